@@ -1,0 +1,151 @@
+import Joi from 'joi';
+import { TAG_PATTERN } from '../core/batteries/tag.ts';
+import { CCA_STANDARDS } from '../core/batteries/model.ts';
+import { KINDS } from '../core/batteries/kinds.ts';
+import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
+import type { JobCommandType } from '../core/procedures/commands.ts';
+import { CLOCK_RATES } from './wire.ts';
+
+/** Joi at every edge. Unknown keys are refused, sizes bounded, messages written for the person at the bench. */
+
+const words = {
+  'any.required': 'This is missing.',
+  'any.only': 'That is not one of the choices.',
+  'string.empty': 'This is missing.',
+  'string.base': 'This must be text.',
+  'string.max': 'At most {#limit} characters.',
+  'string.guid': 'This is not an id.',
+  'number.base': 'This must be a number.',
+  'number.unsafe': 'This number is too large.',
+  'number.infinity': 'This must be a number.',
+  'number.min': 'At least {#limit}.',
+  'number.max': 'At most {#limit}.',
+  'number.integer': 'A whole number.',
+  'number.positive': 'More than zero.',
+  'object.base': 'This must be an object.',
+  'object.unknown': 'Nothing here is called that.',
+  'array.max': 'At most {#limit} entries.',
+};
+
+const number = () => Joi.number().strict();
+const id = Joi.string().guid();
+/** Names end up on labels, paper and in spreadsheets: no markup, no leading formula sign, no control characters. */
+const name = (max = 60) =>
+  Joi.string()
+    .trim()
+    .max(max)
+    .pattern(/^(?![=+\-@])[^<>\p{Cc}]*$/u)
+    .messages({ 'string.pattern.base': 'No < or >, and no =, +, - or @ at the beginning.' });
+/** Reasons and notes are free text; screens and paper escape them. */
+const prose = Joi.string()
+  .trim()
+  .max(500)
+  .pattern(/^[^\p{Cc}]*$/u)
+  .messages({ 'string.pattern.base': 'Plain text on one line, please.' });
+const moment = number().integer().min(0).max(4_102_444_800_000);
+const tag = Joi.string().pattern(TAG_PATTERN).messages({ 'string.pattern.base': 'A tag is letters, a dash and digits: LK-0412.' });
+
+const write = { commandId: id.required(), by: Joi.string().max(40).required() };
+
+const modelSchema = Joi.object({
+  code: name(24).required(),
+  kind: Joi.string().valid(...KINDS.map((k) => k.key)).required(),
+  name: name().required(),
+  nominalV: number().valid(6, 12).required(),
+  cells: number().integer().min(1).max(12).required(),
+  c20Ah: number().min(0.5).max(300).required(),
+  cca: number().min(10).max(2000).allow(null).required(),
+  ccaStandard: Joi.string().valid(...CCA_STANDARDS).allow(null).required(),
+  electrolyteCode: name(24).required(),
+  electrolyteMl: number().min(10).max(20_000).required(),
+  fillSg: number().min(1.2).max(1.35).allow(null).required(),
+  chargeA: number().min(0.05).max(60).allow(null).required(),
+  ceilingV: number().min(2).max(33).allow(null).required(),
+  dwellS: number().min(300).max(6 * 3600).allow(null).required(),
+  soakS: number().min(300).max(24 * 3600).allow(null).required(),
+  passV: number().min(2).max(27).allow(null).required(),
+});
+
+export const takeInSchema = Joi.object({
+  ...write,
+  tag: tag.required(),
+  modelId: id.required(),
+  dateCode: name(20).required(),
+  owner: name().required(),
+  promisedAt: moment.allow(null).required(),
+}).messages(words);
+
+export const addModelSchema = Joi.object({ ...write, model: modelSchema.required() }).messages(words);
+
+const values = Joi.object({
+  voltageV: number(),
+  currentA: number(),
+  temperatureC: number(),
+  specificGravity: number(),
+  beforeV: number(),
+  afterV: number(),
+}).required();
+const stepId = Joi.string().max(40).required();
+const command = (type: JobCommandType, keys: Joi.SchemaMap) => Joi.object({ type: Joi.string().valid(type).required(), ...keys });
+
+export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
+  acknowledge: command('acknowledge', { stepId }),
+  answerChecks: command('answerChecks', { stepId, answers: Joi.object().pattern(Joi.string().max(40), Joi.boolean().strict()).max(20).required() }),
+  matchPack: command('matchPack', { stepId, code: name(24).required(), lot: name(24).required() }),
+  confirmDone: command('confirmDone', { stepId, temperatureC: number().min(-40).max(90), reason: prose }),
+  answerPorts: command('answerPorts', { stepId, ports: Joi.array().items(Joi.string().max(20)).max(12).required() }),
+  cutWait: command('cutWait', { stepId, reason: prose.required() }),
+  skip: command('skip', { stepId, reason: prose.required() }),
+  reopen: command('reopen', { stepId, reason: prose.required() }),
+  startCharge: command('startCharge', { stepId, place: number().integer().min(1).max(64).required(), setA: number().min(0.05).max(60).required(), setV: number().min(2).max(33).required(), reason: prose }),
+  pauseCharge: command('pauseCharge', { stepId, reason: prose.required() }),
+  resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
+  endCharge: command('endCharge', { stepId, reason: prose }),
+  read: command('read', { role: Joi.string().valid('charge', 'rest', 'load', 'spot').required(), values, takenAt: moment, sure: Joi.boolean().strict() }),
+  correct: command('correct', { readingId: id.required(), values, sure: Joi.boolean().strict() }),
+  giveVerdict: command('giveVerdict', { stepId }),
+  handOver: command('handOver', { stepId, destination: Joi.string().valid('customer', 'shelf').required() }),
+  pause: command('pause', { reason: prose.required() }),
+  resume: command('resume', {}),
+  note: command('note', { text: prose.required() }),
+  escalate: command('escalate', { reason: prose.required() }),
+  leadDecide: command('leadDecide', { decision: Joi.string().valid('go-on', 'charge-again', 'claim', 'recover', 'recycle').required(), reason: prose.required() }),
+};
+
+/** The envelope alone; the command inside is checked by its own schema, so that its messages name its fields. */
+export const sendCommandSchema = Joi.object({
+  ...write,
+  command: Joi.object({ type: Joi.string().valid(...Object.keys(commandSchemas)).required() }).unknown().required(),
+}).messages(words);
+
+/** Checks the command inside an envelope that has already passed. */
+export function commandSchemaFor(type: JobCommandType): Joi.ObjectSchema {
+  return Joi.object({ command: commandSchemas[type].required() }).unknown().messages(words);
+}
+
+export const rulesSchema = Joi.object({
+  shopName: name().required(),
+  timeZone: Joi.string().max(60).custom(timeZone).messages({ 'any.invalid': 'No such time zone.' }).required(),
+  temperatureUnit: Joi.string().valid('C', 'F').required(),
+  roomC: number().min(-10).max(45).required(),
+  places: number().integer().min(1).max(64).required(),
+  roomAirM3h: number().min(0).max(100_000).required(),
+  schools: Joi.object(Object.fromEntries(QUESTION_KEYS.map((key) => [key, Joi.string().valid(...SCHOOLS[key].schools.map((s) => s.id)).required()]))).required(),
+});
+
+export const changeRulesSchema = Joi.object({ ...write, rules: rulesSchema.required() }).messages(words);
+
+export const setRateSchema = Joi.object({ rate: number().valid(...CLOCK_RATES).required() }).messages(words);
+
+export const idParam = Joi.object({ id: id.required() }).messages(words);
+export const tagParam = Joi.object({ tag: tag.required() }).messages(words);
+export const findQuery = Joi.object({ q: Joi.string().trim().max(60).allow('').default(''), limit: Joi.number().integer().min(1).max(200).default(50) }).messages(words);
+
+function timeZone(value: string, helpers: Joi.CustomHelpers<string>): string | Joi.ErrorReport {
+  try {
+    new Intl.DateTimeFormat('en-GB', { timeZone: value });
+    return value;
+  } catch {
+    return helpers.error('any.invalid');
+  }
+}

@@ -1,0 +1,126 @@
+import type { BatteryModel } from '../core/batteries/model.ts';
+import type { HouseRules } from '../core/house/rules.ts';
+import type { JobCommand } from '../core/procedures/commands.ts';
+import type { JobEvent, Signed } from '../core/procedures/events.ts';
+import type { JobState } from '../core/procedures/job.ts';
+import type { CommissioningPlan } from '../core/procedures/plan.ts';
+import type { Procedure } from '../core/procedures/procedure.ts';
+
+/** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
+
+export type Role = 'technician' | 'lead';
+
+export interface Person {
+  id: string;
+  name: string;
+  initials: string;
+  role: Role;
+}
+
+export interface Clock {
+  now: number;
+  /** Bench seconds per real second. */
+  rate: number;
+  /** The demo's clock may be sped up; a shop's never. */
+  demo: boolean;
+}
+
+export const CLOCK_RATES = [1, 60, 600] as const;
+
+export interface Shop {
+  rules: HouseRules;
+  people: Person[];
+  demo: boolean;
+}
+
+export interface CatalogueModel extends BatteryModel {
+  id: string;
+}
+
+export interface Battery {
+  id: string;
+  tag: string;
+  modelId: string;
+  modelCode: string;
+  modelName: string;
+  cells: number;
+  dateCode: string;
+  owner: string;
+  /** When it was promised; null for shelf stock. */
+  promisedAt: number | null;
+  takenInAt: number;
+}
+
+/** A job without its procedure, which travels once beside the jobs that share it. */
+export interface JobWire {
+  id: string;
+  battery: Battery;
+  procedureId: string;
+  plan: CommissioningPlan;
+  state: JobState;
+  /** Number of its last event: grows with every change. */
+  seq: number;
+}
+
+export interface BenchWire {
+  procedures: Record<string, Procedure>;
+  jobs: JobWire[];
+}
+
+export interface LoggedEvent extends Signed<JobEvent | BatteryEvent> {
+  seq: number;
+  jobId: string | null;
+}
+
+export interface BatteryEvent {
+  type: 'battery.taken-in';
+  tag: string;
+  modelCode: string;
+}
+
+export interface RecordWire {
+  battery: Battery;
+  procedures: Record<string, Procedure>;
+  jobs: JobWire[];
+  events: LoggedEvent[];
+}
+
+/** Body of every write: a client-made id, so that a retry writes once, and who signs. */
+export interface Write {
+  commandId: string;
+  by: string;
+}
+
+export interface TakeIn extends Write {
+  tag: string;
+  modelId: string;
+  dateCode: string;
+  owner: string;
+  promisedAt: number | null;
+}
+
+export interface AddModel extends Write {
+  model: BatteryModel;
+}
+
+export interface SendCommand extends Write {
+  command: JobCommand;
+}
+
+export interface ChangeRules extends Write {
+  rules: HouseRules;
+}
+
+export interface Problem {
+  code: 'invalid' | 'ask' | 'out-of-order' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'internal';
+  message: string;
+  /** A message per field, for forms. */
+  fields: Record<string, string>;
+}
+
+/** What the stream says when something changed. */
+export interface ChangeNotice {
+  topic: 'bench' | 'shop' | 'models' | 'clock';
+  jobId?: string;
+  tag?: string;
+}

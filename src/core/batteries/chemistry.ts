@@ -1,0 +1,62 @@
+/** What the lead-acid families have in common and where they differ, as data. Voltages per 12 V battery at 25 °C. */
+export type ChemistryKey = 'flooded' | 'agm' | 'gel';
+
+export interface Chemistry {
+  key: ChemistryKey;
+  name: string;
+  /** Rest voltage against state of charge, fullest first: [%, V per 12 V]. */
+  stateOfCharge: readonly (readonly [number, number])[];
+  /** Charge ceiling, low and high end, and float, V per 12 V. */
+  absorptionV: readonly [number, number];
+  floatV: number;
+  /** Ah in over Ah out for a full recharge. */
+  rechargeFactor: number;
+  /** Exponent when the model does not give two rated points. */
+  peukert: number;
+  /** Share of charge lost per month at 20 °C. */
+  selfDischargePerMonth: number;
+  sources: { stateOfCharge: string; charging: string };
+}
+
+const USUAL_TABLE = 'Usual 12 V rest-voltage tables, 25 °C';
+const USUAL_CEILINGS = 'Usual ceilings for the family, 25 °C';
+
+export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
+  flooded: {
+    key: 'flooded',
+    name: 'Flooded',
+    stateOfCharge: [[100, 12.65], [75, 12.45], [50, 12.24], [25, 12.06], [0, 11.89]],
+    absorptionV: [14.4, 14.8],
+    floatV: 13.4,
+    rechargeFactor: 1.15,
+    peukert: 1.2,
+    selfDischargePerMonth: 0.08,
+    sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS },
+  },
+  agm: {
+    key: 'agm',
+    name: 'AGM',
+    stateOfCharge: [[100, 12.85], [75, 12.6], [50, 12.3], [25, 12.0], [0, 11.75]],
+    absorptionV: [14.4, 14.7],
+    floatV: 13.6,
+    rechargeFactor: 1.05,
+    peukert: 1.15,
+    selfDischargePerMonth: 0.03,
+    sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS },
+  },
+  gel: {
+    key: 'gel',
+    name: 'Gel',
+    // Gel has no table of its own in common use; valve-regulated tables serve both.
+    stateOfCharge: [[100, 12.85], [75, 12.6], [50, 12.3], [25, 12.0], [0, 11.75]],
+    absorptionV: [14.1, 14.2],
+    floatV: 13.5,
+    rechargeFactor: 1.1,
+    peukert: 1.12,
+    selfDischargePerMonth: 0.02,
+    sources: { stateOfCharge: `${USUAL_TABLE} (AGM, used for gel)`, charging: USUAL_CEILINGS },
+  },
+};
+
+/** Cells behind the tables above. */
+export const TABLE_CELLS = 6;

@@ -1,0 +1,46 @@
+/** CCA tests that are not interchangeable; a rating is printed with its standard, never converted. */
+export const CCA_STANDARDS = ['EN', 'SAE', 'DIN', 'IEC', 'JIS'] as const;
+export type CcaStandard = (typeof CCA_STANDARDS)[number];
+
+/** What the maker prints for one model. `null` where the maker prints nothing. Per battery unless said. */
+export interface BatteryModel {
+  code: string;
+  kind: string;
+  name: string;
+  nominalV: number;
+  cells: number;
+  c20Ah: number;
+  cca: number | null;
+  ccaStandard: CcaStandard | null;
+  /** Code of the only electrolyte pack that may be used. */
+  electrolyteCode: string;
+  /** Acid in the pack, mL. */
+  electrolyteMl: number;
+  fillSg: number | null;
+  chargeA: number | null;
+  ceilingV: number | null;
+  dwellS: number | null;
+  soakS: number | null;
+  passV: number | null;
+}
+
+/** Nominal volts per lead-acid cell. */
+export const CELL_NOMINAL_V = 2;
+
+/** Sentences for a model whose printed values contradict each other or the battery's own chemistry; empty when sound. */
+export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; message: string }[] {
+  const faults: { field: keyof BatteryModel; message: string }[] = [];
+  if (model.nominalV !== model.cells * CELL_NOMINAL_V) {
+    faults.push({ field: 'cells', message: `${model.nominalV} V takes ${model.nominalV / CELL_NOMINAL_V} cells.` });
+  }
+  if ((model.cca === null) !== (model.ccaStandard === null)) {
+    faults.push({ field: 'ccaStandard', message: 'A CCA rating and its standard go together.' });
+  }
+  const outside = (value: number | null, low: number, high: number) => value !== null && (value / model.cells < low || value / model.cells > high);
+  if (outside(model.passV, 2.0, 2.2)) faults.push({ field: 'passV', message: `A pass voltage for ${model.cells} cells lies between ${2 * model.cells} and ${(2.2 * model.cells).toFixed(1)} V.` });
+  if (outside(model.ceilingV, 2.25, 2.6)) faults.push({ field: 'ceilingV', message: `A charge ceiling for ${model.cells} cells lies between ${(2.25 * model.cells).toFixed(1)} and ${(2.6 * model.cells).toFixed(1)} V.` });
+  if (model.chargeA !== null && model.chargeA > model.c20Ah * 0.4) faults.push({ field: 'chargeA', message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.` });
+  const perCellPerAh = model.electrolyteMl / model.cells / model.c20Ah;
+  if (perCellPerAh < 3 || perCellPerAh > 30) faults.push({ field: 'electrolyteMl', message: `${model.electrolyteMl} mL is not a fill for ${model.cells} cells of ${model.c20Ah} Ah; expect 3–30 mL per cell and Ah.` });
+  return faults;
+}

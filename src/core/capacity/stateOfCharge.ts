@@ -1,0 +1,30 @@
+import { type Chemistry, TABLE_CELLS } from '../batteries/chemistry.ts';
+
+/**
+ * State of charge from a rested open-circuit voltage, linear between the table's points, 25 °C.
+ *
+ * @param restV V per battery, after the rest
+ * @param cells in series
+ * @returns %, 0–100; a voltage off either end of the table gives the end
+ */
+export function stateOfChargePercent(restV: number, cells: number, chemistry: Chemistry): number {
+  const volts = (restV * TABLE_CELLS) / cells;
+  const table = chemistry.stateOfCharge;
+  const [full] = table;
+  if (full && volts >= full[1]) return full[0];
+  for (let i = 1; i < table.length; i++) {
+    const [highPercent, highV] = table[i - 1] as readonly [number, number];
+    const [lowPercent, lowV] = table[i] as readonly [number, number];
+    if (volts >= lowV) return lowPercent + ((highPercent - lowPercent) * (volts - lowV)) / (highV - lowV);
+  }
+  return 0;
+}
+
+/** Above full-charge rest voltage by this much (per 12 V), a reading still carries surface charge. */
+export const SURFACE_CHARGE_MARGIN_V = 0.15;
+
+/** The highest rest voltage that can be believed, V per battery. */
+export function believableRestV(cells: number, chemistry: Chemistry): number {
+  const full = chemistry.stateOfCharge[0]?.[1] ?? 0;
+  return ((full + SURFACE_CHARGE_MARGIN_V) * cells) / TABLE_CELLS;
+}

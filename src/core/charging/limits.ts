@@ -1,0 +1,32 @@
+/** Limits of a first charge, with the reasons they are what they are. Temperatures in °C. */
+export const TEMPERATURE_LIMITS = {
+  /** New stock pauses above this, or this far above the room. */
+  pauseC: 45,
+  pauseAboveAmbientC: 10,
+  stopC: 50,
+  /** Stop on a rise faster than `stopRiseC` within `stopRiseS`. */
+  stopRiseC: 5,
+  stopRiseS: 30 * 60,
+  source: 'Shop practice for new lead-acid stock',
+} as const;
+
+/** Change of ceiling per cell and °C away from 25 °C (usual range −2 to −5 mV). */
+export const CEILING_V_PER_CELL_AND_C = -0.003;
+/** Compensation is capped this far from 25 °C. */
+const COMPENSATION_SPAN_C = 15;
+
+/**
+ * Charge ceiling at a battery temperature.
+ *
+ * @param ceilingV at 25 °C, V per battery
+ * @returns V per battery
+ */
+export function compensatedCeilingV(ceilingV: number, cells: number, temperatureC: number): number {
+  const away = Math.max(-COMPENSATION_SPAN_C, Math.min(COMPENSATION_SPAN_C, temperatureC - 25));
+  return ceilingV + CEILING_V_PER_CELL_AND_C * cells * away;
+}
+
+/** Up to this size a battery counts as small powersport stock. */
+export const SMALL_SIZE_AH = 30;
+/** Small powersport sizes never see more than this on their first charge. */
+export const SMALL_SIZE_CAP_A = 3;

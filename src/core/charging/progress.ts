@@ -1,0 +1,91 @@
+/** One hand reading of a running charge. `at` in ms; V per battery, A, °C. */
+export interface ChargeReading {
+  at: number;
+  voltageV: number;
+  currentA: number;
+  temperatureC: number;
+}
+
+export interface ChargeTarget {
+  cells: number;
+  c20Ah: number;
+  /** Charge ceiling at 25 °C, V per battery. */
+  ceilingV: number;
+}
+
+export const PROGRESS_RULES = {
+  /** Constant current: this many readings … */
+  readings: 3,
+  /** … this far apart … */
+  apartS: 3600,
+  /** … within this many volts per cell of each other count as no longer rising. */
+  flatVPerCell: 0.005,
+  /** Constant voltage: the current has tailed off below this share of C20. */
+  tailC: 0.02,
+  /** At the ceiling: within this of it, V per cell. */
+  ceilingSlackVPerCell: 0.02,
+} as const;
+
+/** Readings taken a little early still count as an hour apart. */
+const APART_SLACK_S = 5 * 60;
+
+export interface ChargeProgress {
+  agrees: boolean;
+  by: 'flat' | 'tail' | null;
+  /** What the readings say, in one sentence. */
+  sentence: string;
+}
+
+/**
+ * Do the readings agree that the charge is finished?
+ *
+ * Constant current: three voltages an hour apart that no longer rise. Constant voltage: at the
+ * ceiling with the current below C/50. Either is enough; neither is a forecast.
+ *
+ * @param readings oldest first, taken while current flowed
+ */
+export function chargeProgress(readings: readonly ChargeReading[], target: ChargeTarget): ChargeProgress {
+  const last = readings.at(-1);
+  if (!last) return { agrees: false, by: null, sentence: 'No reading yet.' };
+
+  const tailA = PROGRESS_RULES.tailC * target.c20Ah;
+  const nearCeiling = target.ceilingV - last.voltageV <= PROGRESS_RULES.ceilingSlackVPerCell * target.cells;
+  if (nearCeiling && last.currentA <= tailA) {
+    return { agrees: true, by: 'tail', sentence: `At ${last.voltageV.toFixed(2)} V the current has tailed off to ${last.currentA.toFixed(2)} A, below ${tailA.toFixed(2)} A.` };
+  }
+
+  const spaced = lastSpaced(readings);
+  const flatV = PROGRESS_RULES.flatVPerCell * target.cells;
+  if (spaced.length >= PROGRESS_RULES.readings) {
+    const rise = last.voltageV - (spaced[0] as ChargeReading).voltageV;
+    if (Math.abs(rise) <= flatV) {
+      return { agrees: true, by: 'flat', sentence: `Three readings an hour apart stay at ${last.voltageV.toFixed(2)} V: no longer rising.` };
+    }
+    return { agrees: false, by: null, sentence: rise > 0 ? `Still rising: ${rise.toFixed(2)} V over the last three hourly readings.` : `Volts fell by ${(-rise).toFixed(2)} V over the last three hourly readings; look for heat or a short.` };
+  }
+  const missing = PROGRESS_RULES.readings - spaced.length;
+  if (nearCeiling) return { agrees: false, by: null, sentence: `At the ceiling; ${last.currentA.toFixed(2)} A still flows, wait for ${tailA.toFixed(2)} A.` };
+  return { agrees: false, by: null, sentence: `${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.` };
+}
+
+/** The latest readings about an hour apart, oldest first, at most three. */
+function lastSpaced(readings: readonly ChargeReading[]): ChargeReading[] {
+  const kept: ChargeReading[] = [];
+  for (const reading of readings.toReversed()) {
+    const later = kept[0];
+    if (!later || (later.at - reading.at) / 1000 >= PROGRESS_RULES.apartS - APART_SLACK_S) kept.unshift(reading);
+    if (kept.length === PROGRESS_RULES.readings) break;
+  }
+  return kept;
+}
+
+/** Ampere-hours put in, trapezoids between readings taken while current flowed. */
+export function ampereHoursIn(readings: readonly ChargeReading[]): number {
+  let sum = 0;
+  for (let i = 1; i < readings.length; i++) {
+    const a = readings[i - 1] as ChargeReading;
+    const b = readings[i] as ChargeReading;
+    sum += ((a.currentA + b.currentA) / 2) * ((b.at - a.at) / 3_600_000);
+  }
+  return sum;
+}

@@ -1,0 +1,62 @@
+import { acidDensity, MAX_WEIGHT_PERCENT } from './density.ts';
+
+/** Molar mass of H₂SO₄, g/mol (IUPAC standard atomic weights). */
+export const ACID_MOLAR_MASS = 98.079;
+
+/** The temperature our specific gravities are stated at, °C. A house may print another. */
+export const REFERENCE_TEMPERATURE_C = 25;
+
+/**
+ * Specific gravity at the reference temperature: density of the acid over that of water, both at
+ * the reference. (A table that divides by water at 4 °C reads 0.003 lower at 25 °C.)
+ *
+ * @param weightPercent 0–60 wt %
+ * @returns SG, dimensionless
+ */
+export function sgFromWeightPercent(weightPercent: number, referenceC = REFERENCE_TEMPERATURE_C): number {
+  return acidDensity(weightPercent, referenceC) / acidDensity(0, referenceC);
+}
+
+/**
+ * The inverse of {@link sgFromWeightPercent}, by bisection on a monotone curve; round-trips to 1e-9.
+ *
+ * @param sg specific gravity at the reference temperature
+ * @returns wt % H₂SO₄
+ * @throws RangeError when no acid of 0–60 wt % has that gravity
+ */
+export function weightPercentFromSg(sg: number, referenceC = REFERENCE_TEMPERATURE_C): number {
+  let low = 0;
+  let high = MAX_WEIGHT_PERCENT;
+  const top = sgFromWeightPercent(high, referenceC);
+  if (!(sg >= 1 && sg <= top)) throw new RangeError(`SG must lie between 1.000 and ${top.toFixed(3)}.`);
+  while (high - low > 1e-11) {
+    const middle = (low + high) / 2;
+    if (sgFromWeightPercent(middle, referenceC) < sg) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
+
+/** Moles of acid per kilogram of water. */
+export function molalityFromWeightPercent(weightPercent: number): number {
+  return (1000 * weightPercent) / (ACID_MOLAR_MASS * (100 - weightPercent));
+}
+
+/** wt % from moles of acid per kilogram of water. */
+export function weightPercentFromMolality(molPerKg: number): number {
+  const grams = molPerKg * ACID_MOLAR_MASS;
+  return (100 * grams) / (1000 + grams);
+}
+
+/** Hydrometer correction per °C (BCI Battery Service Manual: 0.004 per 10 °F). */
+export const SG_PER_CELSIUS = 0.0007;
+
+/**
+ * A hydrometer reading brought to the reference temperature. Warmer acid reads low, so it adds.
+ *
+ * @param observed SG as read
+ * @param temperatureC of the acid
+ */
+export function correctSg(observed: number, temperatureC: number, referenceC = REFERENCE_TEMPERATURE_C): number {
+  return observed + SG_PER_CELSIUS * (temperatureC - referenceC);
+}

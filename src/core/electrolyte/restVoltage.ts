@@ -1,0 +1,23 @@
+import { molalityFromWeightPercent, weightPercentFromSg } from './concentration.ts';
+
+/**
+ * Rest voltage of one lead-acid cell from the molality of its acid, 25 °C.
+ * H. Bode, Lead-Acid Batteries, Wiley 1977; a polynomial in log₁₀ of molality.
+ *
+ * @param molPerKg 0.1–13 mol/kg
+ * @returns V per cell
+ */
+export function restVoltageFromMolality(molPerKg: number): number {
+  const l = Math.log10(molPerKg);
+  return 1.9228 + l * (0.147519 + l * (0.063552 + l * (0.073772 + l * 0.033612)));
+}
+
+/** Rest voltage of one cell from SG at 25 °C: Bode's polynomial, the one we stand on. V per cell. */
+export function restVoltageFromSg(sg: number): number {
+  return restVoltageFromMolality(molalityFromWeightPercent(weightPercentFromSg(sg)));
+}
+
+/** The shop rule u = SG + 0.845 (25 °C), good to ±10 mV for SG 1.10–1.30. V per cell. */
+export function restVoltageRule(sg: number): number {
+  return sg + 0.845;
+}

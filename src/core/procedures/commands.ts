@@ -1,0 +1,40 @@
+import type { LeadDecision } from './events.ts';
+import type { ReadingRole, ReadingValues } from './job.ts';
+
+/** What a technician asks for. `stepId` names the step on the screen, so a stale page cannot act on another. */
+export type JobCommand =
+  | { type: 'acknowledge'; stepId: string }
+  | { type: 'answerChecks'; stepId: string; answers: Record<string, boolean> }
+  | { type: 'matchPack'; stepId: string; code: string; lot: string }
+  | { type: 'confirmDone'; stepId: string; temperatureC?: number; reason?: string }
+  | { type: 'answerPorts'; stepId: string; ports: string[] }
+  | { type: 'cutWait'; stepId: string; reason: string }
+  | { type: 'skip'; stepId: string; reason: string }
+  | { type: 'reopen'; stepId: string; reason: string }
+  | { type: 'startCharge'; stepId: string; place: number; setA: number; setV: number; reason?: string }
+  | { type: 'pauseCharge'; stepId: string; reason: string }
+  | { type: 'resumeCharge'; stepId: string; temperatureC: number }
+  | { type: 'endCharge'; stepId: string; reason?: string }
+  | { type: 'read'; role: ReadingRole; values: ReadingValues; takenAt?: number; sure?: boolean }
+  | { type: 'correct'; readingId: string; values: ReadingValues; sure?: boolean }
+  | { type: 'giveVerdict'; stepId: string }
+  | { type: 'handOver'; stepId: string; destination: 'customer' | 'shelf' }
+  | { type: 'pause'; reason: string }
+  | { type: 'resume' }
+  | { type: 'note'; text: string }
+  | { type: 'escalate'; reason: string }
+  | { type: 'leadDecide'; decision: LeadDecision; reason: string };
+
+export type JobCommandType = JobCommand['type'];
+
+/** Why a command was not carried out, in words to act on. `ask` means: say it again with `sure`. */
+export class Refused extends Error {
+  override readonly name = 'Refused';
+  constructor(
+    message: string,
+    readonly code: 'out-of-order' | 'invalid' | 'ask' | 'forbidden' = 'invalid',
+    readonly field?: string,
+  ) {
+    super(message);
+  }
+}

@@ -1,0 +1,33 @@
+import type { Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
+
+/** What happened, in the order it happened. Events are the truth of a job; its state is their fold. */
+export type JobEvent =
+  | { type: 'step.done'; stepId: string; result: StepResult }
+  | { type: 'step.skipped'; stepId: string; reason: string }
+  | { type: 'step.reopened'; stepId: string; reason: string }
+  | { type: 'wait.cut'; stepId: string; reason: string; remainingS: number }
+  | { type: 'deviation'; stepId: string; what: string; reason: string }
+  | { type: 'pack.refused'; code: string }
+  | { type: 'job.refused'; stepId: string; reason: string }
+  | { type: 'charge.started'; place: number; setA: number; setV: number }
+  | { type: 'charge.paused'; reason: string }
+  | { type: 'charge.halted'; reason: string }
+  | { type: 'charge.resumed'; temperatureC: number }
+  | { type: 'charge.warned'; reason: string }
+  | { type: 'reading.taken'; reading: Reading }
+  | { type: 'job.paused'; reason: string }
+  | { type: 'job.resumed' }
+  | { type: 'note.added'; text: string }
+  | { type: 'job.escalated'; reason: string }
+  | { type: 'lead.decided'; decision: LeadDecision; reason: string }
+  | { type: 'verdict.given'; verdict: Verdict }
+  | { type: 'job.closed'; outcome: Outcome; destination: 'customer' | 'shelf' | null };
+
+export type LeadDecision = 'go-on' | 'charge-again' | 'claim' | 'recover' | 'recycle';
+
+/** An event with its moment and signature, as the log keeps it. */
+export interface Signed<E> {
+  at: Moment;
+  by: string;
+  event: E;
+}

@@ -1,0 +1,155 @@
+import type { CommissioningPlan } from './plan.ts';
+import { type Procedure, type Step, stepById } from './procedure.ts';
+import type { JobEvent, Signed } from './events.ts';
+import type { ChargeState, Job, JobState, Moment, StepRun } from './job.ts';
+
+/** A new job at its first step. */
+export function openJob(procedure: Procedure, plan: CommissioningPlan, at: Moment, by: string): Job {
+  const first = procedure.steps[0] as Step;
+  return {
+    procedure,
+    plan,
+    state: {
+      status: 'running', outcome: null, openedAt: at, openedBy: by, closedAt: null, attempt: 1,
+      current: begin(first, plan, at, 1), runs: [], paused: null, charge: null, readings: [], deviations: [], refusedPacks: [],
+      refusal: null, escalation: null, verdict: null, destination: null, notes: [],
+    },
+  };
+}
+
+/**
+ * Folds one event into the job. Pure: the same events in the same order give the same job.
+ * It records what happened and judges nothing; judging is `decide`'s work.
+ */
+export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
+  const { state } = job;
+  const next = (change: Partial<JobState>): Job => ({ ...job, state: { ...state, ...change } });
+
+  switch (event.type) {
+    case 'step.done':
+      return next(advance(job, at, by, 'done', event.result));
+    case 'step.skipped':
+      return next({ ...advance(job, at, by, 'skipped', null), deviations: deviate(state, at, by, event.stepId, 'Step skipped', event.reason) });
+    case 'wait.cut': {
+      const minutes = Math.ceil(event.remainingS / 60);
+      const what = `Wait cut short by ${minutes} min`;
+      return next({ ...advance(job, at, by, 'cut', { remainingS: event.remainingS }), deviations: deviate(state, at, by, event.stepId, what, event.reason) });
+    }
+    case 'step.reopened': {
+      const step = stepById(job.procedure, event.stepId);
+      return next({
+        runs: closeRun(state, at, by, 'reopened', null),
+        current: begin(step, job.plan, at, state.attempt),
+        verdict: null,
+        charge: step.kind === 'charge' ? null : state.charge,
+        deviations: deviate(state, at, by, event.stepId, 'Step reopened', event.reason),
+      });
+    }
+    case 'deviation':
+      return next({ deviations: deviate(state, at, by, event.stepId, event.what, event.reason) });
+    case 'pack.refused':
+      return next({ refusedPacks: [...state.refusedPacks, { at, by, code: event.code }] });
+    case 'job.refused':
+      return next({
+        status: 'refused', outcome: 'refused', closedAt: at, current: null, paused: null,
+        runs: closeRun(state, at, by, 'refused', null),
+        refusal: { at, by, stepId: event.stepId, reason: event.reason },
+      });
+    case 'charge.started':
+      return next({
+        charge: { mode: 'running', place: event.place, setA: event.setA, setV: event.setV, startedAt: at, runningSince: at, pausedAt: null, pausedS: 0, reason: null },
+      });
+    case 'charge.paused':
+      return next({ charge: stopCurrent(state.charge, 'paused', at, event.reason) });
+    case 'charge.halted':
+      return next({ charge: stopCurrent(state.charge, 'halted', at, event.reason) });
+    case 'charge.warned':
+      return job;
+    case 'charge.resumed': {
+      const { charge } = state;
+      if (!charge) return job;
+      const pausedS = charge.pausedS + (charge.pausedAt === null ? 0 : (at - charge.pausedAt) / 1000);
+      return next({ charge: { ...charge, mode: 'running', runningSince: at, pausedAt: null, pausedS, reason: null } });
+    }
+    case 'reading.taken': {
+      const { reading } = event;
+      const readings = state.readings.map((r) => (r.id === reading.supersedes ? { ...r, supersededBy: reading.id } : r));
+      return next({ readings: [...readings, reading] });
+    }
+    case 'job.paused':
+      return next({ paused: { at, by, reason: event.reason } });
+    case 'job.resumed':
+      return next({ paused: null });
+    case 'note.added':
+      return next({ notes: [...state.notes, { at, by, text: event.text }] });
+    case 'job.escalated':
+      return next({ status: 'with-lead', escalation: { at, by, reason: event.reason }, charge: stopCurrent(state.charge, 'paused', at, 'Handed to the lead') });
+    case 'lead.decided':
+      return event.decision === 'charge-again' ? next(again(job, at, by)) : next({ status: 'running', escalation: null });
+    case 'verdict.given': {
+      const { verdict } = event;
+      if (verdict.outcome === 'pass') return next({ ...advance(job, at, by, 'done', { outcome: 'pass' }), verdict });
+      if (verdict.outcome === 'repeat') return next({ ...again(job, at, by), verdict });
+      if (verdict.outcome === 'lead') return next({ verdict, status: 'with-lead', escalation: { at, by, reason: verdict.reasons.join(' ') } });
+      return next({ verdict });
+    }
+    case 'job.closed':
+      return next({
+        status: 'closed', outcome: event.outcome, destination: event.destination, closedAt: at, current: null, paused: null, escalation: null,
+        runs: closeRun(state, at, by, 'done', event.destination ? { destination: event.destination } : null),
+        charge: state.charge && { ...state.charge, mode: 'ended' },
+      });
+  }
+}
+
+/** Folds a whole log. */
+export function replay(job: Job, events: readonly Signed<JobEvent>[]): Job {
+  return events.reduce(evolve, job);
+}
+
+function begin(step: Step, plan: CommissioningPlan, at: Moment, attempt: number): StepRun {
+  const dueAt = step.kind === 'wait' ? at + plan.figures[step.figure].value * 1000 : null;
+  return { stepId: step.id, attempt, startedAt: at, dueAt, endedAt: null, by: null, end: null, result: null };
+}
+
+function closeRun(state: JobState, at: Moment, by: string, end: StepRun['end'], result: StepRun['result']): StepRun[] {
+  return state.current ? [...state.runs, { ...state.current, endedAt: at, by, end, result }] : state.runs;
+}
+
+/** Ends the running step and begins the next one that applies. */
+function advance(job: Job, at: Moment, by: string, end: StepRun['end'], result: StepRun['result']): Partial<JobState> {
+  const { state, procedure, plan } = job;
+  const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
+  const following = procedure.steps.slice(index + 1).find((s) => !(s.once && doneBefore(state, s.id)));
+  const wasCharge = procedure.steps[index]?.kind === 'charge';
+  return {
+    runs: closeRun(state, at, by, end, result),
+    current: following ? begin(following, plan, at, state.attempt) : null,
+    ...(wasCharge && state.charge ? { charge: { ...state.charge, mode: 'ended' as const } } : {}),
+  };
+}
+
+/** Back to the charge for another attempt. */
+function again(job: Job, at: Moment, by: string): Partial<JobState> {
+  const verdictStep = job.procedure.steps.find((s) => s.kind === 'verdict');
+  const from = stepById(job.procedure, verdictStep?.repeatFrom ?? (job.procedure.steps[0] as Step).id);
+  const attempt = job.state.attempt + 1;
+  return {
+    status: 'running', escalation: null, attempt, charge: null,
+    runs: closeRun(job.state, at, by, 'done', { outcome: 'repeat' }),
+    current: begin(from, job.plan, at, attempt),
+  };
+}
+
+function doneBefore(state: JobState, stepId: string): boolean {
+  return state.runs.some((r) => r.stepId === stepId && r.end === 'done');
+}
+
+function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, reason: string): ChargeState | null {
+  if (!charge || charge.mode === 'ended') return charge;
+  return { ...charge, mode, pausedAt: charge.pausedAt ?? at, reason };
+}
+
+function deviate(state: JobState, at: Moment, by: string, stepId: string, what: string, reason: string): JobState['deviations'] {
+  return [...state.deviations, { at, by, stepId, what, reason }];
+}

@@ -1,0 +1,91 @@
+import { chargeStatus } from './chargeStatus.ts';
+import type { Job, Moment } from './job.ts';
+import { stepById } from './procedure.ts';
+import { fillText } from './words.ts';
+
+/** The next thing a job wants from a person. */
+export interface Hand {
+  stepId: string | null;
+  title: string;
+  /** The verb on the button. */
+  act: string;
+  /** When hands are needed; null while nobody can do anything. */
+  dueAt: Moment | null;
+  /** `stop` outranks everything; `lead` only a lead can answer. */
+  kind: 'act' | 'read' | 'wait' | 'stop' | 'lead' | 'paused';
+}
+
+export type Urgency = 'overdue' | 'now' | 'soon' | 'waiting';
+
+/** Hands that are this late count as overdue, s. */
+export const GRACE_S = 30 * 60;
+/** Within this it is soon, s. */
+export const SOON_S = 2 * 3600;
+
+/** What a settled job wants next, or null when it is finished or refused. */
+export function nextHand(job: Job): Hand | null {
+  const { state, procedure, plan } = job;
+  if (state.status === 'with-lead') {
+    return { stepId: state.current?.stepId ?? null, title: 'Lead decides what becomes of it', act: 'Decide', dueAt: state.escalation?.at ?? null, kind: 'lead' };
+  }
+  const run = state.current;
+  if (state.status !== 'running' || !run) return null;
+  const step = stepById(procedure, run.stepId);
+  if (state.paused) return { stepId: step.id, title: `Paused: ${state.paused.reason}`, act: 'Resume', dueAt: null, kind: 'paused' };
+
+  if (step.kind === 'charge' && state.charge && state.charge.mode !== 'ended') {
+    const { charge } = state;
+    if (charge.mode === 'halted') return { stepId: step.id, title: 'Stopped hot: charger off at the mains', act: 'See why', dueAt: charge.pausedAt, kind: 'stop' };
+    if (charge.mode === 'paused') return { stepId: step.id, title: 'Cooling: feel it, resume when cool', act: 'Resume', dueAt: (charge.pausedAt ?? charge.startedAt) + GRACE_S * 1000, kind: 'act' };
+    const status = chargeStatus(job);
+    if (status.progress.agrees) return { stepId: step.id, title: 'Charge is done: charger off', act: 'End it', dueAt: status.readings.at(-1)?.at ?? run.startedAt, kind: 'act' };
+    return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
+  }
+  if (step.kind === 'wait') {
+    const following = procedure.steps[procedure.steps.indexOf(step) + 1] ?? step;
+    return { stepId: step.id, title: fillText(following.title, plan), act: following.act, dueAt: run.dueAt, kind: 'wait' };
+  }
+  return { stepId: step.id, title: fillText(step.title, plan), act: step.act, dueAt: run.startedAt, kind: 'act' };
+}
+
+/** How pressing a hand is at `now`. */
+export function urgencyOf(hand: Hand, now: Moment): Urgency {
+  if (hand.dueAt === null) return 'waiting';
+  const late = (now - hand.dueAt) / 1000;
+  if (late > GRACE_S) return 'overdue';
+  if (late >= 0) return 'now';
+  return late > -SOON_S ? 'soon' : 'waiting';
+}
+
+/** One line of the hands list: a single hand, or several readings done on one walk along the bench. */
+export interface HandLine<J> {
+  hand: Hand;
+  urgency: Urgency;
+  jobs: J[];
+}
+
+const URGENCY_ORDER: Record<Urgency, number> = { overdue: 0, now: 1, soon: 2, waiting: 3 };
+
+/** Readings due within this of each other are one walk, s. */
+const ONE_WALK_S = 15 * 60;
+
+/**
+ * The hands list, most pressing first. Charge readings due at about the same time share a line.
+ *
+ * @param items settled jobs, each with whatever the screen needs beside it
+ */
+export function handLines<J extends { job: Job }>(items: readonly J[], now: Moment): HandLine<J>[] {
+  const lines: HandLine<J>[] = [];
+  const due = items
+    .flatMap((item) => {
+      const hand = nextHand(item.job);
+      return hand ? [{ item, hand, urgency: urgencyOf(hand, now) }] : [];
+    })
+    .sort((a, b) => URGENCY_ORDER[a.urgency] - URGENCY_ORDER[b.urgency] || Number(b.hand.kind === 'stop') - Number(a.hand.kind === 'stop') || (a.hand.dueAt ?? Infinity) - (b.hand.dueAt ?? Infinity));
+  for (const { item, hand, urgency } of due) {
+    const walk = lines.find((l) => hand.kind === 'read' && l.hand.kind === 'read' && l.urgency === urgency && Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000);
+    if (walk) walk.jobs.push(item);
+    else lines.push({ hand, urgency, jobs: [item] });
+  }
+  return lines;
+}

@@ -1,0 +1,118 @@
+import type { CommissioningPlan } from './plan.ts';
+import type { Procedure } from './procedure.ts';
+
+/** Moments are ms since the epoch, as the server's clock told them. */
+export type Moment = number;
+
+export type ReadingRole = 'charge' | 'rest' | 'load' | 'spot';
+
+/** What a reading may hold: V per battery, A, °C, SG. */
+export interface ReadingValues {
+  voltageV?: number;
+  currentA?: number;
+  temperatureC?: number;
+  specificGravity?: number;
+  /** Load test: before the load, and after it came off, V. */
+  beforeV?: number;
+  afterV?: number;
+}
+
+/** `early`: before the rest was over · `surface`: too high to be rested · `confirmed`: implausible, asked, confirmed. */
+export type ReadingMark = 'early' | 'surface' | 'confirmed';
+
+export interface Reading {
+  id: string;
+  at: Moment;
+  enteredAt: Moment;
+  by: string;
+  role: ReadingRole;
+  stepId: string | null;
+  attempt: number;
+  values: ReadingValues;
+  marks: ReadingMark[];
+  /** Reading this one corrects, and the reading that corrected this one. */
+  supersedes: string | null;
+  supersededBy: string | null;
+}
+
+/** One run of one step. A step reopened or repeated has several. */
+export interface StepRun {
+  stepId: string;
+  attempt: number;
+  startedAt: Moment;
+  /** When its wait is over, for waits. */
+  dueAt: Moment | null;
+  endedAt: Moment | null;
+  by: string | null;
+  end: 'done' | 'skipped' | 'cut' | 'reopened' | 'refused' | null;
+  /** Answers, codes, numbers given with the step. */
+  result: StepResult | null;
+}
+
+export type StepResult = Record<string, string | number | boolean | string[] | Record<string, boolean>>;
+
+export interface ChargeState {
+  mode: 'running' | 'paused' | 'halted' | 'ended';
+  place: number;
+  setA: number;
+  setV: number;
+  startedAt: Moment;
+  /** Since when current flows without a break. */
+  runningSince: Moment;
+  pausedAt: Moment | null;
+  pausedS: number;
+  reason: string | null;
+}
+
+export interface Deviation {
+  at: Moment;
+  by: string;
+  stepId: string;
+  what: string;
+  reason: string;
+}
+
+export type Outcome = 'passed' | 'claim' | 'recover' | 'recycle' | 'refused';
+export type JobStatus = 'running' | 'with-lead' | 'refused' | 'closed';
+
+export interface Verdict {
+  outcome: 'pass' | 'repeat' | 'lead' | 'incomplete';
+  reasons: string[];
+  restV: number | null;
+  socPercent: number | null;
+  loadV: number | null;
+}
+
+export interface JobState {
+  status: JobStatus;
+  outcome: Outcome | null;
+  openedAt: Moment;
+  openedBy: string;
+  closedAt: Moment | null;
+  attempt: number;
+  current: StepRun | null;
+  runs: StepRun[];
+  /** Hands off the whole job, with the reason; waits keep running, acid does not stop drinking. */
+  paused: { at: Moment; by: string; reason: string } | null;
+  charge: ChargeState | null;
+  readings: Reading[];
+  deviations: Deviation[];
+  refusedPacks: { at: Moment; by: string; code: string }[];
+  refusal: { at: Moment; by: string; stepId: string; reason: string } | null;
+  escalation: { at: Moment; by: string; reason: string } | null;
+  verdict: Verdict | null;
+  destination: 'customer' | 'shelf' | null;
+  notes: { at: Moment; by: string; text: string }[];
+}
+
+/** A job: the procedure and the plan as they stood when it began, and what has happened since. */
+export interface Job {
+  procedure: Procedure;
+  plan: CommissioningPlan;
+  state: JobState;
+}
+
+/** Readings that stand: not corrected by a later one. */
+export function standingReadings(state: JobState, role?: ReadingRole): Reading[] {
+  return state.readings.filter((r) => r.supersededBy === null && (role === undefined || r.role === role));
+}

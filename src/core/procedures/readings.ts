@@ -1,0 +1,149 @@
+import { believableRestV } from '../capacity/stateOfCharge.ts';
+import { askAbout, type ReadingContext } from '../quantities/plausibility.ts';
+import { QUANTITIES, type QuantityKey } from '../quantities/quantity.ts';
+import { chargeStatus } from './chargeStatus.ts';
+import { type JobCommand, Refused } from './commands.ts';
+import type { DecisionContext } from './decide.ts';
+import type { JobEvent } from './events.ts';
+import { evolve } from './evolve.ts';
+import type { Job, Reading, ReadingMark, ReadingRole, ReadingValues } from './job.ts';
+import { stepById, type StepKind } from './procedure.ts';
+import { jobChemistry } from './verdict.ts';
+
+/** Which value is which quantity, and its word. */
+export const VALUE_FIELDS: Readonly<Record<keyof ReadingValues, { quantity: QuantityKey; label: string }>> = {
+  voltageV: { quantity: 'voltage', label: 'Volts' },
+  currentA: { quantity: 'current', label: 'Amps' },
+  temperatureC: { quantity: 'temperature', label: 'Temperature' },
+  specificGravity: { quantity: 'specificGravity', label: 'SG' },
+  beforeV: { quantity: 'voltage', label: 'Volts before' },
+  afterV: { quantity: 'voltage', label: 'Volts after' },
+};
+
+/** What each kind of reading must hold, and may. */
+export const ROLE_FIELDS: Readonly<Record<ReadingRole, { must: readonly (keyof ReadingValues)[]; may: readonly (keyof ReadingValues)[] }>> = {
+  charge: { must: ['voltageV', 'currentA', 'temperatureC'], may: [] },
+  rest: { must: ['voltageV'], may: ['temperatureC'] },
+  load: { must: ['voltageV', 'temperatureC'], may: ['beforeV', 'afterV'] },
+  spot: { must: [], may: ['voltageV', 'currentA', 'temperatureC', 'specificGravity'] },
+};
+
+/** Questions to ask once before these values are kept. */
+export function questionsAbout(job: Job, role: ReadingRole, values: ReadingValues): { field: keyof ReadingValues; question: string }[] {
+  const { model, figures } = job.plan;
+  const context: ReadingContext = { cells: model.cells, c20Ah: model.c20Ah, ceilingV: figures.ceilingV.value };
+  if (role === 'charge') context.chargeA = job.state.charge?.setA ?? figures.chargeA.value;
+  return Object.entries(values).flatMap(([name, value]) => {
+    const field = name as keyof ReadingValues;
+    const underLoad = role === 'load' && field === 'voltageV';
+    const question = askAbout(VALUE_FIELDS[field].quantity, value as number, { ...context, underLoad });
+    return question ? [{ field, question }] : [];
+  });
+}
+
+/** A reading typed at the bench: kept always, marked when it is early, acted on when it is dangerous. */
+export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read' }>, context: DecisionContext): JobEvent[] {
+  const { state } = job;
+  const at = command.takenAt ?? context.now;
+  if (at > context.now) throw new Refused('That time is still to come.', 'invalid', 'takenAt');
+  if (at < state.openedAt) throw new Refused('That time is before the job was opened.', 'invalid', 'takenAt');
+  checkFields(command.role, command.values);
+  if (command.role === 'charge') {
+    if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
+    if (at < state.charge.startedAt) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
+  }
+  if (command.role === 'rest' && !charged(job)) {
+    throw new Refused('A rest voltage comes after the charge. Keep this one as a spot reading.', 'out-of-order', 'role');
+  }
+  if (command.role === 'load' && kindInHand(job) !== 'load') throw new Refused('The load test is not the step in hand.', 'out-of-order', 'role');
+  const marks = ask(job, command.role, command.values, command.sure);
+  const reading: Reading = {
+    id: context.commandId, at, enteredAt: context.now, by: context.by.id, role: command.role, stepId: state.current?.stepId ?? null, attempt: state.attempt,
+    values: command.values, marks: [...restMarks(job, command.role, command.values, at, state.attempt), ...marks], supersedes: null, supersededBy: null,
+  };
+  return follow(job, reading, context);
+}
+
+/** A correction: a new reading in the old one's place and moment. The old one stays on the record. */
+export function correctReading(job: Job, command: Extract<JobCommand, { type: 'correct' }>, context: DecisionContext): JobEvent[] {
+  const old = job.state.readings.find((r) => r.id === command.readingId);
+  if (!old) throw new Refused('This job has no such reading.', 'invalid', 'readingId');
+  if (old.supersededBy) throw new Refused('That reading was corrected already. Correct the newer one.', 'out-of-order', 'readingId');
+  checkFields(old.role, command.values);
+  const marks = ask(job, old.role, command.values, command.sure);
+  const reading: Reading = {
+    ...old, id: context.commandId, enteredAt: context.now, by: context.by.id, values: command.values, supersedes: old.id,
+    marks: [...restMarks(job, old.role, command.values, old.at, old.attempt), ...marks],
+  };
+  return follow(job, reading, context);
+}
+
+function checkFields(role: ReadingRole, values: ReadingValues): void {
+  const { must, may } = ROLE_FIELDS[role];
+  const missing = must.find((field) => values[field] === undefined);
+  if (missing) throw new Refused(`Type the ${VALUE_FIELDS[missing].label.toLowerCase()}.`, 'invalid', missing);
+  const given = Object.keys(values) as (keyof ReadingValues)[];
+  if (given.length === 0) throw new Refused('Type at least one value.', 'invalid', 'values');
+  for (const field of given) {
+    const { quantity, label } = VALUE_FIELDS[field];
+    if (!must.includes(field) && !may.includes(field)) throw new Refused(`${label} does not belong to this reading.`, 'invalid', field);
+    const [low, high] = QUANTITIES[quantity].possible;
+    const value = values[field] as number;
+    if (!(value >= low && value <= high)) throw new Refused(`${label} must lie between ${low} and ${high} ${QUANTITIES[quantity].unit}.`.replace(' .', '.'), 'invalid', field);
+  }
+}
+
+function ask(job: Job, role: ReadingRole, values: ReadingValues, sure: boolean | undefined): ReadingMark[] {
+  const [first] = questionsAbout(job, role, values);
+  if (!first) return [];
+  if (!sure) throw new Refused(first.question, 'ask', first.field);
+  return ['confirmed'];
+}
+
+function kindInHand(job: Job): StepKind | null {
+  const { current } = job.state;
+  return current ? stepById(job.procedure, current.stepId).kind : null;
+}
+
+/** Has the charge of this attempt been ended? */
+function charged(job: Job): boolean {
+  return job.state.runs.some((r) => r.attempt === job.state.attempt && stepById(job.procedure, r.stepId).kind === 'charge' && r.end !== 'reopened');
+}
+
+/** Marks of a rest voltage: read before its rest was over, or too high to have rested. */
+function restMarks(job: Job, role: ReadingRole, values: ReadingValues, at: number, attempt: number): ReadingMark[] {
+  if (role !== 'rest') return [];
+  const { state, plan } = job;
+  const restStep = job.procedure.steps.find((s) => s.kind === 'wait' && s.figure === 'restS');
+  const rest = [...state.runs, ...(state.current ? [state.current] : [])].findLast((r) => r.stepId === restStep?.id && r.attempt === attempt);
+  const marks: ReadingMark[] = [];
+  if (!rest || rest.dueAt === null || at < rest.dueAt) marks.push('early');
+  if ((values.voltageV ?? 0) > believableRestV(plan.model.cells, jobChemistry(job))) marks.push('surface');
+  return marks;
+}
+
+/** What a kept reading sets off: a guard, the end of a measuring step, a halted charge that was only a slip of the pen. */
+function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[] {
+  const taken: JobEvent = { type: 'reading.taken', reading };
+  const events: JobEvent[] = [taken];
+  const { state } = job;
+  if (reading.role === 'charge' && state.charge && state.charge.mode !== 'ended' && reading.attempt === state.attempt) {
+    const after = evolve(job, { at: context.now, by: context.by.id, event: taken });
+    const worst = chargeStatus(after).trips[0];
+    const { mode } = state.charge;
+    if (worst?.action === 'stop') {
+      if (mode !== 'halted') events.push({ type: 'charge.halted', reason: worst.sentence });
+    } else if (mode === 'halted' && reading.supersedes) {
+      events.push({ type: 'charge.paused', reason: 'The reading that stopped it was corrected.' });
+    } else if (worst?.action === 'pause' && mode === 'running') {
+      events.push({ type: 'charge.paused', reason: worst.sentence });
+    } else if (worst?.action === 'warn' && mode === 'running') {
+      events.push({ type: 'charge.warned', reason: worst.sentence });
+    }
+  }
+  const judged = reading.marks.every((m) => m === 'confirmed');
+  const inHand = kindInHand(job);
+  const completes = (reading.role === 'rest' && inHand === 'measure') || (reading.role === 'load' && inHand === 'load');
+  if (completes && judged) events.push({ type: 'step.done', stepId: state.current?.stepId as string, result: { readingId: reading.id } });
+  return events;
+}

@@ -1,0 +1,114 @@
+import { formatDuration, formatFigure, formatStamp, formatTemperature } from '../quantities/format.ts';
+import type { TemperatureUnit } from '../quantities/quantity.ts';
+import type { Job, Outcome, Reading } from './job.ts';
+import { stepById } from './procedure.ts';
+import { fillText } from './words.ts';
+import { judge } from './verdict.ts';
+
+export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
+  passed: 'Passed',
+  claim: 'Set aside as a claim',
+  recover: 'Sent to recovery',
+  recycle: 'To the recycler',
+  refused: 'Refused',
+};
+
+const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = { charge: 'On charge', rest: 'At rest', load: 'Under load', spot: 'Spot' };
+const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = { early: 'early, not judged', surface: 'surface charge, not judged', confirmed: 'unusual, confirmed' };
+
+export interface SheetWords {
+  timeZone: string;
+  temperatureUnit: TemperatureUnit;
+  /** Name behind a signature. */
+  nameOf: (id: string) => string;
+}
+
+export interface SheetReading {
+  when: string;
+  what: string;
+  values: string;
+  remark: string;
+  corrected: boolean;
+}
+
+/** The handover sheet as words and numbers; the screen and the PDF only set it. */
+export interface Sheet {
+  verdict: string;
+  reasons: string[];
+  headline: { label: string; value: string }[];
+  facts: { label: string; value: string }[];
+  steps: { when: string; title: string; by: string; remark: string }[];
+  readings: SheetReading[];
+  deviations: { when: string; what: string; reason: string; by: string }[];
+  notes: { when: string; text: string; by: string }[];
+}
+
+/** A reading's values in a line: `13.86 V · 1.20 A · 27 °C`. */
+export function readingText(reading: Reading, unit: TemperatureUnit): string {
+  const { voltageV, currentA, temperatureC, specificGravity, beforeV, afterV } = reading.values;
+  return [
+    beforeV === undefined ? null : `before ${beforeV.toFixed(2)} V`,
+    voltageV === undefined ? null : `${voltageV.toFixed(2)} V`,
+    afterV === undefined ? null : `after ${afterV.toFixed(2)} V`,
+    currentA === undefined ? null : `${currentA.toFixed(2)} A`,
+    specificGravity === undefined ? null : `SG ${specificGravity.toFixed(3)}`,
+    temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
+  ].filter((part) => part !== null).join(' · ');
+}
+
+/** What to say beside a reading. */
+export function readingRemark(reading: Reading): string {
+  const words = reading.marks.map((m) => MARK_WORDS[m]);
+  if (reading.supersededBy) words.unshift('corrected');
+  if (reading.supersedes) words.unshift('correction');
+  return words.join('; ');
+}
+
+export function readingRole(reading: Reading): string {
+  return ROLE_WORDS[reading.role];
+}
+
+/** Sets out a job as its handover sheet. */
+export function handoverSheet(job: Job, words: SheetWords): Sheet {
+  const { state, plan, procedure } = job;
+  const when = (at: number) => formatStamp(at, words.timeZone);
+  const given = state.verdict;
+  const current = judge(job);
+  const reasons = state.refusal ? [state.refusal.reason] : [...(given?.reasons ?? [])];
+  if (given && given.outcome === 'pass' && current.outcome !== 'pass') reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
+  const headline = given && given.restV !== null && given.socPercent !== null
+    ? [
+        { label: 'State of charge', value: `${given.socPercent.toFixed(0)} %` },
+        { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
+        { label: `Under ${plan.figures.loadA.value.toFixed(0)} A`, value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V` },
+      ]
+    : [];
+  const pack = state.runs.findLast((r) => r.result?.['lot'] !== undefined)?.result;
+  const chargeRuns = state.runs.filter((r) => typeof r.result?.['ampereHours'] === 'number');
+
+  return {
+    verdict: state.outcome ? OUTCOME_WORDS[state.outcome] : state.status === 'with-lead' ? 'With the lead' : 'In process',
+    reasons,
+    headline,
+    facts: [
+      { label: 'Model', value: `${plan.model.code}, ${plan.model.name}` },
+      { label: 'Rating', value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}` },
+      { label: 'Electrolyte', value: pack ? `${String(pack['code'])}, lot ${String(pack['lot'])}, ${formatFigure(plan.figures.fillMl)}` : 'not filled' },
+      ...chargeRuns.map((r, i) => ({
+        label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
+        value: `${formatDuration(Number(r.result?.['hours']) * 3600)} with current on, about ${Number(r.result?.['ampereHours']).toFixed(1)} Ah between readings`,
+      })),
+      { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
+    ],
+    steps: state.runs.map((run) => {
+      const step = stepById(procedure, run.stepId);
+      const waited = step.kind === 'wait' ? formatDuration(((run.endedAt ?? run.startedAt) - run.startedAt) / 1000) : '';
+      const end = run.end === 'done' ? waited : [waited, run.end].filter(Boolean).join(', ');
+      const bad = state.refusedPacks.filter((p) => step.kind === 'pack' && p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity));
+      return { when: when(run.endedAt ?? run.startedAt), title: fillText(step.title, plan), by: words.nameOf(run.by ?? ''), remark: [...bad.map((p) => `refused ${p.code}`), end].filter(Boolean).join('; ') };
+    }),
+    readings: state.readings.map((r) => ({ when: when(r.at), what: readingRole(r), values: readingText(r, words.temperatureUnit), remark: readingRemark(r), corrected: r.supersededBy !== null })),
+    deviations: state.deviations.map((d) => ({ when: when(d.at), what: `${fillText(stepById(procedure, d.stepId).title, plan)}: ${d.what.toLowerCase()}`, reason: d.reason, by: words.nameOf(d.by) })),
+    notes: state.notes.map((n) => ({ when: when(n.at), text: n.text, by: words.nameOf(n.by) })),
+  };
+}

@@ -1,0 +1,115 @@
+import { formatFigure } from '../quantities/format.ts';
+import { chargeStatus } from './chargeStatus.ts';
+import { openJob } from './evolve.ts';
+import { GRACE_S } from './hands.ts';
+import type { Job, Moment, StepRun } from './job.ts';
+import type { CommissioningPlan } from './plan.ts';
+import { type Procedure, type SegmentKind, type Step, stepById } from './procedure.ts';
+
+/** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
+export interface Segment {
+  kind: SegmentKind | 'late' | 'idle' | 'refused';
+  from: Moment;
+  to: Moment;
+  phase: 'done' | 'coming';
+  label: string;
+}
+
+const DEFAULT_HANDS_S = 120;
+
+/**
+ * A settled job's life so far and to come.
+ *
+ * @param job settled at `now`
+ * @returns segments in order of time; gaps are none
+ */
+export function timeline(job: Job, now: Moment): Segment[] {
+  const { state, procedure, plan } = job;
+  const segments: Segment[] = [];
+  for (const run of state.runs) segments.push(...pastRun(job, run));
+
+  let at = now;
+  if (state.current && state.status !== 'closed') {
+    const { past, coming } = runInHand(job, state.current, now);
+    segments.push(...past, ...coming);
+    at = coming.at(-1)?.to ?? now;
+    const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
+    for (const step of procedure.steps.slice(index + 1)) {
+      if (step.once && state.runs.some((r) => r.stepId === step.id && r.end === 'done')) continue;
+      const to = at + plannedS(step, plan) * 1000;
+      segments.push({ kind: step.segment, from: at, to, phase: 'coming', label: labelOf(step, plan) });
+      at = to;
+    }
+  }
+  if (state.refusal) segments.push({ kind: 'refused', from: state.refusal.at, to: state.refusal.at, phase: 'done', label: 'refused' });
+  return merge(segments.filter((s) => s.to > s.from || s.kind === 'refused'));
+}
+
+/** When the job will be ready to hand over if hands are there whenever a wait ends; null once it has ended. */
+export function readyAt(job: Job, now: Moment): Moment | null {
+  if (!job.state.current) return null;
+  return timeline(job, now).at(-1)?.to ?? null;
+}
+
+/** What a job would look like if it began at `at`: for showing the whole plan first. */
+export function plannedTimeline(procedure: Procedure, plan: CommissioningPlan, at: Moment): Segment[] {
+  return timeline(openJob(procedure, plan, at, ''), at);
+}
+
+function plannedS(step: Step, plan: CommissioningPlan): number {
+  if (step.kind === 'wait') return plan.figures[step.figure].value;
+  if (step.kind === 'charge') return plan.figures.chargeS.value;
+  return step.handsS ?? DEFAULT_HANDS_S;
+}
+
+function labelOf(step: Step, plan: CommissioningPlan): string {
+  return step.kind === 'charge' ? `charge ${formatFigure(plan.figures.chargeA)}` : step.segment;
+}
+
+function pastRun(job: Job, run: StepRun): Segment[] {
+  const step = stepById(job.procedure, run.stepId);
+  const to = run.endedAt ?? run.startedAt;
+  const done = (kind: Segment['kind'], from: Moment, until: Moment): Segment => ({ kind, from, to: until, phase: 'done', label: kind === step.segment ? labelOf(step, job.plan) : kind });
+  if (step.kind === 'wait') return [done(step.segment, run.startedAt, to)];
+  const began = step.kind === 'charge' ? Number(run.result?.['chargeStartedAt'] ?? to) : Math.max(run.startedAt, to - plannedS(step, job.plan) * 1000);
+  return [...gap(run.startedAt, began), done(step.segment, began, to)];
+}
+
+/** Time in which hands were wanted and did not come. */
+function gap(from: Moment, to: Moment): Segment[] {
+  const late = to - from > GRACE_S * 1000;
+  return [{ kind: late ? 'late' : 'idle', from, to, phase: 'done', label: late ? 'late' : '' }];
+}
+
+function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; coming: Segment[] } {
+  const { plan, procedure, state } = job;
+  const step = stepById(procedure, run.stepId);
+  const label = labelOf(step, plan);
+  const kind = step.segment;
+  if (step.kind === 'wait') {
+    const due = run.dueAt ?? now;
+    return { past: [{ kind, from: run.startedAt, to: Math.min(now, due), phase: 'done', label }], coming: [{ kind, from: now, to: due, phase: 'coming', label }] };
+  }
+  const { charge } = state;
+  if (step.kind === 'charge' && charge && charge.mode !== 'ended') {
+    const status = chargeStatus(job);
+    const end = Math.max(status.expectedEndAt ?? now, status.nextReadingAt ?? now, now);
+    const on = charge.pausedAt ?? now;
+    const past: Segment[] = [...gap(run.startedAt, charge.startedAt), { kind, from: charge.startedAt, to: on, phase: 'done', label }];
+    if (charge.pausedAt !== null) past.push(...gap(charge.pausedAt, now));
+    return { past, coming: [{ kind, from: now, to: status.progress.agrees ? now : end, phase: 'coming', label }] };
+  }
+  return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, plan) * 1000, phase: 'coming', label }] };
+}
+
+/** Joins neighbours that look the same. */
+function merge(segments: Segment[]): Segment[] {
+  const out: Segment[] = [];
+  for (const segment of segments) {
+    const last = out.at(-1);
+    if (last && last.kind === segment.kind && last.phase === segment.phase && segment.from <= last.to && last.kind !== 'refused') last.to = Math.max(last.to, segment.to);
+    else out.push({ ...segment });
+  }
+  return out;
+}
+

@@ -1,0 +1,77 @@
+import type { Figure, FigureUnit } from './figure.ts';
+import { fahrenheitFromCelsius, type TemperatureUnit } from './quantity.ts';
+
+/** Seconds as people say them: `45 s`, `30 min`, `2 h`, `3 h 20 min`, `2 d 4 h`. */
+export function formatDuration(seconds: number): string {
+  const total = Math.max(0, Math.round(seconds));
+  if (total < 60) return `${total} s`;
+  const minutes = Math.round(total / 60);
+  if (minutes < 60) return `${minutes} min`;
+  if (minutes < 48 * 60) {
+    const rest = minutes % 60;
+    return rest === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${rest} min`;
+  }
+  const hours = Math.round(minutes / 60);
+  return hours % 24 === 0 ? `${hours / 24} d` : `${Math.floor(hours / 24)} d ${hours % 24} h`;
+}
+
+/** °C in the shop's unit, with the symbol. */
+export function formatTemperature(celsius: number, unit: TemperatureUnit): string {
+  return unit === 'F' ? `${fahrenheitFromCelsius(celsius).toFixed(0)} °F` : `${celsius.toFixed(0)} °C`;
+}
+
+/** A figure's number and unit apart, so a screen can set the number large. */
+export function figureParts(figure: Pick<Figure, 'value' | 'unit'>): { number: string; unit: string } {
+  const { value, unit } = figure;
+  if (unit === 's') return { number: formatDuration(value), unit: '' };
+  return { number: value.toFixed(DECIMALS[unit]), unit: unit === 'SG' ? 'SG' : unit };
+}
+
+const DECIMALS: Record<FigureUnit, number> = { V: 2, A: 1, Ah: 1, s: 0, mL: 0, '°C': 0, SG: 3, '%': 0, '': 0 };
+
+/** A figure as one string, `12.60 V`. */
+export function formatFigure(figure: Pick<Figure, 'value' | 'unit'>): string {
+  const { number, unit } = figureParts(figure);
+  return unit ? `${number} ${unit}` : number;
+}
+
+const clockFormats = new Map<string, Intl.DateTimeFormat>();
+
+function formatter(key: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  let found = clockFormats.get(key);
+  if (!found) {
+    found = new Intl.DateTimeFormat('en-GB', options);
+    clockFormats.set(key, found);
+  }
+  return found;
+}
+
+/** `14:05` in the shop's time zone. `at` in ms since the epoch. */
+export function formatClock(at: number, timeZone: string): string {
+  return formatter(`t${timeZone}`, { hour: '2-digit', minute: '2-digit', timeZone }).format(at);
+}
+
+/** `Tue 10 Mar` in the shop's time zone. */
+export function formatDay(at: number, timeZone: string): string {
+  return formatter(`d${timeZone}`, { weekday: 'short', day: 'numeric', month: 'short', timeZone }).format(at).replace(',', '');
+}
+
+/** `10 Mar 2026, 14:05` in the shop's time zone: for paper, where the year matters. */
+export function formatStamp(at: number, timeZone: string): string {
+  const day = formatter(`f${timeZone}`, { day: 'numeric', month: 'short', year: 'numeric', timeZone }).format(at);
+  return `${day}, ${formatClock(at, timeZone)}`;
+}
+
+/** A moment said short: the clock today, the day as well on any other day. */
+export function formatMoment(at: number, now: number, timeZone: string): string {
+  const day = formatDay(at, timeZone);
+  return day === formatDay(now, timeZone) ? formatClock(at, timeZone) : `${day} ${formatClock(at, timeZone)}`;
+}
+
+/** Both ways: `14:20, in 35 min` or `13:40, 25 min ago`. */
+export function formatMomentBothWays(at: number, now: number, timeZone: string): string {
+  const apart = (at - now) / 1000;
+  const said = formatMoment(at, now, timeZone);
+  if (Math.abs(apart) < 45) return `${said}, now`;
+  return apart > 0 ? `${said}, in ${formatDuration(apart)}` : `${said}, ${formatDuration(-apart)} ago`;
+}

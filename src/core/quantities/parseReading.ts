@@ -1,0 +1,56 @@
+import { celsiusFromFahrenheit, QUANTITIES, type QuantityKey, type TemperatureUnit } from './quantity.ts';
+
+export type ParsedReading = { ok: true; value: number } | { ok: false; message: string };
+
+/** Suffixes people add, per quantity, and what each does to the number. Longest first. */
+const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => number])[]> = {
+  voltage: [['mv', (n) => n / 1000], ['m', (n) => n / 1000], ['v', (n) => n]],
+  current: [['ma', (n) => n / 1000], ['m', (n) => n / 1000], ['a', (n) => n]],
+  temperature: [['f', celsiusFromFahrenheit], ['c', (n) => n]],
+  specificGravity: [],
+};
+
+const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)$/;
+
+/**
+ * Reads a value the way it is said at the bench: `12.48`, `12,48`, `1265` (SG), `80f`, `850m`.
+ *
+ * @param text what was typed
+ * @param quantity what it is a reading of
+ * @param temperatureUnit what a bare temperature means in this shop
+ * @returns the value in the stored unit (V, A, °C, SG), or a sentence saying what is wrong
+ * @example parseReading('80f', 'temperature') // { ok: true, value: 26.67 }
+ */
+export function parseReading(text: string, quantity: QuantityKey, temperatureUnit: TemperatureUnit = 'C'): ParsedReading {
+  const { label, unit, possible } = QUANTITIES[quantity];
+  let body = text.trim().toLowerCase().replaceAll(/[\s°]/g, '').replaceAll('−', '-');
+  if (body === '') return { ok: false, message: `Type the ${label.toLowerCase()}.` };
+
+  let convert: ((n: number) => number) | undefined;
+  for (const [suffix, apply] of SUFFIXES[quantity]) {
+    if (body.endsWith(suffix)) {
+      body = body.slice(0, -suffix.length);
+      convert = apply;
+      break;
+    }
+  }
+  // One comma and no dot is a decimal comma; anything else with a comma is ambiguous.
+  if (body.includes(',')) {
+    if (body.includes('.') || body.indexOf(',') !== body.lastIndexOf(',')) {
+      return { ok: false, message: `“${text.trim()}” has more than one decimal mark.` };
+    }
+    body = body.replace(',', '.');
+  }
+  if (!PLAIN_NUMBER.test(body)) return { ok: false, message: `“${text.trim()}” is not a number.` };
+
+  let value = Number(body);
+  if (quantity === 'specificGravity' && value >= 1000 && value <= 1500) value /= 1000;
+  if (convert) value = convert(value);
+  else if (quantity === 'temperature' && temperatureUnit === 'F') value = celsiusFromFahrenheit(value);
+
+  const [low, high] = possible;
+  if (value < low || value > high) {
+    return { ok: false, message: `${label} must lie between ${low} and ${high}${unit ? ` ${unit}` : ''}.` };
+  }
+  return { ok: true, value };
+}

@@ -1,0 +1,32 @@
+/** The quantities a technician types or reads. SI inside, except temperature, which is kept in °C throughout. */
+export type QuantityKey = 'voltage' | 'current' | 'temperature' | 'specificGravity';
+
+export interface Quantity {
+  key: QuantityKey;
+  /** Word used on screen and paper. */
+  label: string;
+  /** Symbol of the stored unit. */
+  unit: string;
+  decimals: number;
+  /** A value outside is not a reading of this quantity on a shop bench, whatever the battery. */
+  possible: readonly [number, number];
+}
+
+export const QUANTITIES: Readonly<Record<QuantityKey, Quantity>> = {
+  voltage: { key: 'voltage', label: 'Volts', unit: 'V', decimals: 2, possible: [-60, 60] },
+  current: { key: 'current', label: 'Amps', unit: 'A', decimals: 2, possible: [-2000, 2000] },
+  temperature: { key: 'temperature', label: 'Temperature', unit: '°C', decimals: 0, possible: [-40, 90] },
+  specificGravity: { key: 'specificGravity', label: 'SG', unit: '', decimals: 3, possible: [1.0, 1.5] },
+};
+
+export type TemperatureUnit = 'C' | 'F';
+
+/** °F → °C, exact. */
+export function celsiusFromFahrenheit(fahrenheit: number): number {
+  return ((fahrenheit - 32) * 5) / 9;
+}
+
+/** °C → °F, exact. */
+export function fahrenheitFromCelsius(celsius: number): number {
+  return (celsius * 9) / 5 + 32;
+}

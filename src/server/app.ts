@@ -1,0 +1,127 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express, type Request } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { QueryTypes } from 'sequelize';
+import { ENDPOINTS } from '../contract/endpoints.ts';
+import { addModelSchema, changeRulesSchema, commandSchemaFor, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from '../contract/schemas.ts';
+import type { AddModel, ChangeRules, Clock, SendCommand, Shop, TakeIn } from '../contract/wire.ts';
+import { type Context, readRules } from './context.ts';
+import { keyRequired, ownPagesOnly } from './http/doors.ts';
+import { openApiDocument } from './http/openapi.ts';
+import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
+import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/batteries.ts';
+import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
+import { benchJobs, jobWire, procedureOf, proceduresOf, sendCommand } from './resources/jobs/jobs.ts';
+import { addModel } from './resources/models/models.ts';
+import { changeRules } from './resources/shop/shop.ts';
+
+export interface AppOptions {
+  log: Logger;
+  version: string;
+  /** Folder of the built pages; without it only the API answers. */
+  pages?: string;
+  /** Listening wider than this machine: the key that pages must bring. */
+  key?: string;
+}
+
+const BODY_LIMIT = '64kb';
+
+/** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
+export function createApp(context: Context, { log, version, pages, key }: AppOptions): Express {
+  const { store, clock, changes } = context;
+  const { tables } = store;
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(helmet({ contentSecurityPolicy: { directives: { 'img-src': ["'self'", 'data:'], 'style-src': ["'self'", "'unsafe-inline'"], 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }));
+  app.use(ownPagesOnly(key === undefined));
+  if (key !== undefined) app.use(keyRequired(key));
+  app.use(express.json({ limit: BODY_LIMIT }));
+
+  const clockNow = (): Clock => ({ now: clock.now(), rate: clock.rate, demo: clock.demo });
+  const paramId = (request: Request) => checked<{ id: string }>(idParam, request.params).id;
+  const paramTag = (request: Request) => checked<{ tag: string }>(tagParam, request.params).tag;
+
+  app.get(ENDPOINTS.health.path, async (_request, response) => {
+    const [{ integrity_check: integrity } = { integrity_check: 'unknown' }] = await store.sequelize.query<{ integrity_check: string }>('PRAGMA integrity_check(1)', { type: QueryTypes.SELECT });
+    response.json({ ok: integrity === 'ok', version });
+  });
+  app.get(ENDPOINTS.clock.path, (_request, response) => void response.json(clockNow()));
+  app.put(ENDPOINTS.setRate.path, (request, response) => {
+    const { rate } = checked<{ rate: number }>(setRateSchema, request.body);
+    if (!clock.demo) throw new HttpProblem(403, { code: 'forbidden', message: "A shop's clock has one speed.", fields: {} });
+    clock.setRate(rate);
+    changes.announce({ topic: 'clock' });
+    response.json(clockNow());
+  });
+  app.get(ENDPOINTS.stream.path, changes.stream);
+
+  app.get(ENDPOINTS.shop.path, async (_request, response) => {
+    const people = await tables.people.findAll({ order: [['name', 'ASC']], raw: true });
+    response.json({ rules: await readRules(store), people, demo: clock.demo } satisfies Shop);
+  });
+  app.put(ENDPOINTS.changeRules.path, async (request, response) => {
+    response.json(await changeRules(context, checked<ChangeRules>(changeRulesSchema, request.body)));
+  });
+  app.get(ENDPOINTS.models.path, async (_request, response) => {
+    response.json(await tables.models.findAll({ order: [['code', 'ASC']], raw: true }));
+  });
+  app.post(ENDPOINTS.addModel.path, async (request, response) => {
+    response.status(201).json(await addModel(context, checked<AddModel>(addModelSchema, request.body)));
+  });
+
+  app.get(ENDPOINTS.nextTag.path, async (_request, response) => void response.json({ tag: await nextTag(store) }));
+  app.get(ENDPOINTS.bench.path, async (_request, response) => {
+    const jobs = await benchJobs(store, clock.now());
+    response.json({ procedures: await proceduresOf(store, jobs), jobs });
+  });
+  app.post(ENDPOINTS.takeIn.path, async (request, response) => {
+    response.status(201).json(await takeIn(context, checked<TakeIn>(takeInSchema, request.body)));
+  });
+  app.get(ENDPOINTS.findBatteries.path, async (request, response) => {
+    const { q, limit } = checked<{ q: string; limit: number }>(findQuery, request.query);
+    response.json(await findBatteries(store, q, limit));
+  });
+  app.get(ENDPOINTS.record.path, async (request, response) => void response.json(await recordOf(store, paramTag(request))));
+  app.get(ENDPOINTS.tagSvg.path, async (request, response) => {
+    const { battery } = await recordOf(store, paramTag(request));
+    response.type('image/svg+xml').send(tagSvg(battery.tag));
+  });
+  app.get(ENDPOINTS.tagPdf.path, async (request, response) => {
+    const { battery } = await recordOf(store, paramTag(request));
+    response.type('application/pdf').attachment(`${battery.tag}-tag.pdf`).send(await tagPdf(battery, await readRules(store)));
+  });
+
+  app.get(ENDPOINTS.job.path, async (request, response) => {
+    const job = await jobWire(store, paramId(request));
+    response.json({ job, procedure: await procedureOf(store, job.procedureId) });
+  });
+  app.post(ENDPOINTS.sendCommand.path, async (request, response) => {
+    const id = paramId(request);
+    const body = checked<SendCommand>(sendCommandSchema, request.body);
+    await sendCommand(context, id, checked<SendCommand>(commandSchemaFor(body.command.type), body));
+    response.json({ job: await jobWire(store, id) });
+  });
+  app.get(ENDPOINTS.sheetPdf.path, async (request, response) => {
+    const job = await jobWire(store, paramId(request));
+    const people = await tables.people.findAll({ raw: true });
+    const pdf = await sheetPdf(job, await procedureOf(store, job.procedureId), await readRules(store), people, clock.now());
+    response.type('application/pdf').attachment(`${job.battery.tag}-sheet.pdf`).send(pdf);
+  });
+  const document = openApiDocument(version);
+  app.get(ENDPOINTS.openapi.path, (_request, response) => void response.json(document));
+  app.use('/api', unknownAddress);
+
+  if (pages) {
+    app.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(express.static(pages));
+    const index = join(pages, 'index.html');
+    app.get(/.*/, (_request, response) => {
+      if (!existsSync(index)) throw notFound('The built page');
+      response.sendFile(index);
+    });
+  }
+  app.use(problemHandler(log));
+  return app;
+}

@@ -1,0 +1,53 @@
+import { createHash } from 'node:crypto';
+import type { Transaction } from 'sequelize';
+import type { Person, Write } from '../contract/wire.ts';
+import { DEFAULT_RULES, type HouseRules } from '../core/house/rules.ts';
+import type { BenchClock } from './clock.ts';
+import type { Changes } from './http/changes.ts';
+import { conflict, invalid } from './http/problem.ts';
+import type { Store } from './store/store.ts';
+
+/** What every resource works with. */
+export interface Context {
+  store: Store;
+  clock: BenchClock;
+  changes: Changes;
+}
+
+/**
+ * Carries out a write once. A retry with the same id gets the first answer; the same id with
+ * another body is refused.
+ */
+export function once<B extends Write, R>(context: Context, body: B, work: (signed: { by: Person; now: number; transaction: Transaction }) => Promise<R>): Promise<R> {
+  const { store, clock } = context;
+  const bodyHash = createHash('sha256').update(JSON.stringify(body)).digest('base64url');
+  return store.write(async (transaction) => {
+    const before = await store.tables.commands.findByPk(body.commandId, { transaction, raw: true });
+    if (before) {
+      if (before.bodyHash !== bodyHash) throw conflict('That id was used for something else.', { commandId: 'Used already.' });
+      return parsed(before.response) as R;
+    }
+    const by = await store.tables.people.findByPk(body.by, { transaction, raw: true });
+    if (!by) throw invalid('by', 'Say who you are first.');
+    const now = clock.now();
+    const response = await work({ by, now, transaction });
+    await store.tables.commands.create({ id: body.commandId, at: now, bodyHash, response: response as object }, { transaction });
+    return response;
+  });
+}
+
+/** JSON columns come back from a raw query as text or as objects, depending on the driver. */
+export function parsed(value: unknown): unknown {
+  return typeof value === 'string' ? JSON.parse(value) : value;
+}
+
+const RULES = 'houseRules';
+
+export async function readRules(store: Store, transaction?: Transaction): Promise<HouseRules> {
+  const row = await store.tables.settings.findByPk(RULES, transaction ? { transaction } : {});
+  return row ? (row.value as HouseRules) : DEFAULT_RULES;
+}
+
+export async function writeRules(store: Store, rules: HouseRules, transaction: Transaction): Promise<void> {
+  await store.tables.settings.upsert({ key: RULES, value: rules }, { transaction });
+}

@@ -1,0 +1,146 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { Op, type Transaction } from 'sequelize';
+import type { Battery, JobWire, SendCommand } from '../../../contract/wire.ts';
+import { decide } from '../../../core/procedures/decide.ts';
+import type { JobEvent, Signed } from '../../../core/procedures/events.ts';
+import { evolve, openJob } from '../../../core/procedures/evolve.ts';
+import type { Job, JobState } from '../../../core/procedures/job.ts';
+import type { CommissioningPlan } from '../../../core/procedures/plan.ts';
+import type { Procedure } from '../../../core/procedures/procedure.ts';
+import { clockEvents } from '../../../core/procedures/settle.ts';
+import { type Context, once, parsed, readRules } from '../../context.ts';
+import { notFound } from '../../http/problem.ts';
+import type { Store } from '../../store/store.ts';
+import type { JobRow } from '../../store/tables.ts';
+
+/** A new job row for a battery, its procedure kept once by content. */
+export async function createJob(store: Store, batteryId: string, procedure: Procedure, plan: CommissioningPlan, at: number, by: string, transaction: Transaction): Promise<string> {
+  const hash = `${procedure.id}-${createHash('sha256').update(JSON.stringify(procedure)).digest('base64url').slice(0, 16)}`;
+  await store.tables.procedures.findOrCreate({ where: { hash }, defaults: { hash, body: procedure }, transaction });
+  const { state } = openJob(procedure, plan, at, by);
+  const id = randomUUID();
+  await store.tables.jobs.create({ id, batteryId, procedureHash: hash, plan, state, status: state.status, openedAt: at, closedAt: null, seq: 0 }, { transaction });
+  return id;
+}
+
+interface Loaded {
+  row: JobRow;
+  job: Job;
+}
+
+async function loadJob(store: Store, id: string, transaction?: Transaction): Promise<Loaded> {
+  const row = await store.tables.jobs.findByPk(id, { raw: true, ...(transaction ? { transaction } : {}) });
+  if (!row) throw notFound('That job');
+  const procedure = await procedureOf(store, row.procedureHash);
+  return { row, job: { procedure, plan: parsed(row.plan) as CommissioningPlan, state: parsed(row.state) as JobState } };
+}
+
+const proceduresByStore = new WeakMap<Store, Map<string, Procedure>>();
+
+/** Procedures are kept by content and never change, so once read they are known. */
+export async function procedureOf(store: Store, hash: string): Promise<Procedure> {
+  const known = proceduresByStore.get(store) ?? new Map<string, Procedure>();
+  proceduresByStore.set(store, known);
+  let procedure = known.get(hash);
+  if (!procedure) {
+    const row = await store.tables.procedures.findByPk(hash, { raw: true });
+    if (!row) throw notFound('That procedure');
+    procedure = parsed(row.body) as Procedure;
+    known.set(hash, procedure);
+  }
+  return procedure;
+}
+
+/** Does one command in a job: decides, appends the events, and folds them into the state, all or nothing. */
+export async function sendCommand(context: Context, jobId: string, body: SendCommand): Promise<{ jobId: string }> {
+  const { store } = context;
+  const answer = await once(context, body, async ({ by, now, transaction }) => {
+    const { row, job } = await loadJob(store, jobId, transaction);
+    const fromClock = clockEvents(job, now);
+    const settled = fromClock.reduce(evolve, job);
+    const rules = await readRules(store, transaction);
+    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places: rules.places, takenPlaces: await takenPlaces(store, jobId, transaction) });
+    const signed: Signed<JobEvent>[] = [...fromClock, ...events.map((event) => ({ at: now, by: by.id, event }))];
+    await append(store, row, job, signed, body.commandId, transaction);
+    return { jobId };
+  });
+  context.changes.announce({ topic: 'bench', jobId });
+  return answer;
+}
+
+async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEvent>[], commandId: string, transaction: Transaction): Promise<void> {
+  const { events, readings, jobs } = store.tables;
+  let seq = row.seq;
+  for (const { at, by, event } of signed) {
+    const logged = await events.create({ at, by, batteryId: row.batteryId, jobId: row.id, commandId, type: event.type, data: event }, { transaction });
+    seq = logged.seq as number;
+    if (event.type === 'reading.taken') {
+      const { supersededBy: _, ...reading } = event.reading;
+      await readings.create({ ...reading, batteryId: row.batteryId, jobId: row.id }, { transaction });
+    }
+  }
+  const { state } = signed.reduce(evolve, job);
+  await jobs.update({ state, status: state.status, closedAt: state.closedAt, seq }, { where: { id: row.id }, transaction });
+}
+
+async function takenPlaces(store: Store, exceptJob: string, transaction: Transaction): Promise<number[]> {
+  const rows = await store.tables.jobs.findAll({ where: { status: OPEN, id: { [Op.ne]: exceptJob } }, attributes: ['state'], raw: true, transaction });
+  return rows.flatMap((r) => {
+    const { charge } = parsed(r.state) as JobState;
+    return charge && charge.mode !== 'ended' ? [charge.place] : [];
+  });
+}
+
+const OPEN = ['running', 'with-lead'];
+
+/** Jobs in process, and those that ended within the day before `now`. */
+export async function benchJobs(store: Store, now: number): Promise<JobWire[]> {
+  const rows = await store.tables.jobs.findAll({
+    where: { [Op.or]: [{ status: OPEN }, { closedAt: { [Op.gte]: now - 24 * 3_600_000 } }] },
+    order: [['openedAt', 'ASC']],
+    raw: true,
+  });
+  return wires(store, rows);
+}
+
+export async function jobsOfBattery(store: Store, batteryId: string): Promise<JobWire[]> {
+  const rows = await store.tables.jobs.findAll({ where: { batteryId }, order: [['openedAt', 'ASC']], raw: true });
+  return wires(store, rows);
+}
+
+export async function jobWire(store: Store, id: string): Promise<JobWire> {
+  const row = await store.tables.jobs.findByPk(id, { raw: true });
+  if (!row) throw notFound('That job');
+  return (await wires(store, [row]))[0] as JobWire;
+}
+
+async function wires(store: Store, rows: JobRow[]): Promise<JobWire[]> {
+  const batteries = await batteriesById(store, rows.map((r) => r.batteryId));
+  return rows.map((row) => ({
+    id: row.id,
+    battery: batteries.get(row.batteryId) as Battery,
+    procedureId: row.procedureHash,
+    plan: parsed(row.plan) as CommissioningPlan,
+    state: parsed(row.state) as JobState,
+    seq: row.seq,
+  }));
+}
+
+/** Batteries with the words of their models, by id. */
+export async function batteriesById(store: Store, ids: readonly string[]): Promise<Map<string, Battery>> {
+  const { batteries, models } = store.tables;
+  const rows = await batteries.findAll({ where: { id: [...new Set(ids)] }, raw: true });
+  const known = await models.findAll({ where: { id: [...new Set(rows.map((r) => r.modelId))] }, raw: true });
+  return new Map(
+    rows.map((row) => {
+      const model = known.find((m) => m.id === row.modelId);
+      return [row.id, { ...row, modelCode: model?.code ?? '', modelName: model?.name ?? '', cells: model?.cells ?? 6 }];
+    }),
+  );
+}
+
+/** The procedures these jobs follow, each once. */
+export async function proceduresOf(store: Store, jobs: readonly JobWire[]): Promise<Record<string, Procedure>> {
+  const hashes = [...new Set(jobs.map((j) => j.procedureId))];
+  return Object.fromEntries(await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)));
+}

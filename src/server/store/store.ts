@@ -1,0 +1,79 @@
+import { copyFile, mkdir } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { Mutex } from 'async-mutex';
+import { QueryTypes, Sequelize, Transaction } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import { up as firstLight } from './migrations/001-first-light.ts';
+import { bindTables, type Tables } from './tables.ts';
+
+/** Ordered; a migration once released is never edited. */
+const MIGRATIONS = [{ name: '001-first-light', up: firstLight }];
+
+/** A way in to one SQLite file. */
+export interface Store {
+  tables: Tables;
+  sequelize: Sequelize;
+  /** Runs a write alone: one transaction, all or nothing, one writer at a time. */
+  write<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>;
+  close(): Promise<void>;
+}
+
+/**
+ * Opens a data file: checks it, migrates it (with a copy put aside first), and holds it in WAL mode
+ * with full sync, so that what was acknowledged is on the disk.
+ *
+ * @throws Error when the file is damaged; nothing is changed then
+ */
+export async function openStore(file: string): Promise<Store> {
+  await mkdir(dirname(file), { recursive: true });
+  const existed = existsSync(file);
+  const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
+  setPragmasOnEveryConnection(sequelize);
+  const [check] = await sequelize.query<{ integrity_check: string }>('PRAGMA integrity_check(1)', { type: QueryTypes.SELECT });
+  if (check?.integrity_check !== 'ok') {
+    await sequelize.close();
+    throw new Error(`The data file ${file} is damaged: ${check?.integrity_check}. Put a backup in its place.`);
+  }
+  await sequelize.query('PRAGMA journal_mode = WAL');
+
+  const umzug = new Umzug({
+    migrations: MIGRATIONS.map(({ name, up }) => ({ name, up: () => up(sequelize) })),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  });
+  if (existed && (await umzug.pending()).length > 0) {
+    await sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
+    await copyFile(file, `${file}.before-${(await umzug.pending())[0]?.name}`);
+  }
+  await umzug.up();
+
+  const writer = new Mutex();
+  return {
+    tables: bindTables(sequelize),
+    sequelize,
+    write: (work) => writer.runExclusive(() => sequelize.transaction({ type: Transaction.TYPES.IMMEDIATE }, work)),
+    close: () => writer.runExclusive(() => sequelize.close()),
+  };
+}
+
+interface SqliteConnection {
+  exec(sql: string, done: (error: Error | null) => void): void;
+  prepared?: boolean;
+}
+
+/** Sequelize opens a connection per transaction and sets no pragmas; durability must hold on each of them. */
+function setPragmasOnEveryConnection(sequelize: Sequelize): void {
+  const manager = sequelize.connectionManager as unknown as { getConnection(options: object): Promise<SqliteConnection> };
+  const open = manager.getConnection.bind(manager);
+  manager.getConnection = async (options) => {
+    const connection = await open(options);
+    if (!connection.prepared) {
+      await new Promise<void>((resolve, reject) => {
+        connection.exec('PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;', (error) => (error ? reject(error) : resolve()));
+      });
+      connection.prepared = true;
+    }
+    return connection;
+  };
+}

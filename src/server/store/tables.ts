@@ -1,0 +1,83 @@
+import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
+import type { Battery, CatalogueModel, Person } from '../../contract/wire.ts';
+import type { JobState, Reading } from '../../core/procedures/job.ts';
+import type { CommissioningPlan } from '../../core/procedures/plan.ts';
+import type { Procedure } from '../../core/procedures/procedure.ts';
+
+/** Rows as they lie in SQLite. Moments are ms since the epoch in integers; JSON is text. */
+export interface JobRow {
+  id: string;
+  batteryId: string;
+  procedureHash: string;
+  plan: CommissioningPlan;
+  state: JobState;
+  status: string;
+  openedAt: number;
+  closedAt: number | null;
+  seq: number;
+}
+
+export interface EventRow {
+  seq?: number;
+  at: number;
+  by: string;
+  batteryId: string | null;
+  jobId: string | null;
+  commandId: string;
+  type: string;
+  data: unknown;
+}
+
+export interface ReadingRow extends Omit<Reading, 'supersededBy'> {
+  batteryId: string;
+  jobId: string;
+}
+
+export type BatteryRow = Omit<Battery, 'modelCode' | 'modelName' | 'cells'>;
+
+export interface CommandRow {
+  id: string;
+  at: number;
+  bodyHash: string;
+  response: unknown;
+}
+
+type Table<R extends object> = ModelStatic<Model<R> & R>;
+
+export interface Tables {
+  people: Table<Person>;
+  models: Table<CatalogueModel>;
+  batteries: Table<BatteryRow>;
+  procedures: Table<{ hash: string; body: Procedure }>;
+  jobs: Table<JobRow>;
+  readings: Table<ReadingRow>;
+  events: Table<EventRow>;
+  commands: Table<CommandRow>;
+  settings: Table<{ key: string; value: unknown }>;
+}
+
+const { STRING, TEXT, INTEGER, BIGINT, DOUBLE, JSON: JSON_TEXT } = DataTypes;
+const key = () => ({ type: STRING, primaryKey: true });
+
+/** Binds the tables to a connection. Their shape is made by the migrations, never by `sync`. */
+export function bindTables(sequelize: Sequelize): Tables {
+  const define = <R extends object>(name: string, columns: Record<string, unknown>) =>
+    sequelize.define(name, columns as never, { tableName: name, timestamps: false }) as unknown as Table<R>;
+  return {
+    people: define('people', { id: key(), name: STRING, initials: STRING, role: STRING }),
+    models: define('models', {
+      id: key(), code: STRING, kind: STRING, name: STRING, nominalV: DOUBLE, cells: INTEGER, c20Ah: DOUBLE, cca: DOUBLE, ccaStandard: STRING,
+      electrolyteCode: STRING, electrolyteMl: DOUBLE, fillSg: DOUBLE, chargeA: DOUBLE, ceilingV: DOUBLE, dwellS: DOUBLE, soakS: DOUBLE, passV: DOUBLE,
+    }),
+    batteries: define('batteries', { id: key(), tag: STRING, modelId: STRING, dateCode: STRING, owner: STRING, promisedAt: BIGINT, takenInAt: BIGINT }),
+    procedures: define('procedures', { hash: key(), body: JSON_TEXT }),
+    jobs: define('jobs', { id: key(), batteryId: STRING, procedureHash: STRING, plan: JSON_TEXT, state: JSON_TEXT, status: STRING, openedAt: BIGINT, closedAt: BIGINT, seq: INTEGER }),
+    readings: define('readings', {
+      id: key(), batteryId: STRING, jobId: STRING, at: BIGINT, enteredAt: BIGINT, by: STRING, role: STRING, stepId: STRING, attempt: INTEGER,
+      values: JSON_TEXT, marks: JSON_TEXT, supersedes: STRING,
+    }),
+    events: define('events', { seq: { type: INTEGER, primaryKey: true, autoIncrement: true }, at: BIGINT, by: STRING, batteryId: STRING, jobId: STRING, commandId: STRING, type: STRING, data: JSON_TEXT }),
+    commands: define('commands', { id: key(), at: BIGINT, bodyHash: STRING, response: JSON_TEXT }),
+    settings: define('settings', { key: key(), value: { type: TEXT, get(this: Model) { return JSON.parse(this.getDataValue('value' as never)); }, set(this: Model, v: unknown) { this.setDataValue('value' as never, JSON.stringify(v) as never); } } }),
+  };
+}
