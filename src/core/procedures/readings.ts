@@ -41,16 +41,21 @@ export function questionsAbout(job: Job, role: ReadingRole, values: ReadingValue
   });
 }
 
+/** A page's clock may differ from the server's by this much without anybody being wrong. */
+const CLOCK_SLACK_MS = 2 * 60_000;
+
 /** A reading typed at the bench: kept always, marked when it is early, acted on when it is dangerous. */
 export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read' }>, context: DecisionContext): JobEvent[] {
   const { state } = job;
-  const at = command.takenAt ?? context.now;
-  if (at > context.now) throw new Refused('That time is still to come.', 'invalid', 'takenAt');
+  const said = command.takenAt ?? context.now;
+  if (said > context.now + CLOCK_SLACK_MS) throw new Refused('That time is still to come.', 'invalid', 'takenAt');
+  let at = Math.min(said, context.now);
   if (at < state.openedAt) throw new Refused('That time is before the job was opened.', 'invalid', 'takenAt');
   checkFields(command.role, command.values);
   if (command.role === 'charge') {
     if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
-    if (at < state.charge.startedAt) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
+    if (at < state.charge.startedAt - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
+    at = Math.max(at, state.charge.startedAt);
   }
   if (command.role === 'rest' && !charged(job)) {
     throw new Refused('A rest voltage comes after the charge. Keep this one as a spot reading.', 'out-of-order', 'role');

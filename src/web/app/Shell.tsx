@@ -1,0 +1,209 @@
+import { BookOpen, Inbox, LayoutList, ScrollText, Search } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { type ReactNode, useCallback, useEffect, useState } from 'react';
+import { NavLink, Outlet, useNavigate } from 'react-router';
+import { Toaster } from 'sonner';
+import { CLOCK_RATES, type Clock } from '../../contract/wire.ts';
+import { kindOf } from '../../core/batteries/kinds.ts';
+import { handLines, type Urgency } from '../../core/procedures/hands.ts';
+import { formatClock, formatDay } from '../../core/quantities/format.ts';
+import { ventilationNeed } from '../../core/safety/ventilation.ts';
+import { RibbonTextures } from '../drawings/Ribbon.tsx';
+import { put } from './api.ts';
+import { benchClock, useClockSettings, useNow } from './benchClock.ts';
+import { Find } from './Find.tsx';
+import { followChanges, jobOf, useBench, useRules } from './queries.ts';
+import { outbox, useWaitingEntries } from './sending.ts';
+import { useScanner } from './scanning.ts';
+import { Shortcuts } from './Shortcuts.tsx';
+import { Initials, SigningProvider, useSigning } from './signing.tsx';
+
+const PLACES = [
+  { to: '/', name: 'Bench', icon: LayoutList },
+  { to: '/intake', name: 'Intake', icon: Inbox },
+  { to: '/records', name: 'Records', icon: BookOpen },
+  { to: '/rules', name: 'House rules', icon: ScrollText },
+];
+
+/** The frame around every view: bench clock, hydrogen and places above, the places of the application beside. */
+export function Shell() {
+  return (
+    <SigningProvider>
+      <Frame />
+    </SigningProvider>
+  );
+}
+
+function Frame() {
+  const navigate = useNavigate();
+  const [finding, setFinding] = useState(false);
+  const [helping, setHelping] = useState(false);
+  const [live, setLive] = useState(true);
+  useEffect(() => followChanges(setLive), []);
+  useScanner(useCallback((tag: string) => void navigate(`/batteries/${tag}`), [navigate]));
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const inField = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]');
+      if (inField || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === '/') {
+        event.preventDefault();
+        setFinding(true);
+      } else if (event.key === '?') setHelping(true);
+    };
+    addEventListener('keydown', onKey);
+    return () => removeEventListener('keydown', onKey);
+  }, []);
+
+  return (
+    <div className="grid min-h-dvh grid-rows-[auto_1fr] md:grid-cols-[104px_1fr] print:block">
+      <a href="#main" className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0">
+        Skip to the work
+      </a>
+      <RibbonTextures />
+      <header className="no-print sticky top-0 z-30 col-span-full flex h-15 items-center gap-6 border-b border-line bg-sheet px-3 md:px-5">
+        <NavLink to="/" className="flex items-center gap-2.5" aria-label="Cork Ember, to the bench">
+          <img src="/mark.svg" alt="" width="32" height="32" />
+          <span className="hidden font-label text-2xl font-semibold lg:block">Cork Ember</span>
+        </NavLink>
+        <TopStrip />
+        <button type="button" onClick={() => setFinding(true)} className="ml-auto flex min-h-11 items-center gap-2 rounded-md border border-soft bg-white px-3 text-soft lg:w-52">
+          <Search size={18} aria-hidden />
+          <span className="hidden flex-1 text-left lg:block">Scan a tag or find</span>
+          <kbd className="hidden font-sans lg:block">/</kbd>
+          <span className="sr-only lg:hidden">Find</span>
+        </button>
+        <WhoButton />
+      </header>
+      <nav aria-label="Places" className="no-print z-20 border-line bg-paper max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:flex max-md:border-t md:sticky md:top-15 md:h-[calc(100dvh-60px)] md:border-r md:pt-3">
+        {PLACES.map(({ to, name, icon: Icon }) => (
+          <NavLink
+            key={to}
+            to={to}
+            end={to === '/'}
+            className={({ isActive }) =>
+              `flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 md:min-h-16 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
+            }
+          >
+            <Icon size={22} aria-hidden strokeWidth={1.75} />
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      <main id="main" tabIndex={-1} className="min-w-0 outline-none max-md:pb-16">
+        {!live && <Banner>No line to the server. What stands here may be old; entries are kept and sent when it answers.</Banner>}
+        <WaitingBanner />
+        <Outlet />
+      </main>
+      {finding && <Find onClose={() => setFinding(false)} />}
+      {helping && <Shortcuts onClose={() => setHelping(false)} />}
+      <Toaster position="bottom-center" toastOptions={{ className: 'font-sans! text-base! bg-ink! text-sheet! border-0!' }} />
+    </div>
+  );
+}
+
+function Banner({ children }: { children: ReactNode }) {
+  return (
+    <p role="status" className="no-print bg-ochre-pale px-5 py-2 text-base">
+      {children}
+    </p>
+  );
+}
+
+function WaitingBanner() {
+  const waiting = useWaitingEntries();
+  const [shown, setShown] = useState(false);
+  useEffect(() => {
+    // An entry in ordinary flight is not news.
+    const timer = setTimeout(() => setShown(waiting > 0), waiting > 0 ? 1500 : 0);
+    return () => clearTimeout(timer);
+  }, [waiting]);
+  if (!shown || waiting === 0) return null;
+  return (
+    <Banner>
+      {waiting === 1 ? '1 entry waits' : `${waiting} entries wait`} here for the server.{' '}
+      <button type="button" className="wordlink" onClick={() => void outbox.flush()}>
+        Send now
+      </button>
+    </Banner>
+  );
+}
+
+const DUE: Urgency[] = ['overdue', 'now'];
+
+/** Bench clock, charging places and hydrogen, worked out from the jobs in process. */
+function TopStrip() {
+  const now = useNow();
+  const rules = useRules();
+  const { data } = useBench();
+  const jobs = (data?.jobs ?? []).map((wire) => ({ wire, job: jobOf(wire, data?.procedures[wire.procedureId] as never, now) }));
+  const charging = jobs.filter(({ job }) => job.state.charge?.mode === 'running');
+  const occupied = jobs.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');
+  const air = ventilationNeed(
+    charging.map(({ job }) => {
+      const kind = kindOf(job.plan.model.kind);
+      return { cells: job.plan.model.cells, c20Ah: job.plan.model.c20Ah, vented: 'chemistry' in kind && kind.chemistry === 'flooded' };
+    }),
+  );
+  const due = handLines(jobs, now)
+    .filter((l) => DUE.includes(l.urgency))
+    .reduce((sum, l) => sum + l.jobs.length, 0);
+  useEffect(() => {
+    document.title = due > 0 ? `(${due}) hands due · Cork Ember` : 'Cork Ember';
+  }, [due]);
+
+  return (
+    <dl className="flex items-center gap-4 sm:gap-7">
+      <ClockItem now={now} timeZone={rules.timeZone} />
+      <Item label="Charging places" className="hidden sm:block">
+        {occupied.length} of {rules.places} <small className="font-medium text-soft">taken</small>
+      </Item>
+      <Item label="Air for hydrogen" className={air > rules.roomAirM3h ? 'text-oxide' : 'hidden sm:block'}>
+        {air.toFixed(1)} <small className="font-medium text-soft">of {rules.roomAirM3h} m³/h</small>
+      </Item>
+    </dl>
+  );
+}
+
+function Item({ label, children, className = '' }: { label: string; children: ReactNode; className?: string }) {
+  return (
+    <div className={className}>
+      <dt className="font-label text-sm font-medium text-soft">{label}</dt>
+      <dd className="font-label text-lg leading-tight font-semibold whitespace-nowrap">{children}</dd>
+    </div>
+  );
+}
+
+function ClockItem({ now, timeZone }: { now: number; timeZone: string }) {
+  const { demo, rate } = useClockSettings();
+  const time = `${formatDay(now, timeZone)}, ${formatClock(now, timeZone)}`;
+  if (!demo) return <Item label="Bench clock">{time}</Item>;
+  const setRate = async (next: number) => benchClock.set(await put<Clock>('/api/clock', { rate: next }));
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="min-h-11 rounded-md px-1 text-left hover:bg-hair" aria-label={`Demo clock, ${time}, running ×${rate}. Change its speed`}>
+        <Item label={`Demo clock ×${rate} ▾`}>{time}</Item>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" sideOffset={4} className="z-50 w-64 rounded-lg border border-ink bg-sheet p-2">
+          <DropdownMenu.RadioGroup value={String(rate)} onValueChange={(v) => void setRate(Number(v))}>
+            {CLOCK_RATES.map((r) => (
+              <DropdownMenu.RadioItem key={r} value={String(r)} className="flex min-h-11 cursor-pointer items-center gap-3 rounded-md px-3 text-lg data-highlighted:bg-hair data-[state=checked]:font-semibold">
+                <span className="w-12 font-label">×{r}</span>
+                <span className="text-soft">{r === 1 ? 'as it is' : r === 60 ? 'a minute a second' : '10 min a second'}</span>
+              </DropdownMenu.RadioItem>
+            ))}
+          </DropdownMenu.RadioGroup>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function WhoButton() {
+  const { person, choose } = useSigning();
+  return (
+    <button type="button" onClick={choose} className="flex min-h-11 min-w-11 items-center justify-center gap-2 rounded-md" aria-label={person ? `${person.name} signs here. Change` : 'Say who is at the bench'}>
+      {person ? <Initials person={person} /> : <span className="rounded-md border border-ink px-3 py-1.5 font-label text-lg font-medium whitespace-nowrap">Who are you?</span>}
+    </button>
+  );
+}

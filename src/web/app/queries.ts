@@ -1,0 +1,52 @@
+import { QueryClient, useQuery } from '@tanstack/react-query';
+import type { BenchWire, CatalogueModel, ChangeNotice, JobWire, RecordWire, Shop } from '../../contract/wire.ts';
+import { DEFAULT_RULES } from '../../core/house/rules.ts';
+import type { Job } from '../../core/procedures/job.ts';
+import type { Procedure } from '../../core/procedures/procedure.ts';
+import { settle } from '../../core/procedures/settle.ts';
+import { get, ProblemError } from './api.ts';
+import { benchClock } from './benchClock.ts';
+
+export const queryClient = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5000, retry: (count, error) => !(error instanceof ProblemError) && count < 3, networkMode: 'always' } },
+});
+
+export const useShop = () => useQuery({ queryKey: ['shop'], queryFn: () => get<Shop>('/api/shop'), staleTime: 60_000 });
+export const useBench = () => useQuery({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
+export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
+export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`) });
+export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
+
+/** House rules, or the defaults while they are on their way. */
+export function useRules() {
+  return useShop().data?.rules ?? DEFAULT_RULES;
+}
+
+/** A job as it stands now: what the clock has brought about is folded in. */
+export function jobOf(wire: JobWire, procedure: Procedure, now: number): Job {
+  return settle({ procedure, plan: wire.plan, state: wire.state }, now);
+}
+
+/** Follows the server's changes; everything open is current within a moment. */
+export function followChanges(onLive: (live: boolean) => void): () => void {
+  const stream = new EventSource('/api/stream');
+  stream.onopen = () => {
+    onLive(true);
+    // What was missed while the line was down is asked for again.
+    void queryClient.invalidateQueries();
+    void benchClock.sync().catch(() => undefined);
+  };
+  stream.onerror = () => onLive(false);
+  stream.onmessage = (message: MessageEvent<string>) => {
+    const notice = JSON.parse(message.data) as ChangeNotice;
+    if (notice.topic === 'clock') void benchClock.sync();
+    if (notice.topic === 'shop') void queryClient.invalidateQueries({ queryKey: ['shop'] });
+    if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
+    if (notice.topic === 'bench') {
+      void queryClient.invalidateQueries({ queryKey: ['bench'] });
+      void queryClient.invalidateQueries({ queryKey: ['record'] });
+      if (notice.jobId) void queryClient.invalidateQueries({ queryKey: ['job', notice.jobId] });
+    }
+  };
+  return () => stream.close();
+}

@@ -1,0 +1,83 @@
+import { createContext, type ReactNode, use, useCallback, useMemo, useRef, useState } from 'react';
+import { Dialog } from 'radix-ui';
+import type { Person } from '../../contract/wire.ts';
+import { useShop } from './queries.ts';
+
+interface Signing {
+  person: Person | null;
+  choose(): void;
+  /** Who signs; asks once if nobody has said. Null when they turn away. */
+  sign(): Promise<string | null>;
+}
+
+const SigningContext = createContext<Signing | null>(null);
+const KEY = 'cork-ember.person';
+
+/** Everything written is signed. A tap on the name says who is at this screen. */
+export function SigningProvider({ children }: { children: ReactNode }) {
+  const { data: shop } = useShop();
+  const [id, setId] = useState(() => localStorage.getItem(KEY));
+  const [open, setOpen] = useState(false);
+  const waiting = useRef<((id: string | null) => void) | null>(null);
+  const people = useMemo(() => shop?.people ?? [], [shop]);
+  const person = people.find((p) => p.id === id) ?? null;
+
+  const settle = useCallback((chosen: string | null) => {
+    waiting.current?.(chosen);
+    waiting.current = null;
+    setOpen(false);
+  }, []);
+  const pick = (chosen: string) => {
+    localStorage.setItem(KEY, chosen);
+    setId(chosen);
+    settle(chosen);
+  };
+  const signing = useMemo<Signing>(
+    () => ({
+      person,
+      choose: () => setOpen(true),
+      sign: () => {
+        if (person) return Promise.resolve(person.id);
+        setOpen(true);
+        return new Promise((resolve) => (waiting.current = resolve));
+      },
+    }),
+    [person],
+  );
+
+  return (
+    <SigningContext value={signing}>
+      {children}
+      <Dialog.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : settle(null))}>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+          <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-[min(92vw,26rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6">
+            <Dialog.Title className="mb-4 text-2xl">Who is at the bench?</Dialog.Title>
+            {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
+            <ul className="grid gap-2">
+              {people.map((p) => (
+                <li key={p.id}>
+                  <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === id} onClick={() => pick(p.id)}>
+                    <Initials person={p} />
+                    <span className="flex-1 text-left">{p.name}</span>
+                    <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+    </SigningContext>
+  );
+}
+
+export function Initials({ person }: { person: Pick<Person, 'initials'> | null }) {
+  return <span className="grid size-8 place-items-center rounded-full bg-ink font-label text-base font-semibold text-sheet">{person?.initials ?? '?'}</span>;
+}
+
+export function useSigning(): Signing {
+  const signing = use(SigningContext);
+  if (!signing) throw new Error('useSigning needs a SigningProvider above it.');
+  return signing;
+}

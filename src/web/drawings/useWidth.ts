@@ -1,0 +1,13 @@
+import { useCallback, useState } from 'react';
+
+/** The width of an element in px, kept current. */
+export function useWidth(): [(element: HTMLElement | null) => (() => void) | undefined, number] {
+  const [width, setWidth] = useState(0);
+  const ref = useCallback((element: HTMLElement | null) => {
+    if (!element) return undefined;
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.round(entry?.contentRect.width ?? 0)));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return [ref, width];
+}

@@ -1,0 +1,83 @@
+import { type FormEvent, useState } from 'react';
+import type { ReadingValues } from '../../core/procedures/job.ts';
+import { VALUE_FIELDS } from '../../core/procedures/readings.ts';
+import { parseReading } from '../../core/quantities/parseReading.ts';
+import type { JobSender } from '../app/sending.ts';
+import { useRules } from '../app/queries.ts';
+import { ReadingField } from './ReadingField.tsx';
+
+export type ValueField = keyof ReadingValues;
+
+interface Props {
+  must: readonly ValueField[];
+  may?: readonly ValueField[];
+  labels?: Partial<Record<ValueField, string>>;
+  act: string;
+  sender: JobSender;
+  /** Sends the values; `sure` when an unusual value was confirmed. */
+  onSend: (values: ReadingValues, sure: boolean) => Promise<boolean>;
+  autoFocus?: boolean;
+  initial?: Partial<Record<ValueField, string>>;
+  quiet?: boolean;
+}
+
+/** Takes readings as they are said, asks once about an unusual one, and keeps the text until it is accepted. */
+export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, autoFocus = false, initial = {}, quiet = false }: Props) {
+  const { temperatureUnit } = useRules();
+  const fields = [...must, ...may];
+  const [texts, setTexts] = useState<Partial<Record<ValueField, string>>>(initial);
+  const [faults, setFaults] = useState<Partial<Record<ValueField, string>>>({});
+  const asking = sender.problem?.code === 'ask';
+
+  const submit = async (sure: boolean) => {
+    const values: ReadingValues = {};
+    const found: typeof faults = {};
+    for (const field of fields) {
+      const text = texts[field] ?? '';
+      if (text.trim() === '' && may.includes(field)) continue;
+      const parsed = parseReading(text, VALUE_FIELDS[field].quantity, temperatureUnit);
+      if (parsed.ok) values[field] = parsed.value;
+      else found[field] = parsed.message;
+    }
+    setFaults(found);
+    if (Object.keys(found).length > 0) return;
+    if (await onSend(values, sure)) setTexts({});
+  };
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    void submit(asking);
+  };
+  const change = (field: ValueField, text: string) => {
+    setTexts((old) => ({ ...old, [field]: text }));
+    setFaults((old) => ({ ...old, [field]: undefined }));
+    sender.clear();
+  };
+
+  return (
+    <form onSubmit={onSubmit} noValidate className="grid gap-3">
+      <div className="flex flex-wrap items-start gap-3">
+        {fields.map((field, i) => (
+          <ReadingField
+            key={field}
+            quantity={VALUE_FIELDS[field].quantity}
+            label={labels[field] ?? VALUE_FIELDS[field].label}
+            value={texts[field] ?? ''}
+            onChange={(text) => change(field, text)}
+            message={faults[field] ?? (asking ? undefined : sender.problem?.fields[field])}
+            temperatureUnit={temperatureUnit}
+            autoFocus={autoFocus && i === 0}
+            optional={may.includes(field)}
+          />
+        ))}
+        <button type="submit" className={`${quiet ? 'act-quiet' : 'act'} mt-6 min-h-12!`} disabled={sender.busy}>
+          {asking ? 'Yes, keep it' : act}
+        </button>
+      </div>
+      {asking && (
+        <p role="alert" className="rounded-md bg-ochre-pale px-3 py-2 text-lg">
+          {sender.problem?.message}
+        </p>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,43 @@
+import '@fontsource/barlow/latin-400.css';
+import '@fontsource/barlow/latin-600.css';
+import '@fontsource/barlow-condensed/latin-500.css';
+import '@fontsource/barlow-condensed/latin-600.css';
+import './look.css';
+import { QueryClientProvider } from '@tanstack/react-query';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { benchClock } from './app/benchClock.ts';
+import { keepFlushing } from './app/outbox.ts';
+import { queryClient } from './app/queries.ts';
+import { outbox } from './app/sending.ts';
+import { Failure } from './app/Failure.tsx';
+import { Shell } from './app/Shell.tsx';
+import { Bench } from './views/bench/Bench.tsx';
+
+const router = createBrowserRouter([
+  {
+    path: '/',
+    Component: Shell,
+    ErrorBoundary: Failure,
+    HydrateFallback: () => null,
+    children: [
+      { index: true, Component: Bench },
+      { path: 'intake', lazy: async () => ({ Component: (await import('./views/intake/Intake.tsx')).Intake }) },
+      { path: 'jobs/:id', lazy: async () => ({ Component: (await import('./views/job/JobView.tsx')).JobView }) },
+      { path: 'records', lazy: async () => ({ Component: (await import('./views/records/Records.tsx')).Records }) },
+      { path: 'batteries/:tag', lazy: async () => ({ Component: (await import('./views/records/BatteryRecord.tsx')).BatteryRecord }) },
+      { path: 'rules', lazy: async () => ({ Component: (await import('./views/rules/HouseRules.tsx')).HouseRulesView }) },
+      { path: 'jobs/:id/sheet', lazy: async () => ({ Component: (await import('./views/paper/SheetView.tsx')).SheetView }) },
+      { path: '*', Component: Failure },
+    ],
+  },
+]);
+
+keepFlushing(outbox);
+await benchClock.sync().catch(() => undefined);
+
+createRoot(document.getElementById('root') as HTMLElement).render(
+  <QueryClientProvider client={queryClient}>
+    <RouterProvider router={router} />
+  </QueryClientProvider>,
+);

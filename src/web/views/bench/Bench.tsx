@@ -1,0 +1,55 @@
+import { Link } from 'react-router';
+import { handLines } from '../../../core/procedures/hands.ts';
+import type { JobWire } from '../../../contract/wire.ts';
+import type { Job } from '../../../core/procedures/job.ts';
+import { useNow } from '../../app/benchClock.ts';
+import { jobOf, useBench, useRules } from '../../app/queries.ts';
+import { Empty, Loading, NotFetched } from '../../app/States.tsx';
+import { BenchRows } from './BenchRows.tsx';
+import { HandsList } from './HandsList.tsx';
+
+/** A job on the bench with its settled state. */
+export interface BenchItem {
+  wire: JobWire;
+  job: Job;
+}
+
+/** The home: every battery in process to one time axis, and beside it what needs hands. */
+export function Bench() {
+  const now = useNow();
+  const rules = useRules();
+  const { data, error, refetch } = useBench();
+  if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!data) return <Loading />;
+
+  const items: BenchItem[] = data.jobs.map((wire) => ({ wire, job: jobOf(wire, data.procedures[wire.procedureId] as never, now) }));
+  const open = items.filter((i) => i.job.state.status === 'running' || i.job.state.status === 'with-lead');
+  const ended = items.filter((i) => !open.includes(i));
+  const lines = handLines(open, now);
+  // Rows stand in the order in which they want hands, so the eye runs down both lists together.
+  const order = lines.flatMap((l) => l.jobs);
+
+  if (items.length === 0) {
+    return (
+      <div className="p-6">
+        <h1 className="sr-only">Bench</h1>
+        <Empty title="The bench is empty">
+          <p>Batteries in process stand here with their clocks. Take the first one in, and its whole plan is worked out before anything is opened.</p>
+          <Link to="/intake" className="act">
+            Take a battery in
+          </Link>
+        </Empty>
+      </div>
+    );
+  }
+  return (
+    <div className="grid lg:grid-cols-[1fr_312px]">
+      <section aria-labelledby="rows" className="min-w-0 p-4 max-lg:order-2 md:px-5">
+        <BenchRows open={order} ended={ended} now={now} rules={rules} />
+      </section>
+      <aside aria-labelledby="hands" className="border-line bg-sheet p-4 max-lg:border-b lg:sticky lg:top-15 lg:h-[calc(100dvh-60px)] lg:overflow-y-auto lg:border-l lg:px-5">
+        <HandsList lines={lines} now={now} timeZone={rules.timeZone} />
+      </aside>
+    </div>
+  );
+}

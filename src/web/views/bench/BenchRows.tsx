@@ -1,0 +1,160 @@
+import { ToggleGroup } from 'radix-ui';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { HouseRules } from '../../../core/house/rules.ts';
+import { chargeStatus, READING_INTERVAL_S } from '../../../core/procedures/chargeStatus.ts';
+import { GRACE_S, nextHand, urgencyOf } from '../../../core/procedures/hands.ts';
+import { standingReadings } from '../../../core/procedures/job.ts';
+import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
+import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
+import { formatDuration, formatMoment, formatTemperature } from '../../../core/quantities/format.ts';
+import { PortStrip } from '../../drawings/PortStrip.tsx';
+import { stripLook } from '../../drawings/portState.ts';
+import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
+import { useWidth } from '../../drawings/useWidth.ts';
+import type { BenchItem } from './Bench.tsx';
+
+const HOUR_MS = 3_600_000;
+const RANGES = {
+  shift: { name: 'Shift', back: 4, ahead: 8 },
+  day: { name: 'Day', back: 12, ahead: 24 },
+  week: { name: 'Week', back: 48, ahead: 120 },
+} as const;
+type RangeKey = keyof typeof RANGES;
+const RANGE_KEY = 'cork-ember.range';
+
+interface Props {
+  open: BenchItem[];
+  ended: BenchItem[];
+  now: number;
+  rules: HouseRules;
+}
+
+/** Every battery in process, all ribbons on one axis with one now line through them. */
+export function BenchRows({ open, ended, now, rules }: Props) {
+  const [range, setRange] = useState<RangeKey>(() => (localStorage.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift');
+  const [ref, width] = useWidth();
+  const { back, ahead } = RANGES[range] ?? RANGES.shift;
+  const span: TimeSpan = { from: now - back * HOUR_MS, to: now + ahead * HOUR_MS };
+  const nowX = (back / (back + ahead)) * width;
+  const choose = (next: string) => {
+    if (!(next in RANGES)) return;
+    localStorage.setItem(RANGE_KEY, next);
+    setRange(next as RangeKey);
+  };
+  const rows = [...open, ...ended];
+
+  return (
+    <>
+      <div className="mb-1 flex flex-wrap items-end justify-between gap-2">
+        <h1 id="rows" className="text-2xl">
+          {open.length} in process{ended.length > 0 && <span className="font-medium text-soft">, {ended.length} ended within a day</span>}
+        </h1>
+        <ToggleGroup.Root type="single" value={range} onValueChange={choose} aria-label="How much time to show" className="flex max-sm:hidden">
+          {Object.entries(RANGES).map(([key, { name }]) => (
+            <ToggleGroup.Item key={key} value={key} className="min-h-11 min-w-14 px-2 font-label text-lg font-medium text-soft data-[state=on]:text-ink data-[state=on]:underline data-[state=on]:decoration-2 data-[state=on]:underline-offset-8">
+              {name}
+            </ToggleGroup.Item>
+          ))}
+        </ToggleGroup.Root>
+      </div>
+      <div className={`${GRID} h-7 max-sm:hidden`} aria-hidden>
+        <span className="col-start-3 block" ref={ref}>
+          <svg width={width} height={28} className="block overflow-visible">
+            {hourMarks(span, width, rules.timeZone).map((m) => {
+              const x = ((m.at - span.from) / (span.to - span.from)) * width;
+              return Math.abs(x - nowX) < 34 || x > width - 16 ? null : (
+                <text key={m.at} x={x} y={20} textAnchor="middle" className="fill-soft font-label text-[15px] font-medium">
+                  {m.label}
+                </text>
+              );
+            })}
+            <text x={nowX} y={20} textAnchor="middle" className="fill-ember-ink font-label text-[15px] font-semibold">
+              now
+            </text>
+          </svg>
+        </span>
+      </div>
+      <ol className="relative border-t border-line">
+        {rows.map((item) => (
+          <Row key={item.wire.id} item={item} now={now} span={span} width={width} nowX={nowX} rules={rules} />
+        ))}
+      </ol>
+    </>
+  );
+}
+
+const GRID = 'grid grid-cols-[108px_1fr_auto] gap-x-3 sm:grid-cols-[112px_120px_minmax(0,1fr)_136px] sm:gap-x-4';
+
+interface RowProps {
+  item: BenchItem;
+  now: number;
+  span: TimeSpan;
+  width: number;
+  nowX: number;
+  rules: HouseRules;
+}
+
+function Row({ item, now, span, width, nowX, rules }: RowProps) {
+  const { wire, job } = item;
+  const { battery } = wire;
+  const hand = nextHand(job);
+  const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
+  const ready = readyAt(job, now);
+  return (
+    <li className={`${GRID} relative items-center border-b border-line py-2 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}>
+      <Link to={`/jobs/${wire.id}`} className="min-w-0 after:absolute after:inset-0">
+        <b className="block font-label text-xl leading-tight font-semibold">{battery.tag}</b>
+        <span className="block truncate text-[15px] text-soft" title={`${battery.modelCode}, ${battery.owner}`}>
+          {battery.owner}
+        </span>
+      </Link>
+      <PortStrip look={stripLook(job)} width={120} />
+      <div className="relative max-sm:hidden" style={{ height: 44 }}>
+        {width > 0 && (
+          <>
+            <Ribbon segments={timeline(job, now)} span={span} width={width} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
+            <span aria-hidden className="absolute -top-2 -bottom-2 w-0.5 bg-ember" style={{ left: nowX - 1 }} />
+          </>
+        )}
+      </div>
+      <Standing item={item} now={now} rules={rules} ready={ready} />
+    </li>
+  );
+}
+
+/** The number that matters now, and what it is. */
+function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; rules: HouseRules; ready: number | null }) {
+  const { state, plan } = item.job;
+  const lines = standing();
+  return (
+    <p className="text-right leading-tight">
+      <b className={`block font-label text-2xl leading-none font-semibold ${lines.alarm ? 'text-oxide' : ''}`}>
+        {lines.number} <small className="text-sm font-medium text-soft">{lines.unit}</small>
+      </b>
+      <span className={`block text-[15px] ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
+      <span className="block text-[15px]">{lines.then}</span>
+    </p>
+  );
+
+  function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean } {
+    const readyWords = ready === null ? '' : `ready ${formatMoment(ready, now, rules.timeZone)}`;
+    if (state.status === 'refused') return { number: 'Refused', what: 'nothing to be done', alarm: true };
+    if (state.outcome) return { number: state.outcome === 'passed' && state.verdict?.restV ? state.verdict.restV.toFixed(2) : OUTCOME_WORDS[state.outcome], unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '', what: OUTCOME_WORDS[state.outcome].toLowerCase(), then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '' };
+    const { charge, current } = state;
+    if (charge && charge.mode !== 'ended') {
+      const last = standingReadings(state, 'charge').at(-1);
+      const stale = charge.mode === 'running' && now - (last?.at ?? charge.startedAt) > (READING_INTERVAL_S + GRACE_S) * 1000;
+      const word = charge.mode === 'halted' ? 'stopped hot' : charge.mode === 'paused' ? 'paused, cooling' : stale ? `read ${formatDuration((now - (last?.at ?? charge.startedAt)) / 1000)} ago` : null;
+      if (!last) return { number: charge.setA.toFixed(1), unit: 'A set', what: word ?? 'no reading yet', then: readyWords, alarm: word !== null };
+      const detail = `${last.values.currentA?.toFixed(2)} A · ${formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit)}`;
+      return { number: last.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: word ?? detail, then: chargeStatus(item.job).progress.agrees ? 'charge is done' : readyWords, alarm: word !== null };
+    }
+    if (state.status === 'with-lead') return { number: state.verdict?.restV?.toFixed(2) ?? 'Lead', unit: state.verdict?.restV ? 'V' : '', what: 'with the lead', alarm: true };
+    if (state.paused) return { number: 'Paused', what: state.paused.reason.slice(0, 40), then: readyWords };
+    if (current?.dueAt && current.dueAt > now) return { number: formatDuration((current.dueAt - now) / 1000), what: 'to wait', then: readyWords };
+    const rest = standingReadings(state, 'rest').findLast((r) => r.attempt === state.attempt);
+    if (rest) return { number: rest.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: rest.marks.includes('early') ? 'early, not judged' : 'at rest', then: readyWords };
+    return { number: `${plan.figures.fillMl.value}`, unit: 'mL', what: plan.model.code, then: readyWords };
+  }
+}

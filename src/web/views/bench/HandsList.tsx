@@ -1,0 +1,81 @@
+import { Link } from 'react-router';
+import { GRACE_S, type HandLine, SOON_S, type Urgency } from '../../../core/procedures/hands.ts';
+import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
+import type { BenchItem } from './Bench.tsx';
+
+const GROUPS: readonly { urgency: Urgency; title: string; aside: string }[] = [
+  { urgency: 'overdue', title: 'Overdue', aside: `over ${formatDuration(GRACE_S)}` },
+  { urgency: 'now', title: 'Now', aside: '' },
+  { urgency: 'soon', title: 'Soon', aside: `next ${formatDuration(SOON_S)}` },
+  { urgency: 'waiting', title: 'Waiting', aside: '' },
+];
+
+interface Props {
+  lines: HandLine<BenchItem>[];
+  now: number;
+  timeZone: string;
+}
+
+/** What needs hands, most pressing first; one walk along the bench is one line. */
+export function HandsList({ lines, now, timeZone }: Props) {
+  return (
+    <>
+      <h2 id="hands" className="mb-3 text-2xl">
+        Hands
+      </h2>
+      {lines.length === 0 && <p className="text-lg text-soft">Nothing on the bench needs hands.</p>}
+      {GROUPS.map(({ urgency, title, aside }) => {
+        const group = lines.filter((l) => l.urgency === urgency);
+        if (group.length === 0) return null;
+        const alarm = urgency === 'overdue';
+        return (
+          <section key={urgency} className="mb-5" aria-label={title}>
+            <h3 className={`flex justify-between border-b-2 pb-1 text-lg ${alarm ? 'border-oxide text-oxide' : 'border-ink'}`}>
+              {title}
+              <span className="font-medium text-soft">{aside || group.reduce((sum, l) => sum + l.jobs.length, 0)}</span>
+            </h3>
+            <ul>
+              {group.map((line) => (
+                <Line key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`} line={line} now={now} timeZone={timeZone} />
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+    </>
+  );
+}
+
+function Line({ line, now, timeZone }: { line: HandLine<BenchItem>; now: number; timeZone: string }) {
+  const { hand, urgency, jobs } = line;
+  const pressing = urgency === 'overdue' || urgency === 'now';
+  const [first] = jobs;
+  const due = hand.dueAt !== null && Math.abs(now - hand.dueAt) >= 60_000 ? (hand.dueAt > now ? formatMoment(hand.dueAt, now, timeZone) : `${formatDuration((now - hand.dueAt) / 1000)} ago`) : '';
+  return (
+    <li className="flex items-center gap-3 border-b border-hair py-2.5">
+      <div className="min-w-0 flex-1">
+        <p className={`text-[17px] leading-snug ${hand.kind === 'stop' ? 'font-semibold text-oxide' : ''}`}>{hand.title}</p>
+        <p className="text-[15px] text-soft">
+          {jobs.map(({ wire }, i) => (
+            <span key={wire.id}>
+              {i > 0 && ', '}
+              <Link to={`/jobs/${wire.id}`} className="wordlink whitespace-nowrap">
+                {wire.battery.tag}
+              </Link>
+              {wire.state.charge && wire.state.charge.mode !== 'ended' && ` place ${wire.state.charge.place}`}
+            </span>
+          ))}
+          {jobs.length > 1 && ': one walk'}
+          {pressing && due && ` · ${due}`}
+        </p>
+      </div>
+      {pressing || hand.kind === 'paused' ? (
+        <Link to={`/jobs/${first?.wire.id}`} className={`${hand.kind === 'stop' ? 'act-stop' : urgency === 'overdue' || urgency === 'now' ? 'act' : 'act-quiet'} shrink-0 px-3!`}>
+          {hand.act}
+        </Link>
+      ) : (
+        <span className="shrink-0 font-label text-lg font-semibold">{due}</span>
+      )}
+    </li>
+  );
+}

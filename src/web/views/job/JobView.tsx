@@ -1,0 +1,1 @@
+export function JobView() { return null; }

@@ -1,0 +1,1 @@
+export function SheetView() { return null; }

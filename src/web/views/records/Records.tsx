@@ -1,0 +1,1 @@
+export function Records() { return null; }
