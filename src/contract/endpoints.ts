@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import { addModelSchema, changeRulesSchema, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from './schemas.ts';
+import { addModelSchema, addPersonSchema, changeRulesSchema, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from './schemas.ts';
 
 /** Every address the server answers, with the schemas its edge checks. The API document is made from this. */
 export interface Endpoint {
@@ -21,6 +21,7 @@ export const ENDPOINTS = {
   stream: { method: 'get', path: '/api/stream', summary: 'Server-sent events: what has changed', produces: 'text/event-stream' },
   shop: { method: 'get', path: '/api/shop', summary: 'House rules and people', produces: json },
   changeRules: { method: 'put', path: '/api/shop/rules', summary: 'Change the house rules (a lead)', body: changeRulesSchema, produces: json },
+  addPerson: { method: 'post', path: '/api/people', summary: 'Add a person (a lead; anyone while there is nobody)', body: addPersonSchema, produces: json },
   models: { method: 'get', path: '/api/models', summary: 'The catalogue of models', produces: json },
   addModel: { method: 'post', path: '/api/models', summary: 'Add a model to the catalogue', body: addModelSchema, produces: json },
   nextTag: { method: 'get', path: '/api/tags/next', summary: 'The tag that follows the last one used', produces: json },

@@ -135,6 +135,20 @@ export const rulesSchema = Joi.object({
 
 export const changeRulesSchema = Joi.object({ ...write, rules: rulesSchema.required() }).messages(words);
 
+export const addPersonSchema = Joi.object({
+  commandId: id.required(),
+  /** Null only for the first person of a new shop. */
+  by: Joi.string().max(40).allow(null).required(),
+  person: Joi.object({
+    name: name(40).required(),
+    initials: Joi.string()
+      .pattern(/^\p{L}{1,3}$/u)
+      .messages({ 'string.pattern.base': 'One to three letters.' })
+      .required(),
+    role: Joi.string().valid('technician', 'lead').required(),
+  }).required(),
+}).messages(words);
+
 export const setRateSchema = Joi.object({ rate: number().valid(...CLOCK_RATES).required() }).messages(words);
 
 export const idParam = Joi.object({ id: id.required() }).messages(words);

@@ -111,6 +111,13 @@ export interface ChangeRules extends Write {
   rules: HouseRules;
 }
 
+export interface AddPerson {
+  commandId: string;
+  /** Null only for the first person of a new shop, who is its lead. */
+  by: string | null;
+  person: Omit<Person, 'id'>;
+}
+
 export interface Problem {
   code: 'invalid' | 'ask' | 'out-of-order' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'internal';
   message: string;

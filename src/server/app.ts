@@ -5,8 +5,8 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
 import { ENDPOINTS } from '../contract/endpoints.ts';
-import { addModelSchema, changeRulesSchema, commandSchemaFor, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from '../contract/schemas.ts';
-import type { AddModel, ChangeRules, Clock, SendCommand, Shop, TakeIn } from '../contract/wire.ts';
+import { addModelSchema, addPersonSchema, changeRulesSchema, commandSchemaFor, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from '../contract/schemas.ts';
+import type { AddModel, AddPerson, ChangeRules, Clock, SendCommand, Shop, TakeIn } from '../contract/wire.ts';
 import { type Context, readRules } from './context.ts';
 import { keyRequired, ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
@@ -15,7 +15,7 @@ import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { benchJobs, jobWire, procedureOf, proceduresOf, sendCommand } from './resources/jobs/jobs.ts';
 import { addModel } from './resources/models/models.ts';
-import { changeRules } from './resources/shop/shop.ts';
+import { addPerson, changeRules } from './resources/shop/shop.ts';
 
 export interface AppOptions {
   log: Logger;
@@ -63,6 +63,9 @@ export function createApp(context: Context, { log, version, pages, key }: AppOpt
   });
   app.put(ENDPOINTS.changeRules.path, async (request, response) => {
     response.json(await changeRules(context, checked<ChangeRules>(changeRulesSchema, request.body)));
+  });
+  app.post(ENDPOINTS.addPerson.path, async (request, response) => {
+    response.status(201).json(await addPerson(context, checked<AddPerson>(addPersonSchema, request.body)));
   });
   app.get(ENDPOINTS.models.path, async (_request, response) => {
     response.json(await tables.models.findAll({ order: [['code', 'ASC']], raw: true }));

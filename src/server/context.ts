@@ -19,6 +19,15 @@ export interface Context {
  * another body is refused.
  */
 export function once<B extends Write, R>(context: Context, body: B, work: (signed: { by: Person; now: number; transaction: Transaction }) => Promise<R>): Promise<R> {
+  return onceUnsigned(context, body, async ({ now, transaction }) => {
+    const by = await context.store.tables.people.findByPk(body.by, { transaction, raw: true });
+    if (!by) throw invalid('by', 'Say who you are first.');
+    return work({ by, now, transaction });
+  });
+}
+
+/** As {@link once}, for the one write that nobody can sign yet: a new shop's first person. */
+export function onceUnsigned<R>(context: Context, body: { commandId: string }, work: (moment: { now: number; transaction: Transaction }) => Promise<R>): Promise<R> {
   const { store, clock } = context;
   const bodyHash = createHash('sha256').update(JSON.stringify(body)).digest('base64url');
   return store.write(async (transaction) => {
@@ -27,10 +36,8 @@ export function once<B extends Write, R>(context: Context, body: B, work: (signe
       if (before.bodyHash !== bodyHash) throw conflict('That id was used for something else.', { commandId: 'Used already.' });
       return parsed(before.response) as R;
     }
-    const by = await store.tables.people.findByPk(body.by, { transaction, raw: true });
-    if (!by) throw invalid('by', 'Say who you are first.');
     const now = clock.now();
-    const response = await work({ by, now, transaction });
+    const response = await work({ now, transaction });
     await store.tables.commands.create({ id: body.commandId, at: now, bodyHash, response: response as object }, { transaction });
     return response;
   });

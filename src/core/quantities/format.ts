@@ -24,7 +24,8 @@ export function formatTemperature(celsius: number, unit: TemperatureUnit): strin
 export function figureParts(figure: Pick<Figure, 'value' | 'unit'>): { number: string; unit: string } {
   const { value, unit } = figure;
   if (unit === 's') return { number: formatDuration(value), unit: '' };
-  return { number: value.toFixed(DECIMALS[unit]), unit: unit === 'SG' ? 'SG' : unit };
+  const decimals = unit === 'A' && Number.isInteger(value) && value >= 10 ? 0 : DECIMALS[unit];
+  return { number: value.toFixed(decimals), unit };
 }
 
 const DECIMALS: Record<FigureUnit, number> = { V: 2, A: 1, Ah: 1, s: 0, mL: 0, '°C': 0, SG: 3, '%': 0, '': 0 };

@@ -70,7 +70,7 @@ const BAR = 20;
 const LABEL_Y = 40;
 const HEIGHT = 44;
 /** Barlow Condensed at 14 px, roughly. */
-const LETTER = 6.1;
+const LETTER = 5.7;
 
 /** A job's life to scale: solid is done, outlined is to come, a flag is the promise. */
 export function Ribbon({ segments, span, width, now, promisedAt, readyAt, timeZone }: Props) {

@@ -102,8 +102,8 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
   const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
   const ready = readyAt(job, now);
   return (
-    <li className={`${GRID} relative items-center border-b border-line py-2 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}>
-      <Link to={`/jobs/${wire.id}`} className="min-w-0 after:absolute after:inset-0">
+    <li className={`${GRID} relative items-center border-b border-line py-1 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}>
+      <Link to={`/jobs/${wire.id}`} className="min-w-0 outline-none after:absolute after:inset-0 focus-visible:after:outline-3 focus-visible:after:outline-slate">
         <b className="block font-label text-xl leading-tight font-semibold">{battery.tag}</b>
         <span className="block truncate text-[15px] text-soft" title={`${battery.modelCode}, ${battery.owner}`}>
           {battery.owner}
@@ -129,11 +129,11 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
   const lines = standing();
   return (
     <p className="text-right leading-tight">
-      <b className={`block font-label text-2xl leading-none font-semibold ${lines.alarm ? 'text-oxide' : ''}`}>
+      <b className={`block font-label text-2xl leading-[0.9] font-semibold ${lines.alarm ? 'text-oxide' : ''}`}>
         {lines.number} <small className="text-sm font-medium text-soft">{lines.unit}</small>
       </b>
-      <span className={`block text-[15px] ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
-      <span className="block text-[15px]">{lines.then}</span>
+      <span className={`block text-[15px] leading-[1.15] ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
+      <span className="block text-[15px] leading-[1.15]">{lines.then}</span>
     </p>
   );
 

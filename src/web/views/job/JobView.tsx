@@ -1,1 +1,97 @@
-export function JobView() { return null; }
+import { lazy, Suspense } from 'react';
+import { Link, useParams } from 'react-router';
+import type { JobWire } from '../../../contract/wire.ts';
+import type { Job } from '../../../core/procedures/job.ts';
+import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
+import { formatMoment } from '../../../core/quantities/format.ts';
+import { useNow } from '../../app/benchClock.ts';
+import { jobOf, useJob, useRules } from '../../app/queries.ts';
+import { useJobSender } from '../../app/sending.ts';
+import { Loading, NotFetched } from '../../app/States.tsx';
+import { PortStrip } from '../../drawings/PortStrip.tsx';
+import { stripLook } from '../../drawings/portState.ts';
+import { LifeRibbon, PlanFigures } from '../intake/PlanPanel.tsx';
+import { JobMenu } from './JobMenu.tsx';
+import { Readings } from './Readings.tsx';
+import { StepList } from './StepList.tsx';
+import { StepPanel } from './StepPanel.tsx';
+
+const ReadingsChart = lazy(() => import('../records/ReadingsChart.tsx'));
+
+/** A job in hand: what to do now, with everything it needs around it. */
+export function JobView() {
+  const { id = '' } = useParams();
+  const { data, error, refetch } = useJob(id);
+  const now = useNow();
+  if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!data) return <Loading />;
+  return <OpenJob wire={data.job} job={jobOf(data.job, data.procedure, now)} now={now} />;
+}
+
+function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
+  const { battery } = wire;
+  const rules = useRules();
+  const sender = useJobSender(wire.id);
+  const ready = readyAt(job, now);
+  const late = ready !== null && battery.promisedAt !== null && ready > battery.promisedAt;
+
+  return (
+    <div className="p-4 md:px-6">
+      <header className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-3">
+        <div className="min-w-0">
+          <h1 className="text-4xl leading-none">{battery.tag}</h1>
+          <p className="mt-1 max-w-[30ch] truncate text-soft" title={battery.owner}>
+            {battery.modelCode} · {battery.owner}
+          </p>
+        </div>
+        <PortStrip look={stripLook(job)} width={200} />
+        <p className="text-lg leading-tight">
+          {ready !== null && (
+            <>
+              <span className="label block">Ready</span>
+              <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>{formatMoment(ready, now, rules.timeZone)}</b>
+            </>
+          )}
+        </p>
+        {battery.promisedAt !== null && (
+          <p className="text-lg leading-tight">
+            <span className="label block">{late ? '✕ Promised, will be late' : 'Promised'}</span>
+            <b className="font-label text-2xl font-semibold">{formatMoment(battery.promisedAt, now, rules.timeZone)}</b>
+          </p>
+        )}
+        <div className="ml-auto flex flex-wrap gap-2">
+          <Link to={`/jobs/${wire.id}/sheet`} className="act-quiet">
+            Sheet and tag
+          </Link>
+          <Link to={`/batteries/${battery.tag}`} className="act-quiet">
+            Record
+          </Link>
+          <JobMenu job={job} sender={sender} />
+        </div>
+      </header>
+      <LifeRibbon segments={timeline(job, now)} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
+
+      <div className="mt-3 grid gap-5 lg:grid-cols-[1fr_300px]">
+        <div className="grid min-w-0 content-start gap-5">
+          <StepPanel key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`} job={job} wire={wire} sender={sender} now={now} rules={rules} />
+          {job.state.readings.length > 0 && (
+            <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
+              <h2 className="mb-2 text-2xl">Readings</h2>
+              {job.state.readings.length > 1 && (
+                <Suspense fallback={<div className="h-60" />}>
+                  <ReadingsChart readings={job.state.readings} rules={rules} ceilingV={job.plan.figures.ceilingV.value} passV={job.plan.figures.passV.value} />
+                </Suspense>
+              )}
+              <Readings job={job} sender={sender} rules={rules} now={now} />
+            </section>
+          )}
+          <section aria-label="Numbers of this plan" className="rounded-lg border border-line bg-sheet p-5">
+            <h2 className="mb-2 text-2xl">Numbers of this plan</h2>
+            <PlanFigures plan={job.plan} />
+          </section>
+        </div>
+        <StepList job={job} sender={sender} now={now} rules={rules} />
+      </div>
+    </div>
+  );
+}

@@ -1,1 +1,117 @@
-export function SheetView() { return null; }
+import { Link, useParams } from 'react-router';
+import { handoverSheet } from '../../../core/procedures/sheet.ts';
+import { formatStamp } from '../../../core/quantities/format.ts';
+import { useNow } from '../../app/benchClock.ts';
+import { jobOf, useJob, useRules, useShop } from '../../app/queries.ts';
+import { Loading, NotFetched } from '../../app/States.tsx';
+
+/** The handover sheet and the tag, set for the browser's printer. */
+export function SheetView() {
+  const { id = '' } = useParams();
+  const { data, error, refetch } = useJob(id);
+  const now = useNow();
+  const rules = useRules();
+  const people = useShop().data?.people ?? [];
+  if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!data) return <Loading />;
+  const { battery } = data.job;
+  const job = jobOf(data.job, data.procedure, now);
+  const sheet = handoverSheet(job, { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, nameOf: (who) => people.find((p) => p.id === who)?.name ?? who });
+  const tagSvg = `/api/batteries/${battery.tag}/tag.svg`;
+
+  return (
+    <div className="p-4 md:p-6 print:p-0">
+      <div className="no-print mb-4 flex flex-wrap gap-3">
+        <Link to={`/jobs/${id}`} className="act-quiet">
+          Back to the job
+        </Link>
+        <button type="button" className="act" onClick={() => print()}>
+          Print
+        </button>
+        <a className="act-quiet" href={`/api/jobs/${id}/sheet.pdf`}>
+          Sheet as PDF
+        </a>
+        <a className="act-quiet" href={`/api/batteries/${battery.tag}/tag.pdf`}>
+          Tag as PDF
+        </a>
+      </div>
+      <article className="mx-auto grid max-w-[46rem] gap-5 border border-line bg-white p-8 text-[15px] print:max-w-none print:border-0 print:p-0">
+        <header className="flex items-start justify-between gap-6 border-b border-line pb-4">
+          <div className="min-w-0">
+            <h1 className="text-4xl leading-none">{battery.tag}</h1>
+            <p className="mt-2 text-soft">
+              For {battery.owner} · date code {battery.dateCode} · taken in {formatStamp(battery.takenInAt, rules.timeZone)}
+            </p>
+          </div>
+          <figure aria-label="Tag" className="shrink-0 border border-line p-2 text-center">
+            <img src={tagSvg} alt={`Code 128: ${battery.tag}`} className="h-12 w-44" />
+            <figcaption className="font-label text-lg font-semibold">{battery.tag}</figcaption>
+          </figure>
+        </header>
+        <section aria-label="Verdict">
+          <h2 className={`text-3xl ${job.state.refusal ? 'text-oxide' : ''}`}>{sheet.verdict}</h2>
+          {sheet.reasons.map((r) => (
+            <p key={r} className="text-lg">
+              {r}
+            </p>
+          ))}
+          {sheet.headline.length > 0 && (
+            <dl className="mt-3 grid grid-cols-3 gap-4">
+              {sheet.headline.map(({ label, value }) => (
+                <div key={label}>
+                  <dt className="label">{label}</dt>
+                  <dd className="big">{value}</dd>
+                </div>
+              ))}
+            </dl>
+          )}
+        </section>
+        <dl className="grid grid-cols-[7rem_1fr] gap-y-1">
+          {sheet.facts.map(({ label, value }) => (
+            <div key={label} className="contents">
+              <dt className="text-soft">{label}</dt>
+              <dd>{value}</dd>
+            </div>
+          ))}
+        </dl>
+        <section aria-label="Deviations">
+          <h3 className="mb-1 text-xl">Deviations</h3>
+          {sheet.deviations.length === 0 && <p className="text-soft">None.</p>}
+          {sheet.deviations.map((d) => (
+            <p key={d.when + d.what}>
+              <span className="text-soft">{d.when}</span> {d.what}. <b>Reason:</b> {d.reason} ({d.by})
+            </p>
+          ))}
+        </section>
+        <Table title="Readings" rows={sheet.readings.map((r) => [r.when, r.what, r.values, r.remark])} struck={(i) => sheet.readings[i]?.corrected ?? false} />
+        <Table title="Steps" rows={sheet.steps.map((s) => [s.when, s.title, s.remark, s.by])} struck={() => false} />
+        {sheet.notes.length > 0 && <Table title="Notes" rows={sheet.notes.map((n) => [n.when, n.text, n.by])} struck={() => false} />}
+        <footer className="border-t border-line pt-3 text-soft">
+          {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come first.
+        </footer>
+      </article>
+    </div>
+  );
+}
+
+function Table({ title, rows, struck }: { title: string; rows: readonly (readonly string[])[]; struck: (i: number) => boolean }) {
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label={title}>
+      <h3 className="mb-1 text-xl">{title}</h3>
+      <table className="w-full text-left">
+        <tbody>
+          {rows.map((cells, i) => (
+            <tr key={i} className="border-b border-hair align-top">
+              {cells.map((cell, j) => (
+                <td key={j} className={`py-0.5 pr-3 ${j === 0 ? 'whitespace-nowrap text-soft' : ''} ${struck(i) && j === 2 ? 'line-through' : ''}`}>
+                  {cell}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

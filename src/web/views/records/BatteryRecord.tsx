@@ -1,1 +1,139 @@
-export function BatteryRecord() { return null; }
+import { Link, useParams } from 'react-router';
+import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
+import type { Job } from '../../../core/procedures/job.ts';
+import { stepById } from '../../../core/procedures/procedure.ts';
+import { OUTCOME_WORDS, readingText } from '../../../core/procedures/sheet.ts';
+import { timeline } from '../../../core/procedures/timeline.ts';
+import { fillText } from '../../../core/procedures/words.ts';
+import { formatStamp, formatTemperature } from '../../../core/quantities/format.ts';
+import { CLOCK } from '../../../core/procedures/settle.ts';
+import { useNow } from '../../app/benchClock.ts';
+import { jobOf, useRecord, useRules, useShop } from '../../app/queries.ts';
+import { Loading, NotFetched } from '../../app/States.tsx';
+import { PortStrip } from '../../drawings/PortStrip.tsx';
+import { stripLook } from '../../drawings/portState.ts';
+import { LifeRibbon } from '../intake/PlanPanel.tsx';
+import { Readings } from '../job/Readings.tsx';
+import ReadingsChart from './ReadingsChart.tsx';
+
+/** A battery's life: each job, every reading drawn and listed, and every event as it was logged. */
+export function BatteryRecord() {
+  const { tag = '' } = useParams();
+  const { data, error, refetch } = useRecord(tag);
+  if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!data) return <Loading />;
+  return <OpenRecord record={data} />;
+}
+
+function OpenRecord({ record }: { record: RecordWire }) {
+  const { battery } = record;
+  const now = useNow();
+  const rules = useRules();
+  const people = useShop().data?.people ?? [];
+  const nameOf = (id: string) => (id === CLOCK ? 'the clock' : (people.find((p) => p.id === id)?.name ?? id));
+  const jobs = record.jobs.map((wire) => ({ wire, job: jobOf(wire, record.procedures[wire.procedureId] as never, now) }));
+  const latest = jobs.at(-1);
+  const readings = jobs.flatMap(({ job }) => job.state.readings);
+  const model = latest?.job.plan.model;
+
+  return (
+    <div className="p-4 md:p-6">
+      <header className="mb-5 flex flex-wrap items-center gap-x-8 gap-y-3">
+        <div>
+          <p className="eyebrow text-soft">Record</p>
+          <h1 className="text-4xl leading-none">{battery.tag}</h1>
+        </div>
+        {latest && <PortStrip look={stripLook(latest.job)} width={180} />}
+        <dl className="flex flex-wrap gap-x-6 gap-y-2">
+          {[
+            ['For', battery.owner],
+            ['Model', `${battery.modelCode}, ${battery.modelName}`],
+            ['Rating', model ? `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}` : ''],
+            ['Date code', battery.dateCode],
+            ['Taken in', formatStamp(battery.takenInAt, rules.timeZone)],
+          ].map(([label, value]) => (
+            <div key={label}>
+              <dt className="label">{label}</dt>
+              <dd className="max-w-72 truncate text-lg" title={value}>
+                {value}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      </header>
+
+      {jobs.map(({ wire, job }) => (
+        <section key={wire.id} aria-label="Commissioning" className="mb-5 rounded-lg border border-line bg-sheet p-5">
+          <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+            <h2 className="text-2xl">
+              {job.procedure.name}
+              <span className="block text-lg font-medium text-soft">
+                {job.state.outcome ? OUTCOME_WORDS[job.state.outcome] : job.state.status === 'with-lead' ? 'With the lead' : 'In process'}
+                {job.state.refusal && `: ${job.state.refusal.reason}`}
+              </span>
+            </h2>
+            <div className="flex gap-2">
+              <Link to={`/jobs/${wire.id}`} className={job.state.outcome ? 'act-quiet' : 'act'}>
+                {job.state.outcome ? 'Job' : 'Go on with the job'}
+              </Link>
+              <Link to={`/jobs/${wire.id}/sheet`} className="act-quiet">
+                Sheet and tag
+              </Link>
+            </div>
+          </div>
+          <LifeRibbon segments={timeline(job, now)} now={job.state.closedAt ?? now} promisedAt={null} readyAt={null} timeZone={rules.timeZone} />
+        </section>
+      ))}
+
+      <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
+        <h2 className="mb-2 text-2xl">Readings over time</h2>
+        {readings.length === 0 && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
+        {readings.length > 1 && latest && <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />}
+        {jobs.map(({ wire, job }) => job.state.readings.length > 0 && <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />)}
+      </section>
+
+      <section aria-label="Events" className="rounded-lg border border-line bg-sheet p-5">
+        <h2 className="mb-2 text-2xl">
+          Every event <span className="text-lg font-medium text-soft">as it was logged; nothing is ever taken out</span>
+        </h2>
+        <ol>
+          {record.events.map((e) => (
+            <li key={e.seq} className="grid grid-cols-[9.5rem_1fr] gap-x-4 border-b border-hair py-1.5 text-lg sm:grid-cols-[9.5rem_1fr_auto]">
+              <span className="text-base text-soft">{formatStamp(e.at, rules.timeZone)}</span>
+              <span className="min-w-0 break-words">{eventWords(e, jobs.find((j) => j.wire.id === e.jobId)?.job, rules.temperatureUnit)}</span>
+              <span className="text-base text-soft max-sm:col-start-2">{nameOf(e.by)}</span>
+            </li>
+          ))}
+        </ol>
+      </section>
+    </div>
+  );
+}
+
+/** One logged event as a sentence. */
+function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F'): string {
+  const step = (id: string) => (job ? fillText(stepById(job.procedure, id).title, job.plan) : id);
+  switch (event.type) {
+    case 'battery.taken-in': return `Taken in as ${event.tag}, model ${event.modelCode}`;
+    case 'step.done': return `Done: ${step(event.stepId)}`;
+    case 'step.skipped': return `Skipped: ${step(event.stepId)}. ${event.reason}`;
+    case 'step.reopened': return `Opened again: ${step(event.stepId)}. ${event.reason}`;
+    case 'wait.cut': return `Cut short by ${Math.ceil(event.remainingS / 60)} min: ${step(event.stepId)}. ${event.reason}`;
+    case 'deviation': return `Deviation at ${step(event.stepId)}: ${event.what}. ${event.reason}`;
+    case 'pack.refused': return `Pack ${event.code} refused`;
+    case 'job.refused': return `Refused: ${event.reason}`;
+    case 'charge.started': return `Current on at place ${event.place}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
+    case 'charge.paused': return `Charge paused. ${event.reason}`;
+    case 'charge.halted': return `Charge stopped. ${event.reason}`;
+    case 'charge.warned': return `Warning. ${event.reason}`;
+    case 'charge.resumed': return `Current on again at ${formatTemperature(event.temperatureC, unit)}`;
+    case 'reading.taken': return `${event.reading.supersedes ? 'Correction' : 'Reading'}: ${readingText(event.reading, unit)}`;
+    case 'job.paused': return `Paused. ${event.reason}`;
+    case 'job.resumed': return 'Resumed';
+    case 'note.added': return `Note: ${event.text}`;
+    case 'job.escalated': return `Handed to the lead. ${event.reason}`;
+    case 'lead.decided': return `Lead decided: ${event.decision}. ${event.reason}`;
+    case 'verdict.given': return `Verdict: ${event.verdict.outcome}. ${event.verdict.reasons.join(' ')}`;
+    case 'job.closed': return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
+  }
+}

@@ -1,0 +1,153 @@
+import { Dialog } from 'radix-ui';
+import { type FormEvent, useState } from 'react';
+import type { AddModel, CatalogueModel, Problem } from '../../../contract/wire.ts';
+import { addModelSchema } from '../../../contract/schemas.ts';
+import { KINDS, kindOf } from '../../../core/batteries/kinds.ts';
+import { type BatteryModel, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
+import { parseReading } from '../../../core/quantities/parseReading.ts';
+import { post, ProblemError } from '../../app/api.ts';
+import { newId } from '../../app/newId.ts';
+import { queryClient } from '../../app/queries.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { Labelled } from './Intake.tsx';
+
+type NumberField = 'c20Ah' | 'cca' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
+
+/** Numbers a maker prints. `scale` turns what is typed into the stored unit. */
+const NUMBERS: readonly { field: NumberField; label: string; scale?: number; must?: boolean }[] = [
+  { field: 'c20Ah', label: 'C20, Ah', must: true },
+  { field: 'electrolyteMl', label: 'Electrolyte in the pack, mL', must: true },
+  { field: 'fillSg', label: 'Fill SG at 25 °C' },
+  { field: 'cca', label: 'CCA, A' },
+  { field: 'chargeA', label: 'Charge current, A' },
+  { field: 'ceilingV', label: 'Charge ceiling, V' },
+  { field: 'dwellS', label: 'Pack stays on, min', scale: 60 },
+  { field: 'soakS', label: 'Soak, min', scale: 60 },
+  { field: 'passV', label: 'Pass voltage, V' },
+];
+
+interface Props {
+  onClose: () => void;
+  onAdded: (id: string) => void;
+}
+
+/** Adds a model as its maker prints it. What the maker leaves out is left empty and the house decides. */
+export function AddModelDialog({ onClose, onAdded }: Props) {
+  const { sign } = useSigning();
+  const [commandId, setCommandId] = useState(newId);
+  const [texts, setTexts] = useState<Record<string, string>>({ kind: 'agm-dry', nominalV: '12', ccaStandard: '' });
+  const [faults, setFaults] = useState<Record<string, string>>({});
+  const kind = kindOf(texts['kind'] ?? 'agm-dry');
+  const text = (field: string) => (texts[field] ?? '').trim();
+  const set = (field: string) => (e: { target: { value: string } }) => {
+    setTexts((old) => ({ ...old, [field]: e.target.value }));
+    setFaults((old) => ({ ...old, [field]: '' }));
+  };
+
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    // The dialog stands in the intake form's tree; its own submit must not reach that form.
+    event.stopPropagation();
+    const found: Record<string, string> = {};
+    const number = (field: NumberField, scale = 1): number | null => {
+      if (text(field) === '') return null;
+      if (field === 'fillSg') {
+        const parsed = parseReading(text(field), 'specificGravity');
+        if (!parsed.ok) found[field] = parsed.message;
+        return parsed.ok ? parsed.value : null;
+      }
+      const value = Number(text(field).replace(',', '.'));
+      if (Number.isNaN(value)) found[field] = `“${text(field)}” is not a number.`;
+      return value * scale;
+    };
+    const printed = Object.fromEntries(NUMBERS.map(({ field, scale }) => [field, number(field, scale)])) as Record<NumberField, number | null>;
+    const nominalV = Number(text('nominalV'));
+    const model = {
+      code: text('code'), kind: text('kind'), name: text('name'), nominalV, cells: nominalV / 2, electrolyteCode: text('electrolyteCode'),
+      ccaStandard: (text('ccaStandard') || null) as CcaStandard | null, ...printed,
+    } as BatteryModel;
+    const by = await sign();
+    if (!by) return;
+    const body: AddModel = { commandId, by, model };
+    const { error } = addModelSchema.validate(body, { abortEarly: false });
+    for (const d of error?.details ?? []) found[String(d.path.at(-1))] ??= d.message;
+    if (Object.keys(found).length === 0) for (const f of modelFaults(model)) found[f.field] = f.message;
+    setFaults(found);
+    if (Object.keys(found).length > 0) return;
+    try {
+      const added = await post<CatalogueModel>('/api/models', body);
+      await queryClient.invalidateQueries({ queryKey: ['models'] });
+      onAdded(added.id);
+    } catch (problem) {
+      setCommandId(newId());
+      const fields: Problem['fields'] = problem instanceof ProblemError ? problem.problem.fields : {};
+      setFaults(Object.keys(fields).length > 0 ? fields : { root: (problem as Error).message });
+    }
+  };
+
+  const input = (field: string, label: string, placeholder = '') => (
+    <Labelled key={field} label={label} message={faults[field]}>
+      <input className="field" autoComplete="off" placeholder={placeholder} value={texts[field] ?? ''} onChange={set(field)} aria-invalid={!!faults[field]} />
+    </Labelled>
+  );
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[94dvh] w-[min(96vw,52rem)] -translate-1/2 overflow-y-auto rounded-lg border border-ink bg-sheet p-6">
+          <Dialog.Title className="text-2xl">Add a model</Dialog.Title>
+          <Dialog.Description className="mt-1 text-lg text-soft">As the maker prints it. Leave empty what is not printed: the house rules fill it in and say so.</Dialog.Description>
+          <form onSubmit={(e) => void submit(e)} noValidate className="mt-4 grid gap-3">
+            <div className="grid gap-3 sm:grid-cols-3">
+              <Labelled label="Kind">
+                <select className="field" value={texts['kind']} onChange={set('kind')}>
+                  {KINDS.map((k) => (
+                    <option key={k.key} value={k.key}>
+                      {k.name}
+                    </option>
+                  ))}
+                </select>
+              </Labelled>
+              <Labelled label="Volts and cells">
+                <select className="field" value={texts['nominalV']} onChange={set('nominalV')}>
+                  <option value="12">12 V, 6 cells</option>
+                  <option value="6">6 V, 3 cells</option>
+                </select>
+              </Labelled>
+              {input('code', 'Model code', 'LF-A12')}
+            </div>
+            {'refusal' in kind ? (
+              <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg">
+                <b>Refused. </b>
+                {kind.refusal}
+              </p>
+            ) : (
+              <>
+                <div className="grid gap-3 sm:grid-cols-3">
+                  {input('name', 'Name', 'Groomer 12')}
+                  {input('electrolyteCode', 'Electrolyte pack code', 'KE-66')}
+                  <Labelled label="CCA standard" message={faults['ccaStandard']}>
+                    <select className="field" value={texts['ccaStandard']} onChange={set('ccaStandard')}>
+                      <option value="">Not printed</option>
+                      {CCA_STANDARDS.map((s) => (
+                        <option key={s}>{s}</option>
+                      ))}
+                    </select>
+                  </Labelled>
+                </div>
+                <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">{NUMBERS.map(({ field, label, must }) => input(field, label, must ? '' : 'not printed'))}</div>
+              </>
+            )}
+            {(faults['root'] || faults['by']) && <p role="alert" className="text-oxide">{faults['root'] || faults['by']}</p>}
+            <div className="mt-1 flex justify-end gap-3">
+              <Dialog.Close className="act-quiet">Back</Dialog.Close>
+              <button type="submit" className="act" disabled={'refusal' in kind}>
+                Add to the catalogue
+              </button>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

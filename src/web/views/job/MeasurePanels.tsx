@@ -1,0 +1,72 @@
+import { useEffect, useState } from 'react';
+import { loadTestMinimumV } from '../../../core/capacity/loadTest.ts';
+import { standingReadings } from '../../../core/procedures/job.ts';
+import { formatMoment } from '../../../core/quantities/format.ts';
+import { FigureButton } from '../../inputs/FigureButton.tsx';
+import { ReadingForm } from '../../inputs/ReadingForm.tsx';
+import { type PanelProps, ProblemLine } from './StepPanel.tsx';
+
+/** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
+export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
+  const rest = job.state.runs.findLast((r) => r.attempt === job.state.attempt && r.dueAt !== null);
+  const last = standingReadings(job.state, 'rest').findLast((r) => r.attempt === job.state.attempt);
+  const early = rest?.dueAt && now < rest.dueAt;
+  return (
+    <>
+      <div className="w-40">
+        <FigureButton figure={job.plan.figures.passV} />
+      </div>
+      {early && rest.dueAt && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">The rest was cut short. A voltage can be judged from {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as early.</p>}
+      {last?.marks.includes('surface') && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface charge. It is kept, not judged. Let it rest and read again.</p>}
+      {last?.marks.includes('early') && <p className="text-lg text-soft">Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules.timeZone)}, not judged.</p>}
+      <div className="w-full max-w-md">
+        <ReadingForm must={['voltageV']} act="Keep reading" sender={sender} autoFocus onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })} />
+      </div>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}
+
+/** Load test: a countdown for the hands, the volts at its end, and the least that passes at this temperature. */
+export function LoadPanel({ job, sender, now }: PanelProps) {
+  const { loadA, loadS, loadMinV } = job.plan.figures;
+  const { cells } = job.plan.model;
+  const [started, setStarted] = useState<number | null>(null);
+  const [left, setLeft] = useState(loadS.value);
+  useEffect(() => {
+    if (started === null) return undefined;
+    // The load is on in real seconds, whatever the bench clock does.
+    const timer = setInterval(() => setLeft(Math.max(0, loadS.value - (performance.now() - started) / 1000)), 100);
+    return () => clearInterval(timer);
+  }, [started, loadS.value]);
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-4">
+        <div className="w-32">
+          <FigureButton figure={loadA} />
+        </div>
+        <div className="w-56">
+          <FigureButton figure={loadMinV} />
+        </div>
+        <p className="max-w-60 text-[15px] text-soft">
+          At 10 °C {loadTestMinimumV(10, cells).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells).toFixed(2)} V. Judged at the temperature you type.
+        </p>
+        <button type="button" className="act-quiet min-h-16! min-w-40" onClick={() => setStarted(performance.now())}>
+          {started === null ? 'Load is on' : left > 0 ? <b className="text-3xl">{Math.ceil(left)} s</b> : 'Read now, load off'}
+        </button>
+      </div>
+      <div className="w-full">
+        <ReadingForm
+          must={['voltageV', 'temperatureC']}
+          may={['beforeV', 'afterV']}
+          labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'load', values, takenAt: Math.floor(now), sure })}
+        />
+      </div>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}

@@ -1,0 +1,59 @@
+import { useState } from 'react';
+import type { StepOf } from '../../../core/procedures/procedure.ts';
+import { fillText } from '../../../core/procedures/words.ts';
+import { type PanelProps, ProblemLine } from './StepPanel.tsx';
+
+/** The battery from above, large enough for a gloved hand: one button a port, each tap the next answer. */
+export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'ports'> }) {
+  const { cells } = job.plan.model;
+  const [first] = step.answers;
+  const [ports, setPorts] = useState<(string | null)[]>(() => Array.from({ length: cells }, () => null));
+  const answer = (id: string | null) => step.answers.find((a) => a.id === id);
+  const next = (id: string | null) => step.answers[(step.answers.findIndex((a) => a.id === id) + 1) % step.answers.length]?.id ?? null;
+  const complete = ports.every((p) => p !== null);
+  const bad = ports.some((p) => p !== null && !answer(p)?.good);
+  return (
+    <>
+      <div className="flex max-w-full items-center gap-3 rounded-xl border-2 border-ink bg-paper px-3 py-3">
+        <b className="font-label text-3xl" aria-hidden>
+          +
+        </b>
+        <div className="flex flex-wrap gap-2" role="group" aria-label="Ports, from plus to minus">
+          {ports.map((port, i) => {
+            const a = answer(port);
+            return (
+              <button
+                key={i}
+                type="button"
+                onClick={() => setPorts((old) => old.map((p, j) => (j === i ? next(p) : p)))}
+                className={`grid size-21 place-content-center justify-items-center rounded-full border-3 text-[15px] leading-tight ${a ? (a.good ? 'border-slate bg-slate-pale' : 'border-oxide bg-oxide-pale') : 'border-dashed border-soft bg-sheet'}`}
+              >
+                <span className="font-label text-xl font-semibold">
+                  <span className="sr-only">Port </span>
+                  {i + 1} {a && (a.good ? '✓' : '✕')}
+                </span>
+                <span className="max-w-16 text-center">{a?.label ?? 'look'}</span>
+              </button>
+            );
+          })}
+        </div>
+        <b className="font-label text-3xl" aria-hidden>
+          −
+        </b>
+      </div>
+      <p className="text-soft">
+        {step.question}: {step.answers.map((a) => a.label.toLowerCase()).join(' → ')}.
+      </p>
+      {bad && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{fillText(step.hold, job.plan)}</p>}
+      <ProblemLine sender={sender} />
+      <div className="flex flex-wrap gap-3">
+        <button type="button" className="act-quiet" onClick={() => setPorts(ports.map((p) => p ?? first?.id ?? null))} disabled={complete}>
+          {first?.label} in all the others
+        </button>
+        <button type="button" className="act" disabled={!complete || bad || sender.busy} onClick={() => void sender.send({ type: 'answerPorts', stepId: step.id, ports: ports as string[] })}>
+          Checked
+        </button>
+      </div>
+    </>
+  );
+}
