@@ -79,13 +79,36 @@ function lastSpaced(readings: readonly ChargeReading[]): ChargeReading[] {
   return kept;
 }
 
-/** Ampere-hours put in, trapezoids between readings taken while current flowed. */
-export function ampereHoursIn(readings: readonly ChargeReading[]): number {
-  let sum = 0;
-  for (let i = 1; i < readings.length; i++) {
-    const a = readings[i - 1] as ChargeReading;
-    const b = readings[i] as ChargeReading;
-    sum += ((a.currentA + b.currentA) / 2) * ((b.at - a.at) / 3_600_000);
+/** A stretch of time with current on; open while it still is. ms. */
+export interface OnStretch {
+  from: number;
+  to: number | null;
+}
+
+/**
+ * Ampere-hours put in, from hand readings: current is taken as linear between two readings and as
+ * level before the first and after the last of a stretch. Time with current off counts nothing, and
+ * neither does time after the newest reading of a stretch that still runs: nobody knows it yet.
+ *
+ * @param readings oldest first
+ * @param on stretches with current on, oldest first
+ */
+export function ampereHoursIn(readings: readonly ChargeReading[], on: readonly OnStretch[]): number {
+  let milliampereHours = 0;
+  for (const { from, to } of on) {
+    const inside = readings.filter((r) => r.at >= from && (to === null || r.at <= to));
+    const end = to ?? inside.at(-1)?.at ?? from;
+    const level = inside[0]?.currentA ?? readings.findLast((r) => r.at < from)?.currentA ?? 0;
+    let [at, amps] = [from, level];
+    for (const next of [...inside, { at: end, currentA: inside.at(-1)?.currentA ?? level }]) {
+      milliampereHours += ((amps + next.currentA) / 2) * ((next.at - at) / 3600);
+      [at, amps] = [next.at, next.currentA];
+    }
   }
-  return sum;
+  return milliampereHours / 1000;
+}
+
+/** Hours with current on up to `now`. */
+export function hoursOn(on: readonly OnStretch[], now: number): number {
+  return on.reduce((sum, { from, to }) => sum + ((to ?? now) - from), 0) / 3_600_000;
 }

@@ -1,6 +1,6 @@
 import { chargeGuards, type GuardTrip } from '../charging/guards.ts';
-import { ampereHoursIn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
-import { type Job, type Moment, standingReadings } from './job.ts';
+import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
+import { chargeStartedAt, type Job, type Moment, standingReadings } from './job.ts';
 
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
 export const READING_INTERVAL_S = 3600;
@@ -16,24 +16,25 @@ export interface ChargeStatus {
   expectedEndAt: Moment | null;
 }
 
-/** What the running (or last) charge of this attempt looks like from its standing readings. */
-export function chargeStatus(job: Job): ChargeStatus {
+/** At `now`, what the running (or last) charge of this attempt looks like from its standing readings. */
+export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   const { charge, attempt } = job.state;
+  const startedAt = charge ? chargeStartedAt(charge) : 0;
+  const runningSince = charge?.on.at(-1)?.from ?? 0;
   const readings = standingReadings(job.state, 'charge')
-    .filter((r) => r.attempt === attempt && charge !== null && r.at >= charge.startedAt)
+    .filter((r) => r.attempt === attempt && charge !== null && r.at >= startedAt)
     .sort((a, b) => a.at - b.at)
     .map((r): ChargeReading => ({ at: r.at, voltageV: r.values.voltageV ?? 0, currentA: r.values.currentA ?? 0, temperatureC: r.values.temperatureC ?? 0 }));
-  const sinceOn = charge ? readings.filter((r) => r.at >= charge.runningSince) : [];
+  const sinceOn = charge ? readings.filter((r) => r.at >= runningSince) : [];
   const target: ChargeTarget = { cells: job.plan.model.cells, c20Ah: job.plan.model.c20Ah, ceilingV: charge?.setV ?? job.plan.figures.ceilingV.value };
   const running = charge?.mode === 'running';
   const last = sinceOn.at(-1);
-  const pausedS = charge ? charge.pausedS : 0;
   return {
     readings,
     progress: chargeProgress(sinceOn, target),
     trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA) : [],
-    ampereHours: ampereHoursIn(readings),
-    nextReadingAt: running && charge ? (last?.at ?? charge.runningSince) + READING_INTERVAL_S * 1000 : null,
-    expectedEndAt: charge ? charge.startedAt + (job.plan.figures.chargeS.value + pausedS) * 1000 : null,
+    ampereHours: ampereHoursIn(readings, charge?.on ?? []),
+    nextReadingAt: running ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
+    expectedEndAt: charge ? now + Math.max(0, job.plan.figures.chargeS.value - hoursOn(charge.on, now) * 3600) * 1000 : null,
   };
 }

@@ -43,17 +43,17 @@ export const COMMISSION_DRY_AGM: Procedure = {
     {
       id: 'bubbles', kind: 'ports', segment: 'fill', handsS: 120, act: 'Check',
       title: 'Bubbles from every tube?',
-      detail: 'Air must rise in all {cells} tubes. No bubbles from one: {tubeHelp}',
+      detail: 'Air must rise in all {cells} tubes. No bubbles from one? {tubeHelp}',
       question: 'Tap a port to change it',
       answers: [
         { id: 'bubbling', label: 'Bubbling', good: true },
-        { id: 'tapped', label: 'After tapping', good: true },
+        { id: 'tapped', label: 'Tapped', good: true },
         { id: 'still', label: 'Still', good: false },
       ],
       hold: 'A tube stands still: its cell would stay short of acid. {tubeHelp}',
     },
     {
-      id: 'dwell', kind: 'wait', segment: 'dwell', figure: 'dwellS', act: 'Go on',
+      id: 'dwell', kind: 'wait', segment: 'dwell', figure: 'dwellS', since: 'fill', act: 'Go on',
       title: 'Leave the pack on',
       detail: 'The mats drink slower than the tubes empty.',
       early: 'The pack is still emptying; a cell left short fails first.',

@@ -1,8 +1,9 @@
+import { hoursOn } from '../charging/progress.ts';
 import { coolEnough } from '../charging/guards.ts';
 import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
-import type { Job } from './job.ts';
+import { chargeStartedAt, type Job } from './job.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
@@ -188,8 +189,8 @@ function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>
   const { charge } = job.state;
   if (!charge || charge.mode === 'ended') throw new Refused('The charge has not begun.', 'out-of-order');
   if (charge.mode === 'halted') throw new Refused('It was stopped hot. Hand it to the lead.', 'forbidden');
-  const { progress, ampereHours } = chargeStatus(job);
-  const done: JobEvent = { type: 'step.done', stepId: step.id, result: { agrees: progress.agrees, ampereHours, chargeStartedAt: charge.startedAt, hours: (now - charge.startedAt) / 3_600_000 - charge.pausedS / 3600 } };
+  const { progress, ampereHours } = chargeStatus(job, now);
+  const done: JobEvent = { type: 'step.done', stepId: step.id, result: { agrees: progress.agrees, ampereHours, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, now) } };
   if (progress.agrees) return [done];
   if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');
   return [{ type: 'deviation', stepId: step.id, what: `Charge ended before the numbers agreed (${progress.sentence})`, reason: command.reason }, done];

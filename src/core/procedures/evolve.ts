@@ -1,3 +1,4 @@
+import type { OnStretch } from '../charging/progress.ts';
 import type { CommissioningPlan } from './plan.ts';
 import { type Procedure, type Step, stepById } from './procedure.ts';
 import type { JobEvent, Signed } from './events.ts';
@@ -11,7 +12,7 @@ export function openJob(procedure: Procedure, plan: CommissioningPlan, at: Momen
     plan,
     state: {
       status: 'running', outcome: null, openedAt: at, openedBy: by, closedAt: null, attempt: 1,
-      current: begin(first, plan, at, 1), runs: [], paused: null, charge: null, readings: [], deviations: [], refusedPacks: [],
+      current: begin(first, plan, at, 1, []), runs: [], paused: null, charge: null, readings: [], deviations: [], refusedPacks: [],
       refusal: null, escalation: null, verdict: null, destination: null, notes: [],
     },
   };
@@ -37,9 +38,10 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     }
     case 'step.reopened': {
       const step = stepById(job.procedure, event.stepId);
+      const runs = closeRun(state, at, by, 'reopened', null);
       return next({
-        runs: closeRun(state, at, by, 'reopened', null),
-        current: begin(step, job.plan, at, state.attempt),
+        runs,
+        current: begin(step, job.plan, at, state.attempt, runs),
         verdict: null,
         charge: step.kind === 'charge' ? null : state.charge,
         deviations: deviate(state, at, by, event.stepId, 'Step reopened', event.reason),
@@ -57,7 +59,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       });
     case 'charge.started':
       return next({
-        charge: { mode: 'running', place: event.place, setA: event.setA, setV: event.setV, startedAt: at, runningSince: at, pausedAt: null, pausedS: 0, reason: null },
+        charge: { mode: 'running', place: event.place, setA: event.setA, setV: event.setV, on: [{ from: at, to: null }], reason: null },
       });
     case 'charge.paused':
       return next({ charge: stopCurrent(state.charge, 'paused', at, event.reason) });
@@ -67,9 +69,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return job;
     case 'charge.resumed': {
       const { charge } = state;
-      if (!charge) return job;
-      const pausedS = charge.pausedS + (charge.pausedAt === null ? 0 : (at - charge.pausedAt) / 1000);
-      return next({ charge: { ...charge, mode: 'running', runningSince: at, pausedAt: null, pausedS, reason: null } });
+      return next({ charge: charge && { ...charge, mode: 'running', on: [...charge.on, { from: at, to: null }], reason: null } });
     }
     case 'reading.taken': {
       const { reading } = event;
@@ -97,7 +97,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return next({
         status: 'closed', outcome: event.outcome, destination: event.destination, closedAt: at, current: null, paused: null, escalation: null,
         runs: closeRun(state, at, by, 'done', event.destination ? { destination: event.destination } : null),
-        charge: state.charge && { ...state.charge, mode: 'ended' },
+        charge: state.charge && { ...state.charge, mode: 'ended', on: switchedOff(state.charge.on, at) },
       });
   }
 }
@@ -107,8 +107,13 @@ export function replay(job: Job, events: readonly Signed<JobEvent>[]): Job {
   return events.reduce(evolve, job);
 }
 
-function begin(step: Step, plan: CommissioningPlan, at: Moment, attempt: number): StepRun {
-  const dueAt = step.kind === 'wait' ? at + plan.figures[step.figure].value * 1000 : null;
+function begin(step: Step, plan: CommissioningPlan, at: Moment, attempt: number, runs: readonly StepRun[]): StepRun {
+  let dueAt: Moment | null = null;
+  if (step.kind === 'wait') {
+    const counted = step.since ? runs.findLast((r) => r.stepId === step.since && r.endedAt !== null)?.endedAt : null;
+    // A wait that counts from an earlier step may be over when its turn comes, but never ends before it.
+    dueAt = Math.max(at, (counted ?? at) + plan.figures[step.figure].value * 1000);
+  }
   return { stepId: step.id, attempt, startedAt: at, dueAt, endedAt: null, by: null, end: null, result: null };
 }
 
@@ -122,10 +127,11 @@ function advance(job: Job, at: Moment, by: string, end: StepRun['end'], result: 
   const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
   const following = procedure.steps.slice(index + 1).find((s) => !(s.once && doneBefore(state, s.id)));
   const wasCharge = procedure.steps[index]?.kind === 'charge';
+  const runs = closeRun(state, at, by, end, result);
   return {
-    runs: closeRun(state, at, by, end, result),
-    current: following ? begin(following, plan, at, state.attempt) : null,
-    ...(wasCharge && state.charge ? { charge: { ...state.charge, mode: 'ended' as const } } : {}),
+    runs,
+    current: following ? begin(following, plan, at, state.attempt, runs) : null,
+    ...(wasCharge && state.charge ? { charge: { ...state.charge, mode: 'ended' as const, on: switchedOff(state.charge.on, at) } } : {}),
   };
 }
 
@@ -134,11 +140,8 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
   const verdictStep = job.procedure.steps.find((s) => s.kind === 'verdict');
   const from = stepById(job.procedure, verdictStep?.repeatFrom ?? (job.procedure.steps[0] as Step).id);
   const attempt = job.state.attempt + 1;
-  return {
-    status: 'running', escalation: null, attempt, charge: null,
-    runs: closeRun(job.state, at, by, 'done', { outcome: 'repeat' }),
-    current: begin(from, job.plan, at, attempt),
-  };
+  const runs = closeRun(job.state, at, by, 'done', { outcome: 'repeat' });
+  return { status: 'running', escalation: null, attempt, charge: null, runs, current: begin(from, job.plan, at, attempt, runs) };
 }
 
 function doneBefore(state: JobState, stepId: string): boolean {
@@ -147,7 +150,11 @@ function doneBefore(state: JobState, stepId: string): boolean {
 
 function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, reason: string): ChargeState | null {
   if (!charge || charge.mode === 'ended') return charge;
-  return { ...charge, mode, pausedAt: charge.pausedAt ?? at, reason };
+  return { ...charge, mode, on: switchedOff(charge.on, at), reason };
+}
+
+function switchedOff(on: readonly OnStretch[], at: Moment): OnStretch[] {
+  return on.map((stretch) => (stretch.to === null ? { ...stretch, to: at } : stretch));
 }
 
 function deviate(state: JobState, at: Moment, by: string, stepId: string, what: string, reason: string): JobState['deviations'] {

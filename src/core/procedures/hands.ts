@@ -1,5 +1,5 @@
 import { chargeStatus } from './chargeStatus.ts';
-import type { Job, Moment } from './job.ts';
+import { chargeOffSince, type Job, type Moment } from './job.ts';
 import { stepById } from './procedure.ts';
 import { fillText } from './words.ts';
 
@@ -22,8 +22,8 @@ export const GRACE_S = 30 * 60;
 /** Within this it is soon, s. */
 export const SOON_S = 2 * 3600;
 
-/** What a settled job wants next, or null when it is finished or refused. */
-export function nextHand(job: Job): Hand | null {
+/** What a job settled at `now` wants next, or null when it is finished or refused. */
+export function nextHand(job: Job, now: Moment): Hand | null {
   const { state, procedure, plan } = job;
   if (state.status === 'with-lead') {
     return { stepId: state.current?.stepId ?? null, title: 'Lead decides what becomes of it', act: 'Decide', dueAt: state.escalation?.at ?? null, kind: 'lead' };
@@ -35,9 +35,9 @@ export function nextHand(job: Job): Hand | null {
 
   if (step.kind === 'charge' && state.charge && state.charge.mode !== 'ended') {
     const { charge } = state;
-    if (charge.mode === 'halted') return { stepId: step.id, title: 'Stopped hot: charger off at the mains', act: 'See why', dueAt: charge.pausedAt, kind: 'stop' };
-    if (charge.mode === 'paused') return { stepId: step.id, title: 'Cooling: feel it, resume when cool', act: 'Resume', dueAt: (charge.pausedAt ?? charge.startedAt) + GRACE_S * 1000, kind: 'act' };
-    const status = chargeStatus(job);
+    if (charge.mode === 'halted') return { stepId: step.id, title: 'Stopped hot: charger off at the mains', act: 'See why', dueAt: chargeOffSince(charge), kind: 'stop' };
+    if (charge.mode === 'paused') return { stepId: step.id, title: 'Cooling: feel it, resume when cool', act: 'Resume', dueAt: (chargeOffSince(charge) ?? now) + GRACE_S * 1000, kind: 'act' };
+    const status = chargeStatus(job, now);
     if (status.progress.agrees) return { stepId: step.id, title: 'Charge is done: charger off', act: 'End it', dueAt: status.readings.at(-1)?.at ?? run.startedAt, kind: 'act' };
     return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
   }
@@ -78,7 +78,7 @@ export function handLines<J extends { job: Job }>(items: readonly J[], now: Mome
   const lines: HandLine<J>[] = [];
   const due = items
     .flatMap((item) => {
-      const hand = nextHand(item.job);
+      const hand = nextHand(item.job, now);
       return hand ? [{ item, hand, urgency: urgencyOf(hand, now) }] : [];
     })
     .sort((a, b) => URGENCY_ORDER[a.urgency] - URGENCY_ORDER[b.urgency] || Number(b.hand.kind === 'stop') - Number(a.hand.kind === 'stop') || (a.hand.dueAt ?? Infinity) - (b.hand.dueAt ?? Infinity));

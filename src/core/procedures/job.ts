@@ -1,4 +1,5 @@
 import type { CommissioningPlan } from './plan.ts';
+import type { OnStretch } from '../charging/progress.ts';
 import type { Procedure } from './procedure.ts';
 
 /** Moments are ms since the epoch, as the server's clock told them. */
@@ -56,12 +57,19 @@ export interface ChargeState {
   place: number;
   setA: number;
   setV: number;
-  startedAt: Moment;
-  /** Since when current flows without a break. */
-  runningSince: Moment;
-  pausedAt: Moment | null;
-  pausedS: number;
+  /** When current flowed; the last stretch is open while it flows. */
+  on: OnStretch[];
   reason: string | null;
+}
+
+/** The moment a charge's current was first switched on. */
+export function chargeStartedAt(charge: ChargeState): Moment {
+  return charge.on[0]?.from ?? 0;
+}
+
+/** Since when it is off, or null while it flows. */
+export function chargeOffSince(charge: ChargeState): Moment | null {
+  return charge.on.at(-1)?.to ?? null;
 }
 
 export interface Deviation {

@@ -44,7 +44,7 @@ export type Step = StepBase &
     | { kind: 'pack' }
     | { kind: 'do'; temperature?: { label: string; range: readonly [number, number]; outside: string } }
     | { kind: 'ports'; question: string; answers: readonly PortAnswer[]; hold: string }
-    | { kind: 'wait'; figure: FigureKey; early: string }
+    | { kind: 'wait'; figure: FigureKey; early: string; /** Counts from the end of this earlier step instead of its own beginning. */ since?: string }
     | { kind: 'charge' }
     | { kind: 'measure' }
     | { kind: 'load' }

@@ -6,7 +6,7 @@ import { type JobCommand, Refused } from './commands.ts';
 import type { DecisionContext } from './decide.ts';
 import type { JobEvent } from './events.ts';
 import { evolve } from './evolve.ts';
-import type { Job, Reading, ReadingMark, ReadingRole, ReadingValues } from './job.ts';
+import { chargeStartedAt, type Job, type Reading, type ReadingMark, type ReadingRole, type ReadingValues } from './job.ts';
 import { stepById, type StepKind } from './procedure.ts';
 import { jobChemistry } from './verdict.ts';
 
@@ -54,8 +54,8 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   checkFields(command.role, command.values);
   if (command.role === 'charge') {
     if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
-    if (at < state.charge.startedAt - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
-    at = Math.max(at, state.charge.startedAt);
+    if (at < chargeStartedAt(state.charge) - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
+    at = Math.max(at, chargeStartedAt(state.charge));
   }
   if (command.role === 'rest' && !charged(job)) {
     throw new Refused('A rest voltage comes after the charge. Keep this one as a spot reading.', 'out-of-order', 'role');
@@ -134,7 +134,7 @@ function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[
   const { state } = job;
   if (reading.role === 'charge' && state.charge && state.charge.mode !== 'ended' && reading.attempt === state.attempt) {
     const after = evolve(job, { at: context.now, by: context.by.id, event: taken });
-    const worst = chargeStatus(after).trips[0];
+    const worst = chargeStatus(after, context.now).trips[0];
     const { mode } = state.charge;
     if (worst?.action === 'stop') {
       if (mode !== 'halted') events.push({ type: 'charge.halted', reason: worst.sentence });

@@ -96,7 +96,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       { label: 'Electrolyte', value: pack ? `${String(pack['code'])}, lot ${String(pack['lot'])}, ${formatFigure(plan.figures.fillMl)}` : 'not filled' },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
-        value: `${formatDuration(Number(r.result?.['hours']) * 3600)} with current on, about ${Number(r.result?.['ampereHours']).toFixed(1)} Ah between readings`,
+        value: `${formatDuration(Number(r.result?.['hours']) * 3600)} with current on, about ${Number(r.result?.['ampereHours']).toFixed(1)} Ah in`,
       })),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
     ],

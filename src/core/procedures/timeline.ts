@@ -33,10 +33,14 @@ export function timeline(job: Job, now: Moment): Segment[] {
     const { past, coming } = runInHand(job, state.current, now);
     segments.push(...past, ...coming);
     at = coming.at(-1)?.to ?? now;
+    const ends = new Map(state.runs.map((r) => [r.stepId, r.endedAt ?? now]));
+    ends.set(state.current.stepId, at);
     const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
     for (const step of procedure.steps.slice(index + 1)) {
       if (step.once && state.runs.some((r) => r.stepId === step.id && r.end === 'done')) continue;
-      const to = at + plannedS(step, plan) * 1000;
+      const from = (step.kind === 'wait' && step.since && ends.get(step.since)) || at;
+      const to = Math.max(at, from + plannedS(step, plan) * 1000);
+      ends.set(step.id, to);
       segments.push({ kind: step.segment, from: at, to, phase: 'coming', label: labelOf(step, plan) });
       at = to;
     }
@@ -92,11 +96,15 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
   }
   const { charge } = state;
   if (step.kind === 'charge' && charge && charge.mode !== 'ended') {
-    const status = chargeStatus(job);
+    const status = chargeStatus(job, now);
     const end = Math.max(status.expectedEndAt ?? now, status.nextReadingAt ?? now, now);
-    const on = charge.pausedAt ?? now;
-    const past: Segment[] = [...gap(run.startedAt, charge.startedAt), { kind, from: charge.startedAt, to: on, phase: 'done', label }];
-    if (charge.pausedAt !== null) past.push(...gap(charge.pausedAt, now));
+    const past: Segment[] = [];
+    let off = run.startedAt;
+    for (const { from, to } of charge.on) {
+      past.push(...gap(off, from), { kind, from, to: to ?? now, phase: 'done', label });
+      off = to ?? now;
+    }
+    past.push(...gap(off, now));
     return { past, coming: [{ kind, from: now, to: status.progress.agrees ? now : end, phase: 'coming', label }] };
   }
   return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, plan) * 1000, phase: 'coming', label }] };

@@ -2,7 +2,7 @@
 export type Origin = 'maker' | 'house' | 'default' | 'measured' | 'computed';
 
 export const ORIGIN_WORDS: Readonly<Record<Origin, string>> = {
-  maker: 'Printed by the maker',
+  maker: 'By the maker',
   house: 'House rule',
   default: 'Default',
   measured: 'Measured',

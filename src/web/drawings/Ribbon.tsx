@@ -118,7 +118,7 @@ function labelsOf(segments: readonly Segment[], x: (at: number) => number, clamp
     const end = start + width;
     if (room(s) < width - 4) return;
     if (start < nowX && end > nowX - 2) return;
-    if (out.some((o) => o.end > start && o.x < end)) return;
+    if (out.some((o) => o.end + 5 > start && o.x < end + 5)) return;
     out.push({ x: start, text: s.label, end });
   });
   return out;

@@ -9,7 +9,7 @@ export function FigureButton({ figure }: { figure: Figure }) {
   const { number, unit } = figureParts(figure);
   return (
     <Popover.Root>
-      <Popover.Trigger className="block min-h-11 w-full rounded-md px-2 py-1 text-left hover:bg-hair">
+      <Popover.Trigger className="flex min-h-11 w-full flex-col justify-start rounded-md px-2 py-1 text-left hover:bg-hair">
         <span className="label block">{figure.label}</span>
         <span className="font-label text-2xl leading-tight font-semibold">
           {number} {unit && <small className="text-base font-medium text-soft">{unit}</small>}

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { chargeStatus, READING_INTERVAL_S } from '../../../core/procedures/chargeStatus.ts';
 import { GRACE_S, nextHand, urgencyOf } from '../../../core/procedures/hands.ts';
-import { standingReadings } from '../../../core/procedures/job.ts';
+import { chargeStartedAt, standingReadings } from '../../../core/procedures/job.ts';
 import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
 import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
 import { formatDuration, formatMoment, formatTemperature } from '../../../core/quantities/format.ts';
@@ -84,7 +84,7 @@ export function BenchRows({ open, ended, now, rules }: Props) {
   );
 }
 
-const GRID = 'grid grid-cols-[108px_1fr_auto] gap-x-3 sm:grid-cols-[112px_120px_minmax(0,1fr)_136px] sm:gap-x-4';
+const GRID = 'grid grid-cols-[108px_1fr_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
 
 interface RowProps {
   item: BenchItem;
@@ -98,7 +98,7 @@ interface RowProps {
 function Row({ item, now, span, width, nowX, rules }: RowProps) {
   const { wire, job } = item;
   const { battery } = wire;
-  const hand = nextHand(job);
+  const hand = nextHand(job, now);
   const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
   const ready = readyAt(job, now);
   return (
@@ -109,7 +109,7 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
           {battery.owner}
         </span>
       </Link>
-      <PortStrip look={stripLook(job)} width={120} />
+      <PortStrip look={stripLook(job)} width={104} />
       <div className="relative max-sm:hidden" style={{ height: 44 }}>
         {width > 0 && (
           <>
@@ -128,27 +128,30 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
   const { state, plan } = item.job;
   const lines = standing();
   return (
-    <p className="text-right leading-tight">
-      <b className={`block font-label text-2xl leading-[0.9] font-semibold ${lines.alarm ? 'text-oxide' : ''}`}>
-        {lines.number} <small className="text-sm font-medium text-soft">{lines.unit}</small>
+    <p className="flex items-center justify-end gap-2.5 text-right">
+      <span className="min-w-0 text-[15px] leading-[1.2]">
+        <span className={`block ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
+        {lines.then && <span className="block whitespace-nowrap">{lines.then}</span>}
+      </span>
+      <b className={`shrink-0 font-label text-[26px] leading-none font-semibold whitespace-nowrap ${lines.alarm ? 'text-oxide' : ''}`}>
+        {lines.number}
+        {lines.unit && <small className="ml-1 text-sm font-medium text-soft">{lines.unit}</small>}
       </b>
-      <span className={`block text-[15px] leading-[1.15] ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
-      <span className="block text-[15px] leading-[1.15]">{lines.then}</span>
     </p>
   );
 
   function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean } {
     const readyWords = ready === null ? '' : `ready ${formatMoment(ready, now, rules.timeZone)}`;
-    if (state.status === 'refused') return { number: 'Refused', what: 'nothing to be done', alarm: true };
+    if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome) return { number: state.outcome === 'passed' && state.verdict?.restV ? state.verdict.restV.toFixed(2) : OUTCOME_WORDS[state.outcome], unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '', what: OUTCOME_WORDS[state.outcome].toLowerCase(), then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '' };
     const { charge, current } = state;
     if (charge && charge.mode !== 'ended') {
       const last = standingReadings(state, 'charge').at(-1);
-      const stale = charge.mode === 'running' && now - (last?.at ?? charge.startedAt) > (READING_INTERVAL_S + GRACE_S) * 1000;
-      const word = charge.mode === 'halted' ? 'stopped hot' : charge.mode === 'paused' ? 'paused, cooling' : stale ? `read ${formatDuration((now - (last?.at ?? charge.startedAt)) / 1000)} ago` : null;
-      if (!last) return { number: charge.setA.toFixed(1), unit: 'A set', what: word ?? 'no reading yet', then: readyWords, alarm: word !== null };
+      const stale = charge.mode === 'running' && now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;
+      const word = charge.mode === 'halted' ? 'stopped hot' : charge.mode === 'paused' ? 'paused, cooling' : stale ? `read ${formatDuration((now - (last?.at ?? chargeStartedAt(charge))) / 1000)} ago` : null;
+      if (!last) return { number: charge.setA.toFixed(1), unit: 'A', what: word ?? 'set, not yet read', then: readyWords, alarm: word !== null };
       const detail = `${last.values.currentA?.toFixed(2)} A · ${formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit)}`;
-      return { number: last.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: word ?? detail, then: chargeStatus(item.job).progress.agrees ? 'charge is done' : readyWords, alarm: word !== null };
+      return { number: last.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: word ?? detail, then: chargeStatus(item.job, now).progress.agrees ? 'charge is done' : readyWords, alarm: word !== null };
     }
     if (state.status === 'with-lead') return { number: state.verdict?.restV?.toFixed(2) ?? 'Lead', unit: state.verdict?.restV ? 'V' : '', what: 'with the lead', alarm: true };
     if (state.paused) return { number: 'Paused', what: state.paused.reason.slice(0, 40), then: readyWords };

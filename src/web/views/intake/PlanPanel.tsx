@@ -18,7 +18,7 @@ export function PlanFigures({ plan }: { plan: CommissioningPlan }) {
       {GROUPS.map(({ title, keys }) => (
         <section key={title} aria-label={title}>
           <h3 className="eyebrow border-b border-line pb-1">{title}</h3>
-          <div className="grid grid-cols-[repeat(auto-fill,minmax(8.6rem,1fr))] pt-1">
+          <div className="grid grid-cols-[repeat(auto-fill,minmax(7.6rem,1fr))] pt-1">
             {keys.map((key) => (
               <FigureButton key={key} figure={plan.figures[key]} />
             ))}

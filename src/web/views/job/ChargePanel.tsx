@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { compensatedCeilingV } from '../../../core/charging/limits.ts';
 import { chargeStatus, type ChargeStatus } from '../../../core/procedures/chargeStatus.ts';
+import { chargeOffSince, chargeStartedAt } from '../../../core/procedures/job.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { formatDuration, formatMoment, formatMomentBothWays } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
@@ -16,7 +17,7 @@ type Props = PanelProps & { step: StepOf<'charge'> };
 export function ChargePanel(props: Props) {
   const { charge } = props.job.state;
   if (!charge || charge.mode === 'ended') return <StartCharge {...props} />;
-  const status = chargeStatus(props.job);
+  const status = chargeStatus(props.job, props.now);
   return charge.mode === 'running' ? <RunningCharge {...props} status={status} /> : <StoppedCharge {...props} halted={charge.mode === 'halted'} reason={charge.reason ?? ''} />;
 }
 
@@ -81,8 +82,8 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
   return (
     <>
       <dl className="flex flex-wrap gap-x-8 gap-y-3">
-        <Fact label="Current on since" value={formatMoment(charge?.startedAt ?? now, now, rules.timeZone)} aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`} />
-        <Fact label="Put in so far" value={`${status.ampereHours.toFixed(1)} Ah`} aside="between readings" />
+        <Fact label="Current on since" value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)} aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`} />
+        <Fact label="Put in so far" value={`${status.ampereHours.toFixed(1)} Ah`} aside="up to the last reading" />
         <Fact label="Expected end" value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''} aside="by the plan; readings decide" />
         {nextReadingAt && <Fact label="Next reading" value={formatMoment(nextReadingAt, now, rules.timeZone)} aside={nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'} />}
       </dl>
@@ -134,7 +135,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
 function StoppedCharge({ step, job, sender, now, rules, halted, reason }: Props & { halted: boolean; reason: string }) {
   const [text, setText] = useState('');
   const [fault, setFault] = useState<string>();
-  const since = job.state.charge?.pausedAt ?? now;
+  const since = (job.state.charge && chargeOffSince(job.state.charge)) ?? now;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const parsed = parseReading(text, 'temperature', rules.temperatureUnit);

@@ -72,6 +72,7 @@ export function StepPanel(props: PanelProps) {
       title={fillText(step.title, job.plan)}
       detail={fillText(step.detail, job.plan)}
       step={step}
+      folded={step.kind === 'charge' && state.charge !== null && state.charge.mode !== 'ended'}
     >
       <PanelOf step={step} {...props} />
     </Card>
@@ -103,15 +104,33 @@ interface CardProps {
   title: string;
   detail?: string;
   step?: Step;
+  /** The words of the step are known by now; they fold away to leave room for the work. */
+  folded?: boolean;
   children: ReactNode;
 }
 
-export function Card({ tone, eyebrow, title, detail, step, children }: CardProps) {
+export function Card({ tone, eyebrow, title, detail, step, folded = false, children }: CardProps) {
   return (
     <section aria-label="Step in hand" className={`rounded-lg border-2 bg-sheet p-5 ${EDGE[tone]}`}>
       <p className={`eyebrow ${tone === 'stop' ? 'text-oxide' : tone === 'live' ? 'text-ember-ink' : 'text-soft'}`}>{eyebrow}</p>
       <h2 className="text-3xl">{title}</h2>
-      {detail && <p className="mt-2 max-w-[68ch] text-lg">{detail}</p>}
+      {folded ? (
+        <details className="mt-1">
+          <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-soft">How, and its cautions</summary>
+          <Words detail={detail} step={step} />
+        </details>
+      ) : (
+        <Words detail={detail} step={step} />
+      )}
+      <div className="mt-4 grid justify-items-start gap-4">{children}</div>
+    </section>
+  );
+}
+
+function Words({ detail, step }: { detail: string | undefined; step: Step | undefined }) {
+  return (
+    <>
+      {detail && <p className="mt-2 max-w-[72ch] text-lg">{detail}</p>}
       {step?.hazards && (
         <ul className="mt-3 grid gap-1.5">
           {step.hazards.map((key) => (
@@ -124,8 +143,7 @@ export function Card({ tone, eyebrow, title, detail, step, children }: CardProps
           ))}
         </ul>
       )}
-      <div className="mt-4 grid justify-items-start gap-4">{children}</div>
-    </section>
+    </>
   );
 }
 

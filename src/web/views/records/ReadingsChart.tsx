@@ -41,7 +41,7 @@ export default function ReadingsChart({ readings, rules, ceilingV, passV }: Prop
         <LineChart data={points} margin={{ top: 16, right: 70, bottom: 0, left: 0 }}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           {x}
-          <YAxis domain={[floor, top]} width={48} unit=" V" {...axis} />
+          <YAxis domain={[floor, top]} width={62} tickFormatter={(v: number) => `${v.toFixed(1)} V`} {...axis} />
           <ReferenceLine y={ceilingV} stroke="var(--color-ember)" strokeDasharray="5 4" label={{ value: 'ceiling', position: 'right', fontSize: 14, fill: 'var(--color-ember-ink)' }} />
           <ReferenceLine y={passV} stroke="var(--color-moss)" strokeDasharray="5 4" label={{ value: 'pass line', position: 'right', fontSize: 14, fill: 'var(--color-moss)' }} />
           {tip}
@@ -50,11 +50,11 @@ export default function ReadingsChart({ readings, rules, ceilingV, passV }: Prop
       </ResponsiveContainer>
       {amps && (
         <ResponsiveContainer width="100%" height={120}>
-          <LineChart data={points} margin={{ top: 8, right: 22, bottom: 0, left: 0 }}>
+          <LineChart data={points} margin={{ top: 8, right: 14, bottom: 0, left: 0 }}>
             <CartesianGrid stroke="var(--color-hair)" vertical={false} />
             {x}
-            <YAxis yAxisId="a" width={48} unit=" A" domain={[0, 'auto']} {...axis} />
-            <YAxis yAxisId="t" orientation="right" width={48} unit=" °C" domain={['dataMin - 3', 'dataMax + 3']} {...axis} />
+            <YAxis yAxisId="a" width={62} tickCount={4} tickFormatter={(v: number) => `${v.toFixed(1)} A`} domain={[0, 'auto']} {...axis} />
+            <YAxis yAxisId="t" orientation="right" width={56} tickCount={4} unit=" °C" domain={['dataMin - 3', 'dataMax + 3']} {...axis} />
             {tip}
             <Line yAxisId="a" name="A" dataKey="amps" stroke="var(--color-ember)" strokeWidth={2} isAnimationActive={false} dot={{ r: 3 }} />
             <Line yAxisId="t" name="°C" dataKey="celsius" connectNulls stroke="var(--color-slate)" strokeWidth={2} strokeDasharray="2 3" isAnimationActive={false} dot={{ r: 3 }} />
