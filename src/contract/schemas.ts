@@ -123,7 +123,7 @@ export function commandSchemaFor(type: JobCommandType): Joi.ObjectSchema {
   return Joi.object({ command: commandSchemas[type].required() }).unknown().messages(words);
 }
 
-export const rulesSchema = Joi.object({
+const rulesSchema = Joi.object({
   shopName: name().required(),
   timeZone: Joi.string().max(60).custom(timeZone).messages({ 'any.invalid': 'No such time zone.' }).required(),
   temperatureUnit: Joi.string().valid('C', 'F').required(),

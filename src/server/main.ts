@@ -69,7 +69,7 @@ async function openDemoClock(from: Store): Promise<BenchClock> {
   const start = saved ? Math.max(saved.now, await latestMoment(from)) : await demoStart(DEMO_FOLDER);
   const demo = demoClock(start, Number(options.rate ?? saved?.rate ?? 1));
   const save = () => from.write((transaction) => settings.upsert({ key: DEMO_CLOCK, value: { now: demo.now(), rate: demo.rate } }, { transaction }));
-  const timer = setInterval(() => save().catch((error: unknown) => log.error({ error }, 'demo clock not saved')), CLOCK_SAVE_MS);
+  const timer = setInterval(() => void save().catch((error: unknown) => log.error({ error }, 'demo clock not saved')), CLOCK_SAVE_MS);
   timer.unref();
   return demo;
 }

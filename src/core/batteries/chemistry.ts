@@ -60,3 +60,11 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
 
 /** Cells behind the tables above. */
 export const TABLE_CELLS = 6;
+
+/**
+ * A voltage from a 12 V table for a battery of so many cells, to the microvolt: a reading typed
+ * exactly on a line must stand on it, whatever binary fractions do.
+ */
+export function forCells(per12V: number, cells: number): number {
+  return Math.round((per12V * cells * 1e6) / TABLE_CELLS) / 1e6;
+}

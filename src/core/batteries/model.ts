@@ -25,7 +25,7 @@ export interface BatteryModel {
 }
 
 /** Nominal volts per lead-acid cell. */
-export const CELL_NOMINAL_V = 2;
+const CELL_NOMINAL_V = 2;
 
 /** Sentences for a model whose printed values contradict each other or the battery's own chemistry; empty when sound. */
 export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; message: string }[] {

@@ -1,4 +1,4 @@
-import { TABLE_CELLS } from '../batteries/chemistry.ts';
+import { forCells } from '../batteries/chemistry.ts';
 
 /** Least volts of a good 12 V battery at the end of a 15 s load test, by temperature (BCI): [°C, V]. */
 export const LOAD_TEST_MINIMUM = {
@@ -21,12 +21,11 @@ export function loadTestA(c20Ah: number): number {
  */
 export function loadTestMinimumV(temperatureC: number, cells: number): number {
   const { points } = LOAD_TEST_MINIMUM;
-  const share = cells / TABLE_CELLS;
-  if (temperatureC >= points[0][0]) return points[0][1] * share;
+  if (temperatureC >= points[0][0]) return forCells(points[0][1], cells);
   for (let i = 1; i < points.length; i++) {
     const [warmC, warmV] = points[i - 1] as readonly [number, number];
     const [coldC, coldV] = points[i] as readonly [number, number];
-    if (temperatureC >= coldC) return (coldV + ((warmV - coldV) * (temperatureC - coldC)) / (warmC - coldC)) * share;
+    if (temperatureC >= coldC) return forCells(coldV + ((warmV - coldV) * (temperatureC - coldC)) / (warmC - coldC), cells);
   }
-  return 8.5 * share;
+  return forCells(8.5, cells);
 }

@@ -1,4 +1,5 @@
-import { type Chemistry, TABLE_CELLS } from '../batteries/chemistry.ts';
+import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
+import { type Chemistry, forCells, TABLE_CELLS } from '../batteries/chemistry.ts';
 
 /**
  * State of charge from a rested open-circuit voltage, linear between the table's points, 25 °C.
@@ -21,10 +22,16 @@ export function stateOfChargePercent(restV: number, cells: number, chemistry: Ch
 }
 
 /** Above full-charge rest voltage by this much (per 12 V), a reading still carries surface charge. */
-export const SURFACE_CHARGE_MARGIN_V = 0.15;
+const SURFACE_CHARGE_MARGIN_V = 0.15;
 
-/** The highest rest voltage that can be believed, V per battery. */
-export function believableRestV(cells: number, chemistry: Chemistry): number {
-  const full = chemistry.stateOfCharge[0]?.[1] ?? 0;
-  return ((full + SURFACE_CHARGE_MARGIN_V) * cells) / TABLE_CELLS;
+/**
+ * The highest rest voltage that can be believed: full charge by the table, or by the acid it was
+ * filled with where that stands higher, plus the margin.
+ *
+ * @param fillSg SG of the filling acid at 25 °C
+ * @returns V per battery
+ */
+export function believableRestV(cells: number, chemistry: Chemistry, fillSg: number): number {
+  const byTable = forCells(chemistry.stateOfCharge[0]?.[1] ?? 0, cells);
+  return Math.max(byTable, restVoltageFromSg(fillSg) * cells) + forCells(SURFACE_CHARGE_MARGIN_V, cells);
 }

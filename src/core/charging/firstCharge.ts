@@ -1,5 +1,4 @@
-import type { Chemistry } from '../batteries/chemistry.ts';
-import { TABLE_CELLS } from '../batteries/chemistry.ts';
+import { type Chemistry, forCells } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
 import type { SchoolChoices } from '../house/schools.ts';
@@ -8,13 +7,13 @@ import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
 import { PROGRESS_RULES } from './progress.ts';
 
 /** A freshly filled dry-charged battery stands at about this state of charge. */
-export const FRESH_FILL_SHARE = 0.8;
+const FRESH_FILL_SHARE = 0.8;
 
 /** Current of the first charge: maker's, else the chosen school's, capped for small sizes. */
 export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices): Figure {
   const { school, origin } = schoolOf('firstCharge', choices);
   const rule: FirstCharge = school.values;
-  const wanted = rule.rule === 'c-rate' ? rule.cRate * model.c20Ah : model.c20Ah <= rule.splitAh ? rule.smallA : rule.largeA;
+  const wanted = rule.rule === 'c-rate' ? Math.round(rule.cRate * model.c20Ah * 1e6) / 1e6 : model.c20Ah <= rule.splitAh ? rule.smallA : rule.largeA;
   const small = model.c20Ah <= SMALL_SIZE_AH;
   const said = rule.rule === 'c-rate' ? `C20 × ${rule.cRate}` : `${rule.smallA} A to ${rule.splitAh} Ah, ${rule.largeA} A above`;
   return choose({ key: 'chargeA', label: 'Charge current', unit: 'A' }, model.chargeA, {
@@ -30,7 +29,7 @@ export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices):
 export function firstChargeCeiling(model: BatteryModel, chemistry: Chemistry): Figure {
   const per12V = chemistry.absorptionV[1];
   return choose({ key: 'ceilingV', label: 'Charge ceiling at 25 °C', unit: 'V' }, model.ceilingV, {
-    value: (per12V * model.cells) / TABLE_CELLS,
+    value: forCells(per12V, model.cells),
     origin: 'default',
     formula: `${per12V.toFixed(1)} V per 12 V × cells ÷ 6; falls 3 mV per cell and °C`,
     inputs: [{ label: 'Cells', value: String(model.cells), origin: 'maker' }],

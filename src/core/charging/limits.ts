@@ -11,7 +11,7 @@ export const TEMPERATURE_LIMITS = {
 } as const;
 
 /** Change of ceiling per cell and °C away from 25 °C (usual range −2 to −5 mV). */
-export const CEILING_V_PER_CELL_AND_C = -0.003;
+const CEILING_V_PER_CELL_AND_C = -0.003;
 /** Compensation is capped this far from 25 °C. */
 const COMPENSATION_SPAN_C = 15;
 

@@ -17,7 +17,10 @@ export function restVoltageFromSg(sg: number): number {
   return restVoltageFromMolality(molalityFromWeightPercent(weightPercentFromSg(sg)));
 }
 
-/** The shop rule u = SG + 0.845 (25 °C), good to ±10 mV for SG 1.10–1.30. V per cell. */
+/**
+ * The shop rule u = SG + 0.845 (25 °C). V per cell. Usually given as good to ±10 mV for SG 1.10–1.30;
+ * against Bode's polynomial that holds from 1.18 up, and below it the rule reads low, 19 mV at 1.08.
+ */
 export function restVoltageRule(sg: number): number {
   return sg + 0.845;
 }

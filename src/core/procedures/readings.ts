@@ -29,7 +29,7 @@ export const ROLE_FIELDS: Readonly<Record<ReadingRole, { must: readonly (keyof R
 };
 
 /** Questions to ask once before these values are kept. */
-export function questionsAbout(job: Job, role: ReadingRole, values: ReadingValues): { field: keyof ReadingValues; question: string }[] {
+function questionsAbout(job: Job, role: ReadingRole, values: ReadingValues): { field: keyof ReadingValues; question: string }[] {
   const { model, figures } = job.plan;
   const context: ReadingContext = { cells: model.cells, c20Ah: model.c20Ah, ceilingV: figures.ceilingV.value };
   if (role === 'charge') context.chargeA = job.state.charge?.setA ?? figures.chargeA.value;
@@ -123,7 +123,7 @@ function restMarks(job: Job, role: ReadingRole, values: ReadingValues, at: numbe
   const rest = [...state.runs, ...(state.current ? [state.current] : [])].findLast((r) => r.stepId === restStep?.id && r.attempt === attempt);
   const marks: ReadingMark[] = [];
   if (!rest || rest.dueAt === null || at < rest.dueAt) marks.push('early');
-  if ((values.voltageV ?? 0) > believableRestV(plan.model.cells, jobChemistry(job))) marks.push('surface');
+  if ((values.voltageV ?? 0) > believableRestV(plan.model.cells, jobChemistry(job), plan.figures.fillSg.value)) marks.push('surface');
   return marks;
 }
 

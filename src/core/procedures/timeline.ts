@@ -28,11 +28,10 @@ export function timeline(job: Job, now: Moment): Segment[] {
   const segments: Segment[] = [];
   for (const run of state.runs) segments.push(...pastRun(job, run));
 
-  let at = now;
   if (state.current && state.status !== 'closed') {
     const { past, coming } = runInHand(job, state.current, now);
     segments.push(...past, ...coming);
-    at = coming.at(-1)?.to ?? now;
+    let at = coming.at(-1)?.to ?? now;
     const ends = new Map(state.runs.map((r) => [r.stepId, r.endedAt ?? now]));
     ends.set(state.current.stepId, at);
     const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);

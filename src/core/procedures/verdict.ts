@@ -12,7 +12,7 @@ export function jobChemistry(job: Job) {
 }
 
 /** The reading of this attempt that may be judged: rested, not corrected, newest. */
-export function judgedRest(job: Job): Reading | undefined {
+function judgedRest(job: Job): Reading | undefined {
   return ofAttempt(job, 'rest').findLast((r) => !r.marks.includes('early') && !r.marks.includes('surface'));
 }
 

@@ -10,7 +10,7 @@ export const ORIGIN_WORDS: Readonly<Record<Origin, string>> = {
 };
 
 /** Stored units a figure may carry; times are in seconds, volumes in millilitres. */
-export type FigureUnit = 'V' | 'A' | 'Ah' | 's' | 'mL' | '°C' | 'SG' | '%' | '';
+export type FigureUnit = 'V' | 'A' | 'Ah' | 's' | 'mL' | 'kg' | '°C' | 'SG' | '%' | '';
 
 export interface FigureInput {
   label: string;

@@ -28,7 +28,7 @@ export function figureParts(figure: Pick<Figure, 'value' | 'unit'>): { number: s
   return { number: value.toFixed(decimals), unit };
 }
 
-const DECIMALS: Record<FigureUnit, number> = { V: 2, A: 1, Ah: 1, s: 0, mL: 0, '°C': 0, SG: 3, '%': 0, '': 0 };
+const DECIMALS: Record<FigureUnit, number> = { V: 2, A: 1, Ah: 1, s: 0, mL: 0, kg: 2, '°C': 0, SG: 3, '%': 0, '': 0 };
 
 /** A figure as one string, `12.60 V`. */
 export function formatFigure(figure: Pick<Figure, 'value' | 'unit'>): string {

@@ -2,7 +2,7 @@
  * Air that keeps hydrogen from charging safe. EN IEC 62485-2/-3: Q = 0.05 · n · I_gas · C · 10⁻³ m³/h,
  * with I_gas in mA per Ah for boost charging.
  */
-export const BOOST_GASSING_MA_PER_AH = { vented: 20, valveRegulated: 8 } as const;
+const BOOST_GASSING_MA_PER_AH = { vented: 20, valveRegulated: 8 } as const;
 
 export interface ChargingBattery {
   cells: number;

@@ -9,7 +9,7 @@ import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
-import { Labelled } from './Intake.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
 
 type NumberField = 'c20Ah' | 'cca' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
 

@@ -17,6 +17,7 @@ import { newId } from '../../app/newId.ts';
 import { useModels, useRules } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Empty } from '../../app/States.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
 import { AddModelDialog } from './AddModelDialog.tsx';
 import { LifeRibbon, PlanFigures, ReadyLine } from './PlanPanel.tsx';
 
@@ -151,15 +152,5 @@ export function Intake() {
         />
       )}
     </div>
-  );
-}
-
-export function Labelled({ label, message, children }: { label: string; message?: string | undefined; children: React.ReactNode }) {
-  return (
-    <label className="block">
-      <span className="label">{label}</span>
-      {children}
-      {message && <span className="mt-1 block text-[15px] text-oxide">{message}</span>}
-    </label>
   );
 }

@@ -6,9 +6,9 @@ import { useWidth } from '../../drawings/useWidth.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 
 const GROUPS: readonly { title: string; keys: readonly FigureKey[] }[] = [
-  { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'dwellS', 'soakS'] },
+  { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'soakS'] },
   { title: 'Charge', keys: ['chargeA', 'ceilingV', 'chargeS', 'clearS'] },
-  { title: 'Judge', keys: ['restS', 'passV', 'loadA', 'loadS', 'loadMinV'] },
+  { title: 'Judge', keys: ['restS', 'passV', 'fullV', 'loadA', 'loadS', 'loadMinV'] },
 ];
 
 /** Every number of a plan, in the order of the work; each opens to where it came from. */

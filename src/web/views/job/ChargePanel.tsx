@@ -9,7 +9,7 @@ import { useBench } from '../../app/queries.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
-import { type PanelProps, ProblemLine } from './StepPanel.tsx';
+import { type PanelProps, ProblemLine } from './Card.tsx';
 
 type Props = PanelProps & { step: StepOf<'charge'> };
 

@@ -4,7 +4,7 @@ import { standingReadings } from '../../../core/procedures/job.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
-import { type PanelProps, ProblemLine } from './StepPanel.tsx';
+import { type PanelProps, ProblemLine } from './Card.tsx';
 
 /** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
 export function MeasurePanel({ job, sender, now, rules }: PanelProps) {

@@ -3,7 +3,7 @@ import { formatDuration, formatMomentBothWays } from '../../../core/quantities/f
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
-import { type PanelProps, ProblemLine } from './StepPanel.tsx';
+import { type PanelProps, ProblemLine } from './Card.tsx';
 
 /** A wait keeps its own clock on the server; this only shows it, and takes what is done meanwhile. */
 export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step: StepOf<'wait'> }) {

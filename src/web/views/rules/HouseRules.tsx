@@ -8,7 +8,7 @@ import { newId } from '../../app/newId.ts';
 import { queryClient, useShop } from '../../app/queries.ts';
 import { Initials, useSigning } from '../../app/signing.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
-import { Labelled } from '../intake/Intake.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
 
 /** What this shop has decided: schools where practitioners differ, the bench, the room, the people. */
 export function HouseRulesView() {

@@ -1,0 +1,59 @@
+// What both commands need before anything of the project's own can run: plain Node, no packages.
+import { createHash } from 'node:crypto';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const ROOT = fileURLToPath(new URL('..', import.meta.url));
+const BIN = join(ROOT, 'node_modules', '.bin');
+const STAMPS = join(ROOT, '.cache');
+
+/** Runs a command in the project; stops everything with its code when it fails. */
+export function run(command, args, { quiet = false } = {}) {
+  const done = spawnSync(command, args, { cwd: ROOT, stdio: quiet ? ['ignore', 'ignore', 'inherit'] : 'inherit' });
+  if (done.status !== 0) process.exit(done.status ?? 1);
+}
+
+export const bin = (name) => join(BIN, name);
+
+export function demandNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < 20 || (major === 20 && minor < 19)) {
+    console.error(`Cork Ember needs Node 20.19 or later; this is ${process.versions.node}.`);
+    process.exit(1);
+  }
+}
+
+/** Does the work unless its stamp says it was done for these very inputs. */
+function unlessStamped(name, inputs, isThere, work) {
+  const stamp = join(STAMPS, name);
+  if (isThere && existsSync(stamp) && readFileSync(stamp, 'utf8') === inputs) return;
+  work();
+  mkdirSync(STAMPS, { recursive: true });
+  writeFileSync(stamp, inputs);
+}
+
+export function installPackages() {
+  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  unlessStamped('packages', lock, existsSync(join(ROOT, 'node_modules', 'sqlite3')), () => {
+    console.log('Installing packages; the first time takes some minutes, SQLite is compiled.');
+    run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  });
+}
+
+function filesBelow(folder) {
+  return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+    const path = join(folder, entry.name);
+    return entry.isDirectory() ? filesBelow(path) : [path];
+  });
+}
+
+export function buildPages() {
+  const inputs = [...['core', 'contract', 'web'].flatMap((f) => filesBelow(join(ROOT, 'src', f))), ...filesBelow(join(ROOT, 'public')), ...['index.html', 'vite.config.ts', 'package-lock.json'].map((f) => join(ROOT, f))];
+  const marks = inputs.map((path) => `${path} ${statSync(path).size} ${statSync(path).mtimeMs}`).join('\n');
+  unlessStamped('pages', createHash('sha256').update(marks).digest('hex'), existsSync(join(ROOT, 'dist', 'web', 'index.html')), () => {
+    console.log('Building the pages.');
+    run(bin('vite'), ['build', '--logLevel', 'warn']);
+  });
+}

@@ -1,0 +1,40 @@
+// `npm start`: installs, builds, and serves the bench. See --help.
+import { spawn } from 'node:child_process';
+import { parseArgs } from 'node:util';
+import { buildPages, demandNode, installPackages, ROOT } from './setup.mjs';
+
+const HELP = `npm start                  the demo shop, at http://127.0.0.1:4700
+npm start -- --shop        your own shop; empty at first
+npm start -- --fresh       the demo from its beginning again
+              --data DIR   where the data lies (default: data)
+              --port N     another port (default: 4700)
+              --host H     another address; wider than this machine asks for a key
+              --help       this text
+
+The demo and a shop never share a file: DIR/demo and DIR/shop.`;
+
+demandNode();
+const args = process.argv.slice(2);
+let values;
+try {
+  ({ values } = parseArgs({
+    args,
+    options: { shop: { type: 'boolean' }, fresh: { type: 'boolean' }, data: { type: 'string' }, port: { type: 'string' }, host: { type: 'string' }, rate: { type: 'string' }, help: { type: 'boolean', short: 'h' } },
+  }));
+} catch (error) {
+  console.error(`${error.message}\n\n${HELP}`);
+  process.exit(2);
+}
+if (values.help) {
+  console.log(HELP);
+  process.exit(0);
+}
+if (values.fresh && values.shop) {
+  console.error("--fresh begins the demo again; a shop's data is never thrown away.");
+  process.exit(2);
+}
+installPackages();
+buildPages();
+const server = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...args], { cwd: ROOT, stdio: 'inherit' });
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+server.on('exit', (code) => process.exit(code ?? 1));

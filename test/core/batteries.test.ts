@@ -1,0 +1,104 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
+import { KINDS, kindOf } from '../../src/core/batteries/kinds.ts';
+import { modelFaults } from '../../src/core/batteries/model.ts';
+import { followingTag, normaliseTag } from '../../src/core/batteries/tag.ts';
+import { LOAD_TEST_MINIMUM, loadTestA, loadTestMinimumV } from '../../src/core/capacity/loadTest.ts';
+import { believableRestV, stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
+import { ventilationNeed } from '../../src/core/safety/ventilation.ts';
+import { PLAIN, SIX_VOLT } from '../support/battery.ts';
+
+describe('state of charge from rest voltage', () => {
+  const published = {
+    flooded: [[100, 12.65], [75, 12.45], [50, 12.24], [25, 12.06], [0, 11.89]],
+    agm: [[100, 12.85], [75, 12.6], [50, 12.3], [25, 12.0], [0, 11.75]],
+  } as const;
+  for (const [key, table] of Object.entries(published)) {
+    it(`meets the usual ${key} table, and half of it for 6 V`, () => {
+      const chemistry = CHEMISTRIES[key as 'flooded' | 'agm'];
+      for (const [percent, volts] of table) {
+        expect(stateOfChargePercent(volts, 6, chemistry)).to.be.closeTo(percent, 1e-9);
+        expect(stateOfChargePercent(volts / 2, 3, chemistry)).to.be.closeTo(percent, 1e-9);
+      }
+    });
+  }
+  it('stays within 0 and 100 and never falls as volts rise', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 15, noNaN: true }), fc.double({ min: 0, max: 0.5, noNaN: true }), (v, dv) => {
+        const [a, b] = [stateOfChargePercent(v, 6, CHEMISTRIES.agm), stateOfChargePercent(v + dv, 6, CHEMISTRIES.agm)];
+        expect(a).to.be.within(0, 100);
+        expect(b).to.be.at.least(a);
+      }),
+    );
+  });
+  it('believes no rest voltage more than 0.15 V over full charge', () => {
+    expect(believableRestV(6, CHEMISTRIES.agm, 1.265)).to.be.closeTo(13.0, 1e-9);
+    expect(believableRestV(3, CHEMISTRIES.agm, 1.265)).to.be.closeTo(6.5, 1e-9);
+    // Stronger acid rests higher: SG 1.320 stands near 2.165 V a cell.
+    expect(believableRestV(6, CHEMISTRIES.agm, 1.32)).to.be.within(13.1, 13.2);
+  });
+});
+
+describe('families', () => {
+  it('keeps the published ceilings, floats, recharge factors and losses', () => {
+    const { flooded, agm, gel } = CHEMISTRIES;
+    expect([flooded.absorptionV, agm.absorptionV, gel.absorptionV]).to.deep.equal([[14.4, 14.8], [14.4, 14.7], [14.1, 14.2]]);
+    expect([flooded.floatV, agm.floatV, gel.floatV]).to.deep.equal([13.4, 13.6, 13.5]);
+    expect([agm.rechargeFactor, flooded.rechargeFactor]).to.deep.equal([1.05, 1.15]);
+    expect([agm.peukert, flooded.peukert, gel.peukert]).to.deep.equal([1.15, 1.2, 1.12]);
+    expect([flooded.selfDischargePerMonth, agm.selfDischargePerMonth, gel.selfDischargePerMonth]).to.deep.equal([0.08, 0.03, 0.02]);
+  });
+  it('turns lithium away with the reason, and knows no other strangers', () => {
+    const lithium = kindOf('lithium');
+    expect('refusal' in lithium && lithium.refusal).to.include('not lead-acid');
+    expect(() => kindOf('nickel')).to.throw('No battery kind');
+    expect(KINDS.filter((k) => 'procedure' in k)).to.have.length(1);
+  });
+});
+
+describe('load test', () => {
+  it('meets the published minimum at each temperature', () => {
+    for (const [c, v] of LOAD_TEST_MINIMUM.points) {
+      expect(loadTestMinimumV(c, 6)).to.be.closeTo(v, 1e-9);
+      expect(loadTestMinimumV(c, 3)).to.be.closeTo(v / 2, 1e-9);
+    }
+    expect(loadTestMinimumV(40, 6)).to.equal(9.6);
+    expect(loadTestMinimumV(-30, 6)).to.equal(8.5);
+    expect(loadTestMinimumV(13, 6)).to.be.closeTo(9.45, 1e-9);
+  });
+  it('draws three times C20', () => expect(loadTestA(12)).to.equal(36));
+});
+
+describe('a model as the maker prints it', () => {
+  it('finds nothing wrong with a sound one', () => {
+    expect(modelFaults(PLAIN)).to.deep.equal([]);
+    expect(modelFaults(SIX_VOLT)).to.deep.equal([]);
+  });
+  const wrong: [Partial<typeof PLAIN>, string][] = [
+    [{ cells: 3 }, 'cells'], [{ cca: 200 }, 'ccaStandard'], [{ ccaStandard: 'EN' }, 'ccaStandard'], [{ passV: 6.3 }, 'passV'], [{ ceilingV: 19 }, 'ceilingV'], [{ chargeA: 12 }, 'chargeA'], [{ electrolyteMl: 66 }, 'electrolyteMl'],
+  ];
+  for (const [change, field] of wrong) {
+    it(`names ${field} when it contradicts the rest: ${JSON.stringify(change)}`, () => {
+      expect(modelFaults({ ...PLAIN, ...change }).map((f) => f.field)).to.include(field);
+    });
+  }
+});
+
+describe('tags and air', () => {
+  it('knows a tag however it is typed', () => {
+    expect(normaliseTag(' lk-0412 ')).to.equal('LK-0412');
+    for (const no of ['LK0412', '0412', 'LK-1', '<b>-0412', 'LK-0412x', '']) expect(normaliseTag(no)).to.equal(null);
+  });
+  it('runs tags on without changing their width', () => {
+    expect(followingTag('LK-0412')).to.equal('LK-0413');
+    expect(followingTag('LK-0999')).to.equal('LK-1000');
+    expect(followingTag('A-9999')).to.equal('A-10000');
+  });
+  it('needs air by EN IEC 62485 at boost gassing', () => {
+    // One vented 12 V 100 Ah battery: 0.05 · 6 · 20 mA/Ah · 100 Ah · 10⁻³ = 0.6 m³/h.
+    expect(ventilationNeed([{ cells: 6, c20Ah: 100, vented: true }])).to.be.closeTo(0.6, 1e-12);
+    expect(ventilationNeed([{ cells: 6, c20Ah: 100, vented: false }])).to.be.closeTo(0.24, 1e-12);
+    expect(ventilationNeed([])).to.equal(0);
+  });
+});

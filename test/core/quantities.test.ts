@@ -1,0 +1,136 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { choose } from '../../src/core/quantities/figure.ts';
+import { formatDuration, formatFigure, formatMoment, formatMomentBothWays, formatStamp, formatTemperature } from '../../src/core/quantities/format.ts';
+import { parseReading } from '../../src/core/quantities/parseReading.ts';
+import { askAbout } from '../../src/core/quantities/plausibility.ts';
+import { celsiusFromFahrenheit, fahrenheitFromCelsius, type QuantityKey } from '../../src/core/quantities/quantity.ts';
+import { momentOfWallTime, wallTimeOf } from '../../src/core/quantities/zonedTime.ts';
+import { HOUR, MINUTE } from '../support/battery.ts';
+
+describe('readings as they are said', () => {
+  const cases: [string, QuantityKey, number][] = [
+    ['12.48', 'voltage', 12.48], ['12,48', 'voltage', 12.48], [' 12.48 V ', 'voltage', 12.48], ['850m', 'voltage', 0.85], ['-2.1', 'voltage', -2.1], ['.5', 'voltage', 0.5],
+    ['1265', 'specificGravity', 1.265], ['1.265', 'specificGravity', 1.265], ['1,265', 'specificGravity', 1.265],
+    ['80f', 'temperature', 26.6667], ['26c', 'temperature', 26], ['26', 'temperature', 26], ['80°F', 'temperature', 26.6667], ['−5', 'temperature', -5],
+    ['1.2', 'current', 1.2], ['1,20a', 'current', 1.2], ['250mA', 'current', 0.25],
+  ];
+  for (const [text, quantity, value] of cases) {
+    it(`takes “${text}” as ${quantity}`, () => {
+      const parsed = parseReading(text, quantity);
+      expect(parsed.ok && parsed.value).to.be.closeTo(value, 1e-4);
+    });
+  }
+
+  const wrong: [string, QuantityKey, string][] = [
+    ['', 'voltage', 'Type the volts'], ['abc', 'voltage', 'not a number'], ['1,234.5', 'voltage', 'more than one decimal mark'], ['1,2,3', 'voltage', 'more than one'], ['12..5', 'voltage', 'not a number'],
+    ['1248', 'voltage', 'between'], ['900', 'specificGravity', 'between'], ['0.9', 'specificGravity', 'between'], ['400', 'temperature', 'between'], ['1e3', 'voltage', 'not a number'], ['Infinity', 'voltage', 'not a number'], ['=1+1', 'voltage', 'not a number'],
+  ];
+  for (const [text, quantity, message] of wrong) {
+    it(`turns “${text}” away as ${quantity}`, () => {
+      const parsed = parseReading(text, quantity);
+      expect(parsed.ok ? '' : parsed.message).to.include(message);
+    });
+  }
+
+  it('takes a bare temperature in the unit of the shop', () => {
+    const parsed = parseReading('77', 'temperature', 'F');
+    expect(parsed.ok && parsed.value).to.be.closeTo(25, 1e-9);
+  });
+
+  it('never throws and never answers with something that is no number', () => {
+    fc.assert(
+      fc.property(fc.string(), fc.constantFrom<QuantityKey>('voltage', 'current', 'temperature', 'specificGravity'), (text, quantity) => {
+        const parsed = parseReading(text, quantity);
+        expect(parsed.ok ? Number.isFinite(parsed.value) : parsed.message.length > 0).to.equal(true);
+      }),
+    );
+  });
+
+  it('reads back what it printed', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: -5999, max: 5999 }), (hundredths) => {
+        const parsed = parseReading((hundredths / 100).toFixed(2), 'voltage');
+        expect(parsed.ok && parsed.value).to.be.closeTo(hundredths / 100, 1e-9);
+      }),
+    );
+  });
+
+  it('converts temperatures there and back', () => {
+    expect(celsiusFromFahrenheit(80)).to.be.closeTo(26.667, 1e-3);
+    fc.assert(fc.property(fc.double({ min: -40, max: 90, noNaN: true }), (c) => Math.abs(celsiusFromFahrenheit(fahrenheitFromCelsius(c)) - c) < 1e-9));
+  });
+});
+
+describe('questions about unlikely values', () => {
+  const six = { cells: 6, c20Ah: 12 };
+  it('lets ordinary bench values pass', () => {
+    for (const v of [11.8, 12.48, 13.9, 14.7]) expect(askAbout('voltage', v, six)).to.equal(null);
+    expect(askAbout('voltage', 9.6, { ...six, underLoad: true })).to.equal(null);
+    expect(askAbout('current', 1.2, { ...six, chargeA: 1.2 })).to.equal(null);
+    expect(askAbout('temperature', 26, six)).to.equal(null);
+    expect(askAbout('specificGravity', 1.265, six)).to.equal(null);
+  });
+  it('asks about a reading of another battery', () => {
+    expect(askAbout('voltage', 6.2, six)).to.include('low for 6 cells');
+    expect(askAbout('voltage', 12.5, { cells: 3, c20Ah: 6 })).to.include('high for 3 cells');
+    expect(askAbout('voltage', -12.1, six)).to.include('reversed');
+    expect(askAbout('voltage', 13.2, { ...six, underLoad: true })).to.include('Was the load on');
+    expect(askAbout('voltage', 4, { ...six, underLoad: true })).to.include('very low');
+    expect(askAbout('current', 12, { ...six, chargeA: 1.2 })).to.include('above the 1.2 A set');
+    expect(askAbout('current', -1, six)).to.include('out of the battery');
+    expect(askAbout('temperature', 76, six)).to.include('very hot');
+    expect(askAbout('temperature', -3, six)).to.include('cold');
+    expect(askAbout('specificGravity', 1.4, six)).to.include('outside battery acid');
+  });
+});
+
+describe('figures', () => {
+  const about = { key: 'x', label: 'X', unit: 'A' as const };
+  const house = { value: 1.2, origin: 'house' as const, formula: 'f', source: 's' };
+  it('takes the maker first and says so', () => {
+    expect(choose(about, 2, house)).to.include({ value: 2, origin: 'maker' });
+    expect(choose(about, null, house)).to.include({ value: 1.2, origin: 'house' });
+    expect(choose(about, 0, house)).to.include({ value: 0, origin: 'maker' });
+  });
+  it('prints with its unit', () => {
+    expect(formatFigure({ value: 12.6, unit: 'V' })).to.equal('12.60 V');
+    expect(formatFigure({ value: 7200, unit: 's' })).to.equal('2 h');
+    expect(formatFigure({ value: 1.265, unit: 'SG' })).to.equal('1.265 SG');
+    expect(formatFigure({ value: 36, unit: 'A' })).to.equal('36 A');
+    expect(formatFigure({ value: 1.2, unit: 'A' })).to.equal('1.2 A');
+  });
+});
+
+describe('times as people say them', () => {
+  const zone = 'Europe/London';
+  const at = Date.UTC(2026, 2, 10, 14, 20);
+  it('says lengths short', () => {
+    expect([15, 90, 1800, 3600, 12_000, 86_400 * 2, 86_400 * 2.5].map(formatDuration)).to.deep.equal(['15 s', '2 min', '30 min', '1 h', '3 h 20 min', '2 d', '2 d 12 h']);
+    expect(formatDuration(-4)).to.equal('0 s');
+    expect(formatDuration(3599.7)).to.equal('1 h');
+  });
+  it('says a moment both ways', () => {
+    expect(formatMomentBothWays(at, at - 35 * MINUTE, zone)).to.equal('14:20, in 35 min');
+    expect(formatMomentBothWays(at, at + 25 * MINUTE, zone)).to.equal('14:20, 25 min ago');
+    expect(formatMomentBothWays(at, at, zone)).to.equal('14:20, now');
+    expect(formatMoment(at, at - 24 * HOUR, zone)).to.equal('Tue 10 Mar 14:20');
+    expect(formatStamp(at, zone)).to.equal('10 Mar 2026, 14:20');
+    expect(formatTemperature(26.667, 'F')).to.equal('80 °F');
+  });
+  it('turns a date-time field into the moment that wall clock shows, across summer time', () => {
+    expect(momentOfWallTime('2026-07-01T12:00', zone)).to.equal(Date.UTC(2026, 6, 1, 11));
+    expect(momentOfWallTime('2026-01-01T12:00', zone)).to.equal(Date.UTC(2026, 0, 1, 12));
+    // 01:30 does not exist on the night the clocks go forward.
+    expect(wallTimeOf(momentOfWallTime('2026-03-29T01:30', zone) ?? 0, zone)).to.match(/T0[02]:30$/);
+    expect(momentOfWallTime('2026-13-01T12:00', zone)).to.equal(null);
+    expect(momentOfWallTime('tomorrow', zone)).to.equal(null);
+    fc.assert(
+      fc.property(fc.integer({ min: Date.UTC(2020, 0), max: Date.UTC(2035, 0) }), fc.constantFrom('Europe/London', 'America/New_York', 'Asia/Kolkata', 'Pacific/Auckland'), (ms, z) => {
+        const text = wallTimeOf(ms, z);
+        const back = momentOfWallTime(text, z);
+        expect(wallTimeOf(back ?? 0, z)).to.equal(text);
+      }),
+    );
+  });
+});

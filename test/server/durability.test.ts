@@ -1,0 +1,147 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { openStore } from '../../src/server/store/store.ts';
+import { demoClock, shopClock } from '../../src/server/clock.ts';
+import { isLoopback } from '../../src/server/http/doors.ts';
+import { PLAIN } from '../support/battery.ts';
+
+const READINGS = 200;
+/** The server is killed each time this many more readings have been acknowledged. */
+const KILL_EVERY = 38;
+
+interface Running {
+  process: ChildProcess;
+  url: string;
+}
+
+function serve(folder: string, ...more: string[]): Promise<Running> {
+  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', folder, '--port', '0', ...more], { stdio: ['ignore', 'pipe', 'inherit'] });
+  return new Promise((resolve, reject) => {
+    let said = '';
+    child.stdout.on('data', (part: Buffer) => {
+      said += part.toString();
+      const url = /http:\/\/\S+/.exec(said)?.[0];
+      if (url) resolve({ process: child, url });
+    });
+    child.on('exit', (code) => reject(new Error(`The server ended with ${code}: ${said}`)));
+  });
+}
+
+const gone = (child: ChildProcess) => new Promise((resolve) => (child.exitCode !== null || child.signalCode !== null ? resolve(null) : child.once('exit', resolve)));
+
+describe('a killed server', function () {
+  this.timeout(180_000);
+  let folder: string;
+  before(async () => void (folder = await mkdtemp(join(tmpdir(), 'cork-ember-kill-'))));
+  after(() => rm(folder, { recursive: true, force: true }));
+
+  it(`has every acknowledged one of ${READINGS} readings, once`, async () => {
+    let server = await serve(folder);
+    const post = async <T>(path: string, body: unknown): Promise<T> => {
+      const response = await fetch(server.url + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+      if (!response.ok) throw new Error(`${response.status} ${await response.text()}`);
+      return (await response.json()) as T;
+    };
+    const { id: by } = await post<{ id: string }>('/api/people', { commandId: randomUUID(), by: null, person: { name: 'Lead', initials: 'L', role: 'lead' } });
+    const { id: modelId } = await post<{ id: string }>('/api/models', { commandId: randomUUID(), by, model: PLAIN });
+    const { jobId } = await post<{ jobId: string }>('/api/batteries', { commandId: randomUUID(), by, tag: 'K-001', modelId, dateCode: 'x', owner: 'x', promisedAt: null });
+
+    const acknowledged: string[] = [];
+    let kills = 0;
+    let restarting: Promise<void> | null = null;
+    const restart = async () => {
+      kills += 1;
+      server.process.kill('SIGKILL');
+      await gone(server.process);
+      server = await serve(folder);
+    };
+    // Four pages at once, each retrying its reading with the same id until it is acknowledged.
+    const queue = Array.from({ length: READINGS }, (_, i) => ({ commandId: randomUUID(), by, command: { type: 'read', role: 'spot', values: { voltageV: 11 + i / 100 } } }));
+    const all = queue.map((q) => q.commandId);
+    const page = async () => {
+      for (let body = queue.shift(); body; body = queue.shift()) {
+        for (;;) {
+          try {
+            await post(`/api/jobs/${jobId}/commands`, body);
+            acknowledged.push(body.commandId);
+            break;
+          } catch (error) {
+            if (!(error instanceof TypeError)) throw error;
+            await (restarting ?? new Promise((resolve) => setTimeout(resolve, 20)));
+          }
+        }
+        if (acknowledged.length >= KILL_EVERY * (kills + 1) && !restarting) restarting = restart().finally(() => (restarting = null));
+      }
+    };
+    await Promise.all([page(), page(), page(), page()]);
+    await restarting;
+
+    const kept = ((await (await fetch(`${server.url}/api/jobs/${jobId}`)).json()) as { job: { state: { readings: { id: string }[] } } }).job.state.readings.map((r) => r.id);
+    const health = (await (await fetch(`${server.url}/api/health`)).json()) as { ok: boolean };
+    server.process.kill('SIGTERM');
+    await gone(server.process);
+    const store = await openStore(join(folder, 'shop', 'bench.sqlite'));
+    const rows = (await store.tables.readings.findAll({ raw: true, attributes: ['id'] })).map((r) => r.id);
+    await store.close();
+
+    expect(kills).to.be.at.least(4);
+    expect(health.ok).to.equal(true);
+    expect(acknowledged.toSorted()).to.deep.equal(all.toSorted());
+    expect(kept.toSorted()).to.deep.equal(all.toSorted());
+    expect(rows.toSorted()).to.deep.equal(all.toSorted());
+    console.log(`        ${READINGS} readings, ${kills} kills, ${acknowledged.length} acknowledged, ${rows.length} on the disk`);
+  });
+
+  it('keeps demo and shop apart, and refuses a damaged file without touching it', async () => {
+    const demo = await serve(folder);
+    demo.process.kill('SIGTERM');
+    await gone(demo.process);
+    expect(await readdir(folder)).to.deep.equal(['shop']);
+    const bad = join(folder, 'bad.sqlite');
+    await writeFile(bad, 'SQLite format 3\0 but not really'.padEnd(4096, 'x'));
+    expect(await openStore(bad).then(() => 'opened', (error: Error) => error.message)).to.match(/damaged|not a database|malformed/i);
+  });
+
+  it('asks for its key when it listens wider than this machine', async () => {
+    const wide = await serve(folder, '--host', '0.0.0.0');
+    const { origin, search } = new URL(wide.url.replace('0.0.0.0', '127.0.0.1'));
+    expect(search).to.match(/^\?key=.{20,}/);
+    expect((await fetch(`${origin}/api/shop`)).status).to.equal(401);
+    expect((await fetch(`${origin}/api/shop?key=wrong`)).status).to.equal(401);
+    const let_in = await fetch(`${origin}/api/clock${search}`, { redirect: 'manual' });
+    const cookie = let_in.headers.get('set-cookie') ?? '';
+    expect(cookie).to.include('HttpOnly').and.include('SameSite=Strict');
+    expect((await fetch(`${origin}/api/shop`, { headers: { Cookie: cookie.split(';')[0] ?? '' } })).status).to.equal(200);
+    wide.process.kill('SIGTERM');
+    await gone(wide.process);
+  });
+});
+
+describe('clocks', () => {
+  it('of a shop never run backwards', () => {
+    let machine = 1000;
+    const clock = shopClock(5000, () => machine);
+    expect(clock.now()).to.equal(5000);
+    machine = 7000;
+    expect(clock.now()).to.equal(7000);
+    machine = 6000;
+    expect(clock.now()).to.equal(7000);
+    expect(() => clock.setRate(60)).to.throw('one speed');
+  });
+  it('of the demo run at their rate from where they stood', () => {
+    let machine = 0;
+    const clock = demoClock(1_000_000, 1, () => machine);
+    machine = 1000;
+    clock.setRate(60);
+    machine = 2000;
+    expect(clock.now()).to.equal(1_000_000 + 1000 + 60_000);
+  });
+  it('know what is this machine', () => {
+    expect(['127.0.0.1', '127.9.0.1', 'localhost', '::1'].every(isLoopback)).to.equal(true);
+    expect(['0.0.0.0', '::', '192.168.1.2', 'localhost.example', '127.evil'].some(isLoopback)).to.equal(false);
+  });
+});

@@ -1,0 +1,113 @@
+import type { BatteryModel } from '../../src/core/batteries/model.ts';
+import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
+import { COMMISSION_DRY_AGM } from '../../src/core/procedures/commissionDryAgm.ts';
+import type { JobCommand } from '../../src/core/procedures/commands.ts';
+import { decide, type DecisionContext } from '../../src/core/procedures/decide.ts';
+import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
+import { evolve, openJob } from '../../src/core/procedures/evolve.ts';
+import type { Job } from '../../src/core/procedures/job.ts';
+import { commissioningPlan } from '../../src/core/procedures/plan.ts';
+import { stepById } from '../../src/core/procedures/procedure.ts';
+import { clockEvents } from '../../src/core/procedures/settle.ts';
+
+export const MINUTE = 60_000;
+export const HOUR = 60 * MINUTE;
+export const START = Date.UTC(2026, 2, 10, 8, 0);
+
+/** A 12 Ah model of which the maker prints next to nothing. */
+export const PLAIN: BatteryModel = {
+  code: 'T-12', kind: 'agm-dry', name: 'Plain 12', nominalV: 12, cells: 6, c20Ah: 12, cca: null, ccaStandard: null, electrolyteCode: 'E-66', electrolyteMl: 660,
+  fillSg: null, chargeA: null, ceilingV: null, dwellS: null, soakS: null, passV: null,
+};
+
+/** A 6 V, three-cell model. */
+export const SIX_VOLT: BatteryModel = { ...PLAIN, code: 'T-6V', nominalV: 6, cells: 3, c20Ah: 6, electrolyteMl: 165 };
+
+/** A job driven by hand: time moves when told, each command is decided and folded as the server does. */
+export class Driver {
+  job: Job;
+  now = START;
+  readonly log: Signed<JobEvent>[] = [];
+  readonly first: Job;
+  role: 'technician' | 'lead' = 'technician';
+  takenPlaces: number[] = [];
+  #ids = 0;
+
+  constructor(model: BatteryModel = PLAIN, rules: HouseRules = DEFAULT_RULES) {
+    this.job = openJob(COMMISSION_DRY_AGM, commissioningPlan(model, rules), START, 'ann');
+    this.first = this.job;
+  }
+
+  get step(): string {
+    return this.job.state.current?.stepId ?? '';
+  }
+
+  wait(ms: number): this {
+    this.now += ms;
+    this.#append(clockEvents(this.job, this.now));
+    return this;
+  }
+
+  send(command: JobCommand): JobEvent[] {
+    this.#append(clockEvents(this.job, this.now));
+    this.#ids += 1;
+    const context: DecisionContext = { now: this.now, by: { id: 'ann', role: this.role }, commandId: `c${this.#ids}`, takenPlaces: this.takenPlaces, places: 8 };
+    const events = decide(this.job, command, context);
+    this.#append(events.map((event) => ({ at: this.now, by: 'ann', event })));
+    return events;
+  }
+
+  #append(signed: Signed<JobEvent>[]): void {
+    this.log.push(...signed);
+    this.job = signed.reduce(evolve, this.job);
+  }
+
+  /** Answers the step in hand as a careful technician does when nothing is wrong. */
+  usual(): void {
+    const stepId = this.step;
+    const step = stepById(this.job.procedure, stepId);
+    const { model } = this.job.plan;
+    if (step.kind === 'acknowledge') this.send({ type: 'acknowledge', stepId });
+    else if (step.kind === 'checks') this.send({ type: 'answerChecks', stepId, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) });
+    else if (step.kind === 'pack') this.send({ type: 'matchPack', stepId, code: model.electrolyteCode, lot: 'L1' });
+    else if (step.kind === 'do') this.send({ type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}) });
+    else if (step.kind === 'ports') this.send({ type: 'answerPorts', stepId, ports: Array.from({ length: model.cells }, () => step.answers[0]?.id ?? '') });
+    else if (step.kind === 'wait') this.wait((this.job.state.current?.dueAt ?? this.now) - this.now);
+    else throw new Error(`No usual answer at ${stepId}.`);
+  }
+
+  /** Walks the usual way until this step is in hand. */
+  to(stepId: string): this {
+    for (let i = 0; i < 40 && this.step !== stepId; i++) {
+      if (this.step === 'charge') this.charge();
+      else if (this.step === 'ocv') this.send({ type: 'read', role: 'rest', values: { voltageV: this.volts(12.85) } });
+      else if (this.step === 'load') this.send({ type: 'read', role: 'load', values: { voltageV: this.volts(10.5), temperatureC: 20 } });
+      else if (this.step === 'verdict') this.send({ type: 'giveVerdict', stepId: 'verdict' });
+      else this.usual();
+    }
+    if (this.step !== stepId) throw new Error(`Never came to ${stepId}; stopped at ${this.step}.`);
+    return this;
+  }
+
+  /** A charge whose current tails off at the ceiling. */
+  charge(): void {
+    this.startCharge();
+    const amps = this.job.plan.figures.chargeA.value;
+    for (const [v, share] of [[13.6, 1], [14.4, 1], [14.69, 0.16]] as const) this.wait(HOUR).read(this.volts(v), amps * share, 24);
+    this.send({ type: 'endCharge', stepId: 'charge' });
+  }
+
+  startCharge(place = 1): this {
+    const { chargeA, ceilingV } = this.job.plan.figures;
+    this.send({ type: 'startCharge', stepId: 'charge', place, setA: chargeA.value, setV: ceilingV.value });
+    return this;
+  }
+
+  read(voltageV: number, currentA: number, temperatureC: number, sure = false): JobEvent[] {
+    return this.send({ type: 'read', role: 'charge', values: { voltageV, currentA, temperatureC }, sure });
+  }
+
+  volts(per12V: number): number {
+    return (per12V * this.job.plan.model.cells) / 6;
+  }
+}

@@ -1,0 +1,90 @@
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pino from 'pino';
+import type { JobWire, Problem } from '../../src/contract/wire.ts';
+import type { BatteryModel } from '../../src/core/batteries/model.ts';
+import type { JobCommand } from '../../src/core/procedures/commands.ts';
+import { createApp } from '../../src/server/app.ts';
+import { Changes } from '../../src/server/http/changes.ts';
+import { openStore, type Store } from '../../src/server/store/store.ts';
+import { PLAIN, START } from './battery.ts';
+
+export interface Answer<T = { error: Problem }> {
+  status: number;
+  body: T;
+}
+
+/** A server on a real file and a free port, its clock in the test's hand. */
+export class TestBench {
+  now = START;
+  readonly file: string;
+  store!: Store;
+  url = '';
+  #server!: Server;
+
+  private constructor(readonly folder: string) {
+    this.file = join(folder, 'bench.sqlite');
+  }
+
+  static async open(): Promise<TestBench> {
+    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    await bench.start();
+    await bench.store.write((transaction) =>
+      bench.store.tables.people.bulkCreate([{ id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician' }, { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead' }], { transaction }),
+    );
+    return bench;
+  }
+
+  async start(): Promise<void> {
+    this.store = await openStore(this.file);
+    let rate = 1;
+    const clock = { now: () => this.now, get rate() { return rate; }, demo: true, setRate: (next: number) => void (rate = next) };
+    const app = createApp({ store: this.store, clock, changes: new Changes() }, { log: pino({ level: 'silent' }), version: 'test' });
+    this.#server = app.listen(0, '127.0.0.1');
+    await new Promise((resolve) => this.#server.once('listening', resolve));
+    this.url = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}`;
+  }
+
+  async stop(): Promise<void> {
+    this.#server.closeAllConnections();
+    await new Promise((resolve) => this.#server.close(resolve));
+    await this.store.close();
+  }
+
+  async close(): Promise<void> {
+    await this.stop();
+    await rm(this.folder, { recursive: true, force: true });
+  }
+
+  async ask<T = { error: Problem }>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer<T>> {
+    const response = await fetch(this.url + path, { method, headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers }, ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }) });
+    const text = await response.text();
+    return { status: response.status, body: (response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : text) as T };
+  }
+
+  get = <T>(path: string) => this.ask<T>('GET', path);
+  post = <T = { error: Problem }>(path: string, body: unknown, headers?: Record<string, string>) => this.ask<T>('POST', path, body, headers);
+
+  async addModel(change: Partial<BatteryModel> = {}): Promise<string> {
+    const { body } = await this.post<{ id: string }>('/api/models', { commandId: randomUUID(), by: 'ann', model: { ...PLAIN, ...change } });
+    return body.id;
+  }
+
+  async takeIn(modelId: string, tag: string): Promise<string> {
+    const { body } = await this.post<{ jobId: string }>('/api/batteries', { commandId: randomUUID(), by: 'ann', tag, modelId, dateCode: '2026-01', owner: 'Test', promisedAt: null });
+    return body.jobId;
+  }
+
+  send = (jobId: string, command: JobCommand | Record<string, unknown>, by = 'ann', commandId: string = randomUUID()) =>
+    this.post<{ job: JobWire; error: Problem }>(`/api/jobs/${jobId}/commands`, { commandId, by, command });
+
+  /** Rows of every table, to show that nothing was left behind. */
+  async rowCounts(): Promise<Record<string, number>> {
+    const { batteries, jobs, events, readings, models, commands } = this.store.tables;
+    return { batteries: await batteries.count(), jobs: await jobs.count(), events: await events.count(), readings: await readings.count(), models: await models.count(), commands: await commands.count() };
+  }
+}
