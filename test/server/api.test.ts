@@ -272,8 +272,7 @@ describe('the server', () => {
   });
 
   it('begins a new shop with its lead, who alone adds the others', async () => {
-    const empty = await TestBench.open();
-    await empty.store.write((transaction) => empty.store.tables.people.destroy({ where: {}, transaction }));
+    const empty = await TestBench.empty();
     const add = (by: string | null, person: object) => empty.post<{ id: string; error: { code: string } }>('/api/people', { commandId: randomUUID(), by, person });
     expect((await add(null, { name: 'Tech', initials: 'T', role: 'technician' })).status).to.equal(422);
     const lead = await add(null, { name: 'Lead', initials: 'L', role: 'lead' });

@@ -4,14 +4,19 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import pino from 'pino';
 import type { JobWire, Problem } from '../../src/contract/wire.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { createApp } from '../../src/server/app.ts';
+import { demoStart, seedDemo } from '../../src/server/demo/seed.ts';
 import { Changes } from '../../src/server/http/changes.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
+
+const DEMO = new URL('../../demo/', import.meta.url);
+const PAGES = fileURLToPath(new URL('../../dist/web', import.meta.url));
 
 export interface Answer<T = { error: Problem }> {
   status: number;
@@ -25,25 +30,47 @@ export class TestBench {
   store!: Store;
   url = '';
   #server!: Server;
+  readonly #changes = new Changes();
 
   private constructor(readonly folder: string) {
     this.file = join(folder, 'bench.sqlite');
   }
 
+  /** A bench with two people and nothing else. */
   static async open(): Promise<TestBench> {
-    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
-    await bench.start();
+    const bench = await TestBench.empty();
     await bench.store.write((transaction) =>
       bench.store.tables.people.bulkCreate([{ id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician' }, { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead' }], { transaction }),
     );
     return bench;
   }
 
+  /** A bench with nothing at all, as a new shop has it. */
+  static async empty(): Promise<TestBench> {
+    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    await bench.start();
+    return bench;
+  }
+
+  /** The demo shop at its own hour. */
+  static async demo(): Promise<TestBench> {
+    const bench = await TestBench.empty();
+    await seedDemo(bench.store, DEMO);
+    bench.now = await demoStart(DEMO);
+    return bench;
+  }
+
+  /** Moves bench time on and lets open pages know. */
+  advance(ms: number): void {
+    this.now += ms;
+    this.#changes.announce({ topic: 'clock' });
+  }
+
   async start(): Promise<void> {
     this.store = await openStore(this.file);
     let rate = 1;
     const clock = { now: () => this.now, get rate() { return rate; }, demo: true, setRate: (next: number) => void (rate = next) };
-    const app = createApp({ store: this.store, clock, changes: new Changes() }, { log: pino({ level: 'silent' }), version: 'test' });
+    const app = createApp({ store: this.store, clock, changes: this.#changes }, { log: pino({ level: 'silent' }), version: 'test', pages: PAGES });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
     this.url = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}`;

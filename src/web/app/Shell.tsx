@@ -152,7 +152,7 @@ function TopStrip() {
   }, [due]);
 
   return (
-    <dl className="flex items-center gap-4 sm:gap-7">
+    <div className="flex items-center gap-4 sm:gap-7">
       <ClockItem now={now} timeZone={rules.timeZone} />
       <Item label="Charging places" className="hidden sm:block">
         {occupied.length} of {rules.places} <small className="font-medium text-soft">taken</small>
@@ -160,15 +160,15 @@ function TopStrip() {
       <Item label="Air for hydrogen" className={air > rules.roomAirM3h ? 'text-oxide' : 'hidden sm:block'}>
         {air.toFixed(1)} <small className="font-medium text-soft">of {rules.roomAirM3h} m³/h</small>
       </Item>
-    </dl>
+    </div>
   );
 }
 
 function Item({ label, children, className = '' }: { label: string; children: ReactNode; className?: string }) {
   return (
     <div className={className}>
-      <dt className="font-label text-sm font-medium text-soft">{label}</dt>
-      <dd className="font-label text-lg leading-tight font-semibold whitespace-nowrap">{children}</dd>
+      <span className="block font-label text-sm font-medium text-soft">{label}</span>
+      <b className="block font-label text-lg leading-tight font-semibold whitespace-nowrap">{children}</b>
     </div>
   );
 }

@@ -15,7 +15,7 @@ export function NotFetched({ error, again }: { error: Error; again: () => void }
   const gone = error instanceof ProblemError && error.status === 404;
   return (
     <section role="alert" className="m-8 max-w-xl rounded-lg border border-oxide bg-sheet p-6">
-      <h2 className="text-2xl">{gone ? 'Not on record' : 'This could not be fetched'}</h2>
+      <h1 className="text-2xl">{gone ? 'Not on record' : 'This could not be fetched'}</h1>
       <p className="mt-2 text-lg text-soft">{error.message}</p>
       {!gone && (
         <button type="button" className="act mt-4" onClick={again}>

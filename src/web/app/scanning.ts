@@ -1,9 +1,11 @@
 import { useEffect } from 'react';
 import { normaliseTag } from '../../core/batteries/tag.ts';
 
-/** A scanner types faster than a person can: keys closer than this came from one. */
-const SCAN_GAP_MS = 45;
-/** Typed by hand outside a field, a pause this long begins a new word. */
+/** A scanner types faster than a person can: on average its keys are closer than this. */
+const SCAN_AVERAGE_MS = 50;
+/** A longer pause than this begins a new word, for a scanner or in a field … */
+const SCAN_GAP_MS = 200;
+/** … and for a person typing outside a field. */
 const HAND_GAP_MS = 2500;
 
 /**
@@ -13,16 +15,16 @@ const HAND_GAP_MS = 2500;
 export function useScanner(onTag: (tag: string) => void): void {
   useEffect(() => {
     let typed = '';
+    let first = 0;
     let last = 0;
-    let fast = true;
     const onKey = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       const field = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement ? event.target : null;
-      const gap = event.timeStamp - last;
+      const pause = event.timeStamp - last > (field ? SCAN_GAP_MS : HAND_GAP_MS);
       if (event.key === 'Enter') {
         const tag = normaliseTag(typed);
-        const scanned = tag !== null && (fast || !field) && gap < (field ? SCAN_GAP_MS : HAND_GAP_MS);
-        if (scanned) {
+        const scanned = (last - first) / Math.max(1, typed.length - 1) < SCAN_AVERAGE_MS;
+        if (tag && !pause && (scanned || !field)) {
           event.preventDefault();
           event.stopPropagation();
           if (field) takeBack(field, typed);
@@ -32,10 +34,10 @@ export function useScanner(onTag: (tag: string) => void): void {
         return;
       }
       if (event.key.length !== 1) return;
-      if (typed === '' || gap > (field ? SCAN_GAP_MS : HAND_GAP_MS)) {
+      if (typed === '' || pause) {
         typed = '';
-        fast = true;
-      } else if (gap > SCAN_GAP_MS) fast = false;
+        first = event.timeStamp;
+      }
       typed += event.key;
       last = event.timeStamp;
     };

@@ -84,7 +84,7 @@ export function BenchRows({ open, ended, now, rules }: Props) {
   );
 }
 
-const GRID = 'grid grid-cols-[108px_1fr_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
+const GRID = 'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
 
 interface RowProps {
   item: BenchItem;
@@ -109,7 +109,9 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
           {battery.owner}
         </span>
       </Link>
-      <PortStrip look={stripLook(job)} width={104} />
+      <span className="max-sm:hidden">
+        <PortStrip look={stripLook(job)} width={104} />
+      </span>
       <div className="relative max-sm:hidden" style={{ height: 44 }}>
         {width > 0 && (
           <>

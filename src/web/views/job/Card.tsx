@@ -44,7 +44,7 @@ export function Card({ tone, eyebrow, title, detail, step, folded = false, child
       ) : (
         <Words detail={detail} step={step} />
       )}
-      <div className="mt-4 grid justify-items-start gap-4">{children}</div>
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] justify-items-start gap-4">{children}</div>
     </section>
   );
 }

@@ -1,0 +1,187 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect } from 'chai';
+import type { Browser, Page } from 'playwright-core';
+import type { BenchWire } from '../../src/contract/wire.ts';
+import { HOUR } from '../support/battery.ts';
+import { TestBench } from '../support/bench.ts';
+import { launch, Technician } from '../support/browser.ts';
+
+async function axeFaults(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+}
+
+describe('every view', function () {
+  this.timeout(120_000);
+  let browser: Browser;
+  let bench: TestBench;
+  let jobs: BenchWire['jobs'];
+  const jobPath = (tag: string) => `/jobs/${jobs.find((j) => j.battery.tag === tag)?.id}`;
+  before(async () => {
+    bench = await TestBench.demo();
+    browser = await launch();
+    jobs = (await bench.get<BenchWire>('/api/bench')).body.jobs;
+  });
+  after(async () => {
+    await browser.close();
+    await bench.close();
+  });
+
+  const views: [string, () => string][] = [
+    ['Bench', () => '/'],
+    ['Intake', () => '/intake'],
+    ['Job, checks', () => jobPath('LK-0413')],
+    ['Job, ports', () => jobPath('LK-0412')],
+    ['Job, wait', () => jobPath('LK-0407')],
+    ['Job, charge', () => jobPath('LK-0409')],
+    ['Job, paused', () => jobPath('LK-0408')],
+    ['Job, load test', () => jobPath('LK-0401')],
+    ['Job, with the lead', () => jobPath('LK-0396')],
+    ['Job, refused', () => jobPath('LK-0410')],
+    ['Sheet', () => `${jobPath('LK-0402')}/sheet`],
+    ['Records', () => '/records'],
+    ['Record', () => '/batteries/LK-0398'],
+    ['House rules', () => '/rules'],
+    ['Nothing there', () => '/nowhere'],
+  ];
+  for (const [name, path] of views) {
+    it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side`, async () => {
+      const t = await Technician.sitDown(browser, bench);
+      await t.open(path());
+      await t.page.waitForLoadState('networkidle').catch(() => undefined);
+      expect(await axeFaults(t.page)).to.deep.equal([]);
+      for (const width of [1280, 820, 390]) {
+        await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });
+        await t.page.waitForTimeout(80);
+        expect(await t.page.evaluate('document.documentElement.scrollWidth - document.documentElement.clientWidth'), `${name} at ${width}`).to.be.at.most(0);
+      }
+      expect(t.complaints).to.deep.equal([]);
+      await t.leave();
+    });
+  }
+
+  it('dialogs: no serious fault found by axe', async () => {
+    const t = await Technician.sitDown(browser, bench, null);
+    await t.open('/intake');
+    await t.press('Add a model');
+    expect(await axeFaults(t.page)).to.deep.equal([]);
+    await t.page.keyboard.press('Escape');
+    await t.page.keyboard.press('/');
+    await t.page.getByPlaceholder('Tag, owner, model or place').waitFor();
+    expect(await axeFaults(t.page)).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('Bench: names what is overdue, opens a battery with one tap, and counts hands in the title', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open('/');
+    const overdue = t.page.getByRole('region', { name: 'Overdue' });
+    await overdue.getByText('Every tube empty? Lift the pack').waitFor();
+    expect(await t.page.title()).to.match(/^\(\d+\) hands due/);
+    await overdue.getByRole('link', { name: 'Check' }).click();
+    await t.step('Every tube empty? Lift the pack');
+    await t.leave();
+  });
+
+  it('Bench: joins readings that fall due together into one walk', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open('/');
+    await t.later(HOUR);
+    await t.sees(': one walk');
+    await t.leave();
+  });
+
+  it('an open page follows what another one does', async () => {
+    const [here, there] = [await Technician.sitDown(browser, bench), await Technician.sitDown(browser, bench, 'tobin')];
+    await here.open(jobPath('LK-0407'));
+    await there.open(jobPath('LK-0407'));
+    await there.press('More for this job');
+    await there.press('Write a note');
+    await there.field('Note').fill('<b>Bold</b> =1+1 claim');
+    await there.press('Keep it');
+    await here.sees('<b>Bold</b> =1+1 claim');
+    await here.leave();
+    await there.leave();
+  });
+
+  it('keyboard: finds by /, types a tag anywhere, leaves a field as it was when a tag is scanned into it', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open('/');
+    await t.page.keyboard.press('/');
+    await t.page.keyboard.type('rope');
+    await t.page.getByRole('option', { name: /LK-0409/ }).waitFor();
+    await t.page.getByRole('option', { name: /LK-0409/ }).click();
+    await t.page.waitForURL('**/batteries/LK-0409');
+    await t.open('/records');
+    const search = t.page.getByRole('searchbox');
+    await search.fill('hut');
+    await search.press('End');
+    await t.page.waitForTimeout(120);
+    await t.page.keyboard.type('LK-0402');
+    await t.page.keyboard.press('Enter');
+    await t.page.waitForURL('**/batteries/LK-0402');
+    await t.leave();
+  });
+
+  it('keyboard: a charge reading is typed and kept without the mouse', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open(jobPath('LK-0398'));
+    await t.field('Volts').waitFor();
+    await t.field('Volts').focus();
+    for (const text of ['14,58', '0.61', '24']) {
+      await t.page.keyboard.type(text, { delay: 60 });
+      await t.page.keyboard.press('Enter');
+    }
+    await t.page.getByRole('cell', { name: '14.58 V · 0.61 A · 24 °C' }).waitFor();
+    await t.leave();
+  });
+
+  it('House rules: a lead changes a school, and the next plan says it is a house rule', async () => {
+    const t = await Technician.sitDown(browser, bench, 'greta');
+    await t.open('/rules');
+    await t.page.getByRole('radio', { name: /12.80 V/ }).check();
+    await t.press('Keep the changes');
+    await t.sees('Jobs under way keep the rules they began with.');
+    await t.open('/intake');
+    await t.field('Model').selectOption({ label: 'LF-A8 · Sluice 8 · 12 V 8 Ah' });
+    await t.page.getByRole('button', { name: /Pass line at rest 12.80 V/ }).waitFor();
+    await t.sees('House rule');
+    await t.leave();
+  });
+
+  it('an unreachable server is said, and asked again', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.page.route('**/api/bench', (route) => route.fulfill({ status: 500, json: { error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} } } }));
+    await t.open('/');
+    await t.sees('This could not be fetched').catch(() => undefined);
+    await t.page.unroute('**/api/bench');
+    await t.press('Try again');
+    await t.sees('in process');
+    await t.leave();
+  });
+});
+
+describe('a new shop', function () {
+  this.timeout(60_000);
+  it('says at each place what belongs there, and begins with its lead', async () => {
+    const bench = await TestBench.empty();
+    const browser = await launch();
+    const t = await Technician.sitDown(browser, bench, null);
+    await t.page.goto(bench.url);
+    await t.sees('The bench is empty');
+    expect(await axeFaults(t.page)).to.deep.equal([]);
+    await t.page.goto(`${bench.url}/records`);
+    await t.sees('No battery on record yet');
+    await t.page.goto(`${bench.url}/intake`);
+    await t.sees('The catalogue is empty');
+    await t.page.goto(`${bench.url}/rules`);
+    await t.field('Name').last().fill('Runa Oakley');
+    await t.field('Initials').fill('ro');
+    await t.press('Begin with this lead');
+    await t.page.getByRole('listitem').filter({ hasText: 'Runa Oakley' }).getByText('lead').waitFor();
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+    await browser.close();
+    await bench.close();
+  });
+});

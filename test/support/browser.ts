@@ -1,0 +1,56 @@
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import type { TestBench } from './bench.ts';
+
+const FLAGS = ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+
+export function launch(): Promise<Browser> {
+  return chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+}
+
+/** A page at the bench, signed by somebody, whose every console error is kept. */
+export class Technician {
+  readonly complaints: string[] = [];
+  private constructor(
+    readonly bench: TestBench,
+    readonly context: BrowserContext,
+    readonly page: Page,
+  ) {}
+
+  static async sitDown(browser: Browser, bench: TestBench, person: string | null = 'ilse', viewport = { width: 1280, height: 800 }): Promise<Technician> {
+    const context = await browser.newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
+    if (person) await context.addInitScript((id) => localStorage.setItem('cork-ember.person', id), person);
+    const page = await context.newPage();
+    page.setDefaultTimeout(10_000);
+    const technician = new Technician(bench, context, page);
+    page.on('pageerror', (error) => technician.complaints.push(error.message));
+    page.on('console', (message) => message.type() === 'error' && !message.text().includes('Failed to load resource') && technician.complaints.push(message.text()));
+    return technician;
+  }
+
+  async open(path: string): Promise<void> {
+    await this.page.goto(this.bench.url + path);
+    await this.page.locator('h1').first().waitFor();
+  }
+
+  button = (name: string | RegExp) => this.page.getByRole('button', { name });
+  press = (name: string | RegExp) => this.button(name).first().click();
+  field = (label: string | RegExp) => this.page.getByLabel(label).and(this.page.locator('input, select, textarea'));
+  sees = (text: string | RegExp) => this.page.getByText(text).first().waitFor();
+
+  /** The step in hand, by its title. */
+  step = (title: string | RegExp) => this.page.getByRole('region', { name: 'Step in hand' }).getByRole('heading', { name: title }).waitFor();
+
+  /** Moves bench time on; the page hears of it as it would from a fast clock. */
+  async later(ms: number): Promise<void> {
+    this.bench.advance(ms);
+    await this.page.waitForTimeout(50);
+  }
+
+  async read(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {
+    const form = this.page.locator('form').filter({ has: this.page.getByRole('button', { name: act }) }).last();
+    for (const [label, text] of Object.entries(values)) await form.getByLabel(label).fill(text);
+    await form.getByRole('button', { name: act }).click();
+  }
+
+  leave = () => this.context.close();
+}
