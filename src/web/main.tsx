@@ -8,7 +8,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { benchClock } from './app/benchClock.ts';
 import { keepFlushing } from './app/outbox.ts';
-import { queryClient } from './app/queries.ts';
+import { askAhead, queryClient } from './app/queries.ts';
 import { outbox } from './app/sending.ts';
 import { Failure } from './app/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
@@ -33,6 +33,7 @@ const router = createBrowserRouter([
   },
 ]);
 
+askAhead();
 keepFlushing(outbox);
 await benchClock.sync().catch(() => undefined);
 

@@ -102,11 +102,6 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
   }
 }
 
-/** Folds a whole log. */
-export function replay(job: Job, events: readonly Signed<JobEvent>[]): Job {
-  return events.reduce(evolve, job);
-}
-
 function begin(step: Step, plan: CommissioningPlan, at: Moment, attempt: number, runs: readonly StepRun[]): StepRun {
   let dueAt: Moment | null = null;
   if (step.kind === 'wait') {

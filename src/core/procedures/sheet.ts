@@ -102,7 +102,8 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     ],
     steps: state.runs.map((run) => {
       const step = stepById(procedure, run.stepId);
-      const waited = step.kind === 'wait' ? formatDuration(((run.endedAt ?? run.startedAt) - run.startedAt) / 1000) : '';
+      // A wait may count from an earlier step, so it is told by what was asked less what was cut.
+      const waited = step.kind === 'wait' ? formatDuration(plan.figures[step.figure].value - Number(run.result?.['remainingS'] ?? 0)) : '';
       const end = run.end === 'done' ? waited : [waited, run.end].filter(Boolean).join(', ');
       const bad = state.refusedPacks.filter((p) => step.kind === 'pack' && p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity));
       return { when: when(run.endedAt ?? run.startedAt), title: fillText(step.title, plan), by: words.nameOf(run.by ?? ''), remark: [...bad.map((p) => `refused ${p.code}`), end].filter(Boolean).join('; ') };

@@ -1,4 +1,4 @@
-import { QueryClient, useQuery } from '@tanstack/react-query';
+import { QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
 import type { BenchWire, CatalogueModel, ChangeNotice, JobWire, RecordWire, Shop } from '../../contract/wire.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import type { Job } from '../../core/procedures/job.ts';
@@ -11,8 +11,17 @@ export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 5000, retry: (count, error) => !(error instanceof ProblemError) && count < 3, networkMode: 'always' } },
 });
 
-export const useShop = () => useQuery({ queryKey: ['shop'], queryFn: () => get<Shop>('/api/shop'), staleTime: 60_000 });
-export const useBench = () => useQuery({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
+const shopQuery = queryOptions({ queryKey: ['shop'], queryFn: () => get<Shop>('/api/shop'), staleTime: 60_000 });
+const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
+
+/** Asks for what every view needs while the page is still setting up. */
+export function askAhead(): void {
+  void queryClient.prefetchQuery(shopQuery);
+  void queryClient.prefetchQuery(benchQuery);
+}
+
+export const useShop = () => useQuery(shopQuery);
+export const useBench = () => useQuery(benchQuery);
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
 export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`) });
 export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });

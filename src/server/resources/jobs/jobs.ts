@@ -58,8 +58,10 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     const { row, job } = await loadJob(store, jobId, transaction);
     const fromClock = clockEvents(job, now);
     const settled = fromClock.reduce(evolve, job);
-    const rules = await readRules(store, transaction);
-    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places: rules.places, takenPlaces: await takenPlaces(store, jobId, transaction) });
+    const { places } = await readRules(store, transaction);
+    // Only a charge that begins asks which places are free; the other jobs are not read for less.
+    const taken = body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
+    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken });
     const signed: Signed<JobEvent>[] = [...fromClock, ...events.map((event) => ({ at: now, by: by.id, event }))];
     await append(store, row, job, signed, body.commandId, transaction);
     return { jobId };

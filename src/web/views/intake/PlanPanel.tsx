@@ -80,11 +80,14 @@ export function LifeRibbon({ segments, now, promisedAt, readyAt, timeZone }: Rib
       {width > 0 && (
         <>
           <svg width={width} height={20} className="block" aria-hidden>
-            {hourMarks(span, width, timeZone).map((m) => (
-              <text key={m.at} x={((m.at - span.from) / (span.to - span.from)) * width} y={14} textAnchor="middle" className="fill-soft font-label text-[14px]">
-                {m.label}
-              </text>
-            ))}
+            {hourMarks(span, width, timeZone).map((m) => {
+              const x = ((m.at - span.from) / (span.to - span.from)) * width;
+              return x < 18 || x > width - 18 ? null : (
+                <text key={m.at} x={x} y={14} textAnchor="middle" className="fill-soft font-label text-[14px]">
+                  {m.label}
+                </text>
+              );
+            })}
           </svg>
           <Ribbon segments={segments} span={span} width={width} now={now} promisedAt={promisedAt} readyAt={readyAt} timeZone={timeZone} />
           <span aria-hidden className="absolute top-5 h-8 w-0.5 bg-ember" style={{ left: nowX - 1 }} />

@@ -81,7 +81,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
   const warning = status.trips.find((t) => t.action === 'warn');
   return (
     <>
-      <dl className="flex flex-wrap gap-x-8 gap-y-3">
+      <dl className="grid grid-cols-2 gap-x-8 gap-y-3 sm:flex sm:flex-wrap">
         <Fact label="Current on since" value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)} aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`} />
         <Fact label="Put in so far" value={`${status.ampereHours.toFixed(1)} Ah`} aside="up to the last reading" />
         <Fact label="Expected end" value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''} aside="by the plan; readings decide" />

@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useDeferredValue } from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/procedures/job.ts';
@@ -33,6 +33,8 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
   const rules = useRules();
   const sender = useJobSender(wire.id);
   const ready = readyAt(job, now);
+  // The chart may follow a moment later; the answer to a tap may not wait for it.
+  const drawn = useDeferredValue(job.state.readings);
   const late = ready !== null && battery.promisedAt !== null && ready > battery.promisedAt;
 
   return (
@@ -77,9 +79,9 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           {job.state.readings.length > 0 && (
             <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
               <h2 className="mb-2 text-2xl">Readings</h2>
-              {job.state.readings.length > 1 && (
+              {drawn.length > 1 && (
                 <Suspense fallback={<div className="h-60" />}>
-                  <ReadingsChart readings={job.state.readings} rules={rules} ceilingV={job.plan.figures.ceilingV.value} passV={job.plan.figures.passV.value} />
+                  <ReadingsChart readings={drawn} rules={rules} ceilingV={job.plan.figures.ceilingV.value} passV={job.plan.figures.passV.value} />
                 </Suspense>
               )}
               <Readings job={job} sender={sender} rules={rules} now={now} />

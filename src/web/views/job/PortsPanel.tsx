@@ -14,7 +14,7 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
   const bad = ports.some((p) => p !== null && !answer(p)?.good);
   return (
     <>
-      <div className="flex max-w-full items-center gap-3 rounded-xl border-2 border-ink bg-paper px-3 py-3">
+      <div className="flex max-w-full items-center gap-3 rounded-xl border-2 border-ink bg-paper p-3 max-sm:gap-1.5 max-sm:p-2">
         <b className="font-label text-3xl" aria-hidden>
           +
         </b>
@@ -26,7 +26,7 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
                 key={i}
                 type="button"
                 onClick={() => setPorts((old) => old.map((p, j) => (j === i ? next(p) : p)))}
-                className={`grid size-21 place-content-center justify-items-center rounded-full border-3 text-[15px] leading-tight ${a ? (a.good ? 'border-slate bg-slate-pale' : 'border-oxide bg-oxide-pale') : 'border-dashed border-soft bg-sheet'}`}
+                className={`grid size-21 max-sm:size-18 place-content-center justify-items-center rounded-full border-3 text-[15px] leading-tight ${a ? (a.good ? 'border-slate bg-slate-pale' : 'border-oxide bg-oxide-pale') : 'border-dashed border-soft bg-sheet'}`}
               >
                 <span className="font-label text-xl font-semibold">
                   <span className="sr-only">Port </span>

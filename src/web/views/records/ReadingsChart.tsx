@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Reading } from '../../../core/procedures/job.ts';
@@ -12,12 +13,12 @@ interface Props {
 
 const DAY_MS = 86_400_000;
 
-/** Volts on top, amps and warmth below, over time; corrected readings are left out, marked ones are hollow. */
-export default function ReadingsChart({ readings, rules, ceilingV, passV }: Props) {
+/** Every standing reading over time: volts on top (joined only while charging), amps and warmth below. */
+export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }: Props) {
   const points = readings
     .filter((r) => r.supersededBy === null)
     .toSorted((a, b) => a.at - b.at)
-    .map((r) => ({ at: r.at, role: r.role, marked: r.marks.some((m) => m !== 'confirmed'), volts: r.role === 'load' ? undefined : r.values.voltageV, load: r.role === 'load' ? r.values.voltageV : undefined, amps: r.values.currentA, celsius: r.values.temperatureC }));
+    .map((r) => ({ at: r.at, role: r.role, marked: r.marks.some((m) => m !== 'confirmed'), charging: r.role === 'charge' ? r.values.voltageV : undefined, still: r.role === 'charge' ? undefined : r.values.voltageV, amps: r.values.currentA, celsius: r.values.temperatureC }));
   const [first, last] = [points[0]?.at ?? 0, points.at(-1)?.at ?? 0];
   const long = last - first > DAY_MS;
   const tick = (at: number) => (long ? formatDay(at, rules.timeZone) : formatClock(at, rules.timeZone));
@@ -31,9 +32,11 @@ export default function ReadingsChart({ readings, rules, ceilingV, passV }: Prop
     />
   );
   const amps = points.some((p) => p.amps !== undefined);
-  const volts = points.flatMap((p) => p.volts ?? []);
+  const volts = points.flatMap((p) => p.charging ?? p.still ?? []);
   const floor = Math.floor((Math.min(passV, ...volts) - 0.2) * 2) / 2;
   const top = Math.ceil((Math.max(ceilingV, ...volts) + 0.1) * 2) / 2;
+  const step = top - floor > 3 ? 1 : 0.5;
+  const ticks = Array.from({ length: Math.floor((top - floor) / step) + 1 }, (_, i) => floor + i * step);
 
   return (
     <figure aria-label={`Volts from ${Math.min(...volts).toFixed(2)} to ${Math.max(...volts).toFixed(2)} over ${points.length} readings`}>
@@ -41,11 +44,12 @@ export default function ReadingsChart({ readings, rules, ceilingV, passV }: Prop
         <LineChart data={points} margin={{ top: 16, right: 70, bottom: 0, left: 0 }}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           {x}
-          <YAxis domain={[floor, top]} width={62} tickFormatter={(v: number) => `${v.toFixed(1)} V`} {...axis} />
+          <YAxis domain={[floor, top]} ticks={ticks} width={62} tickFormatter={(v: number) => `${v.toFixed(1)} V`} {...axis} />
           <ReferenceLine y={ceilingV} stroke="var(--color-ember)" strokeDasharray="5 4" label={{ value: 'ceiling', position: 'right', fontSize: 14, fill: 'var(--color-ember-ink)' }} />
           <ReferenceLine y={passV} stroke="var(--color-moss)" strokeDasharray="5 4" label={{ value: 'pass line', position: 'right', fontSize: 14, fill: 'var(--color-moss)' }} />
           {tip}
-          <Line name="V" dataKey="volts" connectNulls stroke="var(--color-ink)" strokeWidth={2} isAnimationActive={false} dot={<Mark />} />
+          <Line name="V, charging" dataKey="charging" stroke="var(--color-ember)" strokeWidth={2} isAnimationActive={false} dot={{ r: 4, fill: 'var(--color-ember)' }} />
+          <Line name="V" dataKey="still" stroke="none" isAnimationActive={false} dot={<Mark />} />
         </LineChart>
       </ResponsiveContainer>
       {amps && (
@@ -61,13 +65,17 @@ export default function ReadingsChart({ readings, rules, ceilingV, passV }: Prop
           </LineChart>
         </ResponsiveContainer>
       )}
-      {amps && <figcaption className="text-[15px] text-soft">Amps solid, warmth dotted. A hollow point was read early or carries surface charge.</figcaption>}
+      <figcaption className="text-[15px] text-soft">
+        Line: on charge. Diamond: at rest, hollow where it was read early or carries surface charge. Triangle: under load.{amps && ' Below, amps solid and warmth dotted.'}
+      </figcaption>
     </figure>
   );
-}
+});
 
-/** A point of the volts line: hollow where the reading may not be judged. */
-function Mark({ cx, cy, payload }: { cx?: number; cy?: number; payload?: { marked: boolean; volts?: number } }) {
-  if (cx === undefined || cy === undefined || payload?.volts === undefined) return null;
-  return <circle cx={cx} cy={cy} r={4} fill={payload.marked ? 'var(--color-sheet)' : 'var(--color-ink)'} stroke="var(--color-ink)" strokeWidth={2} />;
+/** A voltage read with no charger on: a diamond at rest, a triangle under load, hollow where it may not be judged. */
+function Mark({ cx, cy, payload }: { cx?: number; cy?: number; payload?: { role: Reading['role']; marked: boolean; still?: number } }) {
+  if (cx === undefined || cy === undefined || payload?.still === undefined) return null;
+  const path = payload.role === 'load' ? `M${cx - 6} ${cy - 5}h12l-6 11z` : `M${cx} ${cy - 7}l6 7-6 7-6-7z`;
+  const colour = payload.role === 'load' ? 'var(--color-ink)' : 'var(--color-moss)';
+  return <path d={path} fill={payload.marked ? 'var(--color-sheet)' : colour} stroke={colour} strokeWidth={2} />;
 }

@@ -1,0 +1,66 @@
+// `npm run shots`: one picture of each main view, from the demo data at its own hour.
+import { mkdirSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { BenchWire } from '../src/contract/wire.ts';
+import { TestBench } from '../test/support/bench.ts';
+import { launch, Technician } from '../test/support/browser.ts';
+import { buildPages } from './setup.mjs';
+
+const FOLDER = fileURLToPath(new URL('../docs/screenshots/', import.meta.url));
+
+interface Shot {
+  name: string;
+  path: string;
+  size?: { width: number; height: number };
+  first?: (t: Technician) => Promise<unknown>;
+}
+
+buildPages();
+mkdirSync(FOLDER, { recursive: true });
+const bench = await TestBench.demo();
+const browser = await launch();
+const { jobs } = (await bench.get<BenchWire>('/api/bench')).body;
+const job = (tag: string) => `/jobs/${jobs.find((j) => j.battery.tag === tag)?.id}`;
+
+const shots: Shot[] = [
+  { name: 'bench', path: '/' },
+  { name: 'bench-tablet', path: '/', size: { width: 820, height: 1180 } },
+  { name: 'bench-phone', path: '/', size: { width: 390, height: 844 } },
+  {
+    name: 'intake',
+    path: '/intake',
+    first: async (t) => {
+      await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
+      await t.field("Maker's date code").fill('2026-01');
+      await t.field('Who it is for').fill('Ridge repeater');
+      await t.press('Promise the first half hour it can be ready');
+    },
+  },
+  { name: 'number-explained', path: '/intake', first: async (t) => {
+    await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
+    await t.press(/^Expected charge/);
+  } },
+  { name: 'job-ports', path: job('LK-0412'), first: async (t) => {
+    await t.press('Bubbling in all the others');
+    await t.press(/^Port 3/);
+  } },
+  { name: 'job-charge', path: job('LK-0409') },
+  { name: 'job-refused', path: job('LK-0410') },
+  { name: 'record', path: '/batteries/LK-0401' },
+  { name: 'records', path: '/records' },
+  { name: 'house-rules', path: '/rules' },
+  { name: 'sheet', path: `${job('LK-0402')}/sheet` },
+];
+
+for (const { name, path, size, first } of shots) {
+  const t = await Technician.sitDown(browser, bench, 'ilse', size);
+  await t.open(path);
+  await first?.(t);
+  await t.page.evaluate('document.fonts.ready');
+  await t.page.waitForTimeout(500);
+  await t.page.screenshot({ path: `${FOLDER}${name}.png` });
+  await t.leave();
+  console.log(`${name}.png`);
+}
+await browser.close();
+await bench.close();

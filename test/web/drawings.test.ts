@@ -1,0 +1,36 @@
+import { expect } from 'chai';
+import { stripLook } from '../../src/web/drawings/portState.ts';
+import { hourMarks } from '../../src/web/drawings/Ribbon.tsx';
+import { Driver, HOUR, SIX_VOLT, START } from '../support/battery.ts';
+
+describe('the port strip', () => {
+  const at = (step: string) => stripLook(new Driver().to(step).job);
+  it('follows the battery from foil to sealed', () => {
+    expect(['identify', 'fill', 'bubbles', 'lift', 'soak', 'clear', 'rest', 'handover'].map((s) => at(s).cover)).to.deep.equal(['foil', 'foil', 'open', 'open', 'loose', 'loose', 'sealed', 'sealed']);
+    expect(['identify', 'bubbles', 'soak', 'ocv'].map((s) => at(s).tone)).to.deep.equal(['idle', 'wet', 'wet', 'rested']);
+  });
+  it('glows only while current flows', () => {
+    const d = new Driver().to('charge');
+    expect(stripLook(d.job).tone).to.equal('wet');
+    d.startCharge();
+    expect(stripLook(d.job)).to.include({ tone: 'live', word: 'current flows' });
+    d.wait(HOUR).read(14, 1.2, 53);
+    expect(stripLook(d.job).tone).to.equal('stop');
+  });
+  it('shows torn foil on a refused battery, and as many ports as there are cells', () => {
+    const d = new Driver(SIX_VOLT).to('foil');
+    d.send({ type: 'answerChecks', stepId: 'foil', answers: { foil: false } });
+    expect(stripLook(d.job)).to.include({ cover: 'torn', tone: 'stop' });
+    expect(stripLook(d.job).ports).to.have.length(3);
+  });
+});
+
+describe('hours along a ribbon', () => {
+  it('stand on whole hours, apart enough to read, and name the day at midnight', () => {
+    const marks = hourMarks({ from: START, to: START + 36 * HOUR }, 720, 'UTC');
+    const gaps = marks.slice(1).map((m, i) => m.at - (marks[i]?.at ?? 0));
+    expect(new Set(gaps).size).to.equal(1);
+    expect(((gaps[0] ?? 0) / (36 * HOUR)) * 720).to.be.at.least(62);
+    expect(marks.map((m) => m.label)).to.include('Wed 11');
+  });
+});
