@@ -19,9 +19,20 @@ export default tseslint.config(
   {
     files: ['src/**/*.ts', 'src/**/*.tsx', 'test/**/*.ts', 'scripts/**/*.ts'],
     languageOptions: { parserOptions: { projectService: true } },
-    rules: { '@typescript-eslint/no-floating-promises': 'error', '@typescript-eslint/no-misused-promises': 'error', '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }] },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+    },
   },
-  { files: ['src/core/**/*.ts'], rules: { 'no-restricted-globals': ['error', 'process', 'window', 'document', 'fetch', 'localStorage', 'performance', 'setTimeout', 'setInterval'], 'no-restricted-properties': ['error', { object: 'Math', property: 'random' }, { object: 'Date', property: 'now' }], 'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date']", message: 'The core has no clock of its own.' }] } },
+  {
+    files: ['src/core/**/*.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'process', 'window', 'document', 'fetch', 'localStorage', 'performance', 'setTimeout', 'setInterval'],
+      'no-restricted-properties': ['error', { object: 'Math', property: 'random' }, { object: 'Date', property: 'now' }],
+      'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date']", message: 'The core has no clock of its own.' }],
+    },
+  },
   { files: ['src/web/**/*.{ts,tsx}'], ...reactHooks.configs.flat['recommended-latest'] },
   { files: ['test/**/*.ts'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
   { files: ['**/*.mjs', '**/*.cjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable' } } },

@@ -58,7 +58,11 @@ const load = (url: string) => autocannon({ url, connections: 4, duration: 4 });
 const bareLoad = await load(bareUrl);
 for (const path of ['/api/bench', '/api/batteries?q=hut', `/api/batteries/${running?.battery.tag}`]) {
   const result = await load(bench.url + path);
-  say(`GET ${path}, 4 at once, p50 / p97.5`, `${result.latency.p50} / ${result.latency.p97_5} ms`, `${(bareLoad.requests.average / result.requests.average).toFixed(0)} × fewer a second than a bare server`);
+  say(
+    `GET ${path}, 4 at once, p50 / p97.5`,
+    `${result.latency.p50} / ${result.latency.p97_5} ms`,
+    `${(bareLoad.requests.average / result.requests.average).toFixed(0)} × fewer a second than a bare server`,
+  );
 }
 bare.close();
 
@@ -71,7 +75,9 @@ const sync = await measure(100, () => {
 });
 closeSync(file);
 rmSync(scratch);
-const post = await measure(100, (i) => bench.send(running?.id ?? '', { type: 'read', role: 'spot', values: { voltageV: 12 + i / 1000 } }, 'ilse', randomUUID()));
+const post = await measure(100, (i) =>
+  bench.send(running?.id ?? '', { type: 'read', role: 'spot', values: { voltageV: 12 + i / 1000 } }, 'ilse', randomUUID()),
+);
 say('reading posted to acknowledged, p50', ms(post.p50), `${(post.p50 / sync.p50).toFixed(1)} × an fsync (${ms(sync.p50)})`);
 say('reading posted to acknowledged, p95', ms(post.p95), `${(post.p95 / sync.p95).toFixed(1)} × an fsync (${ms(sync.p95)})`);
 
@@ -85,7 +91,10 @@ await t.sees('in process');
 const shown = performance.now() - began;
 await t.page.waitForLoadState('networkidle').catch(() => undefined);
 const assets = join(ROOT, 'dist/web/assets');
-const bytes = (pattern: RegExp) => readdirSync(assets).filter((f) => pattern.test(f) && loaded.has(`/assets/${f}`)).reduce((sum, f) => sum + (/\.woff2?$/.test(f) ? readFileSync(join(assets, f)).length : gzipSync(readFileSync(join(assets, f))).length), 0) / 1000;
+const bytes = (pattern: RegExp) =>
+  readdirSync(assets)
+    .filter((f) => pattern.test(f) && loaded.has(`/assets/${f}`))
+    .reduce((sum, f) => sum + (/\.woff2?$/.test(f) ? readFileSync(join(assets, f)).length : gzipSync(readFileSync(join(assets, f))).length), 0) / 1000;
 say('first load, script and style, gzip', `${bytes(/\.(js|css)$/).toFixed(0)} kB`, 'aim ≤ 250 kB');
 say('first load, fonts', `${bytes(/\.woff2?$/).toFixed(0)} kB`);
 say('Bench shown, from address to rows', ms(shown));

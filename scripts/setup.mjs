@@ -35,7 +35,9 @@ function unlessStamped(name, inputs, isThere, work) {
 }
 
 export function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   unlessStamped('packages', lock, existsSync(join(ROOT, 'node_modules', 'sqlite3')), () => {
     console.log('Installing packages; the first time takes some minutes, SQLite is compiled.');
     run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
@@ -50,7 +52,11 @@ function filesBelow(folder) {
 }
 
 export function buildPages() {
-  const inputs = [...['core', 'contract', 'web'].flatMap((f) => filesBelow(join(ROOT, 'src', f))), ...filesBelow(join(ROOT, 'public')), ...['index.html', 'vite.config.ts', 'package-lock.json'].map((f) => join(ROOT, f))];
+  const inputs = [
+    ...['core', 'contract', 'web'].flatMap((f) => filesBelow(join(ROOT, 'src', f))),
+    ...filesBelow(join(ROOT, 'public')),
+    ...['index.html', 'vite.config.ts', 'package-lock.json'].map((f) => join(ROOT, f)),
+  ];
   const marks = inputs.map((path) => `${path} ${statSync(path).size} ${statSync(path).mtimeMs}`).join('\n');
   unlessStamped('pages', createHash('sha256').update(marks).digest('hex'), existsSync(join(ROOT, 'dist', 'web', 'index.html')), () => {
     console.log('Building the pages.');

@@ -36,14 +36,22 @@ const shots: Shot[] = [
       await t.press('Promise the first half hour it can be ready');
     },
   },
-  { name: 'number-explained', path: '/intake', first: async (t) => {
-    await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
-    await t.press(/^Expected charge/);
-  } },
-  { name: 'job-ports', path: job('LK-0412'), first: async (t) => {
-    await t.press('Bubbling in all the others');
-    await t.press(/^Port 3/);
-  } },
+  {
+    name: 'number-explained',
+    path: '/intake',
+    first: async (t) => {
+      await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
+      await t.press(/^Expected charge/);
+    },
+  },
+  {
+    name: 'job-ports',
+    path: job('LK-0412'),
+    first: async (t) => {
+      await t.press('Bubbling in all the others');
+      await t.press(/^Port 3/);
+    },
+  },
   { name: 'job-charge', path: job('LK-0409') },
   { name: 'job-refused', path: job('LK-0410') },
   { name: 'record', path: '/batteries/LK-0401' },

@@ -19,7 +19,15 @@ let values;
 try {
   ({ values } = parseArgs({
     args,
-    options: { shop: { type: 'boolean' }, fresh: { type: 'boolean' }, data: { type: 'string' }, port: { type: 'string' }, host: { type: 'string' }, rate: { type: 'string' }, help: { type: 'boolean', short: 'h' } },
+    options: {
+      shop: { type: 'boolean' },
+      fresh: { type: 'boolean' },
+      data: { type: 'string' },
+      port: { type: 'string' },
+      host: { type: 'string' },
+      rate: { type: 'string' },
+      help: { type: 'boolean', short: 'h' },
+    },
   }));
 } catch (error) {
   console.error(`${error.message}\n\n${HELP}`);

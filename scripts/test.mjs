@@ -40,6 +40,7 @@ function tests(name, files, extra = []) {
 }
 
 whole('types', bin('tsc'), ['-p', '.']);
+whole('format', bin('prettier'), ['--check', '--log-level', 'warn', 'src', 'test', 'scripts']);
 whole('lint', bin('eslint'), ['.', '--max-warnings', '0']);
 whole('layers', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']);
 whole('unused code', bin('knip'), []);

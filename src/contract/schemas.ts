@@ -49,20 +49,33 @@ const write = { commandId: id.required(), by: Joi.string().max(40).required() };
 
 const modelSchema = Joi.object({
   code: name(24).required(),
-  kind: Joi.string().valid(...KINDS.map((k) => k.key)).required(),
+  kind: Joi.string()
+    .valid(...KINDS.map((k) => k.key))
+    .required(),
   name: name().required(),
   nominalV: number().valid(6, 12).required(),
   cells: number().integer().min(1).max(12).required(),
   c20Ah: number().min(0.5).max(300).required(),
   cca: number().min(10).max(2000).allow(null).required(),
-  ccaStandard: Joi.string().valid(...CCA_STANDARDS).allow(null).required(),
+  ccaStandard: Joi.string()
+    .valid(...CCA_STANDARDS)
+    .allow(null)
+    .required(),
   electrolyteCode: name(24).required(),
   electrolyteMl: number().min(10).max(20_000).required(),
   fillSg: number().min(1.2).max(1.35).allow(null).required(),
   chargeA: number().min(0.05).max(60).allow(null).required(),
   ceilingV: number().min(2).max(33).allow(null).required(),
-  dwellS: number().min(300).max(6 * 3600).allow(null).required(),
-  soakS: number().min(300).max(24 * 3600).allow(null).required(),
+  dwellS: number()
+    .min(300)
+    .max(6 * 3600)
+    .allow(null)
+    .required(),
+  soakS: number()
+    .min(300)
+    .max(24 * 3600)
+    .allow(null)
+    .required(),
   passV: number().min(2).max(27).allow(null).required(),
 });
 
@@ -97,7 +110,13 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   cutWait: command('cutWait', { stepId, reason: prose.required() }),
   skip: command('skip', { stepId, reason: prose.required() }),
   reopen: command('reopen', { stepId, reason: prose.required() }),
-  startCharge: command('startCharge', { stepId, place: number().integer().min(1).max(64).required(), setA: number().min(0.05).max(60).required(), setV: number().min(2).max(33).required(), reason: prose }),
+  startCharge: command('startCharge', {
+    stepId,
+    place: number().integer().min(1).max(64).required(),
+    setA: number().min(0.05).max(60).required(),
+    setV: number().min(2).max(33).required(),
+    reason: prose,
+  }),
   pauseCharge: command('pauseCharge', { stepId, reason: prose.required() }),
   resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
   endCharge: command('endCharge', { stepId, reason: prose }),
@@ -109,13 +128,22 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   resume: command('resume', {}),
   note: command('note', { text: prose.required() }),
   escalate: command('escalate', { reason: prose.required() }),
-  leadDecide: command('leadDecide', { decision: Joi.string().valid('go-on', 'charge-again', 'claim', 'recover', 'recycle').required(), reason: prose.required() }),
+  leadDecide: command('leadDecide', {
+    decision: Joi.string().valid('go-on', 'charge-again', 'claim', 'recover', 'recycle').required(),
+    reason: prose.required(),
+  }),
 };
 
 /** The envelope alone; the command inside is checked by its own schema, so that its messages name its fields. */
 export const sendCommandSchema = Joi.object({
   ...write,
-  command: Joi.object({ type: Joi.string().valid(...Object.keys(commandSchemas)).required() }).unknown().required(),
+  command: Joi.object({
+    type: Joi.string()
+      .valid(...Object.keys(commandSchemas))
+      .required(),
+  })
+    .unknown()
+    .required(),
 }).messages(words);
 
 /** Checks the command inside an envelope that has already passed. */
@@ -130,7 +158,16 @@ const rulesSchema = Joi.object({
   roomC: number().min(-10).max(45).required(),
   places: number().integer().min(1).max(64).required(),
   roomAirM3h: number().min(0).max(100_000).required(),
-  schools: Joi.object(Object.fromEntries(QUESTION_KEYS.map((key) => [key, Joi.string().valid(...SCHOOLS[key].schools.map((s) => s.id)).required()]))).required(),
+  schools: Joi.object(
+    Object.fromEntries(
+      QUESTION_KEYS.map((key) => [
+        key,
+        Joi.string()
+          .valid(...SCHOOLS[key].schools.map((s) => s.id))
+          .required(),
+      ]),
+    ),
+  ).required(),
 });
 
 export const changeRulesSchema = Joi.object({ ...write, rules: rulesSchema.required() }).messages(words);
@@ -149,11 +186,18 @@ export const addPersonSchema = Joi.object({
   }).required(),
 }).messages(words);
 
-export const setRateSchema = Joi.object({ rate: number().valid(...CLOCK_RATES).required() }).messages(words);
+export const setRateSchema = Joi.object({
+  rate: number()
+    .valid(...CLOCK_RATES)
+    .required(),
+}).messages(words);
 
 export const idParam = Joi.object({ id: id.required() }).messages(words);
 export const tagParam = Joi.object({ tag: tag.required() }).messages(words);
-export const findQuery = Joi.object({ q: Joi.string().trim().max(60).allow('').default(''), limit: Joi.number().integer().min(1).max(200).default(50) }).messages(words);
+export const findQuery = Joi.object({
+  q: Joi.string().trim().max(60).allow('').default(''),
+  limit: Joi.number().integer().min(1).max(200).default(50),
+}).messages(words);
 
 function timeZone(value: string, helpers: Joi.CustomHelpers<string>): string | Joi.ErrorReport {
   try {

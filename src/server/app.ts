@@ -5,7 +5,18 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
 import { ENDPOINTS } from '../contract/endpoints.ts';
-import { addModelSchema, addPersonSchema, changeRulesSchema, commandSchemaFor, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from '../contract/schemas.ts';
+import {
+  addModelSchema,
+  addPersonSchema,
+  changeRulesSchema,
+  commandSchemaFor,
+  findQuery,
+  idParam,
+  sendCommandSchema,
+  setRateSchema,
+  tagParam,
+  takeInSchema,
+} from '../contract/schemas.ts';
 import type { AddModel, AddPerson, ChangeRules, Clock, SendCommand, Shop, TakeIn } from '../contract/wire.ts';
 import { type Context, readRules } from './context.ts';
 import { keyRequired, ownPagesOnly } from './http/doors.ts';
@@ -34,7 +45,12 @@ export function createApp(context: Context, { log, version, pages, key }: AppOpt
   const { tables } = store;
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({ contentSecurityPolicy: { directives: { 'img-src': ["'self'", 'data:'], 'style-src': ["'self'", "'unsafe-inline'"], 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: { directives: { 'img-src': ["'self'", 'data:'], 'style-src': ["'self'", "'unsafe-inline'"], 'upgrade-insecure-requests': null } },
+      strictTransportSecurity: false,
+    }),
+  );
   app.use(ownPagesOnly(key === undefined));
   if (key !== undefined) app.use(keyRequired(key));
   app.use(express.json({ limit: BODY_LIMIT }));
@@ -44,7 +60,10 @@ export function createApp(context: Context, { log, version, pages, key }: AppOpt
   const paramTag = (request: Request) => checked<{ tag: string }>(tagParam, request.params).tag;
 
   app.get(ENDPOINTS.health.path, async (_request, response) => {
-    const [{ integrity_check: integrity } = { integrity_check: 'unknown' }] = await store.sequelize.query<{ integrity_check: string }>('PRAGMA integrity_check(1)', { type: QueryTypes.SELECT });
+    const [{ integrity_check: integrity } = { integrity_check: 'unknown' }] = await store.sequelize.query<{ integrity_check: string }>(
+      'PRAGMA integrity_check(1)',
+      { type: QueryTypes.SELECT },
+    );
     response.json({ ok: integrity === 'ok', version });
   });
   app.get(ENDPOINTS.clock.path, (_request, response) => void response.json(clockNow()));
@@ -93,7 +112,10 @@ export function createApp(context: Context, { log, version, pages, key }: AppOpt
   });
   app.get(ENDPOINTS.tagPdf.path, async (request, response) => {
     const { battery } = await recordOf(store, paramTag(request));
-    response.type('application/pdf').attachment(`${battery.tag}-tag.pdf`).send(await tagPdf(battery, await readRules(store)));
+    response
+      .type('application/pdf')
+      .attachment(`${battery.tag}-tag.pdf`)
+      .send(await tagPdf(battery, await readRules(store)));
   });
 
   app.get(ENDPOINTS.job.path, async (request, response) => {

@@ -18,7 +18,11 @@ export interface Context {
  * Carries out a write once. A retry with the same id gets the first answer; the same id with
  * another body is refused.
  */
-export function once<B extends Write, R>(context: Context, body: B, work: (signed: { by: Person; now: number; transaction: Transaction }) => Promise<R>): Promise<R> {
+export function once<B extends Write, R>(
+  context: Context,
+  body: B,
+  work: (signed: { by: Person; now: number; transaction: Transaction }) => Promise<R>,
+): Promise<R> {
   return onceUnsigned(context, body, async ({ now, transaction }) => {
     const by = await context.store.tables.people.findByPk(body.by, { transaction, raw: true });
     if (!by) throw invalid('by', 'Say who you are first.');
@@ -27,7 +31,11 @@ export function once<B extends Write, R>(context: Context, body: B, work: (signe
 }
 
 /** As {@link once}, for the one write that nobody can sign yet: a new shop's first person. */
-export function onceUnsigned<R>(context: Context, body: { commandId: string }, work: (moment: { now: number; transaction: Transaction }) => Promise<R>): Promise<R> {
+export function onceUnsigned<R>(
+  context: Context,
+  body: { commandId: string },
+  work: (moment: { now: number; transaction: Transaction }) => Promise<R>,
+): Promise<R> {
   const { store, clock } = context;
   const bodyHash = createHash('sha256').update(JSON.stringify(body)).digest('base64url');
   return store.write(async (transaction) => {

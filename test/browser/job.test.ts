@@ -32,7 +32,16 @@ describe('a technician at the bench', function () {
     await t.sees('Lithium is not lead-acid');
     expect(await t.button('Add to the catalogue').isDisabled()).to.equal(true);
     await t.field('Kind').selectOption('agm-dry');
-    for (const [label, text] of [['Model code', 'LF-A9'], ['Name', 'Sledge 9'], ['Electrolyte pack code', 'KE-50'], ['C20, Ah', '9'], ['Electrolyte in the pack, mL', '500'], ['Fill SG at 25 °C', '1315'], ['Charge current, A', '0,9']] as const) await page.getByLabel(label, { exact: true }).fill(text);
+    for (const [label, text] of [
+      ['Model code', 'LF-A9'],
+      ['Name', 'Sledge 9'],
+      ['Electrolyte pack code', 'KE-50'],
+      ['C20, Ah', '9'],
+      ['Electrolyte in the pack, mL', '500'],
+      ['Fill SG at 25 °C', '1315'],
+      ['Charge current, A', '0,9'],
+    ] as const)
+      await page.getByLabel(label, { exact: true }).fill(text);
     await t.press('Add to the catalogue');
 
     // The whole plan before anything is opened.
@@ -43,7 +52,12 @@ describe('a technician at the bench', function () {
     await page.getByRole('button', { name: /^Pack stays on/ }).click();
     await t.sees('School “Long” for the stand after a tube-pack fill');
     await page.keyboard.press('Escape');
-    for (const text of ['500 mL', '83 mL', '1.315 SG', '27 A', '12.60 V', '30 min', '2 h']) await page.getByLabel('The plan').getByText(text.split(' ')[0] as string).first().waitFor();
+    for (const text of ['500 mL', '83 mL', '1.315 SG', '27 A', '12.60 V', '30 min', '2 h'])
+      await page
+        .getByLabel('The plan')
+        .getByText(text.split(' ')[0] as string)
+        .first()
+        .waitFor();
     await t.press('Take it in and open the job');
     await t.sees('This is missing');
     await t.field('Tag').fill('lk-0500');
@@ -155,7 +169,20 @@ describe('a technician at the bench', function () {
     const sheet = page.getByRole('article');
     await sheet.getByText('State of charge').waitFor();
     const text = (await sheet.innerText()).replaceAll(/\s+/g, ' ');
-    for (const part of ['99 %', '12.84 V', '10.31 V', 'Sledge leaves at six', 'wait cut short by 60 min', 'early, not judged', 'refused KE-66', 'KE-50, lot L-77, 500 mL', 'Ilse Marrowby', '13.52 V', '14.21 V']) expect(text).to.include(part);
+    for (const part of [
+      '99 %',
+      '12.84 V',
+      '10.31 V',
+      'Sledge leaves at six',
+      'wait cut short by 60 min',
+      'early, not judged',
+      'refused KE-66',
+      'KE-50, lot L-77, 500 mL',
+      'Ilse Marrowby',
+      '13.52 V',
+      '14.21 V',
+    ])
+      expect(text).to.include(part);
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Sheet as PDF' }).click()]);
     expect(download.suggestedFilename()).to.equal('LK-0500-sheet.pdf');
 

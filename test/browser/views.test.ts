@@ -8,7 +8,9 @@ import { launch, Technician } from '../support/browser.ts';
 
 async function axeFaults(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
 }
 
 describe('every view', function () {
@@ -151,7 +153,9 @@ describe('every view', function () {
 
   it('an unreachable server is said, and asked again', async () => {
     const t = await Technician.sitDown(browser, bench);
-    await t.page.route('**/api/bench', (route) => route.fulfill({ status: 500, json: { error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} } } }));
+    await t.page.route('**/api/bench', (route) =>
+      route.fulfill({ status: 500, json: { error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} } } }),
+    );
     await t.open('/');
     await t.sees('This could not be fetched').catch(() => undefined);
     await t.page.unroute('**/api/bench');

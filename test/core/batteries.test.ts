@@ -11,8 +11,20 @@ import { PLAIN, SIX_VOLT } from '../support/battery.ts';
 
 describe('state of charge from rest voltage', () => {
   const published = {
-    flooded: [[100, 12.65], [75, 12.45], [50, 12.24], [25, 12.06], [0, 11.89]],
-    agm: [[100, 12.85], [75, 12.6], [50, 12.3], [25, 12.0], [0, 11.75]],
+    flooded: [
+      [100, 12.65],
+      [75, 12.45],
+      [50, 12.24],
+      [25, 12.06],
+      [0, 11.89],
+    ],
+    agm: [
+      [100, 12.85],
+      [75, 12.6],
+      [50, 12.3],
+      [25, 12.0],
+      [0, 11.75],
+    ],
   } as const;
   for (const [key, table] of Object.entries(published)) {
     it(`meets the usual ${key} table, and half of it for 6 V`, () => {
@@ -43,7 +55,11 @@ describe('state of charge from rest voltage', () => {
 describe('families', () => {
   it('keeps the published ceilings, floats, recharge factors and losses', () => {
     const { flooded, agm, gel } = CHEMISTRIES;
-    expect([flooded.absorptionV, agm.absorptionV, gel.absorptionV]).to.deep.equal([[14.4, 14.8], [14.4, 14.7], [14.1, 14.2]]);
+    expect([flooded.absorptionV, agm.absorptionV, gel.absorptionV]).to.deep.equal([
+      [14.4, 14.8],
+      [14.4, 14.7],
+      [14.1, 14.2],
+    ]);
     expect([flooded.floatV, agm.floatV, gel.floatV]).to.deep.equal([13.4, 13.6, 13.5]);
     expect([agm.rechargeFactor, flooded.rechargeFactor]).to.deep.equal([1.05, 1.15]);
     expect([agm.peukert, flooded.peukert, gel.peukert]).to.deep.equal([1.15, 1.2, 1.12]);
@@ -76,7 +92,13 @@ describe('a model as the maker prints it', () => {
     expect(modelFaults(SIX_VOLT)).to.deep.equal([]);
   });
   const wrong: [Partial<typeof PLAIN>, string][] = [
-    [{ cells: 3 }, 'cells'], [{ cca: 200 }, 'ccaStandard'], [{ ccaStandard: 'EN' }, 'ccaStandard'], [{ passV: 6.3 }, 'passV'], [{ ceilingV: 19 }, 'ceilingV'], [{ chargeA: 12 }, 'chargeA'], [{ electrolyteMl: 66 }, 'electrolyteMl'],
+    [{ cells: 3 }, 'cells'],
+    [{ cca: 200 }, 'ccaStandard'],
+    [{ ccaStandard: 'EN' }, 'ccaStandard'],
+    [{ passV: 6.3 }, 'passV'],
+    [{ ceilingV: 19 }, 'ceilingV'],
+    [{ chargeA: 12 }, 'chargeA'],
+    [{ electrolyteMl: 66 }, 'electrolyteMl'],
   ];
   for (const [change, field] of wrong) {
     it(`names ${field} when it contradicts the rest: ${JSON.stringify(change)}`, () => {

@@ -9,7 +9,12 @@ import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { HOUR, MINUTE, PLAIN, SIX_VOLT } from '../support/battery.ts';
 
 const target = { cells: 6, c20Ah: 12, ceilingV: 14.7 };
-const at = (minutes: number, voltageV: number, currentA = 1.2, temperatureC = 24): ChargeReading => ({ at: minutes * MINUTE, voltageV, currentA, temperatureC });
+const at = (minutes: number, voltageV: number, currentA = 1.2, temperatureC = 24): ChargeReading => ({
+  at: minutes * MINUTE,
+  voltageV,
+  currentA,
+  temperatureC,
+});
 
 describe('first-charge current', () => {
   it('is C/10, and never over 3 A for small sizes', () => {
@@ -116,7 +121,10 @@ describe('ampere-hours from hand readings', () => {
     expect(ampereHoursIn(readings, [{ from: 0, to: 4 * HOUR }])).to.be.closeTo(3.2 + 0.4, 1e-9);
   });
   it('count nothing while the current was off', () => {
-    const on = [{ from: 0, to: HOUR }, { from: 3 * HOUR, to: 4 * HOUR }];
+    const on = [
+      { from: 0, to: HOUR },
+      { from: 3 * HOUR, to: 4 * HOUR },
+    ];
     expect(ampereHoursIn([at(30, 13.5, 1)], on)).to.be.closeTo(2, 1e-9);
     expect(hoursOn(on, 9 * HOUR)).to.equal(2);
     expect(hoursOn([{ from: 0, to: null }], 3 * HOUR)).to.equal(3);

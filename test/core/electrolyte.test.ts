@@ -1,6 +1,12 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { correctSg, molalityFromWeightPercent, sgFromWeightPercent, weightPercentFromMolality, weightPercentFromSg } from '../../src/core/electrolyte/concentration.ts';
+import {
+  correctSg,
+  molalityFromWeightPercent,
+  sgFromWeightPercent,
+  weightPercentFromMolality,
+  weightPercentFromSg,
+} from '../../src/core/electrolyte/concentration.ts';
 import { ACID_DENSITY, acidDensity } from '../../src/core/electrolyte/density.ts';
 import { FREEZING_POINTS, freezingPointC } from '../../src/core/electrolyte/freezing.ts';
 import { gassing } from '../../src/core/electrolyte/gassing.ts';
@@ -16,10 +22,15 @@ describe('acid density', () => {
 
   it('rises with strength and falls with warmth everywhere', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 59.5, noNaN: true }), fc.double({ min: 0.01, max: 0.5, noNaN: true }), fc.double({ min: 0, max: 50, noNaN: true }), (w, dw, t) => {
-        expect(acidDensity(w + dw, t)).to.be.greaterThan(acidDensity(w, t));
-        expect(acidDensity(w, t + 1)).to.be.lessThan(acidDensity(w, t));
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 59.5, noNaN: true }),
+        fc.double({ min: 0.01, max: 0.5, noNaN: true }),
+        fc.double({ min: 0, max: 50, noNaN: true }),
+        (w, dw, t) => {
+          expect(acidDensity(w + dw, t)).to.be.greaterThan(acidDensity(w, t));
+          expect(acidDensity(w, t + 1)).to.be.lessThan(acidDensity(w, t));
+        },
+      ),
     );
   });
 
@@ -81,7 +92,8 @@ describe('rest voltage of a cell', () => {
   });
 
   it('agrees with SG + 0.845 within 10 mV from 1.18 to 1.30, and within 20 mV down to 1.10', () => {
-    for (let sg = 1.1; sg <= 1.3001; sg += 0.01) expect(restVoltageFromSg(sg), `SG ${sg.toFixed(2)}`).to.be.closeTo(restVoltageRule(sg), sg < 1.175 ? 0.02 : 0.01);
+    for (let sg = 1.1; sg <= 1.3001; sg += 0.01)
+      expect(restVoltageFromSg(sg), `SG ${sg.toFixed(2)}`).to.be.closeTo(restVoltageRule(sg), sg < 1.175 ? 0.02 : 0.01);
   });
 
   it('puts six cells of 1.265 acid near 12.65 V', () => {

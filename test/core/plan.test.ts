@@ -15,7 +15,20 @@ describe('the commissioning plan', () => {
   it('works out a plain 12 Ah battery by the defaults', () => {
     const { figures } = commissioningPlan(PLAIN, DEFAULT_RULES);
     const values = Object.fromEntries(FIGURE_KEYS.map((k) => [k, figures[k].value]));
-    expect(values).to.deep.include({ fillMl: 660, fillMlPerCell: 110, fillSg: 1.265, dwellS: 1800, soakS: 7200, ceilingV: 14.7, clearS: 300, restS: 3600, passV: 12.6, loadA: 36, loadS: 15, loadMinV: 9.6 });
+    expect(values).to.deep.include({
+      fillMl: 660,
+      fillMlPerCell: 110,
+      fillSg: 1.265,
+      dwellS: 1800,
+      soakS: 7200,
+      ceilingV: 14.7,
+      clearS: 300,
+      restS: 3600,
+      passV: 12.6,
+      loadA: 36,
+      loadS: 15,
+      loadMinV: 9.6,
+    });
     expect(figures.chargeA.value).to.be.closeTo(1.2, 1e-9);
     expect(figures.sodaKg.value).to.be.closeTo(0.5, 0.02);
     expect(figures.fullV.value).to.be.closeTo(12.67, 0.02);
@@ -38,7 +51,8 @@ describe('the commissioning plan', () => {
   it("puts the maker's printed values before the house's and ours", () => {
     const printed = { ...PLAIN, fillSg: 1.32, chargeA: 1.5, ceilingV: 14.5, dwellS: 2700, soakS: 5400, passV: 12.7 };
     const { figures } = commissioningPlan(printed, withSchool('passLine', 'strict'));
-    for (const key of ['fillSg', 'chargeA', 'ceilingV', 'dwellS', 'soakS', 'passV'] as const) expect(figures[key]).to.include({ value: printed[key], origin: 'maker' });
+    for (const key of ['fillSg', 'chargeA', 'ceilingV', 'dwellS', 'soakS', 'passV'] as const)
+      expect(figures[key]).to.include({ value: printed[key], origin: 'maker' });
   });
 
   it('follows the school the house chose and says that it is a house rule', () => {

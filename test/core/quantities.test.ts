@@ -10,10 +10,23 @@ import { HOUR, MINUTE } from '../support/battery.ts';
 
 describe('readings as they are said', () => {
   const cases: [string, QuantityKey, number][] = [
-    ['12.48', 'voltage', 12.48], ['12,48', 'voltage', 12.48], [' 12.48 V ', 'voltage', 12.48], ['850m', 'voltage', 0.85], ['-2.1', 'voltage', -2.1], ['.5', 'voltage', 0.5],
-    ['1265', 'specificGravity', 1.265], ['1.265', 'specificGravity', 1.265], ['1,265', 'specificGravity', 1.265],
-    ['80f', 'temperature', 26.6667], ['26c', 'temperature', 26], ['26', 'temperature', 26], ['80°F', 'temperature', 26.6667], ['−5', 'temperature', -5],
-    ['1.2', 'current', 1.2], ['1,20a', 'current', 1.2], ['250mA', 'current', 0.25],
+    ['12.48', 'voltage', 12.48],
+    ['12,48', 'voltage', 12.48],
+    [' 12.48 V ', 'voltage', 12.48],
+    ['850m', 'voltage', 0.85],
+    ['-2.1', 'voltage', -2.1],
+    ['.5', 'voltage', 0.5],
+    ['1265', 'specificGravity', 1.265],
+    ['1.265', 'specificGravity', 1.265],
+    ['1,265', 'specificGravity', 1.265],
+    ['80f', 'temperature', 26.6667],
+    ['26c', 'temperature', 26],
+    ['26', 'temperature', 26],
+    ['80°F', 'temperature', 26.6667],
+    ['−5', 'temperature', -5],
+    ['1.2', 'current', 1.2],
+    ['1,20a', 'current', 1.2],
+    ['250mA', 'current', 0.25],
   ];
   for (const [text, quantity, value] of cases) {
     it(`takes “${text}” as ${quantity}`, () => {
@@ -23,8 +36,18 @@ describe('readings as they are said', () => {
   }
 
   const wrong: [string, QuantityKey, string][] = [
-    ['', 'voltage', 'Type the volts'], ['abc', 'voltage', 'not a number'], ['1,234.5', 'voltage', 'more than one decimal mark'], ['1,2,3', 'voltage', 'more than one'], ['12..5', 'voltage', 'not a number'],
-    ['1248', 'voltage', 'between'], ['900', 'specificGravity', 'between'], ['0.9', 'specificGravity', 'between'], ['400', 'temperature', 'between'], ['1e3', 'voltage', 'not a number'], ['Infinity', 'voltage', 'not a number'], ['=1+1', 'voltage', 'not a number'],
+    ['', 'voltage', 'Type the volts'],
+    ['abc', 'voltage', 'not a number'],
+    ['1,234.5', 'voltage', 'more than one decimal mark'],
+    ['1,2,3', 'voltage', 'more than one'],
+    ['12..5', 'voltage', 'not a number'],
+    ['1248', 'voltage', 'between'],
+    ['900', 'specificGravity', 'between'],
+    ['0.9', 'specificGravity', 'between'],
+    ['400', 'temperature', 'between'],
+    ['1e3', 'voltage', 'not a number'],
+    ['Infinity', 'voltage', 'not a number'],
+    ['=1+1', 'voltage', 'not a number'],
   ];
   for (const [text, quantity, message] of wrong) {
     it(`turns “${text}” away as ${quantity}`, () => {
@@ -106,7 +129,15 @@ describe('times as people say them', () => {
   const zone = 'Europe/London';
   const at = Date.UTC(2026, 2, 10, 14, 20);
   it('says lengths short', () => {
-    expect([15, 90, 1800, 3600, 12_000, 86_400 * 2, 86_400 * 2.5].map(formatDuration)).to.deep.equal(['15 s', '2 min', '30 min', '1 h', '3 h 20 min', '2 d', '2 d 12 h']);
+    expect([15, 90, 1800, 3600, 12_000, 86_400 * 2, 86_400 * 2.5].map(formatDuration)).to.deep.equal([
+      '15 s',
+      '2 min',
+      '30 min',
+      '1 h',
+      '3 h 20 min',
+      '2 d',
+      '2 d 12 h',
+    ]);
     expect(formatDuration(-4)).to.equal('0 s');
     expect(formatDuration(3599.7)).to.equal('1 h');
   });
@@ -126,11 +157,15 @@ describe('times as people say them', () => {
     expect(momentOfWallTime('2026-13-01T12:00', zone)).to.equal(null);
     expect(momentOfWallTime('tomorrow', zone)).to.equal(null);
     fc.assert(
-      fc.property(fc.integer({ min: Date.UTC(2020, 0), max: Date.UTC(2035, 0) }), fc.constantFrom('Europe/London', 'America/New_York', 'Asia/Kolkata', 'Pacific/Auckland'), (ms, z) => {
-        const text = wallTimeOf(ms, z);
-        const back = momentOfWallTime(text, z);
-        expect(wallTimeOf(back ?? 0, z)).to.equal(text);
-      }),
+      fc.property(
+        fc.integer({ min: Date.UTC(2020, 0), max: Date.UTC(2035, 0) }),
+        fc.constantFrom('Europe/London', 'America/New_York', 'Asia/Kolkata', 'Pacific/Auckland'),
+        (ms, z) => {
+          const text = wallTimeOf(ms, z);
+          const back = momentOfWallTime(text, z);
+          expect(wallTimeOf(back ?? 0, z)).to.equal(text);
+        },
+      ),
     );
   });
 });

@@ -73,14 +73,23 @@ describe('a job from the box to the handover', () => {
 });
 
 describe('it says no', () => {
-  for (const [step, check] of [['identify', 'label'], ['identify', 'case'], ['identify', 'posts'], ['foil', 'foil']] as const) {
+  for (const [step, check] of [
+    ['identify', 'label'],
+    ['identify', 'case'],
+    ['identify', 'posts'],
+    ['foil', 'foil'],
+  ] as const) {
     it(`to a battery that fails “${check}”, for good`, () => {
       const d = new Driver().to(step);
       d.send({ type: 'answerChecks', stepId: step, answers: { [check]: false } });
       expect(d.job.state).to.include({ status: 'refused', outcome: 'refused' });
       const tries: JobCommand[] = [
-        { type: 'reopen', stepId: 'identify', reason: 'please' }, { type: 'skip', stepId: step, reason: 'please' }, { type: 'leadDecide', decision: 'go-on', reason: 'please' },
-        { type: 'answerChecks', stepId: step, answers: { [check]: true } }, { type: 'resume' }, { type: 'escalate', reason: 'please' },
+        { type: 'reopen', stepId: 'identify', reason: 'please' },
+        { type: 'skip', stepId: step, reason: 'please' },
+        { type: 'leadDecide', decision: 'go-on', reason: 'please' },
+        { type: 'answerChecks', stepId: step, answers: { [check]: true } },
+        { type: 'resume' },
+        { type: 'escalate', reason: 'please' },
       ];
       d.role = 'lead';
       for (const command of tries) expect(refusal(() => d.send(command)).message).to.include('Nobody can wave that through');
@@ -135,7 +144,11 @@ describe('waits', () => {
     const d = new Driver().to('soak').wait(HOUR);
     d.send({ type: 'cutWait', stepId: 'soak', reason: 'Rescue leaves at noon' });
     expect(d.step).to.equal('charge');
-    expect(handoverSheet(d.job, words).deviations[0]).to.deep.include({ what: 'Let it soak: wait cut short by 60 min', reason: 'Rescue leaves at noon', by: 'ann' });
+    expect(handoverSheet(d.job, words).deviations[0]).to.deep.include({
+      what: 'Let it soak: wait cut short by 60 min',
+      reason: 'Rescue leaves at noon',
+      by: 'ann',
+    });
   });
   it('are not cut while gas clears', () => {
     const d = new Driver().to('clear');
@@ -226,7 +239,12 @@ describe('the charge', () => {
 
   it('warns of a lead that is off and goes on', () => {
     const d = new Driver().to('charge').startCharge();
-    expect(d.wait(HOUR).read(12.7, 0, 21).map((e) => e.type)).to.include('charge.warned');
+    expect(
+      d
+        .wait(HOUR)
+        .read(12.7, 0, 21)
+        .map((e) => e.type),
+    ).to.include('charge.warned');
     expect(d.job.state.charge?.mode).to.equal('running');
   });
 });
@@ -276,7 +294,9 @@ describe('readings', () => {
     expect(first?.supersededBy).to.equal(second?.id);
     expect(second).to.include({ supersedes: old, at: first?.at, enteredAt: d.now });
     expect(standingReadings(d.job.state).map((r) => r.values.voltageV)).to.deep.equal([13.9]);
-    expect(refusal(() => d.send({ type: 'correct', readingId: old, values: { voltageV: 1, currentA: 1, temperatureC: 1 } })).message).to.include('corrected already');
+    expect(refusal(() => d.send({ type: 'correct', readingId: old, values: { voltageV: 1, currentA: 1, temperatureC: 1 } })).message).to.include(
+      'corrected already',
+    );
     expect(refusal(() => d.send({ type: 'correct', readingId: 'none', values: { voltageV: 13 } })).message).to.include('no such reading');
   });
   it('are refused from the future, from before the job, and with fields that do not belong', () => {
@@ -396,13 +416,24 @@ describe('the ribbon and the hands list', () => {
     );
   });
   it('put what is hot first, then what is late, and join readings into one walk', () => {
-    const reading = () => new Driver().to('charge').startCharge().wait(HOUR + 5 * MINUTE);
+    const reading = () =>
+      new Driver()
+        .to('charge')
+        .startCharge()
+        .wait(HOUR + 5 * MINUTE);
     const [a, b] = [reading(), reading()];
     const hot = new Driver().to('charge').startCharge();
     hot.wait(HOUR).read(14, 1.2, 53);
     hot.wait(5 * MINUTE);
     const now = a.now;
-    const lines = handLines([{ job: a.job, tag: 'A' }, { job: b.job, tag: 'B' }, { job: hot.job, tag: 'HOT' }], now);
+    const lines = handLines(
+      [
+        { job: a.job, tag: 'A' },
+        { job: b.job, tag: 'B' },
+        { job: hot.job, tag: 'HOT' },
+      ],
+      now,
+    );
     expect(lines.map((l) => l.jobs.map((j) => j.tag).join('+'))).to.deep.equal(['HOT', 'A+B']);
   });
 });

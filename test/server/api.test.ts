@@ -11,7 +11,15 @@ describe('the server', () => {
   let modelId: string;
   let tagNumber = 100;
   const nextTag = () => `T-${(tagNumber += 1)}`;
-  const takenIn = () => ({ commandId: randomUUID(), by: 'ann', tag: nextTag(), modelId, dateCode: '2026-01', owner: 'Test', promisedAt: null as number | null });
+  const takenIn = () => ({
+    commandId: randomUUID(),
+    by: 'ann',
+    tag: nextTag(),
+    modelId,
+    dateCode: '2026-01',
+    owner: 'Test',
+    promisedAt: null as number | null,
+  });
 
   before(async () => {
     bench = await TestBench.open();
@@ -27,7 +35,10 @@ describe('the server', () => {
   });
 
   it('keeps full sync inside a transaction too', async () => {
-    const sync = await bench.store.write(async (transaction) => (await bench.store.sequelize.query<{ synchronous: number }>('PRAGMA synchronous', { type: QueryTypes.SELECT, transaction }))[0]?.synchronous);
+    const sync = await bench.store.write(
+      async (transaction) =>
+        (await bench.store.sequelize.query<{ synchronous: number }>('PRAGMA synchronous', { type: QueryTypes.SELECT, transaction }))[0]?.synchronous,
+    );
     expect(sync).to.equal(2);
   });
 
@@ -60,7 +71,8 @@ describe('the server', () => {
       expect((await change('ann')).status).to.equal(403);
       expect((await change('lea')).status).to.equal(200);
       const later = await bench.takeIn(modelId, nextTag());
-      const passOf = async (id: string) => (await bench.get<{ job: { plan: { figures: { passV: { value: number; origin: string } } } } }>(`/api/jobs/${id}`)).body.job.plan.figures.passV;
+      const passOf = async (id: string) =>
+        (await bench.get<{ job: { plan: { figures: { passV: { value: number; origin: string } } } } }>(`/api/jobs/${id}`)).body.job.plan.figures.passV;
       expect(await passOf(jobId)).to.include({ value: 12.6, origin: 'default' });
       expect(await passOf(later)).to.include({ value: 12.8, origin: 'house' });
       await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', rules: DEFAULT_RULES });
@@ -102,7 +114,8 @@ describe('the server', () => {
     });
 
     it('turns lithium and contradictory models away', async () => {
-      const add = (model: object) => bench.post('/api/models', { commandId: randomUUID(), by: 'ann', model: { ...PLAIN, code: `M-${randomUUID().slice(0, 4)}`, ...model } });
+      const add = (model: object) =>
+        bench.post('/api/models', { commandId: randomUUID(), by: 'ann', model: { ...PLAIN, code: `M-${randomUUID().slice(0, 4)}`, ...model } });
       const lithium = await add({ kind: 'lithium' });
       expect([lithium.status, lithium.body.error.fields['kind']?.includes('not lead-acid')]).to.deep.equal([422, true]);
       expect((await add({ cells: 3 })).body.error.fields).to.have.property('cells');
@@ -172,7 +185,8 @@ describe('the server', () => {
         { type: 'acknowledge', stepId: 'safe' },
         { type: 'confirmDone', stepId: 'fill', temperatureC: 21 },
         { type: 'answerPorts', stepId: 'bubbles', ports: Array(6).fill('bubbling') },
-      ]) expect((await bench.send(jobId, command)).status, JSON.stringify(command)).to.equal(200);
+      ])
+        expect((await bench.send(jobId, command)).status, JSON.stringify(command)).to.equal(200);
       const due = bench.now + 30 * MINUTE;
       bench.now += 50 * MINUTE;
       await bench.send(jobId, { type: 'answerPorts', stepId: 'lift', ports: Array(6).fill('empty') });
@@ -186,7 +200,10 @@ describe('the server', () => {
       const start = async () => {
         const jobId = await bench.takeIn(modelId, nextTag());
         const job = await bench.store.tables.jobs.findByPk(jobId);
-        const state = { ...job?.state, current: { stepId: 'charge', attempt: 1, startedAt: START, dueAt: null, endedAt: null, by: null, end: null, result: null } };
+        const state = {
+          ...job?.state,
+          current: { stepId: 'charge', attempt: 1, startedAt: START, dueAt: null, endedAt: null, by: null, end: null, result: null },
+        };
         await bench.store.tables.jobs.update({ state: state as never }, { where: { id: jobId } });
         return bench.send(jobId, { type: 'startCharge', stepId: 'charge', place: 4, setA: 1.2, setV: 14.7 });
       };
@@ -210,7 +227,10 @@ describe('the server', () => {
     it('never lets an event or a reading be changed or taken out', async () => {
       for (const table of ['events', 'readings']) {
         for (const sql of [`UPDATE ${table} SET at = 0`, `DELETE FROM ${table}`]) {
-          const error = await bench.store.sequelize.query(sql).then(() => null, (e: Error & { parent?: Error }) => e.parent ?? e);
+          const error = await bench.store.sequelize.query(sql).then(
+            () => null,
+            (e: Error & { parent?: Error }) => e.parent ?? e,
+          );
           expect(error?.message).to.include('append-only');
         }
       }
@@ -247,7 +267,10 @@ describe('the server', () => {
     });
 
     it('describes itself from the schemas it checks with', async () => {
-      const { body } = await bench.get<{ openapi: string; paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: { required: string[] } }> } }>> }>('/api/openapi.json');
+      const { body } = await bench.get<{
+        openapi: string;
+        paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: { required: string[] } }> } }>>;
+      }>('/api/openapi.json');
       expect(body.openapi).to.equal('3.1.0');
       expect(body.paths['/api/batteries']?.['post']?.requestBody?.content['application/json']?.schema.required).to.include.members(['tag', 'modelId', 'owner']);
       expect(body.paths).to.have.property('/api/jobs/{id}/commands');
@@ -273,7 +296,8 @@ describe('the server', () => {
 
   it('begins a new shop with its lead, who alone adds the others', async () => {
     const empty = await TestBench.empty();
-    const add = (by: string | null, person: object) => empty.post<{ id: string; error: { code: string } }>('/api/people', { commandId: randomUUID(), by, person });
+    const add = (by: string | null, person: object) =>
+      empty.post<{ id: string; error: { code: string } }>('/api/people', { commandId: randomUUID(), by, person });
     expect((await add(null, { name: 'Tech', initials: 'T', role: 'technician' })).status).to.equal(422);
     const lead = await add(null, { name: 'Lead', initials: 'L', role: 'lead' });
     expect(lead.status).to.equal(201);

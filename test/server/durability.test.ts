@@ -19,7 +19,9 @@ interface Running {
 }
 
 function serve(folder: string, ...more: string[]): Promise<Running> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', folder, '--port', '0', ...more], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', folder, '--port', '0', ...more], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   return new Promise((resolve, reject) => {
     let said = '';
     child.stdout.on('data', (part: Buffer) => {
@@ -31,7 +33,8 @@ function serve(folder: string, ...more: string[]): Promise<Running> {
   });
 }
 
-const gone = (child: ChildProcess) => new Promise((resolve) => (child.exitCode !== null || child.signalCode !== null ? resolve(null) : child.once('exit', resolve)));
+const gone = (child: ChildProcess) =>
+  new Promise((resolve) => (child.exitCode !== null || child.signalCode !== null ? resolve(null) : child.once('exit', resolve)));
 
 describe('a killed server', function () {
   this.timeout(180_000);
@@ -48,7 +51,15 @@ describe('a killed server', function () {
     };
     const { id: by } = await post<{ id: string }>('/api/people', { commandId: randomUUID(), by: null, person: { name: 'Lead', initials: 'L', role: 'lead' } });
     const { id: modelId } = await post<{ id: string }>('/api/models', { commandId: randomUUID(), by, model: PLAIN });
-    const { jobId } = await post<{ jobId: string }>('/api/batteries', { commandId: randomUUID(), by, tag: 'K-001', modelId, dateCode: 'x', owner: 'x', promisedAt: null });
+    const { jobId } = await post<{ jobId: string }>('/api/batteries', {
+      commandId: randomUUID(),
+      by,
+      tag: 'K-001',
+      modelId,
+      dateCode: 'x',
+      owner: 'x',
+      promisedAt: null,
+    });
 
     const acknowledged: string[] = [];
     let kills = 0;
@@ -60,7 +71,11 @@ describe('a killed server', function () {
       server = await serve(folder);
     };
     // Four pages at once, each retrying its reading with the same id until it is acknowledged.
-    const queue = Array.from({ length: READINGS }, (_, i) => ({ commandId: randomUUID(), by, command: { type: 'read', role: 'spot', values: { voltageV: 11 + i / 100 } } }));
+    const queue = Array.from({ length: READINGS }, (_, i) => ({
+      commandId: randomUUID(),
+      by,
+      command: { type: 'read', role: 'spot', values: { voltageV: 11 + i / 100 } },
+    }));
     const all = queue.map((q) => q.commandId);
     const page = async () => {
       for (let body = queue.shift(); body; body = queue.shift()) {
@@ -80,7 +95,9 @@ describe('a killed server', function () {
     await Promise.all([page(), page(), page(), page()]);
     await restarting;
 
-    const kept = ((await (await fetch(`${server.url}/api/jobs/${jobId}`)).json()) as { job: { state: { readings: { id: string }[] } } }).job.state.readings.map((r) => r.id);
+    const kept = ((await (await fetch(`${server.url}/api/jobs/${jobId}`)).json()) as { job: { state: { readings: { id: string }[] } } }).job.state.readings.map(
+      (r) => r.id,
+    );
     const health = (await (await fetch(`${server.url}/api/health`)).json()) as { ok: boolean };
     server.process.kill('SIGTERM');
     await gone(server.process);
@@ -103,7 +120,12 @@ describe('a killed server', function () {
     expect(await readdir(folder)).to.deep.equal(['shop']);
     const bad = join(folder, 'bad.sqlite');
     await writeFile(bad, 'SQLite format 3\0 but not really'.padEnd(4096, 'x'));
-    expect(await openStore(bad).then(() => 'opened', (error: Error) => error.message)).to.match(/damaged|not a database|malformed/i);
+    expect(
+      await openStore(bad).then(
+        () => 'opened',
+        (error: Error) => error.message,
+      ),
+    ).to.match(/damaged|not a database|malformed/i);
   });
 
   it('asks for its key when it listens wider than this machine', async () => {

@@ -16,8 +16,22 @@ export const START = Date.UTC(2026, 2, 10, 8, 0);
 
 /** A 12 Ah model of which the maker prints next to nothing. */
 export const PLAIN: BatteryModel = {
-  code: 'T-12', kind: 'agm-dry', name: 'Plain 12', nominalV: 12, cells: 6, c20Ah: 12, cca: null, ccaStandard: null, electrolyteCode: 'E-66', electrolyteMl: 660,
-  fillSg: null, chargeA: null, ceilingV: null, dwellS: null, soakS: null, passV: null,
+  code: 'T-12',
+  kind: 'agm-dry',
+  name: 'Plain 12',
+  nominalV: 12,
+  cells: 6,
+  c20Ah: 12,
+  cca: null,
+  ccaStandard: null,
+  electrolyteCode: 'E-66',
+  electrolyteMl: 660,
+  fillSg: null,
+  chargeA: null,
+  ceilingV: null,
+  dwellS: null,
+  soakS: null,
+  passV: null,
 };
 
 /** A 6 V, three-cell model. */
@@ -51,7 +65,13 @@ export class Driver {
   send(command: JobCommand): JobEvent[] {
     this.#append(clockEvents(this.job, this.now));
     this.#ids += 1;
-    const context: DecisionContext = { now: this.now, by: { id: 'ann', role: this.role }, commandId: `c${this.#ids}`, takenPlaces: this.takenPlaces, places: 8 };
+    const context: DecisionContext = {
+      now: this.now,
+      by: { id: 'ann', role: this.role },
+      commandId: `c${this.#ids}`,
+      takenPlaces: this.takenPlaces,
+      places: 8,
+    };
     const events = decide(this.job, command, context);
     this.#append(events.map((event) => ({ at: this.now, by: 'ann', event })));
     return events;
@@ -93,7 +113,12 @@ export class Driver {
   charge(): void {
     this.startCharge();
     const amps = this.job.plan.figures.chargeA.value;
-    for (const [v, share] of [[13.6, 1], [14.4, 1], [14.69, 0.16]] as const) this.wait(HOUR).read(this.volts(v), amps * share, 24);
+    for (const [v, share] of [
+      [13.6, 1],
+      [14.4, 1],
+      [14.69, 0.16],
+    ] as const)
+      this.wait(HOUR).read(this.volts(v), amps * share, 24);
     this.send({ type: 'endCharge', stepId: 'charge' });
   }
 

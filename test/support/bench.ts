@@ -40,7 +40,13 @@ export class TestBench {
   static async open(): Promise<TestBench> {
     const bench = await TestBench.empty();
     await bench.store.write((transaction) =>
-      bench.store.tables.people.bulkCreate([{ id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician' }, { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead' }], { transaction }),
+      bench.store.tables.people.bulkCreate(
+        [
+          { id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician' },
+          { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead' },
+        ],
+        { transaction },
+      ),
     );
     return bench;
   }
@@ -69,7 +75,14 @@ export class TestBench {
   async start(): Promise<void> {
     this.store = await openStore(this.file);
     let rate = 1;
-    const clock = { now: () => this.now, get rate() { return rate; }, demo: true, setRate: (next: number) => void (rate = next) };
+    const clock = {
+      now: () => this.now,
+      get rate() {
+        return rate;
+      },
+      demo: true,
+      setRate: (next: number) => void (rate = next),
+    };
     const app = createApp({ store: this.store, clock, changes: this.#changes }, { log: pino({ level: 'silent' }), version: 'test', pages: PAGES });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
@@ -88,7 +101,11 @@ export class TestBench {
   }
 
   async ask<T = { error: Problem }>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer<T>> {
-    const response = await fetch(this.url + path, { method, headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers }, ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }) });
+    const response = await fetch(this.url + path, {
+      method,
+      headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
     const text = await response.text();
     return { status: response.status, body: (response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : text) as T };
   }
@@ -102,7 +119,15 @@ export class TestBench {
   }
 
   async takeIn(modelId: string, tag: string): Promise<string> {
-    const { body } = await this.post<{ jobId: string }>('/api/batteries', { commandId: randomUUID(), by: 'ann', tag, modelId, dateCode: '2026-01', owner: 'Test', promisedAt: null });
+    const { body } = await this.post<{ jobId: string }>('/api/batteries', {
+      commandId: randomUUID(),
+      by: 'ann',
+      tag,
+      modelId,
+      dateCode: '2026-01',
+      owner: 'Test',
+      promisedAt: null,
+    });
     return body.jobId;
   }
 
@@ -112,6 +137,13 @@ export class TestBench {
   /** Rows of every table, to show that nothing was left behind. */
   async rowCounts(): Promise<Record<string, number>> {
     const { batteries, jobs, events, readings, models, commands } = this.store.tables;
-    return { batteries: await batteries.count(), jobs: await jobs.count(), events: await events.count(), readings: await readings.count(), models: await models.count(), commands: await commands.count() };
+    return {
+      batteries: await batteries.count(),
+      jobs: await jobs.count(),
+      events: await events.count(),
+      readings: await readings.count(),
+      models: await models.count(),
+      commands: await commands.count(),
+    };
   }
 }

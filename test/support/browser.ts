@@ -1,7 +1,16 @@
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
 import type { TestBench } from './bench.ts';
 
-const FLAGS = ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
 
 export function launch(): Promise<Browser> {
   return chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
@@ -23,7 +32,10 @@ export class Technician {
     page.setDefaultTimeout(10_000);
     const technician = new Technician(bench, context, page);
     page.on('pageerror', (error) => technician.complaints.push(error.message));
-    page.on('console', (message) => message.type() === 'error' && !message.text().includes('Failed to load resource') && technician.complaints.push(message.text()));
+    page.on(
+      'console',
+      (message) => message.type() === 'error' && !message.text().includes('Failed to load resource') && technician.complaints.push(message.text()),
+    );
     return technician;
   }
 
@@ -47,7 +59,10 @@ export class Technician {
   }
 
   async read(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {
-    const form = this.page.locator('form').filter({ has: this.page.getByRole('button', { name: act }) }).last();
+    const form = this.page
+      .locator('form')
+      .filter({ has: this.page.getByRole('button', { name: act }) })
+      .last();
     for (const [label, text] of Object.entries(values)) await form.getByLabel(label).fill(text);
     await form.getByRole('button', { name: act }).click();
   }

@@ -6,7 +6,16 @@ import { Driver, HOUR, SIX_VOLT, START } from '../support/battery.ts';
 describe('the port strip', () => {
   const at = (step: string) => stripLook(new Driver().to(step).job);
   it('follows the battery from foil to sealed', () => {
-    expect(['identify', 'fill', 'bubbles', 'lift', 'soak', 'clear', 'rest', 'handover'].map((s) => at(s).cover)).to.deep.equal(['foil', 'foil', 'open', 'open', 'loose', 'loose', 'sealed', 'sealed']);
+    expect(['identify', 'fill', 'bubbles', 'lift', 'soak', 'clear', 'rest', 'handover'].map((s) => at(s).cover)).to.deep.equal([
+      'foil',
+      'foil',
+      'open',
+      'open',
+      'loose',
+      'loose',
+      'sealed',
+      'sealed',
+    ]);
     expect(['identify', 'bubbles', 'soak', 'ocv'].map((s) => at(s).tone)).to.deep.equal(['idle', 'wet', 'wet', 'rested']);
   });
   it('glows only while current flows', () => {

@@ -12,7 +12,11 @@ function shelf() {
 
 const no = () => Promise.reject(new ProblemError({ code: 'invalid', message: 'No.', fields: {} }, 422));
 const gone = () => Promise.reject(new Unreachable());
-const caught = (promise: Promise<unknown>) => promise.then(() => null, (error: unknown) => error);
+const caught = (promise: Promise<unknown>) =>
+  promise.then(
+    () => null,
+    (error: unknown) => error,
+  );
 
 describe('entries on their way to the server', () => {
   it('are written down before they are sent and crossed out when answered', async () => {

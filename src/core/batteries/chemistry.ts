@@ -25,7 +25,13 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
   flooded: {
     key: 'flooded',
     name: 'Flooded',
-    stateOfCharge: [[100, 12.65], [75, 12.45], [50, 12.24], [25, 12.06], [0, 11.89]],
+    stateOfCharge: [
+      [100, 12.65],
+      [75, 12.45],
+      [50, 12.24],
+      [25, 12.06],
+      [0, 11.89],
+    ],
     absorptionV: [14.4, 14.8],
     floatV: 13.4,
     rechargeFactor: 1.15,
@@ -36,7 +42,13 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
   agm: {
     key: 'agm',
     name: 'AGM',
-    stateOfCharge: [[100, 12.85], [75, 12.6], [50, 12.3], [25, 12.0], [0, 11.75]],
+    stateOfCharge: [
+      [100, 12.85],
+      [75, 12.6],
+      [50, 12.3],
+      [25, 12.0],
+      [0, 11.75],
+    ],
     absorptionV: [14.4, 14.7],
     floatV: 13.6,
     rechargeFactor: 1.05,
@@ -48,7 +60,13 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     key: 'gel',
     name: 'Gel',
     // Gel has no table of its own in common use; valve-regulated tables serve both.
-    stateOfCharge: [[100, 12.85], [75, 12.6], [50, 12.3], [25, 12.0], [0, 11.75]],
+    stateOfCharge: [
+      [100, 12.85],
+      [75, 12.6],
+      [50, 12.3],
+      [25, 12.0],
+      [0, 11.75],
+    ],
     absorptionV: [14.1, 14.2],
     floatV: 13.5,
     rechargeFactor: 1.1,

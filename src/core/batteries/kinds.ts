@@ -4,8 +4,7 @@ import type { ChemistryKey } from './chemistry.ts';
 export type KindKey = 'agm-dry' | 'lithium';
 
 export type BatteryKind =
-  | { key: KindKey; name: string; chemistry: ChemistryKey; procedure: string; arrives: string }
-  | { key: KindKey; name: string; refusal: string };
+  { key: KindKey; name: string; chemistry: ChemistryKey; procedure: string; arrives: string } | { key: KindKey; name: string; refusal: string };
 
 export const KINDS: readonly BatteryKind[] = [
   {

@@ -37,10 +37,23 @@ export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; m
     faults.push({ field: 'ccaStandard', message: 'A CCA rating and its standard go together.' });
   }
   const outside = (value: number | null, low: number, high: number) => value !== null && (value / model.cells < low || value / model.cells > high);
-  if (outside(model.passV, 2.0, 2.2)) faults.push({ field: 'passV', message: `A pass voltage for ${model.cells} cells lies between ${2 * model.cells} and ${(2.2 * model.cells).toFixed(1)} V.` });
-  if (outside(model.ceilingV, 2.25, 2.6)) faults.push({ field: 'ceilingV', message: `A charge ceiling for ${model.cells} cells lies between ${(2.25 * model.cells).toFixed(1)} and ${(2.6 * model.cells).toFixed(1)} V.` });
-  if (model.chargeA !== null && model.chargeA > model.c20Ah * 0.4) faults.push({ field: 'chargeA', message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.` });
+  if (outside(model.passV, 2.0, 2.2))
+    faults.push({
+      field: 'passV',
+      message: `A pass voltage for ${model.cells} cells lies between ${2 * model.cells} and ${(2.2 * model.cells).toFixed(1)} V.`,
+    });
+  if (outside(model.ceilingV, 2.25, 2.6))
+    faults.push({
+      field: 'ceilingV',
+      message: `A charge ceiling for ${model.cells} cells lies between ${(2.25 * model.cells).toFixed(1)} and ${(2.6 * model.cells).toFixed(1)} V.`,
+    });
+  if (model.chargeA !== null && model.chargeA > model.c20Ah * 0.4)
+    faults.push({ field: 'chargeA', message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.` });
   const perCellPerAh = model.electrolyteMl / model.cells / model.c20Ah;
-  if (perCellPerAh < 3 || perCellPerAh > 30) faults.push({ field: 'electrolyteMl', message: `${model.electrolyteMl} mL is not a fill for ${model.cells} cells of ${model.c20Ah} Ah; expect 3–30 mL per cell and Ah.` });
+  if (perCellPerAh < 3 || perCellPerAh > 30)
+    faults.push({
+      field: 'electrolyteMl',
+      message: `${model.electrolyteMl} mL is not a fill for ${model.cells} cells of ${model.c20Ah} Ah; expect 3–30 mL per cell and Ah.`,
+    });
   return faults;
 }

@@ -3,7 +3,16 @@ import { forCells } from '../batteries/chemistry.ts';
 /** Least volts of a good 12 V battery at the end of a 15 s load test, by temperature (BCI): [°C, V]. */
 export const LOAD_TEST_MINIMUM = {
   source: 'BCI Battery Service Manual, load test, 12 V',
-  points: [[21, 9.6], [16, 9.5], [10, 9.4], [4, 9.3], [-1, 9.1], [-7, 8.9], [-12, 8.7], [-18, 8.5]],
+  points: [
+    [21, 9.6],
+    [16, 9.5],
+    [10, 9.4],
+    [4, 9.3],
+    [-1, 9.1],
+    [-7, 8.9],
+    [-12, 8.7],
+    [-18, 8.5],
+  ],
 } as const;
 
 export const LOAD_TEST_S = 15;

@@ -30,12 +30,20 @@ export function chargeGuards(readings: readonly ChargeReading[], target: ChargeT
   const { stopC, stopRiseC, stopRiseS, pauseC, pauseAboveAmbientC } = TEMPERATURE_LIMITS;
 
   if (t > stopC) {
-    trips.push({ action: 'stop', guard: 'hot', sentence: `${t.toFixed(0)} °C is hot, above ${stopC} °C. Switch the charger off at the mains now and leave the battery alone.` });
+    trips.push({
+      action: 'stop',
+      guard: 'hot',
+      sentence: `${t.toFixed(0)} °C is hot, above ${stopC} °C. Switch the charger off at the mains now and leave the battery alone.`,
+    });
   }
   const recent = readings.filter((r) => (last.at - r.at) / 1000 <= stopRiseS);
   const coolest = Math.min(...recent.map((r) => r.temperatureC));
   if (t - coolest > stopRiseC) {
-    trips.push({ action: 'stop', guard: 'heating-fast', sentence: `It warmed by ${(t - coolest).toFixed(0)} °C within half an hour. Switch the charger off; suspect a short.` });
+    trips.push({
+      action: 'stop',
+      guard: 'heating-fast',
+      sentence: `It warmed by ${(t - coolest).toFixed(0)} °C within half an hour. Switch the charger off; suspect a short.`,
+    });
   }
   if (t <= stopC && (t > pauseC || t - ambientC > pauseAboveAmbientC)) {
     const why = t > pauseC ? `above ${pauseC} °C` : `${(t - ambientC).toFixed(0)} °C over the room`;
@@ -43,10 +51,18 @@ export function chargeGuards(readings: readonly ChargeReading[], target: ChargeT
   }
   const ceiling = compensatedCeilingV(target.ceilingV, target.cells, t);
   if (last.voltageV > ceiling + CEILING_SLACK_V * target.cells) {
-    trips.push({ action: 'pause', guard: 'over-ceiling', sentence: `${last.voltageV.toFixed(2)} V is over the ceiling of ${ceiling.toFixed(2)} V at ${t.toFixed(0)} °C. Charger off, check its setting.` });
+    trips.push({
+      action: 'pause',
+      guard: 'over-ceiling',
+      sentence: `${last.voltageV.toFixed(2)} V is over the ceiling of ${ceiling.toFixed(2)} V at ${t.toFixed(0)} °C. Charger off, check its setting.`,
+    });
   }
   if (last.currentA < NO_CURRENT_C * target.c20Ah && target.ceilingV - last.voltageV > 0.1 * target.cells) {
-    trips.push({ action: 'warn', guard: 'no-current', sentence: `Next to no current flows of the ${setA.toFixed(1)} A set, and the volts are low. A lead is off, or the charger is unplugged.` });
+    trips.push({
+      action: 'warn',
+      guard: 'no-current',
+      sentence: `Next to no current flows of the ${setA.toFixed(1)} A set, and the volts are low. A lead is off, or the charger is unplugged.`,
+    });
   }
   const order: Record<GuardAction, number> = { stop: 0, pause: 1, warn: 2 };
   return trips.sort((a, b) => order[a.action] - order[b.action]);

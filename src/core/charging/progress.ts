@@ -51,7 +51,11 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
   const tailA = PROGRESS_RULES.tailC * target.c20Ah;
   const nearCeiling = target.ceilingV - last.voltageV <= PROGRESS_RULES.ceilingSlackVPerCell * target.cells;
   if (nearCeiling && last.currentA <= tailA) {
-    return { agrees: true, by: 'tail', sentence: `At ${last.voltageV.toFixed(2)} V the current has tailed off to ${last.currentA.toFixed(2)} A, below ${tailA.toFixed(2)} A.` };
+    return {
+      agrees: true,
+      by: 'tail',
+      sentence: `At ${last.voltageV.toFixed(2)} V the current has tailed off to ${last.currentA.toFixed(2)} A, below ${tailA.toFixed(2)} A.`,
+    };
   }
 
   const spaced = lastSpaced(readings);
@@ -61,11 +65,22 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
     if (Math.abs(rise) <= flatV) {
       return { agrees: true, by: 'flat', sentence: `Three readings an hour apart stay at ${last.voltageV.toFixed(2)} V: no longer rising.` };
     }
-    return { agrees: false, by: null, sentence: rise > 0 ? `Still rising: ${rise.toFixed(2)} V over the last three hourly readings.` : `Volts fell by ${(-rise).toFixed(2)} V over the last three hourly readings; look for heat or a short.` };
+    return {
+      agrees: false,
+      by: null,
+      sentence:
+        rise > 0
+          ? `Still rising: ${rise.toFixed(2)} V over the last three hourly readings.`
+          : `Volts fell by ${(-rise).toFixed(2)} V over the last three hourly readings; look for heat or a short.`,
+    };
   }
   const missing = PROGRESS_RULES.readings - spaced.length;
   if (nearCeiling) return { agrees: false, by: null, sentence: `At the ceiling; ${last.currentA.toFixed(2)} A still flows, wait for ${tailA.toFixed(2)} A.` };
-  return { agrees: false, by: null, sentence: `${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.` };
+  return {
+    agrees: false,
+    by: null,
+    sentence: `${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.`,
+  };
 }
 
 /** The latest readings about an hour apart, oldest first, at most three. */

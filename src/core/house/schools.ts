@@ -56,8 +56,18 @@ export const SCHOOLS = {
     key: 'tubeHelp',
     question: 'Helping the flow',
     schools: [
-      { id: 'tap', name: 'Tap only', plain: 'Two or three taps on a tube that stands still. Nothing else touches the pack.', values: { words: 'Tap that tube two or three times and look again.' } },
-      { id: 'pin', name: 'Breather pin', plain: "A pin-prick in the tube's top, only where the maker's kit includes the pin.", values: { words: "Tap that tube two or three times. Still nothing, and the maker's kit includes a pin: one prick in the tube's top." } },
+      {
+        id: 'tap',
+        name: 'Tap only',
+        plain: 'Two or three taps on a tube that stands still. Nothing else touches the pack.',
+        values: { words: 'Tap that tube two or three times and look again.' },
+      },
+      {
+        id: 'pin',
+        name: 'Breather pin',
+        plain: "A pin-prick in the tube's top, only where the maker's kit includes the pin.",
+        values: { words: "Tap that tube two or three times. Still nothing, and the maker's kit includes a pin: one prick in the tube's top." },
+      },
     ],
   } satisfies SchoolQuestion<{ words: string }>,
   firstCharge: {
@@ -65,7 +75,12 @@ export const SCHOOLS = {
     question: 'Initial charge',
     schools: [
       { id: 'c10', name: 'C/10', plain: 'A tenth of C20. Done within the day; wants a reading every hour.', values: { rule: 'c-rate', cRate: 0.1 } },
-      { id: 'low-slow', name: 'Low and slow', plain: '1 A to 12 Ah, 2 A above, overnight. Coolest; occupies a place until morning.', values: { rule: 'by-size', smallA: 1, largeA: 2, splitAh: 12 } },
+      {
+        id: 'low-slow',
+        name: 'Low and slow',
+        plain: '1 A to 12 Ah, 2 A above, overnight. Coolest; occupies a place until morning.',
+        values: { rule: 'by-size', smallA: 1, largeA: 2, splitAh: 12 },
+      },
     ],
   } satisfies SchoolQuestion<FirstCharge>,
   capStrip: {
@@ -73,8 +88,18 @@ export const SCHOOLS = {
     question: 'Cap strip during charge',
     schools: [
       { id: 'laid', name: 'Laid on loosely', plain: 'Keeps dirt out and lets gas go.', values: { words: 'Cap strip laid on loosely, not pressed.' } },
-      { id: 'off', name: 'Off until charged', plain: 'Ports open and covered with a clean cloth. Sees every cell; a splash is open to the room.', values: { words: 'Cap strip off, ports covered with a clean cloth.' } },
-      { id: 'pressed', name: 'Pressed before', plain: 'Only where the maker says so. Gas leaves through the valves.', values: { words: "Cap strip pressed on, as the maker's sheet says." } },
+      {
+        id: 'off',
+        name: 'Off until charged',
+        plain: 'Ports open and covered with a clean cloth. Sees every cell; a splash is open to the room.',
+        values: { words: 'Cap strip off, ports covered with a clean cloth.' },
+      },
+      {
+        id: 'pressed',
+        name: 'Pressed before',
+        plain: 'Only where the maker says so. Gas leaves through the valves.',
+        values: { words: "Cap strip pressed on, as the maker's sheet says." },
+      },
     ],
   } satisfies SchoolQuestion<{ words: string }>,
   restNew: {
@@ -109,7 +134,10 @@ export const DEFAULT_SCHOOLS = Object.fromEntries(QUESTION_KEYS.map((key) => [ke
  * @returns the school, and whether the house chose away from the default
  * @throws Error for a school that does not exist
  */
-export function schoolOf<K extends QuestionKey>(key: K, choices: SchoolChoices): { school: (typeof SCHOOLS)[K]['schools'][number]; origin: 'house' | 'default' } {
+export function schoolOf<K extends QuestionKey>(
+  key: K,
+  choices: SchoolChoices,
+): { school: (typeof SCHOOLS)[K]['schools'][number]; origin: 'house' | 'default' } {
   const { schools } = SCHOOLS[key];
   const index = schools.findIndex((s) => s.id === choices[key]);
   const school = schools[index];

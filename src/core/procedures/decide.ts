@@ -118,7 +118,10 @@ function at(job: Job, stepId: string, kind?: StepKind): Step {
 function afterTheEnd(job: Job, command: JobCommand, context: DecisionContext): JobEvent[] {
   if (command.type === 'note') return [{ type: 'note.added', text: command.text }];
   if (command.type === 'correct') return correctReading(job, command, context);
-  throw new Refused(job.state.status === 'refused' ? `Refused: ${job.state.refusal?.reason ?? ''} Nobody can wave that through.` : 'This job is closed.', 'forbidden');
+  throw new Refused(
+    job.state.status === 'refused' ? `Refused: ${job.state.refusal?.reason ?? ''} Nobody can wave that through.` : 'This job is closed.',
+    'forbidden',
+  );
 }
 
 function answerChecks(job: Job, step: StepOf<'checks'>, answers: Record<string, boolean>): JobEvent[] {
@@ -138,7 +141,8 @@ function confirmDone(step: StepOf<'do'>, { temperatureC, reason }: { temperature
   if (temperatureC === undefined) throw new Refused('Read the temperature first.', 'invalid', 'temperatureC');
   const [low, high] = step.temperature.range;
   if (temperatureC >= low && temperatureC <= high) return [done];
-  if (!reason) throw new Refused(`${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`, 'invalid', 'reason');
+  if (!reason)
+    throw new Refused(`${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`, 'invalid', 'reason');
   return [{ type: 'deviation', stepId: step.id, what: `${step.temperature.label} at ${temperatureC.toFixed(0)} °C, outside ${low}–${high} °C`, reason }, done];
 }
 
@@ -166,11 +170,16 @@ function startCharge(job: Job, command: Extract<JobCommand, { type: 'startCharge
   if (command.place > context.places) throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
   if (context.takenPlaces.includes(command.place)) throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
   const { chargeA, ceilingV } = job.plan.figures;
-  if (command.setV > ceilingV.value + 0.005) throw new Refused(`${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`, 'invalid', 'setV');
+  if (command.setV > ceilingV.value + 0.005)
+    throw new Refused(`${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`, 'invalid', 'setV');
   const events: JobEvent[] = [{ type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV }];
   if (command.setA <= chargeA.value * 1.05) return events;
-  if (!command.reason) throw new Refused(`${command.setA.toFixed(1)} A is above the ${chargeA.value.toFixed(1)} A of the plan. Lower it, or give a reason.`, 'invalid', 'reason');
-  return [{ type: 'deviation', stepId: step.id, what: `Charged at ${command.setA.toFixed(1)} A instead of ${chargeA.value.toFixed(1)} A`, reason: command.reason }, ...events];
+  if (!command.reason)
+    throw new Refused(`${command.setA.toFixed(1)} A is above the ${chargeA.value.toFixed(1)} A of the plan. Lower it, or give a reason.`, 'invalid', 'reason');
+  return [
+    { type: 'deviation', stepId: step.id, what: `Charged at ${command.setA.toFixed(1)} A instead of ${chargeA.value.toFixed(1)} A`, reason: command.reason },
+    ...events,
+  ];
 }
 
 function resumeCharge(job: Job, command: Extract<JobCommand, { type: 'resumeCharge' }>, context: DecisionContext): JobEvent[] {
@@ -190,7 +199,11 @@ function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>
   if (!charge || charge.mode === 'ended') throw new Refused('The charge has not begun.', 'out-of-order');
   if (charge.mode === 'halted') throw new Refused('It was stopped hot. Hand it to the lead.', 'forbidden');
   const { progress, ampereHours } = chargeStatus(job, now);
-  const done: JobEvent = { type: 'step.done', stepId: step.id, result: { agrees: progress.agrees, ampereHours, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, now) } };
+  const done: JobEvent = {
+    type: 'step.done',
+    stepId: step.id,
+    result: { agrees: progress.agrees, ampereHours, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, now) },
+  };
   if (progress.agrees) return [done];
   if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');
   return [{ type: 'deviation', stepId: step.id, what: `Charge ended before the numbers agreed (${progress.sentence})`, reason: command.reason }, done];
@@ -201,7 +214,8 @@ function decideAsLead(job: Job, command: Extract<JobCommand, { type: 'leadDecide
   if (job.state.status !== 'with-lead') throw new Refused('This battery is not with the lead.', 'out-of-order');
   const { decision, reason } = command;
   const failed = job.state.verdict?.outcome === 'lead';
-  if (decision === 'go-on' && failed) throw new Refused('It failed twice and cannot simply go on. Charge again, claim, recover or recycle.', 'forbidden', 'decision');
+  if (decision === 'go-on' && failed)
+    throw new Refused('It failed twice and cannot simply go on. Charge again, claim, recover or recycle.', 'forbidden', 'decision');
   if (decision === 'charge-again' && !failed) throw new Refused('Only a battery that failed its test is charged again.', 'out-of-order', 'decision');
   const decided: JobEvent = { type: 'lead.decided', decision, reason };
   if (decision === 'go-on' || decision === 'charge-again') return [decided];

@@ -11,9 +11,24 @@ export function openJob(procedure: Procedure, plan: CommissioningPlan, at: Momen
     procedure,
     plan,
     state: {
-      status: 'running', outcome: null, openedAt: at, openedBy: by, closedAt: null, attempt: 1,
-      current: begin(first, plan, at, 1, []), runs: [], paused: null, charge: null, readings: [], deviations: [], refusedPacks: [],
-      refusal: null, escalation: null, verdict: null, destination: null, notes: [],
+      status: 'running',
+      outcome: null,
+      openedAt: at,
+      openedBy: by,
+      closedAt: null,
+      attempt: 1,
+      current: begin(first, plan, at, 1, []),
+      runs: [],
+      paused: null,
+      charge: null,
+      readings: [],
+      deviations: [],
+      refusedPacks: [],
+      refusal: null,
+      escalation: null,
+      verdict: null,
+      destination: null,
+      notes: [],
     },
   };
 }
@@ -53,7 +68,11 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return next({ refusedPacks: [...state.refusedPacks, { at, by, code: event.code }] });
     case 'job.refused':
       return next({
-        status: 'refused', outcome: 'refused', closedAt: at, current: null, paused: null,
+        status: 'refused',
+        outcome: 'refused',
+        closedAt: at,
+        current: null,
+        paused: null,
         runs: closeRun(state, at, by, 'refused', null),
         refusal: { at, by, stepId: event.stepId, reason: event.reason },
       });
@@ -95,7 +114,13 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     }
     case 'job.closed':
       return next({
-        status: 'closed', outcome: event.outcome, destination: event.destination, closedAt: at, current: null, paused: null, escalation: null,
+        status: 'closed',
+        outcome: event.outcome,
+        destination: event.destination,
+        closedAt: at,
+        current: null,
+        paused: null,
+        escalation: null,
         runs: closeRun(state, at, by, 'done', event.destination ? { destination: event.destination } : null),
         charge: state.charge && { ...state.charge, mode: 'ended', on: switchedOff(state.charge.on, at) },
       });

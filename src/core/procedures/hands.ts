@@ -26,7 +26,13 @@ export const SOON_S = 2 * 3600;
 export function nextHand(job: Job, now: Moment): Hand | null {
   const { state, procedure, plan } = job;
   if (state.status === 'with-lead') {
-    return { stepId: state.current?.stepId ?? null, title: 'Lead decides what becomes of it', act: 'Decide', dueAt: state.escalation?.at ?? null, kind: 'lead' };
+    return {
+      stepId: state.current?.stepId ?? null,
+      title: 'Lead decides what becomes of it',
+      act: 'Decide',
+      dueAt: state.escalation?.at ?? null,
+      kind: 'lead',
+    };
   }
   const run = state.current;
   if (state.status !== 'running' || !run) return null;
@@ -35,10 +41,19 @@ export function nextHand(job: Job, now: Moment): Hand | null {
 
   if (step.kind === 'charge' && state.charge && state.charge.mode !== 'ended') {
     const { charge } = state;
-    if (charge.mode === 'halted') return { stepId: step.id, title: 'Stopped hot: charger off at the mains', act: 'See why', dueAt: chargeOffSince(charge), kind: 'stop' };
-    if (charge.mode === 'paused') return { stepId: step.id, title: 'Cooling: feel it, resume when cool', act: 'Resume', dueAt: (chargeOffSince(charge) ?? now) + GRACE_S * 1000, kind: 'act' };
+    if (charge.mode === 'halted')
+      return { stepId: step.id, title: 'Stopped hot: charger off at the mains', act: 'See why', dueAt: chargeOffSince(charge), kind: 'stop' };
+    if (charge.mode === 'paused')
+      return {
+        stepId: step.id,
+        title: 'Cooling: feel it, resume when cool',
+        act: 'Resume',
+        dueAt: (chargeOffSince(charge) ?? now) + GRACE_S * 1000,
+        kind: 'act',
+      };
     const status = chargeStatus(job, now);
-    if (status.progress.agrees) return { stepId: step.id, title: 'Charge is done: charger off', act: 'End it', dueAt: status.readings.at(-1)?.at ?? run.startedAt, kind: 'act' };
+    if (status.progress.agrees)
+      return { stepId: step.id, title: 'Charge is done: charger off', act: 'End it', dueAt: status.readings.at(-1)?.at ?? run.startedAt, kind: 'act' };
     return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
   }
   if (step.kind === 'wait') {
@@ -81,9 +96,16 @@ export function handLines<J extends { job: Job }>(items: readonly J[], now: Mome
       const hand = nextHand(item.job, now);
       return hand ? [{ item, hand, urgency: urgencyOf(hand, now) }] : [];
     })
-    .sort((a, b) => URGENCY_ORDER[a.urgency] - URGENCY_ORDER[b.urgency] || Number(b.hand.kind === 'stop') - Number(a.hand.kind === 'stop') || (a.hand.dueAt ?? Infinity) - (b.hand.dueAt ?? Infinity));
+    .sort(
+      (a, b) =>
+        URGENCY_ORDER[a.urgency] - URGENCY_ORDER[b.urgency] ||
+        Number(b.hand.kind === 'stop') - Number(a.hand.kind === 'stop') ||
+        (a.hand.dueAt ?? Infinity) - (b.hand.dueAt ?? Infinity),
+    );
   for (const { item, hand, urgency } of due) {
-    const walk = lines.find((l) => hand.kind === 'read' && l.hand.kind === 'read' && l.urgency === urgency && Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000);
+    const walk = lines.find(
+      (l) => hand.kind === 'read' && l.hand.kind === 'read' && l.urgency === urgency && Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000,
+    );
     if (walk) walk.jobs.push(item);
     else lines.push({ hand, urgency, jobs: [item] });
   }

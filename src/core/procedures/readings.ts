@@ -63,8 +63,17 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   if (command.role === 'load' && kindInHand(job) !== 'load') throw new Refused('The load test is not the step in hand.', 'out-of-order', 'role');
   const marks = ask(job, command.role, command.values, command.sure);
   const reading: Reading = {
-    id: context.commandId, at, enteredAt: context.now, by: context.by.id, role: command.role, stepId: state.current?.stepId ?? null, attempt: state.attempt,
-    values: command.values, marks: [...restMarks(job, command.role, command.values, at, state.attempt), ...marks], supersedes: null, supersededBy: null,
+    id: context.commandId,
+    at,
+    enteredAt: context.now,
+    by: context.by.id,
+    role: command.role,
+    stepId: state.current?.stepId ?? null,
+    attempt: state.attempt,
+    values: command.values,
+    marks: [...restMarks(job, command.role, command.values, at, state.attempt), ...marks],
+    supersedes: null,
+    supersededBy: null,
   };
   return follow(job, reading, context);
 }
@@ -77,7 +86,12 @@ export function correctReading(job: Job, command: Extract<JobCommand, { type: 'c
   checkFields(old.role, command.values);
   const marks = ask(job, old.role, command.values, command.sure);
   const reading: Reading = {
-    ...old, id: context.commandId, enteredAt: context.now, by: context.by.id, values: command.values, supersedes: old.id,
+    ...old,
+    id: context.commandId,
+    enteredAt: context.now,
+    by: context.by.id,
+    values: command.values,
+    supersedes: old.id,
     marks: [...restMarks(job, old.role, command.values, old.at, old.attempt), ...marks],
   };
   return follow(job, reading, context);
@@ -94,7 +108,8 @@ function checkFields(role: ReadingRole, values: ReadingValues): void {
     if (!must.includes(field) && !may.includes(field)) throw new Refused(`${label} does not belong to this reading.`, 'invalid', field);
     const [low, high] = QUANTITIES[quantity].possible;
     const value = values[field] as number;
-    if (!(value >= low && value <= high)) throw new Refused(`${label} must lie between ${low} and ${high} ${QUANTITIES[quantity].unit}.`.replace(' .', '.'), 'invalid', field);
+    if (!(value >= low && value <= high))
+      throw new Refused(`${label} must lie between ${low} and ${high} ${QUANTITIES[quantity].unit}.`.replace(' .', '.'), 'invalid', field);
   }
 }
 

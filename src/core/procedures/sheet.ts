@@ -14,7 +14,11 @@ export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
 };
 
 const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = { charge: 'On charge', rest: 'At rest', load: 'Under load', spot: 'Spot' };
-const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = { early: 'early, not judged', surface: 'surface charge, not judged', confirmed: 'unusual, confirmed' };
+const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = {
+  early: 'early, not judged',
+  surface: 'surface charge, not judged',
+  confirmed: 'unusual, confirmed',
+};
 
 export interface SheetWords {
   timeZone: string;
@@ -53,7 +57,9 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
     currentA === undefined ? null : `${currentA.toFixed(2)} A`,
     specificGravity === undefined ? null : `SG ${specificGravity.toFixed(3)}`,
     temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
-  ].filter((part) => part !== null).join(' · ');
+  ]
+    .filter((part) => part !== null)
+    .join(' · ');
 }
 
 /** What to say beside a reading. */
@@ -75,14 +81,16 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const given = state.verdict;
   const current = judge(job);
   const reasons = state.refusal ? [state.refusal.reason] : [...(given?.reasons ?? [])];
-  if (given && given.outcome === 'pass' && current.outcome !== 'pass') reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
-  const headline = given && given.restV !== null && given.socPercent !== null
-    ? [
-        { label: 'State of charge', value: `${given.socPercent.toFixed(0)} %` },
-        { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
-        { label: `Under ${plan.figures.loadA.value.toFixed(0)} A`, value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V` },
-      ]
-    : [];
+  if (given && given.outcome === 'pass' && current.outcome !== 'pass')
+    reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
+  const headline =
+    given && given.restV !== null && given.socPercent !== null
+      ? [
+          { label: 'State of charge', value: `${given.socPercent.toFixed(0)} %` },
+          { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
+          { label: `Under ${plan.figures.loadA.value.toFixed(0)} A`, value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V` },
+        ]
+      : [];
   const pack = state.runs.findLast((r) => r.result?.['lot'] !== undefined)?.result;
   const chargeRuns = state.runs.filter((r) => typeof r.result?.['ampereHours'] === 'number');
 
@@ -92,7 +100,10 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     headline,
     facts: [
       { label: 'Model', value: `${plan.model.code}, ${plan.model.name}` },
-      { label: 'Rating', value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}` },
+      {
+        label: 'Rating',
+        value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}`,
+      },
       { label: 'Electrolyte', value: pack ? `${String(pack['code'])}, lot ${String(pack['lot'])}, ${formatFigure(plan.figures.fillMl)}` : 'not filled' },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
@@ -106,10 +117,26 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       const waited = step.kind === 'wait' ? formatDuration(plan.figures[step.figure].value - Number(run.result?.['remainingS'] ?? 0)) : '';
       const end = run.end === 'done' ? waited : [waited, run.end].filter(Boolean).join(', ');
       const bad = state.refusedPacks.filter((p) => step.kind === 'pack' && p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity));
-      return { when: when(run.endedAt ?? run.startedAt), title: fillText(step.title, plan), by: words.nameOf(run.by ?? ''), remark: [...bad.map((p) => `refused ${p.code}`), end].filter(Boolean).join('; ') };
+      return {
+        when: when(run.endedAt ?? run.startedAt),
+        title: fillText(step.title, plan),
+        by: words.nameOf(run.by ?? ''),
+        remark: [...bad.map((p) => `refused ${p.code}`), end].filter(Boolean).join('; '),
+      };
     }),
-    readings: state.readings.map((r) => ({ when: when(r.at), what: readingRole(r), values: readingText(r, words.temperatureUnit), remark: readingRemark(r), corrected: r.supersededBy !== null })),
-    deviations: state.deviations.map((d) => ({ when: when(d.at), what: `${fillText(stepById(procedure, d.stepId).title, plan)}: ${d.what.toLowerCase()}`, reason: d.reason, by: words.nameOf(d.by) })),
+    readings: state.readings.map((r) => ({
+      when: when(r.at),
+      what: readingRole(r),
+      values: readingText(r, words.temperatureUnit),
+      remark: readingRemark(r),
+      corrected: r.supersededBy !== null,
+    })),
+    deviations: state.deviations.map((d) => ({
+      when: when(d.at),
+      what: `${fillText(stepById(procedure, d.stepId).title, plan)}: ${d.what.toLowerCase()}`,
+      reason: d.reason,
+      by: words.nameOf(d.by),
+    })),
     notes: state.notes.map((n) => ({ when: when(n.at), text: n.text, by: words.nameOf(n.by) })),
   };
 }

@@ -72,7 +72,13 @@ function labelOf(step: Step, plan: CommissioningPlan): string {
 function pastRun(job: Job, run: StepRun): Segment[] {
   const step = stepById(job.procedure, run.stepId);
   const to = run.endedAt ?? run.startedAt;
-  const done = (kind: Segment['kind'], from: Moment, until: Moment): Segment => ({ kind, from, to: until, phase: 'done', label: kind === step.segment ? labelOf(step, job.plan) : kind });
+  const done = (kind: Segment['kind'], from: Moment, until: Moment): Segment => ({
+    kind,
+    from,
+    to: until,
+    phase: 'done',
+    label: kind === step.segment ? labelOf(step, job.plan) : kind,
+  });
   if (step.kind === 'wait') return [done(step.segment, run.startedAt, to)];
   const began = step.kind === 'charge' ? Number(run.result?.['chargeStartedAt'] ?? to) : Math.max(run.startedAt, to - plannedS(step, job.plan) * 1000);
   return [...gap(run.startedAt, began), done(step.segment, began, to)];
@@ -91,7 +97,10 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
   const kind = step.segment;
   if (step.kind === 'wait') {
     const due = run.dueAt ?? now;
-    return { past: [{ kind, from: run.startedAt, to: Math.min(now, due), phase: 'done', label }], coming: [{ kind, from: now, to: due, phase: 'coming', label }] };
+    return {
+      past: [{ kind, from: run.startedAt, to: Math.min(now, due), phase: 'done', label }],
+      coming: [{ kind, from: now, to: due, phase: 'coming', label }],
+    };
   }
   const { charge } = state;
   if (step.kind === 'charge' && charge && charge.mode !== 'ended') {
@@ -114,9 +123,9 @@ function merge(segments: Segment[]): Segment[] {
   const out: Segment[] = [];
   for (const segment of segments) {
     const last = out.at(-1);
-    if (last && last.kind === segment.kind && last.phase === segment.phase && segment.from <= last.to && last.kind !== 'refused') last.to = Math.max(last.to, segment.to);
+    if (last && last.kind === segment.kind && last.phase === segment.phase && segment.from <= last.to && last.kind !== 'refused')
+      last.to = Math.max(last.to, segment.to);
     else out.push({ ...segment });
   }
   return out;
 }
-

@@ -35,7 +35,11 @@ export function judge(job: Job): Verdict {
     reasons.push(early ? 'Every rest voltage was read early or still carries surface charge; none can be judged.' : 'No rest voltage was measured.');
   } else {
     const line = figures.passV.value;
-    reasons.push(restV >= line ? `At rest ${restV.toFixed(2)} V, on or over the line of ${line.toFixed(2)} V.` : `At rest ${restV.toFixed(2)} V, under the line of ${line.toFixed(2)} V.`);
+    reasons.push(
+      restV >= line
+        ? `At rest ${restV.toFixed(2)} V, on or over the line of ${line.toFixed(2)} V.`
+        : `At rest ${restV.toFixed(2)} V, under the line of ${line.toFixed(2)} V.`,
+    );
   }
   let loadHolds = false;
   if (loadV === null || load?.values.temperatureC === undefined) {
@@ -44,7 +48,11 @@ export function judge(job: Job): Verdict {
     const least = loadTestMinimumV(load.values.temperatureC, model.cells);
     loadHolds = loadV >= least;
     const at = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
-    reasons.push(loadHolds ? `Under ${at} it held ${loadV.toFixed(2)} V; ${least.toFixed(2)} V is the least.` : `Under ${at} it fell to ${loadV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`);
+    reasons.push(
+      loadHolds
+        ? `Under ${at} it held ${loadV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`
+        : `Under ${at} it fell to ${loadV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`,
+    );
   }
 
   const verdict = { reasons, restV, socPercent, loadV };

@@ -4,9 +4,20 @@ export type ParsedReading = { ok: true; value: number } | { ok: false; message: 
 
 /** Suffixes people add, per quantity, and what each does to the number. Longest first. */
 const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => number])[]> = {
-  voltage: [['mv', (n) => n / 1000], ['m', (n) => n / 1000], ['v', (n) => n]],
-  current: [['ma', (n) => n / 1000], ['m', (n) => n / 1000], ['a', (n) => n]],
-  temperature: [['f', celsiusFromFahrenheit], ['c', (n) => n]],
+  voltage: [
+    ['mv', (n) => n / 1000],
+    ['m', (n) => n / 1000],
+    ['v', (n) => n],
+  ],
+  current: [
+    ['ma', (n) => n / 1000],
+    ['m', (n) => n / 1000],
+    ['a', (n) => n],
+  ],
+  temperature: [
+    ['f', celsiusFromFahrenheit],
+    ['c', (n) => n],
+  ],
   specificGravity: [],
 };
 

@@ -27,7 +27,8 @@ export function ownPagesOnly(loopbackOnly: boolean): RequestHandler {
     const hostname = host.replace(/:\d+$/, '').replace(/^\[(.*)\]$/, '$1');
     if (loopbackOnly && !isLoopback(hostname)) throw refuse(403, 'This bench answers only under its own address.');
     const { origin } = request.headers;
-    if (request.method !== 'GET' && request.method !== 'HEAD' && origin && !(URL.canParse(origin) && new URL(origin).host === host)) throw refuse(403, 'Another site cannot write here.');
+    if (request.method !== 'GET' && request.method !== 'HEAD' && origin && !(URL.canParse(origin) && new URL(origin).host === host))
+      throw refuse(403, 'Another site cannot write here.');
     next();
   };
 }

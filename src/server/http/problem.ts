@@ -51,15 +51,20 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
 function describe(error: unknown): { status: number; problem: Problem } {
   if (error instanceof HttpProblem) return { status: error.status, problem: error.problem };
   if (error instanceof Refused) {
-    return { status: REFUSAL_STATUS[error.code], problem: { code: error.code, message: error.message, fields: error.field ? { [error.field]: error.message } : {} } };
+    return {
+      status: REFUSAL_STATUS[error.code],
+      problem: { code: error.code, message: error.message, fields: error.field ? { [error.field]: error.message } : {} },
+    };
   }
   if (error instanceof UniqueConstraintError) {
     const field = error.errors[0]?.path ?? 'body';
     return { status: 409, problem: { code: 'conflict', message: `That ${field} is in use already.`, fields: { [field]: 'In use already.' } } };
   }
-  if (error instanceof ForeignKeyConstraintError) return { status: 404, problem: { code: 'not-found', message: 'It refers to something that is not on record.', fields: {} } };
+  if (error instanceof ForeignKeyConstraintError)
+    return { status: 404, problem: { code: 'not-found', message: 'It refers to something that is not on record.', fields: {} } };
   const thrown = error as { type?: string; status?: number };
   if (thrown.type === 'entity.too.large') return { status: 413, problem: { code: 'too-large', message: 'That is too much at once.', fields: {} } };
-  if (thrown.status && thrown.status >= 400 && thrown.status < 500) return { status: thrown.status, problem: { code: 'invalid', message: 'The request cannot be read.', fields: {} } };
+  if (thrown.status && thrown.status >= 400 && thrown.status < 500)
+    return { status: thrown.status, problem: { code: 'invalid', message: 'The request cannot be read.', fields: {} } };
   return { status: 500, problem: { code: 'internal', message: 'Something went wrong in the server. Nothing was written.', fields: {} } };
 }

@@ -31,10 +31,18 @@ export function Find({ onClose }: { onClose: () => void }) {
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[12vh] left-1/2 z-50 w-[min(94vw,36rem)] -translate-x-1/2 overflow-hidden rounded-lg border border-ink bg-sheet">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[12vh] left-1/2 z-50 w-[min(94vw,36rem)] -translate-x-1/2 overflow-hidden rounded-lg border border-ink bg-sheet"
+        >
           <Dialog.Title className="sr-only">Find</Dialog.Title>
           <Command shouldFilter={false} label="Find a battery or a place">
-            <Command.Input value={words} onValueChange={setWords} placeholder="Tag, owner, model or place" className="w-full border-b border-line bg-transparent px-5 py-4 text-xl" />
+            <Command.Input
+              value={words}
+              onValueChange={setWords}
+              placeholder="Tag, owner, model or place"
+              className="w-full border-b border-line bg-transparent px-5 py-4 text-xl"
+            />
             <Command.List className="max-h-[55vh] overflow-y-auto p-2">
               {data?.batteries.map((b) => (
                 <Command.Item key={b.id} value={b.tag} onSelect={() => go(`/batteries/${b.tag}`)} className={ITEM}>

@@ -66,7 +66,11 @@ function Frame() {
           <span className="hidden font-label text-2xl font-semibold lg:block">Cork Ember</span>
         </NavLink>
         <TopStrip />
-        <button type="button" onClick={() => setFinding(true)} className="ml-auto flex min-h-11 items-center gap-2 rounded-md border border-soft bg-white px-3 text-soft lg:w-52">
+        <button
+          type="button"
+          onClick={() => setFinding(true)}
+          className="ml-auto flex min-h-11 items-center gap-2 rounded-md border border-soft bg-white px-3 text-soft lg:w-52"
+        >
           <Search size={18} aria-hidden />
           <span className="hidden flex-1 text-left lg:block">Scan a tag or find</span>
           <kbd className="hidden font-sans lg:block">/</kbd>
@@ -74,7 +78,10 @@ function Frame() {
         </button>
         <WhoButton />
       </header>
-      <nav aria-label="Places" className="no-print z-20 border-line bg-paper max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:flex max-md:border-t md:sticky md:top-15 md:h-[calc(100dvh-60px)] md:border-r md:pt-3">
+      <nav
+        aria-label="Places"
+        className="no-print z-20 border-line bg-paper max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:flex max-md:border-t md:sticky md:top-15 md:h-[calc(100dvh-60px)] md:border-r md:pt-3"
+      >
         {PLACES.map(({ to, name, icon: Icon }) => (
           <NavLink
             key={to}
@@ -187,7 +194,11 @@ function ClockItem({ now, timeZone }: { now: number; timeZone: string }) {
         <DropdownMenu.Content align="start" sideOffset={4} className="z-50 w-64 rounded-lg border border-ink bg-sheet p-2">
           <DropdownMenu.RadioGroup value={String(rate)} onValueChange={(v) => void setRate(Number(v))}>
             {CLOCK_RATES.map((r) => (
-              <DropdownMenu.RadioItem key={r} value={String(r)} className="flex min-h-11 cursor-pointer items-center gap-3 rounded-md px-3 text-lg data-highlighted:bg-hair data-[state=checked]:font-semibold">
+              <DropdownMenu.RadioItem
+                key={r}
+                value={String(r)}
+                className="flex min-h-11 cursor-pointer items-center gap-3 rounded-md px-3 text-lg data-highlighted:bg-hair data-[state=checked]:font-semibold"
+              >
                 <span className="w-12 font-label">×{r}</span>
                 <span className="text-soft">{r === 1 ? 'as it is' : r === 60 ? 'a minute a second' : '10 min a second'}</span>
               </DropdownMenu.RadioItem>
@@ -202,8 +213,17 @@ function ClockItem({ now, timeZone }: { now: number; timeZone: string }) {
 function WhoButton() {
   const { person, choose } = useSigning();
   return (
-    <button type="button" onClick={choose} className="flex min-h-11 min-w-11 items-center justify-center gap-2 rounded-md" aria-label={person ? `${person.name} signs here. Change` : 'Say who is at the bench'}>
-      {person ? <Initials person={person} /> : <span className="rounded-md border border-ink px-3 py-1.5 font-label text-lg font-medium whitespace-nowrap">Who are you?</span>}
+    <button
+      type="button"
+      onClick={choose}
+      className="flex min-h-11 min-w-11 items-center justify-center gap-2 rounded-md"
+      aria-label={person ? `${person.name} signs here. Change` : 'Say who is at the bench'}
+    >
+      {person ? (
+        <Initials person={person} />
+      ) : (
+        <span className="rounded-md border border-ink px-3 py-1.5 font-label text-lg font-medium whitespace-nowrap">Who are you?</span>
+      )}
     </button>
   );
 }

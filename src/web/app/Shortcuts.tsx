@@ -13,7 +13,10 @@ export function Shortcuts({ onClose }: { onClose: () => void }) {
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-[min(94vw,30rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 w-[min(94vw,30rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6"
+        >
           <Dialog.Title className="mb-4 text-2xl">Keys</Dialog.Title>
           <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-3 text-lg">
             {KEYS.map(([key, does]) => (

@@ -51,7 +51,10 @@ export function SigningProvider({ children }: { children: ReactNode }) {
       <Dialog.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : settle(null))}>
         <Dialog.Portal>
           <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-          <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-[min(92vw,26rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6">
+          <Dialog.Content
+            aria-describedby={undefined}
+            className="fixed top-1/2 left-1/2 z-50 w-[min(92vw,26rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6"
+          >
             <Dialog.Title className="mb-4 text-2xl">Who is at the bench?</Dialog.Title>
             {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
             <ul className="grid gap-2">

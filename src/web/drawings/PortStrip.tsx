@@ -29,14 +29,30 @@ export function PortStrip({ look, width = 132 }: Props) {
   const middle = HEIGHT / 2;
   const bar = { x: END - 3, y: middle - 9.5, width: six - 2 * END + 6, height: 19, rx: 3 };
   return (
-    <svg viewBox={`0 0 ${six} ${HEIGHT}`} width={width} height={(width * HEIGHT) / six} role="img" aria-label={`${ports.length} cells, ${word}`} className="block shrink-0">
+    <svg
+      viewBox={`0 0 ${six} ${HEIGHT}`}
+      width={width}
+      height={(width * HEIGHT) / six}
+      role="img"
+      aria-label={`${ports.length} cells, ${word}`}
+      className="block shrink-0"
+    >
       <defs>
         <pattern id={id} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="5" height="5" fill="#e4dccd" />
           <rect width="1.6" height="5" fill="#b9ab93" />
         </pattern>
       </defs>
-      <rect x="1.5" y="1.5" width={six - 3} height={HEIGHT - 3} rx="5" fill="var(--color-sheet)" stroke={EDGE[tone]} strokeWidth={tone === 'live' || tone === 'stop' ? 3 : 1.6} />
+      <rect
+        x="1.5"
+        y="1.5"
+        width={six - 3}
+        height={HEIGHT - 3}
+        rx="5"
+        fill="var(--color-sheet)"
+        stroke={EDGE[tone]}
+        strokeWidth={tone === 'live' || tone === 'stop' ? 3 : 1.6}
+      />
       <Post x={11} y={middle} plus />
       <Post x={six - 11} y={middle} />
       {ports.map((port, i) => (

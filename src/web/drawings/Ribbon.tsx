@@ -91,7 +91,9 @@ export function Ribbon({ segments, span, width, now, promisedAt, readyAt, timeZo
         const paint = PAINT[s.kind][s.phase];
         const from = clamp(x(s.from));
         const w = Math.max(clamp(x(s.to)) - from, s.kind === 'idle' ? 0 : 1.5);
-        return <rect key={i} x={from} y={BAR_TOP} width={w} height={BAR} fill={paint.fill} stroke={paint.stroke} strokeWidth="1" strokeDasharray={paint.dash} />;
+        return (
+          <rect key={i} x={from} y={BAR_TOP} width={w} height={BAR} fill={paint.fill} stroke={paint.stroke} strokeWidth="1" strokeDasharray={paint.dash} />
+        );
       })}
       {labelsOf(visible, x, clamp, x(now)).map((l) => (
         <text key={`${l.x}${l.text}`} x={l.x} y={LABEL_Y} className="fill-soft font-label text-[14px]">

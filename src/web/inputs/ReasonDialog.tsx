@@ -16,7 +16,17 @@ interface Props {
 }
 
 /** Asks for the reason behind a departure from the plan, or for a confirmation. */
-export function ReasonDialog({ trigger, title, explain, act, stop = false, reasonLabel = 'Reason, for the sheet', suggestions = [], onConfirm, children }: Props) {
+export function ReasonDialog({
+  trigger,
+  title,
+  explain,
+  act,
+  stop = false,
+  reasonLabel = 'Reason, for the sheet',
+  suggestions = [],
+  onConfirm,
+  children,
+}: Props) {
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
   const ready = reasonLabel === null || reason.trim().length > 2;

@@ -26,7 +26,15 @@ export async function takeIn(context: Context, body: TakeIn): Promise<{ jobId: s
 
     const { id: _, ...printed } = model;
     const plan = commissioningPlan(printed, await readRules(store, transaction));
-    const battery = { id: randomUUID(), tag: body.tag, modelId: model.id, dateCode: body.dateCode, owner: body.owner, promisedAt: body.promisedAt, takenInAt: now };
+    const battery = {
+      id: randomUUID(),
+      tag: body.tag,
+      modelId: model.id,
+      dateCode: body.dateCode,
+      owner: body.owner,
+      promisedAt: body.promisedAt,
+      takenInAt: now,
+    };
     await batteries.create(battery, { transaction });
     const jobId = await createJob(store, battery.id, PROCEDURES[kind.procedure] as Procedure, plan, now, by.id, transaction);
     const data = { type: 'battery.taken-in', tag: body.tag, modelCode: model.code };
@@ -39,7 +47,13 @@ export async function takeIn(context: Context, body: TakeIn): Promise<{ jobId: s
 
 /** The tag after the latest one. */
 export async function nextTag(store: Store): Promise<string> {
-  const last = await store.tables.batteries.findOne({ order: [['takenInAt', 'DESC'], ['tag', 'DESC']], raw: true });
+  const last = await store.tables.batteries.findOne({
+    order: [
+      ['takenInAt', 'DESC'],
+      ['tag', 'DESC'],
+    ],
+    raw: true,
+  });
   let tag = last ? followingTag(last.tag) : 'CE-0001';
   while (await store.tables.batteries.count({ where: { tag } })) tag = followingTag(tag);
   return tag;
@@ -59,10 +73,12 @@ export async function findBatteries(store: Store, q: string, limit: number): Pro
   const ids = rows.map((r) => r.id);
   const known = await batteriesById(store, ids);
   const last = await jobs.findAll({ where: { batteryId: ids }, attributes: ['batteryId', 'state'], order: [['openedAt', 'ASC']], raw: true });
-  const standing = new Map(last.map((row) => {
-    const state = parsed(row.state) as { outcome: string | null; status: string };
-    return [row.batteryId, state.outcome ?? state.status];
-  }));
+  const standing = new Map(
+    last.map((row) => {
+      const state = parsed(row.state) as { outcome: string | null; status: string };
+      return [row.batteryId, state.outcome ?? state.status];
+    }),
+  );
   return { total: count, batteries: ids.map((id) => ({ ...(known.get(id) as Battery), status: standing.get(id) ?? 'running' })) };
 }
 

@@ -69,10 +69,18 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
 
   doc.font('strong').fontSize(26).fillColor(INK).text(battery.tag, MARGIN, MARGIN, { lineBreak: false });
   doc.image(await tagPng(battery.tag), MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 });
-  doc.font('text').fontSize(10).fillColor(SOFT).text(`For ${battery.owner} · date code ${battery.dateCode} · taken in ${formatStamp(battery.takenInAt, rules.timeZone)}`, MARGIN, MARGIN + 36);
+  doc
+    .font('text')
+    .fontSize(10)
+    .fillColor(SOFT)
+    .text(`For ${battery.owner} · date code ${battery.dateCode} · taken in ${formatStamp(battery.takenInAt, rules.timeZone)}`, MARGIN, MARGIN + 36);
   rule(doc);
 
-  doc.font('strong').fontSize(18).fillColor(wire.state.refusal ? STOP : INK).text(sheet.verdict);
+  doc
+    .font('strong')
+    .fontSize(18)
+    .fillColor(wire.state.refusal ? STOP : INK)
+    .text(sheet.verdict);
   for (const reason of sheet.reasons) doc.font('text').fontSize(10).fillColor(INK).text(reason);
   headline(doc, sheet);
   for (const { label, value } of sheet.facts) row(doc, [label, value], [110, WIDTH - 110]);
@@ -89,13 +97,27 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
     for (const n of sheet.notes) row(doc, [n.when, `${n.text} (${n.by})`], [110, WIDTH - 110]);
   }
   rule(doc);
-  doc.font('text').fontSize(8.5).fillColor(SOFT).text(`${rules.shopName}. Printed ${formatStamp(printedAt, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come first.`, MARGIN, doc.y, { width: WIDTH });
+  doc
+    .font('text')
+    .fontSize(8.5)
+    .fillColor(SOFT)
+    .text(
+      `${rules.shopName}. Printed ${formatStamp(printedAt, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come first.`,
+      MARGIN,
+      doc.y,
+      { width: WIDTH },
+    );
   return finish(doc);
 }
 
 function rule(doc: Document): void {
   doc.moveDown(0.5);
-  doc.moveTo(MARGIN, doc.y).lineTo(MARGIN + WIDTH, doc.y).lineWidth(0.75).strokeColor(LINE).stroke();
+  doc
+    .moveTo(MARGIN, doc.y)
+    .lineTo(MARGIN + WIDTH, doc.y)
+    .lineWidth(0.75)
+    .strokeColor(LINE)
+    .stroke();
   doc.moveDown(0.5);
   doc.x = MARGIN;
 }
@@ -115,7 +137,11 @@ function headline(doc: Document, sheet: Sheet): void {
   sheet.headline.forEach(({ label, value }, i) => {
     const x = MARGIN + (i * WIDTH) / 3;
     doc.font('strong').fontSize(20).fillColor(INK).text(value, x, top, { lineBreak: false });
-    doc.font('label').fontSize(9).fillColor(SOFT).text(label, x, top + 25, { lineBreak: false });
+    doc
+      .font('label')
+      .fontSize(9)
+      .fillColor(SOFT)
+      .text(label, x, top + 25, { lineBreak: false });
   });
   doc.x = MARGIN;
   doc.y = top + 44;

@@ -14,12 +14,23 @@ import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/tables.ts';
 
 /** A new job row for a battery, its procedure kept once by content. */
-export async function createJob(store: Store, batteryId: string, procedure: Procedure, plan: CommissioningPlan, at: number, by: string, transaction: Transaction): Promise<string> {
+export async function createJob(
+  store: Store,
+  batteryId: string,
+  procedure: Procedure,
+  plan: CommissioningPlan,
+  at: number,
+  by: string,
+  transaction: Transaction,
+): Promise<string> {
   const hash = `${procedure.id}-${createHash('sha256').update(JSON.stringify(procedure)).digest('base64url').slice(0, 16)}`;
   await store.tables.procedures.findOrCreate({ where: { hash }, defaults: { hash, body: procedure }, transaction });
   const { state } = openJob(procedure, plan, at, by);
   const id = randomUUID();
-  await store.tables.jobs.create({ id, batteryId, procedureHash: hash, plan, state, status: state.status, openedAt: at, closedAt: null, seq: 0 }, { transaction });
+  await store.tables.jobs.create(
+    { id, batteryId, procedureHash: hash, plan, state, status: state.status, openedAt: at, closedAt: null, seq: 0 },
+    { transaction },
+  );
   return id;
 }
 
@@ -117,7 +128,10 @@ export async function jobWire(store: Store, id: string): Promise<JobWire> {
 }
 
 async function wires(store: Store, rows: JobRow[]): Promise<JobWire[]> {
-  const batteries = await batteriesById(store, rows.map((r) => r.batteryId));
+  const batteries = await batteriesById(
+    store,
+    rows.map((r) => r.batteryId),
+  );
   return rows.map((row) => ({
     id: row.id,
     battery: batteries.get(row.batteryId) as Battery,

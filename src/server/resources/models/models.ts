@@ -14,10 +14,14 @@ export async function addModel(context: Context, body: AddModel): Promise<Catalo
     const faults = modelFaults(body.model);
     const [first] = faults;
     if (first) throw new HttpProblem(422, { code: 'invalid', message: first.message, fields: Object.fromEntries(faults.map((f) => [f.field, f.message])) });
-    if (await models.count({ where: { code: body.model.code }, transaction })) throw conflict(`Model ${body.model.code} is in the catalogue already.`, { code: 'In the catalogue already.' });
+    if (await models.count({ where: { code: body.model.code }, transaction }))
+      throw conflict(`Model ${body.model.code} is in the catalogue already.`, { code: 'In the catalogue already.' });
     const model: CatalogueModel = { id: randomUUID(), ...body.model };
     await models.create(model, { transaction });
-    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: 'model.added', data: { type: 'model.added', model } }, { transaction });
+    await events.create(
+      { at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: 'model.added', data: { type: 'model.added', model } },
+      { transaction },
+    );
     return model;
   });
   context.changes.announce({ topic: 'models' });

@@ -25,12 +25,30 @@ export async function addPerson(context: Context, body: AddPerson): Promise<Pers
   const person = await onceUnsigned(context, body, async ({ now, transaction }) => {
     const known = await people.findAll({ transaction, raw: true });
     const by = known.find((p) => p.id === body.by);
-    if (known.length > 0 && by?.role !== 'lead') throw new HttpProblem(403, { code: 'forbidden', message: 'Only a lead adds people.', fields: { by: 'Only a lead.' } });
-    if (known.length === 0 && body.person.role !== 'lead') throw new HttpProblem(422, { code: 'invalid', message: 'The first person is the lead.', fields: { 'person.role': 'The first person is the lead.' } });
-    if (known.some((p) => p.initials === body.person.initials)) throw new HttpProblem(409, { code: 'conflict', message: `${body.person.initials} signs for somebody else.`, fields: { 'person.initials': 'In use already.' } });
+    if (known.length > 0 && by?.role !== 'lead')
+      throw new HttpProblem(403, { code: 'forbidden', message: 'Only a lead adds people.', fields: { by: 'Only a lead.' } });
+    if (known.length === 0 && body.person.role !== 'lead')
+      throw new HttpProblem(422, { code: 'invalid', message: 'The first person is the lead.', fields: { 'person.role': 'The first person is the lead.' } });
+    if (known.some((p) => p.initials === body.person.initials))
+      throw new HttpProblem(409, {
+        code: 'conflict',
+        message: `${body.person.initials} signs for somebody else.`,
+        fields: { 'person.initials': 'In use already.' },
+      });
     const added: Person = { id: randomUUID(), ...body.person };
     await people.create(added, { transaction });
-    await events.create({ at: now, by: by?.id ?? added.id, batteryId: null, jobId: null, commandId: body.commandId, type: 'person.added', data: { type: 'person.added', person: added } }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by?.id ?? added.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: 'person.added',
+        data: { type: 'person.added', person: added },
+      },
+      { transaction },
+    );
     return added;
   });
   context.changes.announce({ topic: 'shop' });

@@ -6,7 +6,9 @@ export async function up(sequelize: Sequelize): Promise<void> {
 }
 
 const appendOnly = (table: string) =>
-  (['UPDATE', 'DELETE'] as const).map((verb) => `CREATE TRIGGER ${table}_no_${verb.toLowerCase()} BEFORE ${verb} ON ${table} BEGIN SELECT RAISE(ABORT, '${table} is append-only'); END`);
+  (['UPDATE', 'DELETE'] as const).map(
+    (verb) => `CREATE TRIGGER ${table}_no_${verb.toLowerCase()} BEFORE ${verb} ON ${table} BEGIN SELECT RAISE(ABORT, '${table} is append-only'); END`,
+  );
 
 const STATEMENTS = [
   `CREATE TABLE people (id TEXT PRIMARY KEY, name TEXT NOT NULL, initials TEXT NOT NULL, role TEXT NOT NULL CHECK (role IN ('technician', 'lead')))`,

@@ -47,7 +47,10 @@ export function Bench() {
       <section aria-labelledby="rows" className="min-w-0 p-4 max-lg:order-2 md:px-5">
         <BenchRows open={order} ended={ended} now={now} rules={rules} />
       </section>
-      <aside aria-labelledby="hands" className="border-line bg-sheet p-4 max-lg:border-b lg:sticky lg:top-15 lg:h-[calc(100dvh-60px)] lg:overflow-y-auto lg:border-l lg:px-5">
+      <aside
+        aria-labelledby="hands"
+        className="border-line bg-sheet p-4 max-lg:border-b lg:sticky lg:top-15 lg:h-[calc(100dvh-60px)] lg:overflow-y-auto lg:border-l lg:px-5"
+      >
         <HandsList lines={lines} now={now} timeZone={rules.timeZone} />
       </aside>
     </div>

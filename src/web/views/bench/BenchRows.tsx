@@ -52,7 +52,11 @@ export function BenchRows({ open, ended, now, rules }: Props) {
         </h1>
         <ToggleGroup.Root type="single" value={range} onValueChange={choose} aria-label="How much time to show" className="flex max-sm:hidden">
           {Object.entries(RANGES).map(([key, { name }]) => (
-            <ToggleGroup.Item key={key} value={key} className="min-h-11 min-w-14 px-2 font-label text-lg font-medium text-soft data-[state=on]:text-ink data-[state=on]:underline data-[state=on]:decoration-2 data-[state=on]:underline-offset-8">
+            <ToggleGroup.Item
+              key={key}
+              value={key}
+              className="min-h-11 min-w-14 px-2 font-label text-lg font-medium text-soft data-[state=on]:text-ink data-[state=on]:underline data-[state=on]:decoration-2 data-[state=on]:underline-offset-8"
+            >
               {name}
             </ToggleGroup.Item>
           ))}
@@ -102,8 +106,13 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
   const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
   const ready = readyAt(job, now);
   return (
-    <li className={`${GRID} relative items-center border-b border-line py-1 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}>
-      <Link to={`/jobs/${wire.id}`} className="min-w-0 outline-none after:absolute after:inset-0 focus-visible:after:outline-3 focus-visible:after:outline-slate">
+    <li
+      className={`${GRID} relative items-center border-b border-line py-1 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}
+    >
+      <Link
+        to={`/jobs/${wire.id}`}
+        className="min-w-0 outline-none after:absolute after:inset-0 focus-visible:after:outline-3 focus-visible:after:outline-slate"
+      >
         <b className="block font-label text-xl leading-tight font-semibold">{battery.tag}</b>
         <span className="block truncate text-[15px] text-soft" title={`${battery.modelCode}, ${battery.owner}`}>
           {battery.owner}
@@ -115,7 +124,15 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
       <div className="relative max-sm:hidden" style={{ height: 44 }}>
         {width > 0 && (
           <>
-            <Ribbon segments={timeline(job, now)} span={span} width={width} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
+            <Ribbon
+              segments={timeline(job, now)}
+              span={span}
+              width={width}
+              now={now}
+              promisedAt={battery.promisedAt}
+              readyAt={ready}
+              timeZone={rules.timeZone}
+            />
             <span aria-hidden className="absolute -top-2 -bottom-2 w-0.5 bg-ember" style={{ left: nowX - 1 }} />
           </>
         )}
@@ -145,21 +162,47 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
   function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean } {
     const readyWords = ready === null ? '' : `ready ${formatMoment(ready, now, rules.timeZone)}`;
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
-    if (state.outcome) return { number: state.outcome === 'passed' && state.verdict?.restV ? state.verdict.restV.toFixed(2) : OUTCOME_WORDS[state.outcome], unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '', what: OUTCOME_WORDS[state.outcome].toLowerCase(), then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '' };
+    if (state.outcome)
+      return {
+        number: state.outcome === 'passed' && state.verdict?.restV ? state.verdict.restV.toFixed(2) : OUTCOME_WORDS[state.outcome],
+        unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '',
+        what: OUTCOME_WORDS[state.outcome].toLowerCase(),
+        then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '',
+      };
     const { charge, current } = state;
     if (charge && charge.mode !== 'ended') {
       const last = standingReadings(state, 'charge').at(-1);
       const stale = charge.mode === 'running' && now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;
-      const word = charge.mode === 'halted' ? 'stopped hot' : charge.mode === 'paused' ? 'paused, cooling' : stale ? `read ${formatDuration((now - (last?.at ?? chargeStartedAt(charge))) / 1000)} ago` : null;
+      const word =
+        charge.mode === 'halted'
+          ? 'stopped hot'
+          : charge.mode === 'paused'
+            ? 'paused, cooling'
+            : stale
+              ? `read ${formatDuration((now - (last?.at ?? chargeStartedAt(charge))) / 1000)} ago`
+              : null;
       if (!last) return { number: charge.setA.toFixed(1), unit: 'A', what: word ?? 'set, not yet read', then: readyWords, alarm: word !== null };
       const detail = `${last.values.currentA?.toFixed(2)} A · ${formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit)}`;
-      return { number: last.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: word ?? detail, then: chargeStatus(item.job, now).progress.agrees ? 'charge is done' : readyWords, alarm: word !== null };
+      return {
+        number: last.values.voltageV?.toFixed(2) ?? '',
+        unit: 'V',
+        what: word ?? detail,
+        then: chargeStatus(item.job, now).progress.agrees ? 'charge is done' : readyWords,
+        alarm: word !== null,
+      };
     }
-    if (state.status === 'with-lead') return { number: state.verdict?.restV?.toFixed(2) ?? 'Lead', unit: state.verdict?.restV ? 'V' : '', what: 'with the lead', alarm: true };
+    if (state.status === 'with-lead')
+      return { number: state.verdict?.restV?.toFixed(2) ?? 'Lead', unit: state.verdict?.restV ? 'V' : '', what: 'with the lead', alarm: true };
     if (state.paused) return { number: 'Paused', what: state.paused.reason.slice(0, 40), then: readyWords };
     if (current?.dueAt && current.dueAt > now) return { number: formatDuration((current.dueAt - now) / 1000), what: 'to wait', then: readyWords };
     const rest = standingReadings(state, 'rest').findLast((r) => r.attempt === state.attempt);
-    if (rest) return { number: rest.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: rest.marks.includes('early') ? 'early, not judged' : 'at rest', then: readyWords };
+    if (rest)
+      return {
+        number: rest.values.voltageV?.toFixed(2) ?? '',
+        unit: 'V',
+        what: rest.marks.includes('early') ? 'early, not judged' : 'at rest',
+        then: readyWords,
+      };
     return { number: `${plan.figures.fillMl.value}`, unit: 'mL', what: plan.model.code, then: readyWords };
   }
 }

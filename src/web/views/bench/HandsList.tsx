@@ -50,7 +50,12 @@ function Line({ line, now, timeZone }: { line: HandLine<BenchItem>; now: number;
   const { hand, urgency, jobs } = line;
   const pressing = urgency === 'overdue' || urgency === 'now';
   const [first] = jobs;
-  const due = hand.dueAt !== null && Math.abs(now - hand.dueAt) >= 60_000 ? (hand.dueAt > now ? formatMoment(hand.dueAt, now, timeZone) : `${formatDuration((now - hand.dueAt) / 1000)} ago`) : '';
+  const due =
+    hand.dueAt !== null && Math.abs(now - hand.dueAt) >= 60_000
+      ? hand.dueAt > now
+        ? formatMoment(hand.dueAt, now, timeZone)
+        : `${formatDuration((now - hand.dueAt) / 1000)} ago`
+      : '';
   return (
     <li className="flex items-center gap-3 border-b border-hair py-2.5">
       <div className="min-w-0 flex-1">
@@ -70,7 +75,10 @@ function Line({ line, now, timeZone }: { line: HandLine<BenchItem>; now: number;
         </p>
       </div>
       {pressing || hand.kind === 'paused' ? (
-        <Link to={`/jobs/${first?.wire.id}`} className={`${hand.kind === 'stop' ? 'act-stop' : urgency === 'overdue' || urgency === 'now' ? 'act' : 'act-quiet'} shrink-0 px-3!`}>
+        <Link
+          to={`/jobs/${first?.wire.id}`}
+          className={`${hand.kind === 'stop' ? 'act-stop' : urgency === 'overdue' || urgency === 'now' ? 'act' : 'act-quiet'} shrink-0 px-3!`}
+        >
           {hand.act}
         </Link>
       ) : (

@@ -63,8 +63,14 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     const printed = Object.fromEntries(NUMBERS.map(({ field, scale }) => [field, number(field, scale)])) as Record<NumberField, number | null>;
     const nominalV = Number(text('nominalV'));
     const model = {
-      code: text('code'), kind: text('kind'), name: text('name'), nominalV, cells: nominalV / 2, electrolyteCode: text('electrolyteCode'),
-      ccaStandard: (text('ccaStandard') || null) as CcaStandard | null, ...printed,
+      code: text('code'),
+      kind: text('kind'),
+      name: text('name'),
+      nominalV,
+      cells: nominalV / 2,
+      electrolyteCode: text('electrolyteCode'),
+      ccaStandard: (text('ccaStandard') || null) as CcaStandard | null,
+      ...printed,
     } as BatteryModel;
     const by = await sign();
     if (!by) return;
@@ -96,7 +102,9 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[94dvh] w-[min(96vw,52rem)] -translate-1/2 overflow-y-auto rounded-lg border border-ink bg-sheet p-6">
           <Dialog.Title className="text-2xl">Add a model</Dialog.Title>
-          <Dialog.Description className="mt-1 text-lg text-soft">As the maker prints it. Leave empty what is not printed: the house rules fill it in and say so.</Dialog.Description>
+          <Dialog.Description className="mt-1 text-lg text-soft">
+            As the maker prints it. Leave empty what is not printed: the house rules fill it in and say so.
+          </Dialog.Description>
           <form onSubmit={(e) => void submit(e)} noValidate className="mt-4 grid gap-3">
             <div className="grid gap-3 sm:grid-cols-3">
               <Labelled label="Kind">
@@ -135,10 +143,16 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
                     </select>
                   </Labelled>
                 </div>
-                <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">{NUMBERS.map(({ field, label, must }) => input(field, label, must ? '' : 'not printed'))}</div>
+                <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
+                  {NUMBERS.map(({ field, label, must }) => input(field, label, must ? '' : 'not printed'))}
+                </div>
               </>
             )}
-            {(faults['root'] || faults['by']) && <p role="alert" className="text-oxide">{faults['root'] || faults['by']}</p>}
+            {(faults['root'] || faults['by']) && (
+              <p role="alert" className="text-oxide">
+                {faults['root'] || faults['by']}
+              </p>
+            )}
             <div className="mt-1 flex justify-end gap-3">
               <Dialog.Close className="act-quiet">Back</Dialog.Close>
               <button type="submit" className="act" disabled={'refusal' in kind}>

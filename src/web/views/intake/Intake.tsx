@@ -30,9 +30,7 @@ interface Form {
 }
 
 /** The same rules as the server's edge, for the fields a person types. */
-const formSchema = takeInSchema
-  .fork(['commandId', 'by', 'promisedAt'], (s) => s.optional())
-  .keys({ promise: Joi.string().allow('') });
+const formSchema = takeInSchema.fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
 
 /** What came in: one battery, its model, whom it is for, and the whole plan before anything is opened. */
 export function Intake() {
@@ -90,7 +88,12 @@ export function Intake() {
         </button>
         <div className="grid grid-cols-2 gap-3">
           <Labelled label="Tag" message={message('tag')}>
-            <input className="field font-label text-2xl! font-semibold uppercase" autoComplete="off" {...register('tag', { setValueAs: (v: string) => v.trim().toUpperCase() })} aria-invalid={!!message('tag')} />
+            <input
+              className="field font-label text-2xl! font-semibold uppercase"
+              autoComplete="off"
+              {...register('tag', { setValueAs: (v: string) => v.trim().toUpperCase() })}
+              aria-invalid={!!message('tag')}
+            />
           </Labelled>
           <Labelled label="Maker's date code" message={message('dateCode')}>
             <input className="field" autoComplete="off" placeholder="2025-11" {...register('dateCode')} aria-invalid={!!message('dateCode')} />
@@ -103,7 +106,11 @@ export function Intake() {
           <input type="datetime-local" className="field" min={wallTimeOf(now, rules.timeZone)} {...register('promise')} aria-invalid={!!message('promise')} />
         </Labelled>
         {ready !== null && (
-          <button type="button" className="wordlink min-h-11 justify-self-start text-left" onClick={() => setValue('promise', wallTimeOf(Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000, rules.timeZone), { shouldDirty: true })}>
+          <button
+            type="button"
+            className="wordlink min-h-11 justify-self-start text-left"
+            onClick={() => setValue('promise', wallTimeOf(Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000, rules.timeZone), { shouldDirty: true })}
+          >
             Promise the first half hour it can be ready
           </button>
         )}

@@ -49,7 +49,12 @@ export function ReadyLine({ readyAt, promisedAt, now, timeZone }: ReadyProps) {
       <span className="label block">Ready at the earliest</span>
       <b className="big">{formatMomentBothWays(readyAt, now, timeZone)}</b>
       <span className={`mt-1 block ${spare !== null && spare < 0 ? 'font-semibold text-oxide' : 'text-soft'}`}>
-        {spare === null ? 'Nothing was promised: shelf stock.' : spare < 0 ? `✕ ${formatDuration(-spare)} after the promise. Say so now.` : `✓ ${formatDuration(spare)} before the promise.`} If hands are there whenever a wait ends.
+        {spare === null
+          ? 'Nothing was promised: shelf stock.'
+          : spare < 0
+            ? `✕ ${formatDuration(-spare)} after the promise. Say so now.`
+            : `✓ ${formatDuration(spare)} before the promise.`}{' '}
+        If hands are there whenever a wait ends.
       </span>
     </p>
   );

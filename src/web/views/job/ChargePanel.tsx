@@ -18,13 +18,19 @@ export function ChargePanel(props: Props) {
   const { charge } = props.job.state;
   if (!charge || charge.mode === 'ended') return <StartCharge {...props} />;
   const status = chargeStatus(props.job, props.now);
-  return charge.mode === 'running' ? <RunningCharge {...props} status={status} /> : <StoppedCharge {...props} halted={charge.mode === 'halted'} reason={charge.reason ?? ''} />;
+  return charge.mode === 'running' ? (
+    <RunningCharge {...props} status={status} />
+  ) : (
+    <StoppedCharge {...props} halted={charge.mode === 'halted'} reason={charge.reason ?? ''} />
+  );
 }
 
 function StartCharge({ step, job, wire, sender, rules }: Props) {
   const { chargeA, ceilingV } = job.plan.figures;
   const { data } = useBench();
-  const taken = new Set((data?.jobs ?? []).filter((j) => j.id !== wire.id && j.state.charge && j.state.charge.mode !== 'ended').map((j) => j.state.charge?.place));
+  const taken = new Set(
+    (data?.jobs ?? []).filter((j) => j.id !== wire.id && j.state.charge && j.state.charge.mode !== 'ended').map((j) => j.state.charge?.place),
+  );
   const places = Array.from({ length: rules.places }, (_, i) => i + 1);
   const [place, setPlace] = useState<number | null>(null);
   const chosen = place ?? places.find((p) => !taken.has(p)) ?? 1;
@@ -39,7 +45,14 @@ function StartCharge({ step, job, wire, sender, rules }: Props) {
     const setV = parseReading(volts, 'voltage');
     setFaults({ ...(setA.ok ? {} : { amps: setA.message }), ...(setV.ok ? {} : { volts: setV.message }) });
     if (!setA.ok || !setV.ok) return;
-    await sender.send({ type: 'startCharge', stepId: step.id, place: chosen, setA: setA.value, setV: setV.value, ...(reason.trim() ? { reason: reason.trim() } : {}) });
+    await sender.send({
+      type: 'startCharge',
+      stepId: step.id,
+      place: chosen,
+      setA: setA.value,
+      setV: setV.value,
+      ...(reason.trim() ? { reason: reason.trim() } : {}),
+    });
   };
   return (
     <form onSubmit={(e) => void submit(e)} noValidate className="grid w-full gap-3">
@@ -47,7 +60,14 @@ function StartCharge({ step, job, wire, sender, rules }: Props) {
         <legend className="label mb-1">Charging place</legend>
         <div className="flex flex-wrap gap-2">
           {places.map((p) => (
-            <button key={p} type="button" aria-pressed={p === chosen} disabled={taken.has(p)} onClick={() => setPlace(p)} className={`act-quiet min-w-12 px-2! ${p === chosen ? 'border-ink! bg-ink! text-sheet!' : ''}`}>
+            <button
+              key={p}
+              type="button"
+              aria-pressed={p === chosen}
+              disabled={taken.has(p)}
+              onClick={() => setPlace(p)}
+              className={`act-quiet min-w-12 px-2! ${p === chosen ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+            >
               {p}
               {taken.has(p) && <span className="sr-only"> taken</span>}
             </button>
@@ -55,14 +75,29 @@ function StartCharge({ step, job, wire, sender, rules }: Props) {
         </div>
       </fieldset>
       <div className="flex max-w-xl flex-wrap items-start gap-3">
-        <ReadingField quantity="current" label="Charger set to" value={amps} onChange={setAmps} message={faults.amps ?? sender.problem?.fields['setA']} temperatureUnit="C" />
-        <ReadingField quantity="voltage" label="Ceiling set to" value={volts} onChange={setVolts} message={faults.volts ?? sender.problem?.fields['setV']} temperatureUnit="C" />
+        <ReadingField
+          quantity="current"
+          label="Charger set to"
+          value={amps}
+          onChange={setAmps}
+          message={faults.amps ?? sender.problem?.fields['setA']}
+          temperatureUnit="C"
+        />
+        <ReadingField
+          quantity="voltage"
+          label="Ceiling set to"
+          value={volts}
+          onChange={setVolts}
+          message={faults.volts ?? sender.problem?.fields['setV']}
+          temperatureUnit="C"
+        />
         <button type="submit" className="act mt-6 min-h-12!" disabled={sender.busy}>
           Current is on
         </button>
       </div>
       <p className="text-soft">
-        In a room at {job.plan.roomC} °C the ceiling is {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V if the charger corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
+        In a room at {job.plan.roomC} °C the ceiling is {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V if the charger
+        corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
       </p>
       <ProblemLine sender={sender} />
       {sender.problem?.fields['reason'] && (
@@ -82,14 +117,34 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
   return (
     <>
       <dl className="grid grid-cols-2 gap-x-8 gap-y-3 sm:flex sm:flex-wrap">
-        <Fact label="Current on since" value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)} aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`} />
+        <Fact
+          label="Current on since"
+          value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)}
+          aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`}
+        />
         <Fact label="Put in so far" value={`${status.ampereHours.toFixed(1)} Ah`} aside="up to the last reading" />
         <Fact label="Expected end" value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''} aside="by the plan; readings decide" />
-        {nextReadingAt && <Fact label="Next reading" value={formatMoment(nextReadingAt, now, rules.timeZone)} aside={nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'} />}
+        {nextReadingAt && (
+          <Fact
+            label="Next reading"
+            value={formatMoment(nextReadingAt, now, rules.timeZone)}
+            aside={nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'}
+          />
+        )}
       </dl>
-      {warning && <p role="alert" className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">{warning.sentence}</p>}
+      {warning && (
+        <p role="alert" className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
+          {warning.sentence}
+        </p>
+      )}
       <div className="w-full max-w-3xl">
-        <ReadingForm must={['voltageV', 'currentA', 'temperatureC']} act="Keep reading" sender={sender} autoFocus onSend={(values, sure) => sender.send({ type: 'read', role: 'charge', values, takenAt: Math.floor(now), sure })} />
+        <ReadingForm
+          must={['voltageV', 'currentA', 'temperatureC']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'charge', values, takenAt: Math.floor(now), sure })}
+        />
       </div>
       <p className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : 'bg-hair'}`}>
         {progress.agrees ? '✓ ' : ''}

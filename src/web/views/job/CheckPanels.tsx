@@ -94,7 +94,14 @@ export function PackPanel({ step, job, sender, now, rules }: PanelProps & { step
         </p>
         <label className="min-w-36 flex-1">
           <span className="label">Code on the pack</span>
-          <input className="field font-label text-2xl! font-semibold" autoFocus autoComplete="off" value={code} onChange={(e) => setCode(e.target.value)} aria-invalid={!!sender.problem?.fields['command.code']} />
+          <input
+            className="field font-label text-2xl! font-semibold"
+            autoFocus
+            autoComplete="off"
+            value={code}
+            onChange={(e) => setCode(e.target.value)}
+            aria-invalid={!!sender.problem?.fields['command.code']}
+          />
         </label>
         <label className="min-w-36 flex-1">
           <span className="label">Lot</span>
@@ -132,7 +139,12 @@ export function DoPanel({ step, sender, rules }: PanelProps & { step: StepOf<'do
       setFault(parsed.message);
       return;
     }
-    await sender.send({ type: 'confirmDone', stepId: step.id, ...(parsed?.ok ? { temperatureC: parsed.value } : {}), ...(reason.trim() ? { reason: reason.trim() } : {}) });
+    await sender.send({
+      type: 'confirmDone',
+      stepId: step.id,
+      ...(parsed?.ok ? { temperatureC: parsed.value } : {}),
+      ...(reason.trim() ? { reason: reason.trim() } : {}),
+    });
   };
   return (
     <form onSubmit={(e) => void submit(e)} noValidate className="flex w-full max-w-2xl flex-wrap items-start gap-3">

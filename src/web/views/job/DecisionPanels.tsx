@@ -21,7 +21,9 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
   const reopen = verdict.restV === null ? 'ocv' : 'load';
   return (
     <>
-      <div className={`w-full max-w-2xl rounded-md border-l-8 px-4 py-3 ${verdict.outcome === 'pass' ? 'border-moss bg-moss-pale' : verdict.outcome === 'incomplete' ? 'border-ochre bg-ochre-pale' : 'border-oxide bg-oxide-pale'}`}>
+      <div
+        className={`w-full max-w-2xl rounded-md border-l-8 px-4 py-3 ${verdict.outcome === 'pass' ? 'border-moss bg-moss-pale' : verdict.outcome === 'incomplete' ? 'border-ochre bg-ochre-pale' : 'border-oxide bg-oxide-pale'}`}
+      >
         <p className="font-label text-2xl font-semibold">
           {verdict.outcome === 'pass' ? '✓ ' : verdict.outcome === 'incomplete' ? '… ' : '✕ '}
           {title}
@@ -31,7 +33,9 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
             <li key={r}>{r}</li>
           ))}
         </ul>
-        {verdict.socPercent !== null && <p className="mt-1 text-lg">About {verdict.socPercent.toFixed(0)} % charged, from the rest voltage and the AGM table at 25 °C.</p>}
+        {verdict.socPercent !== null && (
+          <p className="mt-1 text-lg">About {verdict.socPercent.toFixed(0)} % charged, from the rest voltage and the AGM table at 25 °C.</p>
+        )}
       </div>
       <ProblemLine sender={sender} />
       {verdict.outcome === 'incomplete' ? (
@@ -67,10 +71,20 @@ export function HandoverPanel({ step, wire, sender }: PanelProps & { step: StepO
       </div>
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">
-        <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'handOver', stepId: step.id, destination: 'customer' })}>
+        <button
+          type="button"
+          className="act"
+          disabled={sender.busy}
+          onClick={() => void sender.send({ type: 'handOver', stepId: step.id, destination: 'customer' })}
+        >
           Handed to {wire.battery.owner}
         </button>
-        <button type="button" className="act-quiet" disabled={sender.busy} onClick={() => void sender.send({ type: 'handOver', stepId: step.id, destination: 'shelf' })}>
+        <button
+          type="button"
+          className="act-quiet"
+          disabled={sender.busy}
+          onClick={() => void sender.send({ type: 'handOver', stepId: step.id, destination: 'shelf' })}
+        >
           Onto the shelf
         </button>
       </div>
@@ -107,7 +121,13 @@ export function LeadPanel({ job, sender, rules, now }: PanelProps) {
         <>
           <div className="flex flex-wrap gap-2" role="group" aria-label="Decision">
             {offered.map((d) => (
-              <button key={d.decision} type="button" aria-pressed={decision === d.decision} className={`act-quiet ${decision === d.decision ? 'border-ink! bg-ink! text-sheet!' : ''}`} onClick={() => setDecision(d.decision)}>
+              <button
+                key={d.decision}
+                type="button"
+                aria-pressed={decision === d.decision}
+                className={`act-quiet ${decision === d.decision ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+                onClick={() => setDecision(d.decision)}
+              >
                 {d.label}
               </button>
             ))}

@@ -28,15 +28,42 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
         <Ellipsis size={22} aria-hidden />
       </Popover.Trigger>
       <Popover.Content align="end" sideOffset={4} className="z-30 w-64 rounded-lg border border-ink bg-sheet p-2">
-        <ReasonDialog trigger={item('Write a note')} title="A note on this job" explain="Signed, timed, and printed on the sheet." act="Keep it" reasonLabel="Note" onConfirm={(text) => close(sender.send({ type: 'note', text }))} />
+        <ReasonDialog
+          trigger={item('Write a note')}
+          title="A note on this job"
+          explain="Signed, timed, and printed on the sheet."
+          act="Keep it"
+          reasonLabel="Note"
+          onConfirm={(text) => close(sender.send({ type: 'note', text }))}
+        />
         {running && !state.paused && state.charge?.mode !== 'running' && (
-          <ReasonDialog trigger={item('Pause the job')} title="Pause the job" explain="Nobody is called while it is paused. Clocks of waits go on." act="Pause" reasonLabel="Why" onConfirm={(reason) => close(sender.send({ type: 'pause', reason }))} />
+          <ReasonDialog
+            trigger={item('Pause the job')}
+            title="Pause the job"
+            explain="Nobody is called while it is paused. Clocks of waits go on."
+            act="Pause"
+            reasonLabel="Why"
+            onConfirm={(reason) => close(sender.send({ type: 'pause', reason }))}
+          />
         )}
         {running && step?.skippable && step.kind !== 'wait' && (
-          <ReasonDialog trigger={item('Skip this step')} title="Skip this step?" explain="It is printed on the sheet as a deviation. A battery cannot pass without a rest voltage and a load test." act="Skip it" onConfirm={(reason) => close(sender.send({ type: 'skip', stepId: step.id, reason }))} />
+          <ReasonDialog
+            trigger={item('Skip this step')}
+            title="Skip this step?"
+            explain="It is printed on the sheet as a deviation. A battery cannot pass without a rest voltage and a load test."
+            act="Skip it"
+            onConfirm={(reason) => close(sender.send({ type: 'skip', stepId: step.id, reason }))}
+          />
         )}
         {running && (
-          <ReasonDialog trigger={item('Hand it to the lead')} title="Hand it to the lead?" explain="The job stands still until the lead decides. A running charge counts as paused: switch it off first." act="Hand it over" reasonLabel="Why" onConfirm={(reason) => close(sender.send({ type: 'escalate', reason }))} />
+          <ReasonDialog
+            trigger={item('Hand it to the lead')}
+            title="Hand it to the lead?"
+            explain="The job stands still until the lead decides. A running charge counts as paused: switch it off first."
+            act="Hand it over"
+            reasonLabel="Why"
+            onConfirm={(reason) => close(sender.send({ type: 'escalate', reason }))}
+          />
         )}
       </Popover.Content>
     </Popover.Root>

@@ -75,7 +75,14 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
 
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,1fr)_300px]">
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-5">
-          <StepPanel key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`} job={job} wire={wire} sender={sender} now={now} rules={rules} />
+          <StepPanel
+            key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`}
+            job={job}
+            wire={wire}
+            sender={sender}
+            now={now}
+            rules={rules}
+          />
           {job.state.readings.length > 0 && (
             <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
               <h2 className="mb-2 text-2xl">Readings</h2>

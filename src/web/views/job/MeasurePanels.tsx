@@ -16,11 +16,29 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       <div className="w-40">
         <FigureButton figure={job.plan.figures.passV} />
       </div>
-      {early && rest.dueAt && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">The rest was cut short. A voltage can be judged from {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as early.</p>}
-      {last?.marks.includes('surface') && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface charge. It is kept, not judged. Let it rest and read again.</p>}
-      {last?.marks.includes('early') && <p className="text-lg text-soft">Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules.timeZone)}, not judged.</p>}
+      {early && rest.dueAt && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          The rest was cut short. A voltage can be judged from {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as early.
+        </p>
+      )}
+      {last?.marks.includes('surface') && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          {last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface charge. It is kept, not judged. Let it rest and read again.
+        </p>
+      )}
+      {last?.marks.includes('early') && (
+        <p className="text-lg text-soft">
+          Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules.timeZone)}, not judged.
+        </p>
+      )}
       <div className="w-full max-w-md">
-        <ReadingForm must={['voltageV']} act="Keep reading" sender={sender} autoFocus onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })} />
+        <ReadingForm
+          must={['voltageV']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })}
+        />
       </div>
       <ProblemLine sender={sender} />
     </>

@@ -50,7 +50,12 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
         <button type="button" className="act-quiet" onClick={() => setPorts(ports.map((p) => p ?? first?.id ?? null))} disabled={complete}>
           {first?.label} in all the others
         </button>
-        <button type="button" className="act" disabled={!complete || bad || sender.busy} onClick={() => void sender.send({ type: 'answerPorts', stepId: step.id, ports: ports as string[] })}>
+        <button
+          type="button"
+          className="act"
+          disabled={!complete || bad || sender.busy}
+          onClick={() => void sender.send({ type: 'answerPorts', stepId: step.id, ports: ports as string[] })}
+        >
           Checked
         </button>
       </div>

@@ -59,7 +59,9 @@ export function Readings({ job, sender, rules, now }: Props) {
             <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
             <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[min(94vw,42rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6">
               <Dialog.Title className="text-2xl">Correct the reading of {formatMoment(correcting.at, now, rules.timeZone)}</Dialog.Title>
-              <Dialog.Description className="mt-1 mb-4 text-lg text-soft">It said {readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.</Dialog.Description>
+              <Dialog.Description className="mt-1 mb-4 text-lg text-soft">
+                It said {readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.
+              </Dialog.Description>
               <ReadingForm
                 {...ROLE_FIELDS[correcting.role]}
                 act="Correct it"

@@ -24,7 +24,17 @@ export function StepList({ job, sender, now, rules }: Props) {
         {procedure.steps.map((step, i) => {
           const run = state.runs.findLast((r) => r.stepId === step.id && r.end !== 'reopened');
           const behind = here >= 0 ? i < here : run !== undefined;
-          return <Item key={step.id} job={job} sender={sender} step={step} run={behind ? run : undefined} current={i === here} when={run?.endedAt && behind ? formatMoment(run.endedAt, now, rules.timeZone) : ''} />;
+          return (
+            <Item
+              key={step.id}
+              job={job}
+              sender={sender}
+              step={step}
+              run={behind ? run : undefined}
+              current={i === here}
+              when={run?.endedAt && behind ? formatMoment(run.endedAt, now, rules.timeZone) : ''}
+            />
+          );
         })}
       </ol>
       {state.deviations.length > 0 && (
@@ -61,12 +71,28 @@ export function StepList({ job, sender, now, rules }: Props) {
 
 const MARKS: Record<string, string> = { done: '✓', skipped: '–', cut: '✂', refused: '✕', reopened: '↺' };
 
-function Item({ job, sender, step, run, current, when }: { job: Job; sender: JobSender; step: Step; run: StepRun | undefined; current: boolean; when: string }) {
+function Item({
+  job,
+  sender,
+  step,
+  run,
+  current,
+  when,
+}: {
+  job: Job;
+  sender: JobSender;
+  step: Step;
+  run: StepRun | undefined;
+  current: boolean;
+  when: string;
+}) {
   const title = fillText(step.title, job.plan);
   const mark = current ? '▶' : run?.end ? MARKS[run.end] : '○';
   const body = (
     <>
-      <span className={`w-5 shrink-0 text-center font-semibold ${run?.end === 'cut' || run?.end === 'skipped' ? 'text-ochre' : run?.end === 'refused' ? 'text-oxide' : ''}`}>
+      <span
+        className={`w-5 shrink-0 text-center font-semibold ${run?.end === 'cut' || run?.end === 'skipped' ? 'text-ochre' : run?.end === 'refused' ? 'text-oxide' : ''}`}
+      >
         <span aria-hidden>{mark}</span>
         <span className="sr-only">{current ? 'in hand' : (run?.end ?? 'to come')}</span>
       </span>

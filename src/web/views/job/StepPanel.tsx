@@ -53,7 +53,17 @@ export function StepPanel(props: PanelProps) {
   }
   return (
     <Card
-      tone={step.kind === 'charge' ? (state.charge?.mode === 'halted' ? 'stop' : state.charge?.mode === 'running' ? 'live' : 'plain') : step.kind === 'wait' ? 'wet' : 'plain'}
+      tone={
+        step.kind === 'charge'
+          ? state.charge?.mode === 'halted'
+            ? 'stop'
+            : state.charge?.mode === 'running'
+              ? 'live'
+              : 'plain'
+          : step.kind === 'wait'
+            ? 'wet'
+            : 'plain'
+      }
       eyebrow={`Now${state.attempt > 1 ? `, attempt ${state.attempt}` : ''}`}
       title={fillText(step.title, job.plan)}
       detail={fillText(step.detail, job.plan)}
@@ -67,16 +77,27 @@ export function StepPanel(props: PanelProps) {
 
 function PanelOf({ step, ...props }: PanelProps & { step: Step }) {
   switch (step.kind) {
-    case 'acknowledge': return <AcknowledgePanel step={step} {...props} />;
-    case 'checks': return <ChecksPanel step={step} {...props} />;
-    case 'pack': return <PackPanel step={step} {...props} />;
-    case 'do': return <DoPanel step={step} {...props} />;
-    case 'ports': return <PortsPanel step={step} {...props} />;
-    case 'wait': return <WaitPanel step={step} {...props} />;
-    case 'charge': return <ChargePanel step={step} {...props} />;
-    case 'measure': return <MeasurePanel {...props} />;
-    case 'load': return <LoadPanel {...props} />;
-    case 'verdict': return <VerdictPanel step={step} {...props} />;
-    case 'handover': return <HandoverPanel step={step} {...props} />;
+    case 'acknowledge':
+      return <AcknowledgePanel step={step} {...props} />;
+    case 'checks':
+      return <ChecksPanel step={step} {...props} />;
+    case 'pack':
+      return <PackPanel step={step} {...props} />;
+    case 'do':
+      return <DoPanel step={step} {...props} />;
+    case 'ports':
+      return <PortsPanel step={step} {...props} />;
+    case 'wait':
+      return <WaitPanel step={step} {...props} />;
+    case 'charge':
+      return <ChargePanel step={step} {...props} />;
+    case 'measure':
+      return <MeasurePanel {...props} />;
+    case 'load':
+      return <LoadPanel {...props} />;
+    case 'verdict':
+      return <VerdictPanel step={step} {...props} />;
+    case 'handover':
+      return <HandoverPanel step={step} {...props} />;
   }
 }

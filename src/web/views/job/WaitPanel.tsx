@@ -38,7 +38,13 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
         <details className="w-full">
           <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-lg">Read it early anyway</summary>
           <p className="mb-2 text-soft">Kept and marked as early. It cannot pass or fail the battery.</p>
-          <ReadingForm must={['voltageV']} act="Keep early reading" sender={sender} quiet onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })} />
+          <ReadingForm
+            must={['voltageV']}
+            act="Keep early reading"
+            sender={sender}
+            quiet
+            onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })}
+          />
         </details>
       )}
     </>

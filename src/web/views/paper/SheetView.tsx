@@ -16,7 +16,11 @@ export function SheetView() {
   if (!data) return <Loading />;
   const { battery } = data.job;
   const job = jobOf(data.job, data.procedure, now);
-  const sheet = handoverSheet(job, { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, nameOf: (who) => people.find((p) => p.id === who)?.name ?? who });
+  const sheet = handoverSheet(job, {
+    timeZone: rules.timeZone,
+    temperatureUnit: rules.temperatureUnit,
+    nameOf: (who) => people.find((p) => p.id === who)?.name ?? who,
+  });
   const tagSvg = `/api/batteries/${battery.tag}/tag.svg`;
 
   return (
@@ -87,7 +91,8 @@ export function SheetView() {
         <Table title="Steps" rows={sheet.steps.map((s) => [s.when, s.title, s.remark, s.by])} struck={() => false} />
         {sheet.notes.length > 0 && <Table title="Notes" rows={sheet.notes.map((n) => [n.when, n.text, n.by])} struck={() => false} />}
         <footer className="border-t border-line pt-3 text-soft">
-          {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come first.
+          {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come
+          first.
         </footer>
       </article>
     </div>

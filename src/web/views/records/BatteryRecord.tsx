@@ -88,7 +88,9 @@ function OpenRecord({ record }: { record: RecordWire }) {
       <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">Readings over time</h2>
         {readings.length === 0 && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
-        {readings.length > 1 && latest && <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />}
+        {readings.length > 1 && latest && (
+          <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />
+        )}
         {jobs.map(({ wire, job }) => job.state.readings.length > 0 && <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />)}
       </section>
 
@@ -114,26 +116,47 @@ function OpenRecord({ record }: { record: RecordWire }) {
 function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F'): string {
   const step = (id: string) => (job ? fillText(stepById(job.procedure, id).title, job.plan) : id);
   switch (event.type) {
-    case 'battery.taken-in': return `Taken in as ${event.tag}, model ${event.modelCode}`;
-    case 'step.done': return `Done: ${step(event.stepId)}`;
-    case 'step.skipped': return `Skipped: ${step(event.stepId)}. ${event.reason}`;
-    case 'step.reopened': return `Opened again: ${step(event.stepId)}. ${event.reason}`;
-    case 'wait.cut': return `Cut short by ${Math.ceil(event.remainingS / 60)} min: ${step(event.stepId)}. ${event.reason}`;
-    case 'deviation': return `Deviation at ${step(event.stepId)}: ${event.what}. ${event.reason}`;
-    case 'pack.refused': return `Pack ${event.code} refused`;
-    case 'job.refused': return `Refused: ${event.reason}`;
-    case 'charge.started': return `Current on at place ${event.place}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
-    case 'charge.paused': return `Charge paused. ${event.reason}`;
-    case 'charge.halted': return `Charge stopped. ${event.reason}`;
-    case 'charge.warned': return `Warning. ${event.reason}`;
-    case 'charge.resumed': return `Current on again at ${formatTemperature(event.temperatureC, unit)}`;
-    case 'reading.taken': return `${event.reading.supersedes ? 'Correction' : 'Reading'}: ${readingText(event.reading, unit)}`;
-    case 'job.paused': return `Paused. ${event.reason}`;
-    case 'job.resumed': return 'Resumed';
-    case 'note.added': return `Note: ${event.text}`;
-    case 'job.escalated': return `Handed to the lead. ${event.reason}`;
-    case 'lead.decided': return `Lead decided: ${event.decision}. ${event.reason}`;
-    case 'verdict.given': return `Verdict: ${event.verdict.outcome}. ${event.verdict.reasons.join(' ')}`;
-    case 'job.closed': return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
+    case 'battery.taken-in':
+      return `Taken in as ${event.tag}, model ${event.modelCode}`;
+    case 'step.done':
+      return `Done: ${step(event.stepId)}`;
+    case 'step.skipped':
+      return `Skipped: ${step(event.stepId)}. ${event.reason}`;
+    case 'step.reopened':
+      return `Opened again: ${step(event.stepId)}. ${event.reason}`;
+    case 'wait.cut':
+      return `Cut short by ${Math.ceil(event.remainingS / 60)} min: ${step(event.stepId)}. ${event.reason}`;
+    case 'deviation':
+      return `Deviation at ${step(event.stepId)}: ${event.what}. ${event.reason}`;
+    case 'pack.refused':
+      return `Pack ${event.code} refused`;
+    case 'job.refused':
+      return `Refused: ${event.reason}`;
+    case 'charge.started':
+      return `Current on at place ${event.place}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
+    case 'charge.paused':
+      return `Charge paused. ${event.reason}`;
+    case 'charge.halted':
+      return `Charge stopped. ${event.reason}`;
+    case 'charge.warned':
+      return `Warning. ${event.reason}`;
+    case 'charge.resumed':
+      return `Current on again at ${formatTemperature(event.temperatureC, unit)}`;
+    case 'reading.taken':
+      return `${event.reading.supersedes ? 'Correction' : 'Reading'}: ${readingText(event.reading, unit)}`;
+    case 'job.paused':
+      return `Paused. ${event.reason}`;
+    case 'job.resumed':
+      return 'Resumed';
+    case 'note.added':
+      return `Note: ${event.text}`;
+    case 'job.escalated':
+      return `Handed to the lead. ${event.reason}`;
+    case 'lead.decided':
+      return `Lead decided: ${event.decision}. ${event.reason}`;
+    case 'verdict.given':
+      return `Verdict: ${event.verdict.outcome}. ${event.verdict.reasons.join(' ')}`;
+    case 'job.closed':
+      return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
   }
 }

@@ -18,7 +18,15 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
   const points = readings
     .filter((r) => r.supersededBy === null)
     .toSorted((a, b) => a.at - b.at)
-    .map((r) => ({ at: r.at, role: r.role, marked: r.marks.some((m) => m !== 'confirmed'), charging: r.role === 'charge' ? r.values.voltageV : undefined, still: r.role === 'charge' ? undefined : r.values.voltageV, amps: r.values.currentA, celsius: r.values.temperatureC }));
+    .map((r) => ({
+      at: r.at,
+      role: r.role,
+      marked: r.marks.some((m) => m !== 'confirmed'),
+      charging: r.role === 'charge' ? r.values.voltageV : undefined,
+      still: r.role === 'charge' ? undefined : r.values.voltageV,
+      amps: r.values.currentA,
+      celsius: r.values.temperatureC,
+    }));
   const [first, last] = [points[0]?.at ?? 0, points.at(-1)?.at ?? 0];
   const long = last - first > DAY_MS;
   const tick = (at: number) => (long ? formatDay(at, rules.timeZone) : formatClock(at, rules.timeZone));
@@ -45,10 +53,27 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           {x}
           <YAxis domain={[floor, top]} ticks={ticks} width={62} tickFormatter={(v: number) => `${v.toFixed(1)} V`} {...axis} />
-          <ReferenceLine y={ceilingV} stroke="var(--color-ember)" strokeDasharray="5 4" label={{ value: 'ceiling', position: 'right', fontSize: 14, fill: 'var(--color-ember-ink)' }} />
-          <ReferenceLine y={passV} stroke="var(--color-moss)" strokeDasharray="5 4" label={{ value: 'pass line', position: 'right', fontSize: 14, fill: 'var(--color-moss)' }} />
+          <ReferenceLine
+            y={ceilingV}
+            stroke="var(--color-ember)"
+            strokeDasharray="5 4"
+            label={{ value: 'ceiling', position: 'right', fontSize: 14, fill: 'var(--color-ember-ink)' }}
+          />
+          <ReferenceLine
+            y={passV}
+            stroke="var(--color-moss)"
+            strokeDasharray="5 4"
+            label={{ value: 'pass line', position: 'right', fontSize: 14, fill: 'var(--color-moss)' }}
+          />
           {tip}
-          <Line name="V, charging" dataKey="charging" stroke="var(--color-ember)" strokeWidth={2} isAnimationActive={false} dot={{ r: 4, fill: 'var(--color-ember)' }} />
+          <Line
+            name="V, charging"
+            dataKey="charging"
+            stroke="var(--color-ember)"
+            strokeWidth={2}
+            isAnimationActive={false}
+            dot={{ r: 4, fill: 'var(--color-ember)' }}
+          />
           <Line name="V" dataKey="still" stroke="none" isAnimationActive={false} dot={<Mark />} />
         </LineChart>
       </ResponsiveContainer>
@@ -61,12 +86,23 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
             <YAxis yAxisId="t" orientation="right" width={56} tickCount={4} unit=" °C" domain={['dataMin - 3', 'dataMax + 3']} {...axis} />
             {tip}
             <Line yAxisId="a" name="A" dataKey="amps" stroke="var(--color-ember)" strokeWidth={2} isAnimationActive={false} dot={{ r: 3 }} />
-            <Line yAxisId="t" name="°C" dataKey="celsius" connectNulls stroke="var(--color-slate)" strokeWidth={2} strokeDasharray="2 3" isAnimationActive={false} dot={{ r: 3 }} />
+            <Line
+              yAxisId="t"
+              name="°C"
+              dataKey="celsius"
+              connectNulls
+              stroke="var(--color-slate)"
+              strokeWidth={2}
+              strokeDasharray="2 3"
+              isAnimationActive={false}
+              dot={{ r: 3 }}
+            />
           </LineChart>
         </ResponsiveContainer>
       )}
       <figcaption className="text-[15px] text-soft">
-        Line: on charge. Diamond: at rest, hollow where it was read early or carries surface charge. Triangle: under load.{amps && ' Below, amps solid and warmth dotted.'}
+        Line: on charge. Diamond: at rest, hollow where it was read early or carries surface charge. Triangle: under load.
+        {amps && ' Below, amps solid and warmth dotted.'}
       </figcaption>
     </figure>
   );

@@ -77,8 +77,17 @@ function RulesForm({ rules }: { rules: HouseRules }) {
             {SCHOOLS[key].schools.map((school, i) => {
               const chosen = draft.schools[key] === school.id;
               return (
-                <label key={school.id} className={`flex cursor-pointer gap-3 rounded-lg border-2 p-3 has-focus-visible:outline-3 has-focus-visible:outline-slate ${chosen ? 'border-ink bg-sheet' : 'border-line'}`}>
-                  <input type="radio" name={key} className="mt-1 size-5 shrink-0 accent-ink" checked={chosen} onChange={() => setDraft({ ...draft, schools: { ...draft.schools, [key]: school.id } })} />
+                <label
+                  key={school.id}
+                  className={`flex cursor-pointer gap-3 rounded-lg border-2 p-3 has-focus-visible:outline-3 has-focus-visible:outline-slate ${chosen ? 'border-ink bg-sheet' : 'border-line'}`}
+                >
+                  <input
+                    type="radio"
+                    name={key}
+                    className="mt-1 size-5 shrink-0 accent-ink"
+                    checked={chosen}
+                    onChange={() => setDraft({ ...draft, schools: { ...draft.schools, [key]: school.id } })}
+                  />
                   <span>
                     <b className="font-label text-lg">{school.name}</b>
                     {i === 0 && <span className="text-soft"> default</span>}
@@ -167,7 +176,12 @@ function People({ people }: { people: Person[] }) {
             <input className="field uppercase" autoComplete="off" maxLength={3} value={initials} onChange={(e) => setInitials(e.target.value)} />
           </Labelled>
           <Labelled label="Role">
-            <select className="field" value={first ? 'lead' : role} disabled={first} onChange={(e) => setRole(e.target.value === 'lead' ? 'lead' : 'technician')}>
+            <select
+              className="field"
+              value={first ? 'lead' : role}
+              disabled={first}
+              onChange={(e) => setRole(e.target.value === 'lead' ? 'lead' : 'technician')}
+            >
               <option value="technician">technician</option>
               <option value="lead">lead</option>
             </select>
