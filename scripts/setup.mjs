@@ -40,7 +40,9 @@ export function installPackages() {
     .digest('hex');
   unlessStamped('packages', lock, existsSync(join(ROOT, 'node_modules', 'sqlite3')), () => {
     console.log('Installing packages; the first time takes some minutes, SQLite is compiled.');
-    run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+    // Not `npm ci`: it refuses a lock file that lacks builds for platforms this registry does not carry.
+    // `--no-save` keeps the lock file as it is.
+    run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']);
   });
 }
 
