@@ -138,6 +138,16 @@ describe('every view', function () {
     await t.leave();
   });
 
+  it('a reading in between takes SG as it is said', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open(jobPath('LK-0407'));
+    await t.press('More for this job');
+    await t.press('Take a reading in between');
+    await t.read({ 'SG (if read)': '1265', 'Temperature (if read)': '80f' }, 'Keep it');
+    await t.page.getByRole('cell', { name: 'SG 1.265 · 27 °C' }).waitFor();
+    await t.leave();
+  });
+
   it('House rules: a lead changes a school, and the next plan says it is a house rule', async () => {
     const t = await Technician.sitDown(browser, bench, 'greta');
     await t.open('/rules');

@@ -54,8 +54,9 @@ export class Technician {
 
   /** Moves bench time on; the page hears of it as it would from a fast clock. */
   async later(ms: number): Promise<void> {
+    const heard = this.page.waitForResponse('**/api/clock');
     this.bench.advance(ms);
-    await this.page.waitForTimeout(50);
+    await heard;
   }
 
   async read(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {

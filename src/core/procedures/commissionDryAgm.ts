@@ -80,6 +80,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
     },
     {
       id: 'bubbles',
+      skippable: true,
       kind: 'ports',
       segment: 'fill',
       handsS: 120,
@@ -108,6 +109,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
     },
     {
       id: 'lift',
+      skippable: true,
       kind: 'ports',
       segment: 'fill',
       handsS: 180,
@@ -155,6 +157,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
     },
     {
       id: 'close',
+      skippable: true,
       kind: 'do',
       segment: 'hands',
       handsS: 300,

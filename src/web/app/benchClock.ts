@@ -37,6 +37,9 @@ export const benchClock = new BenchClock();
 const SYNC_MS = 30_000;
 setInterval(() => void benchClock.sync().catch(() => undefined), SYNC_MS);
 
+/** The moment of an act, told when it is done and not when its screen was drawn. */
+export const momentOfAct = (): number => Math.floor(benchClock.now());
+
 /** Bench time, renewed each second, more often while the demo runs fast. */
 export function useNow(): number {
   const { rate } = useClockSettings();
@@ -45,7 +48,12 @@ export function useNow(): number {
     const tick = () => setNow(benchClock.now());
     tick();
     const timer = setInterval(tick, rate > 1 ? 250 : 1000);
-    return () => clearInterval(timer);
+    // A clock that was set, or changed its speed, is shown at once.
+    const unsubscribe = benchClock.subscribe(tick);
+    return () => {
+      clearInterval(timer);
+      unsubscribe();
+    };
   }, [rate]);
   return now;
 }

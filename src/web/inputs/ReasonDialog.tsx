@@ -1,7 +1,10 @@
 import { Dialog } from 'radix-ui';
+import type { JobSender } from '../app/sending.ts';
 import { type FormEvent, type ReactNode, useState } from 'react';
 
 interface Props {
+  /** Sends what is confirmed; what it was turned away with is said here. */
+  sender: JobSender;
   trigger: ReactNode;
   title: string;
   /** Why it matters, and that it will be printed. */
@@ -17,6 +20,7 @@ interface Props {
 
 /** Asks for the reason behind a departure from the plan, or for a confirmation. */
 export function ReasonDialog({
+  sender,
   trigger,
   title,
   explain,
@@ -39,7 +43,13 @@ export function ReasonDialog({
     }
   };
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
+    <Dialog.Root
+      open={open}
+      onOpenChange={(next) => {
+        sender.clear();
+        setOpen(next);
+      }}
+    >
       <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
@@ -62,6 +72,11 @@ export function ReasonDialog({
                   </button>
                 ))}
               </div>
+            )}
+            {sender.problem && (
+              <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+                {sender.problem.message}
+              </p>
             )}
             <div className="mt-2 flex justify-end gap-3">
               <Dialog.Close className="act-quiet">Back</Dialog.Close>

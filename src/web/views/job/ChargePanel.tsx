@@ -5,6 +5,7 @@ import { chargeOffSince, chargeStartedAt } from '../../../core/procedures/job.ts
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { formatDuration, formatMoment, formatMomentBothWays } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
+import { momentOfAct } from '../../app/benchClock.ts';
 import { useBench } from '../../app/queries.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
@@ -143,7 +144,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'charge', values, takenAt: Math.floor(now), sure })}
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'charge', values, takenAt: momentOfAct(), sure })}
         />
       </div>
       <p className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : 'bg-hair'}`}>
@@ -158,6 +159,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
           </button>
         ) : (
           <ReasonDialog
+            sender={sender}
             trigger={
               <button type="button" className="act-quiet">
                 End the charge early
@@ -170,6 +172,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
           />
         )}
         <ReasonDialog
+          sender={sender}
           trigger={
             <button type="button" className="act-quiet">
               Pause the charge

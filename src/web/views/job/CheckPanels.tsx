@@ -54,6 +54,7 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
       <ProblemLine sender={sender} />
       {failed ? (
         <ReasonDialog
+          sender={sender}
           trigger={
             <button type="button" className="act-stop">
               Refuse this battery

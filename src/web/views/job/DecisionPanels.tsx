@@ -40,6 +40,7 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
       <ProblemLine sender={sender} />
       {verdict.outcome === 'incomplete' ? (
         <ReasonDialog
+          sender={sender}
           trigger={
             <button type="button" className="act">
               {reopen === 'ocv' ? 'Measure the rest voltage' : 'Make the load test'}
@@ -101,13 +102,11 @@ const DECISIONS: readonly { decision: LeadDecision; label: string; failed: boole
 ];
 
 /** The lead decides the exceptions; anyone may look. */
-export function LeadPanel({ job, sender, rules, now }: PanelProps) {
+export function LeadPanel({ job, sender }: PanelProps) {
   const { person, choose } = useSigning();
   const [decision, setDecision] = useState<LeadDecision | null>(null);
   const failed = job.state.verdict?.outcome === 'lead';
   const offered = DECISIONS.filter((d) => d.failed === null || d.failed === failed);
-  void rules;
-  void now;
   return (
     <Card tone="stop" eyebrow="With the lead" title={failed ? 'It failed its test twice' : (job.state.escalation?.reason ?? 'Handed to the lead')}>
       {failed && (
@@ -134,6 +133,7 @@ export function LeadPanel({ job, sender, rules, now }: PanelProps) {
           </div>
           <ProblemLine sender={sender} />
           <ReasonDialog
+            sender={sender}
             trigger={
               <button type="button" className="act" disabled={decision === null}>
                 Decide

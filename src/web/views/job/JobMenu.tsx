@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Job } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
 import type { JobSender } from '../../app/sending.ts';
+import { SpotReading } from './SpotReading.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 
 /** What may be done at any step: note, pause, skip, hand to the lead. */
@@ -29,6 +30,7 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
       </Popover.Trigger>
       <Popover.Content align="end" sideOffset={4} className="z-30 w-64 rounded-lg border border-ink bg-sheet p-2">
         <ReasonDialog
+          sender={sender}
           trigger={item('Write a note')}
           title="A note on this job"
           explain="Signed, timed, and printed on the sheet."
@@ -36,8 +38,10 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
           reasonLabel="Note"
           onConfirm={(text) => close(sender.send({ type: 'note', text }))}
         />
+        {(running || state.status === 'with-lead') && <SpotReading trigger={item('Take a reading in between')} sender={sender} onKept={() => setOpen(false)} />}
         {running && !state.paused && state.charge?.mode !== 'running' && (
           <ReasonDialog
+            sender={sender}
             trigger={item('Pause the job')}
             title="Pause the job"
             explain="Nobody is called while it is paused. Clocks of waits go on."
@@ -48,6 +52,7 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
         )}
         {running && step?.skippable && step.kind !== 'wait' && (
           <ReasonDialog
+            sender={sender}
             trigger={item('Skip this step')}
             title="Skip this step?"
             explain="It is printed on the sheet as a deviation. A battery cannot pass without a rest voltage and a load test."
@@ -57,6 +62,7 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
         )}
         {running && (
           <ReasonDialog
+            sender={sender}
             trigger={item('Hand it to the lead')}
             title="Hand it to the lead?"
             explain="The job stands still until the lead decides. A running charge counts as paused: switch it off first."

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { loadTestMinimumV } from '../../../core/capacity/loadTest.ts';
 import { standingReadings } from '../../../core/procedures/job.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
+import { momentOfAct } from '../../app/benchClock.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { type PanelProps, ProblemLine } from './Card.tsx';
@@ -37,7 +38,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })}
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })}
         />
       </div>
       <ProblemLine sender={sender} />
@@ -46,7 +47,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
 }
 
 /** Load test: a countdown for the hands, the volts at its end, and the least that passes at this temperature. */
-export function LoadPanel({ job, sender, now }: PanelProps) {
+export function LoadPanel({ job, sender }: PanelProps) {
   const { loadA, loadS, loadMinV } = job.plan.figures;
   const { cells } = job.plan.model;
   const [started, setStarted] = useState<number | null>(null);
@@ -81,7 +82,7 @@ export function LoadPanel({ job, sender, now }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'load', values, takenAt: Math.floor(now), sure })}
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure })}
         />
       </div>
       <ProblemLine sender={sender} />

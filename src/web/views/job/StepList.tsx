@@ -111,6 +111,7 @@ function Item({
   return (
     <li>
       <ReasonDialog
+        sender={sender}
         trigger={
           <button type="button" className={`${row} hover:bg-hair`}>
             {body}

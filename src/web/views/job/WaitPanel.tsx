@@ -2,6 +2,7 @@ import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { formatDuration, formatMomentBothWays } from '../../../core/quantities/format.ts';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
+import { momentOfAct } from '../../app/benchClock.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 import { type PanelProps, ProblemLine } from './Card.tsx';
 
@@ -23,6 +24,7 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
       <ProblemLine sender={sender} />
       {step.skippable && (
         <ReasonDialog
+          sender={sender}
           trigger={
             <button type="button" className="act-quiet">
               Cut it short
@@ -43,7 +45,7 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
             act="Keep early reading"
             sender={sender}
             quiet
-            onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: Math.floor(now), sure })}
+            onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })}
           />
         </details>
       )}

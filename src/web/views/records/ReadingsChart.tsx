@@ -47,8 +47,11 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
   const ticks = Array.from({ length: Math.floor((top - floor) / step) + 1 }, (_, i) => floor + i * step);
 
   return (
-    <figure aria-label={`Volts from ${Math.min(...volts).toFixed(2)} to ${Math.max(...volts).toFixed(2)} over ${points.length} readings`}>
-      <ResponsiveContainer width="100%" height={200}>
+    <figure
+      className="min-w-0 overflow-hidden"
+      aria-label={`Volts from ${Math.min(...volts).toFixed(2)} to ${Math.max(...volts).toFixed(2)} over ${points.length} readings`}
+    >
+      <ResponsiveContainer minWidth={0} width="100%" height={200}>
         <LineChart data={points} margin={{ top: 16, right: 70, bottom: 0, left: 0 }}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           {x}
@@ -78,7 +81,7 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
         </LineChart>
       </ResponsiveContainer>
       {amps && (
-        <ResponsiveContainer width="100%" height={120}>
+        <ResponsiveContainer minWidth={0} width="100%" height={120}>
           <LineChart data={points} margin={{ top: 8, right: 14, bottom: 0, left: 0 }}>
             <CartesianGrid stroke="var(--color-hair)" vertical={false} />
             {x}
