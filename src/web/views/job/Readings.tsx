@@ -21,7 +21,7 @@ export function Readings({ job, sender, rules, now }: Props) {
   const newestFirst = job.state.readings.toReversed();
   return (
     <>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="w-full text-left text-lg">
           <thead className="label border-b border-line">
             <tr>

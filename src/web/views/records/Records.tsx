@@ -57,7 +57,7 @@ export function Records() {
           )}
         </Empty>
       ) : (
-        <div className="overflow-x-auto">
+        <div className="relative overflow-x-auto">
           <table className="w-full text-left text-lg">
             <thead className="label border-b-2 border-ink">
               <tr>
