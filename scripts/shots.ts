@@ -1,7 +1,6 @@
 // `npm run shots`: one picture of each main view, from the demo data at its own hour.
 import { mkdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { BenchWire } from '../src/contract/wire.ts';
 import { TestBench } from '../test/support/bench.ts';
 import { launch, Technician } from '../test/support/browser.ts';
 import { buildPages } from './setup.mjs';
@@ -19,8 +18,7 @@ buildPages();
 mkdirSync(FOLDER, { recursive: true });
 const bench = await TestBench.demo();
 const browser = await launch();
-const { jobs } = (await bench.get<BenchWire>('/api/bench')).body;
-const job = (tag: string) => `/jobs/${jobs.find((j) => j.battery.tag === tag)?.id}`;
+const job = await bench.jobPaths();
 
 const shots: Shot[] = [
   { name: 'bench', path: '/' },

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { Browser } from 'playwright-core';
-import type { BenchWire, RecordWire } from '../../src/contract/wire.ts';
+import type { RecordWire } from '../../src/contract/wire.ts';
 import { HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { launch, Technician } from '../support/browser.ts';
@@ -9,13 +9,12 @@ describe('when the day does not go by the plan', function () {
   this.timeout(120_000);
   let browser: Browser;
   let bench: TestBench;
-  let jobs: BenchWire['jobs'];
-  const jobPath = (tag: string) => `/jobs/${jobs.find((j) => j.battery.tag === tag)?.id}`;
+  let jobPath: (tag: string) => string;
   const record = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body;
   before(async () => {
     bench = await TestBench.demo();
     browser = await launch();
-    jobs = (await bench.get<BenchWire>('/api/bench')).body.jobs;
+    jobPath = await bench.jobPaths();
   });
   after(async () => {
     await browser.close();

@@ -1,7 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
-import type { BenchWire } from '../../src/contract/wire.ts';
 import { HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { launch, Technician } from '../support/browser.ts';
@@ -17,12 +16,11 @@ describe('every view', function () {
   this.timeout(120_000);
   let browser: Browser;
   let bench: TestBench;
-  let jobs: BenchWire['jobs'];
-  const jobPath = (tag: string) => `/jobs/${jobs.find((j) => j.battery.tag === tag)?.id}`;
+  let jobPath: (tag: string) => string;
   before(async () => {
     bench = await TestBench.demo();
     browser = await launch();
-    jobs = (await bench.get<BenchWire>('/api/bench')).body.jobs;
+    jobPath = await bench.jobPaths();
   });
   after(async () => {
     await browser.close();

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
-import type { JobWire, Problem } from '../../src/contract/wire.ts';
+import type { BenchWire, JobWire, Problem } from '../../src/contract/wire.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { createApp } from '../../src/server/app.ts';
@@ -133,6 +133,12 @@ export class TestBench {
 
   send = (jobId: string, command: JobCommand | Record<string, unknown>, by = 'ann', commandId: string = randomUUID()) =>
     this.post<{ job: JobWire; error: Problem }>(`/api/jobs/${jobId}/commands`, { commandId, by, command });
+
+  /** The address of a tag's job among those on the bench. */
+  async jobPaths(): Promise<(tag: string) => string> {
+    const { body } = await this.get<BenchWire>('/api/bench');
+    return (tag) => `/jobs/${body.jobs.find((j) => j.battery.tag === tag)?.id}`;
+  }
 
   /** Rows of every table, to show that nothing was left behind. */
   async rowCounts(): Promise<Record<string, number>> {

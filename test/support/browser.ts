@@ -29,7 +29,7 @@ export class Technician {
     const context = await browser.newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
     if (person) await context.addInitScript((id) => localStorage.setItem('cork-ember.person', id), person);
     const page = await context.newPage();
-    page.setDefaultTimeout(10_000);
+    page.setDefaultTimeout(20_000);
     const technician = new Technician(bench, context, page);
     page.on('pageerror', (error) => technician.complaints.push(error.message));
     page.on(

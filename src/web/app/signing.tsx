@@ -1,6 +1,6 @@
 import { createContext, type ReactNode, use, useCallback, useMemo, useRef, useState } from 'react';
-import { Dialog } from 'radix-ui';
 import type { Person } from '../../contract/wire.ts';
+import { DialogFrame } from '../inputs/DialogFrame.tsx';
 import { useShop } from './queries.ts';
 
 interface Signing {
@@ -48,29 +48,20 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   return (
     <SigningContext value={signing}>
       {children}
-      <Dialog.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : settle(null))}>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-          <Dialog.Content
-            aria-describedby={undefined}
-            className="fixed top-1/2 left-1/2 z-50 w-[min(92vw,26rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6"
-          >
-            <Dialog.Title className="mb-4 text-2xl">Who is at the bench?</Dialog.Title>
-            {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
-            <ul className="grid gap-2">
-              {people.map((p) => (
-                <li key={p.id}>
-                  <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === id} onClick={() => pick(p.id)}>
-                    <Initials person={p} />
-                    <span className="flex-1 text-left">{p.name}</span>
-                    <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </Dialog.Content>
-        </Dialog.Portal>
-      </Dialog.Root>
+      <DialogFrame open={open} onOpenChange={(next) => (next ? setOpen(true) : settle(null))} title="Who is at the bench?" width="max-w-md">
+        {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
+        <ul className="grid gap-2">
+          {people.map((p) => (
+            <li key={p.id}>
+              <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === id} onClick={() => pick(p.id)}>
+                <Initials person={p} />
+                <span className="flex-1 text-left">{p.name}</span>
+                <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </DialogFrame>
     </SigningContext>
   );
 }

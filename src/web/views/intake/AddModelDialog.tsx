@@ -1,4 +1,3 @@
-import { Dialog } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
 import type { AddModel, CatalogueModel, Problem } from '../../../contract/wire.ts';
 import { addModelSchema } from '../../../contract/schemas.ts';
@@ -9,6 +8,7 @@ import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
+import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 
 type NumberField = 'c20Ah' | 'cca' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
@@ -97,71 +97,68 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     </Labelled>
   );
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[94dvh] w-[min(96vw,52rem)] -translate-1/2 overflow-y-auto rounded-lg border border-ink bg-sheet p-6">
-          <Dialog.Title className="text-2xl">Add a model</Dialog.Title>
-          <Dialog.Description className="mt-1 text-lg text-soft">
-            As the maker prints it. Leave empty what is not printed: the house rules fill it in and say so.
-          </Dialog.Description>
-          <form onSubmit={(e) => void submit(e)} noValidate className="mt-4 grid gap-3">
+    <DialogFrame
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title="Add a model"
+      description="As the maker prints it. Leave empty what is not printed: the house rules fill it in and say so."
+      width="max-w-[52rem]"
+    >
+      <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
+        <div className="grid gap-3 sm:grid-cols-3">
+          <Labelled label="Kind">
+            <select className="field" value={texts['kind']} onChange={set('kind')}>
+              {KINDS.map((k) => (
+                <option key={k.key} value={k.key}>
+                  {k.name}
+                </option>
+              ))}
+            </select>
+          </Labelled>
+          <Labelled label="Volts and cells">
+            <select className="field" value={texts['nominalV']} onChange={set('nominalV')}>
+              <option value="12">12 V, 6 cells</option>
+              <option value="6">6 V, 3 cells</option>
+            </select>
+          </Labelled>
+          {input('code', 'Model code', 'LF-A12')}
+        </div>
+        {'refusal' in kind ? (
+          <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg">
+            <b>Refused. </b>
+            {kind.refusal}
+          </p>
+        ) : (
+          <>
             <div className="grid gap-3 sm:grid-cols-3">
-              <Labelled label="Kind">
-                <select className="field" value={texts['kind']} onChange={set('kind')}>
-                  {KINDS.map((k) => (
-                    <option key={k.key} value={k.key}>
-                      {k.name}
-                    </option>
+              {input('name', 'Name', 'Groomer 12')}
+              {input('electrolyteCode', 'Electrolyte pack code', 'KE-66')}
+              <Labelled label="CCA standard" message={faults['ccaStandard']}>
+                <select className="field" value={texts['ccaStandard']} onChange={set('ccaStandard')}>
+                  <option value="">Not printed</option>
+                  {CCA_STANDARDS.map((s) => (
+                    <option key={s}>{s}</option>
                   ))}
                 </select>
               </Labelled>
-              <Labelled label="Volts and cells">
-                <select className="field" value={texts['nominalV']} onChange={set('nominalV')}>
-                  <option value="12">12 V, 6 cells</option>
-                  <option value="6">6 V, 3 cells</option>
-                </select>
-              </Labelled>
-              {input('code', 'Model code', 'LF-A12')}
             </div>
-            {'refusal' in kind ? (
-              <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg">
-                <b>Refused. </b>
-                {kind.refusal}
-              </p>
-            ) : (
-              <>
-                <div className="grid gap-3 sm:grid-cols-3">
-                  {input('name', 'Name', 'Groomer 12')}
-                  {input('electrolyteCode', 'Electrolyte pack code', 'KE-66')}
-                  <Labelled label="CCA standard" message={faults['ccaStandard']}>
-                    <select className="field" value={texts['ccaStandard']} onChange={set('ccaStandard')}>
-                      <option value="">Not printed</option>
-                      {CCA_STANDARDS.map((s) => (
-                        <option key={s}>{s}</option>
-                      ))}
-                    </select>
-                  </Labelled>
-                </div>
-                <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-                  {NUMBERS.map(({ field, label, must }) => input(field, label, must ? '' : 'not printed'))}
-                </div>
-              </>
-            )}
-            {(faults['root'] || faults['by']) && (
-              <p role="alert" className="text-oxide">
-                {faults['root'] || faults['by']}
-              </p>
-            )}
-            <div className="mt-1 flex justify-end gap-3">
-              <Dialog.Close className="act-quiet">Back</Dialog.Close>
-              <button type="submit" className="act" disabled={'refusal' in kind}>
-                Add to the catalogue
-              </button>
+            <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
+              {NUMBERS.map(({ field, label, must }) => input(field, label, must ? '' : 'not printed'))}
             </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+          </>
+        )}
+        {(faults['root'] || faults['by']) && (
+          <p role="alert" className="text-oxide">
+            {faults['root'] || faults['by']}
+          </p>
+        )}
+        <div className="mt-1 flex justify-end gap-3">
+          <DialogBack />
+          <button type="submit" className="act" disabled={'refusal' in kind}>
+            Add to the catalogue
+          </button>
+        </div>
+      </form>
+    </DialogFrame>
   );
 }

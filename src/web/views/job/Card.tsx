@@ -68,13 +68,3 @@ function Words({ detail, step }: { detail: string | undefined; step: Step | unde
     </>
   );
 }
-
-/** The server's no, in words. */
-export function ProblemLine({ sender }: { sender: JobSender }) {
-  if (!sender.problem || sender.problem.code === 'ask') return null;
-  return (
-    <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
-      {sender.problem.message}
-    </p>
-  );
-}

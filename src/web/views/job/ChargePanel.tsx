@@ -10,7 +10,8 @@ import { useBench } from '../../app/queries.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
-import { type PanelProps, ProblemLine } from './Card.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import type { PanelProps } from './Card.tsx';
 
 type Props = PanelProps & { step: StepOf<'charge'> };
 

@@ -5,7 +5,8 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
-import { type PanelProps, ProblemLine } from './Card.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import type { PanelProps } from './Card.tsx';
 
 export function AcknowledgePanel({ step, sender }: PanelProps & { step: StepOf<'acknowledge'> }) {
   return (

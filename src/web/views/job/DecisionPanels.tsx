@@ -5,7 +5,8 @@ import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { judge } from '../../../core/procedures/verdict.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
-import { Card, type PanelProps, ProblemLine } from './Card.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import { Card, type PanelProps } from './Card.tsx';
 
 const WORDS = {
   pass: { title: 'It passes', act: 'Sign: it passes' },

@@ -5,7 +5,8 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
-import { type PanelProps, ProblemLine } from './Card.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import type { PanelProps } from './Card.tsx';
 
 /** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
 export function MeasurePanel({ job, sender, now, rules }: PanelProps) {

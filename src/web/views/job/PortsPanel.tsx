@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { fillText } from '../../../core/procedures/words.ts';
-import { type PanelProps, ProblemLine } from './Card.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import type { PanelProps } from './Card.tsx';
 
 /** The battery from above, large enough for a gloved hand: one button a port, each tap the next answer. */
 export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'ports'> }) {

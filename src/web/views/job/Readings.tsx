@@ -1,4 +1,3 @@
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job, Reading } from '../../../core/procedures/job.ts';
@@ -6,6 +5,8 @@ import { ROLE_FIELDS } from '../../../core/procedures/readings.ts';
 import { readingRemark, readingRole, readingText } from '../../../core/procedures/sheet.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import type { JobSender } from '../../app/sending.ts';
+import { DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 
 interface Props {
@@ -54,33 +55,26 @@ export function Readings({ job, sender, rules, now }: Props) {
         </table>
       </div>
       {sender && correcting && (
-        <Dialog.Root open onOpenChange={(open) => !open && setCorrecting(null)}>
-          <Dialog.Portal>
-            <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-            <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[min(94vw,42rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6">
-              <Dialog.Title className="text-2xl">Correct the reading of {formatMoment(correcting.at, now, rules.timeZone)}</Dialog.Title>
-              <Dialog.Description className="mt-1 mb-4 text-lg text-soft">
-                It said {readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.
-              </Dialog.Description>
-              <ReadingForm
-                {...ROLE_FIELDS[correcting.role]}
-                act="Correct it"
-                sender={sender}
-                autoFocus
-                onSend={async (values, sure) => {
-                  const done = await sender.send({ type: 'correct', readingId: correcting.id, values, sure });
-                  if (done) setCorrecting(null);
-                  return done;
-                }}
-              />
-              {sender.problem && sender.problem.code !== 'ask' && (
-                <p role="alert" className="mt-2 text-oxide">
-                  {sender.problem.message}
-                </p>
-              )}
-            </Dialog.Content>
-          </Dialog.Portal>
-        </Dialog.Root>
+        <DialogFrame
+          open
+          onOpenChange={(open) => !open && setCorrecting(null)}
+          title={`Correct the reading of ${formatMoment(correcting.at, now, rules.timeZone)}`}
+          description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
+          width="max-w-2xl"
+        >
+          <ReadingForm
+            {...ROLE_FIELDS[correcting.role]}
+            act="Correct it"
+            sender={sender}
+            autoFocus
+            onSend={async (values, sure) => {
+              const done = await sender.send({ type: 'correct', readingId: correcting.id, values, sure });
+              if (done) setCorrecting(null);
+              return done;
+            }}
+          />
+          <ProblemLine sender={sender} />
+        </DialogFrame>
       )}
     </>
   );

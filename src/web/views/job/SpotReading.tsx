@@ -1,7 +1,8 @@
-import { Dialog } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
 import { momentOfAct } from '../../app/benchClock.ts';
 import type { JobSender } from '../../app/sending.ts';
+import { DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 
 interface Props {
@@ -14,41 +15,33 @@ interface Props {
 export function SpotReading({ trigger, sender, onKept }: Props) {
   const [open, setOpen] = useState(false);
   return (
-    <Dialog.Root
+    <DialogFrame
       open={open}
       onOpenChange={(next) => {
         sender.clear();
         setOpen(next);
       }}
+      trigger={trigger}
+      title="A reading in between"
+      description="Whatever was read. It goes on the record and is judged by nothing."
+      width="max-w-2xl"
     >
-      <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[min(94vw,44rem)] -translate-1/2 rounded-lg border border-ink bg-sheet p-6">
-          <Dialog.Title className="text-2xl">A reading in between</Dialog.Title>
-          <Dialog.Description className="mt-1 mb-4 text-lg text-soft">Whatever was read. It goes on the record and is judged by nothing.</Dialog.Description>
-          <ReadingForm
-            must={[]}
-            may={['voltageV', 'currentA', 'temperatureC', 'specificGravity']}
-            act="Keep it"
-            sender={sender}
-            autoFocus
-            onSend={async (values, sure) => {
-              const kept = await sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure });
-              if (kept) {
-                setOpen(false);
-                onKept();
-              }
-              return kept;
-            }}
-          />
-          {sender.problem && sender.problem.code !== 'ask' && (
-            <p role="alert" className="mt-2 text-oxide">
-              {sender.problem.message}
-            </p>
-          )}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+      <ReadingForm
+        must={[]}
+        may={['voltageV', 'currentA', 'temperatureC', 'specificGravity']}
+        act="Keep it"
+        sender={sender}
+        autoFocus
+        onSend={async (values, sure) => {
+          const kept = await sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure });
+          if (kept) {
+            setOpen(false);
+            onKept();
+          }
+          return kept;
+        }}
+      />
+      <ProblemLine sender={sender} />
+    </DialogFrame>
   );
 }

@@ -4,7 +4,8 @@ import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { momentOfAct } from '../../app/benchClock.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
-import { type PanelProps, ProblemLine } from './Card.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import type { PanelProps } from './Card.tsx';
 
 /** A wait keeps its own clock on the server; this only shows it, and takes what is done meanwhile. */
 export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step: StepOf<'wait'> }) {
