@@ -60,7 +60,8 @@ const RULES = 'houseRules';
 
 export async function readRules(store: Store, transaction?: Transaction): Promise<HouseRules> {
   const row = await store.tables.settings.findByPk(RULES, transaction ? { transaction } : {});
-  return row ? (row.value as HouseRules) : DEFAULT_RULES;
+  // A new shop's clock is on the wall of the machine it runs on, until it says otherwise.
+  return row ? (row.value as HouseRules) : { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
 }
 
 export async function writeRules(store: Store, rules: HouseRules, transaction: Transaction): Promise<void> {
