@@ -1,7 +1,7 @@
 import { joiResolver } from '@hookform/resolvers/joi';
 import { useQuery } from '@tanstack/react-query';
 import Joi from 'joi';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { takeInSchema } from '../../../contract/schemas.ts';
@@ -42,11 +42,14 @@ export function Intake() {
   const { data: next } = useQuery({ queryKey: ['nextTag'], queryFn: () => get<{ tag: string }>('/api/tags/next'), staleTime: 0 });
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
-  const { register, handleSubmit, control, setValue, setError, formState } = useForm<Form>({
+  const { register, handleSubmit, control, setValue, getValues, setError, formState } = useForm<Form>({
     resolver: joiResolver(formSchema, { abortEarly: false }),
-    values: { tag: next?.tag ?? '', modelId: '', dateCode: '', owner: '', promise: '' },
-    resetOptions: { keepDirtyValues: true },
+    defaultValues: { tag: '', modelId: '', dateCode: '', owner: '', promise: '' },
   });
+  useEffect(() => {
+    // The suggestion may come late; it never replaces a tag that somebody typed.
+    if (next && getValues('tag') === '') setValue('tag', next.tag);
+  }, [next, getValues, setValue]);
   const { modelId, promise } = useWatch({ control });
   const model = models.find((m) => m.id === modelId);
   const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
