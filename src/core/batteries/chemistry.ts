@@ -21,6 +21,15 @@ export interface Chemistry {
 const USUAL_TABLE = 'Usual 12 V rest-voltage tables, 25 °C';
 const USUAL_CEILINGS = 'Usual ceilings for the family, 25 °C';
 
+/** Gel has no table of its own in common use; the AGM one serves both valve-regulated families. */
+const VALVE_REGULATED_TABLE: Chemistry['stateOfCharge'] = [
+  [100, 12.85],
+  [75, 12.6],
+  [50, 12.3],
+  [25, 12.0],
+  [0, 11.75],
+];
+
 export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
   flooded: {
     key: 'flooded',
@@ -42,13 +51,7 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
   agm: {
     key: 'agm',
     name: 'AGM',
-    stateOfCharge: [
-      [100, 12.85],
-      [75, 12.6],
-      [50, 12.3],
-      [25, 12.0],
-      [0, 11.75],
-    ],
+    stateOfCharge: VALVE_REGULATED_TABLE,
     absorptionV: [14.4, 14.7],
     floatV: 13.6,
     rechargeFactor: 1.05,
@@ -59,14 +62,7 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
   gel: {
     key: 'gel',
     name: 'Gel',
-    // Gel has no table of its own in common use; valve-regulated tables serve both.
-    stateOfCharge: [
-      [100, 12.85],
-      [75, 12.6],
-      [50, 12.3],
-      [25, 12.0],
-      [0, 11.75],
-    ],
+    stateOfCharge: VALVE_REGULATED_TABLE,
     absorptionV: [14.1, 14.2],
     floatV: 13.5,
     rechargeFactor: 1.1,

@@ -31,7 +31,7 @@ export const ROLE_FIELDS: Readonly<Record<ReadingRole, { must: readonly (keyof R
 /** Questions to ask once before these values are kept. */
 function questionsAbout(job: Job, role: ReadingRole, values: ReadingValues): { field: keyof ReadingValues; question: string }[] {
   const { model, figures } = job.plan;
-  const context: ReadingContext = { cells: model.cells, c20Ah: model.c20Ah, ceilingV: figures.ceilingV.value };
+  const context: ReadingContext = { cells: model.cells, c20Ah: model.c20Ah };
   if (role === 'charge') context.chargeA = job.state.charge?.setA ?? figures.chargeA.value;
   return Object.entries(values).flatMap(([name, value]) => {
     const field = name as keyof ReadingValues;

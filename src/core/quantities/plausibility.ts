@@ -7,8 +7,6 @@ export interface ReadingContext {
   c20Ah: number;
   /** Set current of the running charge, A; absent when nothing is charging. */
   chargeA?: number;
-  /** Charge ceiling of the plan, V. */
-  ceilingV?: number;
   /** true while a load is on. */
   underLoad?: boolean;
 }
