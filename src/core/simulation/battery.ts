@@ -1,0 +1,228 @@
+import { forCells } from '../batteries/chemistry.ts';
+import { molalityFromWeightPercent, sgFromWeightPercent, weightPercentFromMolality, weightPercentFromSg } from '../electrolyte/concentration.ts';
+import { freezingPointC } from '../electrolyte/freezing.ts';
+import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
+import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
+import { type Anatomy, CASE, CASE_SIZE, CELL, CELL_SIZE, cellRestVoltage, type DesignNumbers, MAKE, MAKE_SIZE, REACTION_WATER_G, wetShare } from './kernel.ts';
+
+const MOLALITY_PER_AH_AND_G = (3600 / 96_485.332) * 1000;
+
+/** What is wrong, or not, with one cell. Everything optional: a sound cell is `{}`. */
+export interface CellCondition {
+  /** Share of its active mass that still works, 1 as new. */
+  active?: number;
+  /** Charge held back by hard sulfate, share of C20. */
+  hard?: number;
+  /** Share of its water that is gone. */
+  dry?: number;
+  /** An internal short, Ω; none when absent. */
+  shortOhm?: number;
+  /** A bad joint in its connection, Ω added. */
+  jointOhm?: number;
+  /** Connected the wrong way round by its own history. */
+  reversed?: boolean;
+  /** Charge less than the others, share of C20. */
+  behind?: number;
+}
+
+export interface Condition {
+  /** State of charge of the battery's sound part, 0–1. */
+  charge: number;
+  temperatureC: number;
+  /** Strength in the lower half above the upper, as SG. */
+  layeredSg?: number;
+  /** Times the design's resistance. */
+  resistance?: number;
+  cells?: readonly CellCondition[];
+}
+
+/** A simulated battery: its anatomy, which stays, and its state, which moves. */
+export interface SimBattery extends Anatomy {
+  state: Float64Array;
+}
+
+/** The design's numbers in the kernel's order, some of them changed by a factor. */
+export function designNumbers(design: CellDesign, factors: Partial<Record<DesignKey, number>> = {}): DesignNumbers {
+  return Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (factors[key] ?? 1)])) as DesignNumbers;
+}
+
+/**
+ * A battery at rest in a given condition.
+ *
+ * @param size rated C20 (Ah) and cells in series, 1–12
+ * @param ambientC the air around it, °C
+ * @throws RangeError for a size or a condition no battery can be in
+ */
+export function makeBattery(
+  design: CellDesign,
+  size: { c20Ah: number; cells: number },
+  condition: Condition,
+  ambientC = condition.temperatureC,
+  factors: Partial<Record<DesignKey, number>> = {},
+): SimBattery {
+  const { cells, c20Ah } = size;
+  if (!(Number.isInteger(cells) && cells >= 1 && cells <= 12)) throw new RangeError('A battery has 1 to 12 cells.');
+  if (!(c20Ah > 0)) throw new RangeError('A battery holds more than 0 Ah.');
+  if (!(condition.charge >= 0 && condition.charge <= 1)) throw new RangeError('State of charge lies between 0 and 1.');
+  const numbers = designNumbers(design, factors);
+  const state = new Float64Array(cells * CELL_SIZE + CASE_SIZE);
+  const make = new Float64Array(cells * MAKE_SIZE);
+  const poreWater = numbers.poreShare;
+  for (let k = 0; k < cells; k++) {
+    const cell = condition.cells?.[k] ?? {};
+    const active = cell.active ?? 1;
+    const hard = cell.hard ?? 0;
+    const usable = Math.max(0, Math.min(1, active) - hard);
+    const charged = Math.max(0, condition.charge * usable - (cell.behind ?? 0));
+    const soft = Math.max(0, usable - charged);
+    make.set(
+      [active, condition.resistance ?? 1, (cell.jointOhm ?? 0) * c20Ah, cell.shortOhm ? 1 / (cell.shortOhm * c20Ah) : 0, cell.reversed ? -1 : 1],
+      k * MAKE_SIZE,
+    );
+
+    const acid = numbers.acid - soft - hard;
+    const water = numbers.water * (1 - (cell.dry ?? 0)) + REACTION_WATER_G * (soft + hard);
+    const free = (1 - poreWater) / 2;
+    const s = k * CELL_SIZE;
+    const lift = layering(condition.layeredSg ?? 0, acid, water) * free * acid;
+    state[s + CELL.soft] = soft;
+    state[s + CELL.hard] = hard;
+    state[s + CELL.pore] = poreWater * acid;
+    state[s + CELL.lower] = free * acid + lift;
+    state[s + CELL.upper] = free * acid - lift;
+    state[s + CELL.water] = water;
+    state[s + CELL.plates] = cellRestVoltage((MOLALITY_PER_AH_AND_G * acid) / water, condition.temperatureC);
+  }
+  state[cells * CELL_SIZE + CASE.temperatureC] = condition.temperatureC;
+  return { cells, c20Ah, design: numbers, make, ambientC, state };
+}
+
+/** Share by which the lower half is stronger (and the upper weaker) for a difference in SG. */
+function layering(differenceSg: number, acid: number, water: number): number {
+  if (differenceSg === 0) return 0;
+  const mean = (MOLALITY_PER_AH_AND_G * acid) / water;
+  const meanSg = sgFromWeightPercent(weightPercentFromMolality(mean));
+  const strong = molalityFromWeightPercent(weightPercentFromSg(meanSg + differenceSg / 2));
+  return Math.min(0.9, strong / mean - 1);
+}
+
+/** An independent copy. */
+export function copyBattery(battery: SimBattery): SimBattery {
+  return { ...battery, state: battery.state.slice(), make: battery.make.slice() };
+}
+
+/** What one cell holds and would show to a hydrometer and a probe. */
+export interface CellView {
+  /** Charge it can still give, share of C20. */
+  charge: number;
+  hard: number;
+  /** SG at 25 °C drawn from the top, as a hydrometer sees it, and well mixed. */
+  sgTop: number;
+  sgMixed: number;
+  /** Volts across the plates, without ohmic drop; negative when reversed. */
+  voltageV: number;
+  /** Water there is, share of a full cell. */
+  water: number;
+  wet: number;
+  gassedAh: number;
+}
+
+export function viewCell(battery: SimBattery, k: number): CellView {
+  const { state, design, c20Ah, make } = battery;
+  const s = k * CELL_SIZE;
+  const at = (offset: number) => state[s + offset] as number;
+  const discharged = at(CELL.soft) + at(CELL.hard);
+  const water = at(CELL.water);
+  const poreWater = design.poreShare;
+  const sg = (acid: number, within: number) =>
+    sgFromWeightPercent(Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / within)));
+  return {
+    charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
+    hard: at(CELL.hard),
+    sgTop: sg(at(CELL.upper), 0.5 * (1 - poreWater) * water),
+    sgMixed: sg(at(CELL.pore) + at(CELL.lower) + at(CELL.upper), water),
+    voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * at(CELL.plates),
+    water: (water - REACTION_WATER_G * discharged) / design.water,
+    wet: wetShare(water, discharged, design),
+    gassedAh: at(CELL.gassed) * c20Ah,
+  };
+}
+
+/** The battery as a whole. */
+export interface BatteryView {
+  /** Mean charge of its cells, share of C20, and that of the poorest. */
+  charge: number;
+  poorest: number;
+  /** Terminal volts without current. */
+  openV: number;
+  temperatureC: number;
+  chargeInAh: number;
+  energyInWh: number;
+  heatOutWh: number;
+  chemistryWh: number;
+  /** Since the beginning: water lost (g) and hydrogen vented (L at 0 °C and 1 atm), all cells. */
+  waterLostG: number;
+  hydrogenL: number;
+  gassedAh: number;
+  /** Acid would freeze at or above this, °C; null where the table says nothing (SG outside 1.10–1.28). */
+  freezesAtC: number | null;
+}
+
+export function viewBattery(battery: SimBattery): BatteryView {
+  const { state, cells, c20Ah } = battery;
+  const base = cells * CELL_SIZE;
+  const views = Array.from({ length: cells }, (_, k) => viewCell(battery, k));
+  const mean = (of: (v: CellView) => number) => views.reduce((sum, v) => sum + of(v), 0) / cells;
+  let vented = 0;
+  for (let k = 0; k < cells; k++) vented += (state[k * CELL_SIZE + CELL.vented] as number) * c20Ah;
+  return {
+    charge: mean((v) => v.charge),
+    poorest: Math.min(...views.map((v) => v.charge)),
+    openV: views.reduce((sum, v) => sum + v.voltageV, 0),
+    temperatureC: state[base + CASE.temperatureC] as number,
+    chargeInAh: state[base + CASE.chargeIn] as number,
+    energyInWh: state[base + CASE.energyIn] as number,
+    heatOutWh: state[base + CASE.heatOut] as number,
+    chemistryWh: state[base + CASE.chemistry] as number,
+    waterLostG: vented * PER_CELL_AND_AH.waterG,
+    hydrogenL: vented * PER_CELL_AND_AH.hydrogenL,
+    gassedAh: mean((v) => v.gassedAh) * 1,
+    freezesAtC: freezingPointC(Math.min(...views.map((v) => v.sgTop))),
+  };
+}
+
+/** Is some of its acid frozen? Then no current may be put through it. SG below 1.10 is taken as −8 °C or warmer. */
+export function isFrozen(battery: SimBattery): boolean {
+  const view = viewBattery(battery);
+  const weakest = Math.min(...Array.from({ length: battery.cells }, (_, k) => viewCell(battery, k).sgTop));
+  return view.temperatureC <= (view.freezesAtC ?? (weakest < 1.1 ? -8 * ((weakest - 1) / 0.1) : -70));
+}
+
+/** Stirs the acid: agitation, or a while of gassing. */
+export function mixAcid(battery: SimBattery): void {
+  for (let s = 0; s < battery.cells * CELL_SIZE; s += CELL_SIZE) {
+    const mean = ((battery.state[s + CELL.lower] as number) + (battery.state[s + CELL.upper] as number)) / 2;
+    battery.state[s + CELL.lower] = mean;
+    battery.state[s + CELL.upper] = mean;
+  }
+}
+
+/** Tops every cell up with distilled water to its full share; returns the grams it took. */
+export function topUp(battery: SimBattery): number {
+  const full = battery.design.water;
+  let grams = 0;
+  for (let s = 0; s < battery.cells * CELL_SIZE; s += CELL_SIZE) {
+    const discharged = (battery.state[s + CELL.soft] as number) + (battery.state[s + CELL.hard] as number);
+    const wanted = full + REACTION_WATER_G * discharged;
+    const missing = wanted - (battery.state[s + CELL.water] as number);
+    if (missing <= 0) continue;
+    battery.state[s + CELL.water] = wanted;
+    grams += missing * battery.c20Ah;
+  }
+  return grams;
+}
+
+/** Volts at which a discharge of this battery is over: 1.75 V per cell. */
+export function cutoffV(cells: number): number {
+  return forCells(10.5, cells);
+}
