@@ -186,7 +186,7 @@ export function viewBattery(battery: SimBattery): BatteryView {
     chemistryWh: state[base + CASE.chemistry] as number,
     waterLostG: vented * PER_CELL_AND_AH.waterG,
     hydrogenL: vented * PER_CELL_AND_AH.hydrogenL,
-    gassedAh: mean((v) => v.gassedAh) * 1,
+    gassedAh: mean((v) => v.gassedAh),
     freezesAtC: freezingPointC(Math.min(...views.map((v) => v.sgTop))),
   };
 }

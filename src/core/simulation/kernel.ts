@@ -302,7 +302,7 @@ export function apply(anatomy: Anatomy, state: Float64Array, hours: number, line
   const spread = Math.exp(DIFFUSION_PER_C * warmth) * design.diffusion;
   const harden = Math.exp(SULFATE_PER_C * warmth) * design.hardening * hours;
   const poreWater = design.poreShare;
-  const freeWater = 0.5 * (1 - poreWater);
+  const freeWater = 1 - poreWater;
   const layering = design.layering;
   const capacitance = design.doubleLayer;
   const out = linear.cells;
@@ -340,15 +340,15 @@ export function apply(anatomy: Anatomy, state: Float64Array, hours: number, line
     const pore = state[s + CELL.pore] as number;
     const lower = state[s + CELL.lower] as number;
     const upper = state[s + CELL.upper] as number;
-    const sinks = pore / poreWater > (lower + upper) / (2 * freeWater) ? layering : 0;
-    const toLower = 0.5 * spread * (1 + sinks);
-    const toUpper = 0.5 * spread * (1 - sinks);
-    const settled = (pore + made + hours * ((toLower * lower + toUpper * upper) / freeWater)) / (1 + (hours * spread) / poreWater);
-    const down = hours * toLower * (settled / poreWater - lower / freeWater);
-    const up = hours * toUpper * (settled / poreWater - upper / freeWater);
+    const free = lower + upper;
+    const settled = (pore + made + (hours * spread * free) / freeWater) / (1 + (hours * spread) / poreWater);
+    const leaves = hours * spread * (settled / poreWater - free / freeWater);
+    // What enters the pores comes from both halves as they are, so a layer outlives the charge that made it.
+    const down = leaves > 0 ? 0.5 * (1 + layering) * leaves : free > 0 ? (leaves * lower) / free : 0;
+    const up = leaves - down;
     const mixing = (design.mixingByGas * vented + design.mixingByItself) * hours;
     const fall = (0.5 * (lower - upper) * mixing) / (1 + mixing);
-    state[s + CELL.pore] = pore + made - down - up;
+    state[s + CELL.pore] = pore + made - leaves;
     state[s + CELL.lower] = lower + down - fall;
     state[s + CELL.upper] = upper + up + fall;
 
