@@ -1,0 +1,181 @@
+import type { FittedPlan, FittedStage } from './fitPlan.ts';
+import { compensatedCeilingV } from './limits.ts';
+
+/** One sample of a running plan, from an instrument or from the simulation. */
+export interface PlanSample {
+  /** Seconds since the sample before, with this stage's current on (or resting). */
+  dtS: number;
+  voltageV: number;
+  /** Charging positive. */
+  currentA: number;
+  temperatureC: number;
+}
+
+/** How far a plan has come. Plain data: it is stored with every change of stage and read back after a crash. */
+export interface PlanRun {
+  stage: number;
+  /** Seconds in this stage and in all, with the plan running; Ah and Wh put in (taken out counts negative). */
+  stageS: number;
+  totalS: number;
+  stageAh: number;
+  ahIn: number;
+  whIn: number;
+  /** Volts that have stood still in this stage, and for how long. */
+  flatV: number;
+  flatS: number;
+  /** SG readings of this stage, given by hand, oldest first. */
+  sg: readonly { atS: number; sg: number }[];
+  /** Samples that agreed with the end of the stage in a row: one outlier ends nothing. */
+  agreeing: number;
+  /** Why each stage ended, in order. */
+  ended: readonly string[];
+  finished: boolean;
+}
+
+export const PLAN_START: Readonly<PlanRun> = {
+  stage: 0,
+  stageS: 0,
+  totalS: 0,
+  stageAh: 0,
+  ahIn: 0,
+  whIn: 0,
+  flatV: 0,
+  flatS: 0,
+  sg: [],
+  agreeing: 0,
+  ended: [],
+  finished: false,
+};
+
+/** Within this, per cell, volts stand still. V. */
+const FLAT_V_PER_CELL = 0.005;
+const FLAT_SG = 0.003;
+const SG_APART_S = 55 * 60;
+/** This many samples in a row must say that a stage is over … */
+const AGREE = 3;
+/** … unless they lie this far apart. s */
+const AGREE_S = 10;
+/** The first moments of a stage settle; its volts and amps end nothing. s */
+const SETTLE_S = 20;
+
+/** What the stage wants of the charger now. */
+export interface Demand {
+  currentA: number;
+  limitV: number;
+  /** Seconds for which this stays so by itself; a pulse turns, a time runs out. */
+  holdsS: number;
+}
+
+const OFF: Demand = { currentA: 0, limitV: 0, holdsS: Infinity };
+
+/** The stage that is running, or null when the plan is over. */
+export function stageOf(plan: FittedPlan, run: PlanRun): FittedStage | null {
+  return run.finished ? null : (plan.stages[run.stage] ?? null);
+}
+
+/** Is a pulse stage in its burst at this moment? */
+export function inBurst(stage: FittedStage, stageS: number): boolean {
+  return stage.do !== 'pulse' || stageS % (stage.onS + stage.offS) < stage.onS - 1e-6;
+}
+
+export function demandOf(plan: FittedPlan, run: PlanRun, temperatureC: number): Demand {
+  const stage = stageOf(plan, run);
+  if (!stage) return OFF;
+  let holdsS = Infinity;
+  for (const u of stage.until) if (u.when === 'time') holdsS = Math.min(holdsS, Math.max(0, u.s - run.stageS));
+  if (stage.do === 'rest') return { ...OFF, holdsS };
+  if (stage.do === 'discharge') return { currentA: stage.currentA, limitV: stage.limitV, holdsS };
+  const limitV = compensatedCeilingV(stage.limitV, plan.battery.cells, temperatureC);
+  if (stage.do !== 'pulse') return { currentA: stage.currentA, limitV, holdsS };
+  const period = stage.onS + stage.offS;
+  const phase = run.stageS % period;
+  const burst = inBurst(stage, run.stageS);
+  const turnsS = Math.max(0.001, (burst ? stage.onS : period) - phase);
+  return { currentA: burst ? stage.currentA : 0, limitV: burst ? limitV : 0, holdsS: Math.min(holdsS, turnsS) };
+}
+
+/**
+ * Takes a plan one sample on. Pure: the rehearsal and the live charge call it with the same plan.
+ *
+ * @returns the run after it; `stage` has moved or `finished` is true when the sample ended a stage
+ */
+export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample): PlanRun {
+  const stage = stageOf(plan, run);
+  if (!stage) return run;
+  const hours = sample.dtS / 3600;
+  const burst = inBurst(stage, run.stageS);
+  const stageS = run.stageS + sample.dtS;
+  const stageAh = run.stageAh + sample.currentA * hours;
+  const next: PlanRun = {
+    ...run,
+    stageS,
+    totalS: run.totalS + sample.dtS,
+    stageAh,
+    ahIn: run.ahIn + sample.currentA * hours,
+    whIn: run.whIn + sample.currentA * sample.voltageV * hours,
+  };
+  if (burst && stage.do !== 'rest') {
+    const moved = Math.abs(sample.voltageV - run.flatV) > FLAT_V_PER_CELL * plan.battery.cells;
+    next.flatV = moved ? sample.voltageV : run.flatV;
+    next.flatS = moved ? 0 : run.flatS + sample.dtS;
+  }
+  const reason = stage.do === 'rest' || burst || stage.until.some((u) => u.when === 'time' && stageS >= u.s) ? endOf(plan, stage, next, sample) : null;
+  if (!reason) return { ...next, agreeing: 0 };
+  const agreeing = run.agreeing + 1;
+  if (!reason.atOnce && agreeing < AGREE && sample.dtS < AGREE_S) return { ...next, agreeing };
+  return nextStage(plan, next, reason.sentence);
+}
+
+/** Goes on to the next stage, or ends the plan. */
+export function nextStage(plan: FittedPlan, run: PlanRun, why: string): PlanRun {
+  const stage = run.stage + 1;
+  const ended = [...run.ended, why];
+  if (stage >= plan.stages.length) return { ...run, ended, finished: true };
+  return { ...run, stage, stageS: 0, stageAh: 0, flatV: 0, flatS: 0, sg: [], agreeing: 0, ended };
+}
+
+/** An SG reading given by hand; counts towards a stage that ends when SG no longer rises. */
+export function noteSg(run: PlanRun, sg: number): PlanRun {
+  return { ...run, sg: [...run.sg, { atS: run.stageS, sg }] };
+}
+
+function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanSample): { sentence: string; atOnce: boolean } | null {
+  const { cells } = plan.battery;
+  const settled = run.stageS >= SETTLE_S;
+  for (const u of stage.until) {
+    if (u.when === 'time' && run.stageS >= u.s - 1e-6) return { sentence: `its time of ${sayHours(u.s)} was over`, atOnce: true };
+    if (u.when === 'ah' && Math.abs(run.stageAh) >= u.ah) return { sentence: `${u.ah.toFixed(1)} Ah had gone in`, atOnce: true };
+    if (u.when === 'volts' && settled && sample.voltageV >= compensatedCeilingV(u.v, cells, sample.temperatureC) - 1e-3)
+      return { sentence: `${sample.voltageV.toFixed(2)} V was reached`, atOnce: false };
+    if (u.when === 'amps' && settled && sample.currentA <= u.a && atCeiling(plan, stage, sample))
+      return { sentence: `the current had tailed off to ${sample.currentA.toFixed(2)} A`, atOnce: false };
+    if (u.when === 'volts-flat' && run.flatS >= u.overS && (stage.do !== 'voltage' || atCeiling(plan, stage, sample)))
+      return { sentence: `the volts had not risen for ${sayHours(u.overS)}`, atOnce: true };
+    if (u.when === 'sg-flat' && sgIsFlat(run, u.readings)) return { sentence: `${u.readings} SG readings an hour apart agreed`, atOnce: true };
+  }
+  if (stage.do === 'discharge' && settled && sample.voltageV <= stage.limitV)
+    return { sentence: `the cut-off of ${stage.limitV.toFixed(2)} V was reached`, atOnce: false };
+  return null;
+}
+
+/** A tail counts only at the ceiling: with a lead off there is no current either. */
+function atCeiling(plan: FittedPlan, stage: FittedStage, sample: PlanSample): boolean {
+  const ceiling = compensatedCeilingV(stage.limitV, plan.battery.cells, sample.temperatureC);
+  return Math.abs(sample.voltageV - ceiling) <= 0.02 * plan.battery.cells;
+}
+
+function sgIsFlat(run: PlanRun, readings: number): boolean {
+  const spaced: { atS: number; sg: number }[] = [];
+  for (const reading of run.sg.toReversed()) {
+    const later = spaced[0];
+    if (!later || later.atS - reading.atS >= SG_APART_S) spaced.unshift(reading);
+    if (spaced.length === readings) break;
+  }
+  return spaced.length >= readings && (spaced.at(-1)?.sg ?? 0) - (spaced[0]?.sg ?? 0) <= FLAT_SG;
+}
+
+export function sayHours(seconds: number): string {
+  if (seconds < 3600) return `${Math.round(seconds / 60)} min`;
+  const hours = seconds / 3600;
+  return `${Number.isInteger(hours) ? hours : hours.toFixed(1)} h`;
+}

@@ -1,0 +1,84 @@
+import type { FittedPlan, FittedStage } from '../charging/fitPlan.ts';
+import type { PlanRun } from '../charging/runPlan.ts';
+import type { SimBattery } from '../simulation/battery.ts';
+import { CASE, CELL, CELL_SIZE } from '../simulation/kernel.ts';
+import type { Stepper } from '../simulation/step.ts';
+
+/** Most that a leap may change a state, by kind: share of C20, V, °C. */
+const MOST_CHARGE = 0.003;
+const MOST_VOLTS = 0.004;
+const MOST_C = 0.3;
+
+/**
+ * Days of pulses are thousands of bursts that differ little from each other. Two are simulated in
+ * full; when the second did to the battery what the first did, the same again is added for as many
+ * as the state allows. What is conserved stays conserved: a sum of periods is a period many times.
+ */
+export class PulseLeap {
+  #starts: { state: Float64Array; run: PlanRun }[] = [];
+  #periods = 0;
+  #stage = -1;
+
+  constructor(private readonly battery: SimBattery) {}
+
+  /**
+   * Call after every step of a pulse stage.
+   *
+   * @param mostS longest leap, s
+   * @returns the run after the leap, or as it was
+   */
+  after(plan: FittedPlan, stage: FittedStage, run: PlanRun, stepper: Stepper, mostS: number): PlanRun {
+    const period = stage.onS + stage.offS;
+    const periods = Math.floor((run.stageS + 1e-6) / period);
+    if (run.stage !== this.#stage) this.#begin(run.stage, periods);
+    if (periods === this.#periods) return run;
+    this.#periods = periods;
+    this.#starts.push({ state: this.battery.state.slice(), run });
+    if (this.#starts.length < 3) return run;
+    const [a, b, c] = this.#starts as [Start, Start, Start];
+    const timeS = Math.min(...stage.until.map((u) => (u.when === 'time' ? u.s : Infinity)), run.stageS + plan.mostS - run.totalS);
+    const most = Math.floor(Math.min(mostS, timeS - run.stageS - period) / period);
+    const many = Math.min(most, this.#allowed(a.state, b.state, c.state));
+    if (many < 1 || c.run.flatS < b.run.flatS || c.run.flatV !== b.run.flatV) {
+      this.#starts = [b, c];
+      return run;
+    }
+    const { state } = this.battery;
+    for (let i = 0; i < state.length; i++) state[i] = (c.state[i] as number) + many * ((c.state[i] as number) - (b.state[i] as number));
+    stepper.elapsedS += many * period;
+    this.#begin(run.stage, periods + many);
+    const far = (key: 'stageS' | 'totalS' | 'stageAh' | 'ahIn' | 'whIn' | 'flatS'): number => c.run[key] + many * (c.run[key] - b.run[key]);
+    const leapt = { ...run, stageS: far('stageS'), totalS: far('totalS'), stageAh: far('stageAh'), ahIn: far('ahIn'), whIn: far('whIn'), flatS: far('flatS') };
+    this.#starts = [{ state: state.slice(), run: leapt }];
+    return leapt;
+  }
+
+  #begin(stage: number, periods: number): void {
+    this.#stage = stage;
+    this.#periods = periods;
+    this.#starts = [];
+  }
+
+  /** How many more periods like the last one the state can take. */
+  #allowed(a: Float64Array, b: Float64Array, c: Float64Array): number {
+    const { cells } = this.battery;
+    let many = Infinity;
+    const hold = (i: number, most: number): void => {
+      const last = (c[i] as number) - (b[i] as number);
+      const bend = last - ((b[i] as number) - (a[i] as number));
+      many = Math.min(many, most / Math.max(Math.abs(last), 1e-12), Math.sqrt((2 * most) / Math.max(Math.abs(bend), 1e-12)) * 0.5);
+    };
+    for (let k = 0; k < cells; k++) {
+      const s = k * CELL_SIZE;
+      for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper]) hold(s + offset, MOST_CHARGE);
+      hold(s + CELL.plates, MOST_VOLTS);
+    }
+    hold(cells * CELL_SIZE + CASE.temperatureC, MOST_C);
+    return Math.floor(many);
+  }
+}
+
+interface Start {
+  state: Float64Array;
+  run: PlanRun;
+}
