@@ -60,7 +60,7 @@ const LEAD_OFF_S = 8;
 /** No rise: this much charge (share of C20) without this much rise (V per cell), below this voltage. */
 const NO_RISE = { share: 0.12, perCell: 0.003, belowPerCell: 2.25 };
 /** Gassing early: above this voltage at more than this current before this share of what was missing is back. */
-const GASSING = { perCell: 2.36, cRate: 0.04, share: 0.25 };
+const GASSING = { perCell: 2.38, cRate: 0.04, share: 0.15 };
 /** Plateau: so long without rise, so far under the ceiling of a sound battery. */
 const PLATEAU = { s: 75 * 60, shortV: [1.0, 2.9], cRate: 0.02, missing: 0.8 } as const;
 const OVER_V_PER_CELL = 0.05;

@@ -29,9 +29,18 @@ export function oddsOf(rehearsals: readonly Rehearsal[]): Odds {
   return {
     twins: summaries.length,
     finishes: summaries.filter((s) => s.finished).length / summaries.length,
-    hours: bandOf(summaries.map((s) => s.hours), even),
-    chargeAtEnd: bandOf(summaries.map((s) => s.chargeAtEnd), even),
-    peakC: bandOf(summaries.map((s) => s.peakC), even),
+    hours: bandOf(
+      summaries.map((s) => s.hours),
+      even,
+    ),
+    chargeAtEnd: bandOf(
+      summaries.map((s) => s.chargeAtEnd),
+      even,
+    ),
+    peakC: bandOf(
+      summaries.map((s) => s.peakC),
+      even,
+    ),
     trips: [...counts].map(([title, n]) => ({ title, share: n / summaries.length })).sort((a, b) => b.share - a.share),
   };
 }

@@ -96,7 +96,10 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
     const stage = stageOf(plan, run);
     if (!stage) break;
     const demand = warm ? { currentA: 0, limitV: 0, holdsS: 600 } : demandOf(plan, run, stepper.temperatureC);
-    const dtS = stepper.step({ currentA: demand.currentA, limitV: demand.currentA < 0 ? Infinity : demand.limitV }, Math.max(0.01, Math.min(demand.holdsS, 600)));
+    const dtS = stepper.step(
+      { currentA: demand.currentA, limitV: demand.currentA < 0 ? Infinity : demand.limitV },
+      Math.max(0.01, Math.min(demand.holdsS, 600)),
+    );
     if (stepper.temperatureC > peakC) peakC = stepper.temperatureC;
     const burst = inBurst(stage, run.stageS);
     if (warm) {
@@ -114,7 +117,13 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
     }
     if (burst && stepper.elapsedS - lastWatch >= 30) {
       lastWatch = stepper.elapsedS;
-      window = remember(window, { atS: stepper.elapsedS, voltageV: stepper.voltageV, currentA: stepper.currentA, temperatureC: stepper.temperatureC, askedA: demand.currentA });
+      window = remember(window, {
+        atS: stepper.elapsedS,
+        voltageV: stepper.voltageV,
+        currentA: stepper.currentA,
+        temperatureC: stepper.temperatureC,
+        askedA: demand.currentA,
+      });
       const found = watch(window, { plan, stage, run, ambientC: battery.ambientC, missingAh, nowS: stepper.elapsedS });
       if (found?.action === 'pause') warm = true;
       else trip = found;

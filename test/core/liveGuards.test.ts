@@ -1,0 +1,174 @@
+import { expect } from 'chai';
+import { type GuardKey, type Stage } from '../../src/core/charging/chargePlan.ts';
+import { fitPlan, type FittedPlan } from '../../src/core/charging/fitPlan.ts';
+import {
+  EMPTY_WINDOW,
+  type GuardContext,
+  GUARDS,
+  type GuardSample,
+  type GuardWindow,
+  refusesToStart,
+  remember,
+  watch,
+} from '../../src/core/charging/liveGuards.ts';
+import { PLAN_START, type PlanRun } from '../../src/core/charging/runPlan.ts';
+
+const HOUR = 3600;
+const stages: Stage[] = [
+  {
+    do: 'current',
+    cRate: 0.1,
+    until: [
+      { when: 'volts', perCell: 2.4 },
+      { when: 'time', s: 14 * HOUR },
+    ],
+  },
+  {
+    do: 'voltage',
+    perCell: 2.4,
+    cRate: 0.1,
+    until: [
+      { when: 'amps', cRate: 0.01 },
+      { when: 'time', s: 8 * HOUR },
+    ],
+  },
+];
+const PLAN = fitPlan({ id: 'p', name: 'P', plain: '', kinds: ['flooded'], stages, mostS: 24 * HOUR }, { chemistry: 'flooded', cells: 6, c20Ah: 60 })
+  .fitted as FittedPlan;
+
+interface Setting {
+  stage?: number;
+  run?: Partial<PlanRun>;
+  everyS?: number;
+  ambientC?: number;
+  missingAh?: number | null;
+  laterS?: number;
+}
+
+/** A trace from a formula of the seconds gone by. */
+function guard(key: GuardKey, seconds: number, at: (s: number) => Partial<GuardSample>, setting: Setting = {}): string | null {
+  const { stage = 0, everyS = 1 } = setting;
+  let window: GuardWindow = EMPTY_WINDOW;
+  for (let s = 0; s <= seconds; s += everyS) window = remember(window, { atS: s, voltageV: 13 + s * 1e-6, currentA: 6, temperatureC: 25, askedA: 6, ...at(s) });
+  const context: GuardContext = {
+    plan: PLAN,
+    stage: PLAN.stages[stage]!,
+    run: { ...PLAN_START, stage, stageS: seconds, totalS: seconds, ...setting.run },
+    ambientC: setting.ambientC ?? 20,
+    missingAh: setting.missingAh ?? null,
+    nowS: seconds + (setting.laterS ?? 0),
+  };
+  return GUARDS.find((g) => g.key === key)!.look(window, context);
+}
+
+describe('guards of a live charge: the trace that trips, and the near miss', () => {
+  it('hot', () => {
+    expect(guard('hot', 10, (s) => ({ temperatureC: 45 + 0.52 * s }))).to.contain('50.2 °C');
+    expect(guard('hot', 10, () => ({ temperatureC: 50 }))).to.equal(null);
+  });
+
+  it('warm: over 45 °C, or 10 °C over the room', () => {
+    expect(guard('warm', 10, () => ({ temperatureC: 45.5 }), { ambientC: 40 })).to.contain('above 45');
+    expect(guard('warm', 10, () => ({ temperatureC: 30.5 }), { ambientC: 20 })).to.contain('10.5 °C over the room');
+    expect(guard('warm', 10, () => ({ temperatureC: 30 }), { ambientC: 20 })).to.equal(null);
+  });
+
+  it('heating fast: more than 5 °C in half an hour, not in an hour', () => {
+    expect(guard('heating-fast', 1800, (s) => ({ temperatureC: 25 + (5.5 * s) / 1800 }), { everyS: 10 })).to.contain('half an hour');
+    expect(guard('heating-fast', 3600, (s) => ({ temperatureC: 25 + (9.5 * s) / 3600 }), { everyS: 10 })).to.equal(null);
+  });
+
+  it('over the ceiling: two samples in a row, not one', () => {
+    expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 9 ? 14.95 : 14.3 }))).to.contain('14.95 V');
+    expect(guard('over-volts', 10, (s) => ({ voltageV: s === 10 ? 14.95 : 14.3 }))).to.equal(null);
+    expect(guard('over-volts', 10, () => ({ voltageV: 14.7 }))).to.equal(null);
+  });
+
+  it('reversed', () => {
+    expect(guard('reversed', 3, () => ({ voltageV: -1.8 }))).to.contain('swapped');
+    expect(guard('reversed', 3, () => ({ voltageV: 0.4 }))).to.equal(null);
+  });
+
+  it('silent instrument: 10 s without an answer', () => {
+    expect(guard('silent', 60, () => ({}), { laterS: 11 })).to.contain('11 s');
+    expect(guard('silent', 60, () => ({}), { laterS: 9 })).to.equal(null);
+  });
+
+  it('frozen reading: a minute the same to the last digit, not when the last digit moves', () => {
+    expect(guard('frozen-reading', 70, () => ({ voltageV: 13.204 }))).to.contain('last digit');
+    expect(guard('frozen-reading', 70, (s) => ({ voltageV: 13.204 + (s % 20 === 0 ? 0.001 : 0) }))).to.equal(null);
+    expect(guard('frozen-reading', 50, () => ({ voltageV: 13.204 }))).to.equal(null);
+  });
+
+  it('no current: a lead comes off; a tail that gets there slowly, or a moment of it, is none', () => {
+    expect(guard('no-current', 60, (s) => (s > 50 ? { currentA: 0, voltageV: 14.4 } : {}))).to.contain('A lead is off');
+    expect(guard('no-current', 60, (s) => (s > 57 ? { currentA: 0 } : {}))).to.equal(null);
+    expect(guard('no-current', 60, (s) => ({ currentA: 0.06 - s * 0.0006, voltageV: 14.4 }), { stage: 1 })).to.equal(null);
+    expect(guard('no-current', 60, (s) => ({ currentA: s > 50 ? 0 : 2, voltageV: 14.4 }), { stage: 1 })).to.contain('A lead is off');
+    expect(guard('no-current', 60, () => ({ askedA: 0, currentA: 0 }))).to.equal(null);
+  });
+
+  it('current but no rise: a shorted cell; a healthy slow rise is none, and neither is a full battery', () => {
+    const flat = (s: number) => ({ voltageV: 11.6 + s * 1e-7 });
+    expect(guard('no-rise', 1.5 * HOUR, flat, { everyS: 30 })).to.contain('shorted cell');
+    expect(guard('no-rise', 1.0 * HOUR, flat, { everyS: 30 })).to.equal(null);
+    expect(guard('no-rise', 1.5 * HOUR, (s) => ({ voltageV: 12.4 + (0.06 * s) / HOUR }), { everyS: 30 })).to.equal(null);
+    expect(guard('no-rise', 1.5 * HOUR, () => ({ voltageV: 14.1 }), { everyS: 30 })).to.equal(null);
+  });
+
+  it('low by a cell: stands still about 2 V under the ceiling with its charge back in', () => {
+    const run = { flatS: 1.5 * HOUR, ahIn: 40 };
+    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run, everyS: 30, missingAh: 40 })).to.contain('One cell');
+    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run: { ...run, ahIn: 20 }, everyS: 30, missingAh: 40 })).to.equal(null);
+    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 14.0 }), { run, everyS: 30, missingAh: 40 })).to.equal(null);
+    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run: { ...run, flatS: HOUR }, everyS: 30, missingAh: 40 })).to.equal(null);
+  });
+
+  it('gassing early: high after little charge; not late, not in the first two minutes', () => {
+    const run = { ahIn: 2 };
+    expect(guard('gassing-early', 600, () => ({ voltageV: 14.35 }), { run, missingAh: 40 })).to.contain('sulfated');
+    expect(guard('gassing-early', 600, () => ({ voltageV: 14.35 }), { run: { ahIn: 7 }, missingAh: 40 })).to.equal(null);
+    expect(guard('gassing-early', 100, () => ({ voltageV: 14.35 }), { run, missingAh: 40 })).to.equal(null);
+    expect(guard('gassing-early', 600, () => ({ voltageV: 13.9 }), { run, missingAh: 40 })).to.equal(null);
+  });
+
+  it('over time', () => {
+    expect(guard('over-time', 10, () => ({}), { run: { totalS: 24 * HOUR + 1 } })).to.contain('24 h');
+    expect(guard('over-time', 10, () => ({}), { run: { totalS: 24 * HOUR } })).to.equal(null);
+  });
+
+  it('the worst of several wins, and a plan may want other than the usual', () => {
+    let window = EMPTY_WINDOW;
+    for (let s = 0; s < 5; s++) window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 55, askedA: 6 });
+    const context: GuardContext = { plan: PLAN, stage: PLAN.stages[0]!, run: { ...PLAN_START, totalS: 90 * HOUR }, ambientC: 20, missingAh: null, nowS: 5 };
+    expect(watch(window, context)).to.deep.include({ key: 'hot', action: 'stop' });
+    const lenient = { ...context, run: PLAN_START, plan: { ...PLAN, guards: { hot: 'ask' as const, 'heating-fast': 'ask' as const } } };
+    expect(watch(window, lenient)?.action).to.equal('ask');
+    expect(watch(EMPTY_WINDOW, { ...context, run: PLAN_START, nowS: 0 })).to.equal(null);
+  });
+
+  it('remembers two minutes in full and three hours by the minute, no more', () => {
+    let window = EMPTY_WINDOW;
+    for (let s = 0; s < 5 * HOUR; s++) window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 25, askedA: 6 });
+    expect(window.recent).to.have.length(121);
+    expect(window.minutes.length).to.be.within(180, 182);
+  });
+});
+
+describe('before any current flows', () => {
+  const check = (voltageV: number, temperatureC = 20, cells = 6, leastStartV = 2) =>
+    refusesToStart({ voltageV, temperatureC }, { cells }, { leastStartV })?.why ?? null;
+  it('refuses what must not be charged, and says why', () => {
+    expect(check(0)).to.equal('open');
+    expect(check(-12.1)).to.equal('reversed');
+    expect(check(1.5)).to.equal('low');
+    expect(check(6.4)).to.equal('wrong-volts');
+    expect(check(25.1)).to.equal('wrong-volts');
+    expect(check(12.5, 20, 3)).to.equal('wrong-volts');
+    expect(check(12.4, 46)).to.equal('warm');
+    expect(check(12.4, -2)).to.equal('frozen');
+  });
+  it('lets a battery begin that is only low', () => {
+    expect([check(12.5), check(10.2), check(8), check(3), check(6.3, 20, 3)]).to.deep.equal([null, null, null, null, null]);
+  });
+});
