@@ -1,5 +1,7 @@
 // `npm start`: installs, builds, and serves the bench. See --help.
 import { spawn } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { buildPages, demandNode, installPackages, ROOT } from './setup.mjs';
 
@@ -43,6 +45,20 @@ if (values.fresh && values.shop) {
 }
 installPackages();
 buildPages();
-const server = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...args], { cwd: ROOT, stdio: 'inherit' });
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
-server.on('exit', (code) => process.exit(code ?? 1));
+const node = (file, more) => spawn(process.execPath, ['--import', 'tsx', file, ...more], { cwd: ROOT, stdio: 'inherit' });
+
+// The demo has instruments: stand-ins in a process of their own, so that they outlive a server that dies.
+const rackPort = String(Number(values.port ?? 4700) + 10);
+const rackFile = join(values.data ?? 'data', 'demo', 'rack.json');
+if (values.fresh) rmSync(join(ROOT, rackFile), { force: true });
+const rack = values.shop ? null : node('src/standins/main.ts', ['--port', rackPort, '--file', rackFile]);
+const server = node('src/server/main.ts', [...args, ...(rack ? ['--rack', rackPort] : [])]);
+const stop = (signal) => {
+  server.kill(signal);
+  rack?.kill(signal);
+};
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop(signal));
+server.on('exit', (code) => {
+  rack?.kill('SIGTERM');
+  process.exit(code ?? 1);
+});

@@ -1,5 +1,6 @@
 import type Joi from 'joi';
 import { addModelSchema, addPersonSchema, changeRulesSchema, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from './schemas.ts';
+import { chargeIdParam, chargeQuery, measureSchema, savePlanSchema, skipStageSchema, startLiveSchema, tryInstrumentSchema } from './chargeSchemas.ts';
 
 /** Every address the server answers, with the schemas its edge checks. The API document is made from this. */
 export interface Endpoint {
@@ -34,5 +35,39 @@ export const ENDPOINTS = {
   job: { method: 'get', path: '/api/jobs/:id', summary: 'One job', params: idParam, produces: json },
   sendCommand: { method: 'post', path: '/api/jobs/:id/commands', summary: 'Do something in a job', params: idParam, body: sendCommandSchema, produces: json },
   sheetPdf: { method: 'get', path: '/api/jobs/:id/sheet.pdf', summary: 'The handover sheet', params: idParam, produces: 'application/pdf' },
+  plans: { method: 'get', path: '/api/plans', summary: "Charge plans: the standard ones and the shop's own", produces: json },
+  savePlan: { method: 'post', path: '/api/plans', summary: 'Keep a charge plan under its name', body: savePlanSchema, produces: json },
+  tryInstrument: {
+    method: 'post',
+    path: '/api/instruments/try',
+    summary: 'Does an instrument answer, and can it be trusted with a charge',
+    body: tryInstrumentSchema,
+    produces: json,
+  },
+  measure: { method: 'post', path: '/api/instruments/measure', summary: 'One measurement from a bench instrument', body: measureSchema, produces: json },
+  startLive: {
+    method: 'post',
+    path: '/api/jobs/:id/live',
+    summary: 'Start the charge of a job on the instrument of a place',
+    params: idParam,
+    body: startLiveSchema,
+    produces: json,
+  },
+  charge: {
+    method: 'get',
+    path: '/api/charges/:id',
+    summary: 'A live charge: plan, how far it is, samples, what was expected',
+    params: chargeIdParam,
+    query: chargeQuery,
+    produces: json,
+  },
+  skipStage: {
+    method: 'post',
+    path: '/api/charges/:id/next-stage',
+    summary: 'Go on to the next stage of a live charge',
+    params: chargeIdParam,
+    body: skipStageSchema,
+    produces: json,
+  },
   openapi: { method: 'get', path: '/api/openapi.json', summary: 'This document', produces: json },
 } as const satisfies Record<string, Endpoint>;

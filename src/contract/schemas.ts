@@ -1,51 +1,13 @@
 import Joi from 'joi';
-import { TAG_PATTERN } from '../core/batteries/tag.ts';
 import { CCA_STANDARDS } from '../core/batteries/model.ts';
 import { KINDS } from '../core/batteries/kinds.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
 import type { JobCommandType } from '../core/procedures/commands.ts';
+import { instrumentSchema, planSchema } from './chargeSchemas.ts';
+import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
 import { CLOCK_RATES } from './wire.ts';
 
 /** Joi at every edge. Unknown keys are refused, sizes bounded, messages written for the person at the bench. */
-
-const words = {
-  'any.required': 'This is missing.',
-  'any.only': 'That is not one of the choices.',
-  'string.empty': 'This is missing.',
-  'string.base': 'This must be text.',
-  'string.max': 'At most {#limit} characters.',
-  'string.guid': 'This is not an id.',
-  'number.base': 'This must be a number.',
-  'number.unsafe': 'This number is too large.',
-  'number.infinity': 'This must be a number.',
-  'number.min': 'At least {#limit}.',
-  'number.max': 'At most {#limit}.',
-  'number.integer': 'A whole number.',
-  'number.positive': 'More than zero.',
-  'object.base': 'This must be an object.',
-  'object.unknown': 'Nothing here is called that.',
-  'array.max': 'At most {#limit} entries.',
-};
-
-const number = () => Joi.number().strict();
-const id = Joi.string().guid();
-/** Names end up on labels, paper and in spreadsheets: no markup, no leading formula sign, no control characters. */
-const name = (max = 60) =>
-  Joi.string()
-    .trim()
-    .max(max)
-    .pattern(/^(?![=+\-@])[^<>\p{Cc}]*$/u)
-    .messages({ 'string.pattern.base': 'No < or >, and no =, +, - or @ at the beginning.' });
-/** Reasons and notes are free text; screens and paper escape them. */
-const prose = Joi.string()
-  .trim()
-  .max(500)
-  .pattern(/^[^\p{Cc}]*$/u)
-  .messages({ 'string.pattern.base': 'Plain text on one line, please.' });
-const moment = number().integer().min(0).max(4_102_444_800_000);
-const tag = Joi.string().pattern(TAG_PATTERN).messages({ 'string.pattern.base': 'A tag is letters, a dash and digits: LK-0412.' });
-
-const write = { commandId: id.required(), by: Joi.string().max(40).required() };
 
 const modelSchema = Joi.object({
   code: name(24).required(),
@@ -117,6 +79,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     setV: number().min(2).max(33).required(),
     reason: prose,
   }),
+  planCharge: command('planCharge', { stepId, plan: planSchema.required() }),
   pauseCharge: command('pauseCharge', { stepId, reason: prose.required() }),
   resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
   endCharge: command('endCharge', { stepId, reason: prose }),
@@ -168,6 +131,7 @@ const rulesSchema = Joi.object({
       ]),
     ),
   ).required(),
+  instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 
 export const changeRulesSchema = Joi.object({ ...write, rules: rulesSchema.required() }).messages(words);

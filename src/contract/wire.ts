@@ -1,9 +1,13 @@
 import type { BatteryModel } from '../core/batteries/model.ts';
+import type { ChargePlan } from '../core/charging/chargePlan.ts';
+import type { FittedPlan } from '../core/charging/fitPlan.ts';
+import type { PlanRun } from '../core/charging/runPlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
 import type { JobCommand } from '../core/procedures/commands.ts';
 import type { JobEvent, Signed } from '../core/procedures/events.ts';
 import type { JobState } from '../core/procedures/job.ts';
 import type { CommissioningPlan } from '../core/procedures/plan.ts';
+import type { Band } from '../core/rehearsal/outlook.ts';
 import type { Procedure } from '../core/procedures/procedure.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
@@ -125,9 +129,78 @@ export interface Problem {
   fields: Record<string, string>;
 }
 
+/** Newest of a live charge. `at` in ms of bench time. */
+export interface LiveSample {
+  at: number;
+  voltageV: number;
+  currentA: number;
+  temperatureC: number;
+  ahIn: number;
+  stage: number;
+}
+
+export interface PlansWire {
+  standard: ChargePlan[];
+  own: ChargePlan[];
+}
+
+export interface SavePlan extends Write {
+  plan: ChargePlan;
+}
+
+export interface StartLive extends Write {
+  stepId: string;
+  place: number;
+  charge: number | null;
+}
+
+export interface SkipStage extends Write {
+  reason: string;
+}
+
+/** Samples in columns, thinned to what a screen can draw; low and high keep the peaks. */
+export interface SampleColumns {
+  hours: number[];
+  voltageV: number[];
+  voltageLowV: number[];
+  voltageHighV: number[];
+  currentA: number[];
+  temperatureC: number[];
+}
+
+export interface ChargeWire {
+  id: string;
+  jobId: string;
+  place: number;
+  instrument: string;
+  startedAt: number;
+  endedAt: number | null;
+  mode: 'running' | 'paused' | 'asking' | 'ended';
+  plan: FittedPlan;
+  run: PlanRun;
+  /** The guard that last switched it off, or what interrupted it. */
+  trip: { key: string; title: string; sentence: string } | null;
+  samples: SampleColumns;
+  sampleCount: number;
+  /** What the twins expected at the start, best guess; hours with current on. */
+  expected: { hours: number[]; voltageV: number[]; currentA: number[] };
+  /** Hours left by the twins that agree with the samples. */
+  left: Band | null;
+}
+
+export interface TriedInstrument {
+  ok: boolean;
+  /** Who it says it is, and what was found, one line each. */
+  lines: string[];
+}
+
+export type Measured = { value: number; unit: 'V' | 'SG' | 'g' | 'mΩ' | 'A'; label: string }[];
+
 /** What the stream says when something changed. */
 export interface ChangeNotice {
-  topic: 'bench' | 'shop' | 'models' | 'clock';
+  topic: 'bench' | 'shop' | 'models' | 'clock' | 'plans' | 'charge';
   jobId?: string;
   tag?: string;
+  /** With topic `charge`: the newest sample of every live charge. */
+  live?: Record<string, LiveSample>;
 }

@@ -17,7 +17,9 @@ import {
   tagParam,
   takeInSchema,
 } from '../contract/schemas.ts';
-import type { AddModel, AddPerson, ChangeRules, Clock, SendCommand, Shop, TakeIn } from '../contract/wire.ts';
+import { chargeQuery, measureSchema, savePlanSchema, skipStageSchema, startLiveSchema, tryInstrumentSchema } from '../contract/chargeSchemas.ts';
+import type { AddModel, AddPerson, ChangeRules, Clock, SavePlan, SendCommand, Shop, SkipStage, StartLive, TakeIn } from '../contract/wire.ts';
+import type { InstrumentSetting } from '../core/house/instruments.ts';
 import { type Context, readRules } from './context.ts';
 import { keyRequired, ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
@@ -25,7 +27,10 @@ import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from '
 import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/batteries.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { benchJobs, jobWire, procedureOf, proceduresOf, sendCommand } from './resources/jobs/jobs.ts';
+import type { LiveBench } from './live/liveBench.ts';
+import { measureWith } from './resources/instruments/measure.ts';
 import { addModel } from './resources/models/models.ts';
+import { plansOf, savePlan } from './resources/plans/plans.ts';
 import { addPerson, changeRules } from './resources/shop/shop.ts';
 
 export interface AppOptions {
@@ -35,12 +40,14 @@ export interface AppOptions {
   pages?: string;
   /** Listening wider than this machine: the key that pages must bring. */
   key?: string;
+  /** Charges on instruments; without it every place is run by hand. */
+  live: LiveBench;
 }
 
 const BODY_LIMIT = '64kb';
 
 /** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
-export function createApp(context: Context, { log, version, pages, key }: AppOptions): Express {
+export function createApp(context: Context, { log, version, pages, key, live }: AppOptions): Express {
   const { store, clock, changes } = context;
   const { tables } = store;
   const app = express();
@@ -133,6 +140,27 @@ export function createApp(context: Context, { log, version, pages, key }: AppOpt
     const people = await tables.people.findAll({ raw: true });
     const pdf = await sheetPdf(job, await procedureOf(store, job.procedureId), await readRules(store), people, clock.now());
     response.type('application/pdf').attachment(`${job.battery.tag}-sheet.pdf`).send(pdf);
+  });
+  app.get(ENDPOINTS.plans.path, async (_request, response) => void response.json(await plansOf(store)));
+  app.post(ENDPOINTS.savePlan.path, async (request, response) => {
+    response.status(201).json(await savePlan(context, checked<SavePlan>(savePlanSchema, request.body)));
+  });
+  app.post(ENDPOINTS.tryInstrument.path, async (request, response) => {
+    const { instrument } = checked<{ instrument: InstrumentSetting }>(tryInstrumentSchema, request.body);
+    response.json(await live.instruments.tryOut(instrument));
+  });
+  app.post(ENDPOINTS.measure.path, async (request, response) => {
+    response.json(await measureWith(context, live.instruments, checked(measureSchema, request.body)));
+  });
+  app.post(ENDPOINTS.startLive.path, async (request, response) => {
+    response.status(201).json(await live.start(paramId(request), checked<StartLive>(startLiveSchema, request.body)));
+  });
+  app.get(ENDPOINTS.charge.path, async (request, response) => {
+    const { points } = checked<{ points: number }>(chargeQuery, request.query);
+    response.json(await live.wire(paramId(request), points));
+  });
+  app.post(ENDPOINTS.skipStage.path, async (request, response) => {
+    response.json(await live.skipStage(paramId(request), checked<SkipStage>(skipStageSchema, request.body)));
   });
   const document = openApiDocument(version);
   app.get(ENDPOINTS.openapi.path, (_request, response) => void response.json(document));

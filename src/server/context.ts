@@ -12,6 +12,8 @@ export interface Context {
   store: Store;
   clock: BenchClock;
   changes: Changes;
+  /** Follows what people do to a job whose charge runs on an instrument. */
+  live?: { sync: (jobId: string) => Promise<void> };
 }
 
 /**
@@ -61,7 +63,7 @@ const RULES = 'houseRules';
 export async function readRules(store: Store, transaction?: Transaction): Promise<HouseRules> {
   const row = await store.tables.settings.findByPk(RULES, transaction ? { transaction } : {});
   // A new shop's clock is on the wall of the machine it runs on, until it says otherwise.
-  return row ? (row.value as HouseRules) : { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
+  return row ? { ...DEFAULT_RULES, ...(row.value as HouseRules) } : { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
 }
 
 export async function writeRules(store: Store, rules: HouseRules, transaction: Transaction): Promise<void> {

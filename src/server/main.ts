@@ -6,9 +6,13 @@ import { parseArgs } from 'node:util';
 import pino from 'pino';
 import { createApp } from './app.ts';
 import { type BenchClock, demoClock, shopClock } from './clock.ts';
+import type { Context } from './context.ts';
 import { demoStart, seedDemo } from './demo/seed.ts';
+import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
 import { Changes } from './http/changes.ts';
 import { isLoopback, makeKey } from './http/doors.ts';
+import { Instruments } from './instruments/channel.ts';
+import { LiveBench } from './live/liveBench.ts';
 import { openStore, type Store } from './store/store.ts';
 
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
@@ -25,6 +29,7 @@ const { values: options } = parseArgs({
     port: { type: 'string', default: '4700' },
     host: { type: 'string', default: '127.0.0.1' },
     rate: { type: 'string' },
+    rack: { type: 'string' },
   },
 });
 
@@ -41,10 +46,22 @@ const version = (JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as
 const folder = resolve(ROOT, options.data, options.shop ? 'shop' : 'demo');
 if (options.fresh && !options.shop) await rm(folder, { recursive: true, force: true });
 const store = await openStore(join(folder, 'bench.sqlite'));
+const changes = new Changes();
+const instruments = new Instruments();
+const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : null;
 const clock = options.shop ? await openShopClock(store) : await openDemoClock(store);
+const context: Context = { store, clock: rack ? withRack(clock, rack) : clock, changes };
+const live = new LiveBench(context, instruments, log, rack?.clipOn);
+context.live = live;
+if (rack) {
+  await plugInRack(context, rack);
+  await rack.setRate(clock.rate).catch((error: unknown) => log.error({ error }, 'the stand-ins do not answer'));
+}
+await live.restore();
+lookAgain();
 
 const key = isLoopback(host) ? undefined : makeKey();
-const app = createApp({ store, clock, changes: new Changes() }, { log, version, pages: join(ROOT, 'dist/web'), ...(key ? { key } : {}) });
+const app = createApp(context, { log, version, pages: join(ROOT, 'dist/web'), live, ...(key ? { key } : {}) });
 const server = app.listen(port, host);
 server.on('listening', () => {
   const address = server.address();
@@ -64,7 +81,7 @@ async function openShopClock(from: Store): Promise<BenchClock> {
 /** First start: seeds the demo and begins at its own hour. Later: goes on where it stopped. */
 async function openDemoClock(from: Store): Promise<BenchClock> {
   const { settings, people } = from.tables;
-  if ((await people.count()) === 0) await seedDemo(from, DEMO_FOLDER);
+  if ((await people.count()) === 0) await seedPast(from);
   const saved = (await settings.findByPk(DEMO_CLOCK))?.value as { now: number; rate: number } | undefined;
   const start = saved ? Math.max(saved.now, await latestMoment(from)) : await demoStart(DEMO_FOLDER);
   const demo = demoClock(start, Number(options.rate ?? saved?.rate ?? 1));
@@ -72,6 +89,36 @@ async function openDemoClock(from: Store): Promise<BenchClock> {
   const timer = setInterval(() => void save().catch((error: unknown) => log.error({ error }, 'demo clock not saved')), CLOCK_SAVE_MS);
   timer.unref();
   return demo;
+}
+
+/** The demo's past: its stories, and what its instruments did meanwhile. */
+async function seedPast(from: Store): Promise<void> {
+  const stories = await seedDemo(from, DEMO_FOLDER);
+  if (!rack || !(await rack.ready())) return;
+  let at = await demoStart(DEMO_FOLDER);
+  const past: Context = { store: from, changes, clock: { now: () => at, rate: 1, demo: true, setRate: () => undefined } };
+  await plugInRack(past, rack);
+  await seedLive(stories, rack, new LiveBench(past, instruments, log, rack.clipOn), { set: (next) => (at = next) }, at);
+}
+
+/** Whoever changes the demo's speed changes that of its stand-ins. */
+function withRack(demo: BenchClock, standIns: StandInRack): BenchClock {
+  return {
+    now: () => demo.now(),
+    get rate() {
+      return demo.rate;
+    },
+    demo: true,
+    setRate(rate) {
+      demo.setRate(rate);
+      void standIns.setRate(rate).catch((error: unknown) => log.error({ error }, 'the stand-ins did not take the speed'));
+    },
+  };
+}
+
+/** A look at the live charges each second; four times as often where bench time runs fast. */
+function lookAgain(): void {
+  setTimeout(() => void live.tick().then(lookAgain), clock.rate > 1 ? 250 : 1000).unref();
 }
 
 async function latestMoment(from: Store): Promise<number> {
@@ -84,6 +131,7 @@ async function close(): Promise<void> {
   closing = true;
   server.closeAllConnections();
   server.close();
+  await live.close();
   await store.close();
   process.exit(0);
 }

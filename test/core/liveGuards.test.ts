@@ -57,6 +57,7 @@ function guard(key: GuardKey, seconds: number, at: (s: number) => Partial<GuardS
     ambientC: setting.ambientC ?? 20,
     missingAh: setting.missingAh ?? null,
     nowS: seconds + (setting.laterS ?? 0),
+    everyS: everyS,
   };
   return GUARDS.find((g) => g.key === key)!.look(window, context);
 }
@@ -140,7 +141,15 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
   it('the worst of several wins, and a plan may want other than the usual', () => {
     let window = EMPTY_WINDOW;
     for (let s = 0; s < 5; s++) window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 55, askedA: 6 });
-    const context: GuardContext = { plan: PLAN, stage: PLAN.stages[0]!, run: { ...PLAN_START, totalS: 90 * HOUR }, ambientC: 20, missingAh: null, nowS: 5 };
+    const context: GuardContext = {
+      plan: PLAN,
+      stage: PLAN.stages[0]!,
+      run: { ...PLAN_START, totalS: 90 * HOUR },
+      ambientC: 20,
+      missingAh: null,
+      nowS: 5,
+      everyS: 1,
+    };
     expect(watch(window, context)).to.deep.include({ key: 'hot', action: 'stop' });
     const lenient = { ...context, run: PLAN_START, plan: { ...PLAN, guards: { hot: 'ask' as const, 'heating-fast': 'ask' as const } } };
     expect(watch(window, lenient)?.action).to.equal('ask');

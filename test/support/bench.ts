@@ -11,6 +11,9 @@ import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { createApp } from '../../src/server/app.ts';
 import { demoStart, seedDemo } from '../../src/server/demo/seed.ts';
+import type { Context } from '../../src/server/context.ts';
+import { Instruments } from '../../src/server/instruments/channel.ts';
+import { type ClipOn, LiveBench } from '../../src/server/live/liveBench.ts';
 import { Changes } from '../../src/server/http/changes.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
@@ -28,6 +31,9 @@ export class TestBench {
   now = START;
   readonly file: string;
   store!: Store;
+  live!: LiveBench;
+  /** Who puts batteries on their places in a test with instruments. */
+  clipOn: ClipOn | undefined;
   url = '';
   #server!: Server;
   readonly #changes = new Changes();
@@ -83,7 +89,12 @@ export class TestBench {
       demo: true,
       setRate: (next: number) => void (rate = next),
     };
-    const app = createApp({ store: this.store, clock, changes: this.#changes }, { log: pino({ level: 'silent' }), version: 'test', pages: PAGES });
+    const log = pino({ level: 'silent' });
+    const context: Context = { store: this.store, clock, changes: this.#changes };
+    this.live = new LiveBench(context, new Instruments(), log, this.clipOn);
+    context.live = this.live;
+    await this.live.restore();
+    const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
     this.url = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}`;
@@ -92,6 +103,7 @@ export class TestBench {
   async stop(): Promise<void> {
     this.#server.closeAllConnections();
     await new Promise((resolve) => this.#server.close(resolve));
+    await this.live.close();
     await this.store.close();
   }
 

@@ -14,7 +14,7 @@ export interface GuardSample {
   askedA: number;
 }
 
-/** A bounded memory: every sample of the last two minutes, and one a minute for three hours. */
+/** A bounded memory: every sample of the last two minutes and at least the last sixty, and one a minute for three hours. */
 export interface GuardWindow {
   recent: readonly GuardSample[];
   minutes: readonly GuardSample[];
@@ -22,10 +22,12 @@ export interface GuardWindow {
 
 export const EMPTY_WINDOW: GuardWindow = { recent: [], minutes: [] };
 const RECENT_S = 120;
+const RECENT_SAMPLES = 60;
 const MINUTES_S = 3 * 3600;
 
 export function remember(window: GuardWindow, sample: GuardSample): GuardWindow {
-  const recent = [...window.recent.filter((s) => sample.atS - s.atS <= RECENT_S), sample];
+  const kept = window.recent;
+  const recent = [...kept.filter((s, i) => sample.atS - s.atS <= RECENT_S || i >= kept.length - RECENT_SAMPLES), sample];
   const last = window.minutes.at(-1);
   if (last && sample.atS - last.atS < 60) return { recent, minutes: window.minutes };
   return { recent, minutes: [...window.minutes.filter((s) => sample.atS - s.atS <= MINUTES_S), sample] };
@@ -41,6 +43,8 @@ export interface GuardContext {
   missingAh: number | null;
   /** Now, s since the charge began: later than the newest sample when the instrument is silent. */
   nowS: number;
+  /** Usual spacing of the samples, s: 1 on the bench; more where bench time runs fast. */
+  everyS: number;
 }
 
 export interface Guard {
@@ -118,10 +122,12 @@ export const GUARDS: readonly Guard[] = [
     key: 'silent',
     title: 'Silent instrument',
     action: 'ask',
-    look: ({ recent }, { nowS }) => {
+    look: ({ recent }, { nowS, everyS }) => {
       const last = recent.at(-1);
       const silence = nowS - (last?.atS ?? 0);
-      return silence > SILENT_S ? `No answer from the instrument for ${silence.toFixed(0)} s. Its own watchdog switches the output off.` : null;
+      return silence > Math.max(SILENT_S, 4 * everyS)
+        ? `No answer from the instrument for ${silence.toFixed(0)} s. Its own watchdog switches the output off.`
+        : null;
     },
   },
   {
@@ -142,13 +148,14 @@ export const GUARDS: readonly Guard[] = [
     key: 'no-current',
     title: 'No current',
     action: 'ask',
-    look: ({ recent }, { plan, stage }) => {
+    look: ({ recent }, { plan, stage, everyS }) => {
       const last = recent.at(-1);
       if (!last || stage.do === 'rest') return null;
+      const offS = Math.max(LEAD_OFF_S, 5 * everyS);
       const on = recent.filter((s) => s.askedA !== 0);
-      const tail = on.filter((s) => last.atS - s.atS <= LEAD_OFF_S);
+      const tail = on.filter((s) => last.atS - s.atS <= offS);
       const least = 0.0006 * plan.battery.c20Ah;
-      if (tail.length < 4 || (tail[0]?.atS ?? last.atS) > last.atS - LEAD_OFF_S + 2 || !tail.every((s) => Math.abs(s.currentA) <= least)) return null;
+      if (tail.length < 4 || (tail[0]?.atS ?? last.atS) > last.atS - 0.7 * offS || !tail.every((s) => Math.abs(s.currentA) <= least)) return null;
       // A long tail may reach next to nothing by itself; it gets there slowly.
       const earlier = on.filter((s) => s.atS < (tail[0]?.atS ?? 0)).map((s) => Math.abs(s.currentA));
       const steady = earlier.length > 0 && Math.max(...earlier) < 3 * least && charging(stage) && stage.do !== 'current';

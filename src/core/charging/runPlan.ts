@@ -103,7 +103,8 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
   const stage = stageOf(plan, run);
   if (!stage) return run;
   const hours = sample.dtS / 3600;
-  const burst = inBurst(stage, run.stageS);
+  // An instrument may time its bursts by itself: what flows says whether this is one.
+  const burst = stage.do !== 'pulse' || sample.currentA > 0.02 * stage.currentA;
   const stageS = run.stageS + sample.dtS;
   const stageAh = run.stageAh + sample.currentA * hours;
   const next: PlanRun = {

@@ -1,4 +1,5 @@
 import type { TemperatureUnit } from '../quantities/quantity.ts';
+import type { InstrumentSetting } from './instruments.ts';
 import { DEFAULT_SCHOOLS, type SchoolChoices } from './schools.ts';
 
 /** What this shop has decided, apart from any one battery. */
@@ -14,6 +15,8 @@ export interface HouseRules {
   /** Air the room's ventilation moves, m³/h. */
   roomAirM3h: number;
   schools: SchoolChoices;
+  /** Instruments that answer over the network; places without one are run by hand. */
+  instruments: InstrumentSetting[];
 }
 
 export const DEFAULT_RULES: HouseRules = {
@@ -24,4 +27,5 @@ export const DEFAULT_RULES: HouseRules = {
   places: 8,
   roomAirM3h: 40,
   schools: DEFAULT_SCHOOLS,
+  instruments: [],
 };

@@ -34,7 +34,7 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
     progress: chargeProgress(sinceOn, target),
     trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA) : [],
     ampereHours: ampereHoursIn(readings, charge?.on ?? []),
-    nextReadingAt: running ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
+    nextReadingAt: running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
     expectedEndAt: charge ? now + Math.max(0, job.plan.figures.chargeS.value - hoursOn(charge.on, now) * 3600) * 1000 : null,
   };
 }

@@ -1,3 +1,4 @@
+import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LeadDecision } from './events.ts';
 import type { ReadingRole, ReadingValues } from './job.ts';
 
@@ -12,6 +13,7 @@ export type JobCommand =
   | { type: 'skip'; stepId: string; reason: string }
   | { type: 'reopen'; stepId: string; reason: string }
   | { type: 'startCharge'; stepId: string; place: number; setA: number; setV: number; reason?: string }
+  | { type: 'planCharge'; stepId: string; plan: ChargePlan }
   | { type: 'pauseCharge'; stepId: string; reason: string }
   | { type: 'resumeCharge'; stepId: string; temperatureC: number }
   | { type: 'endCharge'; stepId: string; reason?: string }

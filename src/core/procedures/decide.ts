@@ -1,4 +1,6 @@
 import { hoursOn } from '../charging/progress.ts';
+import { fitPlan } from '../charging/fitPlan.ts';
+import { planBattery } from '../charging/jobChargePlan.ts';
 import { coolEnough } from '../charging/guards.ts';
 import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
@@ -8,7 +10,7 @@ import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts'
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
 import { fillText } from './words.ts';
-import { judge } from './verdict.ts';
+import { judge, jobChemistry } from './verdict.ts';
 
 export interface DecisionContext {
   now: number;
@@ -69,6 +71,8 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return reopen(job, command.stepId, command.reason);
     case 'startCharge':
       return startCharge(job, command, context);
+    case 'planCharge':
+      return planCharge(job, command);
     case 'pauseCharge': {
       at(job, command.stepId, 'charge');
       if (state.charge?.mode !== 'running') throw new Refused('No current is flowing.', 'out-of-order');
@@ -180,6 +184,17 @@ function startCharge(job: Job, command: Extract<JobCommand, { type: 'startCharge
     { type: 'deviation', stepId: step.id, what: `Charged at ${command.setA.toFixed(1)} A instead of ${chargeA.value.toFixed(1)} A`, reason: command.reason },
     ...events,
   ];
+}
+
+/** Chooses the plan an instrument will follow; it must fit the battery and stay under its ceiling. */
+function planCharge(job: Job, command: Extract<JobCommand, { type: 'planCharge' }>): JobEvent[] {
+  const step = job.procedure.steps.find((s) => s.id === command.stepId && s.kind === 'charge');
+  if (!step) throw new Refused('That is not the charge of this job.', 'invalid', 'stepId');
+  const { charge } = job.state;
+  if (charge && charge.mode !== 'ended') throw new Refused('The charge has begun already; it keeps its plan.', 'out-of-order');
+  const { faults } = fitPlan(command.plan, planBattery(job.plan.model, jobChemistry(job).key));
+  if (faults[0]) throw new Refused(faults[0].sentence, 'invalid', 'plan');
+  return [{ type: 'charge.planned', plan: command.plan }];
 }
 
 function resumeCharge(job: Job, command: Extract<JobCommand, { type: 'resumeCharge' }>, context: DecisionContext): JobEvent[] {

@@ -1,3 +1,4 @@
+import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
 
 /** What happened, in the order it happened. Events are the truth of a job; its state is their fold. */
@@ -9,7 +10,9 @@ export type JobEvent =
   | { type: 'deviation'; stepId: string; what: string; reason: string }
   | { type: 'pack.refused'; code: string }
   | { type: 'job.refused'; stepId: string; reason: string }
-  | { type: 'charge.started'; place: number; setA: number; setV: number }
+  | { type: 'charge.started'; place: number; setA: number; setV: number; live?: LiveStart }
+  | { type: 'charge.planned'; plan: ChargePlan }
+  | { type: 'charge.stage'; said: string }
   | { type: 'charge.paused'; reason: string }
   | { type: 'charge.halted'; reason: string }
   | { type: 'charge.resumed'; temperatureC: number }
@@ -22,6 +25,13 @@ export type JobEvent =
   | { type: 'lead.decided'; decision: LeadDecision; reason: string }
   | { type: 'verdict.given'; verdict: Verdict }
   | { type: 'job.closed'; outcome: Outcome; destination: 'customer' | 'shelf' | null };
+
+/** A charge that an instrument runs: which one, by which plan, in sentences. */
+export interface LiveStart {
+  chargeId: string;
+  planName: string;
+  sentences: string[];
+}
 
 export type LeadDecision = 'go-on' | 'charge-again' | 'claim' | 'recover' | 'recycle';
 

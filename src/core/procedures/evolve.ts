@@ -21,6 +21,7 @@ export function openJob(procedure: Procedure, plan: CommissioningPlan, at: Momen
       runs: [],
       paused: null,
       charge: null,
+      chargePlan: null,
       readings: [],
       deviations: [],
       refusedPacks: [],
@@ -78,12 +79,23 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       });
     case 'charge.started':
       return next({
-        charge: { mode: 'running', place: event.place, setA: event.setA, setV: event.setV, on: [{ from: at, to: null }], reason: null },
+        charge: {
+          mode: 'running',
+          place: event.place,
+          setA: event.setA,
+          setV: event.setV,
+          on: [{ from: at, to: null }],
+          reason: null,
+          live: event.live?.chargeId ?? null,
+        },
       });
     case 'charge.paused':
       return next({ charge: stopCurrent(state.charge, 'paused', at, event.reason) });
     case 'charge.halted':
       return next({ charge: stopCurrent(state.charge, 'halted', at, event.reason) });
+    case 'charge.planned':
+      return next({ chargePlan: event.plan });
+    case 'charge.stage':
     case 'charge.warned':
       return job;
     case 'charge.resumed': {

@@ -1,4 +1,5 @@
 import type { CommissioningPlan } from './plan.ts';
+import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { OnStretch } from '../charging/progress.ts';
 import type { Procedure } from './procedure.ts';
 
@@ -60,6 +61,8 @@ export interface ChargeState {
   /** When current flowed; the last stretch is open while it flows. */
   on: OnStretch[];
   reason: string | null;
+  /** The live charge on an instrument, or null where it is run by hand. */
+  live: string | null;
 }
 
 /** The moment a charge's current was first switched on. */
@@ -103,6 +106,8 @@ export interface JobState {
   /** Hands off the whole job, with the reason; waits keep running, acid does not stop drinking. */
   paused: { at: Moment; by: string; reason: string } | null;
   charge: ChargeState | null;
+  /** Plan chosen for the charge; null takes the job's own figures. */
+  chargePlan: ChargePlan | null;
   readings: Reading[];
   deviations: Deviation[];
   refusedPacks: { at: Moment; by: string; code: string }[];

@@ -4,6 +4,8 @@ import type { Job, Moment } from './job.ts';
 
 /** Who signs what the clock did by itself. */
 export const CLOCK = 'clock';
+/** Who signs what an instrument measured, or did at the word of a guard. */
+export const INSTRUMENT = 'instrument';
 
 /**
  * What the clock alone has brought about by `now`: a wait that is over ends at its due moment.

@@ -124,7 +124,7 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
         temperatureC: stepper.temperatureC,
         askedA: demand.currentA,
       });
-      const found = watch(window, { plan, stage, run, ambientC: battery.ambientC, missingAh, nowS: stepper.elapsedS });
+      const found = watch(window, { plan, stage, run, ambientC: battery.ambientC, missingAh, nowS: stepper.elapsedS, everyS: 60 });
       if (found?.action === 'pause') warm = true;
       else trip = found;
     }

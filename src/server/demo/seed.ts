@@ -28,6 +28,8 @@ interface BenchStory {
   promised: number | null;
   by: string;
   story: string[];
+  /** Charged on the instrument of a place from that minute on. */
+  live?: { minute: number; place: number };
 }
 
 interface PastBattery {
@@ -53,8 +55,16 @@ export async function demoStart(folder: URL): Promise<number> {
   return Date.parse((await readJson<ShopFile>(folder, 'shop.json')).start);
 }
 
-/** Loads the demo shop into an empty store by playing its stories, oldest first. */
-export async function seedDemo(store: Store, folder: URL): Promise<void> {
+/** A charge the demo's rack is to have begun before the demo's hour. */
+export interface LiveStory {
+  jobId: string;
+  by: string;
+  place: number;
+  at: number;
+}
+
+/** Loads the demo shop into an empty store by playing its stories, oldest first; what its instruments did is left to {@link seedLive}. */
+export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> {
   const shop = await readJson<ShopFile>(folder, 'shop.json');
   const models = await readJson<Partial<BatteryModel>[]>(folder, 'models.json');
   const stories = [...(await readJson<PastBattery[]>(folder, 'history.json')).map(storyOfPast), ...(await readJson<BenchStory[]>(folder, 'bench.json'))];
@@ -96,6 +106,7 @@ export async function seedDemo(store: Store, folder: URL): Promise<void> {
       throw new Error(`${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`, { cause: error });
     }
   }
+  return stories.flatMap((s) => (s.live ? [{ jobId: jobs.get(s.tag) as string, by: s.by, place: s.live.place, at: start + s.live.minute * MINUTE_MS }] : []));
 }
 
 /** A battery of the past as a story: an ordinary day, its own results at the end. */

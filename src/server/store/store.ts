@@ -5,10 +5,14 @@ import { Mutex } from 'async-mutex';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { up as firstLight } from './migrations/001-first-light.ts';
+import { up as liveCharges } from './migrations/002-live-charges.ts';
 import { bindTables, type Tables } from './tables.ts';
 
 /** Ordered; a migration once released is never edited. */
-const MIGRATIONS = [{ name: '001-first-light', up: firstLight }];
+const MIGRATIONS = [
+  { name: '001-first-light', up: firstLight },
+  { name: '002-live-charges', up: liveCharges },
+];
 
 /** A way in to one SQLite file. */
 export interface Store {

@@ -1,5 +1,8 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
-import type { Battery, CatalogueModel, Person } from '../../contract/wire.ts';
+import type { Battery, CatalogueModel, ChargeWire, Person } from '../../contract/wire.ts';
+import type { ChargePlan } from '../../core/charging/chargePlan.ts';
+import type { FittedPlan } from '../../core/charging/fitPlan.ts';
+import type { PlanRun } from '../../core/charging/runPlan.ts';
 import type { JobState, Reading } from '../../core/procedures/job.ts';
 import type { CommissioningPlan } from '../../core/procedures/plan.ts';
 import type { Procedure } from '../../core/procedures/procedure.ts';
@@ -42,6 +45,31 @@ export interface CommandRow {
   response: unknown;
 }
 
+export interface ChargeRow {
+  seq?: number;
+  id: string;
+  jobId: string;
+  place: number;
+  instrument: string;
+  startedAt: number;
+  endedAt: number | null;
+  mode: ChargeWire['mode'];
+  plan: FittedPlan;
+  run: PlanRun;
+  trip: ChargeWire['trip'];
+  /** What was taken for its state at the start. */
+  guess: { charge: number | null; temperatureC: number; roomC: number };
+  lastAt: number;
+}
+
+export interface PlanRow {
+  id: string;
+  name: string;
+  body: ChargePlan;
+  by: string;
+  at: number;
+}
+
 type Table<R extends object> = ModelStatic<Model<R> & R>;
 
 export interface Tables {
@@ -53,6 +81,8 @@ export interface Tables {
   readings: Table<ReadingRow>;
   events: Table<EventRow>;
   commands: Table<CommandRow>;
+  charges: Table<ChargeRow>;
+  plans: Table<PlanRow>;
   settings: Table<{ key: string; value: unknown }>;
 }
 
@@ -122,6 +152,22 @@ export function bindTables(sequelize: Sequelize): Tables {
       data: JSON_TEXT,
     }),
     commands: define('commands', { id: key(), at: BIGINT, bodyHash: STRING, response: JSON_TEXT }),
+    charges: define('charges', {
+      seq: { type: INTEGER, primaryKey: true, autoIncrement: true },
+      id: STRING,
+      jobId: STRING,
+      place: INTEGER,
+      instrument: STRING,
+      startedAt: BIGINT,
+      endedAt: BIGINT,
+      mode: STRING,
+      plan: JSON_TEXT,
+      run: JSON_TEXT,
+      trip: JSON_TEXT,
+      guess: JSON_TEXT,
+      lastAt: BIGINT,
+    }),
+    plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),
     settings: define('settings', {
       key: key(),
       value: {

@@ -1,13 +1,14 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { Op, type Transaction } from 'sequelize';
-import type { Battery, JobWire, SendCommand } from '../../../contract/wire.ts';
+import type { Battery, JobWire, Person, SendCommand } from '../../../contract/wire.ts';
 import { decide } from '../../../core/procedures/decide.ts';
-import type { JobEvent, Signed } from '../../../core/procedures/events.ts';
+import type { JobCommand } from '../../../core/procedures/commands.ts';
+import type { JobEvent, LiveStart, Signed } from '../../../core/procedures/events.ts';
 import { evolve, openJob } from '../../../core/procedures/evolve.ts';
 import type { Job, JobState } from '../../../core/procedures/job.ts';
 import type { CommissioningPlan } from '../../../core/procedures/plan.ts';
 import type { Procedure } from '../../../core/procedures/procedure.ts';
-import { clockEvents } from '../../../core/procedures/settle.ts';
+import { clockEvents, INSTRUMENT } from '../../../core/procedures/settle.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
@@ -77,8 +78,48 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     await append(store, row, job, signed, body.commandId, transaction);
     return { jobId };
   });
+  await context.live?.sync(jobId);
   context.changes.announce({ topic: 'bench', jobId });
   return answer;
+}
+
+/** Appends what an instrument or a guard brought about, by its own signature; `make` sees the job as it stands. */
+export async function recordInJob(context: Context, jobId: string, at: number, make: (job: Job) => JobEvent[]): Promise<void> {
+  const { store } = context;
+  await store.write(async (transaction) => {
+    const { row, job } = await loadJob(store, jobId, transaction);
+    const fromClock = clockEvents(job, at);
+    const events = make(fromClock.reduce(evolve, job));
+    if (events.length === 0) return;
+    await append(store, row, job, [...fromClock, ...events.map((event) => ({ at, by: INSTRUMENT, event }))], randomUUID(), transaction);
+  });
+  context.changes.announce({ topic: 'bench', jobId });
+}
+
+export async function readJob(store: Store, jobId: string, transaction?: Transaction): Promise<Job & { batteryId: string }> {
+  const { row, job } = await loadJob(store, jobId, transaction);
+  return { ...job, batteryId: row.batteryId };
+}
+
+/**
+ * The start of a charge on an instrument: decided like one by hand, with the live charge noted in it.
+ * Runs inside the caller's transaction.
+ */
+export async function startChargeInJob(
+  store: Store,
+  jobId: string,
+  command: Extract<JobCommand, { type: 'startCharge' }>,
+  live: LiveStart,
+  signed: { by: Person; now: number; transaction: Transaction; commandId: string },
+): Promise<void> {
+  const { by, now, transaction, commandId } = signed;
+  const { row, job } = await loadJob(store, jobId, transaction);
+  const fromClock = clockEvents(job, now);
+  const { places } = await readRules(store, transaction);
+  const takenNow = await takenPlaces(store, jobId, transaction);
+  const events = decide(fromClock.reduce(evolve, job), command, { now, by, commandId, places, takenPlaces: takenNow });
+  const marked = events.map((event) => (event.type === 'charge.started' ? { ...event, live } : event));
+  await append(store, row, job, [...fromClock, ...marked.map((event) => ({ at: now, by: by.id, event }))], commandId, transaction);
 }
 
 async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEvent>[], commandId: string, transaction: Transaction): Promise<void> {

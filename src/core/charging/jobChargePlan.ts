@@ -1,0 +1,50 @@
+import { CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
+import type { BatteryModel } from '../batteries/model.ts';
+import type { ChargePlan } from './chargePlan.ts';
+import { ceilingPerCell, type PlanBattery } from './fitPlan.ts';
+import { PROGRESS_RULES } from './progress.ts';
+
+const HOUR = 3600;
+
+/**
+ * The plan a commissioning charge follows when nobody chose another: the job's own current to its own
+ * ceiling, held there until the current has tailed off.
+ *
+ * @param chargeA and ceilingV (25 °C) as the job's figures say
+ */
+export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, chargeA: number, ceilingV: number): ChargePlan {
+  const cRate = chargeA / model.c20Ah;
+  const perCell = Math.min(ceilingV / model.cells, ceilingPerCell(chemistry, cRate));
+  const hours = Math.min(36, Math.ceil((0.9 / cRate) * CHEMISTRIES[chemistry].rechargeFactor));
+  return {
+    id: 'first-of-job',
+    name: 'First charge of this job',
+    plain: 'The current and the ceiling of the job, held until the current tails off.',
+    kinds: [chemistry],
+    stages: [
+      {
+        do: 'current',
+        cRate,
+        until: [
+          { when: 'volts', perCell },
+          { when: 'time', s: hours * HOUR },
+        ],
+      },
+      {
+        do: 'voltage',
+        perCell,
+        cRate,
+        until: [
+          { when: 'amps', cRate: Math.min(PROGRESS_RULES.tailC, cRate / 2) },
+          { when: 'time', s: 8 * HOUR },
+        ],
+      },
+    ],
+    mostS: (hours + 8) * HOUR,
+  };
+}
+
+/** A job's battery as plans are fitted to it. The maker's figures bind where the maker printed them. */
+export function planBattery(model: BatteryModel, chemistry: ChemistryKey): PlanBattery {
+  return { chemistry, cells: model.cells, c20Ah: model.c20Ah, mostA: model.chargeA ?? undefined, mostV: model.ceilingV ?? undefined };
+}

@@ -1,0 +1,171 @@
+import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
+import type { FittedPlan } from '../../core/charging/fitPlan.ts';
+import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../../core/charging/liveGuards.ts';
+import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
+import type { Channel, ChannelReading } from '../instruments/channel.ts';
+import type { ChargeRow } from '../store/tables.ts';
+import { Prospect } from './prospect.ts';
+import type { StoredSample } from './samples.ts';
+
+/** What a moment brought, for the caller to record: in this order. */
+export type Happening =
+  | { type: 'stage'; said: string }
+  | { type: 'trip'; trip: LiveTrip | { key: 'output-off' | 'interrupted'; title: string; action: 'ask'; sentence: string } }
+  | { type: 'cooled'; temperatureC: number }
+  | { type: 'finished'; said: string }
+  | { type: 'hour' };
+
+const HOUR_MS = 3_600_000;
+
+/** One live charge in memory. It decides; the bench around it switches, stores and tells. */
+export class LiveCharge {
+  readonly id: string;
+  readonly jobId: string;
+  readonly place: number;
+  readonly seq: number;
+  readonly plan: FittedPlan;
+  readonly startedAt: number;
+  readonly prospect: Prospect;
+  mode: ChargeWire['mode'];
+  run: PlanRun;
+  trip: ChargeWire['trip'];
+  lastAt: number;
+  newest: LiveSample | null = null;
+  /** SG readings not yet noted in the run. */
+  #lastReadingAt: number;
+  #window: GuardWindow = EMPTY_WINDOW;
+  #everyS = 1;
+  #coolsBySelf = false;
+  #spoke: number;
+  readonly missingAh: number | null;
+  readonly roomC: number;
+
+  constructor(
+    row: ChargeRow,
+    readonly channel: Channel,
+  ) {
+    this.id = row.id;
+    this.jobId = row.jobId;
+    this.place = row.place;
+    this.seq = row.seq as number;
+    this.plan = row.plan;
+    this.startedAt = row.startedAt;
+    this.mode = row.mode;
+    this.run = row.run;
+    this.trip = row.trip;
+    this.lastAt = row.lastAt;
+    this.#spoke = row.lastAt;
+    this.#lastReadingAt = row.startedAt - HOUR_MS;
+    this.roomC = row.guess.roomC;
+    this.missingAh = row.guess.charge === null ? null : (1 - row.guess.charge) * row.plan.battery.c20Ah;
+    this.prospect = new Prospect(row.plan, row.guess);
+  }
+
+  get waitsToCool(): boolean {
+    return this.#coolsBySelf;
+  }
+
+  /** Current flows (again) from `now` on. */
+  begin(now: number): void {
+    this.mode = 'running';
+    this.trip = null;
+    this.#coolsBySelf = false;
+    this.lastAt = now;
+    this.#spoke = now;
+    this.#window = EMPTY_WINDOW;
+  }
+
+  noteSg(sg: number): void {
+    this.run = noteSg(this.run, sg);
+  }
+
+  /**
+   * Takes one look at the place into account.
+   *
+   * @param reading null when the instrument did not answer
+   * @returns what came of it, and the sample to keep
+   */
+  look(now: number, reading: ChannelReading | null): { happenings: Happening[]; sample: StoredSample | null } {
+    const atS = (now - this.startedAt) / 1000;
+    const stage = stageOf(this.plan, this.run);
+    if (!stage) return { happenings: [], sample: null };
+    const happenings: Happening[] = [];
+    let sample: StoredSample | null = null;
+    const running = this.mode === 'running';
+    const asked = running ? demandOf(this.plan, this.run, reading?.temperatureC ?? 25).currentA : 0;
+    const stageWas = this.run.stage;
+    if (reading) {
+      const dtS = Math.max(0, (now - this.lastAt) / 1000);
+      this.#everyS = dtS > 0 ? 0.8 * this.#everyS + 0.2 * dtS : this.#everyS;
+      this.#spoke = now;
+      this.#window = remember(this.#window, { ...reading, atS, askedA: stage.do === 'pulse' && reading.currentA < 0.02 * stage.currentA ? 0 : asked });
+      if (running && dtS > 0) {
+        this.run = advancePlan(this.plan, this.run, { dtS, ...reading });
+        this.prospect.see(this.run.totalS / 3600, reading.voltageV);
+      }
+      this.lastAt = now;
+      sample = { charge: this.seq, t: now - this.startedAt, v: reading.voltageV * 1000, a: reading.currentA * 1000, c: reading.temperatureC * 100 };
+      this.newest = {
+        at: now,
+        voltageV: reading.voltageV,
+        currentA: reading.currentA,
+        temperatureC: reading.temperatureC,
+        ahIn: this.run.ahIn,
+        stage: this.run.stage,
+      };
+      if (now - this.#lastReadingAt >= HOUR_MS && running) {
+        this.#lastReadingAt = now;
+        happenings.push({ type: 'hour' });
+      }
+    }
+    if (this.run.finished) {
+      happenings.push({ type: 'finished', said: this.run.ended.at(-1) ?? '' });
+      return { happenings, sample };
+    }
+    if (this.run.stage !== stageWas) {
+      happenings.push({ type: 'stage', said: `Stage ${stageWas + 1} is over: ${this.run.ended.at(-1) ?? ''}.` });
+      this.#window = EMPTY_WINDOW;
+      return { happenings, sample };
+    }
+    if (this.#coolsBySelf && reading && mayResume(reading.temperatureC, this.roomC)) happenings.push({ type: 'cooled', temperatureC: reading.temperatureC });
+    if (running) this.#guard(now, atS, reading, asked, happenings);
+    return { happenings, sample };
+  }
+
+  #guard(now: number, atS: number, reading: ChannelReading | null, asked: number, happenings: Happening[]): void {
+    const stage = stageOf(this.plan, this.run);
+    if (!stage) return;
+    const found = watch(this.#window, {
+      plan: this.plan,
+      stage,
+      run: this.run,
+      ambientC: this.roomC,
+      missingAh: this.missingAh,
+      // Before the first sample, silence counts from when the current was switched on.
+      nowS: reading ? atS : this.#window.recent.length > 0 ? atS : (now - this.#spoke) / 1000,
+      everyS: this.#everyS,
+    });
+    if (found) {
+      happenings.push({ type: 'trip', trip: found });
+      return;
+    }
+    // Off though it should be on, and not a cut-off of the load's own: somebody or something switched it off.
+    if (reading && !reading.on && asked !== 0 && this.run.stageS > 3 * this.#everyS) {
+      const sentence = 'The instrument has switched its output off by itself: its watchdog, its own protection, or a power cut. Look before it goes on.';
+      happenings.push({ type: 'trip', trip: { key: 'output-off', title: 'Output is off', action: 'ask', sentence } });
+    }
+  }
+
+  /** Notes that a guard has switched it off. */
+  stopFor(trip: { key: string; title: string; sentence: string; action: string }): void {
+    this.mode = trip.action === 'pause' ? 'paused' : 'asking';
+    this.#coolsBySelf = trip.action === 'pause';
+    this.trip = { key: trip.key, title: trip.title, sentence: trip.sentence };
+  }
+
+  /** A person paused it. */
+  hold(): void {
+    this.mode = 'paused';
+    this.#coolsBySelf = false;
+  }
+}

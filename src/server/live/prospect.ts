@@ -1,0 +1,60 @@
+import type { FittedPlan } from '../../core/charging/fitPlan.ts';
+import { type Band, type Course, timeLeft } from '../../core/rehearsal/outlook.ts';
+import { rehearse } from '../../core/rehearsal/rehearse.ts';
+import type { SimBattery } from '../../core/simulation/battery.ts';
+import { DESIGNS } from '../../core/simulation/design.ts';
+import { makeTwins } from '../../core/simulation/twins.ts';
+import type { ChargeRow } from '../store/tables.ts';
+
+const TWINS = 32;
+/** How far a technician's guess of the charge may be off; and when there was none. Share of C20, one deviation. */
+const GUESS_OFF = 0.07;
+const UNKNOWN = { charge: 0.6, off: 0.25 };
+/** Measured points that are compared with the twins lie this far apart, h. */
+const POINT_H = 0.1;
+
+/** What the twins expect of a live charge. They are rehearsed one at a time, so that nothing else waits. */
+export class Prospect {
+  readonly #waiting: SimBattery[];
+  readonly #courses: Course[] = [];
+  readonly #seen: { hours: number; voltageV: number }[] = [];
+
+  constructor(
+    private readonly plan: FittedPlan,
+    guess: ChargeRow['guess'],
+  ) {
+    const { battery } = plan;
+    const known = guess.charge !== null;
+    const condition = {
+      charge: guess.charge ?? UNKNOWN.charge,
+      temperatureC: guess.temperatureC,
+      spread: { charge: known ? GUESS_OFF : UNKNOWN.off, hard: 0.02 },
+    };
+    this.#waiting = makeTwins(DESIGNS[battery.chemistry], { c20Ah: battery.c20Ah, cells: battery.cells }, condition, guess.roomC, TWINS, 11);
+  }
+
+  /** Rehearses one more twin; false when all are done. The first is the best guess. */
+  think(): boolean {
+    const twin = this.#waiting.shift();
+    if (!twin) return false;
+    const { trace, summary } = rehearse(twin, this.plan);
+    this.#courses.push({ trace, hours: summary.hours });
+    return true;
+  }
+
+  see(hours: number, voltageV: number): void {
+    const last = this.#seen.at(-1);
+    if (!last || hours - last.hours >= POINT_H) this.#seen.push({ hours, voltageV });
+  }
+
+  left(hours: number): Band | null {
+    const now = this.#seen.at(-1);
+    return timeLeft(this.#courses, now ? [...this.#seen.slice(0, -1), { ...now, hours }] : [], this.plan.battery.cells);
+  }
+
+  /** The best guess, as it was at the start. */
+  get expected(): { hours: number[]; voltageV: number[]; currentA: number[] } {
+    const { hours, voltageV, currentA } = this.#courses[0]?.trace ?? { hours: [], voltageV: [], currentA: [] };
+    return { hours, voltageV, currentA };
+  }
+}

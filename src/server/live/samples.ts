@@ -1,0 +1,75 @@
+import { QueryTypes, type Transaction } from 'sequelize';
+import type { SampleColumns } from '../../contract/wire.ts';
+import type { Store } from '../store/store.ts';
+
+/** A sample as it lies on the disk: ms since the charge began, mV, mA, hundredths of a °C. */
+export interface StoredSample {
+  charge: number;
+  t: number;
+  v: number;
+  a: number;
+  c: number;
+}
+
+/** Samples stay as they are for so long; then they become blocks that keep their peaks. ms of bench time. */
+const FRESH_MS = 3_600_000;
+const BLOCK_MS = 30_000;
+
+export async function keepSamples(store: Store, samples: readonly StoredSample[], transaction: Transaction): Promise<void> {
+  if (samples.length === 0) return;
+  // The same moment twice is the same sample: a retry writes nothing new.
+  const rows = samples.map(({ charge, t, v, a, c }) => `(${[charge, t, v, a, c].map((n) => Math.round(n)).join(',')})`);
+  await store.sequelize.query(`INSERT OR IGNORE INTO samples (charge, t, v, a, c) VALUES ${rows.join(',')}`, { transaction });
+}
+
+/** Turns old samples of a charge into blocks of low, mean and high. Nothing is counted twice: one transaction. */
+export async function thinSamples(store: Store, charge: number, nowT: number): Promise<void> {
+  const before = Math.floor((nowT - FRESH_MS) / BLOCK_MS) * BLOCK_MS;
+  if (before <= 0) return;
+  await store.write(async (transaction) => {
+    const replacements = { charge, before, block: BLOCK_MS };
+    await store.sequelize.query(
+      `INSERT OR IGNORE INTO sample_blocks (charge, t, n, v, vLow, vHigh, a, aLow, aHigh, c, cHigh)
+       SELECT charge, (t / :block) * :block, COUNT(*), ROUND(AVG(v)), MIN(v), MAX(v), ROUND(AVG(a)), MIN(a), MAX(a), ROUND(AVG(c)), MAX(c)
+       FROM samples WHERE charge = :charge AND t < :before GROUP BY t / :block`,
+      { replacements, transaction },
+    );
+    await store.sequelize.query('DELETE FROM samples WHERE charge = :charge AND t < :before', { replacements, transaction });
+  });
+}
+
+interface Row {
+  t: number;
+  v: number;
+  vLow: number;
+  vHigh: number;
+  a: number;
+  c: number;
+}
+
+/** A charge's samples in at most about `points` columns; each keeps the lowest and the highest of what it stands for. */
+export async function sampleColumns(store: Store, charge: number, points: number): Promise<{ columns: SampleColumns; count: number }> {
+  const [span] = await store.sequelize.query<{ last: number | null; count: number }>(
+    `SELECT MAX(t) AS last, SUM(n) AS count FROM (SELECT t, 1 AS n FROM samples WHERE charge = :charge UNION ALL SELECT t, n FROM sample_blocks WHERE charge = :charge)`,
+    { replacements: { charge }, type: QueryTypes.SELECT },
+  );
+  const bucket = Math.max(1, Math.ceil(((span?.last ?? 0) + 1) / points));
+  const rows = await store.sequelize.query<Row>(
+    `SELECT AVG(t) AS t, SUM(v * n) / SUM(n) AS v, MIN(vLow) AS vLow, MAX(vHigh) AS vHigh, SUM(a * n) / SUM(n) AS a, MAX(c) AS c FROM (
+       SELECT t, 1.0 AS n, v, v AS vLow, v AS vHigh, a, c FROM samples WHERE charge = :charge
+       UNION ALL SELECT t, n * 1.0 AS n, v, vLow, vHigh, a, cHigh AS c FROM sample_blocks WHERE charge = :charge
+     ) GROUP BY CAST(t / :bucket AS INTEGER) ORDER BY t`,
+    { replacements: { charge, bucket }, type: QueryTypes.SELECT },
+  );
+  return {
+    count: span?.count ?? 0,
+    columns: {
+      hours: rows.map((r) => r.t / 3_600_000),
+      voltageV: rows.map((r) => r.v / 1000),
+      voltageLowV: rows.map((r) => r.vLow / 1000),
+      voltageHighV: rows.map((r) => r.vHigh / 1000),
+      currentA: rows.map((r) => r.a / 1000),
+      temperatureC: rows.map((r) => r.c / 100),
+    },
+  };
+}

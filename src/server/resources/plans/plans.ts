@@ -1,0 +1,32 @@
+import { randomUUID } from 'node:crypto';
+import type { PlansWire, SavePlan } from '../../../contract/wire.ts';
+import { type ChargePlan, STANDARD_PLANS } from '../../../core/charging/chargePlan.ts';
+import { fitPlan } from '../../../core/charging/fitPlan.ts';
+import { type Context, once, parsed } from '../../context.ts';
+import { conflict, HttpProblem } from '../../http/problem.ts';
+import type { Store } from '../../store/store.ts';
+
+export async function plansOf(store: Store): Promise<PlansWire> {
+  const rows = await store.tables.plans.findAll({ order: [['name', 'ASC']], raw: true });
+  return { standard: [...STANDARD_PLANS], own: rows.map((r) => parsed(r.body) as ChargePlan) };
+}
+
+/** Keeps a plan under its name. A plan that fits none of its kinds is not kept; the same name is the same plan, changed. */
+export async function savePlan(context: Context, body: SavePlan): Promise<ChargePlan> {
+  const { plans, events } = context.store.tables;
+  const saved = await once(context, body, async ({ by, now, transaction }) => {
+    if (STANDARD_PLANS.some((p) => p.name === body.plan.name))
+      throw conflict('That name belongs to a standard plan. Give yours another.', { name: 'In use already.' });
+    const [kind] = body.plan.kinds;
+    const { faults } = fitPlan(body.plan, { chemistry: kind ?? 'flooded', cells: 6, c20Ah: 60 });
+    if (faults[0]) throw new HttpProblem(422, { code: 'invalid', message: faults[0].sentence, fields: { [faults[0].part]: faults[0].sentence } });
+    const known = await plans.findOne({ where: { name: body.plan.name }, transaction, raw: true });
+    const plan: ChargePlan = { ...body.plan, id: known?.id ?? randomUUID() };
+    await plans.upsert({ id: plan.id, name: plan.name, body: plan, by: by.id, at: now }, { transaction });
+    const data = { type: 'plan.saved', plan };
+    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    return plan;
+  });
+  context.changes.announce({ topic: 'plans' });
+  return saved;
+}
