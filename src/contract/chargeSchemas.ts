@@ -83,6 +83,7 @@ export const startLiveSchema = Joi.object({
   place: number().integer().min(1).max(64).required(),
   /** What the technician takes its charge for, 0–1; null when nobody knows. */
   charge: number().min(0).max(1).allow(null).required(),
+  reason: prose,
 }).messages(words);
 
 export const chargeQuery = Joi.object({ points: Joi.number().integer().min(10).max(4000).default(600) }).messages(words);

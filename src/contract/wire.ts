@@ -152,6 +152,7 @@ export interface StartLive extends Write {
   stepId: string;
   place: number;
   charge: number | null;
+  reason?: string;
 }
 
 export interface SkipStage extends Write {
@@ -182,8 +183,8 @@ export interface ChargeWire {
   trip: { key: string; title: string; sentence: string } | null;
   samples: SampleColumns;
   sampleCount: number;
-  /** What the twins expected at the start, best guess; hours with current on. */
-  expected: { hours: number[]; voltageV: number[]; currentA: number[] };
+  /** What the best guess expected at the start; hours with current on. */
+  expected: { totalH: number; hours: number[]; voltageV: number[]; currentA: number[] };
   /** Hours left by the twins that agree with the samples. */
   left: Band | null;
 }

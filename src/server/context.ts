@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import type { Person, Write } from '../contract/wire.ts';
+import type { JobCommand } from '../core/procedures/commands.ts';
 import { DEFAULT_RULES, type HouseRules } from '../core/house/rules.ts';
 import type { BenchClock } from './clock.ts';
 import type { Changes } from './http/changes.ts';
@@ -12,8 +13,11 @@ export interface Context {
   store: Store;
   clock: BenchClock;
   changes: Changes;
-  /** Follows what people do to a job whose charge runs on an instrument. */
-  live?: { sync: (jobId: string) => Promise<void> };
+  /** The charges on instruments: asked before a person's command is decided, told after. */
+  live?: {
+    before: (jobId: string, command: JobCommand) => Promise<{ ahIn: number } | undefined>;
+    sync: (jobId: string) => Promise<void>;
+  };
 }
 
 /**

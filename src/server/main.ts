@@ -43,21 +43,25 @@ const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 const version = (JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as { version: string }).version;
 
 /** The demo and a shop never share a file: each has its own folder. */
+const STOPPED_CLOCK: BenchClock = { now: () => 0, rate: 1, demo: true, setRate: () => undefined };
 const folder = resolve(ROOT, options.data, options.shop ? 'shop' : 'demo');
 if (options.fresh && !options.shop) await rm(folder, { recursive: true, force: true });
 const store = await openStore(join(folder, 'bench.sqlite'));
-const changes = new Changes();
-const instruments = new Instruments();
 const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : null;
+if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
+const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
+const live = new LiveBench(context, new Instruments(), log, rack?.clipOn);
+const seeded = !options.shop && (await store.tables.people.count()) === 0;
+if (seeded) await seedPast();
 const clock = options.shop ? await openShopClock(store) : await openDemoClock(store);
-const context: Context = { store, clock: rack ? withRack(clock, rack) : clock, changes };
-const live = new LiveBench(context, instruments, log, rack?.clipOn);
+context.clock = rack ? withRack(clock, rack) : clock;
 context.live = live;
 if (rack) {
   await plugInRack(context, rack);
-  await rack.setRate(clock.rate).catch((error: unknown) => log.error({ error }, 'the stand-ins do not answer'));
+  context.clock.setRate(clock.rate);
 }
-await live.restore();
+// A demo that was made a moment ago has its charges in hand already.
+if (!seeded) await live.restore();
 lookAgain();
 
 const key = isLoopback(host) ? undefined : makeKey();
@@ -80,8 +84,7 @@ async function openShopClock(from: Store): Promise<BenchClock> {
 
 /** First start: seeds the demo and begins at its own hour. Later: goes on where it stopped. */
 async function openDemoClock(from: Store): Promise<BenchClock> {
-  const { settings, people } = from.tables;
-  if ((await people.count()) === 0) await seedPast(from);
+  const { settings } = from.tables;
   const saved = (await settings.findByPk(DEMO_CLOCK))?.value as { now: number; rate: number } | undefined;
   const start = saved ? Math.max(saved.now, await latestMoment(from)) : await demoStart(DEMO_FOLDER);
   const demo = demoClock(start, Number(options.rate ?? saved?.rate ?? 1));
@@ -92,13 +95,12 @@ async function openDemoClock(from: Store): Promise<BenchClock> {
 }
 
 /** The demo's past: its stories, and what its instruments did meanwhile. */
-async function seedPast(from: Store): Promise<void> {
-  const stories = await seedDemo(from, DEMO_FOLDER);
-  if (!rack || !(await rack.ready())) return;
-  let at = await demoStart(DEMO_FOLDER);
-  const past: Context = { store: from, changes, clock: { now: () => at, rate: 1, demo: true, setRate: () => undefined } };
-  await plugInRack(past, rack);
-  await seedLive(stories, rack, new LiveBench(past, instruments, log, rack.clipOn), { set: (next) => (at = next) }, at);
+async function seedPast(): Promise<void> {
+  const stories = await seedDemo(store, DEMO_FOLDER);
+  if (!rack) return;
+  const start = await demoStart(DEMO_FOLDER);
+  await plugInRack(context, rack);
+  await seedLive(stories, rack, live, { set: (at) => (context.clock = { ...STOPPED_CLOCK, now: () => at }) }, start);
 }
 
 /** Whoever changes the demo's speed changes that of its stand-ins. */
@@ -118,7 +120,7 @@ function withRack(demo: BenchClock, standIns: StandInRack): BenchClock {
 
 /** A look at the live charges each second; four times as often where bench time runs fast. */
 function lookAgain(): void {
-  setTimeout(() => void live.tick().then(lookAgain), clock.rate > 1 ? 250 : 1000).unref();
+  setTimeout(() => void live.tick().then(lookAgain), context.clock.rate > 1 ? 250 : 1000).unref();
 }
 
 async function latestMoment(from: Store): Promise<number> {

@@ -105,6 +105,10 @@ const CHARGER: Commands = {
   },
   'OUTPut:PROTection:WDOG:DELay': setting(1, 600, (rack, output, watchdogS) => rack.set(output, { watchdogS })),
   'OUTPut:PROTection:WDOG:DELay?': (rack, { output }) => String(rack.places[output - 1]?.output.watchdogS ?? 0),
+  'OUTPut:PROTection:WDOG[:STATe]': switching((rack, output, on) =>
+    rack.set(output, on ? { watchdogS: rack.places[output - 1]?.output.watchdogS ?? 60 } : { watchdogS: null }),
+  ),
+  'PULSe:WIDTh?': (rack, { output }) => String(rack.places[output - 1]?.output.pulse?.widthS ?? 0),
   'PULSe:WIDTh': setting(0.1, 3600, (rack, output, widthS) =>
     rack.set(output, { pulse: { widthS, periodS: Math.max(widthS * 2, rack.places[output - 1]?.output.pulse?.periodS ?? 0) } }),
   ),

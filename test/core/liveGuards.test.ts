@@ -32,6 +32,7 @@ const stages: Stage[] = [
       { when: 'time', s: 8 * HOUR },
     ],
   },
+  { do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: 2.45, until: [{ when: 'time', s: 8 * HOUR }] },
 ];
 const PLAN = fitPlan({ id: 'p', name: 'P', plain: '', kinds: ['flooded'], stages, mostS: 24 * HOUR }, { chemistry: 'flooded', cells: 6, c20Ah: 60 })
   .fitted as FittedPlan;
@@ -79,9 +80,9 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
     expect(guard('heating-fast', 3600, (s) => ({ temperatureC: 25 + (9.5 * s) / 3600 }), { everyS: 10 })).to.equal(null);
   });
 
-  it('over the ceiling: two samples in a row, not one', () => {
-    expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 9 ? 14.95 : 14.3 }))).to.contain('14.95 V');
-    expect(guard('over-volts', 10, (s) => ({ voltageV: s === 10 ? 14.95 : 14.3 }))).to.equal(null);
+  it('over the ceiling: four samples in a row, not three', () => {
+    expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 7 ? 14.95 : 14.3 }))).to.contain('14.95 V');
+    expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 8 ? 14.95 : 14.3 }))).to.equal(null);
     expect(guard('over-volts', 10, () => ({ voltageV: 14.7 }))).to.equal(null);
   });
 
@@ -107,6 +108,13 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
     expect(guard('no-current', 60, (s) => ({ currentA: 0.06 - s * 0.0006, voltageV: 14.4 }), { stage: 1 })).to.equal(null);
     expect(guard('no-current', 60, (s) => ({ currentA: s > 50 ? 0 : 2, voltageV: 14.4 }), { stage: 1 })).to.contain('A lead is off');
     expect(guard('no-current', 60, () => ({ askedA: 0, currentA: 0 }))).to.equal(null);
+  });
+
+  it('no current in pulses: no burst for one and a half periods; a pause between bursts is none, and slow looks say nothing', () => {
+    const burst = (s: number) => ({ askedA: 9, currentA: s % 60 < 20 ? 9 : 0 });
+    expect(guard('no-current', 300, (s) => (s > 185 ? { askedA: 9, currentA: 0 } : burst(s)), { stage: 2 })).to.contain('No burst for 115 s');
+    expect(guard('no-current', 295, (s) => (s > 205 ? { askedA: 9, currentA: 0 } : burst(s)), { stage: 2 })).to.equal(null);
+    expect(guard('no-current', 3000, () => ({ askedA: 9, currentA: 0 }), { stage: 2, everyS: 30 })).to.equal(null);
   });
 
   it('current but no rise: a shorted cell; a healthy slow rise is none, and neither is a full battery', () => {

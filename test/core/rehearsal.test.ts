@@ -83,7 +83,7 @@ describe('rehearsal', () => {
 
   it('odds gather the twins: a band, and how often a guard would switch off', () => {
     const twins = makeTwins(DESIGNS.flooded, { c20Ah: 60, cells: 6 }, { charge: 0.3, temperatureC: 20, spread: { charge: 0.1, hard: 0.05 } }, 20, 24);
-    const odds = oddsOf(twins.map((t) => rehearse(t, fit('first-c10'), 42)));
+    const odds = oddsOf(twins.map((t) => rehearse(t, fit('first-c10'), 42).summary));
     expect(odds.twins).to.equal(24);
     expect(odds.hours.low).to.be.lessThan(odds.hours.middle);
     expect(odds.hours.middle).to.be.lessThan(odds.hours.high);

@@ -219,7 +219,7 @@ describe('the charge', () => {
     d.wait(HOUR).read(14.1, 1.2, 52);
     expect(d.job.state.charge?.mode).to.equal('halted');
     expect(nextHand(d.job, d.now)?.kind).to.equal('stop');
-    expect(refusal(() => d.send({ type: 'endCharge', stepId: 'charge', reason: 'x' })).message).to.include('stopped hot');
+    expect(refusal(() => d.send({ type: 'endCharge', stepId: 'charge', reason: 'x' })).message).to.include('A guard stopped it');
     const resume: JobCommand = { type: 'resumeCharge', stepId: 'charge', temperatureC: 22 };
     d.wait(3 * HOUR);
     expect(refusal(() => d.send(resume)).message).to.include('Only a lead');

@@ -63,7 +63,7 @@ describe('simulation: what is conserved', () => {
       stepper.run({ currentA: -15, limitV: Infinity }, HOUR);
       const view = viewBattery(b);
       const kept = b.design.heatCapacity * b.cells * b.c20Ah * (view.temperatureC - 18);
-      expect(view.energyInWh).to.be.closeTo(view.chemistryWh + kept + view.heatOutWh, 0.01 * view.energyInWh);
+      expect(view.energyInWh).to.be.closeTo(view.chemistryWh + kept + view.heatOutWh, 1e-9 * Math.abs(view.energyInWh));
     });
   }
 
@@ -198,7 +198,8 @@ describe('simulation: what goes wrong with batteries', () => {
     const open = new Stepper(battery('flooded', { charge: 0.5, cells: [{ jointOhm: 500 }] }));
     open.run({ currentA: 6, limitV: 14.4 }, HOUR);
     expect(open.currentA).to.be.lessThan(0.02);
-    expect(viewBattery(battery('flooded', { cells: [{ reversed: true }] })).openV).to.be.closeTo(10 * 2.108, 0.3 + 12.65 - 4.2 - 8.4 + 12.7);
+    const reversed = viewBattery(battery('flooded', { cells: [{ reversed: true }] })).openV;
+    expect(viewBattery(battery('flooded')).openV - reversed).to.be.closeTo(2 * 2.108, 0.05);
   });
 
   it('strong acid sinks while charging, and gassing mixes it again', () => {

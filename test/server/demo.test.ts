@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { BenchWire, RecordWire, Shop } from '../../src/contract/wire.ts';
 import { nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
+import { CLOCK, INSTRUMENT, settle } from '../../src/core/procedures/settle.ts';
 import { readStoryLine } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
 
@@ -48,7 +48,7 @@ describe('the demo shop', function () {
 
   it('names only people it knows', async () => {
     const { body } = await bench.get<Shop>('/api/shop');
-    const known = new Set([...body.people.map((p) => p.id), 'clock']);
+    const known = new Set([...body.people.map((p) => p.id), CLOCK, INSTRUMENT]);
     const events = await bench.store.tables.events.findAll({ raw: true, attributes: ['by'] });
     expect(events.filter((e) => !known.has(e.by))).to.deep.equal([]);
     expect(body.people.some((p) => p.role === 'lead')).to.equal(true);

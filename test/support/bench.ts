@@ -12,11 +12,13 @@ import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { createApp } from '../../src/server/app.ts';
 import { demoStart, seedDemo } from '../../src/server/demo/seed.ts';
 import type { Context } from '../../src/server/context.ts';
+import { plugInRack, seedLive } from '../../src/server/demo/standInRack.ts';
 import { Instruments } from '../../src/server/instruments/channel.ts';
-import { type ClipOn, LiveBench } from '../../src/server/live/liveBench.ts';
+import { LiveBench } from '../../src/server/live/liveBench.ts';
 import { Changes } from '../../src/server/http/changes.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
+import { TestRack } from './rack.ts';
 
 const DEMO = new URL('../../demo/', import.meta.url);
 const PAGES = fileURLToPath(new URL('../../dist/web', import.meta.url));
@@ -26,14 +28,17 @@ export interface Answer<T = { error: Problem }> {
   body: T;
 }
 
+/** Instruments in a test are on this machine: what they do not say at once they will not say. */
+const INSTRUMENT_TIMEOUT_MS = 100;
+
 /** A server on a real file and a free port, its clock in the test's hand. */
 export class TestBench {
   now = START;
   readonly file: string;
   store!: Store;
   live!: LiveBench;
-  /** Who puts batteries on their places in a test with instruments. */
-  clipOn: ClipOn | undefined;
+  /** Stand-in instruments, in a test that has them. */
+  rack: TestRack | null = null;
   url = '';
   #server!: Server;
   readonly #changes = new Changes();
@@ -64,12 +69,33 @@ export class TestBench {
     return bench;
   }
 
-  /** The demo shop at its own hour. */
+  /** The demo shop at its own hour, its live charges under way on stand-ins. */
   static async demo(): Promise<TestBench> {
     const bench = await TestBench.empty();
-    await seedDemo(bench.store, DEMO);
-    bench.now = await demoStart(DEMO);
+    const stories = await seedDemo(bench.store, DEMO);
+    const start = await demoStart(DEMO);
+    bench.now = Math.min(start, ...stories.map((s) => s.at));
+    await bench.plugIn();
+    await seedLive(stories, bench.rack as TestRack, bench.live, { set: (at) => (bench.now = at) }, start);
     return bench;
+  }
+
+  /** Puts stand-in instruments on the bench and starts the server anew with them. */
+  async plugIn(): Promise<TestRack> {
+    const rack = (this.rack = await TestRack.open(() => this.now));
+    await plugInRack({ store: this.store }, rack);
+    await this.stop();
+    await this.start();
+    return rack;
+  }
+
+  /** Lets bench time pass in looks of so many seconds, the stand-ins and the live charges with it. */
+  async pass(seconds: number, everyS = 1): Promise<void> {
+    for (let s = 0; s < seconds; s += everyS) {
+      this.now += everyS * 1000;
+      if (this.rack) this.rack.machine += everyS * 1000;
+      await this.live.tick();
+    }
   }
 
   /** Moves bench time on and lets open pages know. */
@@ -91,7 +117,7 @@ export class TestBench {
     };
     const log = pino({ level: 'silent' });
     const context: Context = { store: this.store, clock, changes: this.#changes };
-    this.live = new LiveBench(context, new Instruments(), log, this.clipOn);
+    this.live = new LiveBench(context, new Instruments(INSTRUMENT_TIMEOUT_MS), log, this.rack?.clipOn);
     context.live = this.live;
     await this.live.restore();
     const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live });
@@ -109,6 +135,7 @@ export class TestBench {
 
   async close(): Promise<void> {
     await this.stop();
+    await this.rack?.close();
     await rm(this.folder, { recursive: true, force: true });
   }
 

@@ -64,6 +64,8 @@ const MOST_DISCHARGE_C = 1;
 /** Below this current volts may go higher: the expert's ceiling for a stubborn battery. */
 const LOW_CURRENT_C = 0.05;
 const EXPERT_V_PER_CELL: Readonly<Record<ChemistryKey, number>> = { flooded: 16 / 6, agm: 15 / 6, gel: 14.2 / 6 };
+/** Guards that a plan may not soften to a pause. */
+const NEVER_BY_ITSELF: readonly GuardKey[] = ['hot', 'heating-fast', 'reversed', 'over-volts'];
 const MOST_PLAN_S = 14 * 24 * HOUR;
 /** Below this volts per cell a charger puts nothing in; below that a discharge does harm. */
 const LEAST_CHARGE_V = 2.15;
@@ -75,7 +77,8 @@ export function ceilingPerCell(chemistry: ChemistryKey, cRate: number): number {
   return cRate <= LOW_CURRENT_C ? EXPERT_V_PER_CELL[chemistry] : CHEMISTRIES[chemistry].absorptionV[1] / 6;
 }
 
-const NEEDS: Record<StageKind, readonly Until['when'][]> = {
+/** What may end a stage of each kind. */
+export const STAGE_ENDS: Readonly<Record<StageKind, readonly Until['when'][]>> = {
   current: ['volts', 'volts-flat', 'sg-flat', 'ah', 'time'],
   voltage: ['amps', 'sg-flat', 'ah', 'time'],
   pulse: ['volts', 'volts-flat', 'sg-flat', 'ah', 'time'],
@@ -106,6 +109,8 @@ export function fitPlan(plan: ChargePlan, battery: PlanBattery): PlanFit {
   if (!plan.kinds.includes(battery.chemistry)) wrong(null, 'kinds', `This plan is not for ${chemistry.name}.`);
   if (plan.stages.length === 0) wrong(null, 'stages', 'A plan needs at least one stage.');
   if (!(plan.mostS > 0 && plan.mostS <= MOST_PLAN_S)) wrong(null, 'mostS', `The whole of it must end within ${MOST_PLAN_S / HOUR / 24} days.`);
+  for (const key of NEVER_BY_ITSELF)
+    if (plan.guards?.[key] === 'pause') wrong(null, 'guards', 'A battery that is hot, heating fast, reversed or over its ceiling never goes on by itself.');
   plan.stages.forEach((stage, i) => {
     for (const fault of stageFaults(stage, chemistry)) wrong(i, fault.part, fault.sentence);
     const next = plan.stages[i + 1];
@@ -143,7 +148,7 @@ function stageFaults(stage: Stage, chemistry: Chemistry): { part: string; senten
   if (stage.until.length === 0) wrong('until', `${name} needs an end: say until when.`);
   for (const [at, until] of stage.until.entries()) {
     const part = `until.${at}`;
-    if (!NEEDS[stage.do].includes(until.when)) {
+    if (!STAGE_ENDS[stage.do].includes(until.when)) {
       wrong(part, `${name} cannot end when ${UNTIL_WORDS[until.when]}.`);
       continue;
     }

@@ -18,9 +18,11 @@ export interface GuardSample {
 export interface GuardWindow {
   recent: readonly GuardSample[];
   minutes: readonly GuardSample[];
+  /** When current was last seen to flow while it was asked for; the first sample's moment until then. s */
+  flowedS: number | null;
 }
 
-export const EMPTY_WINDOW: GuardWindow = { recent: [], minutes: [] };
+export const EMPTY_WINDOW: GuardWindow = { recent: [], minutes: [], flowedS: null };
 const RECENT_S = 120;
 const RECENT_SAMPLES = 60;
 const MINUTES_S = 3 * 3600;
@@ -28,9 +30,11 @@ const MINUTES_S = 3 * 3600;
 export function remember(window: GuardWindow, sample: GuardSample): GuardWindow {
   const kept = window.recent;
   const recent = [...kept.filter((s, i) => sample.atS - s.atS <= RECENT_S || i >= kept.length - RECENT_SAMPLES), sample];
+  const flows = sample.askedA !== 0 && Math.abs(sample.currentA) > 0.02 * Math.abs(sample.askedA);
+  const flowedS = flows ? sample.atS : (window.flowedS ?? sample.atS);
   const last = window.minutes.at(-1);
-  if (last && sample.atS - last.atS < 60) return { recent, minutes: window.minutes };
-  return { recent, minutes: [...window.minutes.filter((s) => sample.atS - s.atS <= MINUTES_S), sample] };
+  if (last && sample.atS - last.atS < 60) return { recent, minutes: window.minutes, flowedS };
+  return { recent, flowedS, minutes: [...window.minutes.filter((s) => sample.atS - s.atS <= MINUTES_S), sample] };
 }
 
 /** What the guards need to know beside the samples. */
@@ -68,6 +72,8 @@ const GASSING = { perCell: 2.38, cRate: 0.04, share: 0.15 };
 /** Plateau: so long without rise, so far under the ceiling of a sound battery. */
 const PLATEAU = { s: 75 * 60, shortV: [1.0, 2.9], cRate: 0.02, missing: 0.8 } as const;
 const OVER_V_PER_CELL = 0.05;
+/** … in so many samples in a row: a noisy reading is not a charger that does not hold its limit. */
+const OVER_SAMPLES = 4;
 
 const charging = (stage: FittedStage): boolean => stage.do !== 'rest' && stage.do !== 'discharge';
 
@@ -110,10 +116,11 @@ export const GUARDS: readonly Guard[] = [
     title: 'Over the ceiling',
     action: 'stop',
     look: ({ recent }, { plan, stage }) => {
-      const [before, last] = [recent.at(-2), recent.at(-1)];
-      if (!last || !before || !charging(stage)) return null;
+      const last = recent.at(-1);
+      const newest = recent.slice(-OVER_SAMPLES);
+      if (!last || newest.length < OVER_SAMPLES || !charging(stage)) return null;
       const most = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + OVER_V_PER_CELL * plan.battery.cells;
-      return last.voltageV > most && before.voltageV > most && last.askedA > 0
+      return newest.every((s) => s.voltageV > most && s.askedA > 0)
         ? `${last.voltageV.toFixed(2)} V is above ${most.toFixed(2)} V, the ceiling and its slack. The charger does not hold its limit.`
         : null;
     },
@@ -148,9 +155,15 @@ export const GUARDS: readonly Guard[] = [
     key: 'no-current',
     title: 'No current',
     action: 'ask',
-    look: ({ recent }, { plan, stage, everyS }) => {
+    look: ({ recent, flowedS }, { plan, stage, everyS }) => {
       const last = recent.at(-1);
       if (!last || stage.do === 'rest') return null;
+      if (stage.do === 'pulse') {
+        // Looks too far apart to see every burst say nothing about them.
+        const quietS = last.atS - (flowedS ?? last.atS);
+        if (everyS > stage.onS / 2 || quietS <= 1.5 * (stage.onS + stage.offS) + LEAD_OFF_S) return null;
+        return `No burst for ${quietS.toFixed(0)} s; one of ${stage.currentA.toFixed(1)} A was due every ${stage.onS + stage.offS} s. A lead is off, or a joint is open.`;
+      }
       const offS = Math.max(LEAD_OFF_S, 5 * everyS);
       const on = recent.filter((s) => s.askedA !== 0);
       const tail = on.filter((s) => last.atS - s.atS <= offS);

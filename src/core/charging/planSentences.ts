@@ -109,32 +109,40 @@ function untilParts(stage: Stage, scale: PlanScale, at: readonly (string | numbe
     factor: 1 / HOUR,
     label,
   });
-  const say: Record<Until['when'], (u: never, i: number) => SentencePart[]> = {
-    volts: (u: { perCell: number }, i) => [text('it reaches'), volts(u.perCell, 'Until volts', 'until', i, 'perCell')],
-    amps: (u: { cRate: number }, i) => [
-      text('the current is below'),
-      { ...amps(u.cRate, 'Until amps', 'until', i, 'cRate'), least: 0.002 * scale.c20Ah, step: 0.0005 * scale.c20Ah, decimals: 2 },
-    ],
-    'volts-flat': (u: { overS: number }, i) => [text('the volts have not risen for'), hours(u.overS, 'Without rise', 'until', i, 'overS')],
-    'sg-flat': (u: { readings: number }) => [text(`${u.readings} SG readings an hour apart agree`)],
-    ah: (u: { share: number }, i) => [
-      text('it has taken'),
-      {
-        kind: 'number',
-        path: [...at, 'until', i, 'share'],
-        value: u.share * scale.c20Ah,
-        unit: 'Ah',
-        decimals: 1,
-        least: 0,
-        most: 3 * scale.c20Ah,
-        step: 0.01 * scale.c20Ah,
-        factor: scale.c20Ah,
-        label: 'Ah in',
-      },
-    ],
-    time: () => [],
+  const ending = (u: Until, i: number): SentencePart[] => {
+    switch (u.when) {
+      case 'volts':
+        return [text('it reaches'), volts(u.perCell, 'Until volts', 'until', i, 'perCell')];
+      case 'amps':
+        return [
+          text('the current is below'),
+          { ...amps(u.cRate, 'Until amps', 'until', i, 'cRate'), least: 0.002 * scale.c20Ah, step: 0.0005 * scale.c20Ah, decimals: 2 },
+        ];
+      case 'volts-flat':
+        return [text('the volts have not risen for'), hours(u.overS, 'Without rise', 'until', i, 'overS')];
+      case 'sg-flat':
+        return [text(`${u.readings} SG readings an hour apart agree`)];
+      case 'ah':
+        return [
+          text('it has taken'),
+          {
+            kind: 'number',
+            path: [...at, 'until', i, 'share'],
+            value: u.share * scale.c20Ah,
+            unit: 'Ah',
+            decimals: 1,
+            least: 0,
+            most: 3 * scale.c20Ah,
+            step: 0.01 * scale.c20Ah,
+            factor: scale.c20Ah,
+            label: 'Ah in',
+          },
+        ];
+      case 'time':
+        return [];
+    }
   };
-  const conditions = stage.until.flatMap((u, i) => (u.when === 'time' ? [] : [say[u.when](u as never, i)]));
+  const conditions = stage.until.flatMap((u, i) => (u.when === 'time' ? [] : [ending(u, i)]));
   conditions.forEach((condition, i) => parts.push(text(i === 0 ? 'until' : 'or'), ...condition));
   stage.until.forEach((u, i) => {
     if (u.when === 'time') parts.push(text(conditions.length > 0 ? ', at most' : 'for'), hours(u.s, 'Time', 'until', i, 's'));

@@ -12,7 +12,7 @@ export interface ChargeStatus {
   ampereHours: number;
   /** When the next reading is due, while current flows. */
   nextReadingAt: Moment | null;
-  /** Expected end by the plan, pauses added. */
+  /** Expected end by the plan, or by its twin where an instrument runs it; pauses added. */
   expectedEndAt: Moment | null;
 }
 
@@ -35,6 +35,6 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
     trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA) : [],
     ampereHours: ampereHoursIn(readings, charge?.on ?? []),
     nextReadingAt: running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
-    expectedEndAt: charge ? now + Math.max(0, job.plan.figures.chargeS.value - hoursOn(charge.on, now) * 3600) * 1000 : null,
+    expectedEndAt: charge ? now + Math.max(0, (charge.live?.expectedS ?? job.plan.figures.chargeS.value) - hoursOn(charge.on, now) * 3600) * 1000 : null,
   };
 }

@@ -20,6 +20,8 @@ export interface DecisionContext {
   /** Charging places other jobs occupy. */
   takenPlaces: readonly number[];
   places: number;
+  /** What the instrument has put in so far, where one runs the charge of this job. */
+  live?: { ahIn: number } | undefined;
 }
 
 /**
@@ -81,7 +83,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     case 'resumeCharge':
       return resumeCharge(job, command, context);
     case 'endCharge':
-      return endCharge(job, command, context.now);
+      return endCharge(job, command, context);
     case 'giveVerdict': {
       at(job, command.stepId, 'verdict');
       const verdict = judge(job);
@@ -201,23 +203,23 @@ function resumeCharge(job: Job, command: Extract<JobCommand, { type: 'resumeChar
   at(job, command.stepId, 'charge');
   const { charge } = job.state;
   if (charge?.mode !== 'paused' && charge?.mode !== 'halted') throw new Refused('The charge is not paused.', 'out-of-order');
-  if (charge.mode === 'halted' && context.by.role !== 'lead') throw new Refused('It was stopped hot. Only a lead lets it go on.', 'forbidden');
+  if (charge.mode === 'halted' && context.by.role !== 'lead') throw new Refused('A guard stopped it. Only a lead lets it go on.', 'forbidden');
   if (!coolEnough(command.temperatureC, job.plan.roomC)) {
     throw new Refused(`${command.temperatureC.toFixed(0)} °C is not cool yet. Wait for ${job.plan.roomC + 5} °C.`, 'invalid', 'temperatureC');
   }
   return [{ type: 'charge.resumed', temperatureC: command.temperatureC }];
 }
 
-function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>, now: number): JobEvent[] {
+function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>, { now, live }: DecisionContext): JobEvent[] {
   const step = at(job, command.stepId, 'charge');
   const { charge } = job.state;
   if (!charge || charge.mode === 'ended') throw new Refused('The charge has not begun.', 'out-of-order');
-  if (charge.mode === 'halted') throw new Refused('It was stopped hot. Hand it to the lead.', 'forbidden');
+  if (charge.mode === 'halted') throw new Refused('A guard stopped it. Hand it to the lead.', 'forbidden');
   const { progress, ampereHours } = chargeStatus(job, now);
   const done: JobEvent = {
     type: 'step.done',
     stepId: step.id,
-    result: { agrees: progress.agrees, ampereHours, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, now) },
+    result: { agrees: progress.agrees, ampereHours: live?.ahIn ?? ampereHours, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, now) },
   };
   if (progress.agrees) return [done];
   if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');

@@ -13,7 +13,7 @@ export type JobEvent =
   | { type: 'charge.started'; place: number; setA: number; setV: number; live?: LiveStart }
   | { type: 'charge.planned'; plan: ChargePlan }
   | { type: 'charge.stage'; said: string }
-  | { type: 'charge.paused'; reason: string }
+  | { type: 'charge.paused'; reason: string; resumesItself?: true }
   | { type: 'charge.halted'; reason: string }
   | { type: 'charge.resumed'; temperatureC: number }
   | { type: 'charge.warned'; reason: string }
@@ -31,6 +31,8 @@ export interface LiveStart {
   chargeId: string;
   planName: string;
   sentences: string[];
+  /** How long current is expected to flow, s: by its twin at the start. */
+  expectedS: number;
 }
 
 export type LeadDecision = 'go-on' | 'charge-again' | 'claim' | 'recover' | 'recycle';

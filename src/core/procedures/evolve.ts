@@ -86,11 +86,12 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
           setV: event.setV,
           on: [{ from: at, to: null }],
           reason: null,
-          live: event.live?.chargeId ?? null,
+          resumesItself: false,
+          live: event.live ?? null,
         },
       });
     case 'charge.paused':
-      return next({ charge: stopCurrent(state.charge, 'paused', at, event.reason) });
+      return next({ charge: stopCurrent(state.charge, 'paused', at, event.reason, event.resumesItself) });
     case 'charge.halted':
       return next({ charge: stopCurrent(state.charge, 'halted', at, event.reason) });
     case 'charge.planned':
@@ -100,7 +101,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return job;
     case 'charge.resumed': {
       const { charge } = state;
-      return next({ charge: charge && { ...charge, mode: 'running', on: [...charge.on, { from: at, to: null }], reason: null } });
+      return next({ charge: charge && { ...charge, mode: 'running', on: [...charge.on, { from: at, to: null }], reason: null, resumesItself: false } });
     }
     case 'reading.taken': {
       const { reading } = event;
@@ -180,9 +181,9 @@ function doneBefore(state: JobState, stepId: string): boolean {
   return state.runs.some((r) => r.stepId === stepId && r.end === 'done');
 }
 
-function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, reason: string): ChargeState | null {
+function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, reason: string, resumesItself = false): ChargeState | null {
   if (!charge || charge.mode === 'ended') return charge;
-  return { ...charge, mode, on: switchedOff(charge.on, at), reason };
+  return { ...charge, mode, on: switchedOff(charge.on, at), reason, resumesItself };
 }
 
 function switchedOff(on: readonly OnStretch[], at: Moment): OnStretch[] {

@@ -1,5 +1,5 @@
 import { chargeStatus } from './chargeStatus.ts';
-import { chargeOffSince, type Job, type Moment } from './job.ts';
+import { chargeOffSince, type ChargeState, type Job, type Moment } from './job.ts';
 import { stepById } from './procedure.ts';
 import { fillText } from './words.ts';
 
@@ -41,8 +41,11 @@ export function nextHand(job: Job, now: Moment): Hand | null {
 
   if (step.kind === 'charge' && state.charge && state.charge.mode !== 'ended') {
     const { charge } = state;
-    if (charge.mode === 'halted')
-      return { stepId: step.id, title: 'Stopped hot: charger off at the mains', act: 'See why', dueAt: chargeOffSince(charge), kind: 'stop' };
+    if (charge.mode === 'halted') return { stepId: step.id, title: stopWords(charge), act: 'See why', dueAt: chargeOffSince(charge), kind: 'stop' };
+    if (charge.live && charge.mode === 'paused')
+      return charge.resumesItself
+        ? { stepId: step.id, title: 'Cooling; the charger goes on by itself', act: 'Look', dueAt: null, kind: 'wait' }
+        : { stepId: step.id, title: `${headOf(charge.reason)}: look, then answer`, act: 'Answer', dueAt: chargeOffSince(charge), kind: 'act' };
     if (charge.mode === 'paused')
       return {
         stepId: step.id,
@@ -52,6 +55,7 @@ export function nextHand(job: Job, now: Moment): Hand | null {
         kind: 'act',
       };
     const status = chargeStatus(job, now);
+    if (charge.live) return { stepId: step.id, title: 'The charge ends by itself', act: 'Look', dueAt: status.expectedEndAt, kind: 'wait' };
     if (status.progress.agrees)
       return { stepId: step.id, title: 'Charge is done: charger off', act: 'End it', dueAt: status.readings.at(-1)?.at ?? run.startedAt, kind: 'act' };
     return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
@@ -61,6 +65,15 @@ export function nextHand(job: Job, now: Moment): Hand | null {
     return { stepId: step.id, title: fillText(following.title, plan), act: following.act, dueAt: run.dueAt, kind: 'wait' };
   }
   return { stepId: step.id, title: fillText(step.title, plan), act: step.act, dueAt: run.startedAt, kind: 'act' };
+}
+
+/** A guard's name from what it said: `No current` of `No current: next to none flows`. */
+function headOf(reason: string | null): string {
+  return reason?.split(':')[0] ?? 'Paused';
+}
+
+function stopWords(charge: ChargeState): string {
+  return charge.live ? `${headOf(charge.reason)}: the charger is off` : 'Stopped hot: charger off at the mains';
 }
 
 /** How pressing a hand is at `now`. */

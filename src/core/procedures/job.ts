@@ -1,5 +1,6 @@
 import type { CommissioningPlan } from './plan.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
+import type { LiveStart } from './events.ts';
 import type { OnStretch } from '../charging/progress.ts';
 import type { Procedure } from './procedure.ts';
 
@@ -61,8 +62,10 @@ export interface ChargeState {
   /** When current flowed; the last stretch is open while it flows. */
   on: OnStretch[];
   reason: string | null;
+  /** Paused, and goes on by itself when it has cooled. */
+  resumesItself: boolean;
   /** The live charge on an instrument, or null where it is run by hand. */
-  live: string | null;
+  live: LiveStart | null;
 }
 
 /** The moment a charge's current was first switched on. */

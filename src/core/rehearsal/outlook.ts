@@ -1,6 +1,6 @@
 import type { FittedPlan } from '../charging/fitPlan.ts';
 import type { SimBattery } from '../simulation/battery.ts';
-import { rehearse, type Rehearsal, type Trace } from './rehearse.ts';
+import { rehearse, type RehearsalSummary, type Trace } from './rehearse.ts';
 
 /** A middle and where eight of ten twins lie. */
 export interface Band {
@@ -16,31 +16,27 @@ export interface Odds {
   finishes: number;
   hours: Band;
   chargeAtEnd: Band;
+  /** Hard sulfate brought back, share of C20 (mean of cells). */
+  broughtBack: Band;
   peakC: Band;
+  waterG: Band;
   /** Guards that would switch off, most frequent first, with the share of twins. */
   trips: { title: string; share: number }[];
 }
 
-export function oddsOf(rehearsals: readonly Rehearsal[]): Odds {
-  const summaries = rehearsals.map((r) => r.summary);
+export function oddsOf(summaries: readonly RehearsalSummary[]): Odds {
   const even = summaries.map(() => 1);
+  const band = (pick: (summary: RehearsalSummary) => number): Band => bandOf(summaries.map(pick), even);
   const counts = new Map<string, number>();
   for (const { trip } of summaries) if (trip) counts.set(trip.title, (counts.get(trip.title) ?? 0) + 1);
   return {
     twins: summaries.length,
     finishes: summaries.filter((s) => s.finished).length / summaries.length,
-    hours: bandOf(
-      summaries.map((s) => s.hours),
-      even,
-    ),
-    chargeAtEnd: bandOf(
-      summaries.map((s) => s.chargeAtEnd),
-      even,
-    ),
-    peakC: bandOf(
-      summaries.map((s) => s.peakC),
-      even,
-    ),
+    hours: band((s) => s.hours),
+    chargeAtEnd: band((s) => s.chargeAtEnd),
+    broughtBack: band((s) => s.hardBefore - s.hardAfter),
+    peakC: band((s) => s.peakC),
+    waterG: band((s) => s.waterG),
     trips: [...counts].map(([title, n]) => ({ title, share: n / summaries.length })).sort((a, b) => b.share - a.share),
   };
 }

@@ -159,3 +159,19 @@ function meanHard(battery: SimBattery): number {
   for (let k = 0; k < battery.cells; k++) sum += viewCell(battery, k).hard;
   return sum / battery.cells;
 }
+
+/** The same trace in about so many points: evenly spread, its first and last kept. */
+export function thinTrace(trace: Trace, points: number): Trace {
+  const every = Math.max(1, Math.ceil(trace.hours.length / points));
+  const last = trace.hours.length - 1;
+  const thin = (row: number[]): number[] => row.filter((_, i) => i % every === 0 || i === last);
+  return {
+    hours: thin(trace.hours),
+    voltageV: thin(trace.voltageV),
+    currentA: thin(trace.currentA),
+    temperatureC: thin(trace.temperatureC),
+    charge: thin(trace.charge),
+    hydrogenLh: thin(trace.hydrogenLh),
+    waterG: thin(trace.waterG),
+  };
+}

@@ -29,7 +29,7 @@ interface BenchStory {
   by: string;
   story: string[];
   /** Charged on the instrument of a place from that minute on. */
-  live?: { minute: number; place: number };
+  live?: { minute: number; place: number; mischief?: { what: string; from: number; to: number } };
 }
 
 interface PastBattery {
@@ -61,6 +61,8 @@ export interface LiveStory {
   by: string;
   place: number;
   at: number;
+  /** What the stand-in does wrong meanwhile. */
+  mischief?: { what: string; from: number; to: number };
 }
 
 /** Loads the demo shop into an empty store by playing its stories, oldest first; what its instruments did is left to {@link seedLive}. */
@@ -106,7 +108,12 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
       throw new Error(`${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`, { cause: error });
     }
   }
-  return stories.flatMap((s) => (s.live ? [{ jobId: jobs.get(s.tag) as string, by: s.by, place: s.live.place, at: start + s.live.minute * MINUTE_MS }] : []));
+  const at = (minute: number) => start + minute * MINUTE_MS;
+  return stories.flatMap(({ tag, by, live }) => {
+    if (!live) return [];
+    const mischief = live.mischief && { ...live.mischief, from: at(live.mischief.from), to: at(live.mischief.to) };
+    return [{ jobId: jobs.get(tag) as string, by, place: live.place, at: at(live.minute), ...(mischief ? { mischief } : {}) }];
+  });
 }
 
 /** A battery of the past as a story: an ordinary day, its own results at the end. */

@@ -16,87 +16,113 @@ export interface ChannelReading {
 /** The device's own watchdog: it switches off when nobody has spoken to it for so long. Real seconds. */
 export const WATCHDOG_S = 5;
 
+/** One output of an instrument, and how to speak to it. An instrument of one output knows no numbers. */
+interface Line {
+  client: ScpiClient;
+  select: string;
+}
+
 /** One clip of a real (or stand-in) instrument: a charger's output, and a load's where there is one. */
 export class Channel {
-  #sent = '';
+  /** What the instruments were last told; empty when that is not certain. */
+  #told = '';
 
   constructor(
-    private readonly charger: ScpiClient,
-    private readonly output: number,
-    private readonly load: { client: ScpiClient; output: number } | null,
+    private readonly charger: Line,
+    private readonly load: Line | null,
   ) {}
 
   get discharges(): boolean {
     return this.load !== null;
   }
 
-  /** Output off, watchdog armed; says what an instrument lacks to be trusted with a charge. */
-  async prepare(): Promise<string[]> {
+  /** Has it said that nothing flows, since it was last told to stop? */
+  get isOff(): boolean {
+    return this.#told === 'off';
+  }
+
+  /**
+   * Output off, watchdog armed.
+   *
+   * @returns what the instrument lacks to be trusted with such a charge, a sentence each
+   * @throws InstrumentError when it does not answer
+   */
+  async prepare(needs: { pulses: boolean }): Promise<string[]> {
+    const { client, select } = this.charger;
+    const asked = async (question: string): Promise<number> => ((await client.numbers(`${select}${question}`, 1).catch(() => [])) as number[])[0] ?? Number.NaN;
     await this.off();
-    await this.charger.tell(`*CLS;:INST:NSEL ${this.output};:OUTP:PROT:WDOG:DEL ${WATCHDOG_S}`);
-    const [delay] = await this.charger.numbers('OUTP:PROT:WDOG:DEL?', 1).catch(() => [Number.NaN]);
-    const [temperature] = await this.charger.numbers('MEAS:TEMP?', 1).catch(() => [Number.NaN]);
+    await client.tell(`*CLS;${select}OUTP:PROT:WDOG:DEL ${WATCHDOG_S};:OUTP:PROT:WDOG ON`);
+    await client.numbers(`${select}MEAS:VOLT?`, 1);
     const missing: string[] = [];
-    if (delay !== WATCHDOG_S) missing.push('It has no watchdog of its own, which switches off when nobody speaks to it.');
-    if (!Number.isFinite(temperature)) missing.push('It senses no temperature.');
+    if ((await asked('OUTP:PROT:WDOG:DEL?')) !== WATCHDOG_S) missing.push('It has no watchdog of its own, which switches off when nobody speaks to it.');
+    if (Number.isNaN(await asked('MEAS:TEMP?'))) missing.push('It senses no temperature.');
+    if (needs.pulses && Number.isNaN(await asked('PULS:WIDT?'))) missing.push('It cannot pulse, and the plan does.');
     return missing;
   }
 
   async measure(): Promise<ChannelReading> {
-    const [voltageV, currentA, temperatureC, on] = (await this.charger.numbers(`INST:NSEL ${this.output};:MEAS:VOLT?;:MEAS:CURR?;:MEAS:TEMP?;:OUTP?`, 4)) as [
-      number,
-      number,
-      number,
-      number,
-    ];
-    if (!this.load || !this.#sent.startsWith('load')) return { voltageV, currentA, temperatureC, on: on !== 0 };
-    const [amps, input] = (await this.load.client.numbers(`INST:NSEL ${this.load.output};:MEAS:CURR?;:INP?`, 2)) as [number, number];
+    const { client, select } = this.charger;
+    const [voltageV, currentA, temperatureC, on] = (await client.numbers(`${select}MEAS:VOLT?;:MEAS:CURR?;:MEAS:TEMP?;:OUTP?`, 4)) as Four;
+    if (!this.load || !this.#told.startsWith('load')) return { voltageV, currentA, temperatureC, on: on !== 0 };
+    const [amps, input] = (await this.load.client.numbers(`${this.load.select}MEAS:CURR?;:INP?`, 2)) as [number, number];
     return { voltageV, currentA: -amps, temperatureC, on: input !== 0 };
   }
 
   /** Makes the instruments do what a stage demands; says nothing twice. */
-  async drive(demand: Demand, stage: FittedStage): Promise<void> {
-    if (demand.currentA < 0) {
-      if (!this.load) throw new InstrumentError('This place has no electronic load to discharge with.');
-      const wanted = `load ${(-demand.currentA).toFixed(3)} ${demand.limitV.toFixed(2)}`;
-      if (wanted === this.#sent) return;
-      await this.off();
-      await this.load.client.tell(
-        `INST:NSEL ${this.load.output};:CURR ${(-demand.currentA).toFixed(3)};:VOLT:PROT ${(demand.limitV - 0.1).toFixed(3)};:INP ON`,
-      );
-      this.#sent = wanted;
+  async drive(demand: Demand, stage: FittedStage | null): Promise<void> {
+    const pulsing = stage?.do === 'pulse';
+    if (!stage || (demand.currentA === 0 && !pulsing)) {
+      if (!this.isOff) await this.off();
       return;
     }
-    const pulsing = stage.do === 'pulse';
-    if (demand.currentA === 0 && !pulsing) {
-      if (this.#sent !== 'off') await this.off();
-      return;
-    }
+    const discharging = demand.currentA < 0;
     // The instrument times the bursts itself; compensation moves the ceiling by steps of a hundredth.
-    const wanted = `${stage.currentA.toFixed(3)} ${(pulsing ? stage.limitV : demand.limitV).toFixed(2)} ${pulsing ? `${stage.onS}/${stage.offS}` : ''}`;
-    if (wanted === this.#sent) return;
-    if (this.#sent.startsWith('load')) await this.off();
-    const volts = (pulsing ? stage.limitV : demand.limitV).toFixed(3);
-    const pulse = pulsing ? `:PULS:WIDT ${stage.onS};:PULS:PER ${stage.onS + stage.offS};:PULS ON` : ':PULS OFF';
-    await this.charger.tell(`INST:NSEL ${this.output};:VOLT ${volts};:CURR ${stage.currentA.toFixed(3)};${pulse};:OUTP ON`);
-    this.#sent = wanted;
+    const amps = (discharging ? -demand.currentA : stage.currentA).toFixed(3);
+    const volts = (pulsing ? stage.limitV : demand.limitV).toFixed(2);
+    const wanted = `${discharging ? 'load' : 'charge'} ${amps} ${volts} ${pulsing ? `${stage.onS}/${stage.offS}` : ''}`;
+    if (wanted === this.#told) return;
+    if (this.#told.split(' ')[0] !== wanted.split(' ')[0]) await this.off();
+    this.#told = '';
+    if (discharging) {
+      if (!this.load) throw new InstrumentError('This place has no electronic load to discharge with.');
+      // The load's own cut-off stands a little lower: it is there for a server that died.
+      const { client, select } = this.load;
+      await client.tell(`${select}CURR ${amps};:VOLT:PROT ${(demand.limitV - 0.1).toFixed(3)};:INP ON`);
+    } else {
+      const pulse = pulsing ? `:PULS:WIDT ${stage.onS};:PULS:PER ${stage.onS + stage.offS};:PULS ON;` : ':PULS OFF;';
+      await this.charger.client.tell(`${this.charger.select}VOLT ${volts};:CURR ${amps};${pulse}:OUTP ON`);
+    }
+    this.#told = wanted;
   }
 
+  /** Switches everything off and has it confirmed. @throws InstrumentError when that is not certain */
   async off(): Promise<void> {
-    this.#sent = '';
-    await this.charger.tell(`INST:NSEL ${this.output};:OUTP OFF`);
-    if (this.load) await this.load.client.tell(`INST:NSEL ${this.load.output};:INP OFF`);
-    this.#sent = 'off';
+    const loaded = this.#told.startsWith('load');
+    this.#told = '';
+    await switchOff(this.charger, 'OUTP');
+    // A load that was not in use may be away altogether.
+    if (this.load) await switchOff(this.load, 'INP').catch((error: unknown) => (loaded ? Promise.reject(error as Error) : undefined));
+    this.#told = 'off';
   }
 }
+
+async function switchOff({ client, select }: Line, turn: 'OUTP' | 'INP'): Promise<void> {
+  const [still] = await client.numbers(`${select}${turn} OFF;:${turn}?`, 1);
+  if (still !== 0) throw new InstrumentError(`The instrument at ${client.host}:${client.port} was told to switch off and has not.`);
+}
+
+type Four = [number, number, number, number];
 
 /** Every instrument of the house, each spoken to through one line. */
 export class Instruments {
   readonly #clients = new Map<string, ScpiClient>();
 
+  /** @param timeoutMs how long an instrument may take to answer */
+  constructor(private readonly timeoutMs = 700) {}
+
   client({ host, port }: Pick<InstrumentSetting, 'host' | 'port'>): ScpiClient {
     const key = `${host}:${port}`;
-    const known = this.#clients.get(key) ?? new ScpiClient(host, port);
+    const known = this.#clients.get(key) ?? new ScpiClient(host, port, this.timeoutMs);
     this.#clients.set(key, known);
     return known;
   }
@@ -106,17 +132,21 @@ export class Instruments {
     const charger = instrumentAt(settings, 'charger', place);
     if (!charger) return null;
     const load = instrumentAt(settings, 'load', place);
-    const channel = new Channel(this.client(charger.setting), charger.output, load && { client: this.client(load.setting), output: load.output });
-    return { channel, charger: charger.setting };
+    const line = (served: typeof charger): Line => ({
+      client: this.client(served.setting),
+      select: served.setting.outputs > 1 ? `INST:NSEL ${served.output};:` : ':',
+    });
+    return { channel: new Channel(line(charger), load && line(load)), charger: charger.setting };
   }
 
   /** Does it answer, and can it be trusted with a charge? Switches nothing on, and nothing off. */
   async tryOut(setting: InstrumentSetting): Promise<TriedInstrument> {
-    const line = new ScpiClient(setting.host, setting.port, 1000);
+    const line = new ScpiClient(setting.host, setting.port, 2 * this.timeoutMs);
     try {
       const lines = [await line.ask('*IDN?')];
       let ok = true;
       if (setting.kind === 'charger') {
+        const select = setting.outputs > 1 ? 'INST:NSEL 1;:' : ':';
         const probe = async (question: string, yes: (value: number) => string, no: string): Promise<void> => {
           try {
             lines.push(yes((await line.numbers(question, 1))[0] as number));
@@ -125,9 +155,13 @@ export class Instruments {
             lines.push(no);
           }
         };
-        await probe('INST:NSEL 1;:MEAS:VOLT?', (v) => `Output 1 reads ${v.toFixed(2)} V.`, 'It measures no voltage: nothing can be watched.');
-        await probe('MEAS:TEMP?', (t) => `It senses ${t.toFixed(1)} °C.`, 'It senses no temperature: charge by hand here, with readings.');
-        await probe('OUTP:PROT:WDOG:DEL?', () => 'It has a watchdog of its own.', 'It has no watchdog: if this server died, its output would stay on.');
+        await probe(`${select}MEAS:VOLT?`, (v) => `Output 1 reads ${v.toFixed(2)} V.`, 'It measures no voltage: nothing can be watched.');
+        await probe(`${select}MEAS:TEMP?`, (t) => `It senses ${t.toFixed(1)} °C.`, 'It senses no temperature: charge by hand here, with readings.');
+        await probe(
+          `${select}OUTP:PROT:WDOG:DEL?`,
+          () => 'It has a watchdog of its own.',
+          'It has no watchdog: if this server died, its output would stay on.',
+        );
       }
       return { ok, lines };
     } catch (error) {

@@ -7,6 +7,8 @@ export class InstrumentError extends Error {
 }
 
 const LONGEST_ANSWER = 4096;
+/** An instrument that cannot be reached is not tried again for so many timeouts: others on the bench are waiting. */
+const LEAVE_ALONE = 3;
 
 /**
  * Speaks SCPI over TCP with one instrument: one question at a time, one line back. An answer that
@@ -18,12 +20,13 @@ export class ScpiClient {
   #buffer = '';
   #waiting: ((line: string) => void) | null = null;
   #broken: ((error: Error) => void) | null = null;
+  #unreachableUntil = 0;
   readonly #turn = new Mutex();
 
   constructor(
     readonly host: string,
     readonly port: number,
-    private readonly timeoutMs = 1500,
+    private readonly timeoutMs: number,
   ) {}
 
   /** Sends a line that has no answer. */
@@ -81,24 +84,26 @@ export class ScpiClient {
 
   async #open(): Promise<Socket> {
     if (this.#socket && !this.#socket.destroyed) return this.#socket;
+    if (performance.now() < this.#unreachableUntil) throw this.#fail('cannot be reached');
     const socket = connect({ host: this.host, port: this.port });
     socket.setNoDelay(true);
     socket.setEncoding('utf8');
     this.#buffer = '';
     socket.on('data', (chunk: string) => this.#hear(chunk));
     await new Promise<void>((resolve, reject) => {
-      const timer = setTimeout(() => {
+      const give = (): void => {
+        clearTimeout(timer);
         socket.destroy();
+        this.#unreachableUntil = performance.now() + LEAVE_ALONE * this.timeoutMs;
         reject(this.#fail('cannot be reached'));
-      }, this.timeoutMs);
+      };
+      const timer = setTimeout(give, this.timeoutMs);
       socket.once('connect', () => {
         clearTimeout(timer);
+        this.#unreachableUntil = 0;
         resolve();
       });
-      socket.once('error', () => {
-        clearTimeout(timer);
-        reject(this.#fail('cannot be reached'));
-      });
+      socket.once('error', give);
     });
     socket.on('error', () => socket.destroy());
     socket.on('close', () => {

@@ -1,25 +1,32 @@
 import { randomUUID } from 'node:crypto';
+import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
 import type { ChargeWire, LiveSample, SkipStage, StartLive } from '../../contract/wire.ts';
-import { fitPlan } from '../../core/charging/fitPlan.ts';
+import { type FittedPlan, fitPlan } from '../../core/charging/fitPlan.ts';
 import { firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
 import { refusesToStart } from '../../core/charging/liveGuards.ts';
 import { sayStage } from '../../core/charging/planSentences.ts';
 import { demandOf, nextStage, PLAN_START, stageOf } from '../../core/charging/runPlan.ts';
-import type { JobEvent } from '../../core/procedures/events.ts';
-import { chargeStartedAt, type Job, type Reading } from '../../core/procedures/job.ts';
-import { hoursOn } from '../../core/charging/progress.ts';
-import { INSTRUMENT } from '../../core/procedures/settle.ts';
+import type { InstrumentSetting } from '../../core/house/instruments.ts';
+import type { JobCommand } from '../../core/procedures/commands.ts';
 import { jobChemistry } from '../../core/procedures/verdict.ts';
 import { type Context, once, parsed, readRules } from '../context.ts';
 import { conflict, HttpProblem, notFound } from '../http/problem.ts';
-import { type Instruments, WATCHDOG_S } from '../instruments/channel.ts';
+import { type Channel, type ChannelReading, type Instruments, WATCHDOG_S } from '../instruments/channel.ts';
 import { readJob, recordInJob, startChargeInJob } from '../resources/jobs/jobs.ts';
 import type { ChargeRow } from '../store/tables.ts';
-import { type Happening, LiveCharge } from './liveCharge.ts';
+import { Journal } from './journal.ts';
+import { LiveCharge } from './liveCharge.ts';
+import { expectationOf } from './prospect.ts';
 import { keepSamples, sampleColumns, type StoredSample, thinSamples } from './samples.ts';
 
 const THIN_EVERY_MS = 600_000;
+/** A place with its current off is looked at once in so many looks. */
+const IDLE_LOOKS = 5;
+/** When nothing could be written down for so many looks, current goes off: what is not recorded is not charged. */
+const MOST_UNWRITTEN = 30;
+/** Where nothing was measured, °C. */
+const USUAL_C = 25;
 
 /** In the demo there is nobody to put a battery on its place: this does. */
 export type ClipOn = (place: number, battery: { tag: string; chemistry: string; c20Ah: number; cells: number; temperatureC: number }) => Promise<void>;
@@ -27,18 +34,21 @@ export type ClipOn = (place: number, battery: { tag: string; chemistry: string; 
 /** Every charge that runs on an instrument. The server watches; the pages only show. */
 export class LiveBench {
   readonly #charges = new Map<string, LiveCharge>();
+  readonly #journal: Journal;
   #busy: Promise<void> = Promise.resolve();
   #thinnedAt = 0;
+  #looks = 0;
+  readonly #pen = new Mutex();
+  #unwritten: StoredSample[] = [];
+  #failedWrites = 0;
 
   constructor(
     private readonly context: Context,
     readonly instruments: Instruments,
     private readonly log: Logger,
     private readonly clipOn?: ClipOn,
-  ) {}
-
-  get running(): number {
-    return this.#charges.size;
+  ) {
+    this.#journal = new Journal(context);
   }
 
   /** Begins the charge of a job: checks the clips before any current flows, then lets the plan run. */
@@ -47,10 +57,10 @@ export class LiveBench {
     const rules = await readRules(store);
     const job = await readJob(store, jobId);
     const { model } = job.plan;
-    const chemistry = jobChemistry(job).key;
     const found = this.instruments.channel(rules.instruments, body.place);
     if (!found) throw conflict(`Place ${body.place} has no instrument; charge by hand there.`, { place: 'No instrument.' });
     const { channel, charger } = found;
+    const chemistry = jobChemistry(job).key;
     const plan = job.state.chargePlan ?? firstChargePlan(model, chemistry, job.plan.figures.chargeA.value, job.plan.figures.ceilingV.value);
     const battery = planBattery(model, chemistry);
     const fit = fitPlan(plan, {
@@ -65,99 +75,101 @@ export class LiveBench {
 
     // A retry, or a place in use: nothing is touched, the decision below answers.
     const untouched = [...this.#charges.values()].every((c) => c.place !== body.place && c.jobId !== jobId);
-    if (untouched) {
-      const owner = (await store.tables.batteries.findByPk(job.batteryId, { raw: true }))?.tag ?? '';
-      await this.clipOn?.(body.place, { tag: owner, chemistry, c20Ah: model.c20Ah, cells: model.cells, temperatureC: rules.roomC });
+    if (untouched && this.clipOn) {
+      const owner = await store.tables.batteries.findByPk(job.batteryId, { raw: true });
+      await this.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, c20Ah: model.c20Ah, cells: model.cells, temperatureC: rules.roomC });
     }
-    const measured = untouched ? await this.#checkClips(jobId, body, channel, charger.leastStartV, model.cells) : { temperatureC: rules.roomC };
+    const measured = untouched ? await this.#checkClips(jobId, body.place, channel, charger, fitted) : { temperatureC: rules.roomC };
 
-    const charging = fitted.stages.filter((s) => s.do !== 'rest' && s.do !== 'discharge');
-    const setA = Math.max(...charging.map((s) => (s.do === 'pulse' ? (s.currentA * s.onS) / (s.onS + s.offS) : s.currentA)));
-    // A constant current is held by its end, not by the slack its limit has above it.
-    const setV = Math.max(...charging.map((s) => s.until.find((u) => u.when === 'volts')?.v ?? s.limitV));
+    const guess = { charge: body.charge, temperatureC: measured.temperatureC, roomC: job.plan.roomC };
+    const expected = expectationOf(fitted, guess);
     const answer = await once(this.context, body, async ({ by, now, transaction }) => {
       const chargeId = randomUUID();
       const sentences = plan.stages.map((s) => sayStage(s, { c20Ah: model.c20Ah, cells: model.cells }));
       await startChargeInJob(
         store,
         jobId,
-        { type: 'startCharge', stepId: body.stepId, place: body.place, setA, setV },
-        { chargeId, planName: plan.name, sentences },
+        { type: 'startCharge', stepId: body.stepId, place: body.place, ...settingsOf(fitted), ...(body.reason ? { reason: body.reason } : {}) },
+        { chargeId, planName: plan.name, sentences, expectedS: Math.round(expected.totalH * 3600) },
         { by, now, transaction, commandId: body.commandId },
       );
-      const guess = { charge: body.charge, temperatureC: measured.temperatureC, roomC: job.plan.roomC };
-      await store.tables.charges.create(
-        {
-          id: chargeId,
-          jobId,
-          place: body.place,
-          instrument: charger.name,
-          startedAt: now,
-          endedAt: null,
-          mode: 'running',
-          plan: fitted,
-          run: PLAN_START,
-          trip: null,
-          guess,
-          lastAt: now,
-        },
-        { transaction },
-      );
+      const row = { id: chargeId, jobId, place: body.place, instrument: charger.name, startedAt: now, endedAt: null, lastAt: now };
+      await store.tables.charges.create({ ...row, mode: 'running', plan: fitted, run: PLAN_START, trip: null, guess, expected }, { transaction });
       return { chargeId };
     });
-    if (!this.#charges.has(answer.chargeId)) {
-      const row = await this.#row(answer.chargeId);
-      if (row.endedAt === null) {
-        const live = new LiveCharge(row, channel);
-        live.begin(clock.now());
-        this.#charges.set(live.id, live);
-        await this.#drive(live, measured.temperatureC);
-      }
+    const row = await this.#row(answer.chargeId);
+    if (!this.#charges.has(row.id) && row.endedAt === null) {
+      const live = new LiveCharge(row, channel);
+      live.begin(clock.now());
+      this.#charges.set(live.id, live);
+      await this.#drive(live, measured.temperatureC);
     }
     this.context.changes.announce({ topic: 'bench', jobId });
     return answer;
   }
 
-  async #checkClips(jobId: string, body: StartLive, channel: LiveCharge['channel'], leastStartV: number, cells: number) {
-    let measured;
+  /** Looks at the clips with everything off; says no, on the record, where current must not flow. */
+  async #checkClips(jobId: string, place: number, channel: Channel, charger: InstrumentSetting, plan: FittedPlan): Promise<ChannelReading> {
+    const no = async (sentence: string): Promise<never> => {
+      await recordInJob(this.context, jobId, this.context.clock.now(), () => [{ type: 'charge.warned', reason: `Place ${place}: ${sentence}` }]);
+      throw refused(sentence);
+    };
+    let measured: ChannelReading;
     try {
-      const missing = await channel.prepare();
-      if (missing[0]) throw refused(`${missing.join(' ')} A charge nobody watches needs both; charge by hand here.`);
+      const missing = await channel.prepare({ pulses: plan.stages.some((s) => s.do === 'pulse') });
+      if (missing[0]) return await no(`${missing.join(' ')} A charge nobody watches needs that; charge by hand here.`);
       measured = await channel.measure();
     } catch (error) {
       if (error instanceof HttpProblem) throw error;
-      throw refused((error as Error).message);
+      return no((error as Error).message);
     }
-    const refusal = refusesToStart(measured, { cells }, { leastStartV });
-    if (refusal) {
-      await recordInJob(this.context, jobId, this.context.clock.now(), (job) =>
-        job.state.current?.stepId === body.stepId ? [{ type: 'charge.warned', reason: `Place ${body.place}: ${refusal.sentence}` }] : [],
-      );
-      throw refused(refusal.sentence);
+    const refusal = refusesToStart(measured, plan.battery, charger);
+    return refusal ? no(refusal.sentence) : measured;
+  }
+
+  /** What must hold before a person's command is decided: current goes on again only where it may. */
+  async before(jobId: string, command: JobCommand): Promise<{ ahIn: number } | undefined> {
+    if (command.type !== 'resumeCharge' && command.type !== 'endCharge') return undefined;
+    const job = await readJob(this.context.store, jobId);
+    const id = job.state.charge?.live?.chargeId;
+    if (id === undefined) return undefined;
+    const charge = this.#charges.get(id);
+    if (command.type === 'resumeCharge' && job.state.charge?.mode !== 'running') {
+      if (!charge) throw conflict('Its place has no instrument any more. End this charge, or give the place its instrument back and start the server again.');
+      const { instruments } = await readRules(this.context.store);
+      const found = this.instruments.channel(instruments, charge.place);
+      if (found) await this.#checkClips(jobId, charge.place, charge.channel, found.charger, charge.plan);
     }
-    return measured;
+    return charge && { ahIn: charge.run.ahIn };
   }
 
   /** After a restart: every charge that was under way is off, says so, and waits for an answer. */
   async restore(): Promise<void> {
-    const { store } = this.context;
-    const rules = await readRules(store);
+    const { store, clock } = this.context;
+    const { instruments } = await readRules(store);
     const rows = await store.tables.charges.findAll({ where: { endedAt: null }, raw: true });
-    for (const raw of rows) {
-      const row = revive(raw);
-      const found = this.instruments.channel(rules.instruments, row.place);
-      if (!found) continue;
-      const live = new LiveCharge(row, found.channel);
-      this.#charges.set(live.id, live);
-      await found.channel.off().catch(() => undefined);
-      if (row.mode !== 'running') continue;
+    for (const row of rows.map(revive)) {
+      const channel = this.instruments.channel(instruments, row.place)?.channel;
       // The device's watchdog works in real seconds; bench time may run faster.
-      const offAt = Math.min(this.context.clock.now(), row.lastAt + WATCHDOG_S * 1000 * this.context.clock.rate);
-      const sentence = 'The server stopped while it was charging. The output is off since within a few seconds of that; nothing that was measured is lost.';
-      live.stopFor({ key: 'interrupted', title: 'Interrupted', action: 'ask', sentence });
-      await this.#save([live], []);
-      await recordInJob(this.context, live.jobId, offAt, (job) => (job.state.charge?.mode === 'running' ? [{ type: 'charge.paused', reason: sentence }] : []));
+      const offAt = Math.min(clock.now(), row.lastAt + WATCHDOG_S * 1000 * clock.rate);
+      const sentence = channel
+        ? 'The server stopped while it was charging. The output is off since within a few seconds of that; nothing that was measured is lost.'
+        : `The server stopped while it was charging, and place ${row.place} has no instrument any more.`;
+      const trip = row.mode === 'running' || !row.trip ? { key: 'interrupted', title: 'Interrupted', sentence } : row.trip;
+      // The pages may have been told less than was done: what the row says is written into the job again.
+      await recordInJob(this.context, row.jobId, offAt, (job) =>
+        job.state.charge?.mode === 'running' && job.state.charge.live?.chargeId === row.id && row.mode !== 'ended'
+          ? [{ type: 'charge.paused', reason: `${trip.title}: ${trip.sentence}` }]
+          : [],
+      );
+      if (!channel) continue;
+      const live = new LiveCharge(row, channel);
+      this.#charges.set(live.id, live);
+      if (row.mode === 'running') live.stopFor({ ...trip, action: 'ask' });
+      if (row.mode === 'ended') this.#journal.note(live, { type: 'finished', said: row.run.ended.at(-1) ?? '' }, offAt);
+      await this.#drive(live, USUAL_C);
     }
+    await this.#write([]);
   }
 
   /** One look at every place. Called each second; two never overlap. */
@@ -167,105 +179,99 @@ export class LiveBench {
   }
 
   async #tick(): Promise<void> {
-    const charges = [...this.#charges.values()];
+    this.#looks += 1;
+    const charges = [...this.#charges.values()].filter((c) => c.mode === 'running' || c.waitsToCool || this.#looks % IDLE_LOOKS === 0);
     if (charges.length === 0) return;
-    const samples: StoredSample[] = [];
-    const live: Record<string, LiveSample> = {};
     const looks = await Promise.all(
       charges.map(async (charge) => {
         const reading = await charge.channel.measure().catch(() => null);
-        return { charge, look: charge.look(this.context.clock.now(), reading), reading };
+        const now = this.context.clock.now();
+        return { charge, reading, now, look: charge.look(now, reading) };
       }),
     );
+    const live: Record<string, LiveSample> = {};
+    const samples: StoredSample[] = [];
     for (const { charge, look } of looks) {
       if (look.sample) samples.push(look.sample);
       if (charge.newest) live[charge.id] = charge.newest;
     }
     // Current first, then the disk, then the screens.
-    await Promise.all(looks.map(({ charge, look, reading }) => this.#switch(charge, look.happenings, reading?.temperatureC ?? 25)));
-    await this.#save(charges, samples);
-    for (const { charge, look } of looks) for (const happening of look.happenings) await this.#record(charge, happening);
+    await Promise.all(
+      looks.map(async ({ charge, look, reading, now }) => {
+        for (const happening of look.happenings) {
+          if (happening.type === 'trip') charge.stopFor(happening.trip);
+          if (happening.type === 'cooled') charge.begin(now);
+          if (happening.type === 'finished') charge.mode = 'ended';
+          this.#journal.note(charge, happening, now);
+        }
+        await this.#drive(charge, reading?.temperatureC ?? USUAL_C);
+      }),
+    );
+    await this.#write(samples);
     this.context.changes.announce({ topic: 'charge', live });
     charges.find((charge) => charge.prospect.think());
     const now = this.context.clock.now();
     if (now - this.#thinnedAt > THIN_EVERY_MS) {
       this.#thinnedAt = now;
-      for (const charge of charges) await thinSamples(this.context.store, charge.seq, now - charge.startedAt);
+      await thinSamples(this.context.store, now);
     }
   }
 
-  /** Acts on the instrument: a trip or an end switches off, a new stage changes what it is asked for. */
-  async #switch(charge: LiveCharge, happenings: readonly Happening[], temperatureC: number): Promise<void> {
-    for (const happening of happenings) {
-      if (happening.type === 'trip') charge.stopFor(happening.trip);
-      if (happening.type === 'cooled') charge.begin(this.context.clock.now());
-      if (happening.type === 'finished') charge.mode = 'ended';
-    }
-    await this.#drive(charge, temperatureC);
-  }
-
+  /** Tells the instrument what the plan wants now, or to be off. */
   async #drive(charge: LiveCharge, temperatureC: number): Promise<void> {
+    const stage = charge.mode === 'running' ? stageOf(charge.plan, charge.run) : null;
     try {
-      const stage = charge.mode === 'running' ? stageOf(charge.plan, charge.run) : null;
-      if (stage) await charge.channel.drive(demandOf(charge.plan, charge.run, temperatureC), stage);
-      else await charge.channel.drive({ currentA: 0, limitV: 0, holdsS: Infinity }, charge.plan.stages[0] as never);
+      await charge.channel.drive(demandOf(charge.plan, charge.run, temperatureC), stage);
     } catch (error) {
-      // The next look finds it silent or off; the device's own watchdog does the rest.
+      // The next look tells it again, or finds it silent; the device's own watchdog does the rest.
       this.log.warn({ error }, 'an instrument did not take its setting');
     }
   }
 
-  async #save(charges: readonly LiveCharge[], samples: readonly StoredSample[]): Promise<void> {
-    const { store } = this.context;
-    await store.write(async (transaction) => {
-      await keepSamples(store, samples, transaction);
-      for (const { id, run, mode, trip, lastAt } of charges) {
-        await store.tables.charges.update({ run, mode, trip, lastAt, ...(mode === 'ended' ? { endedAt: lastAt } : {}) }, { where: { id }, transaction });
-      }
-    });
+  /** Samples, standing of the charges, what happened: on the disk, or kept and tried again with the next look. */
+  #write(samples: readonly StoredSample[]): Promise<void> {
+    this.#unwritten.push(...samples);
+    return this.#pen.runExclusive(() => this.#writeAll());
   }
 
-  /** Writes what happened into the job, signed by the instrument. */
-  async #record(charge: LiveCharge, happening: Happening): Promise<void> {
-    const now = this.context.clock.now();
-    const mine = (job: Job, events: JobEvent[]): JobEvent[] => (job.state.charge?.live === charge.id ? events : []);
-    const reading = (job: Job): JobEvent[] => (charge.newest ? [{ type: 'reading.taken', reading: readingOf(charge.newest, job) }] : []);
-    switch (happening.type) {
-      case 'hour':
-        return recordInJob(this.context, charge.jobId, now, (job) => mine(job, reading(job)));
-      case 'stage':
-        return recordInJob(this.context, charge.jobId, now, (job) => mine(job, [{ type: 'charge.stage', said: happening.said }]));
-      case 'cooled':
-        return recordInJob(this.context, charge.jobId, now, (job) =>
-          mine(job, job.state.charge?.mode === 'paused' ? [{ type: 'charge.resumed', temperatureC: happening.temperatureC }] : []),
-        );
-      case 'trip': {
-        const { action, title, sentence } = happening.trip;
-        const reason = `${title}: ${sentence}`;
-        return recordInJob(this.context, charge.jobId, now, (job) =>
-          mine(
-            job,
-            job.state.charge?.mode === 'running'
-              ? [...reading(job), action === 'stop' ? { type: 'charge.halted', reason } : { type: 'charge.paused', reason }]
-              : [],
-          ),
-        );
-      }
-      case 'finished':
-        this.#charges.delete(charge.id);
-        return recordInJob(this.context, charge.jobId, now, (job) => {
-          const { charge: state, current } = job.state;
-          if (!state || !current || state.mode === 'ended') return [];
-          const result = {
-            agrees: true,
-            ampereHours: charge.run.ahIn,
-            chargeStartedAt: chargeStartedAt(state),
-            hours: hoursOn(state.on, now),
-            ended: happening.said,
-          };
-          return mine(job, [...reading(job), { type: 'step.done', stepId: current.stepId, result }]);
-        });
+  async #writeAll(): Promise<void> {
+    const { store } = this.context;
+    const batch = this.#unwritten.splice(0);
+    try {
+      await store.write(async (transaction) => {
+        await keepSamples(store, batch, transaction);
+        for (const { id, run, mode, trip, lastAt } of this.#charges.values())
+          await store.tables.charges.update({ run, mode, trip, lastAt }, { where: { id }, transaction });
+      });
+      batch.length = 0;
+      await this.#journal.settle();
+      this.#failedWrites = 0;
+    } catch (error) {
+      this.#unwritten.unshift(...batch);
+      this.log.error({ error }, 'live charges could not be written down');
+      this.#failedWrites += 1;
+      if (this.#failedWrites === MOST_UNWRITTEN) await this.#stopUnrecorded();
+      return;
     }
+    for (const charge of this.#charges.values()) if (charge.mode === 'ended' && charge.channel.isOff && !this.#journal.owes(charge)) await this.#close(charge);
+  }
+
+  async #stopUnrecorded(): Promise<void> {
+    const sentence = 'Nothing can be written to the disk, so nothing is charged. Make room on it, then answer.';
+    for (const charge of this.#charges.values()) {
+      if (charge.mode !== 'running') continue;
+      const trip = { key: 'not-recorded', title: 'Not recorded', action: 'ask', sentence } as const;
+      charge.stopFor(trip);
+      this.#journal.note(charge, { type: 'trip', trip }, this.context.clock.now());
+      await this.#drive(charge, USUAL_C);
+    }
+  }
+
+  /** A charge that is over, switched off and written down leaves the bench. */
+  async #close({ id, lastAt }: LiveCharge): Promise<void> {
+    const { store } = this.context;
+    await store.write((transaction) => store.tables.charges.update({ endedAt: lastAt }, { where: { id }, transaction }));
+    this.#charges.delete(id);
   }
 
   /** People act on the job; the instrument follows. */
@@ -273,43 +279,38 @@ export class LiveBench {
     const charge = [...this.#charges.values()].find((c) => c.jobId === jobId);
     if (!charge) return;
     const { state } = await readJob(this.context.store, jobId);
-    const lastSg = state.readings.findLast((r) => r.values.specificGravity !== undefined && r.at >= charge.startedAt);
-    if (lastSg && charge.run.sg.at(-1)?.sg !== lastSg.values.specificGravity) charge.noteSg(lastSg.values.specificGravity as number);
-    const mine = state.charge?.live === charge.id ? state.charge : null;
-    if (!mine || mine.mode === 'ended' || state.status === 'closed') {
-      charge.mode = 'ended';
-      this.#charges.delete(charge.id);
-      await this.#drive(charge, 25);
-      await this.#save([charge], []);
-    } else if (mine.mode === 'running' && charge.mode !== 'running') {
-      charge.begin(this.context.clock.now());
-      await charge.channel.prepare().catch(() => []);
-      await this.#drive(charge, charge.newest?.temperatureC ?? 25);
-      await this.#save([charge], []);
-    } else if (mine.mode !== 'running' && charge.mode === 'running') {
-      charge.hold();
-      await this.#drive(charge, 25);
-      await this.#save([charge], []);
-    }
+    charge.noteSg(state.readings);
+    const mine = state.charge?.live?.chargeId === charge.id ? state.charge : null;
+    if (charge.mode === 'ended') return;
+    if (!mine || mine.mode === 'ended' || state.status === 'closed') charge.mode = 'ended';
+    else if (mine.mode === 'running' && charge.mode !== 'running') charge.begin(this.context.clock.now());
+    else if (mine.mode !== 'running' && charge.mode === 'running') charge.hold();
+    else return;
+    await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
+    await this.#write([]);
   }
 
   /** Goes on to the next stage of the plan because a person says so. */
   async skipStage(chargeId: string, body: SkipStage): Promise<{ chargeId: string }> {
     const charge = this.#charges.get(chargeId);
-    if (!charge) throw notFound('That live charge');
+    if (!charge || charge.run.finished) throw notFound('That live charge');
     const was = charge.run.stage;
-    const answer = await once(this.context, body, async () => {
-      charge.run = nextStage(charge.plan, charge.run, `by hand: ${body.reason}`);
-      return { chargeId };
+    let by = '';
+    const answer = await once(this.context, body, async (signed) => {
+      by = signed.by.id;
+      return Promise.resolve({ chargeId });
     });
-    if (charge.run.stage === was && !charge.run.finished) return answer;
-    if (charge.run.finished) charge.mode = 'ended';
-    await this.#drive(charge, charge.newest?.temperatureC ?? 25);
-    await this.#save([charge], []);
-    await this.#record(
-      charge,
-      charge.run.finished ? { type: 'finished', said: body.reason } : { type: 'stage', said: `Stage ${was + 1} ended by hand: ${body.reason}` },
-    );
+    // A retry is answered and changes nothing.
+    if (by === '') return answer;
+    charge.run = nextStage(charge.plan, charge.run, `by hand: ${body.reason}`);
+    const now = this.context.clock.now();
+    await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', said: `Stage ${was + 1} ended by hand: ${body.reason}` }], by);
+    if (charge.run.finished) {
+      charge.mode = 'ended';
+      this.#journal.note(charge, { type: 'finished', said: `by hand: ${body.reason}` }, now);
+    }
+    await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
+    await this.#write([]);
     return answer;
   }
 
@@ -324,22 +325,13 @@ export class LiveBench {
     const live = this.#charges.get(id);
     const { columns, count } = await sampleColumns(this.context.store, row.seq as number, points);
     const run = live?.run ?? row.run;
-    return {
-      id,
-      jobId: row.jobId,
-      place: row.place,
-      instrument: row.instrument,
-      startedAt: row.startedAt,
-      endedAt: row.endedAt,
+    const { jobId, place, instrument, startedAt, endedAt, plan, expected } = row;
+    const standing = {
       mode: live?.mode ?? row.mode,
-      plan: row.plan,
-      run,
       trip: live?.trip ?? row.trip,
-      samples: columns,
-      sampleCount: count,
-      expected: live?.prospect.expected ?? { hours: [], voltageV: [], currentA: [] },
-      left: live ? live.prospect.left(run.totalS / 3600) : null,
+      left: live && live.mode !== 'ended' ? live.prospect.left(run.totalS / 3600) : null,
     };
+    return { id, jobId, place, instrument, startedAt, endedAt, plan, expected, run, ...standing, samples: columns, sampleCount: count };
   }
 
   async close(): Promise<void> {
@@ -350,6 +342,16 @@ export class LiveBench {
 
 const refused = (message: string): HttpProblem => new HttpProblem(422, { code: 'forbidden', message, fields: {} });
 
+/** What the charge is said to be set to: its largest mean current, and the volts it works towards. */
+function settingsOf({ stages }: FittedPlan): { setA: number; setV: number } {
+  const charging = stages.filter((s) => s.do !== 'rest' && s.do !== 'discharge');
+  return {
+    setA: Math.max(...charging.map((s) => (s.do === 'pulse' ? (s.currentA * s.onS) / (s.onS + s.offS) : s.currentA))),
+    // A constant current is held by its end, not by the slack its limit has above it.
+    setV: Math.max(...charging.map((s) => s.until.find((u) => u.when === 'volts')?.v ?? s.limitV)),
+  };
+}
+
 function revive(row: ChargeRow): ChargeRow {
   return {
     ...row,
@@ -357,22 +359,6 @@ function revive(row: ChargeRow): ChargeRow {
     run: parsed(row.run) as ChargeRow['run'],
     trip: parsed(row.trip) as ChargeRow['trip'],
     guess: parsed(row.guess) as ChargeRow['guess'],
-  };
-}
-
-function readingOf(sample: LiveSample, job: Job): Reading {
-  const { voltageV, currentA, temperatureC } = sample;
-  return {
-    id: randomUUID(),
-    at: sample.at,
-    enteredAt: sample.at,
-    by: INSTRUMENT,
-    role: 'charge',
-    stepId: job.state.current?.stepId ?? null,
-    attempt: job.state.attempt,
-    values: { voltageV, currentA: Math.max(0, Math.round(currentA * 100) / 100), temperatureC: Math.round(temperatureC * 10) / 10 },
-    marks: [],
-    supersedes: null,
-    supersededBy: null,
+    expected: parsed(row.expected) as ChargeRow['expected'],
   };
 }

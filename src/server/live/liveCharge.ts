@@ -2,6 +2,7 @@ import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../../core/charging/liveGuards.ts';
 import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
+import type { Reading } from '../../core/procedures/job.ts';
 import type { Channel, ChannelReading } from '../instruments/channel.ts';
 import type { ChargeRow } from '../store/tables.ts';
 import { Prospect } from './prospect.ts';
@@ -10,12 +11,15 @@ import type { StoredSample } from './samples.ts';
 /** What a moment brought, for the caller to record: in this order. */
 export type Happening =
   | { type: 'stage'; said: string }
-  | { type: 'trip'; trip: LiveTrip | { key: 'output-off' | 'interrupted'; title: string; action: 'ask'; sentence: string } }
+  | { type: 'trip'; trip: LiveTrip | { key: 'output-off' | 'not-recorded'; title: string; action: 'ask'; sentence: string } }
+  | { type: 'still-on'; sentence: string }
   | { type: 'cooled'; temperatureC: number }
   | { type: 'finished'; said: string }
   | { type: 'hour' };
 
 const HOUR_MS = 3_600_000;
+/** Looks at an output that should be off and is not before that is said. */
+const STILL_ON_LOOKS = 3;
 
 /** One live charge in memory. It decides; the bench around it switches, stores and tells. */
 export class LiveCharge {
@@ -31,8 +35,10 @@ export class LiveCharge {
   trip: ChargeWire['trip'];
   lastAt: number;
   newest: LiveSample | null = null;
-  /** SG readings not yet noted in the run. */
   #lastReadingAt: number;
+  readonly #notedSg = new Set<string>();
+  readonly #bornAt: number;
+  #stillOn = 0;
   #window: GuardWindow = EMPTY_WINDOW;
   #everyS = 1;
   #coolsBySelf = false;
@@ -55,6 +61,7 @@ export class LiveCharge {
     this.trip = row.trip;
     this.lastAt = row.lastAt;
     this.#spoke = row.lastAt;
+    this.#bornAt = row.lastAt;
     this.#lastReadingAt = row.startedAt - HOUR_MS;
     this.roomC = row.guess.roomC;
     this.missingAh = row.guess.charge === null ? null : (1 - row.guess.charge) * row.plan.battery.c20Ah;
@@ -75,8 +82,13 @@ export class LiveCharge {
     this.#window = EMPTY_WINDOW;
   }
 
-  noteSg(sg: number): void {
-    this.run = noteSg(this.run, sg);
+  /** SG readings given by hand while it runs, each once. Those before a restart are in the run already. */
+  noteSg(readings: readonly Reading[]): void {
+    for (const { id, at, values } of readings) {
+      if (values.specificGravity === undefined || at <= this.#bornAt || this.#notedSg.has(id)) continue;
+      this.#notedSg.add(id);
+      this.run = noteSg(this.run, values.specificGravity);
+    }
   }
 
   /**
@@ -98,7 +110,7 @@ export class LiveCharge {
       const dtS = Math.max(0, (now - this.lastAt) / 1000);
       this.#everyS = dtS > 0 ? 0.8 * this.#everyS + 0.2 * dtS : this.#everyS;
       this.#spoke = now;
-      this.#window = remember(this.#window, { ...reading, atS, askedA: stage.do === 'pulse' && reading.currentA < 0.02 * stage.currentA ? 0 : asked });
+      this.#window = remember(this.#window, { ...reading, atS, askedA: running && stage.do === 'pulse' ? stage.currentA : asked });
       if (running && dtS > 0) {
         this.run = advancePlan(this.plan, this.run, { dtS, ...reading });
         this.prospect.see(this.run.totalS / 3600, reading.voltageV);
@@ -129,6 +141,7 @@ export class LiveCharge {
     }
     if (this.#coolsBySelf && reading && mayResume(reading.temperatureC, this.roomC)) happenings.push({ type: 'cooled', temperatureC: reading.temperatureC });
     if (running) this.#guard(now, atS, reading, asked, happenings);
+    else this.#checkOff(reading, happenings);
     return { happenings, sample };
   }
 
@@ -154,6 +167,16 @@ export class LiveCharge {
       const sentence = 'The instrument has switched its output off by itself: its watchdog, its own protection, or a power cut. Look before it goes on.';
       happenings.push({ type: 'trip', trip: { key: 'output-off', title: 'Output is off', action: 'ask', sentence } });
     }
+  }
+
+  /** An output that was told to be off and is not. */
+  #checkOff(reading: ChannelReading | null, happenings: Happening[]): void {
+    if (!reading) return;
+    this.#stillOn = reading.on ? this.#stillOn + 1 : 0;
+    if (this.#stillOn !== STILL_ON_LOOKS) return;
+    const sentence = `The output was told to be off and ${reading.currentA.toFixed(2)} A still flow at ${reading.voltageV.toFixed(2)} V. Pull the charger's plug.`;
+    this.trip = { key: 'still-on', title: 'Still on', sentence };
+    happenings.push({ type: 'still-on', sentence });
   }
 
   /** Notes that a guard has switched it off. */

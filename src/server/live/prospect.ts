@@ -1,10 +1,10 @@
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import { type Band, type Course, timeLeft } from '../../core/rehearsal/outlook.ts';
-import { rehearse } from '../../core/rehearsal/rehearse.ts';
+import { rehearse, thinTrace } from '../../core/rehearsal/rehearse.ts';
 import type { SimBattery } from '../../core/simulation/battery.ts';
 import { DESIGNS } from '../../core/simulation/design.ts';
 import { makeTwins } from '../../core/simulation/twins.ts';
-import type { ChargeRow } from '../store/tables.ts';
+import type { ChargeRow, Expectation } from '../store/tables.ts';
 
 const TWINS = 32;
 /** How far a technician's guess of the charge may be off; and when there was none. Share of C20, one deviation. */
@@ -12,6 +12,25 @@ const GUESS_OFF = 0.07;
 const UNKNOWN = { charge: 0.6, off: 0.25 };
 /** Measured points that are compared with the twins lie this far apart, h. */
 const POINT_H = 0.1;
+const POINTS_KEPT = 120;
+
+function twinsOf({ battery }: FittedPlan, guess: ChargeRow['guess'], count: number): SimBattery[] {
+  const condition = {
+    charge: guess.charge ?? UNKNOWN.charge,
+    temperatureC: guess.temperatureC,
+    spread: { charge: guess.charge === null ? UNKNOWN.off : GUESS_OFF, hard: 0.02 },
+  };
+  return makeTwins(DESIGNS[battery.chemistry], { c20Ah: battery.c20Ah, cells: battery.cells }, condition, guess.roomC, count, 11);
+}
+
+/** What the best guess expects of a charge before it begins: the course that is drawn beside the measured one. */
+export function expectationOf(plan: FittedPlan, guess: ChargeRow['guess']): Expectation {
+  const [twin] = twinsOf(plan, guess, 1);
+  const { trace, summary } = rehearse(twin as SimBattery, plan);
+  const { hours, voltageV, currentA } = thinTrace(trace, POINTS_KEPT);
+  const round = (values: number[], parts: number): number[] => values.map((v) => Math.round(v * parts) / parts);
+  return { totalH: summary.hours, hours: round(hours, 1000), voltageV: round(voltageV, 1000), currentA: round(currentA, 1000) };
+}
 
 /** What the twins expect of a live charge. They are rehearsed one at a time, so that nothing else waits. */
 export class Prospect {
@@ -23,17 +42,10 @@ export class Prospect {
     private readonly plan: FittedPlan,
     guess: ChargeRow['guess'],
   ) {
-    const { battery } = plan;
-    const known = guess.charge !== null;
-    const condition = {
-      charge: guess.charge ?? UNKNOWN.charge,
-      temperatureC: guess.temperatureC,
-      spread: { charge: known ? GUESS_OFF : UNKNOWN.off, hard: 0.02 },
-    };
-    this.#waiting = makeTwins(DESIGNS[battery.chemistry], { c20Ah: battery.c20Ah, cells: battery.cells }, condition, guess.roomC, TWINS, 11);
+    this.#waiting = twinsOf(plan, guess, TWINS);
   }
 
-  /** Rehearses one more twin; false when all are done. The first is the best guess. */
+  /** Rehearses one more twin; false when all are done. */
   think(): boolean {
     const twin = this.#waiting.shift();
     if (!twin) return false;
@@ -50,11 +62,5 @@ export class Prospect {
   left(hours: number): Band | null {
     const now = this.#seen.at(-1);
     return timeLeft(this.#courses, now ? [...this.#seen.slice(0, -1), { ...now, hours }] : [], this.plan.battery.cells);
-  }
-
-  /** The best guess, as it was at the start. */
-  get expected(): { hours: number[]; voltageV: number[]; currentA: number[] } {
-    const { hours, voltageV, currentA } = this.#courses[0]?.trace ?? { hours: [], voltageV: [], currentA: [] };
-    return { hours, voltageV, currentA };
   }
 }

@@ -22,10 +22,22 @@ export async function keepSamples(store: Store, samples: readonly StoredSample[]
   await store.sequelize.query(`INSERT OR IGNORE INTO samples (charge, t, v, a, c) VALUES ${rows.join(',')}`, { transaction });
 }
 
-/** Turns old samples of a charge into blocks of low, mean and high. Nothing is counted twice: one transaction. */
-export async function thinSamples(store: Store, charge: number, nowT: number): Promise<void> {
-  const before = Math.floor((nowT - FRESH_MS) / BLOCK_MS) * BLOCK_MS;
-  if (before <= 0) return;
+/**
+ * Turns samples that are no longer fresh, of every charge, into blocks of low, mean and high. Nothing
+ * is counted twice: one transaction a charge.
+ */
+export async function thinSamples(store: Store, now: number): Promise<void> {
+  const charges = await store.sequelize.query<{ charge: number; startedAt: number }>(
+    'SELECT seq AS charge, startedAt FROM charges WHERE EXISTS (SELECT 1 FROM samples WHERE charge = seq)',
+    { type: QueryTypes.SELECT },
+  );
+  for (const { charge, startedAt } of charges) {
+    const before = Math.floor((now - startedAt - FRESH_MS) / BLOCK_MS) * BLOCK_MS;
+    if (before > 0) await thinCharge(store, charge, before);
+  }
+}
+
+async function thinCharge(store: Store, charge: number, before: number): Promise<void> {
   await store.write(async (transaction) => {
     const replacements = { charge, before, block: BLOCK_MS };
     await store.sequelize.query(

@@ -45,6 +45,14 @@ export interface CommandRow {
   response: unknown;
 }
 
+/** What a charge was expected to do when it began: hours with current on, V, A. */
+export interface Expectation {
+  totalH: number;
+  hours: number[];
+  voltageV: number[];
+  currentA: number[];
+}
+
 export interface ChargeRow {
   seq?: number;
   id: string;
@@ -59,6 +67,7 @@ export interface ChargeRow {
   trip: ChargeWire['trip'];
   /** What was taken for its state at the start. */
   guess: { charge: number | null; temperatureC: number; roomC: number };
+  expected: Expectation;
   lastAt: number;
 }
 
@@ -165,6 +174,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       run: JSON_TEXT,
       trip: JSON_TEXT,
       guess: JSON_TEXT,
+      expected: JSON_TEXT,
       lastAt: BIGINT,
     }),
     plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),

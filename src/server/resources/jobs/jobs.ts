@@ -66,6 +66,7 @@ export async function procedureOf(store: Store, hash: string): Promise<Procedure
 /** Does one command in a job: decides, appends the events, and folds them into the state, all or nothing. */
 export async function sendCommand(context: Context, jobId: string, body: SendCommand): Promise<{ jobId: string }> {
   const { store } = context;
+  const live = await context.live?.before(jobId, body.command);
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { row, job } = await loadJob(store, jobId, transaction);
     const fromClock = clockEvents(job, now);
@@ -73,7 +74,7 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     const { places } = await readRules(store, transaction);
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
     const taken = body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
-    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken });
+    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken, live });
     const signed: Signed<JobEvent>[] = [...fromClock, ...events.map((event) => ({ at: now, by: by.id, event }))];
     await append(store, row, job, signed, body.commandId, transaction);
     return { jobId };
@@ -83,15 +84,15 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
   return answer;
 }
 
-/** Appends what an instrument or a guard brought about, by its own signature; `make` sees the job as it stands. */
-export async function recordInJob(context: Context, jobId: string, at: number, make: (job: Job) => JobEvent[]): Promise<void> {
+/** Appends what an instrument or a guard brought about, by its own signature unless somebody else signs; `make` sees the job as it stands. */
+export async function recordInJob(context: Context, jobId: string, at: number, make: (job: Job) => JobEvent[], by = INSTRUMENT): Promise<void> {
   const { store } = context;
   await store.write(async (transaction) => {
     const { row, job } = await loadJob(store, jobId, transaction);
     const fromClock = clockEvents(job, at);
     const events = make(fromClock.reduce(evolve, job));
     if (events.length === 0) return;
-    await append(store, row, job, [...fromClock, ...events.map((event) => ({ at, by: INSTRUMENT, event }))], randomUUID(), transaction);
+    await append(store, row, job, [...fromClock, ...events.map((event) => ({ at, by, event }))], randomUUID(), transaction);
   });
   context.changes.announce({ topic: 'bench', jobId });
 }

@@ -133,7 +133,11 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
     case 'job.refused':
       return `Refused: ${event.reason}`;
     case 'charge.started':
-      return `Current on at place ${event.place}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
+      return `Current on at place ${event.place}${event.live ? `, by “${event.live.planName}”` : ''}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
+    case 'charge.planned':
+      return `Charge plan chosen: ${event.plan.name}`;
+    case 'charge.stage':
+      return event.said;
     case 'charge.paused':
       return `Charge paused. ${event.reason}`;
     case 'charge.halted':

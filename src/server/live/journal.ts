@@ -1,0 +1,90 @@
+import { randomUUID } from 'node:crypto';
+import type { LiveSample } from '../../contract/wire.ts';
+import { hoursOn } from '../../core/charging/progress.ts';
+import type { JobEvent } from '../../core/procedures/events.ts';
+import { chargeStartedAt, type Job, type Reading } from '../../core/procedures/job.ts';
+import { INSTRUMENT } from '../../core/procedures/settle.ts';
+import type { Context } from '../context.ts';
+import { recordInJob } from '../resources/jobs/jobs.ts';
+import type { Happening, LiveCharge } from './liveCharge.ts';
+
+interface Entry {
+  charge: LiveCharge;
+  happening: Happening;
+  at: number;
+  newest: LiveSample | null;
+  ahIn: number;
+}
+
+/**
+ * Writes what happened on an instrument into the jobs, signed by the instrument, in order. What
+ * cannot be written now is owed and written with the next look.
+ */
+export class Journal {
+  #owed: Entry[] = [];
+
+  constructor(private readonly context: Context) {}
+
+  note(charge: LiveCharge, happening: Happening, at: number): void {
+    this.#owed.push({ charge, happening, at, newest: charge.newest, ahIn: charge.run.ahIn });
+  }
+
+  owes(charge: LiveCharge): boolean {
+    return this.#owed.some((entry) => entry.charge === charge);
+  }
+
+  /** Writes what is owed, oldest first. @throws whatever the store throws; the rest stays owed */
+  async settle(): Promise<void> {
+    for (let entry = this.#owed[0]; entry; entry = this.#owed[0]) {
+      const { charge, at } = entry;
+      const written = entry;
+      await recordInJob(this.context, charge.jobId, at, (job) => (job.state.charge?.live?.chargeId === charge.id ? eventsOf(written, job) : []));
+      this.#owed.shift();
+    }
+  }
+}
+
+/** What a happening means for a job as it stands. */
+function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] {
+  const { charge, current } = job.state;
+  const reading = (): JobEvent[] => (newest ? [{ type: 'reading.taken', reading: readingOf(newest, job) }] : []);
+  switch (happening.type) {
+    case 'hour':
+      return reading();
+    case 'stage':
+      return [{ type: 'charge.stage', said: happening.said }];
+    case 'still-on':
+      return [{ type: 'charge.warned', reason: happening.sentence }];
+    case 'cooled':
+      return charge?.mode === 'paused' ? [{ type: 'charge.resumed', temperatureC: happening.temperatureC }] : [];
+    case 'trip': {
+      if (charge?.mode !== 'running') return [];
+      const { action, title, sentence } = happening.trip;
+      const reason = `${title}: ${sentence}`;
+      if (action === 'stop') return [...reading(), { type: 'charge.halted', reason }];
+      return [...reading(), { type: 'charge.paused', reason, ...(action === 'pause' ? { resumesItself: true as const } : {}) }];
+    }
+    case 'finished': {
+      if (!charge || !current || charge.mode === 'ended') return [];
+      const result = { agrees: true, ampereHours: ahIn, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, at), ended: happening.said };
+      return [...reading(), { type: 'step.done', stepId: current.stepId, result }];
+    }
+  }
+}
+
+function readingOf(sample: LiveSample, job: Job): Reading {
+  const { voltageV, currentA, temperatureC } = sample;
+  return {
+    id: randomUUID(),
+    at: sample.at,
+    enteredAt: sample.at,
+    by: INSTRUMENT,
+    role: 'charge',
+    stepId: job.state.current?.stepId ?? null,
+    attempt: job.state.attempt,
+    values: { voltageV, currentA: Math.max(0, Math.round(currentA * 100) / 100), temperatureC: Math.round(temperatureC * 10) / 10 },
+    marks: [],
+    supersedes: null,
+    supersededBy: null,
+  };
+}

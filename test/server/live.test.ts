@@ -1,0 +1,401 @@
+import { randomUUID } from 'node:crypto';
+import { expect } from 'chai';
+import type { ChargeWire, JobWire, Problem } from '../../src/contract/wire.ts';
+import type { ChargePlan } from '../../src/core/charging/chargePlan.ts';
+import { type Procedure, stepById } from '../../src/core/procedures/procedure.ts';
+import { settle } from '../../src/core/procedures/settle.ts';
+import { commandOf } from '../../src/server/demo/storyteller.ts';
+import { TestBench } from '../support/bench.ts';
+import type { TestRack } from '../support/rack.ts';
+
+const PLACE = 3;
+
+/** A job that stands before its charge, on a bench with stand-ins. */
+class ChargeTest {
+  jobId = '';
+  chargeId = '';
+  private constructor(
+    readonly bench: TestBench,
+    readonly rack: TestRack,
+  ) {}
+
+  static async open(tag = 'T-001'): Promise<ChargeTest> {
+    const bench = await TestBench.open();
+    const rack = await bench.plugIn();
+    const test = new ChargeTest(bench, rack);
+    await test.takeIn(tag);
+    return test;
+  }
+
+  /** The usual answers from the box to the charge. */
+  async takeIn(tag: string): Promise<void> {
+    const { bench } = this;
+    this.jobId = await bench.takeIn(await bench.addModel({ code: `M-${tag}` }), tag);
+    for (;;) {
+      const { body } = await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${this.jobId}`);
+      const job = settle({ procedure: body.procedure, plan: body.job.plan, state: body.job.state }, bench.now);
+      const { current } = job.state;
+      if (!current || stepById(job.procedure, current.stepId).kind === 'charge') return;
+      if (current.dueAt !== null) bench.now = current.dueAt;
+      else await bench.send(this.jobId, commandOf({ minute: 0, verb: 'ok', words: [] }, job));
+    }
+  }
+
+  async start(place = PLACE, more: object = {}): Promise<{ status: number; body: { chargeId: string; error: Problem } }> {
+    const answer = await this.bench.post<{ chargeId: string; error: Problem }>(`/api/jobs/${this.jobId}/live`, {
+      commandId: randomUUID(),
+      by: 'ann',
+      stepId: 'charge',
+      place,
+      charge: 0.8,
+      ...more,
+    });
+    if (answer.status === 201) this.chargeId = answer.body.chargeId;
+    return answer;
+  }
+
+  charge = async (): Promise<ChargeWire> => (await this.bench.get<ChargeWire>(`/api/charges/${this.chargeId}`)).body;
+  job = async (): Promise<JobWire> => (await this.bench.get<{ job: JobWire }>(`/api/jobs/${this.jobId}`)).body.job;
+  state = async () => (await this.job()).state;
+  get place() {
+    return this.rack.rack.places[PLACE - 1]!;
+  }
+}
+
+const plan = (stages: ChargePlan['stages'], more: Partial<ChargePlan> = {}): ChargePlan => ({
+  id: 'mine',
+  name: 'Mine',
+  plain: '',
+  kinds: ['agm'],
+  stages,
+  mostS: 48 * 3600,
+  ...more,
+});
+
+describe('a live charge', function () {
+  this.timeout(60_000);
+  let t: ChargeTest;
+  beforeEach(async () => void (t = await ChargeTest.open()));
+  afterEach(() => t.bench.close());
+
+  it('runs the job’s own plan to its end by itself and closes the step', async () => {
+    expect((await t.start()).status).to.equal(201);
+    await t.bench.pass(30);
+    expect(t.place.output.on).to.equal(true);
+    const early = await t.charge();
+    expect(early.mode).to.equal('running');
+    expect(early.samples.voltageV.at(-1)).to.be.within(12.5, 14.5);
+    expect(early.samples.currentA.at(-1)).to.be.closeTo(1.2, 0.02);
+    expect(early.expected.totalH).to.be.within(1.5, 8);
+    expect(early.left!.low).to.be.at.most(early.left!.high);
+    await t.bench.pass(8 * 3600, 20);
+    const done = await t.charge();
+    expect(done.mode).to.equal('ended');
+    expect(done.endedAt).to.be.a('number');
+    expect(done.run.finished).to.equal(true);
+    expect(done.run.ended).to.have.length(2);
+    expect(t.place.output.on).to.equal(false);
+    const state = await t.state();
+    expect(state.current?.stepId).to.not.equal('charge');
+    const run = state.runs.find((r) => r.stepId === 'charge')!;
+    expect(run.result).to.include({ agrees: true });
+    expect(run.result!['ampereHours']).to.be.closeTo(done.run.ahIn, 1e-9);
+    expect(run.result!['ended']).to.contain('tailed off');
+    const hourly = state.readings.filter((r) => r.role === 'charge');
+    expect(hourly.length).to.be.at.least(3);
+    expect(hourly.every((r) => r.by === 'instrument')).to.equal(true);
+  });
+
+  it('stores each look, thins the old ones without losing a peak, and counts them all', async () => {
+    await t.start();
+    await t.bench.pass(600);
+    t.rack.rack.setMischief(PLACE, 'noisy', true);
+    await t.bench.pass(3);
+    t.rack.rack.setMischief(PLACE, 'noisy', false);
+    const before = await t.charge();
+    await t.bench.pass(2 * 3600, 15);
+    const after = await t.charge();
+    expect(after.sampleCount).to.be.at.least(before.sampleCount + 480);
+    expect(Math.max(...after.samples.voltageHighV)).to.be.at.least(Math.max(...before.samples.voltageHighV) - 1e-9);
+    const [{ fresh }] = (await t.bench.store.sequelize.query('SELECT COUNT(*) AS fresh FROM samples'))[0] as [{ fresh: number }];
+    const [{ blocks }] = (await t.bench.store.sequelize.query('SELECT COUNT(*) AS blocks FROM sample_blocks'))[0] as [{ blocks: number }];
+    expect(fresh).to.be.lessThan(300);
+    expect(blocks).to.be.greaterThan(20);
+  });
+
+  it('checks the clips before any current flows, and says why not', async () => {
+    const cases: [string, RegExp][] = [
+      ['lead-off', /no battery on them/],
+      ['reversed', /swapped/],
+      ['silent', /did not answer/],
+    ];
+    const { clipOn } = t.rack;
+    for (const [mischief, why] of cases) {
+      // Put on its place with something wrong already.
+      (t.rack as { clipOn: typeof clipOn }).clipOn = clipOn;
+      await clipOn(PLACE, { tag: 'T-001', chemistry: 'agm', c20Ah: 12, cells: 6, temperatureC: 20 });
+      t.rack.rack.setMischief(PLACE, mischief as 'silent', true);
+      t.rack.rack.clip = () => undefined;
+      const { status, body } = await t.start();
+      expect(status, mischief).to.equal(422);
+      expect(body.error.message).to.match(why);
+      expect(t.place.output.on).to.equal(false);
+      expect((await t.state()).charge).to.equal(null);
+      delete (t.rack.rack as { clip?: unknown }).clip;
+    }
+    const events = await t.bench.store.tables.events.findAll({ where: { jobId: t.jobId }, raw: true });
+    expect(events.filter((e) => e.type === 'charge.warned')).to.have.length(3);
+  });
+
+  it('refuses a battery of other volts, one below the charger’s start, and a place with no instrument', async () => {
+    const put = (cells: number, charge: number, shorts = 0) =>
+      t.rack.rack.clip(PLACE, { tag: `other-${cells}-${charge}-${shorts}`, chemistry: 'agm', c20Ah: 12, cells, charge, temperatureC: 20 });
+    put(3, 0.9);
+    t.rack.rack.clip = () => undefined;
+    expect((await t.start()).body.error.message).to.contain('half the voltage');
+    delete (t.rack.rack as { clip?: unknown }).clip;
+    put(12, 0.9);
+    t.rack.rack.clip = () => undefined;
+    expect((await t.start()).body.error.message).to.contain('too much for a 12 V battery');
+    delete (t.rack.rack as { clip?: unknown }).clip;
+    expect((await t.start(12)).body.error.message).to.contain('no instrument');
+    expect((await t.start(99)).status).to.equal(400);
+  });
+
+  const trips: { mischief: 'lead-off' | 'hot' | 'silent' | 'frozen' | 'reversed'; within: number; mode: string; title: RegExp }[] = [
+    { mischief: 'lead-off', within: 20, mode: 'paused', title: /^No current/ },
+    { mischief: 'silent', within: 30, mode: 'paused', title: /^Silent instrument/ },
+    { mischief: 'frozen', within: 90, mode: 'paused', title: /^Frozen reading/ },
+    { mischief: 'hot', within: 900, mode: 'halted', title: /^Heating fast/ },
+    { mischief: 'reversed', within: 5, mode: 'halted', title: /^Reversed/ },
+  ];
+  for (const { mischief, within, mode, title } of trips) {
+    it(`${mischief}: a guard switches off by itself within ${within} s and says why`, async () => {
+      await t.start();
+      await t.bench.pass(60);
+      t.rack.rack.setMischief(PLACE, mischief, true);
+      await t.bench.pass(within);
+      const state = await t.state();
+      expect(state.charge?.mode).to.equal(mode);
+      expect(state.charge?.reason).to.match(title);
+      if (mischief === 'silent') {
+        // It could not be told: its own watchdog has switched it off.
+        t.rack.machine += 6000;
+        t.rack.rack.advance();
+      }
+      expect(t.place.output.on).to.equal(false);
+      expect((await t.charge()).trip?.sentence).to.have.length.above(20);
+    });
+  }
+
+  it('asks before it goes on, checks the clips again, and goes on from the same stage', async () => {
+    await t.start();
+    await t.bench.pass(60);
+    t.rack.rack.setMischief(PLACE, 'lead-off', true);
+    await t.bench.pass(20);
+    const resume = () => t.bench.send(t.jobId, { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
+    const still = await resume();
+    expect(still.status).to.equal(422);
+    expect(still.body.error.message).to.contain('no battery on them');
+    const { run } = await t.charge();
+    t.rack.rack.setMischief(PLACE, 'lead-off', false);
+    expect((await resume()).status).to.equal(200);
+    await t.bench.pass(30);
+    const after = await t.charge();
+    expect(after.mode).to.equal('running');
+    expect(after.run.stage).to.equal(run.stage);
+    expect(after.run.totalS).to.be.closeTo(run.totalS + 30, 3);
+    expect(t.place.output.on).to.equal(true);
+  });
+
+  it('pauses warm and goes on by itself when it has cooled', async () => {
+    await t.start();
+    await t.bench.pass(60);
+    const { battery } = t.place.stepper!;
+    // Warmed from outside, slowly enough not to look like a short.
+    for (let i = 0; i < 24; i++) {
+      battery.state[6 * 10] = 20 + (i + 1) * 0.46;
+      await t.bench.pass(240, 20);
+    }
+    expect((await t.state()).charge).to.include({ mode: 'paused', resumesItself: true });
+    expect(t.place.output.on).to.equal(false);
+    battery.state[6 * 10] = 22;
+    await t.bench.pass(60, 5);
+    expect((await t.state()).charge?.mode).to.equal('running');
+    expect(t.place.output.on).to.equal(true);
+  });
+
+  it('pause, resume, next stage and stop by hand are followed by the instrument and signed by the person', async () => {
+    await t.start();
+    await t.bench.pass(30);
+    await t.bench.send(t.jobId, { type: 'pauseCharge', stepId: 'charge', reason: 'Place wiped' });
+    expect(t.place.output.on).to.equal(false);
+    await t.bench.send(t.jobId, { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
+    expect(t.place.output.on).to.equal(true);
+    const body = { commandId: randomUUID(), by: 'ann', reason: 'High enough' };
+    const skip = () => t.bench.post(`/api/charges/${t.chargeId}/next-stage`, body);
+    expect((await skip()).status).to.equal(200);
+    expect((await skip()).status).to.equal(200);
+    expect((await t.charge()).run).to.deep.include({ stage: 1, finished: false });
+    const events = await t.bench.store.tables.events.findAll({ where: { type: 'charge.stage' }, raw: true });
+    expect(events).to.have.length(1);
+    expect(events[0]).to.include({ by: 'ann' });
+    const early = await t.bench.send(t.jobId, { type: 'endCharge', stepId: 'charge' });
+    expect(early.status).to.equal(422);
+    await t.bench.send(t.jobId, { type: 'endCharge', stepId: 'charge', reason: 'Wanted' });
+    expect(t.place.output.on).to.equal(false);
+    await t.bench.pass(10);
+    expect((await t.charge()).mode).to.equal('ended');
+    expect((await t.state()).deviations.at(-1)?.what).to.contain('ended before');
+  });
+
+  it('a battery that is stopped goes on only for a lead', async () => {
+    await t.start();
+    await t.bench.pass(30);
+    t.rack.rack.setMischief(PLACE, 'reversed', true);
+    await t.bench.pass(4);
+    t.rack.rack.setMischief(PLACE, 'reversed', false);
+    const command = { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 };
+    expect((await t.bench.send(t.jobId, command)).body.error.message).to.contain('Only a lead');
+    expect(t.place.output.on).to.equal(false);
+    expect((await t.bench.send(t.jobId, command, 'lea')).status).to.equal(200);
+    expect(t.place.output.on).to.equal(true);
+  });
+
+  it('a server that dies leaves the output to the watchdog; the next one asks whether to go on, with every sample', async () => {
+    await t.start();
+    await t.bench.pass(90);
+    const before = await t.charge();
+    await t.bench.stop();
+    t.bench.now += 40_000;
+    t.rack.machine += 4000;
+    t.rack.rack.advance();
+    expect(t.place.output.on, 'within its watchdog').to.equal(true);
+    t.rack.machine += 2000;
+    t.rack.rack.advance();
+    expect(t.place.output).to.include({ on: false, tripped: 'watchdog' });
+    await t.bench.start();
+    const after = await t.charge();
+    expect(after).to.include({ mode: 'asking', sampleCount: before.sampleCount });
+    expect(after.trip?.key).to.equal('interrupted');
+    const state = await t.state();
+    expect(state.charge?.mode).to.equal('paused');
+    expect(state.charge?.on.at(-1)?.to).to.be.at.most(t.bench.now);
+    await t.bench.send(t.jobId, { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
+    await t.bench.pass(10);
+    expect(await t.charge()).to.include({ mode: 'running' });
+    expect((await t.charge()).run.stage).to.equal(before.run.stage);
+  });
+
+  it('a power cut switches everything off; when power is back it asks', async () => {
+    await t.start();
+    await t.bench.pass(30);
+    t.rack.rack.cutPower();
+    t.rack.servers.drop();
+    await t.bench.pass(5);
+    t.rack.rack.powered = true;
+    await new Promise((resolve) => setTimeout(resolve, 350));
+    await t.bench.pass(12);
+    const state = await t.state();
+    expect(state.charge?.mode).to.equal('paused');
+    expect(state.charge?.reason).to.match(/^(Output is off|Silent instrument)/);
+    expect(t.place.output.on).to.equal(false);
+  });
+
+  it('an output that does not switch off is said, until it does', async () => {
+    await t.start();
+    await t.bench.pass(20);
+    const set = t.rack.rack.set.bind(t.rack.rack);
+    t.rack.rack.set = (place, change) => set(place, change.on === false ? {} : change);
+    await t.bench.send(t.jobId, { type: 'pauseCharge', stepId: 'charge', reason: 'x' });
+    await t.bench.pass(20);
+    expect((await t.charge()).trip).to.include({ key: 'still-on' });
+    expect((await t.charge()).trip?.sentence).to.contain('Pull the charger');
+    t.rack.rack.set = set;
+    await t.bench.pass(6);
+    expect(t.place.output.on).to.equal(false);
+  });
+
+  it('nothing is charged that cannot be written down, and nothing of it is lost', async () => {
+    await t.start();
+    await t.bench.pass(10);
+    const { write } = t.bench.store;
+    t.bench.store.write = () => Promise.reject(new Error('disk full'));
+    await t.bench.pass(40);
+    expect(t.place.output.on).to.equal(false);
+    t.bench.store.write = write;
+    await t.bench.pass(10);
+    const charge = await t.charge();
+    expect(charge).to.include({ mode: 'asking' });
+    expect(charge.trip?.key).to.equal('not-recorded');
+    expect(charge.sampleCount).to.be.at.least(40);
+    expect((await t.state()).charge?.reason).to.match(/^Not recorded/);
+  });
+
+  it('follows a chosen plan: pulses timed by the instrument, a discharge by the load, and refuses what does not fit', async () => {
+    const choose = (chosen: ChargePlan) => t.bench.send(t.jobId, { type: 'planCharge', stepId: 'charge', plan: chosen } as never);
+    const hot = await choose(plan([{ do: 'current', cRate: 0.1, until: [{ when: 'volts', perCell: 2.6 }] }]));
+    expect(hot.status).to.equal(422);
+    expect(hot.body.error.message).to.contain('above the 14.70 V');
+    const endless = await choose(plan([{ do: 'voltage', perCell: 2.4, cRate: 0.1, until: [] }]));
+    expect(endless.body.error.message).to.contain('needs an end');
+    expect(
+      (
+        await choose(
+          plan([
+            { do: 'discharge', cRate: 0.05, perCell: 2, until: [{ when: 'time', s: 120 }] },
+            { do: 'pulse', cRate: 0.1, onS: 10, offS: 20, perCell: 2.4, until: [{ when: 'time', s: 300 }] },
+          ]),
+        )
+      ).status,
+    ).to.equal(200);
+    await t.start();
+    await t.bench.pass(60);
+    expect(t.place.load.on).to.equal(true);
+    expect((await t.charge()).samples.currentA.at(-1)).to.be.closeTo(-0.6, 0.02);
+    await t.bench.pass(120);
+    expect(t.place.load.on).to.equal(false);
+    expect(t.place.output.pulse).to.deep.equal({ widthS: 10, periodS: 30 });
+    await t.bench.pass(330);
+    expect((await t.charge()).run.ended).to.have.length(2);
+    expect((await t.state()).current?.stepId).to.not.equal('charge');
+    expect(t.place.output.on).to.equal(false);
+  });
+
+  it('a stage that ends when SG no longer rises counts the readings given by hand, each once', async () => {
+    const chosen = plan([
+      {
+        do: 'voltage',
+        perCell: 2.4,
+        cRate: 0.1,
+        until: [
+          { when: 'sg-flat', readings: 2 },
+          { when: 'time', s: 40 * 3600 },
+        ],
+      },
+    ]);
+    await t.bench.send(t.jobId, { type: 'planCharge', stepId: 'charge', plan: chosen } as never);
+    await t.start();
+    const sg = () => t.bench.send(t.jobId, { type: 'read', role: 'spot', values: { specificGravity: 1.27 } });
+    await t.bench.pass(60);
+    await sg();
+    await t.bench.pass(3600, 20);
+    expect((await t.charge()).run.finished).to.equal(false);
+    await sg();
+    expect((await t.charge()).run.sg).to.have.length(2);
+    await t.bench.pass(60, 20);
+    expect((await t.charge()).run.ended[0]).to.contain('SG readings');
+  });
+
+  it('two places run side by side, and a place is taken once', async () => {
+    await t.start();
+    const first = t.chargeId;
+    await t.takeIn('T-002');
+    expect((await t.start(PLACE)).body.error.message).to.contain('is taken');
+    expect((await t.start(5)).status).to.equal(201);
+    await t.bench.pass(20);
+    const both = await Promise.all([first, t.chargeId].map((id) => t.bench.get<ChargeWire>(`/api/charges/${id}`)));
+    expect(both.map(({ body }) => body.mode)).to.deep.equal(['running', 'running']);
+    expect(both.every(({ body }) => body.sampleCount >= 20)).to.equal(true);
+  });
+});
