@@ -26,7 +26,7 @@ static double bode(double m) {
 }
 
 static void linearise(const double *s) {
-  const double warmth = s[BASE] - 25, reaction = exp(0.055 * warmth), gasWarmth = exp(0.06 * warmth);
+  const double warmth = s[BASE] - 25, reaction = exp(0.036 * warmth), gasWarmth = exp(0.06 * warmth);
   const double discharging = 0.5 * P_exchange * exp(0.012 * warmth), charging = 0.5 * P_exchangeCharging * reaction;
   const double acceptance = P_acceptance * reaction, delivery = P_delivery * exp(0.035 * warmth);
   const double gas0 = P_gassing * gasWarmth, local = P_localAction * gasWarmth, ohms0 = P_resistance * exp(-0.008 * warmth);
@@ -45,7 +45,7 @@ static void linearise(const double *s) {
     const double drive = exchange * (ex - per), driveSlope = exchange * (ex + per) * perTafel;
     double main, mainSlope, back = 0, backSlope = 0;
     if (over >= 0) {
-      const double dissolving = acceptance * wet * (soft > 0 ? soft : 0) + 1e-9, limit = dissolving * over;
+      const double dissolving = acceptance * wet * (soft > 0 ? soft * sqrt(soft) : 0) + 1e-9, limit = dissolving * over;
       if (over < 1e-6) {
         const double through = driveSlope * P_tafel;
         mainSlope = through * dissolving / (through + dissolving) / P_tafel;

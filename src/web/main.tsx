@@ -24,6 +24,7 @@ const router = createBrowserRouter([
       { index: true, Component: Bench },
       { path: 'intake', lazy: async () => ({ Component: (await import('./views/intake/Intake.tsx')).Intake }) },
       { path: 'jobs/:id', lazy: async () => ({ Component: (await import('./views/job/JobView.tsx')).JobView }) },
+      { path: 'rehearsal', lazy: async () => ({ Component: (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal }) },
       { path: 'records', lazy: async () => ({ Component: (await import('./views/records/Records.tsx')).Records }) },
       { path: 'batteries/:tag', lazy: async () => ({ Component: (await import('./views/records/BatteryRecord.tsx')).BatteryRecord }) },
       { path: 'rules', lazy: async () => ({ Component: (await import('./views/rules/HouseRules.tsx')).HouseRulesView }) },

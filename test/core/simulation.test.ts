@@ -130,24 +130,26 @@ describe('simulation: against published values', () => {
     }
   });
 
-  it('charges as the cross-check says below its gassing volts: 50 mV in the mean, 180 mV at the edge', () => {
-    const c10 = 60 * 0.5 ** (1 - 1 / 1.2);
-    const off: number[] = [];
-    for (const rate of [0.05, 0.1, 0.2]) {
-      for (const t of [15, 25, 35]) {
-        const amps = rate * c10;
-        const stepper = new Stepper(battery('flooded', { temperatureC: t, charge: 0.15 }));
-        for (const charge of [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9]) {
-          stepper.run({ currentA: amps, limitV: Infinity }, ((charge - 0.15) * 60 * HOUR) / amps - stepper.elapsedS);
-          const theirs = copettiChargeV(charge, amps, c10, t);
-          if (theirs < copettiGassingV(amps, c10, t)) off.push(Math.abs(stepper.voltageV / 6 - theirs));
+  for (const kind of KINDS) {
+    it(`${kind}: charges as the cross-check says below its gassing volts: within 40 mV per cell at most of its points, 55 mV at worst`, () => {
+      const c10 = 60 * 0.5 ** (1 - 1 / CHEMISTRIES[kind].peukert);
+      const off: number[] = [];
+      for (const rate of [0.05, 0.1, 0.2]) {
+        for (const t of [15, 25, 35]) {
+          const amps = rate * c10;
+          const stepper = new Stepper(battery(kind, { temperatureC: t, charge: 0.15 }));
+          for (const charge of [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9]) {
+            stepper.run({ currentA: amps, limitV: Infinity }, ((charge - 0.15) * 60 * HOUR) / amps - stepper.elapsedS);
+            const theirs = copettiChargeV(charge, amps, c10, t);
+            if (theirs < copettiGassingV(amps, c10, t)) off.push(Math.abs(stepper.voltageV / 6 - theirs));
+          }
         }
       }
-    }
-    expect(off.length).to.be.greaterThan(30);
-    expect(Math.sqrt(off.reduce((sum, d) => sum + d * d, 0) / off.length)).to.be.lessThan(0.05);
-    expect(Math.max(...off)).to.be.lessThan(0.18);
-  });
+      expect(off.length).to.be.greaterThan(30);
+      expect(off.filter((d) => d <= 0.04).length / off.length).to.be.at.least(0.85);
+      expect(Math.max(...off)).to.be.lessThan(0.055);
+    });
+  }
 
   it('gives less in the cold: about 0.6 % per °C', () => {
     const at = (t: number): number => hoursTo(battery('flooded', { temperatureC: t }), 5.3, 10.5);

@@ -26,7 +26,9 @@ describe('the edges of the server', function () {
       if (name === 'stream') continue;
       const path = endpoint.path.replace(':id', jobId).replace(':tag', 'T-100');
       const { status } = await bench.ask(endpoint.method.toUpperCase(), path, endpoint.method === 'get' ? undefined : {});
-      expect(status, `${endpoint.method} ${path}`).to.equal(endpoint.method === 'get' ? 200 : 400);
+      // Nothing here is charged on an instrument.
+      const read = name === 'charge' ? 404 : 200;
+      expect(status, `${endpoint.method} ${path}`).to.equal(endpoint.method === 'get' ? read : 400);
     }
     expect(Object.keys(body.components.schemas)).to.have.length(Object.keys(commandSchemas).length);
   });

@@ -5,7 +5,7 @@ import { coolEnough } from '../charging/guards.ts';
 import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
-import { chargeStartedAt, type Job } from './job.ts';
+import { chargeStartedAt, type Job, planSaid } from './job.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
@@ -219,7 +219,13 @@ function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>
   const done: JobEvent = {
     type: 'step.done',
     stepId: step.id,
-    result: { agrees: progress.agrees, ampereHours: live?.ahIn ?? ampereHours, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, now) },
+    result: {
+      agrees: progress.agrees,
+      ampereHours: live?.ahIn ?? ampereHours,
+      chargeStartedAt: chargeStartedAt(charge),
+      hours: hoursOn(charge.on, now),
+      ...planSaid(charge),
+    },
   };
   if (progress.agrees) return [done];
   if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');

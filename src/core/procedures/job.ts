@@ -73,6 +73,11 @@ export function chargeStartedAt(charge: ChargeState): Moment {
   return charge.on[0]?.from ?? 0;
 }
 
+/** The plan an instrument followed, for the record of the step; empty where the charge was run by hand. */
+export function planSaid(charge: ChargeState): StepResult {
+  return charge.live ? { planName: charge.live.planName, sentences: charge.live.sentences } : {};
+}
+
 /** Since when it is off, or null while it flows. */
 export function chargeOffSince(charge: ChargeState): Moment | null {
   return charge.on.at(-1)?.to ?? null;

@@ -1,11 +1,7 @@
 import type { JobEvent, Signed } from './events.ts';
 import { evolve } from './evolve.ts';
 import type { Job, Moment } from './job.ts';
-
-/** Who signs what the clock did by itself. */
-export const CLOCK = 'clock';
-/** Who signs what an instrument measured, or did at the word of a guard. */
-export const INSTRUMENT = 'instrument';
+import { CLOCK } from './signers.ts';
 
 /**
  * What the clock alone has brought about by `now`: a wait that is over ends at its due moment.

@@ -43,6 +43,8 @@ export interface Sheet {
   facts: { label: string; value: string }[];
   steps: { when: string; title: string; by: string; remark: string }[];
   readings: SheetReading[];
+  /** Charges that an instrument ran: the plan in its sentences, and how it ended. */
+  charges: { title: string; said: string[]; ended: string }[];
   deviations: { when: string; what: string; reason: string; by: string }[];
   notes: { when: string; text: string; by: string }[];
 }
@@ -72,6 +74,11 @@ export function readingRemark(reading: Reading): string {
 
 export function readingRole(reading: Reading): string {
   return ROLE_WORDS[reading.role];
+}
+
+function endedWords(ended: unknown): string {
+  if (typeof ended !== 'string') return 'It was ended by hand.';
+  return ended.startsWith('by hand') ? `It was ended ${ended}.` : `It ended when ${ended}.`;
 }
 
 /** Sets out a job as its handover sheet. */
@@ -131,6 +138,17 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       remark: readingRemark(r),
       corrected: r.supersededBy !== null,
     })),
+    charges: chargeRuns.flatMap(({ result }, i) =>
+      Array.isArray(result?.['sentences'])
+        ? [
+            {
+              title: `${chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge'} by plan: ${String(result['planName'])}`,
+              said: result['sentences'],
+              ended: endedWords(result['ended']),
+            },
+          ]
+        : [],
+    ),
     deviations: state.deviations.map((d) => ({
       when: when(d.at),
       what: `${fillText(stepById(procedure, d.stepId).title, plan)}: ${d.what.toLowerCase()}`,

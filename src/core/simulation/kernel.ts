@@ -86,7 +86,7 @@ const SOFTENING_SCALE = 1 / (Math.exp((SOFTENING_AT_V - SOFTENS_ABOVE_V) / SOFTE
 /** Growth per °C of diffusion, of the reactions, and of sulfate; fall of resistance. */
 const DIFFUSION_PER_C = 0.02;
 const DISCHARGING_PER_C = 0.012;
-const CHARGING_PER_C = 0.055;
+const CHARGING_PER_C = 0.036;
 const DELIVERY_PER_C = 0.035;
 const SULFATE_PER_C = Math.LN2 / 10;
 const RESISTANCE_PER_C = 0.008;
@@ -208,8 +208,8 @@ export function linearise(anatomy: Anatomy, state: Float64Array, linear: Linear)
     const drive = exchange * (ex - per);
     const driveSlope = exchange * (ex + per) * perTafel;
     if (over >= 0) {
-      // Crossing the plate surface and dissolving the sulfate follow one another; the second is in proportion.
-      const dissolving = acceptance * wet * (soft > 0 ? soft : 0) + 1e-9;
+      // Crossing the plate surface and dissolving the sulfate follow one another; the second goes with its amount to the power 1.5 (fitted).
+      const dissolving = acceptance * wet * (soft > 0 ? soft * Math.sqrt(soft) : 0) + 1e-9;
       const limit = dissolving * over;
       if (over < 1e-6) {
         const through = driveSlope * tafel;

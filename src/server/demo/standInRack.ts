@@ -80,7 +80,7 @@ export async function plugInRack(context: Pick<Context, 'store'>, rack: DemoRack
   await context.store.write((transaction) => writeRules(context.store, plugged, transaction));
 }
 
-const STEP_S = 30;
+const STEP_S = 60;
 
 /** Plays the live charges of the demo's past on the stand-ins, in their own time, up to the demo's hour. */
 export async function seedLive(

@@ -2,8 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { LiveSample } from '../../contract/wire.ts';
 import { hoursOn } from '../../core/charging/progress.ts';
 import type { JobEvent } from '../../core/procedures/events.ts';
-import { chargeStartedAt, type Job, type Reading } from '../../core/procedures/job.ts';
-import { INSTRUMENT } from '../../core/procedures/settle.ts';
+import { chargeStartedAt, type Job, planSaid, type Reading } from '../../core/procedures/job.ts';
+import { INSTRUMENT } from '../../core/procedures/signers.ts';
 import type { Context } from '../context.ts';
 import { recordInJob } from '../resources/jobs/jobs.ts';
 import type { Happening, LiveCharge } from './liveCharge.ts';
@@ -66,7 +66,14 @@ function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] 
     }
     case 'finished': {
       if (!charge || !current || charge.mode === 'ended') return [];
-      const result = { agrees: true, ampereHours: ahIn, chargeStartedAt: chargeStartedAt(charge), hours: hoursOn(charge.on, at), ended: happening.said };
+      const result = {
+        agrees: true,
+        ampereHours: ahIn,
+        chargeStartedAt: chargeStartedAt(charge),
+        hours: hoursOn(charge.on, at),
+        ended: happening.said,
+        ...planSaid(charge),
+      };
       return [...reading(), { type: 'step.done', stepId: current.stepId, result }];
     }
   }

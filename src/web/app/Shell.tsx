@@ -1,15 +1,15 @@
-import { BookOpen, Inbox, LayoutList, ScrollText, Search } from 'lucide-react';
+import { BookOpen, ChartSpline, Inbox, LayoutList, ScrollText, Search } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useCallback, useEffect, useState } from 'react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import { Toaster } from 'sonner';
 import { CLOCK_RATES, type Clock } from '../../contract/wire.ts';
-import { kindOf } from '../../core/batteries/kinds.ts';
 import { handLines, type Urgency } from '../../core/procedures/hands.ts';
 import { formatClock, formatDay } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { put } from './api.ts';
+import { chargingBatteries } from './bench.ts';
 import { benchClock, useClockSettings, useNow } from './benchClock.ts';
 import { Find } from './Find.tsx';
 import { followChanges, jobOf, useBench, useRules } from './queries.ts';
@@ -21,6 +21,7 @@ import { Initials, SigningProvider, useSigning } from './signing.tsx';
 const PLACES = [
   { to: '/', name: 'Bench', icon: LayoutList },
   { to: '/intake', name: 'Intake', icon: Inbox },
+  { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline },
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/rules', name: 'House rules', icon: ScrollText },
 ];
@@ -143,14 +144,8 @@ function TopStrip() {
   const rules = useRules();
   const { data } = useBench();
   const jobs = (data?.jobs ?? []).map((wire) => ({ wire, job: jobOf(wire, data?.procedures[wire.procedureId] as never, now) }));
-  const charging = jobs.filter(({ job }) => job.state.charge?.mode === 'running');
   const occupied = jobs.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');
-  const air = ventilationNeed(
-    charging.map(({ job }) => {
-      const kind = kindOf(job.plan.model.kind);
-      return { cells: job.plan.model.cells, c20Ah: job.plan.model.c20Ah, vented: 'chemistry' in kind && kind.chemistry === 'flooded' };
-    }),
-  );
+  const air = ventilationNeed(chargingBatteries(jobs.map(({ job }) => job)));
   const due = handLines(jobs, now)
     .filter((l) => DUE.includes(l.urgency))
     .reduce((sum, l) => sum + l.jobs.length, 0);

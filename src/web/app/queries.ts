@@ -1,5 +1,5 @@
 import { QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
-import type { BenchWire, CatalogueModel, ChangeNotice, JobWire, RecordWire, Shop } from '../../contract/wire.ts';
+import type { BenchWire, CatalogueModel, ChangeNotice, ChargeWire, JobWire, LiveSample, PlansWire, RecordWire, Shop } from '../../contract/wire.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import type { Job } from '../../core/procedures/job.ts';
 import type { Procedure } from '../../core/procedures/procedure.ts';
@@ -23,8 +23,24 @@ export function askAhead(): void {
 export const useShop = () => useQuery(shopQuery);
 export const useBench = () => useQuery(benchQuery);
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
-export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`) });
+export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`), enabled: id !== '' });
 export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
+
+export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => get<PlansWire>('/api/plans') });
+
+const LIVE = ['live'];
+/** The newest samples of all live charges, as the stream brings them. */
+const useLiveSamples = () => useQuery({ queryKey: LIVE, queryFn: () => Promise.resolve<Record<string, LiveSample>>({}), staleTime: Infinity });
+export const useLiveSample = (chargeId: string | undefined): LiveSample | null => useLiveSamples().data?.[chargeId ?? ''] ?? null;
+
+const CHARGE_EVERY_MS = 5000;
+/** A charge on an instrument with its samples; drawn anew every few seconds while it runs. */
+export const useCharge = (id: string) =>
+  useQuery({
+    queryKey: ['charge', id],
+    queryFn: () => get<ChargeWire>(`/api/charges/${id}?points=240`),
+    refetchInterval: ({ state }) => (state.data?.endedAt ? false : CHARGE_EVERY_MS),
+  });
 
 /** House rules, or the defaults while they are on their way. */
 export function useRules() {
@@ -50,10 +66,13 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
     const notice = JSON.parse(message.data) as ChangeNotice;
     if (notice.topic === 'clock') void benchClock.sync();
     if (notice.topic === 'shop') void queryClient.invalidateQueries({ queryKey: ['shop'] });
+    if (notice.topic === 'plans') void queryClient.invalidateQueries({ queryKey: ['plans'] });
+    if (notice.topic === 'charge') queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({ ...old, ...notice.live }));
     if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
     if (notice.topic === 'bench') {
       void queryClient.invalidateQueries({ queryKey: ['bench'] });
       void queryClient.invalidateQueries({ queryKey: ['record'] });
+      void queryClient.invalidateQueries({ queryKey: ['charge'] });
       if (notice.jobId) void queryClient.invalidateQueries({ queryKey: ['job', notice.jobId] });
     }
   };

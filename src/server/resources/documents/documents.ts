@@ -3,6 +3,7 @@ import bwipjs from 'bwip-js/node';
 import PDFDocument from 'pdfkit';
 import type { Battery, JobWire, Person } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
+import { signerName } from '../../../core/procedures/signers.ts';
 import { handoverSheet, type Sheet } from '../../../core/procedures/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import type { Procedure } from '../../../core/procedures/procedure.ts';
@@ -63,7 +64,7 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
 /** The handover sheet on A4. */
 export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: HouseRules, people: readonly Person[], printedAt: number): Promise<Buffer> {
   const { battery } = wire;
-  const nameOf = (id: string) => people.find((p) => p.id === id)?.name ?? id;
+  const nameOf = (id: string) => signerName(id, people);
   const sheet = handoverSheet({ procedure, plan: wire.plan, state: wire.state }, { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, nameOf });
   const doc = begin('A4', MARGIN, `${battery.tag} handover sheet`);
 
@@ -85,6 +86,11 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
   headline(doc, sheet);
   for (const { label, value } of sheet.facts) row(doc, [label, value], [110, WIDTH - 110]);
 
+  for (const { title, said, ended } of sheet.charges) {
+    section(doc, title);
+    said.forEach((line, i) => row(doc, [`${i + 1}`, line], [20, WIDTH - 20]));
+    doc.font('text').fontSize(9.5).fillColor(SOFT).text(ended, MARGIN);
+  }
   section(doc, 'Deviations');
   if (sheet.deviations.length === 0) doc.font('text').fontSize(9.5).fillColor(SOFT).text('None.');
   for (const d of sheet.deviations) row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);

@@ -1,5 +1,6 @@
 import { Link, useParams } from 'react-router';
 import { handoverSheet } from '../../../core/procedures/sheet.ts';
+import { signerName } from '../../../core/procedures/signers.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useJob, useRules, useShop } from '../../app/queries.ts';
@@ -19,7 +20,7 @@ export function SheetView() {
   const sheet = handoverSheet(job, {
     timeZone: rules.timeZone,
     temperatureUnit: rules.temperatureUnit,
-    nameOf: (who) => people.find((p) => p.id === who)?.name ?? who,
+    nameOf: (who) => signerName(who, people),
   });
   const tagSvg = `/api/batteries/${battery.tag}/tag.svg`;
 
@@ -78,6 +79,17 @@ export function SheetView() {
             </div>
           ))}
         </dl>
+        {sheet.charges.map((charge) => (
+          <section key={charge.title} aria-label={charge.title}>
+            <h3 className="mb-1 text-xl">{charge.title}</h3>
+            <ol className="list-decimal pl-5">
+              {charge.said.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ol>
+            <p className="text-soft">{charge.ended}</p>
+          </section>
+        ))}
         <section aria-label="Deviations">
           <h3 className="mb-1 text-xl">Deviations</h3>
           {sheet.deviations.length === 0 && <p className="text-soft">None.</p>}

@@ -6,7 +6,7 @@ import { OUTCOME_WORDS, readingText } from '../../../core/procedures/sheet.ts';
 import { timeline } from '../../../core/procedures/timeline.ts';
 import { fillText } from '../../../core/procedures/words.ts';
 import { formatStamp, formatTemperature } from '../../../core/quantities/format.ts';
-import { CLOCK } from '../../../core/procedures/settle.ts';
+import { signerName } from '../../../core/procedures/signers.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useRecord, useRules, useShop } from '../../app/queries.ts';
 import { Loading, NotFetched } from '../../app/States.tsx';
@@ -30,7 +30,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
   const now = useNow();
   const rules = useRules();
   const people = useShop().data?.people ?? [];
-  const nameOf = (id: string) => (id === CLOCK ? 'the clock' : (people.find((p) => p.id === id)?.name ?? id));
+  const nameOf = (id: string) => signerName(id, people);
   const jobs = record.jobs.map((wire) => ({ wire, job: jobOf(wire, record.procedures[wire.procedureId] as never, now) }));
   const latest = jobs.at(-1);
   const readings = jobs.flatMap(({ job }) => job.state.readings);

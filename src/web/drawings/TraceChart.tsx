@@ -1,0 +1,115 @@
+import { memo } from 'react';
+import { CartesianGrid, Line, LineChart, ReferenceLine, Tooltip, XAxis, YAxis } from 'recharts';
+
+export interface TraceLine {
+  name: string;
+  /** h, and the value there. */
+  points: readonly { h: number; y: number }[];
+  colour: string;
+  dash?: string;
+  width?: number;
+}
+
+interface Props {
+  title: string;
+  unit: string;
+  decimals: number;
+  lines: readonly TraceLine[];
+  width: number;
+  height: number;
+  /** Where the time axis ends, h; the charts of one view share it. */
+  untilH: number;
+  /** A limit drawn across, with its word. */
+  limit?: { y: number; word: string } | undefined;
+  /** Hours gone by: a line for now. */
+  nowH?: number | undefined;
+  fromZero?: boolean;
+}
+
+const AXIS = { stroke: 'var(--color-soft)', tick: { fontSize: 14, fill: 'var(--color-soft)' }, tickLine: false } as const;
+const MARGIN = { top: 6, right: 14, bottom: 0, left: 0 };
+
+/** One quantity over hours, a line for each course of events. */
+export const TraceChart = memo(function TraceChart({ title, unit, decimals, lines, width, height, untilH, limit, nowH, fromZero = false }: Props) {
+  const values = lines.flatMap((l) => l.points.map((p) => p.y));
+  const [low, high] = values.length > 0 ? bounds(values, limit?.y, fromZero, decimals) : [0, 1];
+  const said = lines.map((l) => `${l.name}: ${(l.points[0]?.y ?? 0).toFixed(decimals)} to ${(l.points.at(-1)?.y ?? 0).toFixed(decimals)} ${unit}`).join('; ');
+  return (
+    <figure aria-label={`${title}. ${said}`} className="min-w-0">
+      <figcaption className="label flex justify-between pr-3.5">
+        {title}
+        <span>{unit}</span>
+      </figcaption>
+      {width > 0 && (
+        <LineChart width={width} height={height} margin={MARGIN}>
+          <CartesianGrid stroke="var(--color-hair)" vertical={false} />
+          <XAxis dataKey="h" type="number" domain={[0, untilH]} ticks={hourTicks(untilH)} tickFormatter={hourWord} height={24} {...AXIS} />
+          <YAxis
+            width={46}
+            domain={[low, high]}
+            ticks={[low, (low + high) / 2, high]}
+            tickFormatter={(v: number) => v.toFixed(tickDecimals(high - low, decimals))}
+            {...AXIS}
+          />
+          {limit && (
+            <ReferenceLine
+              y={limit.y}
+              stroke="var(--color-ochre)"
+              strokeDasharray="5 4"
+              label={{ value: limit.word, position: 'insideTopRight', fontSize: 14, fill: 'var(--color-ochre)' }}
+            />
+          )}
+          {nowH !== undefined && <ReferenceLine x={nowH} stroke="var(--color-ember)" strokeWidth={2} />}
+          <Tooltip
+            labelFormatter={(h) => `after ${Number(h).toFixed(1)} h`}
+            formatter={(value, name) => [`${Number(value).toFixed(decimals)} ${unit}`, name]}
+            contentStyle={{ background: 'var(--color-sheet)', border: '1px solid var(--color-ink)', borderRadius: 6 }}
+            isAnimationActive={false}
+          />
+          {lines.map((line) => (
+            <Line
+              key={line.name}
+              name={line.name}
+              data={line.points as { h: number; y: number }[]}
+              dataKey="y"
+              stroke={line.colour}
+              strokeWidth={line.width ?? 2}
+              {...(line.dash ? { strokeDasharray: line.dash } : {})}
+              dot={false}
+              isAnimationActive={false}
+            />
+          ))}
+        </LineChart>
+      )}
+    </figure>
+  );
+});
+
+/** Ends of the value axis that leave the lines room, on round numbers. */
+function bounds(values: readonly number[], limit: number | undefined, fromZero: boolean, decimals: number): [number, number] {
+  let low = fromZero ? 0 : Infinity;
+  let high = -Infinity;
+  for (const v of values) {
+    if (v < low) low = v;
+    if (v > high) high = v;
+  }
+  if (limit !== undefined) {
+    low = Math.min(low, limit);
+    high = Math.max(high, limit);
+  }
+  const least = 2 * 10 ** -decimals;
+  const step = 10 ** Math.floor(Math.log10(Math.max(high - low, least))) / 2;
+  const floor = Math.floor(low / step) * step;
+  return [floor, Math.max(Math.ceil(high / step) * step, floor + step)];
+}
+
+const tickDecimals = (span: number, decimals: number): number => Math.min(decimals, span >= 20 ? 0 : span >= 1 ? 1 : span >= 0.1 ? 2 : 3);
+
+const STEPS_H = [0.25, 0.5, 1, 2, 3, 4, 6, 8, 12, 24, 48, 96];
+
+function hourTicks(untilH: number): number[] {
+  const step = STEPS_H.find((s) => untilH / s <= 6) ?? 168;
+  return Array.from({ length: Math.floor(untilH / step + 1e-9) + 1 }, (_, i) => i * step);
+}
+
+const hourWord = (h: number): string => (h === 0 ? '0' : h < 1 ? `${Math.round(h * 60)} min` : `${Number.isInteger(h) ? h : h.toFixed(1)} h`);

@@ -1,0 +1,125 @@
+import { type FormEvent, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import type { Problem, SavePlan } from '../../../contract/wire.ts';
+import type { ChargePlan } from '../../../core/charging/chargePlan.ts';
+import { post, ProblemError } from '../../app/api.ts';
+import { newId } from '../../app/newId.ts';
+import { queryClient, useBench } from '../../app/queries.ts';
+import { useJobSender } from '../../app/sending.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+
+/** Keeps a plan under a name, for this shop. */
+export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: () => void }) {
+  const { sign } = useSigning();
+  const [name, setName] = useState('');
+  const [plain, setPlain] = useState('');
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const by = await sign();
+    if (!by) return;
+    try {
+      await post('/api/plans', { commandId: newId(), by, plan: { ...plan, id: 'new', name: name.trim(), plain: plain.trim() } } satisfies SavePlan);
+      await queryClient.invalidateQueries({ queryKey: ['plans'] });
+      toast.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
+      onClose();
+    } catch (error) {
+      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+    }
+  };
+  return (
+    <DialogFrame
+      open
+      onOpenChange={onClose}
+      title="Keep this plan"
+      description="The same name again replaces what was kept under it; jobs that began with it keep theirs."
+    >
+      <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
+        <Labelled label="Name" message={problem?.fields['plan.name'] ?? problem?.fields['name']}>
+          <input className="field" autoComplete="off" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+        </Labelled>
+        <Labelled label="When to take it, in a sentence" message={problem?.fields['plan.plain']}>
+          <input className="field" autoComplete="off" value={plain} maxLength={500} onChange={(e) => setPlain(e.target.value)} />
+        </Labelled>
+        {problem && (
+          <p role="alert" className="text-oxide">
+            {problem.message}
+          </p>
+        )}
+        <div className="mt-2 flex justify-end gap-3">
+          <DialogBack />
+          <button type="submit" className="act" disabled={name.trim().length < 2}>
+            Keep it
+          </button>
+        </div>
+      </form>
+    </DialogFrame>
+  );
+}
+
+/** Gives a plan to a job whose charge is still to come. */
+export function SendPlanDialog({ plan, jobId, onClose }: { plan: ChargePlan; jobId: string | null; onClose: () => void }) {
+  const { data } = useBench();
+  const open = (data?.jobs ?? []).flatMap((wire) => {
+    const { status, charge } = wire.state;
+    const step = data?.procedures[wire.procedureId]?.steps.find((s) => s.kind === 'charge');
+    const before =
+      status === 'running' &&
+      (!charge || charge.mode === 'ended') &&
+      !wire.state.runs.some((r) => r.stepId === step?.id && r.attempt === wire.state.attempt && r.end === 'done');
+    return before && step ? [{ id: wire.id, tag: wire.battery.tag, owner: wire.battery.owner, model: wire.battery.modelCode, stepId: step.id }] : [];
+  });
+  const [chosen, setChosen] = useState(open.some((j) => j.id === jobId) ? jobId : null);
+  const target = open.find((j) => j.id === chosen);
+  return (
+    <DialogFrame
+      open
+      onOpenChange={onClose}
+      title="Send to which job?"
+      description={`“${plan.name}” then runs when its charge is started on a place with an instrument. It must fit the battery, or the job says why not.`}
+    >
+      {open.length === 0 && <p className="text-lg text-soft">No job on the bench has its charge still to come.</p>}
+      <ul className="grid max-h-80 gap-2 overflow-y-auto">
+        {open.map((job) => (
+          <li key={job.id}>
+            <label
+              className={`flex min-h-12 cursor-pointer items-center gap-3 rounded-md border-2 px-3 has-focus-visible:outline-3 has-focus-visible:outline-slate ${job.id === chosen ? 'border-ink bg-white' : 'border-line'}`}
+            >
+              <input type="radio" name="job" className="size-5 accent-ink" checked={job.id === chosen} onChange={() => setChosen(job.id)} />
+              <b className="font-label text-xl font-semibold">{job.tag}</b>
+              <span className="min-w-0 flex-1 truncate text-soft">
+                {job.model} · {job.owner}
+              </span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <Sending key={chosen} plan={plan} target={target} onClose={onClose} />
+    </DialogFrame>
+  );
+}
+
+function Sending({ plan, target, onClose }: { plan: ChargePlan; target: { id: string; tag: string; stepId: string } | undefined; onClose: () => void }) {
+  const navigate = useNavigate();
+  const sender = useJobSender(target?.id ?? '');
+  const send = async () => {
+    if (!target || !(await sender.send({ type: 'planCharge', stepId: target.stepId, plan }))) return;
+    toast.success(`${target.tag} charges by “${plan.name}”.`, { action: { label: 'To the job', onClick: () => void navigate(`/jobs/${target.id}`) } });
+    onClose();
+  };
+  return (
+    <>
+      <ProblemLine sender={sender} />
+      <div className="mt-4 flex justify-end gap-3">
+        <DialogBack />
+        <button type="button" className="act" disabled={!target || sender.busy} onClick={() => void send()}>
+          Send it
+        </button>
+      </div>
+    </>
+  );
+}

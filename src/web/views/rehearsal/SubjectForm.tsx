@@ -1,0 +1,216 @@
+import { useState } from 'react';
+import { CHEMISTRIES, type ChemistryKey } from '../../../core/batteries/chemistry.ts';
+import { CELL_FAULTS, type CellFault, chargeByEvidence, type ChargeEvidence, SULFATION, type Sulfation } from '../../../core/rehearsal/condition.ts';
+import { parseReading } from '../../../core/quantities/parseReading.ts';
+import { celsiusFromFahrenheit, fahrenheitFromCelsius, type TemperatureUnit } from '../../../core/quantities/quantity.ts';
+import { Labelled } from '../../inputs/Labelled.tsx';
+import { DESCRIBED, type Subject } from './subject.ts';
+
+interface Props {
+  subject: Subject;
+  jobs: readonly { id: string; name: string }[];
+  temperatureUnit: TemperatureUnit;
+  onJob: (id: string | null) => void;
+  onChange: (subject: Subject) => void;
+}
+
+/** Which battery is rehearsed, and what is known of its condition. */
+export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }: Props) {
+  const { battery, condition } = subject;
+  const chemistry = CHEMISTRIES[battery.chemistry];
+  const charge = chargeByEvidence(condition.charge, battery.cells, chemistry);
+  const set = (change: Partial<Subject['condition']>) => onChange({ ...subject, condition: { ...condition, ...change } });
+  const size = (change: Partial<Subject['battery']>) => onChange({ ...subject, battery: { ...battery, ...change } });
+  const evidenceOf = (by: ChargeEvidence['by']): ChargeEvidence => {
+    if (by === 'volts') return { by, restV: battery.cells * 2.05 };
+    if (by === 'sg') return { by, sg: 1.2 };
+    return by === 'percent' ? { by, percent: Math.round((charge ?? 0.5) * 100) } : { by };
+  };
+  const toShop = (c: number) => (temperatureUnit === 'F' ? fahrenheitFromCelsius(c) : c);
+  const fromShop = (t: number) => (temperatureUnit === 'F' ? celsiusFromFahrenheit(t) : t);
+  const degrees = `°${temperatureUnit}`;
+  return (
+    <form onSubmit={(e) => e.preventDefault()} className="flex flex-wrap items-end gap-3" aria-label="The battery">
+      <div className="w-60">
+        <Labelled label="Battery">
+          <select className="field" value={subject.jobId ?? ''} onChange={(e) => onJob(e.target.value || null)}>
+            <option value="">Described here</option>
+            {jobs.map((j) => (
+              <option key={j.id} value={j.id}>
+                {j.name}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+      </div>
+      {subject.jobId === null && (
+        <>
+          <div className="w-28">
+            <Labelled label="Family">
+              <select className="field" value={battery.chemistry} onChange={(e) => size({ chemistry: e.target.value as ChemistryKey })}>
+                {Object.values(CHEMISTRIES).map((c) => (
+                  <option key={c.key} value={c.key}>
+                    {c.name}
+                  </option>
+                ))}
+              </select>
+            </Labelled>
+          </div>
+          <div className="w-24">
+            <Labelled label="Volts">
+              <select
+                className="field"
+                value={battery.cells}
+                onChange={(e) =>
+                  onChange({
+                    ...subject,
+                    battery: { ...battery, cells: Number(e.target.value) },
+                    condition: { ...condition, charge: { by: 'percent', percent: Math.round((charge ?? 0.5) * 100) } },
+                  })
+                }
+              >
+                {[1, 2, 3, 4, 6, 12].map((n) => (
+                  <option key={n} value={n}>
+                    {2 * n} V
+                  </option>
+                ))}
+              </select>
+            </Labelled>
+          </div>
+          <NumberField label="C20" unit="Ah" value={battery.c20Ah} decimals={0} range={[0.5, 300]} onChange={(c20Ah) => size({ c20Ah })} />
+        </>
+      )}
+      <div className="w-32">
+        <Labelled label="Charge known by">
+          <select className="field" value={condition.charge.by} onChange={(e) => set({ charge: evidenceOf(e.target.value as ChargeEvidence['by']) })}>
+            <option value="volts">Rest volts</option>
+            <option value="sg">SG</option>
+            <option value="percent">Percent</option>
+            <option value="nothing">Not known</option>
+          </select>
+        </Labelled>
+      </div>
+      {condition.charge.by === 'volts' && (
+        <NumberField
+          label={`At rest, ${Math.round((charge ?? 0) * 100)} %`}
+          unit="V"
+          value={condition.charge.restV}
+          decimals={2}
+          range={[battery.cells * 1.5, battery.cells * 2.25]}
+          onChange={(restV) => set({ charge: { by: 'volts', restV } })}
+        />
+      )}
+      {condition.charge.by === 'sg' && (
+        <NumberField
+          label={`At 25 °C, ${Math.round((charge ?? 0) * 100)} %`}
+          unit="SG"
+          quantity="specificGravity"
+          value={condition.charge.sg}
+          decimals={3}
+          range={[1.02, 1.34]}
+          onChange={(sg) => set({ charge: { by: 'sg', sg } })}
+        />
+      )}
+      {condition.charge.by === 'percent' && (
+        <NumberField
+          label="Charge"
+          unit="%"
+          value={condition.charge.percent}
+          decimals={0}
+          range={[0, 100]}
+          onChange={(percent) => set({ charge: { by: 'percent', percent } })}
+        />
+      )}
+      <div className="w-32">
+        <Labelled label="Hard sulfate">
+          <select className="field" value={condition.sulfation} onChange={(e) => set({ sulfation: e.target.value as Sulfation })}>
+            {Object.entries(SULFATION).map(([key, { name }]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+      </div>
+      <div className="w-44">
+        <Labelled label="A cell at fault">
+          <select className="field" value={condition.fault} onChange={(e) => set({ fault: e.target.value as CellFault })}>
+            {Object.entries(CELL_FAULTS).map(([key, { name }]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+      </div>
+      <NumberField
+        label="It is at"
+        unit={degrees}
+        value={toShop(condition.temperatureC)}
+        decimals={0}
+        range={[toShop(-10), toShop(45)]}
+        onChange={(t) => set({ temperatureC: fromShop(t) })}
+      />
+      <NumberField
+        label="Room"
+        unit={degrees}
+        value={toShop(subject.roomC)}
+        decimals={0}
+        range={[toShop(-10), toShop(45)]}
+        onChange={(t) => onChange({ ...subject, roomC: fromShop(t) })}
+      />
+      {subject.jobId !== null && (
+        <button type="button" className="act-quiet" onClick={() => onChange({ ...DESCRIBED, battery: { ...battery }, condition, roomC: subject.roomC })}>
+          Describe another
+        </button>
+      )}
+    </form>
+  );
+}
+
+interface NumberProps {
+  label: string;
+  unit: string;
+  value: number;
+  decimals: number;
+  range: readonly [number, number];
+  quantity?: 'specificGravity';
+  onChange: (value: number) => void;
+}
+
+/** A number that counts as soon as it makes sense; what does not is said below and changes nothing. */
+function NumberField({ label, unit, value, decimals, range, quantity, onChange }: NumberProps) {
+  const [text, setText] = useState<string | null>(null);
+  const read = (typed: string): number => {
+    if (quantity) {
+      const parsed = parseReading(typed, quantity);
+      return parsed.ok ? parsed.value : Number.NaN;
+    }
+    return typed.trim() === '' ? Number.NaN : Number(typed.trim().replace(',', '.'));
+  };
+  const off = text !== null && !(read(text) >= range[0] && read(text) <= range[1]);
+  return (
+    <div className="w-28">
+      <Labelled label={label} message={off ? `${range[0].toFixed(decimals)} to ${range[1].toFixed(decimals)}` : undefined}>
+        <span className="relative block">
+          <input
+            className="field pr-9 font-label text-xl! font-semibold"
+            inputMode="decimal"
+            autoComplete="off"
+            aria-invalid={off}
+            value={text ?? value.toFixed(decimals)}
+            onChange={(e) => {
+              setText(e.target.value);
+              const number = read(e.target.value);
+              if (number >= range[0] && number <= range[1]) onChange(number);
+            }}
+            onBlur={() => setText(null)}
+          />
+          <span aria-hidden className="absolute top-1/2 right-2.5 -translate-y-1/2 text-soft">
+            {unit}
+          </span>
+        </span>
+      </Labelled>
+    </div>
+  );
+}

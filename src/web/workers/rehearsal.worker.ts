@@ -1,0 +1,55 @@
+import { expose } from 'comlink';
+import { bestGuesses, type Comparison, TwinRun } from '../../core/rehearsal/compare.ts';
+import type { Odds } from '../../core/rehearsal/outlook.ts';
+import { type Rehearsal, thinTrace } from '../../core/rehearsal/rehearse.ts';
+
+/** Points a line is drawn with: more than the eye tells apart at the width of a chart. */
+const POINTS = 110;
+/** Work between two looks at what else is asked, ms. */
+const SLICE_MS = 16;
+
+/** Lets messages in that came meanwhile. */
+const breathe = (): Promise<void> =>
+  new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(null);
+  });
+
+let turn = 0;
+
+const api = {
+  /** Each plan on the best guess. Whatever else was under way is given up. */
+  draw(comparison: Comparison): Rehearsal[] {
+    turn += 1;
+    return bestGuesses(comparison).map(({ trace, summary }) => ({ trace: thinTrace(trace, POINTS), summary }));
+  },
+
+  /** Many twins through every plan; null when given up. `tell` hears now and then how far it is. */
+  async odds(comparison: Comparison, count: number, tell: (done: number, odds: Odds[]) => void): Promise<Odds[] | null> {
+    turn += 1;
+    const mine = turn;
+    const run = new TwinRun(comparison, count);
+    let told = performance.now();
+    for (;;) {
+      const began = performance.now();
+      while (performance.now() - began < SLICE_MS) if (!run.next()) return run.odds();
+      if (performance.now() - told > 250) {
+        told = performance.now();
+        tell(run.done, run.odds());
+      }
+      await breathe();
+      if (turn !== mine) return null;
+    }
+  },
+
+  cancel(): void {
+    turn += 1;
+  },
+};
+
+export type RehearsalWorker = typeof api;
+expose(api);
