@@ -26,7 +26,7 @@ static double bode(double m) {
 }
 
 static void linearise(const double *s) {
-  const double warmth = s[BASE] - 25, reaction = exp(0.036 * warmth), gasWarmth = exp(0.06 * warmth);
+  const double warmth = s[BASE] - 25, reaction = exp(0.034 * warmth), gasWarmth = exp(0.06 * warmth);
   const double discharging = 0.5 * P_exchange * exp(0.012 * warmth), charging = 0.5 * P_exchangeCharging * reaction;
   const double acceptance = P_acceptance * reaction, delivery = P_delivery * exp(0.035 * warmth);
   const double gas0 = P_gassing * gasWarmth, local = P_localAction * gasWarmth, ohms0 = P_resistance * exp(-0.008 * warmth);
@@ -41,11 +41,13 @@ static void linearise(const double *s) {
     const double layer = freeMolality * (s[LOWER] - s[UPPER]) / water, felt = layer > 0 ? poreM + layer : poreM;
     const double rest = REST_PER_K * warmth + (felt >= WEAKEST ? bode(felt) : bode(WEAKEST) + NERNST * log10((felt > 1e-9 ? felt : 1e-9) / WEAKEST));
     const double over = (u - rest) * perTafel, active = make[ACTIVE] * P_activeShare * wet, left = active - discharged;
-    const double ex = exp(over > 30 ? 30 : over < -30 ? -30 : over), per = 1 / ex, exchange = (over >= 0 ? charging : discharging) * wet;
+    const double ex = exp(over > 30 ? 30 : over < -30 ? -30 : over), per = 1 / ex;
+    const double blocked = hard / (active > 0.05 ? active : 0.05), bare = blocked < 0.9 ? wet * (1 - blocked) * (1 - blocked) : wet * 0.01;
+    const double exchange = (over >= 0 ? charging : discharging) * bare;
     const double drive = exchange * (ex - per), driveSlope = exchange * (ex + per) * perTafel;
     double main, mainSlope, back = 0, backSlope = 0;
     if (over >= 0) {
-      const double dissolving = acceptance * wet * (soft > 0 ? soft * sqrt(soft) : 0) + 1e-9, limit = dissolving * over;
+      const double dissolving = acceptance * bare * (soft > 0 ? soft * sqrt(sqrt(soft)) : 0) + 1e-9, limit = dissolving * over;
       if (over < 1e-6) {
         const double through = driveSlope * P_tafel;
         mainSlope = through * dissolving / (through + dissolving) / P_tafel;
@@ -68,7 +70,6 @@ static void linearise(const double *s) {
     }
     const double burst = gas0 * exp(11 * ((u > 3.6 ? 3.6 : u) - 2.23)), gas = burst + (u > 1 ? local : 0);
     const double wrong = u < 0 ? 0.02 * exp(-11 * ((u < -3.5 ? -3.5 : u) + 1.8)) : 0;
-    const double blocked = hard / (active > 0.05 ? active : 0.05);
     o->slope = mainSlope + backSlope + 11 * burst + 11 * wrong + make[SHORT];
     o->total = main + back + gas - wrong + make[SHORT] * u;
     o->main = main; o->mainSlope = mainSlope; o->hard = back; o->hardSlope = backSlope; o->gas = gas; o->gasSlope = 11 * burst;

@@ -91,19 +91,26 @@ describe('rehearsal', () => {
     expect(odds.finishes + odds.trips.reduce((sum, t) => sum + t.share, 0)).to.be.closeTo(1, 0.1);
   });
 
-  it('the time left narrows to the twins that behave like the battery on the bench', () => {
+  it('the time left narrows to the twins that behave like the battery on the bench, and its band holds the truth about as often as it says', () => {
     const plan = fit('first-c10');
-    const twins = makeTwins(DESIGNS.flooded, { c20Ah: 60, cells: 6 }, { charge: 0.5, temperatureC: 20, spread: { charge: 0.2 } }, 20, 40);
-    const courses = coursesOf(twins, plan);
-    const truth = rehearse(battery({ charge: 0.25 }), plan);
+    const condition = { charge: 0.5, temperatureC: 20, spread: { charge: 0.2 } };
+    const drawn = (count: number, seed: number): SimBattery[] => makeTwins(DESIGNS.flooded, { c20Ah: 60, cells: 6 }, condition, 20, count, seed).slice(1);
+    const courses = coursesOf(drawn(41, 1), plan);
     const before = timeLeft(courses, [], 6)!;
-    const seen = [0.5, 1, 1.5, 2, 2.5, 3].map((hours) => ({ hours, voltageV: valueAt(truth.trace.hours, truth.trace.voltageV, hours) }));
-    const after = timeLeft(courses, seen, 6)!;
-    const really = truth.summary.hours - 3;
-    expect(after.low).to.be.lessThan(really);
-    expect(after.high).to.be.greaterThan(really);
-    expect(Math.abs(after.middle - really)).to.be.lessThan(Math.abs(before.middle - truth.summary.hours) + 0.5);
-    expect(timeLeft([], seen, 6)).to.equal(null);
+    const truths = drawn(25, 99);
+    let held = 0;
+    let narrower = 0;
+    for (const truth of truths) {
+      const { trace, summary } = rehearse(truth, plan);
+      const sofar = Math.min(3, summary.hours / 2);
+      const seen = [0.1, 0.3, 0.5, 0.7, 0.9, 1].map((share) => ({ hours: share * sofar, voltageV: valueAt(trace.hours, trace.voltageV, share * sofar) }));
+      const after = timeLeft(courses, seen, 6)!;
+      if (after.low <= summary.hours - sofar && summary.hours - sofar <= after.high) held += 1;
+      if (after.high - after.low < before.high - before.low) narrower += 1;
+    }
+    expect(held / truths.length).to.be.within(0.65, 1);
+    expect(narrower / truths.length).to.be.greaterThan(0.7);
+    expect(timeLeft([], [], 6)).to.equal(null);
   });
 
   it('a band is weighted, and a trace is read between its points', () => {

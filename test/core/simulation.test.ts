@@ -131,13 +131,14 @@ describe('simulation: against published values', () => {
   });
 
   for (const kind of KINDS) {
-    it(`${kind}: charges as the cross-check says below its gassing volts: within 40 mV per cell at most of its points, 55 mV at worst`, () => {
+    it(`${kind}: charges as the cross-check says below its gassing volts: within 40 mV per cell, gel within 45`, () => {
       const c10 = 60 * 0.5 ** (1 - 1 / CHEMISTRIES[kind].peukert);
       const off: number[] = [];
       for (const rate of [0.05, 0.1, 0.2]) {
         for (const t of [15, 25, 35]) {
           const amps = rate * c10;
-          const stepper = new Stepper(battery(kind, { temperatureC: t, charge: 0.15 }));
+          // Theirs does not warm itself, so ours is cooled hard.
+          const stepper = new Stepper(makeBattery(DESIGNS[kind], { c20Ah: 60, cells: 6 }, { charge: 0.15, temperatureC: t }, t, { cooling: 1000 }));
           for (const charge of [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9]) {
             stepper.run({ currentA: amps, limitV: Infinity }, ((charge - 0.15) * 60 * HOUR) / amps - stepper.elapsedS);
             const theirs = copettiChargeV(charge, amps, c10, t);
@@ -146,8 +147,7 @@ describe('simulation: against published values', () => {
         }
       }
       expect(off.length).to.be.greaterThan(30);
-      expect(off.filter((d) => d <= 0.04).length / off.length).to.be.at.least(0.85);
-      expect(Math.max(...off)).to.be.lessThan(0.055);
+      expect(Math.max(...off)).to.be.lessThan(kind === 'gel' ? 0.045 : 0.04);
     });
   }
 

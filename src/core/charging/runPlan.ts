@@ -9,6 +9,9 @@ export interface PlanSample {
   /** Charging positive. */
   currentA: number;
   temperatureC: number;
+  /** Charge and energy put in since the sample before, where they are known better than by the product: Ah, Wh. */
+  ah?: number;
+  wh?: number;
 }
 
 /** How far a plan has come. Plain data: it is stored with every change of stage and read back after a crash. */
@@ -106,14 +109,15 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
   // An instrument may time its bursts by itself: what flows says whether this is one.
   const burst = stage.do !== 'pulse' || sample.currentA > 0.02 * stage.currentA;
   const stageS = run.stageS + sample.dtS;
-  const stageAh = run.stageAh + sample.currentA * hours;
+  const { ah = sample.currentA * hours, wh = ah * sample.voltageV } = sample;
+  const stageAh = run.stageAh + ah;
   const next: PlanRun = {
     ...run,
     stageS,
     totalS: run.totalS + sample.dtS,
     stageAh,
-    ahIn: run.ahIn + sample.currentA * hours,
-    whIn: run.whIn + sample.currentA * sample.voltageV * hours,
+    ahIn: run.ahIn + ah,
+    whIn: run.whIn + wh,
   };
   if (burst && stage.do !== 'rest') {
     const moved = Math.abs(sample.voltageV - run.flatV) > FLAT_V_PER_CELL * plan.battery.cells;

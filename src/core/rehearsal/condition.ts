@@ -13,12 +13,12 @@ export const SULFATION = {
 } as const;
 export type Sulfation = keyof typeof SULFATION;
 
-/** What may be wrong with one of its cells. */
+/** What may be wrong with one of its cells: 15 % behind the others, worn to 60 %, or shorted inside. */
 export const CELL_FAULTS: Readonly<Record<'none' | 'behind' | 'weak' | 'short', { name: string; cell: CellCondition }>> = {
   none: { name: 'None', cell: {} },
-  behind: { name: 'One cell behind', cell: { behind: 0.15 } },
-  weak: { name: 'One cell worn to 60 %', cell: { active: 0.6 } },
-  short: { name: 'One cell shorted', cell: { shortOhm: 0.02 } },
+  behind: { name: 'One behind', cell: { behind: 0.15 } },
+  weak: { name: 'One worn', cell: { active: 0.6 } },
+  short: { name: 'One shorted', cell: { shortOhm: 0.02 } },
 };
 export type CellFault = keyof typeof CELL_FAULTS;
 

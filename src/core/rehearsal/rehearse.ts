@@ -2,6 +2,7 @@ import type { FittedPlan } from '../charging/fitPlan.ts';
 import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../charging/liveGuards.ts';
 import { advancePlan, demandOf, inBurst, PLAN_START, type PlanRun, stageOf } from '../charging/runPlan.ts';
 import { type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
+import { CASE, CELL_SIZE } from '../simulation/kernel.ts';
 import { PulseLeap } from './leap.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
 
@@ -61,6 +62,8 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
   const trace: Trace = { hours: [], voltageV: [], currentA: [], temperatureC: [], charge: [], hydrogenLh: [], waterG: [] };
   const before = viewBattery(battery);
   const hardBefore = meanHard(battery);
+  const ah = battery.cells * CELL_SIZE + CASE.chargeIn;
+  const wh = battery.cells * CELL_SIZE + CASE.energyIn;
   const gapS = plan.mostS / POINTS;
   let run: PlanRun = PLAN_START;
   let window: GuardWindow = EMPTY_WINDOW;
@@ -96,6 +99,7 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
     const stage = stageOf(plan, run);
     if (!stage) break;
     const demand = warm ? { currentA: 0, limitV: 0, holdsS: 600 } : demandOf(plan, run, stepper.temperatureC);
+    const books = { ah: battery.state[ah] as number, wh: battery.state[wh] as number };
     const dtS = stepper.step(
       { currentA: demand.currentA, limitV: demand.currentA < 0 ? Infinity : demand.limitV },
       Math.max(0.01, Math.min(demand.holdsS, 600)),
@@ -106,7 +110,14 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
       pausedS += dtS;
       warm = !mayResume(stepper.temperatureC, battery.ambientC);
     } else {
-      const after = advancePlan(plan, run, { dtS, voltageV: stepper.voltageV, currentA: stepper.currentA, temperatureC: stepper.temperatureC });
+      const after = advancePlan(plan, run, {
+        dtS,
+        voltageV: stepper.voltageV,
+        currentA: stepper.currentA,
+        temperatureC: stepper.temperatureC,
+        ah: (battery.state[ah] as number) - books.ah,
+        wh: (battery.state[wh] as number) - books.wh,
+      });
       if (after.stage !== run.stage || after.finished) {
         ended.push({ untilH: stepper.elapsedS / 3600, why: after.ended.at(-1) ?? '' });
         window = EMPTY_WINDOW;

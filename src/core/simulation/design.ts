@@ -62,7 +62,7 @@ const fitted = (value: number, unit: string, source: string, spread = 1.1): Para
 const assumed = (value: number, unit: string, spread: number, source: string): Parameter => ({ value, unit, spread, standing: 'assumed', source });
 
 const REST_TABLE = 'Acid and water that put the usual rest-voltage table of the family on Bode’s polynomial, with acid used as Faraday says';
-const RATINGS = 'Fitted to C20, C10 and reserve capacity by Peukert’s exponent of the family, and to Copetti et al. 1993';
+const RATINGS = 'Fitted to C20, C10 and reserve capacity by Peukert’s exponent of the family, and to the charge and discharge curves of Copetti et al. 1993';
 const GAS = 'Schiffer et al., J. Power Sources 168 (2007)';
 const GAS_SEALED = 'The law of Schiffer et al. 2007 with less than its 20 mA per 100 Ah, so that what is lost on the shelf is what the family loses';
 const STORAGE = 'Usual loss on the shelf at 20 °C, less what gassing takes at rest';
@@ -93,9 +93,9 @@ export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
       mixingByItself: assumed(0.004, '1/h', 2, 'Assumed: layers last for days to weeks'),
       activeShare: fitted(1.222, 'Ah/Ah', RATINGS, 1.05),
       exchange: fitted(0.0786, 'C', RATINGS, 1.3),
-      exchangeCharging: fitted(0.0331, 'C', RATINGS, 1.3),
+      exchangeCharging: fitted(0.0289, 'C', RATINGS, 1.3),
       tafel: fitted(0.0808, 'V', RATINGS),
-      acceptance: fitted(0.095, '1/h', RATINGS, 1.4),
+      acceptance: fitted(0.1025, '1/h', RATINGS, 1.4),
       delivery: fitted(3.48, '1/h', RATINGS, 1.2),
       resistance: fitted(0.0451, 'Ω·Ah', RATINGS, 1.25),
       resistanceEmpty: fitted(1.68, '×', RATINGS, 1.3),
@@ -119,9 +119,9 @@ export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
       mixingByItself: assumed(0.01, '1/h', 2, 'Assumed'),
       activeShare: fitted(1.201, 'Ah/Ah', RATINGS, 1.05),
       exchange: fitted(0.0917, 'C', RATINGS, 1.3),
-      exchangeCharging: fitted(0.0163, 'C', RATINGS, 1.3),
+      exchangeCharging: fitted(0.0138, 'C', RATINGS, 1.3),
       tafel: fitted(0.0644, 'V', RATINGS),
-      acceptance: fitted(0.0775, '1/h', RATINGS, 1.4),
+      acceptance: fitted(0.0847, '1/h', RATINGS, 1.4),
       delivery: fitted(5.33, '1/h', RATINGS, 1.2),
       resistance: fitted(0.0435, 'Ω·Ah', RATINGS, 1.25),
       resistanceEmpty: fitted(2.43, '×', RATINGS, 1.3),
@@ -145,9 +145,9 @@ export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
       mixingByItself: assumed(0.01, '1/h', 2, 'Assumed'),
       activeShare: fitted(1.189, 'Ah/Ah', RATINGS, 1.05),
       exchange: fitted(0.104, 'C', RATINGS, 1.3),
-      exchangeCharging: fitted(0.00764, 'C', RATINGS, 1.3),
+      exchangeCharging: fitted(0.00641, 'C', RATINGS, 1.3),
       tafel: fitted(0.0504, 'V', RATINGS),
-      acceptance: fitted(0.0612, '1/h', RATINGS, 1.4),
+      acceptance: fitted(0.0659, '1/h', RATINGS, 1.4),
       delivery: fitted(6.47, '1/h', RATINGS, 1.2),
       resistance: fitted(0.0654, 'Ω·Ah', RATINGS, 1.25),
       resistanceEmpty: fitted(1.75, '×', RATINGS, 1.3),

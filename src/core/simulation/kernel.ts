@@ -86,7 +86,7 @@ const SOFTENING_SCALE = 1 / (Math.exp((SOFTENING_AT_V - SOFTENS_ABOVE_V) / SOFTE
 /** Growth per °C of diffusion, of the reactions, and of sulfate; fall of resistance. */
 const DIFFUSION_PER_C = 0.02;
 const DISCHARGING_PER_C = 0.012;
-const CHARGING_PER_C = 0.036;
+const CHARGING_PER_C = 0.034;
 const DELIVERY_PER_C = 0.035;
 const SULFATE_PER_C = Math.LN2 / 10;
 const RESISTANCE_PER_C = 0.008;
@@ -204,12 +204,15 @@ export function linearise(anatomy: Anatomy, state: Float64Array, linear: Linear)
     let mainSlope: number;
     const ex = Math.exp(over > 30 ? 30 : over < -30 ? -30 : over);
     const per = 1 / ex;
-    const exchange = (over >= 0 ? charging : discharging) * wet;
+    // Hard crystals lie on the surface and cover more of it than their share: what they cover takes no part. Assumed.
+    const blocked = hard / (active > 0.05 ? active : 0.05);
+    const bare = blocked < 0.9 ? wet * (1 - blocked) * (1 - blocked) : wet * 0.01;
+    const exchange = (over >= 0 ? charging : discharging) * bare;
     const drive = exchange * (ex - per);
     const driveSlope = exchange * (ex + per) * perTafel;
     if (over >= 0) {
-      // Crossing the plate surface and dissolving the sulfate follow one another; the second goes with its amount to the power 1.5 (fitted).
-      const dissolving = acceptance * wet * (soft > 0 ? soft * Math.sqrt(soft) : 0) + 1e-9;
+      // Crossing the plate surface and dissolving the sulfate follow one another; the second goes with its amount to the power 1¼ (fitted).
+      const dissolving = acceptance * bare * (soft > 0 ? soft * Math.sqrt(Math.sqrt(soft)) : 0) + 1e-9;
       const limit = dissolving * over;
       if (over < 1e-6) {
         const through = driveSlope * tafel;
@@ -248,7 +251,6 @@ export function linearise(anatomy: Anatomy, state: Float64Array, linear: Linear)
 
     const slope = mainSlope + backSlope + gasSlope + wrongSlope + short;
     const total = main + back + gas - wrong + short * u;
-    const blocked = hard / (active > 0.05 ? active : 0.05);
     const r =
       (ohms0 * (make[m + MAKE.resistance] as number) * (1 + resistanceEmpty * discharged * discharged + resistanceHard * blocked * blocked)) / wet +
       (make[m + MAKE.joint] as number);

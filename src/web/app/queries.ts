@@ -23,7 +23,8 @@ export function askAhead(): void {
 export const useShop = () => useQuery(shopQuery);
 export const useBench = () => useQuery(benchQuery);
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
-export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`), enabled: id !== '' });
+export const useJob = (id: string) =>
+  useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`), enabled: id !== '' });
 export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
 
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => get<PlansWire>('/api/plans') });

@@ -32,7 +32,8 @@ const MARGIN = { top: 6, right: 14, bottom: 0, left: 0 };
 /** One quantity over hours, a line for each course of events. */
 export const TraceChart = memo(function TraceChart({ title, unit, decimals, lines, width, height, untilH, limit, nowH, fromZero = false }: Props) {
   const values = lines.flatMap((l) => l.points.map((p) => p.y));
-  const [low, high] = values.length > 0 ? bounds(values, limit?.y, fromZero, decimals) : [0, 1];
+  const ticks = values.length > 0 ? valueTicks(values, limit?.y, fromZero, decimals) : [0, 1];
+  const digits = tickDecimals((ticks[1] ?? 1) - (ticks[0] ?? 0));
   const said = lines.map((l) => `${l.name}: ${(l.points[0]?.y ?? 0).toFixed(decimals)} to ${(l.points.at(-1)?.y ?? 0).toFixed(decimals)} ${unit}`).join('; ');
   return (
     <figure aria-label={`${title}. ${said}`} className="min-w-0">
@@ -46,9 +47,10 @@ export const TraceChart = memo(function TraceChart({ title, unit, decimals, line
           <XAxis dataKey="h" type="number" domain={[0, untilH]} ticks={hourTicks(untilH)} tickFormatter={hourWord} height={24} {...AXIS} />
           <YAxis
             width={46}
-            domain={[low, high]}
-            ticks={[low, (low + high) / 2, high]}
-            tickFormatter={(v: number) => v.toFixed(tickDecimals(high - low, decimals))}
+            domain={[ticks[0] as number, ticks.at(-1) as number]}
+            ticks={ticks}
+            interval={0}
+            tickFormatter={(v: number) => v.toFixed(digits)}
             {...AXIS}
           />
           {limit && (
@@ -85,25 +87,29 @@ export const TraceChart = memo(function TraceChart({ title, unit, decimals, line
   );
 });
 
-/** Ends of the value axis that leave the lines room, on round numbers. */
-function bounds(values: readonly number[], limit: number | undefined, fromZero: boolean, decimals: number): [number, number] {
+const NICE = [1, 2, 2.5, 5, 10];
+const MOST_STEPS = 3;
+
+/** Round numbers that hold every value, at most three steps of them. */
+function valueTicks(values: readonly number[], limit: number | undefined, fromZero: boolean, decimals: number): number[] {
   let low = fromZero ? 0 : Infinity;
-  let high = -Infinity;
-  for (const v of values) {
+  let high = fromZero ? 0 : -Infinity;
+  for (const v of limit === undefined ? values : [...values, limit]) {
     if (v < low) low = v;
     if (v > high) high = v;
   }
-  if (limit !== undefined) {
-    low = Math.min(low, limit);
-    high = Math.max(high, limit);
+  const span = Math.max(high - low, 2 * 10 ** -decimals);
+  const unit = 10 ** Math.floor(Math.log10(span / MOST_STEPS));
+  for (const nice of NICE) {
+    const step = nice * unit;
+    const [from, to] = [Math.floor(low / step + 1e-9), Math.max(Math.ceil(high / step - 1e-9), Math.floor(low / step + 1e-9) + 1)];
+    if (to - from <= MOST_STEPS) return Array.from({ length: to - from + 1 }, (_, i) => (from + i) * step);
   }
-  const least = 2 * 10 ** -decimals;
-  const step = 10 ** Math.floor(Math.log10(Math.max(high - low, least))) / 2;
-  const floor = Math.floor(low / step) * step;
-  return [floor, Math.max(Math.ceil(high / step) * step, floor + step)];
+  return [low, high];
 }
 
-const tickDecimals = (span: number, decimals: number): number => Math.min(decimals, span >= 20 ? 0 : span >= 1 ? 1 : span >= 0.1 ? 2 : 3);
+/** As many decimals as tell one tick from the next. */
+const tickDecimals = (step: number): number => [0, 1, 2, 3].find((d) => Math.abs(step * 10 ** d - Math.round(step * 10 ** d)) < 1e-6) ?? 3;
 
 const STEPS_H = [0.25, 0.5, 1, 2, 3, 4, 6, 8, 12, 24, 48, 96];
 

@@ -10,7 +10,7 @@ interface Result {
   rehearsal: Rehearsal | null;
 }
 
-const HEIGHT = 132;
+const HEIGHT = 112;
 const GAP = 16;
 
 /** Volts, amps, charge, warmth, gas and water of each way over the same hours. */

@@ -23,7 +23,7 @@ export function OutcomeTable({ results, battery, rules, benchJobs }: Props) {
   const alone = { cells: battery.cells, c20Ah: battery.c20Ah, vented: battery.chemistry === 'flooded' };
   const air = ventilationNeed([...chargingBatteries(benchJobs), alone]);
   const rows: { label: string; of: (r: Rehearsal, odds: Odds | null) => string }[] = [
-    { label: 'Stages end after', of: ({ summary }) => summary.stages.map((s) => `${s.untilH.toFixed(1)} h`).join(', ') || '–' },
+    { label: 'Stages end after', of: ({ summary }) => `${summary.stages.map((s) => s.untilH.toFixed(1)).join(', ') || '–'} h` },
     { label: 'Charge put in', of: ({ summary }) => `${summary.ahIn.toFixed(1)} Ah` },
     { label: 'Energy', of: ({ summary }) => (summary.energyWh >= 1000 ? `${(summary.energyWh / 1000).toFixed(2)} kWh` : `${summary.energyWh.toFixed(0)} Wh`) },
     {
@@ -58,7 +58,7 @@ export function OutcomeTable({ results, battery, rules, benchJobs }: Props) {
                 {label}
               </th>
               {shown.map(({ index, rehearsal, odds }) => (
-                <td key={index} className="py-0.5 font-semibold">
+                <td key={index} className="py-0.5 pr-2 font-semibold">
                   {rehearsal && of(rehearsal, odds)}
                 </td>
               ))}

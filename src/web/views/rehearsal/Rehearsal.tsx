@@ -98,7 +98,7 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
           The rehearsal stopped: {failed}
         </p>
       )}
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,30rem)_minmax(0,1fr)]">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,33rem)_minmax(0,1fr)]">
         <div className="grid content-start gap-3">
           {results.map(({ index, plan, rehearsal, odds: mine }) => (
             <WayCard

@@ -30,10 +30,10 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
   const fromShop = (t: number) => (temperatureUnit === 'F' ? celsiusFromFahrenheit(t) : t);
   const degrees = `°${temperatureUnit}`;
   return (
-    <form onSubmit={(e) => e.preventDefault()} className="flex flex-wrap items-end gap-3" aria-label="The battery">
-      <div className="w-60">
+    <form onSubmit={(e) => e.preventDefault()} className="flex flex-wrap items-start gap-2" aria-label="The battery">
+      <div className="w-44 flex-auto">
         <Labelled label="Battery">
-          <select className="field" value={subject.jobId ?? ''} onChange={(e) => onJob(e.target.value || null)}>
+          <select className="field px-2!" value={subject.jobId ?? ''} onChange={(e) => onJob(e.target.value || null)}>
             <option value="">Described here</option>
             {jobs.map((j) => (
               <option key={j.id} value={j.id}>
@@ -45,9 +45,9 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
       </div>
       {subject.jobId === null && (
         <>
-          <div className="w-28">
+          <div className="w-[6.7rem] flex-auto">
             <Labelled label="Family">
-              <select className="field" value={battery.chemistry} onChange={(e) => size({ chemistry: e.target.value as ChemistryKey })}>
+              <select className="field px-2!" value={battery.chemistry} onChange={(e) => size({ chemistry: e.target.value as ChemistryKey })}>
                 {Object.values(CHEMISTRIES).map((c) => (
                   <option key={c.key} value={c.key}>
                     {c.name}
@@ -56,10 +56,10 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
               </select>
             </Labelled>
           </div>
-          <div className="w-24">
+          <div className="w-[5.2rem] flex-auto">
             <Labelled label="Volts">
               <select
-                className="field"
+                className="field px-2!"
                 value={battery.cells}
                 onChange={(e) =>
                   onChange({
@@ -80,9 +80,9 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
           <NumberField label="C20" unit="Ah" value={battery.c20Ah} decimals={0} range={[0.5, 300]} onChange={(c20Ah) => size({ c20Ah })} />
         </>
       )}
-      <div className="w-32">
+      <div className="w-[7.6rem] flex-auto">
         <Labelled label="Charge known by">
-          <select className="field" value={condition.charge.by} onChange={(e) => set({ charge: evidenceOf(e.target.value as ChargeEvidence['by']) })}>
+          <select className="field px-2!" value={condition.charge.by} onChange={(e) => set({ charge: evidenceOf(e.target.value as ChargeEvidence['by']) })}>
             <option value="volts">Rest volts</option>
             <option value="sg">SG</option>
             <option value="percent">Percent</option>
@@ -92,7 +92,7 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
       </div>
       {condition.charge.by === 'volts' && (
         <NumberField
-          label={`At rest, ${Math.round((charge ?? 0) * 100)} %`}
+          label={`Rest = ${Math.round((charge ?? 0) * 100)} %`}
           unit="V"
           value={condition.charge.restV}
           decimals={2}
@@ -102,7 +102,7 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
       )}
       {condition.charge.by === 'sg' && (
         <NumberField
-          label={`At 25 °C, ${Math.round((charge ?? 0) * 100)} %`}
+          label={`SG = ${Math.round((charge ?? 0) * 100)} %`}
           unit="SG"
           quantity="specificGravity"
           value={condition.charge.sg}
@@ -121,9 +121,9 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
           onChange={(percent) => set({ charge: { by: 'percent', percent } })}
         />
       )}
-      <div className="w-32">
+      <div className="w-[7rem] flex-auto">
         <Labelled label="Hard sulfate">
-          <select className="field" value={condition.sulfation} onChange={(e) => set({ sulfation: e.target.value as Sulfation })}>
+          <select className="field px-2!" value={condition.sulfation} onChange={(e) => set({ sulfation: e.target.value as Sulfation })}>
             {Object.entries(SULFATION).map(([key, { name }]) => (
               <option key={key} value={key}>
                 {name}
@@ -132,9 +132,9 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
           </select>
         </Labelled>
       </div>
-      <div className="w-44">
+      <div className="w-[7.8rem] flex-auto">
         <Labelled label="A cell at fault">
-          <select className="field" value={condition.fault} onChange={(e) => set({ fault: e.target.value as CellFault })}>
+          <select className="field px-2!" value={condition.fault} onChange={(e) => set({ fault: e.target.value as CellFault })}>
             {Object.entries(CELL_FAULTS).map(([key, { name }]) => (
               <option key={key} value={key}>
                 {name}
@@ -160,7 +160,7 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
         onChange={(t) => onChange({ ...subject, roomC: fromShop(t) })}
       />
       {subject.jobId !== null && (
-        <button type="button" className="act-quiet" onClick={() => onChange({ ...DESCRIBED, battery: { ...battery }, condition, roomC: subject.roomC })}>
+        <button type="button" className="act-quiet mt-6" onClick={() => onChange({ ...DESCRIBED, battery: { ...battery }, condition, roomC: subject.roomC })}>
           Describe another
         </button>
       )}
@@ -190,11 +190,11 @@ function NumberField({ label, unit, value, decimals, range, quantity, onChange }
   };
   const off = text !== null && !(read(text) >= range[0] && read(text) <= range[1]);
   return (
-    <div className="w-28">
+    <div className={`flex-auto ${decimals >= 2 ? 'w-24' : 'w-[4.6rem]'}`}>
       <Labelled label={label} message={off ? `${range[0].toFixed(decimals)} to ${range[1].toFixed(decimals)}` : undefined}>
         <span className="relative block">
           <input
-            className="field pr-9 font-label text-xl! font-semibold"
+            className="field pr-8 pl-2! font-label text-xl! font-semibold"
             inputMode="decimal"
             autoComplete="off"
             aria-invalid={off}
@@ -206,7 +206,7 @@ function NumberField({ label, unit, value, decimals, range, quantity, onChange }
             }}
             onBlur={() => setText(null)}
           />
-          <span aria-hidden className="absolute top-1/2 right-2.5 -translate-y-1/2 text-soft">
+          <span aria-hidden className="absolute top-1/2 right-2 -translate-y-1/2 text-soft">
             {unit}
           </span>
         </span>

@@ -67,7 +67,7 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
             </optgroup>
           ))}
         </select>
-        <button type="button" className="act px-3!" onClick={onSend} disabled={!fit.fitted}>
+        <button type="button" className="act-quiet px-3!" onClick={onSend} disabled={!fit.fitted}>
           Send to a job
         </button>
         <Menu label={`More for way ${letter}`}>
@@ -111,6 +111,9 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
   );
 }
 
+/** A share in tenths of a percent; never a minus before nothing. */
+const tenth = (share: number): string => (Math.round(1000 * share) / 10 || 0).toFixed(1);
+
 /** What comes of it, in one line: the best guess, and where eight of ten twins lie. */
 function Outcome({ summary, odds }: { summary: RehearsalSummary; odds: Odds | null }) {
   const share = (x: number) => `${Math.round(100 * x)}`;
@@ -131,8 +134,8 @@ function Outcome({ summary, odds }: { summary: RehearsalSummary; odds: Odds | nu
         />
         <Fact
           label="Sulfate back"
-          value={`${(100 * (summary.hardBefore - summary.hardAfter)).toFixed(1)} %`}
-          band={odds && `${(100 * odds.broughtBack.low).toFixed(1)}–${(100 * odds.broughtBack.high).toFixed(1)} %`}
+          value={`${tenth(summary.hardBefore - summary.hardAfter)} %`}
+          band={odds && `${tenth(odds.broughtBack.low)}–${tenth(odds.broughtBack.high)} %`}
         />
         <Fact label="Ends by itself" value={odds ? `${share(odds.finishes)} %` : '…'} band={odds && `of ${odds.twins} twins`} />
       </dl>
