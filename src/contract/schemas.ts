@@ -57,6 +57,9 @@ const values = Joi.object({
   currentA: number(),
   temperatureC: number(),
   specificGravity: number(),
+  resistanceMilliohm: number(),
+  ccaA: number(),
+  massG: number(),
   beforeV: number(),
   afterV: number(),
 }).required();

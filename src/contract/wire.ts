@@ -1,11 +1,12 @@
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../core/charging/fitPlan.ts';
+import type { OnStretch } from '../core/charging/progress.ts';
 import type { PlanRun } from '../core/charging/runPlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
 import type { JobCommand } from '../core/procedures/commands.ts';
 import type { JobEvent, Signed } from '../core/procedures/events.ts';
-import type { JobState } from '../core/procedures/job.ts';
+import type { JobState, ReadingValues } from '../core/procedures/job.ts';
 import type { CommissioningPlan } from '../core/procedures/plan.ts';
 import type { Band } from '../core/rehearsal/outlook.ts';
 import type { Procedure } from '../core/procedures/procedure.ts';
@@ -182,6 +183,8 @@ export interface ChargeWire {
   /** The guard that last switched it off, or what interrupted it. */
   trip: { key: string; title: string; sentence: string } | null;
   samples: SampleColumns;
+  /** When its current was on; the last stretch is open while it is. */
+  stretches: OnStretch[];
   sampleCount: number;
   /** What the best guess expected at the start; hours with current on. */
   expected: { totalH: number; hours: number[]; voltageV: number[]; currentA: number[] };
@@ -195,7 +198,8 @@ export interface TriedInstrument {
   lines: string[];
 }
 
-export type Measured = { value: number; unit: 'V' | 'SG' | 'g' | 'mΩ' | 'A'; label: string }[];
+/** What a bench instrument reads now, in the units readings are kept in. */
+export type Measured = ReadingValues;
 
 /** What the stream says when something changed. */
 export interface ChangeNotice {

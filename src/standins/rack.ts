@@ -63,6 +63,8 @@ const NOISE_V = 0.0006;
 const NOISE_A = 0.0008;
 const HOT_C_PER_S = 0.02;
 const SHORT_OHM = 0.02;
+/** Batteries of one maker are more alike than all that is not known of the family. */
+const OF_ONE_MAKER = 0.4;
 
 /**
  * A rack of simulated batteries with a charger and a load at every place. It stands for the real
@@ -285,5 +287,5 @@ function hidden({ tag, chemistry, c20Ah, cells, charge, temperatureC }: Clipped)
     temperatureC,
     cells: Array.from({ length: cells }, () => ({ behind: 0.02 * random.even(), active: 0.97 + 0.05 * random.even() })),
   };
-  return makeBattery(design, { c20Ah, cells }, condition, temperatureC, drawFactors(design, random));
+  return makeBattery(design, { c20Ah, cells }, condition, temperatureC, drawFactors(design, random, OF_ONE_MAKER));
 }

@@ -136,6 +136,19 @@ describe('charge plans: running', () => {
     expect(run.finished).to.equal(false);
     run = feed(p, run, 60, 12.9, 0);
     expect(run.finished).to.equal(false);
+    // An open supply shows its own ceiling.
+    run = feed(p, run, 3000, 14.4, 0.01);
+    expect(run.finished).to.equal(false);
+    const c = fitted([{ do: 'current', cRate: 0.1, until: [{ when: 'volts', perCell: 2.4 }, time(10)] }]);
+    expect(feed(c, feed(c, PLAN_START, 100, 13, 6), 60, 14.58, 0).finished).to.equal(false);
+    const d = fitted([{ do: 'discharge', cRate: 0.05, perCell: 1.75, until: [time(24)] }]);
+    expect(feed(d, feed(d, PLAN_START, 100, 12, -3), 60, 0, 0).finished).to.equal(false);
+  });
+
+  it('a current far below the end of its tail has to stay there before it is believed', () => {
+    const p = fitted([{ do: 'voltage', perCell: 2.4, cRate: 0.1, until: [{ when: 'amps', cRate: 0.01 }, time(5)] }]);
+    expect(feed(p, PLAN_START, 200, 14.4, 0.1).finished).to.equal(false);
+    expect(feed(p, PLAN_START, 400, 14.4, 0.1).ended[0]).to.contain('tailed off to 0.10 A');
   });
 
   it('pulses by the second and knows how long each phase holds', () => {

@@ -188,6 +188,16 @@ describe('a live charge', function () {
     });
   }
 
+  it('a lead that comes off while it is held at its ceiling is no tail', async () => {
+    await t.start();
+    await t.bench.pass(1800, 5);
+    expect((await t.charge()).run.stage).to.equal(1);
+    t.rack.rack.setMischief(PLACE, 'lead-off', true);
+    await t.bench.pass(30);
+    expect((await t.state()).charge?.reason).to.match(/^No current/);
+    expect((await t.charge()).run.finished).to.equal(false);
+  });
+
   it('asks before it goes on, checks the clips again, and goes on from the same stage', async () => {
     await t.start();
     await t.bench.pass(60);

@@ -2,7 +2,7 @@ import { type GuardAction, type GuardKey } from './chargePlan.ts';
 import type { FittedPlan, FittedStage } from './fitPlan.ts';
 import { coolEnough } from './guards.ts';
 import { compensatedCeilingV, TEMPERATURE_LIMITS } from './limits.ts';
-import type { PlanRun } from './runPlan.ts';
+import { LEAST_FLOW_C, type PlanRun } from './runPlan.ts';
 
 /** A sample as the guards see it: what was measured, when (s since the charge began), and what had been asked for. */
 export interface GuardSample {
@@ -167,7 +167,7 @@ export const GUARDS: readonly Guard[] = [
       const offS = Math.max(LEAD_OFF_S, 5 * everyS);
       const on = recent.filter((s) => s.askedA !== 0);
       const tail = on.filter((s) => last.atS - s.atS <= offS);
-      const least = 0.0006 * plan.battery.c20Ah;
+      const least = LEAST_FLOW_C * plan.battery.c20Ah;
       if (tail.length < 4 || (tail[0]?.atS ?? last.atS) > last.atS - 0.7 * offS || !tail.every((s) => Math.abs(s.currentA) <= least)) return null;
       // A long tail may reach next to nothing by itself; it gets there slowly.
       const earlier = on.filter((s) => s.atS < (tail[0]?.atS ?? 0)).map((s) => Math.abs(s.currentA));

@@ -1,4 +1,5 @@
 import { type ChargePlan, type Stage, type Until } from './chargePlan.ts';
+import { type PlanRun, sayHours } from './runPlan.ts';
 
 /** What a plan is said for: one battery in its amps and volts, or none in particular. */
 export interface PlanScale {
@@ -159,6 +160,13 @@ export function sayStage(stage: Stage, scale: PlanScale): string {
     .join(' ')
     .replace(/ ,/g, ',');
   return `${words}.`;
+}
+
+/** How a running plan stands with one of its stages, and the words for it. */
+export function stageWords(run: PlanRun, stage: number): { phase: 'over' | 'running' | 'coming'; words: string } {
+  if (run.finished || stage < run.stage) return { phase: 'over', words: `Over: ${run.ended[stage] ?? ''}.` };
+  if (stage > run.stage) return { phase: 'coming', words: '' };
+  return { phase: 'running', words: `For ${sayHours(run.stageS)} so far.` };
 }
 
 /**

@@ -123,6 +123,21 @@ export function ampereHoursIn(readings: readonly ChargeReading[], on: readonly O
   return milliampereHours / 1000;
 }
 
+/**
+ * The moment at which current had been on for so long: where a course told in hours of charging stands
+ * on the clock. After the last stretch it goes on from `now`, as if current came back at once.
+ *
+ * @returns ms since the epoch
+ */
+export function momentOfHoursOn(hours: number, on: readonly OnStretch[], now: number): number {
+  let leftMs = hours * 3_600_000;
+  for (const { from, to } of on) {
+    if (to === null || leftMs <= to - from) return from + leftMs;
+    leftMs -= to - from;
+  }
+  return now + leftMs;
+}
+
 /** Hours with current on up to `now`. */
 export function hoursOn(on: readonly OnStretch[], now: number): number {
   return on.reduce((sum, { from, to }) => sum + ((to ?? now) - from), 0) / 3_600_000;

@@ -26,6 +26,8 @@ export interface PlanRun {
   /** Volts that have stood still in this stage, and for how long. */
   flatV: number;
   flatS: number;
+  /** For how long the current has been below the end of its tail, at the ceiling, s. */
+  lowS: number;
   /** SG readings of this stage, given by hand, oldest first. */
   sg: readonly { atS: number; sg: number }[];
   /** Samples that agreed with the end of the stage in a row: one outlier ends nothing. */
@@ -44,6 +46,7 @@ export const PLAN_START: Readonly<PlanRun> = {
   whIn: 0,
   flatV: 0,
   flatS: 0,
+  lowS: 0,
   sg: [],
   agreeing: 0,
   ended: [],
@@ -58,6 +61,13 @@ const SG_APART_S = 55 * 60;
 const AGREE = 3;
 /** … unless they lie this far apart. s */
 const AGREE_S = 10;
+/** Next to no current, share of C20 per hour. */
+export const LEAST_FLOW_C = 0.0006;
+/** Volts are reached only while this share of the current flows. */
+const REACHED_SHARE = 0.1;
+/** A current that comes down to its end passes this share of it; one that is far below has to stay there for so long. s */
+const TAIL_SHARE = 0.25;
+const TAIL_SLOW_S = 300;
 /** The first moments of a stage settle; its volts and amps end nothing. s */
 const SETTLE_S = 20;
 
@@ -124,6 +134,9 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
     next.flatV = moved ? sample.voltageV : run.flatV;
     next.flatS = moved ? 0 : run.flatS + sample.dtS;
   }
+  const tail = stage.until.find((u) => u.when === 'amps');
+  const low = tail !== undefined && sample.currentA <= tail.a && sample.currentA > flowingA(plan) && atCeiling(plan, stage, sample);
+  next.lowS = low ? run.lowS + sample.dtS : 0;
   const reason = stage.do === 'rest' || burst || stage.until.some((u) => u.when === 'time' && stageS >= u.s) ? endOf(plan, stage, next, sample) : null;
   if (!reason) return { ...next, agreeing: 0 };
   const agreeing = run.agreeing + 1;
@@ -136,7 +149,7 @@ export function nextStage(plan: FittedPlan, run: PlanRun, why: string): PlanRun 
   const stage = run.stage + 1;
   const ended = [...run.ended, why];
   if (stage >= plan.stages.length) return { ...run, ended, finished: true };
-  return { ...run, stage, stageS: 0, stageAh: 0, flatV: 0, flatS: 0, sg: [], agreeing: 0, ended };
+  return { ...run, stage, stageS: 0, stageAh: 0, flatV: 0, flatS: 0, lowS: 0, sg: [], agreeing: 0, ended };
 }
 
 /** An SG reading given by hand; counts towards a stage that ends when SG no longer rises. */
@@ -150,20 +163,31 @@ function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanS
   for (const u of stage.until) {
     if (u.when === 'time' && run.stageS >= u.s - 1e-6) return { sentence: `its time of ${sayHours(u.s)} was over`, atOnce: true };
     if (u.when === 'ah' && Math.abs(run.stageAh) >= u.ah) return { sentence: `${u.ah.toFixed(1)} Ah had gone in`, atOnce: true };
-    if (u.when === 'volts' && settled && sample.voltageV >= compensatedCeilingV(u.v, cells, sample.temperatureC) - 1e-3)
+    if (
+      u.when === 'volts' &&
+      settled &&
+      sample.currentA > REACHED_SHARE * stage.currentA &&
+      sample.voltageV >= compensatedCeilingV(u.v, cells, sample.temperatureC) - 1e-3
+    )
       return { sentence: `${sample.voltageV.toFixed(2)} V was reached`, atOnce: false };
-    if (u.when === 'amps' && settled && sample.currentA <= u.a && atCeiling(plan, stage, sample))
+    if (u.when === 'amps' && settled && run.lowS > 0 && (sample.currentA >= TAIL_SHARE * u.a || run.lowS >= TAIL_SLOW_S))
       return { sentence: `the current had tailed off to ${sample.currentA.toFixed(2)} A`, atOnce: false };
     if (u.when === 'volts-flat' && run.flatS >= u.overS && (stage.do !== 'voltage' || atCeiling(plan, stage, sample)))
       return { sentence: `the volts had not risen for ${sayHours(u.overS)}`, atOnce: true };
     if (u.when === 'sg-flat' && sgIsFlat(run, u.readings)) return { sentence: `${u.readings} SG readings an hour apart agreed`, atOnce: true };
   }
-  if (stage.do === 'discharge' && settled && sample.voltageV <= stage.limitV)
+  if (stage.do === 'discharge' && settled && sample.voltageV <= stage.limitV && -sample.currentA > flowingA(plan))
     return { sentence: `the cut-off of ${stage.limitV.toFixed(2)} V was reached`, atOnce: false };
   return null;
 }
 
-/** A tail counts only at the ceiling: with a lead off there is no current either. */
+/**
+ * Below this nothing flows. With a lead off a supply shows its own ceiling and no current, which is
+ * neither a tail nor a voltage reached.
+ */
+const flowingA = (plan: FittedPlan): number => LEAST_FLOW_C * plan.battery.c20Ah;
+
+/** A tail counts only at the ceiling. */
 function atCeiling(plan: FittedPlan, stage: FittedStage, sample: PlanSample): boolean {
   const ceiling = compensatedCeilingV(stage.limitV, plan.battery.cells, sample.temperatureC);
   return Math.abs(sample.voltageV - ceiling) <= 0.02 * plan.battery.cells;

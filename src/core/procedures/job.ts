@@ -9,12 +9,16 @@ export type Moment = number;
 
 export type ReadingRole = 'charge' | 'rest' | 'load' | 'spot';
 
-/** What a reading may hold: V per battery, A, °C, SG. */
+/** What a reading may hold: V per battery, A, °C, SG, mΩ, g. */
 export interface ReadingValues {
   voltageV?: number;
   currentA?: number;
   temperatureC?: number;
   specificGravity?: number;
+  /** By an analyser: mΩ, and A by the model's own standard. */
+  resistanceMilliohm?: number;
+  ccaA?: number;
+  massG?: number;
   /** Load test: before the load, and after it came off, V. */
   beforeV?: number;
   afterV?: number;
@@ -75,7 +79,16 @@ export function chargeStartedAt(charge: ChargeState): Moment {
 
 /** The plan an instrument followed, for the record of the step; empty where the charge was run by hand. */
 export function planSaid(charge: ChargeState): StepResult {
-  return charge.live ? { planName: charge.live.planName, sentences: charge.live.sentences } : {};
+  return charge.live ? { chargeId: charge.live.chargeId, planName: charge.live.planName, sentences: charge.live.sentences } : {};
+}
+
+/** Every charge of a job that an instrument ran, oldest first: which, and by which plan. */
+export function liveChargesOf(state: JobState): { chargeId: string; planName: string }[] {
+  const over = state.runs.flatMap(({ result }) =>
+    typeof result?.['chargeId'] === 'string' ? [{ chargeId: result['chargeId'], planName: String(result['planName']) }] : [],
+  );
+  const { charge } = state;
+  return charge?.live && !over.some((c) => c.chargeId === charge.live?.chargeId) ? [...over, charge.live] : over;
 }
 
 /** Since when it is off, or null while it flows. */

@@ -16,6 +16,9 @@ export const VALUE_FIELDS: Readonly<Record<keyof ReadingValues, { quantity: Quan
   currentA: { quantity: 'current', label: 'Amps' },
   temperatureC: { quantity: 'temperature', label: 'Temperature' },
   specificGravity: { quantity: 'specificGravity', label: 'SG' },
+  resistanceMilliohm: { quantity: 'resistance', label: 'Resistance' },
+  ccaA: { quantity: 'crankingCurrent', label: 'CCA' },
+  massG: { quantity: 'mass', label: 'Mass' },
   beforeV: { quantity: 'voltage', label: 'Volts before' },
   afterV: { quantity: 'voltage', label: 'Volts after' },
 };
@@ -25,7 +28,7 @@ export const ROLE_FIELDS: Readonly<Record<ReadingRole, { must: readonly (keyof R
   charge: { must: ['voltageV', 'currentA', 'temperatureC'], may: [] },
   rest: { must: ['voltageV'], may: ['temperatureC'] },
   load: { must: ['voltageV', 'temperatureC'], may: ['beforeV', 'afterV'] },
-  spot: { must: [], may: ['voltageV', 'currentA', 'temperatureC', 'specificGravity'] },
+  spot: { must: [], may: ['voltageV', 'currentA', 'temperatureC', 'specificGravity', 'resistanceMilliohm', 'ccaA', 'massG'] },
 };
 
 /** Questions to ask once before these values are kept. */

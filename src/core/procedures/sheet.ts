@@ -51,13 +51,16 @@ export interface Sheet {
 
 /** A reading's values in a line: `13.86 V · 1.20 A · 27 °C`. */
 export function readingText(reading: Reading, unit: TemperatureUnit): string {
-  const { voltageV, currentA, temperatureC, specificGravity, beforeV, afterV } = reading.values;
+  const { voltageV, currentA, temperatureC, specificGravity, resistanceMilliohm, ccaA, massG, beforeV, afterV } = reading.values;
   return [
     beforeV === undefined ? null : `before ${beforeV.toFixed(2)} V`,
     voltageV === undefined ? null : `${voltageV.toFixed(2)} V`,
     afterV === undefined ? null : `after ${afterV.toFixed(2)} V`,
     currentA === undefined ? null : `${currentA.toFixed(2)} A`,
     specificGravity === undefined ? null : `SG ${specificGravity.toFixed(3)}`,
+    resistanceMilliohm === undefined ? null : `${resistanceMilliohm.toFixed(1)} mΩ`,
+    ccaA === undefined ? null : `CCA ${ccaA.toFixed(0)} A`,
+    massG === undefined ? null : `${massG.toFixed(0)} g`,
     temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
   ]
     .filter((part) => part !== null)

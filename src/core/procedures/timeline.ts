@@ -113,7 +113,7 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
       off = to ?? now;
     }
     past.push(...gap(off, now));
-    return { past, coming: [{ kind, from: now, to: status.progress.agrees ? now : end, phase: 'coming', label }] };
+    return { past, coming: [{ kind, from: now, to: status.progress.agrees && !charge.live ? now : end, phase: 'coming', label }] };
   }
   return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, plan) * 1000, phase: 'coming', label }] };
 }

@@ -19,6 +19,18 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
     ['c', (n) => n],
   ],
   specificGravity: [],
+  resistance: [
+    ['mω', (n) => n],
+    ['mohm', (n) => n],
+    ['m', (n) => n],
+    ['ω', (n) => n * 1000],
+    ['ohm', (n) => n * 1000],
+  ],
+  crankingCurrent: [['a', (n) => n]],
+  mass: [
+    ['kg', (n) => n * 1000],
+    ['g', (n) => n],
+  ],
 };
 
 const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)$/;

@@ -41,6 +41,18 @@ export function askAbout(quantity: QuantityKey, value: number, context: ReadingC
     case 'temperature':
       if (value < 5) return `${value.toFixed(0)} °C is cold for the bench. Is it right?`;
       return value > 60 ? `${value.toFixed(0)} °C is very hot. Is it right?` : null;
+    case 'resistance': {
+      // A sound cell of this size has a few hundredths of an ohm over its Ah; ten times that is worth a question.
+      const most = (10 * 45 * context.cells) / context.c20Ah;
+      if (value <= 0) return `${value.toFixed(1)} mΩ is no resistance. Were the clips on?`;
+      return value > most ? `${value.toFixed(1)} mΩ is very high for ${context.c20Ah} Ah. Is it right?` : null;
+    }
+    case 'crankingCurrent':
+      return value > 60 * context.c20Ah ? `${value.toFixed(0)} A is a lot for ${context.c20Ah} Ah. Is it right?` : null;
+    case 'mass': {
+      const [light, heavy] = [12, 90].map((grams) => grams * context.cells * context.c20Ah) as [number, number];
+      return value < light || value > heavy ? `${value.toFixed(0)} g is unlikely for ${context.c20Ah} Ah. Is it right?` : null;
+    }
     case 'specificGravity':
       return value < 1.05 || value > 1.35 ? `SG ${value.toFixed(3)} is outside battery acid. Is it right?` : null;
   }

@@ -42,8 +42,12 @@ export function makeTwins(
   );
 }
 
-/** Factors on a design's parameters: the logarithm of each is normal, at most two and a half deviations out. */
-export function drawFactors(design: CellDesign, random: Random): Partial<Record<DesignKey, number>> {
+/**
+ * Factors on a design's parameters: the logarithm of each is normal, at most two and a half deviations out.
+ *
+ * @param width of the parameters' spread: 1 is all that is not known of them, less where batteries are known to be alike
+ */
+export function drawFactors(design: CellDesign, random: Random, width = 1): Partial<Record<DesignKey, number>> {
   const factors: Partial<Record<DesignKey, number>> = {};
   for (const key of DESIGN_KEYS) {
     const { spread } = design.parameters[key];
@@ -51,7 +55,7 @@ export function drawFactors(design: CellDesign, random: Random): Partial<Record<
     if (spread === 1 || key === 'recombination') continue;
     // Acid and water move together: what a maker fills in is a strength, and that is known.
     if (key === 'water') factors.water = factors.acid ?? 1;
-    else factors[key] = spread ** clamp(random.normal(), -2.5, 2.5);
+    else factors[key] = spread ** (width * clamp(random.normal(), -2.5, 2.5));
   }
   return factors;
 }

@@ -94,7 +94,10 @@ export class LiveBench {
         { by, now, transaction, commandId: body.commandId },
       );
       const row = { id: chargeId, jobId, place: body.place, instrument: charger.name, startedAt: now, endedAt: null, lastAt: now };
-      await store.tables.charges.create({ ...row, mode: 'running', plan: fitted, run: PLAN_START, trip: null, guess, expected }, { transaction });
+      await store.tables.charges.create(
+        { ...row, mode: 'running', plan: fitted, run: PLAN_START, trip: null, guess, expected, stretches: [] },
+        { transaction },
+      );
       return { chargeId };
     });
     const row = await this.#row(answer.chargeId);
@@ -201,7 +204,7 @@ export class LiveBench {
         for (const happening of look.happenings) {
           if (happening.type === 'trip') charge.stopFor(happening.trip);
           if (happening.type === 'cooled') charge.begin(now);
-          if (happening.type === 'finished') charge.mode = 'ended';
+          if (happening.type === 'finished') charge.end();
           this.#journal.note(charge, happening, now);
         }
         await this.#drive(charge, reading?.temperatureC ?? USUAL_C);
@@ -240,8 +243,8 @@ export class LiveBench {
     try {
       await store.write(async (transaction) => {
         await keepSamples(store, batch, transaction);
-        for (const { id, run, mode, trip, lastAt } of this.#charges.values())
-          await store.tables.charges.update({ run, mode, trip, lastAt }, { where: { id }, transaction });
+        for (const { id, run, mode, trip, lastAt, stretches } of this.#charges.values())
+          await store.tables.charges.update({ run, mode, trip, lastAt, stretches }, { where: { id }, transaction });
       });
       batch.length = 0;
       await this.#journal.settle();
@@ -282,7 +285,7 @@ export class LiveBench {
     charge.noteSg(state.readings);
     const mine = state.charge?.live?.chargeId === charge.id ? state.charge : null;
     if (charge.mode === 'ended') return;
-    if (!mine || mine.mode === 'ended' || state.status === 'closed') charge.mode = 'ended';
+    if (!mine || mine.mode === 'ended' || state.status === 'closed') charge.end();
     else if (mine.mode === 'running' && charge.mode !== 'running') charge.begin(this.context.clock.now());
     else if (mine.mode !== 'running' && charge.mode === 'running') charge.hold();
     else return;
@@ -306,7 +309,7 @@ export class LiveBench {
     const now = this.context.clock.now();
     await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', said: `Stage ${was + 1} ended by hand: ${body.reason}` }], by);
     if (charge.run.finished) {
-      charge.mode = 'ended';
+      charge.end();
       this.#journal.note(charge, { type: 'finished', said: `by hand: ${body.reason}` }, now);
     }
     await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
@@ -329,6 +332,7 @@ export class LiveBench {
     const standing = {
       mode: live?.mode ?? row.mode,
       trip: live?.trip ?? row.trip,
+      stretches: live?.stretches ?? row.stretches,
       left: live && live.mode !== 'ended' ? live.prospect.left(run.totalS / 3600) : null,
     };
     return { id, jobId, place, instrument, startedAt, endedAt, plan, expected, run, ...standing, samples: columns, sampleCount: count };
@@ -360,5 +364,6 @@ function revive(row: ChargeRow): ChargeRow {
     trip: parsed(row.trip) as ChargeRow['trip'],
     guess: parsed(row.guess) as ChargeRow['guess'],
     expected: parsed(row.expected) as ChargeRow['expected'],
+    stretches: parsed(row.stretches) as ChargeRow['stretches'],
   };
 }

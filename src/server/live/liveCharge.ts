@@ -2,6 +2,7 @@ import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../../core/charging/liveGuards.ts';
 import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
+import type { OnStretch } from '../../core/charging/progress.ts';
 import type { Reading } from '../../core/procedures/job.ts';
 import type { Channel, ChannelReading } from '../instruments/channel.ts';
 import type { ChargeRow } from '../store/tables.ts';
@@ -34,6 +35,7 @@ export class LiveCharge {
   run: PlanRun;
   trip: ChargeWire['trip'];
   lastAt: number;
+  stretches: OnStretch[];
   newest: LiveSample | null = null;
   #lastReadingAt: number;
   readonly #notedSg = new Set<string>();
@@ -60,6 +62,7 @@ export class LiveCharge {
     this.run = row.run;
     this.trip = row.trip;
     this.lastAt = row.lastAt;
+    this.stretches = row.stretches;
     this.#spoke = row.lastAt;
     this.#bornAt = row.lastAt;
     this.#lastReadingAt = row.startedAt - HOUR_MS;
@@ -74,6 +77,7 @@ export class LiveCharge {
 
   /** Current flows (again) from `now` on. */
   begin(now: number): void {
+    if (this.mode !== 'running' || this.stretches.length === 0) this.stretches = [...this.stretches, { from: now, to: null }];
     this.mode = 'running';
     this.trip = null;
     this.#coolsBySelf = false;
@@ -181,13 +185,25 @@ export class LiveCharge {
 
   /** Notes that a guard has switched it off. */
   stopFor(trip: { key: string; title: string; sentence: string; action: string }): void {
+    this.#off();
     this.mode = trip.action === 'pause' ? 'paused' : 'asking';
     this.#coolsBySelf = trip.action === 'pause';
     this.trip = { key: trip.key, title: trip.title, sentence: trip.sentence };
   }
 
+  /** It is over. */
+  end(): void {
+    this.#off();
+    this.mode = 'ended';
+  }
+
+  #off(): void {
+    this.stretches = this.stretches.map((stretch) => (stretch.to === null ? { ...stretch, to: this.lastAt } : stretch));
+  }
+
   /** A person paused it. */
   hold(): void {
+    this.#off();
     this.mode = 'paused';
     this.#coolsBySelf = false;
   }

@@ -2,6 +2,7 @@ import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequeli
 import type { Battery, CatalogueModel, ChargeWire, Person } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
+import type { OnStretch } from '../../core/charging/progress.ts';
 import type { PlanRun } from '../../core/charging/runPlan.ts';
 import type { JobState, Reading } from '../../core/procedures/job.ts';
 import type { CommissioningPlan } from '../../core/procedures/plan.ts';
@@ -68,6 +69,8 @@ export interface ChargeRow {
   /** What was taken for its state at the start. */
   guess: { charge: number | null; temperatureC: number; roomC: number };
   expected: Expectation;
+  /** When its current was on. */
+  stretches: OnStretch[];
   lastAt: number;
 }
 
@@ -175,6 +178,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       trip: JSON_TEXT,
       guess: JSON_TEXT,
       expected: JSON_TEXT,
+      stretches: JSON_TEXT,
       lastAt: BIGINT,
     }),
     plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),

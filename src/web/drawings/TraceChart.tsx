@@ -24,14 +24,16 @@ interface Props {
   /** Hours gone by: a line for now. */
   nowH?: number | undefined;
   fromZero?: boolean;
+  /** Values the axis must hold; others may run out of it. Without it every value is held. */
+  focus?: readonly number[] | undefined;
 }
 
 const AXIS = { stroke: 'var(--color-soft)', tick: { fontSize: 14, fill: 'var(--color-soft)' }, tickLine: false } as const;
 const MARGIN = { top: 6, right: 14, bottom: 0, left: 0 };
 
 /** One quantity over hours, a line for each course of events. */
-export const TraceChart = memo(function TraceChart({ title, unit, decimals, lines, width, height, untilH, limit, nowH, fromZero = false }: Props) {
-  const values = lines.flatMap((l) => l.points.map((p) => p.y));
+export const TraceChart = memo(function TraceChart({ title, unit, decimals, lines, width, height, untilH, limit, nowH, fromZero = false, focus }: Props) {
+  const values = focus ?? lines.flatMap((l) => l.points.map((p) => p.y));
   const ticks = values.length > 0 ? valueTicks(values, limit?.y, fromZero, decimals) : [0, 1];
   const digits = tickDecimals((ticks[1] ?? 1) - (ticks[0] ?? 0));
   const said = lines.map((l) => `${l.name}: ${(l.points[0]?.y ?? 0).toFixed(decimals)} to ${(l.points.at(-1)?.y ?? 0).toFixed(decimals)} ${unit}`).join('; ');
@@ -50,6 +52,7 @@ export const TraceChart = memo(function TraceChart({ title, unit, decimals, line
             domain={[ticks[0] as number, ticks.at(-1) as number]}
             ticks={ticks}
             interval={0}
+            allowDataOverflow
             tickFormatter={(v: number) => v.toFixed(digits)}
             {...AXIS}
           />

@@ -2,9 +2,11 @@ import { type FormEvent, useState } from 'react';
 import type { ReadingValues } from '../../core/procedures/job.ts';
 import { VALUE_FIELDS } from '../../core/procedures/readings.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
+import { fahrenheitFromCelsius, QUANTITIES } from '../../core/quantities/quantity.ts';
 import type { JobSender } from '../app/sending.ts';
 import { useRules } from '../app/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
+import { TakeFrom } from './TakeFrom.tsx';
 
 export type ValueField = keyof ReadingValues;
 
@@ -19,10 +21,12 @@ interface Props {
   autoFocus?: boolean;
   initial?: Partial<Record<ValueField, string>>;
   quiet?: boolean;
+  /** Place of the battery: instruments that serve it can be read instead of typed from. */
+  place?: number | undefined;
 }
 
 /** Takes readings as they are said, asks once about an unusual one, and keeps the text until it is accepted. */
-export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, autoFocus = false, initial = {}, quiet = false }: Props) {
+export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, autoFocus = false, initial = {}, quiet = false, place }: Props) {
   const { temperatureUnit } = useRules();
   const fields = [...must, ...may];
   const [texts, setTexts] = useState<Partial<Record<ValueField, string>>>(initial);
@@ -53,6 +57,18 @@ export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, 
     sender.clear();
   };
 
+  const take = (measured: ReadingValues) => {
+    const { temperatureC, ...others } = measured;
+    const shown = {
+      ...others,
+      ...(temperatureC === undefined ? {} : { temperatureC: temperatureUnit === 'F' ? fahrenheitFromCelsius(temperatureC) : temperatureC }),
+    };
+    for (const field of fields) {
+      const value = shown[field];
+      if (value !== undefined) change(field, value.toFixed(QUANTITIES[VALUE_FIELDS[field].quantity].decimals));
+    }
+  };
+
   return (
     <form onSubmit={onSubmit} noValidate className="grid gap-3">
       <div className="flex flex-wrap items-start gap-3">
@@ -73,6 +89,7 @@ export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, 
           {asking ? 'Yes, keep it' : act}
         </button>
       </div>
+      {place !== undefined && <TakeFrom place={place} fields={fields} onTaken={take} />}
       {asking && (
         <p role="alert" className="rounded-md bg-ochre-pale px-3 py-2 text-lg">
           {sender.problem?.message}

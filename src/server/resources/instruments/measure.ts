@@ -14,21 +14,19 @@ interface Request {
 export async function measureWith(context: Context, instruments: Instruments, { kind, place, cell = 1 }: Request): Promise<Measured> {
   const found = instrumentAt((await readRules(context.store)).instruments, kind, place);
   if (!found) throw conflict('No such instrument serves that place.', { place: 'None here.' });
-  const client = instruments.client(found.setting);
+  const { setting, output } = found;
+  const client = instruments.client(setting);
   const read = async (question: string): Promise<number> => (await client.numbers(question, 1))[0] as number;
   try {
     switch (kind) {
       case 'meter':
-        return [{ value: await read(`MEAS:VOLT? (@${place})`), unit: 'V', label: 'Volts' }];
+        return { voltageV: await read(`MEAS:VOLT? (@${output})`), temperatureC: await read(`MEAS:TEMP? (@${output})`) };
       case 'hydrometer':
-        return [{ value: await read(`MEAS:SG? (@${place},${cell})`), unit: 'SG', label: `SG of cell ${cell}` }];
+        return { specificGravity: await read(`MEAS:SG? (@${output},${cell})`) };
       case 'scale':
-        return [{ value: await read(`MEAS:MASS? (@${place})`), unit: 'g', label: 'Mass' }];
+        return { massG: await read(`MEAS:MASS? (@${output})`) };
       case 'analyser':
-        return [
-          { value: await read(`MEAS:RES? (@${place})`), unit: 'mΩ', label: 'Resistance' },
-          { value: await read(`MEAS:CCA? (@${place})`), unit: 'A', label: 'CCA (EN), estimated by conductance' },
-        ];
+        return { resistanceMilliohm: await read(`MEAS:RES? (@${output})`), ccaA: await read(`MEAS:CCA? (@${output})`) };
     }
   } catch (error) {
     throw new HttpProblem(422, { code: 'forbidden', message: (error as Error).message, fields: {} });

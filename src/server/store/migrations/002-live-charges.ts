@@ -7,7 +7,7 @@ export async function up(sequelize: Sequelize): Promise<void> {
 
 const STATEMENTS = [
   `CREATE TABLE charges (seq INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, jobId TEXT NOT NULL REFERENCES jobs(id), place INTEGER NOT NULL, instrument TEXT NOT NULL,
-    startedAt INTEGER NOT NULL, endedAt INTEGER, mode TEXT NOT NULL, plan TEXT NOT NULL, run TEXT NOT NULL, trip TEXT, guess TEXT NOT NULL, expected TEXT NOT NULL, lastAt INTEGER NOT NULL)`,
+    startedAt INTEGER NOT NULL, endedAt INTEGER, mode TEXT NOT NULL, plan TEXT NOT NULL, run TEXT NOT NULL, trip TEXT, guess TEXT NOT NULL, expected TEXT NOT NULL, stretches TEXT NOT NULL, lastAt INTEGER NOT NULL)`,
   `CREATE INDEX charges_open ON charges (mode) WHERE endedAt IS NULL`,
   `CREATE INDEX charges_job ON charges (jobId)`,
   // t: ms since the charge began; mV, mA, hundredths of a °C.

@@ -12,6 +12,7 @@ import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
+import { useLiveSample } from '../../app/queries.ts';
 import type { BenchItem } from './Bench.tsx';
 
 const HOUR_MS = 3_600_000;
@@ -145,6 +146,7 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
 /** The number that matters now, and what it is. */
 function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; rules: HouseRules; ready: number | null }) {
   const { state, plan } = item.job;
+  const sample = useLiveSample(state.charge?.live?.chargeId);
   const lines = standing();
   return (
     <p className="flex items-center justify-end gap-2.5 text-right">
@@ -152,14 +154,16 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
         <span className={`block ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
         {lines.then && <span className="block whitespace-nowrap">{lines.then}</span>}
       </span>
-      <b className={`shrink-0 font-label text-[26px] leading-none font-semibold whitespace-nowrap ${lines.alarm ? 'text-oxide' : ''}`}>
+      <b
+        className={`shrink-0 font-label text-[26px] leading-none font-semibold whitespace-nowrap ${lines.alarm ? 'text-oxide' : lines.live ? 'text-ember-ink' : ''}`}
+      >
         {lines.number}
         {lines.unit && <small className="ml-1 text-sm font-medium text-soft">{lines.unit}</small>}
       </b>
     </p>
   );
 
-  function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean } {
+  function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean; live?: boolean } {
     const readyWords = ready === null ? '' : `ready ${formatMoment(ready, now, rules.timeZone)}`;
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome)
@@ -170,6 +174,18 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
         then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '',
       };
     const { charge, current } = state;
+    if (charge?.live && charge.mode !== 'ended') {
+      const word = charge.mode === 'running' ? null : charge.resumesItself ? 'cooling, goes on by itself' : (charge.reason ?? 'paused').split(':')[0];
+      const detail = sample ? `${sample.currentA.toFixed(2)} A · ${formatTemperature(sample.temperatureC, rules.temperatureUnit)}` : 'asking the charger';
+      return {
+        number: sample ? sample.voltageV.toFixed(2) : charge.setA.toFixed(1),
+        unit: sample ? 'V' : 'A',
+        what: word?.toLowerCase() ?? detail,
+        then: readyWords,
+        alarm: word !== null && !charge.resumesItself,
+        live: charge.mode === 'running',
+      };
+    }
     if (charge && charge.mode !== 'ended') {
       const last = standingReadings(state, 'charge').at(-1);
       const stale = charge.mode === 'running' && now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;

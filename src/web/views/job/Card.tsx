@@ -52,11 +52,11 @@ export function Card({ tone, eyebrow, title, detail, step, folded = false, child
 function Words({ detail, step }: { detail: string | undefined; step: Step | undefined }) {
   return (
     <>
-      {detail && <p className="mt-2 max-w-[72ch] text-lg">{detail}</p>}
+      {detail && <p className="mt-2 max-w-[94ch] text-lg">{detail}</p>}
       {step?.hazards && (
         <ul className="mt-3 grid gap-1.5">
           {step.hazards.map((key) => (
-            <li key={key} className="flex max-w-[72ch] gap-2.5">
+            <li key={key} className="flex max-w-[94ch] gap-2.5">
               <TriangleAlert size={20} className="mt-0.5 shrink-0 text-ochre" aria-hidden />
               <span>
                 <b>{HAZARDS[key].title}.</b> {HAZARDS[key].text}

@@ -38,7 +38,9 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
           reasonLabel="Note"
           onConfirm={(text) => close(sender.send({ type: 'note', text }))}
         />
-        {(running || state.status === 'with-lead') && <SpotReading trigger={item('Take a reading in between')} sender={sender} onKept={() => setOpen(false)} />}
+        {(running || state.status === 'with-lead') && (
+          <SpotReading trigger={item('Take a reading in between')} sender={sender} onKept={() => setOpen(false)} place={state.charge?.place} />
+        )}
         {running && !state.paused && state.charge?.mode !== 'running' && (
           <ReasonDialog
             sender={sender}

@@ -39,6 +39,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
+          place={job.state.charge?.place}
           onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })}
         />
       </div>

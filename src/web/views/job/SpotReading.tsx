@@ -1,4 +1,5 @@
 import { type ReactNode, useState } from 'react';
+import { ROLE_FIELDS } from '../../../core/procedures/readings.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import type { JobSender } from '../../app/sending.ts';
 import { DialogFrame } from '../../inputs/DialogFrame.tsx';
@@ -9,10 +10,12 @@ interface Props {
   trigger: ReactNode;
   sender: JobSender;
   onKept: () => void;
+  /** Where the battery stands. */
+  place: number | undefined;
 }
 
 /** A reading taken between the steps: kept with the job and the battery, judged by nothing. */
-export function SpotReading({ trigger, sender, onKept }: Props) {
+export function SpotReading({ trigger, sender, onKept, place }: Props) {
   const [open, setOpen] = useState(false);
   return (
     <DialogFrame
@@ -28,7 +31,8 @@ export function SpotReading({ trigger, sender, onKept }: Props) {
     >
       <ReadingForm
         must={[]}
-        may={['voltageV', 'currentA', 'temperatureC', 'specificGravity']}
+        may={ROLE_FIELDS.spot.may}
+        place={place}
         act="Keep it"
         sender={sender}
         autoFocus

@@ -1,6 +1,6 @@
 import { Link, useParams } from 'react-router';
 import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
-import type { Job } from '../../../core/procedures/job.ts';
+import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
 import { OUTCOME_WORDS, readingText } from '../../../core/procedures/sheet.ts';
 import { timeline } from '../../../core/procedures/timeline.ts';
@@ -14,6 +14,7 @@ import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { LifeRibbon } from '../intake/PlanPanel.tsx';
 import { Readings } from '../job/Readings.tsx';
+import { ChargeTrace } from './ChargeTrace.tsx';
 import ReadingsChart from './ReadingsChart.tsx';
 
 /** A battery's life: each job, every reading drawn and listed, and every event as it was logged. */
@@ -85,6 +86,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
         </section>
       ))}
 
+      {jobs.flatMap(({ job }) => liveChargesOf(job.state).map((charge) => <ChargeTrace key={charge.chargeId} {...charge} timeZone={rules.timeZone} />))}
       <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">Readings over time</h2>
         {readings.length === 0 && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}

@@ -9,6 +9,7 @@ import { queryClient, useShop } from '../../app/queries.ts';
 import { Initials, useSigning } from '../../app/signing.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
+import { Instruments } from './Instruments.tsx';
 
 /** What this shop has decided: schools where practitioners differ, the bench, the room, the people. */
 export function HouseRulesView() {
@@ -124,6 +125,12 @@ function RulesForm({ rules }: { rules: HouseRules }) {
           </Labelled>
         ))}
       </fieldset>
+      <Instruments
+        instruments={draft.instruments}
+        places={parsed.places}
+        problem={(i, field) => problem?.fields[`rules.instruments.${i}.${field}`]}
+        onChange={(instruments) => setDraft({ ...draft, instruments })}
+      />
     </form>
   );
 }

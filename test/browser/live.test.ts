@@ -1,0 +1,123 @@
+import { expect } from 'chai';
+import type { Browser } from 'playwright-core';
+import { TestBench } from '../support/bench.ts';
+import { launch, Technician } from '../support/browser.ts';
+
+describe('a charge that watches itself', function () {
+  this.timeout(120_000);
+  let browser: Browser;
+  let bench: TestBench;
+  let path: (tag: string) => string;
+  before(async () => {
+    bench = await TestBench.demo();
+    browser = await launch();
+    path = await bench.jobPaths();
+  });
+  after(async () => {
+    await browser.close();
+    await bench.close();
+  });
+
+  it('shows live numbers on the bench, and asks there for what a guard has stopped', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open('/');
+    await t.sees('No current: look, then answer');
+    await bench.pass(3);
+    await t.page
+      .getByRole('listitem')
+      .filter({ hasText: 'LK-0403' })
+      .first()
+      .getByText(/0\.\d\d A · 2\d °C/)
+      .waitFor();
+    await t.leave();
+  });
+
+  it('is refused at the clips with the reason, then runs, trips, is answered and goes on, and closes its step', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    const rack = bench.rack!;
+    await t.open(path('LK-0404'));
+    await t.page.getByRole('button', { name: '3 with a charger', exact: true }).click();
+    const { clipOn } = rack;
+    Object.assign(rack, {
+      clipOn: async (...args: Parameters<typeof clipOn>) => {
+        await clipOn(...args);
+        rack.rack.setMischief(3, 'reversed', true);
+      },
+    });
+    await bench.stop();
+    await bench.start();
+    await t.open(path('LK-0404'));
+    await t.page.getByRole('button', { name: '3 with a charger', exact: true }).click();
+    await t.press('Check the clips and start');
+    await t.sees('plus and minus are swapped');
+    Object.assign(rack, { clipOn });
+    await bench.stop();
+    await bench.start();
+    await t.open(path('LK-0404'));
+    await t.page.getByRole('button', { name: '3 with a charger', exact: true }).click();
+    await t.press('Check the clips and start');
+    await t.page.getByRole('button', { name: 'Pause', exact: true }).waitFor();
+    await bench.pass(40);
+    await t.sees('flowing');
+    await t.page.getByLabel(/^Volts: measured/).waitFor();
+
+    rack.rack.setMischief(3, 'lead-off', true);
+    await bench.pass(15);
+    await t.sees('A lead is off, or a joint is open');
+    await t.press('Go on from the same stage');
+    await t.sees('no battery on them');
+    rack.rack.setMischief(3, 'lead-off', false);
+    await t.press('Go on from the same stage');
+    await t.page.getByRole('button', { name: 'Pause', exact: true }).waitFor();
+
+    await t.press('Pause');
+    await t.field('Why').fill('Feel the case');
+    await t.press('Switch off and pause');
+    await t.sees('Feel the case');
+    expect(rack.rack.places[2]!.output.on).to.equal(false);
+    await t.press('Go on from the same stage');
+    await t.page.getByRole('button', { name: 'Pause', exact: true }).waitFor();
+    expect(rack.rack.places[2]!.output.on).to.equal(true);
+
+    await bench.pass(12 * 3600, 60);
+    await t.step('Charger off, let the gas clear');
+    await t.open(`${path('LK-0404')}/sheet`);
+    await t.page.getByRole('heading', { name: 'Charge by plan: First charge of this job' }).waitFor();
+    await t.sees(/It ended when the current had tailed off/);
+    await t.open('/batteries/LK-0404');
+    await t.sees(/samples kept/);
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('takes a reading from the bench meter instead of typing it', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open(path('LK-0403'));
+    await t.press('More');
+    await t.press('Take a reading in between');
+    await t.press('Take it from the analyser');
+    await t.page.getByLabel(/^CCA/).and(t.page.locator('input')).waitFor();
+    expect(Number(await t.page.getByLabel(/^Resistance/).inputValue())).to.be.within(1, 60);
+    await t.press('Keep it');
+    await t.sees(/mΩ · CCA/);
+    await t.leave();
+  });
+
+  it('an instrument is added, tried and kept in the house rules', async () => {
+    const t = await Technician.sitDown(browser, bench, 'greta');
+    const { port } = bench.rack!.settings()[0]!;
+    await t.open('/rules');
+    await t.press('Add an instrument');
+    await t.page.getByLabel('Port', { exact: true }).fill('9');
+    await t.page.getByRole('button', { name: 'Try connection' }).last().click();
+    await t.sees(/cannot be reached/);
+    await t.page.getByLabel('Port', { exact: true }).fill(String(port));
+    await t.page.getByRole('button', { name: 'Try connection' }).last().click();
+    await t.sees('It has a watchdog of its own.');
+    await t.field('First place').fill('12');
+    await t.press('Keep the changes');
+    await t.sees('House rules changed');
+    await t.sees('Charger or supply at 127.0.0.1');
+    await t.leave();
+  });
+});
