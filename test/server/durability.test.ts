@@ -7,6 +7,7 @@ import { expect } from 'chai';
 import { openStore } from '../../src/server/store/store.ts';
 import { demoClock, shopClock } from '../../src/server/clock.ts';
 import { isLoopback } from '../../src/server/http/doors.ts';
+import type { BenchWire, ChargeWire } from '../../src/contract/wire.ts';
 import { PLAIN } from '../support/battery.ts';
 
 const READINGS = 200;
@@ -18,10 +19,10 @@ interface Running {
   url: string;
 }
 
-function serve(folder: string, ...more: string[]): Promise<Running> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', folder, '--port', '0', ...more], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
+const serve = (folder: string, ...more: string[]): Promise<Running> => serveWith(['--shop', '--data', folder, '--port', '0', ...more]);
+
+function serveWith(options: string[]): Promise<Running> {
+  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...options], { stdio: ['ignore', 'pipe', 'inherit'] });
   return new Promise((resolve, reject) => {
     let said = '';
     child.stdout.on('data', (part: Buffer) => {
@@ -140,6 +141,56 @@ describe('a killed server', function () {
     expect((await fetch(`${origin}/api/shop`, { headers: { Cookie: cookie.split(';')[0] ?? '' } })).status).to.equal(200);
     wide.process.kill('SIGTERM');
     await gone(wide.process);
+  });
+});
+
+describe('a server that is killed while instruments charge', function () {
+  this.timeout(180_000);
+  let folder: string;
+  const running: ChildProcess[] = [];
+  before(async () => void (folder = await mkdtemp(join(tmpdir(), 'cork-ember-live-'))));
+  after(async () => {
+    for (const child of running) child.kill('SIGKILL');
+    await rm(folder, { recursive: true, force: true });
+  });
+
+  it('leaves every output to its watchdog, keeps every sample, and asks whether to go on', async () => {
+    const rackPort = 20_000 + Math.floor(Math.random() * 20_000);
+    running.push(spawn(process.execPath, ['--import', 'tsx', 'src/standins/main.ts', '--port', String(rackPort)], { stdio: 'ignore' }));
+    const demo = ['--data', folder, '--port', '0', '--rack', String(rackPort)];
+    let server = await serveWith(demo);
+    running.push(server.process);
+    const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
+    const live = async () => {
+      const { jobs } = await get<BenchWire>('/api/bench');
+      const job = jobs.find((j) => j.battery.tag === 'LK-0403');
+      return { job, charge: await get<ChargeWire>(`/api/charges/${job?.state.charge?.live?.chargeId}`) };
+    };
+    const outputs = async () => {
+      const { places } = (await (await fetch(`http://127.0.0.1:${rackPort}/state`)).json()) as {
+        places: { output: { on: boolean; tripped: string | null } }[];
+      };
+      return places.map((p) => p.output);
+    };
+    await new Promise((resolve) => setTimeout(resolve, 3000));
+    const before = await live();
+    expect(before.charge.mode).to.equal('running');
+    expect((await outputs()).some((o) => o.on)).to.equal(true);
+    server.process.kill('SIGKILL');
+    const killed = performance.now();
+    while ((await outputs()).some((o) => o.on)) await new Promise((resolve) => setTimeout(resolve, 100));
+    const offAfter = (performance.now() - killed) / 1000;
+    console.log(`        every output off ${offAfter.toFixed(1)} s after SIGKILL`);
+    expect(offAfter).to.be.lessThan(6.5);
+    expect((await outputs()).some((o) => o.tripped === 'watchdog')).to.equal(true);
+    server = await serveWith(demo);
+    running.push(server.process);
+    const after = await live();
+    expect(after.charge.mode).to.equal('asking');
+    expect(after.charge.trip?.key).to.equal('interrupted');
+    expect(after.charge.sampleCount).to.be.at.least(before.charge.sampleCount);
+    expect(after.job?.state.charge?.mode).to.equal('paused');
+    expect((await outputs()).every((o) => !o.on)).to.equal(true);
   });
 });
 

@@ -107,7 +107,9 @@ export class ScpiClient {
     });
     socket.on('error', () => socket.destroy());
     socket.on('close', () => {
-      if (this.#socket === socket) this.#socket = null;
+      // The end of an earlier line is no answer to a question asked on this one.
+      if (this.#socket !== socket) return;
+      this.#socket = null;
       this.#broken?.(new InstrumentError(`The instrument at ${this.host}:${this.port}: the line was cut.`));
     });
     this.#socket = socket;
