@@ -146,11 +146,12 @@ static double step(double *state, double amps, double limit, double most) {
     take(halves, hours / 2, amps, limit);
     linearise(halves);
     const double halvesV = take(halves, hours / 2, amps, limit);
-    double worst = fabs(halvesV - wholeV) / (CELLS * VOLTS_PER_CELL);
+    const double volt = seconds < 30 ? TRANSIENT * VOLTS_PER_CELL : VOLTS_PER_CELL;
+    double worst = fabs(halvesV - wholeV) / (CELLS * volt);
     int sound = 1;
     for (int k = 0; k < CELLS; k++) {
       const double *h = halves + k * SIZE, *w = whole + k * SIZE;
-      worst = fmax(worst, fabs(h[PLATES] - w[PLATES]) / VOLTS_PER_CELL);
+      worst = fmax(worst, fabs(h[PLATES] - w[PLATES]) / volt);
       worst = fmax(worst, fabs(h[SOFT] - w[SOFT]) / CHARGE);
       worst = fmax(worst, fabs(h[PORE] - w[PORE]) / CHARGE);
       if (2 * h[SOFT] - w[SOFT] < -1e-6 || 2 * h[PORE] - w[PORE] <= 0) sound = 0;

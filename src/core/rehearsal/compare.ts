@@ -23,7 +23,7 @@ export function bestGuesses({ battery, condition, ambientC, missingAh, plans }: 
 
 const SEED = 2_026;
 
-/** Many twins through every plan, one twin at a time so that whoever runs it can stop between them. */
+/** Many twins through every plan, one rehearsal at a time so that whoever runs it can stop in between. */
 export class TwinRun {
   readonly #twins: SimBattery[];
   readonly #summaries: RehearsalSummary[][];
@@ -38,16 +38,19 @@ export class TwinRun {
     this.#summaries = plans.map(() => []);
   }
 
+  /** Twins that have been through every plan. */
   get done(): number {
-    return this.#done;
+    return Math.floor(this.#done / this.comparison.plans.length);
   }
 
-  /** Takes the next twin through every plan; false when there is none left. */
+  /** Takes the next twin through its next plan; false when there is none left. */
   next(): boolean {
-    const twin = this.#twins[this.#done];
-    if (!twin) return false;
     const { plans, missingAh } = this.comparison;
-    plans.forEach((plan, i) => this.#summaries[i]?.push(rehearse(copyBattery(twin), plan, missingAh).summary));
+    const i = this.#done % plans.length;
+    const twin = this.#twins[this.done];
+    const plan = plans[i];
+    if (!twin || !plan) return false;
+    this.#summaries[i]?.push(rehearse(copyBattery(twin), plan, missingAh).summary);
     this.#done += 1;
     return true;
   }

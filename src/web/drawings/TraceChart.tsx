@@ -44,7 +44,7 @@ export const TraceChart = memo(function TraceChart({ title, unit, decimals, line
         <span>{unit}</span>
       </figcaption>
       {width > 0 && (
-        <LineChart width={width} height={height} margin={MARGIN}>
+        <LineChart width={width} height={height} margin={MARGIN} accessibilityLayer={false}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           <XAxis dataKey="h" type="number" domain={[0, untilH]} ticks={hourTicks(untilH)} tickFormatter={hourWord} height={24} {...AXIS} />
           <YAxis

@@ -4,7 +4,7 @@ import type { Odds } from '../../core/rehearsal/outlook.ts';
 import { type Rehearsal, thinTrace } from '../../core/rehearsal/rehearse.ts';
 
 /** Points a line is drawn with: more than the eye tells apart at the width of a chart. */
-const POINTS = 110;
+const POINTS = 100;
 /** Work between two looks at what else is asked, ms. */
 const SLICE_MS = 16;
 
@@ -21,11 +21,29 @@ const breathe = (): Promise<void> =>
 
 let turn = 0;
 
+/** What was drawn last, by plan: while a number of one plan is dragged the others are not rehearsed again. */
+let drawn: { subject: string; byPlan: Map<string, Rehearsal> } = { subject: '', byPlan: new Map() };
+
+function drawEach(comparison: Comparison): Rehearsal[] {
+  const { plans, ...subject } = comparison;
+  const known = JSON.stringify(subject) === drawn.subject ? drawn.byPlan : new Map<string, Rehearsal>();
+  const byPlan = new Map<string, Rehearsal>();
+  const all = plans.map((plan) => {
+    const key = JSON.stringify(plan);
+    const [fresh] = known.has(key) ? [] : bestGuesses({ ...comparison, plans: [plan] });
+    const rehearsal = known.get(key) ?? { trace: thinTrace((fresh as Rehearsal).trace, POINTS), summary: (fresh as Rehearsal).summary };
+    byPlan.set(key, rehearsal);
+    return rehearsal;
+  });
+  drawn = { subject: JSON.stringify(subject), byPlan };
+  return all;
+}
+
 const api = {
   /** Each plan on the best guess. Whatever else was under way is given up. */
   draw(comparison: Comparison): Rehearsal[] {
     turn += 1;
-    return bestGuesses(comparison).map(({ trace, summary }) => ({ trace: thinTrace(trace, POINTS), summary }));
+    return drawEach(comparison);
   },
 
   /** Many twins through every plan; null when given up. `tell` hears now and then how far it is. */
