@@ -28,15 +28,14 @@ export interface Answer<T = { error: Problem }> {
   body: T;
 }
 
-/** Instruments in a test are on this machine: what they do not say at once they will not say. */
-const INSTRUMENT_TIMEOUT_MS = 100;
-
 /** A server on a real file and a free port, its clock in the test's hand. */
 export class TestBench {
   now = START;
   readonly file: string;
   store!: Store;
   live!: LiveBench;
+  /** Instruments in a test are on this machine: what they do not say at once they will not say. */
+  static instrumentTimeoutMs = 100;
   /** Stand-in instruments, in a test that has them. */
   rack: TestRack | null = null;
   url = '';
@@ -118,7 +117,7 @@ export class TestBench {
     };
     const log = pino({ level: 'silent' });
     const context: Context = { store: this.store, clock, changes: this.#changes };
-    this.live = new LiveBench(context, new Instruments(INSTRUMENT_TIMEOUT_MS), log, this.rack?.clipOn);
+    this.live = new LiveBench(context, new Instruments(TestBench.instrumentTimeoutMs), log, this.rack?.clipOn);
     context.live = this.live;
     await this.live.restore();
     const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live });
