@@ -51,6 +51,18 @@ const shots: Shot[] = [
     },
   },
   { name: 'job-charge', path: job('LK-0409') },
+  { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
+  { name: 'job-asks', path: job('LK-0406') },
+  { name: 'rehearsal', path: '/rehearsal', first: (t) => t.page.getByText('of 40 twins').nth(2).waitFor() },
+  {
+    name: 'instruments',
+    path: '/rules',
+    first: async (t) => {
+      await t.button('Try connection').first().click();
+      await t.sees('It has a watchdog of its own.');
+      await t.page.getByRole('heading', { name: 'Instruments' }).evaluate((heading) => scrollTo(0, heading.getBoundingClientRect().top + scrollY - 150));
+    },
+  },
   { name: 'job-refused', path: job('LK-0410') },
   { name: 'record', path: '/batteries/LK-0401' },
   { name: 'records', path: '/records' },

@@ -7,8 +7,9 @@ import { expect } from 'chai';
 import { openStore } from '../../src/server/store/store.ts';
 import { demoClock, shopClock } from '../../src/server/clock.ts';
 import { isLoopback } from '../../src/server/http/doors.ts';
-import type { BenchWire, ChargeWire } from '../../src/contract/wire.ts';
+import type { BenchWire, ChargeWire, JobWire } from '../../src/contract/wire.ts';
 import { PLAIN } from '../support/battery.ts';
+import { TestBench } from '../support/bench.ts';
 
 const READINGS = 200;
 /** The server is killed each time this many more readings have been acknowledged. */
@@ -191,6 +192,31 @@ describe('a server that is killed while instruments charge', function () {
     expect(after.charge.sampleCount).to.be.at.least(before.charge.sampleCount);
     expect(after.job?.state.charge?.mode).to.equal('paused');
     expect((await outputs()).every((o) => !o.on)).to.equal(true);
+  });
+});
+
+describe('a file from before live charges', () => {
+  it('is copied aside, migrated, and its jobs go on as they were', async () => {
+    const bench = await TestBench.demo();
+    const { body } = await bench.get<BenchWire>('/api/bench');
+    const running = body.jobs.find((j) => j.battery.tag === 'LK-0409')!;
+    for (const statement of [
+      'DROP TABLE samples',
+      'DROP TABLE sample_blocks',
+      'DROP TABLE charges',
+      'DROP TABLE charge_plans',
+      `DELETE FROM SequelizeMeta WHERE name = '002-live-charges'`,
+      `UPDATE jobs SET state = json_remove(state, '$.chargePlan', '$.charge.live', '$.charge.resumesItself')`,
+    ])
+      await bench.store.sequelize.query(statement);
+    await bench.stop();
+    await bench.start();
+    expect(await readdir(bench.folder)).to.include('bench.sqlite.before-002-live-charges');
+    const { body: after } = await bench.get<{ job: JobWire }>(`/api/jobs/${running.id}`);
+    expect(after.job.state).to.deep.equal(running.state);
+    const { status } = await bench.send(running.id, { type: 'read', role: 'charge', values: { voltageV: 14.3, currentA: 1.1, temperatureC: 25 } }, 'ilse');
+    expect(status).to.equal(200);
+    await bench.close();
   });
 });
 

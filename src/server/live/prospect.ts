@@ -7,6 +7,7 @@ import { makeTwins } from '../../core/simulation/twins.ts';
 import type { ChargeRow, Expectation } from '../store/tables.ts';
 
 const TWINS = 32;
+const ENOUGH = 12;
 /** How far a technician's guess of the charge may be off; and when there was none. Share of C20, one deviation. */
 const GUESS_OFF = 0.07;
 const UNKNOWN = { charge: 0.6, off: 0.25 };
@@ -59,7 +60,9 @@ export class Prospect {
     if (!last || hours - last.hours >= POINT_H) this.#seen.push({ hours, voltageV });
   }
 
+  /** Null until enough twins have been rehearsed to speak of a band. */
   left(hours: number): Band | null {
+    if (this.#courses.length < ENOUGH) return null;
     const now = this.#seen.at(-1);
     return timeLeft(this.#courses, now ? [...this.#seen.slice(0, -1), { ...now, hours }] : [], this.plan.battery.cells);
   }

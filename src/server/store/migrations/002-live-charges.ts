@@ -1,11 +1,13 @@
 import type { Sequelize } from 'sequelize';
 
-/** Live charges with their samples, fresh and thinned, and the shop's own charge plans. */
+/** Live charges with their samples, fresh and thinned, and the shop's own charge plans; jobs under way learn that theirs run by hand. */
 export async function up(sequelize: Sequelize): Promise<void> {
   for (const statement of STATEMENTS) await sequelize.query(statement);
 }
 
 const STATEMENTS = [
+  `UPDATE jobs SET state = json_set(state, '$.chargePlan', json('null'))`,
+  `UPDATE jobs SET state = json_set(state, '$.charge.live', json('null'), '$.charge.resumesItself', json('false')) WHERE json_type(state, '$.charge') = 'object'`,
   `CREATE TABLE charges (seq INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, jobId TEXT NOT NULL REFERENCES jobs(id), place INTEGER NOT NULL, instrument TEXT NOT NULL,
     startedAt INTEGER NOT NULL, endedAt INTEGER, mode TEXT NOT NULL, plan TEXT NOT NULL, run TEXT NOT NULL, trip TEXT, guess TEXT NOT NULL, expected TEXT NOT NULL, stretches TEXT NOT NULL, lastAt INTEGER NOT NULL)`,
   `CREATE INDEX charges_open ON charges (mode) WHERE endedAt IS NULL`,

@@ -154,15 +154,17 @@ function Live({ value, unit, aside, live }: { value: string; unit: string; aside
   );
 }
 
-/** When it will be done, by the twins that behave like it: the middle, and where eight of ten lie. */
+/** When it will be done: by the twins that behave like it, with where eight of ten lie; at first by the best guess alone. */
 function TimeLeft({ charge, running, now, timeZone }: { charge: ChargeWire | undefined; running: boolean; now: number; timeZone: string }) {
-  const left = charge?.left;
-  if (!left) return null;
-  const at = (hours: number) => formatMoment(now + hours * 3_600_000, now, timeZone);
+  if (!charge) return null;
+  const { left, expected, run } = charge;
+  const hours = left?.middle ?? Math.max(0, expected.totalH - run.totalS / 3600);
+  const at = (later: number) => formatMoment(now + later * 3_600_000, now, timeZone);
+  const aside = !running ? 'left once it goes on' : left ? `left; done ${at(left.low)} to ${at(left.high)}` : `left by its twin; done about ${at(hours)}`;
   return (
     <div>
-      <dd className="font-label text-5xl leading-none font-semibold">{formatDuration(left.middle * 3600)}</dd>
-      <dt className="mt-1 text-[15px] text-soft">{running ? `left; done ${at(left.low)} to ${at(left.high)}` : 'left once it goes on'}</dt>
+      <dd className="font-label text-5xl leading-none font-semibold">{formatDuration(hours * 3600)}</dd>
+      <dt className="mt-1 text-[15px] text-soft">{aside}</dt>
     </div>
   );
 }
@@ -177,12 +179,13 @@ function Stages({ charge, sentences, name }: { charge: ChargeWire; sentences: re
         {sentences.map((sentence, i) => {
           const standing = stageWords(run, i);
           return (
-            <li key={sentence} className={`flex flex-wrap gap-x-3 ${standing.phase === 'coming' ? 'text-soft' : ''}`}>
-              <span aria-hidden className={`w-5 shrink-0 ${standing.phase === 'running' ? 'text-ember-ink' : ''}`}>
+            <li key={sentence} className={`grid grid-cols-[1.5rem_1fr] ${standing.phase === 'coming' ? 'text-soft' : ''}`}>
+              <span aria-hidden className={standing.phase === 'running' ? 'text-ember-ink' : ''}>
                 {standing.phase === 'over' ? '✓' : standing.phase === 'running' ? '●' : '○'}
               </span>
-              <span className={standing.phase === 'running' ? 'font-semibold' : ''}>{sentence}</span>
-              <span className="text-soft">{standing.words}</span>
+              <span>
+                <span className={standing.phase === 'running' ? 'font-semibold' : ''}>{sentence}</span> <span className="text-soft">{standing.words}</span>
+              </span>
             </li>
           );
         })}

@@ -67,10 +67,13 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
             </optgroup>
           ))}
         </select>
-        <button type="button" className="act-quiet px-3!" onClick={onSend} disabled={!fit.fitted}>
+        <button type="button" className="act-quiet px-3! max-sm:hidden" onClick={onSend} disabled={!fit.fitted}>
           Send to a job
         </button>
         <Menu label={`More for way ${letter}`}>
+          <Item onSelect={onSend} disabled={!fit.fitted} narrow>
+            Send to a job
+          </Item>
           <Item onSelect={onSave} disabled={!fit.fitted}>
             Keep under a name
           </Item>
@@ -222,9 +225,9 @@ function Menu({ label, children }: { label: string; children: ReactNode }) {
   );
 }
 
-function Item({ children, onSelect, disabled = false }: { children: ReactNode; onSelect: () => void; disabled?: boolean }) {
+function Item({ children, onSelect, disabled = false, narrow = false }: { children: ReactNode; onSelect: () => void; disabled?: boolean; narrow?: boolean }) {
   return (
-    <DropdownMenu.Item className={ITEM} onSelect={onSelect} disabled={disabled}>
+    <DropdownMenu.Item className={`${ITEM} ${narrow ? 'sm:hidden' : ''}`} onSelect={onSelect} disabled={disabled}>
       {children}
     </DropdownMenu.Item>
   );
