@@ -1,7 +1,7 @@
 // `npm start`: installs, builds, and serves the bench. See --help.
 import { spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { buildPages, demandNode, installPackages, ROOT } from './setup.mjs';
 
@@ -49,8 +49,8 @@ const node = (file, more) => spawn(process.execPath, ['--import', 'tsx', file, .
 
 // The demo has instruments: stand-ins in a process of their own, so that they outlive a server that dies.
 const rackPort = String(Number(values.port ?? 4700) + 10);
-const rackFile = join(values.data ?? 'data', 'demo', 'rack.json');
-if (values.fresh) rmSync(join(ROOT, rackFile), { force: true });
+const rackFile = resolve(ROOT, values.data ?? 'data', 'demo', 'rack.json');
+if (values.fresh) rmSync(rackFile, { force: true });
 const rack = values.shop ? null : node('src/standins/main.ts', ['--port', rackPort, '--file', rackFile]);
 const server = node('src/server/main.ts', [...args, ...(rack ? ['--rack', rackPort] : [])]);
 const stop = (signal) => {

@@ -2,7 +2,7 @@ import { performance } from 'node:perf_hooks';
 
 /** How figures are taken and said. */
 
-export const percentile = (sorted: readonly number[], p: number): number => sorted[Math.min(sorted.length - 1, Math.floor((sorted.length * p) / 100))] ?? 0;
+const percentile = (sorted: readonly number[], p: number): number => sorted[Math.min(sorted.length - 1, Math.floor((sorted.length * p) / 100))] ?? 0;
 
 export const spreadOf = (values: readonly number[]): { p50: number; p95: number } => {
   const sorted = values.toSorted((a, b) => a - b);

@@ -133,6 +133,7 @@ async function close(): Promise<void> {
   closing = true;
   server.closeAllConnections();
   server.close();
+  await live.switchOff();
   await live.close();
   await store.close();
   process.exit(0);

@@ -297,6 +297,13 @@ describe('a live charge', function () {
     expect((await t.charge()).run.stage).to.equal(before.run.stage);
   });
 
+  it('a server that ends in good order switches off before it goes', async () => {
+    await t.start();
+    await t.bench.pass(10);
+    await t.bench.live.switchOff();
+    expect(t.place.output).to.include({ on: false, tripped: null });
+  });
+
   it('a power cut switches everything off; when power is back it asks', async () => {
     await t.start();
     await t.bench.pass(30);

@@ -61,7 +61,7 @@ export interface Guard {
 }
 
 /** Silence of an instrument that is no longer excused, s. */
-export const SILENT_S = 10;
+const SILENT_S = 10;
 /** Identical to the last digit for so many samples: a live converter is never that still. */
 const FROZEN_SAMPLES = 60;
 const LEAD_OFF_S = 8;

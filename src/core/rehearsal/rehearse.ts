@@ -45,7 +45,7 @@ export interface Rehearsal {
 }
 
 /** Good for drawing: a few hundredths of a volt where it rises steeply, well under 1 % of the charge. */
-export const DRAWING: Readonly<Tolerance> = { voltsPerCell: 0.003, charge: 0.002, longestS: 600, longestRestS: 1800, transient: 1 };
+const DRAWING: Readonly<Tolerance> = { voltsPerCell: 0.003, charge: 0.002, longestS: 600, longestRestS: 1800, transient: 1 };
 
 const POINTS = 360;
 const MOST_STEPS = 60_000;

@@ -1,4 +1,3 @@
-import { forCells } from '../batteries/chemistry.ts';
 import { molalityFromWeightPercent, sgFromWeightPercent, weightPercentFromMolality, weightPercentFromSg } from '../electrolyte/concentration.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
@@ -42,7 +41,7 @@ export interface SimBattery extends Anatomy {
 }
 
 /** The design's numbers in the kernel's order, some of them changed by a factor. */
-export function designNumbers(design: CellDesign, factors: Partial<Record<DesignKey, number>> = {}): DesignNumbers {
+function designNumbers(design: CellDesign, factors: Partial<Record<DesignKey, number>> = {}): DesignNumbers {
   return Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (factors[key] ?? 1)])) as DesignNumbers;
 }
 
@@ -220,9 +219,4 @@ export function topUp(battery: SimBattery): number {
     grams += missing * battery.c20Ah;
   }
   return grams;
-}
-
-/** Volts at which a discharge of this battery is over: 1.75 V per cell. */
-export function cutoffV(cells: number): number {
-  return forCells(10.5, cells);
 }

@@ -1,5 +1,4 @@
 import { restVoltageFromMolality } from '../electrolyte/restVoltage.ts';
-import { ACID_MOLAR_MASS } from '../electrolyte/concentration.ts';
 import type { DesignKey } from './design.ts';
 
 /**
@@ -60,8 +59,6 @@ const MOLALITY_PER_AH_AND_G = (3600 / 96_485.332) * 1000;
 /** Water made by a discharge: 1 mol per Faraday, g per Ah. Cross-checked with Faraday's 0.336 g/Ah of gassing. */
 export const REACTION_WATER_G = 0.672;
 export const GASSING_WATER_G = 0.336;
-/** Acid used by a discharge, g per Ah. */
-export const ACID_G_PER_AH = (3600 / 96_485.332) * ACID_MOLAR_MASS;
 
 /** Bode's polynomial is fitted from 0.1 mol/kg; below, the slope of Nernst's law for two electrons and two moles. */
 const WEAKEST = 0.1;

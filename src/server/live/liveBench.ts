@@ -41,6 +41,7 @@ export class LiveBench {
   readonly #pen = new Mutex();
   #unwritten: StoredSample[] = [];
   #failedWrites = 0;
+  #leaving = false;
 
   constructor(
     private readonly context: Context,
@@ -177,6 +178,7 @@ export class LiveBench {
 
   /** One look at every place. Called each second; two never overlap. */
   tick(): Promise<void> {
+    if (this.#leaving) return this.#busy;
     this.#busy = this.#busy.then(() => this.#tick()).catch((error: unknown) => this.log.error({ error }, 'a look at the live charges failed'));
     return this.#busy;
   }
@@ -336,6 +338,13 @@ export class LiveBench {
       left: live && live.mode !== 'ended' ? live.prospect.left(run.totalS / 3600) : null,
     };
     return { id, jobId, place, instrument, startedAt, endedAt, plan, expected, run, ...standing, samples: columns, sampleCount: count };
+  }
+
+  /** The server ends in good order: everything is off before it goes, not seconds later by a watchdog. */
+  async switchOff(): Promise<void> {
+    this.#leaving = true;
+    await this.#busy;
+    await Promise.all([...this.#charges.values()].map((charge) => charge.channel.off().catch(() => undefined)));
   }
 
   async close(): Promise<void> {

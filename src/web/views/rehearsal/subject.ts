@@ -1,4 +1,4 @@
-import { CHEMISTRIES, type ChemistryKey } from '../../../core/batteries/chemistry.ts';
+import type { ChemistryKey } from '../../../core/batteries/chemistry.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { type ChargePlan, STANDARD_PLANS } from '../../../core/charging/chargePlan.ts';
 import type { PlanBattery } from '../../../core/charging/fitPlan.ts';
@@ -17,7 +17,7 @@ export interface Subject {
 /** Freshly filled stock stands at about this. */
 const FRESH_PERCENT = 80;
 
-export const chemistryOf = (job: Job): ChemistryKey => {
+const chemistryOf = (job: Job): ChemistryKey => {
   const kind = kindOf(job.plan.model.kind);
   return 'chemistry' in kind ? kind.chemistry : 'flooded';
 };
@@ -62,5 +62,3 @@ export function usualWays(chemistry: ChemistryKey, own: ChargePlan | null): Char
   const ways = [...(own ? [own] : []), ...chosen];
   return ways.length > 0 ? ways : standard.slice(0, 2);
 }
-
-export const nameOfKind = (chemistry: ChemistryKey): string => CHEMISTRIES[chemistry].name;

@@ -1,0 +1,138 @@
+import { expect } from 'chai';
+import { chargeStatus } from '../../src/core/procedures/chargeStatus.ts';
+import type { JobEvent, LiveStart } from '../../src/core/procedures/events.ts';
+import { evolve } from '../../src/core/procedures/evolve.ts';
+import { nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
+import { type Job, liveChargesOf } from '../../src/core/procedures/job.ts';
+import { handoverSheet } from '../../src/core/procedures/sheet.ts';
+import { INSTRUMENT, signerName } from '../../src/core/procedures/signers.ts';
+import { readyAt, timeline } from '../../src/core/procedures/timeline.ts';
+import { Driver, HOUR, MINUTE } from '../support/battery.ts';
+
+const LIVE: LiveStart = {
+  chargeId: 'c1',
+  planName: 'Slow',
+  sentences: ['Charge at 1.20 A until it reaches 14.70 V.', 'Hold 14.70 V for 2.0 h.'],
+  expectedS: 3 * 3600,
+};
+
+/** A job whose charge an instrument runs, its events told as the server tells them. */
+class LiveJob {
+  job: Job;
+  now: number;
+  constructor() {
+    const d = new Driver().to('charge');
+    this.job = d.job;
+    this.now = d.now;
+    this.tell({ type: 'charge.started', place: 2, setA: 1.2, setV: 14.7, live: LIVE });
+  }
+
+  tell(event: JobEvent, by = INSTRUMENT): this {
+    this.job = evolve(this.job, { at: this.now, by, event });
+    return this;
+  }
+
+  after(ms: number): this {
+    this.now += ms;
+    return this;
+  }
+
+  get hand() {
+    return nextHand(this.job, this.now);
+  }
+}
+
+describe('a job whose charge an instrument runs', () => {
+  it('wants no hands while it runs, and says when it ends by itself', () => {
+    const t = new LiveJob().after(HOUR);
+    expect(t.hand).to.deep.include({ kind: 'wait', title: 'The charge ends by itself', dueAt: t.now + 2 * HOUR });
+    expect(urgencyOf(t.hand!, t.now)).to.equal('waiting');
+    expect(chargeStatus(t.job, t.now).nextReadingAt).to.equal(null);
+    const coming = timeline(t.job, t.now).find((s) => s.kind === 'charge' && s.phase === 'coming')!;
+    expect(coming.to).to.equal(t.now + 2 * HOUR);
+  });
+
+  it('cooling it wants nobody; asking it wants an answer; stopped it comes first', () => {
+    const cooling = new LiveJob().after(HOUR).tell({ type: 'charge.paused', reason: 'Warm: 31 °C is over the room.', resumesItself: true });
+    expect(cooling.hand).to.deep.include({ kind: 'wait', dueAt: null });
+    expect(cooling.hand!.title).to.contain('goes on by itself');
+    cooling.after(30 * MINUTE).tell({ type: 'charge.resumed', temperatureC: 24 });
+    expect(cooling.job.state.charge).to.include({ mode: 'running', resumesItself: false });
+
+    const asking = new LiveJob().after(HOUR).tell({ type: 'charge.paused', reason: 'No current: a lead is off.' });
+    expect(asking.hand).to.deep.include({ kind: 'act', title: 'No current: look, then answer', act: 'Answer' });
+    expect(urgencyOf(asking.hand!, asking.now)).to.equal('now');
+    const stopped = new LiveJob().after(HOUR).tell({ type: 'charge.halted', reason: 'Heating fast: suspect a short.' });
+    expect(stopped.hand).to.deep.include({ kind: 'stop', title: 'Heating fast: the charger is off' });
+  });
+
+  it('a pause moves the end; hours with current off do not count', () => {
+    const t = new LiveJob()
+      .after(HOUR)
+      .tell({ type: 'charge.paused', reason: 'x' })
+      .after(2 * HOUR)
+      .tell({ type: 'charge.resumed', temperatureC: 21 });
+    expect(chargeStatus(t.job, t.now).expectedEndAt).to.equal(t.now + 2 * HOUR);
+    const ready = readyAt(t.job, t.now)!;
+    expect(ready).to.be.greaterThan(t.now + 3 * HOUR);
+  });
+
+  it('hourly readings that look full do not end what the plan still runs', () => {
+    const t = new LiveJob();
+    for (let i = 0; i < 3; i++) {
+      t.after(HOUR / 2).tell({
+        type: 'reading.taken',
+        reading: {
+          id: `r${i}`,
+          at: t.now,
+          enteredAt: t.now,
+          by: INSTRUMENT,
+          role: 'charge',
+          stepId: 'charge',
+          attempt: 1,
+          values: { voltageV: 14.7, currentA: 0.1, temperatureC: 22 },
+          marks: [],
+          supersedes: null,
+          supersededBy: null,
+        },
+      });
+    }
+    expect(chargeStatus(t.job, t.now).progress.agrees).to.equal(true);
+    expect(t.hand!.title).to.equal('The charge ends by itself');
+    expect(timeline(t.job, t.now).some((s) => s.kind === 'charge' && s.phase === 'coming')).to.equal(true);
+  });
+
+  it('the sheet says the plan in its sentences, and how it ended', () => {
+    const t = new LiveJob().after(3 * HOUR);
+    const result = { agrees: true, ampereHours: 2.2, hours: 3, chargeStartedAt: t.now - 3 * HOUR, ended: 'the current had tailed off to 0.20 A', ...LIVE };
+    t.tell({ type: 'step.done', stepId: 'charge', result: { ...result, expectedS: 3 } });
+    const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => signerName(id, [{ id: 'ann', name: 'Ann' }]) };
+    const sheet = handoverSheet(t.job, words);
+    expect(sheet.charges).to.deep.equal([
+      { title: 'Charge by plan: Slow', said: LIVE.sentences, ended: 'It ended when the current had tailed off to 0.20 A.' },
+    ]);
+    expect(sheet.steps.at(-1)).to.include({ by: 'the instrument' });
+    expect(liveChargesOf(t.job.state)).to.deep.equal([{ chargeId: 'c1', planName: 'Slow' }]);
+    const byHand = handoverSheet(new Driver().to('verdict').job, words);
+    expect(byHand.charges).to.deep.equal([]);
+    expect(signerName('clock', [])).to.equal('the clock');
+  });
+
+  it('a plan is chosen before the charge, fits the battery, and stays once it has begun', () => {
+    const d = new Driver().to('charge');
+    const plan = {
+      id: 'p',
+      name: 'P',
+      plain: '',
+      kinds: ['agm' as const],
+      mostS: 40_000,
+      stages: [{ do: 'current' as const, cRate: 0.05, until: [{ when: 'volts' as const, perCell: 2.4 }] }],
+    };
+    expect(d.send({ type: 'planCharge', stepId: 'charge', plan })).to.deep.equal([{ type: 'charge.planned', plan }]);
+    expect(d.job.state.chargePlan?.name).to.equal('P');
+    expect(() => d.send({ type: 'planCharge', stepId: 'charge', plan: { ...plan, kinds: ['gel'] } })).to.throw('not for AGM');
+    expect(() => d.send({ type: 'planCharge', stepId: 'fill', plan })).to.throw('not the charge of this job');
+    d.startCharge();
+    expect(() => d.send({ type: 'planCharge', stepId: 'charge', plan })).to.throw('keeps its plan');
+  });
+});
