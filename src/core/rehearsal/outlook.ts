@@ -74,10 +74,14 @@ const MODEL_V_PER_CELL = 0.02;
 /**
  * Hours left of a running charge: each course counts by how near its volts came to the measured ones.
  *
+ * @param all courses that seemed possible at the start
  * @param measured hours with current on, and volts, a few points spread over the charge so far
  */
-export function timeLeft(courses: readonly Course[], measured: readonly { hours: number; voltageV: number }[], cells: number): Band | null {
+export function timeLeft(all: readonly Course[], measured: readonly { hours: number; voltageV: number }[], cells: number): Band | null {
   const now = measured.at(-1)?.hours ?? 0;
+  // A course that would be over by now is not the one that is still running.
+  const running = all.filter((c) => c.hours > now);
+  const courses = running.length > 0 ? running : all;
   if (courses.length === 0) return null;
   const sigma = MODEL_V_PER_CELL * cells;
   const scores = courses.map((course) => {
