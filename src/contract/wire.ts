@@ -170,6 +170,14 @@ export interface SampleColumns {
   temperatureC: number[];
 }
 
+/** What a charge was expected to do when it began: hours with current on, V, A. */
+export interface Expectation {
+  totalH: number;
+  hours: number[];
+  voltageV: number[];
+  currentA: number[];
+}
+
 export interface ChargeWire {
   id: string;
   jobId: string;
@@ -186,8 +194,7 @@ export interface ChargeWire {
   /** When its current was on; the last stretch is open while it is. */
   stretches: OnStretch[];
   sampleCount: number;
-  /** What the best guess expected at the start; hours with current on. */
-  expected: { totalH: number; hours: number[]; voltageV: number[]; currentA: number[] };
+  expected: Expectation;
   /** Hours left by the twins that agree with the samples. */
   left: Band | null;
 }

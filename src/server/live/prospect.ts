@@ -4,7 +4,8 @@ import { rehearse, thinTrace } from '../../core/rehearsal/rehearse.ts';
 import type { SimBattery } from '../../core/simulation/battery.ts';
 import { DESIGNS } from '../../core/simulation/design.ts';
 import { makeTwins } from '../../core/simulation/twins.ts';
-import type { ChargeRow, Expectation } from '../store/tables.ts';
+import type { Expectation } from '../../contract/wire.ts';
+import type { ChargeRow } from '../store/tables.ts';
 
 const TWINS = 32;
 const ENOUGH = 12;

@@ -1,5 +1,5 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
-import type { Battery, CatalogueModel, ChargeWire, Person } from '../../contract/wire.ts';
+import type { Battery, CatalogueModel, ChargeWire, Expectation, Person } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
@@ -44,14 +44,6 @@ export interface CommandRow {
   at: number;
   bodyHash: string;
   response: unknown;
-}
-
-/** What a charge was expected to do when it began: hours with current on, V, A. */
-export interface Expectation {
-  totalH: number;
-  hours: number[];
-  voltageV: number[];
-  currentA: number[];
 }
 
 export interface ChargeRow {

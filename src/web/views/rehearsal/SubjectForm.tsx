@@ -31,65 +31,50 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
   const degrees = `°${temperatureUnit}`;
   return (
     <form onSubmit={(e) => e.preventDefault()} className="flex flex-wrap items-start gap-2" aria-label="The battery">
-      <div className="w-44 flex-auto">
-        <Labelled label="Battery">
-          <select className="field px-2!" value={subject.jobId ?? ''} onChange={(e) => onJob(e.target.value || null)}>
-            <option value="">Described here</option>
-            {jobs.map((j) => (
-              <option key={j.id} value={j.id}>
-                {j.name}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-      </div>
+      <Choice
+        label="Battery"
+        width="w-44"
+        value={subject.jobId ?? ''}
+        options={[['', 'Described here'], ...jobs.map((j) => [j.id, j.name] as const)]}
+        onChange={(id) => onJob(id || null)}
+      />
       {subject.jobId === null && (
         <>
-          <div className="w-[6.7rem] flex-auto">
-            <Labelled label="Family">
-              <select className="field px-2!" value={battery.chemistry} onChange={(e) => size({ chemistry: e.target.value as ChemistryKey })}>
-                {Object.values(CHEMISTRIES).map((c) => (
-                  <option key={c.key} value={c.key}>
-                    {c.name}
-                  </option>
-                ))}
-              </select>
-            </Labelled>
-          </div>
-          <div className="w-[5.2rem] flex-auto">
-            <Labelled label="Volts">
-              <select
-                className="field px-2!"
-                value={battery.cells}
-                onChange={(e) =>
-                  onChange({
-                    ...subject,
-                    battery: { ...battery, cells: Number(e.target.value) },
-                    condition: { ...condition, charge: { by: 'percent', percent: Math.round((charge ?? 0.5) * 100) } },
-                  })
-                }
-              >
-                {[1, 2, 3, 4, 6, 12].map((n) => (
-                  <option key={n} value={n}>
-                    {2 * n} V
-                  </option>
-                ))}
-              </select>
-            </Labelled>
-          </div>
-          <NumberField label="C20" unit="Ah" value={battery.c20Ah} decimals={0} range={[0.5, 300]} onChange={(c20Ah) => size({ c20Ah })} />
+          <Choice
+            label="Family"
+            width="w-[6.7rem]"
+            value={battery.chemistry}
+            options={Object.values(CHEMISTRIES).map((c) => [c.key, c.name])}
+            onChange={(key) => size({ chemistry: key as ChemistryKey })}
+          />
+          <Choice
+            label="Volts"
+            width="w-[5.2rem]"
+            value={String(battery.cells)}
+            options={[1, 2, 3, 4, 6, 12].map((n) => [String(n), `${2 * n} V`])}
+            onChange={(cells) =>
+              onChange({
+                ...subject,
+                battery: { ...battery, cells: Number(cells) },
+                condition: { ...condition, charge: { by: 'percent', percent: Math.round((charge ?? 0.5) * 100) } },
+              })
+            }
+          />
+          <NumberField label="C20" unit="Ah" value={battery.c20Ah} decimals={0} range={[1, 300]} onChange={(c20Ah) => size({ c20Ah })} />
         </>
       )}
-      <div className="w-[7.6rem] flex-auto">
-        <Labelled label="Charge known by">
-          <select className="field px-2!" value={condition.charge.by} onChange={(e) => set({ charge: evidenceOf(e.target.value as ChargeEvidence['by']) })}>
-            <option value="volts">Rest volts</option>
-            <option value="sg">SG</option>
-            <option value="percent">Percent</option>
-            <option value="nothing">Not known</option>
-          </select>
-        </Labelled>
-      </div>
+      <Choice
+        label="Charge known by"
+        width="w-[7.6rem]"
+        value={condition.charge.by}
+        options={[
+          ['volts', 'Rest volts'],
+          ['sg', 'SG'],
+          ['percent', 'Percent'],
+          ['nothing', 'Not known'],
+        ]}
+        onChange={(by) => set({ charge: evidenceOf(by as ChargeEvidence['by']) })}
+      />
       {condition.charge.by === 'volts' && (
         <NumberField
           label={`Rest = ${Math.round((charge ?? 0) * 100)} %`}
@@ -121,28 +106,20 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
           onChange={(percent) => set({ charge: { by: 'percent', percent } })}
         />
       )}
-      <div className="w-[7rem] flex-auto">
-        <Labelled label="Hard sulfate">
-          <select className="field px-2!" value={condition.sulfation} onChange={(e) => set({ sulfation: e.target.value as Sulfation })}>
-            {Object.entries(SULFATION).map(([key, { name }]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-      </div>
-      <div className="w-[7.8rem] flex-auto">
-        <Labelled label="A cell at fault">
-          <select className="field px-2!" value={condition.fault} onChange={(e) => set({ fault: e.target.value as CellFault })}>
-            {Object.entries(CELL_FAULTS).map(([key, { name }]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-      </div>
+      <Choice
+        label="Hard sulfate"
+        width="w-[7rem]"
+        value={condition.sulfation}
+        options={named(SULFATION)}
+        onChange={(key) => set({ sulfation: key as Sulfation })}
+      />
+      <Choice
+        label="A cell at fault"
+        width="w-[7.8rem]"
+        value={condition.fault}
+        options={named(CELL_FAULTS)}
+        onChange={(key) => set({ fault: key as CellFault })}
+      />
       <NumberField
         label="It is at"
         unit={degrees}
@@ -165,6 +142,32 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
         </button>
       )}
     </form>
+  );
+}
+
+const named = (choices: Readonly<Record<string, { name: string }>>) => Object.entries(choices).map(([key, { name }]) => [key, name] as const);
+
+interface ChoiceProps {
+  label: string;
+  width: string;
+  value: string;
+  options: readonly (readonly [value: string, name: string])[];
+  onChange: (value: string) => void;
+}
+
+function Choice({ label, width, value, options, onChange }: ChoiceProps) {
+  return (
+    <div className={`${width} flex-auto`}>
+      <Labelled label={label}>
+        <select className="field px-2!" value={value} onChange={(e) => onChange(e.target.value)}>
+          {options.map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+    </div>
   );
 }
 
