@@ -73,6 +73,7 @@ describe('a charge that watches itself', function () {
     await t.press('Pause');
     await t.field('Why').fill('Feel the case');
     await t.press('Switch off and pause');
+    await t.button('Go on from the same stage').waitFor();
     await t.sees('Feel the case');
     expect(rack.rack.places[2]!.output.on).to.equal(false);
     await t.press('Go on from the same stage');
