@@ -404,6 +404,40 @@ describe('a live charge', function () {
     expect((await t.charge()).run.ended[0]).to.contain('SG readings');
   });
 
+  it('a charge whose end the server did not live to hear is closed at the next start, and its place is free and checked', async () => {
+    await t.start();
+    await t.bench.pass(10);
+    const { charges } = t.bench.store.tables;
+    await t.bench.send(t.jobId, { type: 'endCharge', stepId: 'charge', reason: 'Wanted' });
+    await charges.update({ mode: 'running', endedAt: null }, { where: { id: t.chargeId } });
+    await t.bench.stop();
+    await t.bench.start();
+    expect(await t.charge()).to.include({ mode: 'ended' });
+    expect(t.place.output.on).to.equal(false);
+    await t.takeIn('T-003');
+    const again = await t.start();
+    expect(again.status).to.equal(201);
+  });
+
+  it('a retry of the start is answered once more and touches nothing; a start out of turn is refused before anything is touched', async () => {
+    const commandId = randomUUID();
+    const first = await t.start(PLACE, { commandId });
+    await t.bench.pass(5);
+    const second = await t.start(PLACE, { commandId });
+    expect(second.body.chargeId).to.equal(first.body.chargeId);
+    expect(t.place.output.on).to.equal(true);
+    const fresh = await t.bench.takeIn(await t.bench.addModel({ code: 'M-new' }), 'T-009');
+    const early = await t.bench.post<{ error: Problem }>(`/api/jobs/${fresh}/live`, {
+      commandId: randomUUID(),
+      by: 'ann',
+      stepId: 'charge',
+      place: 6,
+      charge: 0.8,
+    });
+    expect(early.body.error.message).to.contain('not the step in hand');
+    expect(t.rack.rack.places[5]?.tag).to.equal(null);
+  });
+
   it('two places run side by side, and a place is taken once', async () => {
     await t.start();
     const first = t.chargeId;

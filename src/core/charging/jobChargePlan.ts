@@ -1,7 +1,7 @@
 import { CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import type { ChargePlan } from './chargePlan.ts';
-import { ceilingPerCell, type PlanBattery } from './fitPlan.ts';
+import { ceilingPerCell, type FittedPlan, type PlanBattery } from './fitPlan.ts';
 import { PROGRESS_RULES } from './progress.ts';
 
 const HOUR = 3600;
@@ -47,4 +47,14 @@ export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, ch
 /** A job's battery as plans are fitted to it. The maker's figures bind where the maker printed them. */
 export function planBattery(model: BatteryModel, chemistry: ChemistryKey): PlanBattery {
   return { chemistry, cells: model.cells, c20Ah: model.c20Ah, mostA: model.chargeA ?? undefined, mostV: model.ceilingV ?? undefined };
+}
+
+/** What a charge by a plan is said to be set to: its largest mean current (A), and the volts it works towards. Zero where it never charges. */
+export function chargeSettings({ stages }: FittedPlan): { setA: number; setV: number } {
+  const charging = stages.filter((s) => s.do !== 'rest' && s.do !== 'discharge');
+  return {
+    setA: Math.max(0, ...charging.map((s) => (s.do === 'pulse' ? (s.currentA * s.onS) / (s.onS + s.offS) : s.currentA))),
+    // A constant current is held by its end, not by the slack its limit has above it.
+    setV: Math.max(0, ...charging.map((s) => s.until.find((u) => u.when === 'volts')?.v ?? s.limitV)),
+  };
 }

@@ -194,6 +194,8 @@ function planCharge(job: Job, command: Extract<JobCommand, { type: 'planCharge' 
   if (!step) throw new Refused('That is not the charge of this job.', 'invalid', 'stepId');
   const { charge } = job.state;
   if (charge && charge.mode !== 'ended') throw new Refused('The charge has begun already; it keeps its plan.', 'out-of-order');
+  if (command.plan.stages.every((s) => s.do === 'rest' || s.do === 'discharge'))
+    throw new Refused('A plan that never charges is no charge.', 'invalid', 'plan');
   const { faults } = fitPlan(command.plan, planBattery(job.plan.model, jobChemistry(job).key));
   if (faults[0]) throw new Refused(faults[0].sentence, 'invalid', 'plan');
   return [{ type: 'charge.planned', plan: command.plan }];

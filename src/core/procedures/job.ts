@@ -91,6 +91,14 @@ export function liveChargesOf(state: JobState): { chargeId: string; planName: st
   return charge?.live && !over.some((c) => c.chargeId === charge.live?.chargeId) ? [...over, charge.live] : over;
 }
 
+/** The step of a charge that is still to come in this attempt, for a job that is running; null where there is none. */
+export function chargeToCome(procedure: Procedure, { status, charge, runs, attempt }: JobState): string | null {
+  const step = procedure.steps.find((s) => s.kind === 'charge');
+  const begun = charge !== null && charge.mode !== 'ended';
+  const over = runs.some((r) => r.stepId === step?.id && r.attempt === attempt && r.end === 'done');
+  return status === 'running' && step && !begun && !over ? step.id : null;
+}
+
 /** Since when it is off, or null while it flows. */
 export function chargeOffSince(charge: ChargeState): Moment | null {
   return charge.on.at(-1)?.to ?? null;

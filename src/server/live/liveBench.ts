@@ -3,12 +3,13 @@ import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
 import type { ChargeWire, LiveSample, SkipStage, StartLive } from '../../contract/wire.ts';
 import { type FittedPlan, fitPlan } from '../../core/charging/fitPlan.ts';
-import { firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
+import { chargeSettings, firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
 import { refusesToStart } from '../../core/charging/liveGuards.ts';
 import { sayStage } from '../../core/charging/planSentences.ts';
 import { demandOf, nextStage, PLAN_START, stageOf } from '../../core/charging/runPlan.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
+import { settle } from '../../core/procedures/settle.ts';
 import { jobChemistry } from '../../core/procedures/verdict.ts';
 import { type Context, once, parsed, readRules } from '../context.ts';
 import { conflict, HttpProblem, notFound } from '../http/problem.ts';
@@ -38,6 +39,7 @@ export class LiveBench {
   #busy: Promise<void> = Promise.resolve();
   #thinnedAt = 0;
   #looks = 0;
+  readonly #starting = new Mutex();
   readonly #pen = new Mutex();
   #unwritten: StoredSample[] = [];
   #failedWrites = 0;
@@ -52,8 +54,12 @@ export class LiveBench {
     this.#journal = new Journal(context);
   }
 
-  /** Begins the charge of a job: checks the clips before any current flows, then lets the plan run. */
-  async start(jobId: string, body: StartLive): Promise<{ chargeId: string }> {
+  /** Begins the charge of a job: checks the clips before any current flows, then lets the plan run. One at a time. */
+  start(jobId: string, body: StartLive): Promise<{ chargeId: string }> {
+    return this.#starting.runExclusive(() => this.#start(jobId, body));
+  }
+
+  async #start(jobId: string, body: StartLive): Promise<{ chargeId: string }> {
     const { store, clock } = this.context;
     const rules = await readRules(store);
     const job = await readJob(store, jobId);
@@ -74,13 +80,17 @@ export class LiveBench {
     if (fitted.stages.some((s) => s.do === 'discharge') && !channel.discharges)
       throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
 
-    // A retry, or a place in use: nothing is touched, the decision below answers.
-    const untouched = [...this.#charges.values()].every((c) => c.place !== body.place && c.jobId !== jobId);
-    if (untouched && this.clipOn) {
+    const charges = [...this.#charges.values()];
+    if (charges.some((c) => c.place === body.place && c.jobId !== jobId)) throw conflict(`Place ${body.place} is taken.`, { place: 'In use.' });
+    const mine = charges.find((c) => c.jobId === jobId);
+    if (mine?.mode === 'ended') throw conflict(`The charge before this one is not confirmed off at place ${mine.place}. Look at its charger.`);
+    if (!mine && settle(job, clock.now()).state.current?.stepId !== body.stepId) throw conflict('The charge is not the step in hand.');
+    if (!mine && this.clipOn) {
       const owner = await store.tables.batteries.findByPk(job.batteryId, { raw: true });
       await this.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, c20Ah: model.c20Ah, cells: model.cells, temperatureC: rules.roomC });
     }
-    const measured = untouched ? await this.#checkClips(jobId, body.place, channel, charger, fitted) : { temperatureC: rules.roomC };
+    // A retry finds its charge under way: nothing is touched, the first answer is given again.
+    const measured = mine ? { temperatureC: rules.roomC } : await this.#checkClips(jobId, body.place, channel, charger, fitted);
 
     const guess = { charge: body.charge, temperatureC: measured.temperatureC, roomC: job.plan.roomC };
     const expected = expectationOf(fitted, guess);
@@ -90,7 +100,7 @@ export class LiveBench {
       await startChargeInJob(
         store,
         jobId,
-        { type: 'startCharge', stepId: body.stepId, place: body.place, ...settingsOf(fitted), ...(body.reason ? { reason: body.reason } : {}) },
+        { type: 'startCharge', stepId: body.stepId, place: body.place, ...chargeSettings(fitted), ...(body.reason ? { reason: body.reason } : {}) },
         { chargeId, planName: plan.name, sentences, expectedS: Math.round(expected.totalH * 3600) },
         { by, now, transaction, commandId: body.commandId },
       );
@@ -153,6 +163,16 @@ export class LiveBench {
     const { instruments } = await readRules(store);
     const rows = await store.tables.charges.findAll({ where: { endedAt: null }, raw: true });
     for (const row of rows.map(revive)) {
+      const { charge } = (await readJob(store, row.jobId)).state;
+      if (charge?.live?.chargeId !== row.id || charge.mode === 'ended') {
+        // Its job has ended it; only the row did not hear of that any more.
+        await this.instruments
+          .channel(instruments, row.place)
+          ?.channel.off()
+          .catch(() => undefined);
+        await store.write((transaction) => store.tables.charges.update({ mode: 'ended', endedAt: row.lastAt }, { where: { id: row.id }, transaction }));
+        continue;
+      }
       const channel = this.instruments.channel(instruments, row.place)?.channel;
       // The device's watchdog works in real seconds; bench time may run faster.
       const offAt = Math.min(clock.now(), row.lastAt + WATCHDOG_S * 1000 * clock.rate);
@@ -354,16 +374,6 @@ export class LiveBench {
 }
 
 const refused = (message: string): HttpProblem => new HttpProblem(422, { code: 'forbidden', message, fields: {} });
-
-/** What the charge is said to be set to: its largest mean current, and the volts it works towards. */
-function settingsOf({ stages }: FittedPlan): { setA: number; setV: number } {
-  const charging = stages.filter((s) => s.do !== 'rest' && s.do !== 'discharge');
-  return {
-    setA: Math.max(...charging.map((s) => (s.do === 'pulse' ? (s.currentA * s.onS) / (s.onS + s.offS) : s.currentA))),
-    // A constant current is held by its end, not by the slack its limit has above it.
-    setV: Math.max(...charging.map((s) => s.until.find((u) => u.when === 'volts')?.v ?? s.limitV)),
-  };
-}
 
 function revive(row: ChargeRow): ChargeRow {
   return {

@@ -1,4 +1,5 @@
 import { lazy, Suspense } from 'react';
+import { toast } from 'sonner';
 import type { ChargeWire } from '../../../contract/wire.ts';
 import { stageWords } from '../../../core/charging/planSentences.ts';
 import type { LiveStart } from '../../../core/procedures/events.ts';
@@ -33,7 +34,12 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
   const nextStage = async (reason: string) => {
     const by = await sign();
     if (!by) return false;
-    await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, reason });
+    try {
+      await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, reason });
+    } catch (error) {
+      toast.error((error as Error).message);
+      return false;
+    }
     await queryClient.invalidateQueries({ queryKey: ['charge', live.chargeId] });
     return true;
   };
@@ -179,7 +185,7 @@ function Stages({ charge, sentences, name }: { charge: ChargeWire; sentences: re
         {sentences.map((sentence, i) => {
           const standing = stageWords(run, i);
           return (
-            <li key={sentence} className={`grid grid-cols-[1.5rem_1fr] ${standing.phase === 'coming' ? 'text-soft' : ''}`}>
+            <li key={i} className={`grid grid-cols-[1.5rem_1fr] ${standing.phase === 'coming' ? 'text-soft' : ''}`}>
               <span aria-hidden className={standing.phase === 'running' ? 'text-ember-ink' : ''}>
                 {standing.phase === 'over' ? '✓' : standing.phase === 'running' ? '●' : '○'}
               </span>

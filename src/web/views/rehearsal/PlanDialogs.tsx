@@ -3,6 +3,7 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { Problem, SavePlan } from '../../../contract/wire.ts';
 import type { ChargePlan } from '../../../core/charging/chargePlan.ts';
+import { chargeToCome } from '../../../core/procedures/job.ts';
 import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useBench } from '../../app/queries.ts';
@@ -64,14 +65,10 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
 /** Gives a plan to a job whose charge is still to come. */
 export function SendPlanDialog({ plan, jobId, onClose }: { plan: ChargePlan; jobId: string | null; onClose: () => void }) {
   const { data } = useBench();
-  const open = (data?.jobs ?? []).flatMap((wire) => {
-    const { status, charge } = wire.state;
-    const step = data?.procedures[wire.procedureId]?.steps.find((s) => s.kind === 'charge');
-    const before =
-      status === 'running' &&
-      (!charge || charge.mode === 'ended') &&
-      !wire.state.runs.some((r) => r.stepId === step?.id && r.attempt === wire.state.attempt && r.end === 'done');
-    return before && step ? [{ id: wire.id, tag: wire.battery.tag, owner: wire.battery.owner, model: wire.battery.modelCode, stepId: step.id }] : [];
+  const open = (data?.jobs ?? []).flatMap(({ id, battery, procedureId, state }) => {
+    const procedure = data?.procedures[procedureId];
+    const stepId = procedure ? chargeToCome(procedure, state) : null;
+    return stepId ? [{ id, tag: battery.tag, owner: battery.owner, model: battery.modelCode, stepId }] : [];
   });
   const [chosen, setChosen] = useState(open.some((j) => j.id === jobId) ? jobId : null);
   const target = open.find((j) => j.id === chosen);
