@@ -9,7 +9,7 @@ import { gzipSync } from 'node:zlib';
 import autocannon from 'autocannon';
 import type { BenchWire } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
-import { commissioningPlan } from '../../src/core/procedures/plan.ts';
+import { jobPlan } from '../../src/core/procedures/plan.ts';
 import { settle } from '../../src/core/procedures/settle.ts';
 import { timeline } from '../../src/core/procedures/timeline.ts';
 import { Driver, PLAIN } from '../../test/support/battery.ts';
@@ -27,7 +27,7 @@ export async function benchServer(bench: TestBench, t: Technician): Promise<void
   const driver = new Driver().to('verdict');
   const text = JSON.stringify(driver.job);
   const yard = await measure(2000, () => JSON.parse(text));
-  const plan = await measure(2000, () => commissioningPlan(PLAIN, DEFAULT_RULES));
+  const plan = await measure(2000, () => jobPlan(PLAIN, DEFAULT_RULES));
   const line = await measure(2000, () => timeline(settle(driver.job, driver.now), driver.now));
   say('plan of a battery, p50', ms(plan.p50), `${(plan.p50 / yard.p50).toFixed(1)} × parsing a job from JSON`);
   say('ribbon of a job, p50', ms(line.p50), `${(line.p50 / yard.p50).toFixed(1)} × parsing a job from JSON`);

@@ -1,6 +1,34 @@
 import type Joi from 'joi';
-import { addModelSchema, addPersonSchema, changeRulesSchema, findQuery, idParam, sendCommandSchema, setRateSchema, tagParam, takeInSchema } from './schemas.ts';
+import {
+  addModelSchema,
+  addPersonSchema,
+  changeRulesSchema,
+  findQuery,
+  idParam,
+  openJobSchema,
+  sendCommandSchema,
+  setRateSchema,
+  tagParam,
+  takeInSchema,
+} from './schemas.ts';
 import { chargeIdParam, chargeQuery, measureSchema, savePlanSchema, skipStageSchema, startLiveSchema, tryInstrumentSchema } from './chargeSchemas.ts';
+
+import {
+  addLotSchema,
+  calendarQuery,
+  importBatteriesSchema,
+  importLogSchema,
+  importModelsSchema,
+  lotParam,
+  personParam,
+  pickFromShelfSchema,
+  readOnShelfSchema,
+  setPinSchema,
+  signInSchema,
+  tagsQuery,
+  trayParam,
+  useLotSchema,
+} from './shopSchemas.ts';
 
 /** Every address the server answers, with the schemas its edge checks. The API document is made from this. */
 export interface Endpoint {
@@ -11,12 +39,15 @@ export interface Endpoint {
   query?: Joi.ObjectSchema;
   body?: Joi.ObjectSchema;
   produces: string;
+  /** Answers before anybody has signed in, where signing in is needed. */
+  open?: true;
 }
 
 const json = 'application/json';
+const csv = 'text/csv';
 
 export const ENDPOINTS = {
-  health: { method: 'get', path: '/api/health', summary: 'Is the server up, and is its file sound', produces: json },
+  health: { method: 'get', path: '/api/health', summary: 'Is the server up, and is its file sound', produces: json, open: true },
   clock: { method: 'get', path: '/api/clock', summary: "The bench's time", produces: json },
   setRate: { method: 'put', path: '/api/clock', summary: 'Speed of the demo clock; a shop has none', body: setRateSchema, produces: json },
   stream: { method: 'get', path: '/api/stream', summary: 'Server-sent events: what has changed', produces: 'text/event-stream' },
@@ -67,6 +98,78 @@ export const ENDPOINTS = {
     summary: 'Go on to the next stage of a live charge',
     params: chargeIdParam,
     body: skipStageSchema,
+    produces: json,
+  },
+  openJob: {
+    method: 'post',
+    path: '/api/batteries/:tag/jobs',
+    summary: 'Open a job for a battery on record',
+    params: tagParam,
+    body: openJobSchema,
+    produces: json,
+  },
+  exportBattery: {
+    method: 'get',
+    path: '/api/batteries/:tag/export.json',
+    summary: 'A battery, its jobs and readings, by the published schema',
+    params: tagParam,
+    produces: json,
+  },
+  batterySchema: { method: 'get', path: '/api/schemas/battery.json', summary: 'JSON Schema of an exported battery', produces: 'application/schema+json' },
+  readingsCsv: { method: 'get', path: '/api/batteries/:tag/readings.csv', summary: 'Its readings as a table', params: tagParam, produces: csv },
+  samplesCsv: {
+    method: 'get',
+    path: '/api/charges/:id/samples.csv',
+    summary: "A live charge's samples, columns of the Battery Data Format",
+    params: chargeIdParam,
+    produces: csv,
+  },
+  logCsv: { method: 'get', path: '/api/logs/:id/samples.csv', summary: 'A log brought in, columns of the Battery Data Format', params: idParam, produces: csv },
+  importLog: {
+    method: 'post',
+    path: '/api/batteries/:tag/logs',
+    summary: "Keep a charger's or meter's log with a battery",
+    params: tagParam,
+    body: importLogSchema,
+    produces: json,
+  },
+  importModels: { method: 'post', path: '/api/import/models', summary: 'Add many models, all or none', body: importModelsSchema, produces: json },
+  importBatteries: { method: 'post', path: '/api/import/batteries', summary: 'Add many batteries, all or none', body: importBatteriesSchema, produces: json },
+  tagSheetPdf: { method: 'get', path: '/api/tags/sheet.pdf', summary: 'Date tags on a label sheet', query: tagsQuery, produces: 'application/pdf' },
+  trayPdf: { method: 'get', path: '/api/trays/:id/summary.pdf', summary: 'A tray on one page', params: trayParam, produces: 'application/pdf' },
+  shelf: { method: 'get', path: '/api/shelf', summary: 'Wet stock on the shelf', produces: json },
+  shelfPdf: { method: 'get', path: '/api/shelf/list.pdf', summary: 'The shelf list, ready to print', produces: 'application/pdf' },
+  shelfCsv: { method: 'get', path: '/api/shelf/list.csv', summary: 'The shelf list as a table', produces: csv },
+  readOnShelf: {
+    method: 'post',
+    path: '/api/shelf/:tag/readings',
+    summary: 'A rest voltage read on a round of the shelf',
+    params: tagParam,
+    body: readOnShelfSchema,
+    produces: json,
+  },
+  pickFromShelf: {
+    method: 'post',
+    path: '/api/shelf/:tag/pick',
+    summary: 'Take a battery off the shelf for somebody',
+    params: tagParam,
+    body: pickFromShelfSchema,
+    produces: json,
+  },
+  lots: { method: 'get', path: '/api/lots', summary: 'Electrolyte in stock, with what was taken', produces: json },
+  addLot: { method: 'post', path: '/api/lots', summary: 'Take a lot of electrolyte into stock', body: addLotSchema, produces: json },
+  useLot: { method: 'post', path: '/api/lots/:code/uses', summary: 'Take from a lot outside a job', params: lotParam, body: useLotSchema, produces: json },
+  calendar: { method: 'get', path: '/api/calendar.ics', summary: 'Due times as an iCalendar feed', query: calendarQuery, produces: 'text/calendar' },
+  calendarLink: { method: 'get', path: '/api/calendar', summary: 'The address of the calendar feed', produces: json },
+  signInState: { method: 'get', path: '/api/sign-in', summary: 'Is signing in needed, and who is signed in', produces: json, open: true },
+  signIn: { method: 'post', path: '/api/sign-in', summary: 'Sign in with a PIN', body: signInSchema, produces: json, open: true },
+  signOut: { method: 'post', path: '/api/sign-out', summary: 'End the session', produces: json, open: true },
+  setPin: {
+    method: 'post',
+    path: '/api/people/:id/pin',
+    summary: "Set a person's PIN (oneself, or a lead)",
+    params: personParam,
+    body: setPinSchema,
     produces: json,
   },
   openapi: { method: 'get', path: '/api/openapi.json', summary: 'This document', produces: json },

@@ -1,7 +1,10 @@
 import Joi from 'joi';
-import { CCA_STANDARDS } from '../core/batteries/model.ts';
+import { CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
 import { KINDS } from '../core/batteries/kinds.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
+import { PAPERS, SG_REFERENCES } from '../core/house/rules.ts';
+import { CELL_LEVELS } from '../core/procedures/job.ts';
+import { PURPOSE_WORDS } from '../core/procedures/procedure.ts';
 import type { JobCommandType } from '../core/procedures/commands.ts';
 import { instrumentSchema, planSchema } from './chargeSchemas.ts';
 import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
@@ -9,7 +12,7 @@ import { CLOCK_RATES } from './wire.ts';
 
 /** Joi at every edge. Unknown keys are refused, sizes bounded, messages written for the person at the bench. */
 
-const modelSchema = Joi.object({
+export const modelSchema = Joi.object({
   code: name(24).required(),
   kind: Joi.string()
     .valid(...KINDS.map((k) => k.key))
@@ -23,8 +26,12 @@ const modelSchema = Joi.object({
     .valid(...CCA_STANDARDS)
     .allow(null)
     .required(),
-  electrolyteCode: name(24).required(),
-  electrolyteMl: number().min(10).max(20_000).required(),
+  electrolyteCode: name(24).allow(null).required(),
+  electrolyteMl: number().min(10).max(20_000).allow(null).required(),
+  caps: Joi.string()
+    .valid(...CAPS)
+    .allow(null)
+    .default(null),
   fillSg: number().min(1.2).max(1.35).allow(null).required(),
   chargeA: number().min(0.05).max(60).allow(null).required(),
   ceilingV: number().min(2).max(33).allow(null).required(),
@@ -41,6 +48,10 @@ const modelSchema = Joi.object({
   passV: number().min(2).max(27).allow(null).required(),
 });
 
+const purpose = Joi.string().valid(...Object.keys(PURPOSE_WORDS));
+/** A tray holds at most this many. */
+const MOST_AT_ONCE = 48;
+
 export const takeInSchema = Joi.object({
   ...write,
   tag: tag.required(),
@@ -48,7 +59,11 @@ export const takeInSchema = Joi.object({
   dateCode: name(20).required(),
   owner: name().required(),
   promisedAt: moment.allow(null).required(),
+  purpose: purpose.default('commission'),
+  count: number().integer().min(1).max(MOST_AT_ONCE).default(1),
 }).messages(words);
+
+export const openJobSchema = Joi.object({ ...write, purpose: purpose.required(), promisedAt: moment.allow(null).required() }).messages(words);
 
 export const addModelSchema = Joi.object({ ...write, model: modelSchema.required() }).messages(words);
 
@@ -63,6 +78,17 @@ const values = Joi.object({
   beforeV: number(),
   afterV: number(),
 }).required();
+const cells = Joi.array()
+  .items(
+    Joi.object({
+      specificGravity: number(),
+      voltageV: number(),
+      level: Joi.string().valid(...CELL_LEVELS),
+      bubbling: Joi.boolean().strict(),
+    }),
+  )
+  .max(12);
+const standard = Joi.string().valid(...CCA_STANDARDS);
 const stepId = Joi.string().max(40).required();
 const command = (type: JobCommandType, keys: Joi.SchemaMap) => Joi.object({ type: Joi.string().valid(type).required(), ...keys });
 
@@ -70,8 +96,22 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   acknowledge: command('acknowledge', { stepId }),
   answerChecks: command('answerChecks', { stepId, answers: Joi.object().pattern(Joi.string().max(40), Joi.boolean().strict()).max(20).required() }),
   matchPack: command('matchPack', { stepId, code: name(24).required(), lot: name(24).required() }),
-  confirmDone: command('confirmDone', { stepId, temperatureC: number().min(-40).max(90), reason: prose }),
-  answerPorts: command('answerPorts', { stepId, ports: Joi.array().items(Joi.string().max(20)).max(12).required() }),
+  confirmDone: command('confirmDone', { stepId, temperatureC: number().min(-40).max(90), amountMl: number().min(1).max(50_000), reason: prose }),
+  matchAcid: command('matchAcid', {
+    stepId,
+    lot: name(24).required(),
+    specificGravity: number().min(1).max(1.5).required(),
+    temperatureC: number().min(-40).max(90).required(),
+    batteryC: number().min(-40).max(90),
+    reason: prose,
+  }),
+  topUp: command('topUp', {
+    liquid: Joi.string().valid('acid', 'water').required(),
+    cells: Joi.array().items(number().integer().min(1).max(12)).min(1).max(12).unique().required(),
+    ml: number().min(1).max(20_000),
+    lot: name(24),
+  }),
+  answerPorts: command('answerPorts', { stepId, ports: Joi.array().items(Joi.string().max(20)).max(12).required(), reason: prose }),
   cutWait: command('cutWait', { stepId, reason: prose.required() }),
   skip: command('skip', { stepId, reason: prose.required() }),
   reopen: command('reopen', { stepId, reason: prose.required() }),
@@ -86,8 +126,15 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   pauseCharge: command('pauseCharge', { stepId, reason: prose.required() }),
   resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
   endCharge: command('endCharge', { stepId, reason: prose }),
-  read: command('read', { role: Joi.string().valid('charge', 'rest', 'load', 'spot').required(), values, takenAt: moment, sure: Joi.boolean().strict() }),
-  correct: command('correct', { readingId: id.required(), values, sure: Joi.boolean().strict() }),
+  read: command('read', {
+    role: Joi.string().valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'spot').required(),
+    values,
+    cells,
+    standard,
+    takenAt: moment,
+    sure: Joi.boolean().strict(),
+  }),
+  correct: command('correct', { readingId: id.required(), values, cells, standard, sure: Joi.boolean().strict() }),
   giveVerdict: command('giveVerdict', { stepId }),
   handOver: command('handOver', { stepId, destination: Joi.string().valid('customer', 'shelf').required() }),
   pause: command('pause', { reason: prose.required() }),
@@ -124,6 +171,20 @@ const rulesSchema = Joi.object({
   roomC: number().min(-10).max(45).required(),
   places: number().integer().min(1).max(64).required(),
   roomAirM3h: number().min(0).max(100_000).required(),
+  roomM3: number().min(1).max(100_000).required(),
+  shelfC: number().min(-20).max(50).required(),
+  sgReferenceC: number()
+    .valid(...SG_REFERENCES)
+    .required(),
+  volumeUnit: Joi.string().valid('mL', 'oz').required(),
+  paper: Joi.string()
+    .valid(...PAPERS)
+    .required(),
+  hours: Joi.object({
+    from: number().integer().min(0).max(1440).required(),
+    to: number().integer().min(0).max(1440).greater(Joi.ref('from')).required(),
+    days: Joi.array().items(Joi.boolean().strict()).length(7).required(),
+  }).required(),
   schools: Joi.object(
     Object.fromEntries(
       QUESTION_KEYS.map((key) => [

@@ -6,10 +6,12 @@ import type { PlanRun } from '../core/charging/runPlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
 import type { JobCommand } from '../core/procedures/commands.ts';
 import type { JobEvent, Signed } from '../core/procedures/events.ts';
-import type { JobState, ReadingValues } from '../core/procedures/job.ts';
-import type { CommissioningPlan } from '../core/procedures/plan.ts';
+import type { JobState, Reading, ReadingValues } from '../core/procedures/job.ts';
+import type { JobPlan } from '../core/procedures/plan.ts';
 import type { Band } from '../core/rehearsal/outlook.ts';
-import type { Procedure } from '../core/procedures/procedure.ts';
+import type { Procedure, Purpose } from '../core/procedures/procedure.ts';
+import type { ChargeLog } from '../core/exchange/chargeLog.ts';
+import type { StockItem } from '../core/storage/stock.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
@@ -54,6 +56,8 @@ export interface Battery {
   /** When it was promised; null for shelf stock. */
   promisedAt: number | null;
   takenInAt: number;
+  /** Batteries taken in together share a tray. */
+  trayId: string | null;
 }
 
 /** A job without its procedure, which travels once beside the jobs that share it. */
@@ -61,7 +65,7 @@ export interface JobWire {
   id: string;
   battery: Battery;
   procedureId: string;
-  plan: CommissioningPlan;
+  plan: JobPlan;
   state: JobState;
   /** Number of its last event: grows with every change. */
   seq: number;
@@ -77,17 +81,22 @@ export interface LoggedEvent extends Signed<JobEvent | BatteryEvent> {
   jobId: string | null;
 }
 
-export interface BatteryEvent {
-  type: 'battery.taken-in';
-  tag: string;
-  modelCode: string;
-}
+export type BatteryEvent =
+  | { type: 'battery.taken-in'; tag: string; modelCode: string }
+  | { type: 'shelf.read'; readingId: string; voltageV: number }
+  | { type: 'shelf.picked'; owner: string; reason: string | null }
+  | { type: 'battery.imported'; tag: string; modelCode: string }
+  | { type: 'log.imported'; name: string };
 
 export interface RecordWire {
   battery: Battery;
   procedures: Record<string, Procedure>;
   jobs: JobWire[];
   events: LoggedEvent[];
+  /** Readings outside any job, newest last. */
+  shelfReadings: Reading[];
+  stock: StockItem | null;
+  logs: { id: string; name: string; startedAt: number; by: string; log: ChargeLog }[];
 }
 
 /** Body of every write: a client-made id, so that a retry writes once, and who signs. */
@@ -97,11 +106,107 @@ export interface Write {
 }
 
 export interface TakeIn extends Write {
+  /** The first tag; with more than one battery, tags run on from it. */
   tag: string;
+  count: number;
+  purpose: Purpose;
   modelId: string;
   dateCode: string;
   owner: string;
   promisedAt: number | null;
+}
+
+export interface TakenIn {
+  jobId: string;
+  tag: string;
+  jobIds: string[];
+  tags: string[];
+}
+
+/** A new job for a battery that is on record. */
+export interface OpenJob extends Write {
+  purpose: Purpose;
+  promisedAt: number | null;
+}
+
+export type LotKind = 'pack' | 'acid' | 'water';
+
+/** A lot of electrolyte with what is left of it. Volumes mL, SG at 25 °C. */
+export interface Lot {
+  code: string;
+  kind: LotKind;
+  /** Code of the packs, for tube packs. */
+  packCode: string | null;
+  sg: number | null;
+  quantityMl: number;
+  leftMl: number;
+  expiresAt: number | null;
+  addedAt: number;
+  uses: { at: number; by: string; ml: number; jobId: string | null; tag: string | null; why: string }[];
+}
+
+export interface AddLot extends Write {
+  lot: Pick<Lot, 'code' | 'kind' | 'packCode' | 'sg' | 'quantityMl' | 'expiresAt'>;
+}
+
+export interface UseLot extends Write {
+  ml: number;
+  why: string;
+}
+
+/** A battery on the shelf, as its row says it. */
+export interface ShelfItem extends StockItem {
+  owner: string;
+  dateCode: string;
+}
+
+export interface ReadOnShelf extends Write {
+  voltageV: number;
+  temperatureC?: number;
+  takenAt: number;
+  sure?: boolean;
+}
+
+export interface PickFromShelf extends Write {
+  owner: string;
+  /** Why not the one that has stood longest, where another is taken. */
+  reason?: string;
+}
+
+export interface SignInState {
+  /** Signing in is needed here: the server listens wider than this machine. */
+  required: boolean;
+  /** Who is signed in, by session. */
+  personId: string | null;
+  people: (Person & { hasPin: boolean })[];
+}
+
+export interface SetPin extends Write {
+  pin: string;
+}
+
+export interface ImportModels extends Write {
+  models: BatteryModel[];
+}
+
+export interface ImportedBattery {
+  tag: string;
+  modelCode: string;
+  dateCode: string;
+  owner: string;
+  /** Wet stock: its rest voltage, V, and when it was read, ms; absent for what is not on the shelf. */
+  restV: number | null;
+  readAt: number | null;
+  chargedAt: number | null;
+}
+
+export interface ImportBatteries extends Write {
+  batteries: ImportedBattery[];
+}
+
+export interface ImportLog extends Write {
+  name: string;
+  log: ChargeLog;
 }
 
 export interface AddModel extends Write {
@@ -210,7 +315,7 @@ export type Measured = ReadingValues;
 
 /** What the stream says when something changed. */
 export interface ChangeNotice {
-  topic: 'bench' | 'shop' | 'models' | 'clock' | 'plans' | 'charge';
+  topic: 'bench' | 'shop' | 'models' | 'clock' | 'plans' | 'charge' | 'shelf' | 'lots';
   jobId?: string;
   tag?: string;
   /** With topic `charge`: the newest sample of every live charge. */

@@ -21,7 +21,7 @@ import { chargeQuery, measureSchema, savePlanSchema, skipStageSchema, startLiveS
 import type { AddModel, AddPerson, ChangeRules, Clock, SavePlan, SendCommand, Shop, SkipStage, StartLive, TakeIn } from '../contract/wire.ts';
 import type { InstrumentSetting } from '../core/house/instruments.ts';
 import { type Context, readRules } from './context.ts';
-import { keyRequired, ownPagesOnly } from './http/doors.ts';
+import { ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
 import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/batteries.ts';
@@ -31,23 +31,26 @@ import type { LiveBench } from './live/liveBench.ts';
 import { measureWith } from './resources/instruments/measure.ts';
 import { addModel } from './resources/models/models.ts';
 import { plansOf, savePlan } from './resources/plans/plans.ts';
-import { addPerson, changeRules } from './resources/shop/shop.ts';
+import { createSignIn } from './resources/people/signIn.ts';
+import { addPerson, changeRules, peopleOf } from './resources/shop/shop.ts';
+import { shopRoutes } from './shopRoutes.ts';
 
 export interface AppOptions {
   log: Logger;
   version: string;
   /** Folder of the built pages; without it only the API answers. */
   pages?: string;
-  /** Listening wider than this machine: the key that pages must bring. */
-  key?: string;
+  /** Listening wider than this machine: nobody gets in without a PIN. */
+  wide?: boolean;
   /** Charges on instruments; without it every place is run by hand. */
   live: LiveBench;
 }
 
 const BODY_LIMIT = '64kb';
+const IMPORT_LIMIT = '2mb';
 
 /** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
-export function createApp(context: Context, { log, version, pages, key, live }: AppOptions): Express {
+export function createApp(context: Context, { log, version, pages, wide = false, live }: AppOptions): Express {
   const { store, clock, changes } = context;
   const { tables } = store;
   const app = express();
@@ -58,9 +61,11 @@ export function createApp(context: Context, { log, version, pages, key, live }: 
       strictTransportSecurity: false,
     }),
   );
-  app.use(ownPagesOnly(key === undefined));
-  if (key !== undefined) app.use(keyRequired(key));
+  app.use(ownPagesOnly(!wide));
+  app.use(['/api/import', '/api/batteries/:tag/logs'], express.json({ limit: IMPORT_LIMIT }));
   app.use(express.json({ limit: BODY_LIMIT }));
+  const door = createSignIn(store, wide);
+  app.use(door.guard);
 
   const clockNow = (): Clock => ({ now: clock.now(), rate: clock.rate, demo: clock.demo });
   const paramId = (request: Request) => checked<{ id: string }>(idParam, request.params).id;
@@ -84,7 +89,7 @@ export function createApp(context: Context, { log, version, pages, key, live }: 
   app.get(ENDPOINTS.stream.path, changes.stream);
 
   app.get(ENDPOINTS.shop.path, async (_request, response) => {
-    const people = await tables.people.findAll({ order: [['name', 'ASC']], raw: true });
+    const people = await peopleOf(store);
     response.json({ rules: await readRules(store), people, demo: clock.demo } satisfies Shop);
   });
   app.put(ENDPOINTS.changeRules.path, async (request, response) => {
@@ -137,7 +142,7 @@ export function createApp(context: Context, { log, version, pages, key, live }: 
   });
   app.get(ENDPOINTS.sheetPdf.path, async (request, response) => {
     const job = await jobWire(store, paramId(request));
-    const people = await tables.people.findAll({ raw: true });
+    const people = await peopleOf(store);
     const pdf = await sheetPdf(job, await procedureOf(store, job.procedureId), await readRules(store), people, clock.now());
     response.type('application/pdf').attachment(`${job.battery.tag}-sheet.pdf`).send(pdf);
   });
@@ -162,6 +167,7 @@ export function createApp(context: Context, { log, version, pages, key, live }: 
   app.post(ENDPOINTS.skipStage.path, async (request, response) => {
     response.json(await live.skipStage(paramId(request), checked<SkipStage>(skipStageSchema, request.body)));
   });
+  shopRoutes(app, context, door, wide);
   const document = openApiDocument(version);
   app.get(ENDPOINTS.openapi.path, (_request, response) => void response.json(document));
   app.use('/api', unknownAddress);

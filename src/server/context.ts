@@ -3,6 +3,7 @@ import type { Transaction } from 'sequelize';
 import type { Person, Write } from '../contract/wire.ts';
 import type { JobCommand } from '../core/procedures/commands.ts';
 import { DEFAULT_RULES, type HouseRules } from '../core/house/rules.ts';
+import { DEFAULT_SCHOOLS } from '../core/house/schools.ts';
 import type { BenchClock } from './clock.ts';
 import type { Changes } from './http/changes.ts';
 import { conflict, invalid } from './http/problem.ts';
@@ -67,7 +68,11 @@ const RULES = 'houseRules';
 export async function readRules(store: Store, transaction?: Transaction): Promise<HouseRules> {
   const row = await store.tables.settings.findByPk(RULES, transaction ? { transaction } : {});
   // A new shop's clock is on the wall of the machine it runs on, until it says otherwise.
-  return row ? { ...DEFAULT_RULES, ...(row.value as HouseRules) } : { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
+  if (row) {
+    const kept = row.value as HouseRules;
+    return { ...DEFAULT_RULES, ...kept, schools: { ...DEFAULT_SCHOOLS, ...kept.schools } };
+  }
+  return { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
 }
 
 export async function writeRules(store: Store, rules: HouseRules, transaction: Transaction): Promise<void> {

@@ -10,9 +10,10 @@ import type { Context } from './context.ts';
 import { demoStart, seedDemo } from './demo/seed.ts';
 import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
 import { Changes } from './http/changes.ts';
-import { isLoopback, makeKey } from './http/doors.ts';
+import { isLoopback } from './http/doors.ts';
 import { Instruments } from './instruments/channel.ts';
 import { LiveBench } from './live/liveBench.ts';
+import { somebodyCanSignIn } from './resources/people/signIn.ts';
 import { openStore, type Store } from './store/store.ts';
 
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
@@ -64,14 +65,20 @@ if (rack) {
 if (!seeded) await live.restore();
 lookAgain();
 
-const key = isLoopback(host) ? undefined : makeKey();
-const app = createApp(context, { log, version, pages: join(ROOT, 'dist/web'), live, ...(key ? { key } : {}) });
+const wide = !isLoopback(host);
+if (wide && !(await somebodyCanSignIn(store))) {
+  console.error('Before other machines may reach it, a lead needs a PIN: start without --host, and set it under House rules, People.');
+  await live.close();
+  await store.close();
+  process.exit(1);
+}
+const app = createApp(context, { log, version, pages: join(ROOT, 'dist/web'), live, wide });
 const server = app.listen(port, host);
 server.on('listening', () => {
   const address = server.address();
   const actual = typeof address === 'object' && address ? address.port : port;
   const shown = host.includes(':') ? `[${host}]` : host;
-  console.log(`Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: http://${shown}:${actual}${key ? `/?key=${key}` : ''}`);
+  console.log(`Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: http://${shown}:${actual}${wide ? ', signing in with a PIN' : ''}`);
 });
 server.on('error', (error: NodeJS.ErrnoException) => {
   console.error(error.code === 'EADDRINUSE' ? `Port ${port} is in use. Try --port ${port + 1}.` : error.message);

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
-import { firstChargeCeiling, firstChargeCurrent, firstChargeDuration } from '../../src/core/charging/firstCharge.ts';
+import { firstChargeCeiling, firstChargeCurrent, chargeDuration } from '../../src/core/charging/firstCharge.ts';
 import { chargeGuards, coolEnough } from '../../src/core/charging/guards.ts';
 import { compensatedCeilingV } from '../../src/core/charging/limits.ts';
 import { ampereHoursIn, chargeProgress, type ChargeReading, hoursOn } from '../../src/core/charging/progress.ts';
@@ -33,7 +33,7 @@ describe('first-charge current', () => {
   it('has its ceiling per cell and its length within 3–5 h at C/10', () => {
     expect(firstChargeCeiling(PLAIN, CHEMISTRIES.agm).value).to.equal(14.7);
     expect(firstChargeCeiling(SIX_VOLT, CHEMISTRIES.agm).value).to.equal(7.35);
-    const hours = firstChargeDuration(PLAIN, CHEMISTRIES.agm, firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS)).value / 3600;
+    const hours = chargeDuration(PLAIN, CHEMISTRIES.agm, firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS), 0.8, 'Freshly filled').value / 3600;
     expect(hours).to.be.closeTo(4.1, 0.01);
   });
 });

@@ -48,7 +48,7 @@ describe('the server', () => {
       const { status, body: answer } = await bench.post<{ jobId: string; tag: string }>('/api/batteries', body);
       expect(status).to.equal(201);
       const { body: record } = await bench.get<RecordWire>(`/api/batteries/${answer.tag}`);
-      expect(record.jobs[0]?.plan.figures.fillMl.value).to.equal(660);
+      expect(record.jobs[0]?.plan.figures.fillMl?.value).to.equal(660);
       expect(record.events[0]?.event).to.deep.include({ type: 'battery.taken-in', tag: body.tag });
       expect((await bench.get<{ tag: string }>('/api/tags/next')).body.tag).to.equal(`T-${tagNumber + 1}`);
     });

@@ -1,13 +1,14 @@
+import type { KindKey } from '../../src/core/batteries/kinds.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
-import { COMMISSION_DRY_AGM } from '../../src/core/procedures/commissionDryAgm.ts';
+import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { decide, type DecisionContext } from '../../src/core/procedures/decide.ts';
 import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
 import { evolve, openJob } from '../../src/core/procedures/evolve.ts';
 import type { Job } from '../../src/core/procedures/job.ts';
-import { commissioningPlan } from '../../src/core/procedures/plan.ts';
-import { stepById } from '../../src/core/procedures/procedure.ts';
+import { jobPlan } from '../../src/core/procedures/plan.ts';
+import { type Purpose, stepById } from '../../src/core/procedures/procedure.ts';
 import { clockEvents } from '../../src/core/procedures/settle.ts';
 
 export const MINUTE = 60_000;
@@ -26,6 +27,7 @@ export const PLAIN: BatteryModel = {
   ccaStandard: null,
   electrolyteCode: 'E-66',
   electrolyteMl: 660,
+  caps: null,
   fillSg: null,
   chargeA: null,
   ceilingV: null,
@@ -37,6 +39,15 @@ export const PLAIN: BatteryModel = {
 /** A 6 V, three-cell model. */
 export const SIX_VOLT: BatteryModel = { ...PLAIN, code: 'T-6V', nominalV: 6, cells: 3, c20Ah: 6, electrolyteMl: 165 };
 
+/** One model of every kind the shop works on, of which the makers print next to nothing. */
+export const BY_KIND: Readonly<Record<Exclude<KindKey, 'lithium'>, BatteryModel>> = {
+  'agm-dry': PLAIN,
+  'flooded-dry': { ...PLAIN, code: 'T-C14', kind: 'flooded-dry', c20Ah: 14, electrolyteCode: null, electrolyteMl: 1000, caps: 'screw' },
+  'agm-sealed': { ...PLAIN, code: 'T-S12', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null },
+  gel: { ...PLAIN, code: 'T-G12', kind: 'gel', electrolyteCode: null, electrolyteMl: null },
+  'flooded-sealed': { ...PLAIN, code: 'T-E60', kind: 'flooded-sealed', c20Ah: 60, electrolyteCode: null, electrolyteMl: null },
+};
+
 /** A job driven by hand: time moves when told, each command is decided and folded as the server does. */
 export class Driver {
   job: Job;
@@ -47,8 +58,8 @@ export class Driver {
   takenPlaces: number[] = [];
   #ids = 0;
 
-  constructor(model: BatteryModel = PLAIN, rules: HouseRules = DEFAULT_RULES) {
-    this.job = openJob(COMMISSION_DRY_AGM, commissioningPlan(model, rules), START, 'ann');
+  constructor(model: BatteryModel = PLAIN, rules: HouseRules = DEFAULT_RULES, purpose: Purpose = 'commission') {
+    this.job = openJob(procedureFor(model.kind, purpose), jobPlan(model, rules, purpose), START, 'ann');
     this.first = this.job;
   }
 
@@ -89,8 +100,12 @@ export class Driver {
     const { model } = this.job.plan;
     if (step.kind === 'acknowledge') this.send({ type: 'acknowledge', stepId });
     else if (step.kind === 'checks') this.send({ type: 'answerChecks', stepId, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) });
-    else if (step.kind === 'pack') this.send({ type: 'matchPack', stepId, code: model.electrolyteCode, lot: 'L1' });
-    else if (step.kind === 'do') this.send({ type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}) });
+    else if (step.kind === 'pack') this.send({ type: 'matchPack', stepId, code: model.electrolyteCode ?? '', lot: 'L1' });
+    else if (step.kind === 'do')
+      this.send({ type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}), ...(step.amount ? { amountMl: 800 } : {}) });
+    else if (step.kind === 'acid') this.send({ type: 'matchAcid', stepId, lot: 'B1', specificGravity: 1.265, temperatureC: 25, batteryC: 21 });
+    else if (step.kind === 'arrival') this.send({ type: 'read', role: 'arrival', values: { voltageV: this.volts(12.55) } });
+    else if (step.kind === 'cells') this.send({ type: 'read', role: 'cells', values: { temperatureC: 25 }, cells: this.cells(1.265) });
     else if (step.kind === 'ports') this.send({ type: 'answerPorts', stepId, ports: Array.from({ length: model.cells }, () => step.answers[0]?.id ?? '') });
     else if (step.kind === 'wait') this.wait((this.job.state.current?.dueAt ?? this.now) - this.now);
     else throw new Error(`No usual answer at ${stepId}.`);
@@ -130,6 +145,11 @@ export class Driver {
 
   read(voltageV: number, currentA: number, temperatureC: number, sure = false): JobEvent[] {
     return this.send({ type: 'read', role: 'charge', values: { voltageV, currentA, temperatureC }, sure });
+  }
+
+  /** Every cell at one SG. */
+  cells(specificGravity: number): { specificGravity: number }[] {
+    return Array.from({ length: this.job.plan.model.cells }, () => ({ specificGravity }));
   }
 
   volts(per12V: number): number {

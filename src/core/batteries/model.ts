@@ -1,6 +1,11 @@
+import { kindOf } from './kinds.ts';
+
 /** CCA tests that are not interchangeable; a rating is printed with its standard, never converted. */
 export const CCA_STANDARDS = ['EN', 'SAE', 'DIN', 'IEC', 'JIS'] as const;
 export type CcaStandard = (typeof CCA_STANDARDS)[number];
+
+export const CAPS = ['screw', 'pull'] as const;
+export type Caps = (typeof CAPS)[number];
 
 /** What the maker prints for one model. `null` where the maker prints nothing. Per battery unless said. */
 export interface BatteryModel {
@@ -12,10 +17,12 @@ export interface BatteryModel {
   c20Ah: number;
   cca: number | null;
   ccaStandard: CcaStandard | null;
-  /** Code of the only electrolyte pack that may be used. */
-  electrolyteCode: string;
-  /** Acid in the pack, mL. */
-  electrolyteMl: number;
+  /** Code of the only electrolyte pack that may be used; null where no pack of tubes fills it. */
+  electrolyteCode: string | null;
+  /** Acid it takes in all, mL: the pack's for a tube fill, the maker's figure for a bulk fill. */
+  electrolyteMl: number | null;
+  /** How the caps of a serviceable battery come off; null where nobody takes them off. */
+  caps: Caps | null;
   fillSg: number | null;
   chargeA: number | null;
   ceilingV: number | null;
@@ -49,11 +56,30 @@ export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; m
     });
   if (model.chargeA !== null && model.chargeA > model.c20Ah * 0.4)
     faults.push({ field: 'chargeA', message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.` });
-  const perCellPerAh = model.electrolyteMl / model.cells / model.c20Ah;
-  if (perCellPerAh < 3 || perCellPerAh > 30)
+  const perCellPerAh = (model.electrolyteMl ?? 0) / model.cells / model.c20Ah;
+  if (model.electrolyteMl !== null && (perCellPerAh < 3 || perCellPerAh > 30))
     faults.push({
       field: 'electrolyteMl',
       message: `${model.electrolyteMl} mL is not a fill for ${model.cells} cells of ${model.c20Ah} Ah; expect 3–30 mL per cell and Ah.`,
     });
+  return [...faults, ...kindFaults(model)];
+}
+
+/** What a kind must have printed for it, and what does not belong to it. */
+function kindFaults(model: BatteryModel): { field: keyof BatteryModel; message: string }[] {
+  const kind = kindOf(model.kind);
+  if ('refusal' in kind) return [];
+  const faults: { field: keyof BatteryModel; message: string }[] = [];
+  if (kind.fill === 'tubes') {
+    if (model.electrolyteCode === null) faults.push({ field: 'electrolyteCode', message: 'Type the code of its electrolyte pack; no other pack may be used.' });
+    if (model.electrolyteMl === null) faults.push({ field: 'electrolyteMl', message: 'Type what its pack holds, mL.' });
+  } else if (model.electrolyteCode !== null) {
+    faults.push({ field: 'electrolyteCode', message: `${kind.name} is not filled from a pack of tubes.` });
+  }
+  if (kind.fill === null && model.electrolyteMl !== null) faults.push({ field: 'electrolyteMl', message: `${kind.name} is not filled in the shop.` });
+  if (kind.fill !== 'tubes' && (model.dwellS !== null || model.soakS !== null))
+    faults.push({ field: 'dwellS', message: 'A time for the pack belongs to a battery filled from one.' });
+  if (kind.ports === 'serviceable' && model.caps === null) faults.push({ field: 'caps', message: 'Say whether its caps pull or unscrew.' });
+  if (kind.ports !== 'serviceable' && model.caps !== null) faults.push({ field: 'caps', message: `${kind.name} has no caps to take off.` });
   return faults;
 }

@@ -21,6 +21,23 @@ export function stateOfChargePercent(restV: number, cells: number, chemistry: Ch
   return 0;
 }
 
+/**
+ * The inverse of {@link stateOfChargePercent}: rest voltage at a state of charge, 25 °C.
+ *
+ * @param percent 0–100; beyond either end gives the end
+ * @returns V per battery
+ */
+export function restVoltageAtCharge(percent: number, cells: number, chemistry: Chemistry): number {
+  const table = chemistry.stateOfCharge;
+  for (let i = 1; i < table.length; i++) {
+    const [highPercent, highV] = table[i - 1] as readonly [number, number];
+    const [lowPercent, lowV] = table[i] as readonly [number, number];
+    if (percent >= highPercent) return forCells(highV, cells);
+    if (percent >= lowPercent) return forCells(lowV + ((highV - lowV) * (percent - lowPercent)) / (highPercent - lowPercent), cells);
+  }
+  return forCells(table.at(-1)?.[1] ?? 0, cells);
+}
+
 /** Above full-charge rest voltage by this much (per 12 V), a reading still carries surface charge. */
 const SURFACE_CHARGE_MARGIN_V = 0.15;
 

@@ -1,21 +1,15 @@
 import { type Chemistry, forCells } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
-import type { SchoolChoices } from '../house/schools.ts';
-import { type FirstCharge, schoolOf } from '../house/schools.ts';
-import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
+import { type FirstCharge, type SchoolChoices, schoolOf } from '../house/schools.ts';
+import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
 import { PROGRESS_RULES } from './progress.ts';
-
-/** A freshly filled dry-charged battery stands at about this state of charge. */
-const FRESH_FILL_SHARE = 0.8;
 
 /** Current of the first charge: maker's, else the chosen school's, capped for small sizes. */
 export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices): Figure {
   const { school, origin } = schoolOf('firstCharge', choices);
-  const rule: FirstCharge = school.values;
-  const wanted = rule.rule === 'c-rate' ? Math.round(rule.cRate * model.c20Ah * 1e6) / 1e6 : model.c20Ah <= rule.splitAh ? rule.smallA : rule.largeA;
+  const { amps: wanted, said } = ruledCurrent(school.values, model.c20Ah);
   const small = model.c20Ah <= SMALL_SIZE_AH;
-  const said = rule.rule === 'c-rate' ? `C20 × ${rule.cRate}` : `${rule.smallA} A to ${rule.splitAh} Ah, ${rule.largeA} A above`;
   return choose({ key: 'chargeA', label: 'Charge current', unit: 'A' }, model.chargeA, {
     value: small ? Math.min(wanted, SMALL_SIZE_CAP_A) : wanted,
     origin,
@@ -23,6 +17,18 @@ export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices):
     inputs: [{ label: 'C20', value: `${model.c20Ah} Ah`, origin: 'maker' }],
     source: `School “${school.name}” for the initial charge`,
   });
+}
+
+/** Current a rule gives a battery of this size, A, and the rule in words. */
+function ruledCurrent(rule: FirstCharge, c20Ah: number): { amps: number; said: string } {
+  switch (rule.rule) {
+    case 'c-rate':
+      return { amps: Math.round(rule.cRate * c20Ah * 1e6) / 1e6, said: `C20 × ${rule.cRate}` };
+    case 'by-size':
+      return { amps: c20Ah <= rule.splitAh ? rule.smallA : rule.largeA, said: `${rule.smallA} A to ${rule.splitAh} Ah, ${rule.largeA} A above` };
+    case 'fixed':
+      return { amps: Math.min(rule.fixedA, MOST_C * c20Ah), said: `${rule.fixedA} A, and never above ${MOST_C} × C20` };
+  }
 }
 
 /** Ceiling of the first charge at 25 °C: maker's, else the top of the family's band. */
@@ -38,11 +44,13 @@ export function firstChargeCeiling(model: BatteryModel, chemistry: Chemistry): F
 }
 
 /**
- * Expected length of the first charge: what is missing after the fill at the set current, then the
- * two hours in which three readings an hour apart show that the volts no longer rise.
+ * Expected length of a charge: what is missing at the set current, then the two hours in which three
+ * readings an hour apart show that the volts no longer rise.
+ *
+ * @param share of C20 that is in it when the charge begins, 0–1
  */
-export function firstChargeDuration(model: BatteryModel, chemistry: Chemistry, current: Figure): Figure {
-  const missingAh = (1 - FRESH_FILL_SHARE) * model.c20Ah * chemistry.rechargeFactor;
+export function chargeDuration(model: BatteryModel, chemistry: Chemistry, current: Figure, share: number, because: string): Figure {
+  const missingAh = (1 - share) * model.c20Ah * chemistry.rechargeFactor;
   const proofS = (PROGRESS_RULES.readings - 1) * PROGRESS_RULES.apartS;
   return {
     key: 'chargeS',
@@ -53,10 +61,10 @@ export function firstChargeDuration(model: BatteryModel, chemistry: Chemistry, c
     formula: 'C20 × missing share × recharge factor ÷ current + 2 h of proof',
     inputs: [
       { label: 'C20', value: `${model.c20Ah} Ah`, origin: 'maker' },
-      { label: 'Missing after the fill', value: `${Math.round((1 - FRESH_FILL_SHARE) * 100)} %`, origin: 'default' },
+      { label: 'Missing', value: `${Math.round((1 - share) * 100)} %`, origin: 'default' },
       { label: 'Recharge factor', value: chemistry.rechargeFactor.toFixed(2), origin: 'default' },
       { label: 'Current', value: `${current.value.toFixed(1)} A`, origin: current.origin },
     ],
-    source: 'Freshly filled stock stands at about 80 %; the end is judged by readings, not by this estimate',
+    source: `${because}; the end is judged by readings, not by this estimate`,
   };
 }

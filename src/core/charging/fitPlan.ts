@@ -1,6 +1,6 @@
 import { type Chemistry, CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 import { type ChargePlan, type GuardAction, type GuardKey, type Stage, STAGE_NAMES, type StageKind, type Until } from './chargePlan.ts';
-import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
+import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
 
 /** The battery a plan is fitted to. */
 export interface PlanBattery {
@@ -57,8 +57,7 @@ export interface PlanFit {
 }
 
 const HOUR = 3600;
-/** Nothing is charged faster than this, and bursts not beyond that. Usual care for restore and first charges. */
-const MOST_C = 0.2;
+/** Bursts stay below this. */
 const MOST_PULSE_C = 0.5;
 const MOST_DISCHARGE_C = 1;
 /** Below this current volts may go higher: the expert's ceiling for a stubborn battery. */

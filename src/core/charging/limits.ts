@@ -30,3 +30,5 @@ export function compensatedCeilingV(ceilingV: number, cells: number, temperature
 export const SMALL_SIZE_AH = 30;
 /** Small powersport sizes never see more than this on their first charge. */
 export const SMALL_SIZE_CAP_A = 3;
+/** Nothing is charged faster than this share of C20. Usual care for restore and first charges. */
+export const MOST_C = 0.2;

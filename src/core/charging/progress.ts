@@ -1,9 +1,13 @@
+import { correctSg } from '../electrolyte/concentration.ts';
+
 /** One hand reading of a running charge. `at` in ms; V per battery, A, °C. */
 export interface ChargeReading {
   at: number;
   voltageV: number;
   currentA: number;
   temperatureC: number;
+  /** Of a cell, as read, where one was taken. */
+  specificGravity?: number | undefined;
 }
 
 export interface ChargeTarget {
@@ -20,6 +24,8 @@ export const PROGRESS_RULES = {
   apartS: 3600,
   /** … within this many volts per cell of each other count as no longer rising. */
   flatVPerCell: 0.005,
+  /** … and SG within this, corrected for warmth, does as well. */
+  flatSg: 0.003,
   /** Constant voltage: the current has tailed off below this share of C20. */
   tailC: 0.02,
   /** At the ceiling: within this of it, V per cell. */
@@ -31,7 +37,7 @@ const APART_SLACK_S = 5 * 60;
 
 export interface ChargeProgress {
   agrees: boolean;
-  by: 'flat' | 'tail' | null;
+  by: 'flat' | 'tail' | 'sg' | null;
   /** What the readings say, in one sentence. */
   sentence: string;
 }
@@ -65,6 +71,13 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
     if (Math.abs(rise) <= flatV) {
       return { agrees: true, by: 'flat', sentence: `Three readings an hour apart stay at ${last.voltageV.toFixed(2)} V: no longer rising.` };
     }
+    const sgs = spaced.map((r) => (r.specificGravity === undefined ? undefined : correctSg(r.specificGravity, r.temperatureC)));
+    if (sgs.every((sg) => sg !== undefined) && Math.max(...sgs) - Math.min(...sgs) <= PROGRESS_RULES.flatSg)
+      return {
+        agrees: true,
+        by: 'sg',
+        sentence: `Three SG readings an hour apart stay at ${(sgs.at(-1) as number).toFixed(3)}, corrected to 25 °C: no longer rising.`,
+      };
     return {
       agrees: false,
       by: null,

@@ -1,6 +1,18 @@
-import type { TemperatureUnit } from '../quantities/quantity.ts';
+import type { TemperatureUnit, VolumeUnit } from '../quantities/quantity.ts';
 import type { InstrumentSetting } from './instruments.ts';
 import { DEFAULT_SCHOOLS, type SchoolChoices } from './schools.ts';
+
+/** Reference temperatures of specific gravity in use, °C. */
+export const SG_REFERENCES = [25, 20, 26.7] as const;
+export type SgReference = (typeof SG_REFERENCES)[number];
+export const PAPERS = ['A4', 'Letter'] as const;
+export type Paper = (typeof PAPERS)[number];
+
+export interface WorkingHours {
+  from: number;
+  to: number;
+  days: readonly boolean[];
+}
 
 /** What this shop has decided, apart from any one battery. */
 export interface HouseRules {
@@ -12,8 +24,17 @@ export interface HouseRules {
   roomC: number;
   /** Charging places on the bench, numbered from 1. */
   places: number;
-  /** Air the room's ventilation moves, m³/h. */
+  /** Air the room's ventilation moves, m³/h, and the air the room holds, m³. */
   roomAirM3h: number;
+  roomM3: number;
+  /** Usual temperature where stock is kept, °C. */
+  shelfC: number;
+  /** Temperature specific gravities are printed at, °C: 25 here, 20 in much of Europe, 80 °F in the US. */
+  sgReferenceC: SgReference;
+  volumeUnit: VolumeUnit;
+  paper: Paper;
+  /** When hands are at the bench, minutes after midnight; the days of the week, Monday first. */
+  hours: WorkingHours;
   schools: SchoolChoices;
   /** Instruments that answer over the network; places without one are run by hand. */
   instruments: InstrumentSetting[];
@@ -26,6 +47,12 @@ export const DEFAULT_RULES: HouseRules = {
   roomC: 20,
   places: 8,
   roomAirM3h: 40,
+  roomM3: 80,
+  shelfC: 18,
+  sgReferenceC: 25,
+  volumeUnit: 'mL',
+  paper: 'A4',
+  hours: { from: 8 * 60, to: 18 * 60, days: [true, true, true, true, true, true, false] },
   schools: DEFAULT_SCHOOLS,
   instruments: [],
 };

@@ -1,9 +1,22 @@
 import { chargeGuards, type GuardTrip } from '../charging/guards.ts';
 import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
+import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
+import { chargeDuration } from '../charging/firstCharge.ts';
+import { jobChemistry } from './verdict.ts';
 import { chargeStartedAt, type Job, type Moment, standingReadings } from './job.ts';
 
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
 export const READING_INTERVAL_S = 3600;
+
+/** Expected length of the charge, s: by the plan, or by what the battery held when it came. */
+export function expectedChargeS(job: Job): number {
+  const { plan, state } = job;
+  const arrival = standingReadings(state, 'arrival').at(-1)?.values.voltageV;
+  if (arrival === undefined) return plan.figures.chargeS.value;
+  const chemistry = jobChemistry(job);
+  const share = stateOfChargePercent(arrival, plan.model.cells, chemistry) / 100;
+  return chargeDuration(plan.model, chemistry, plan.figures.chargeA, share, 'By its rest voltage as it came').value;
+}
 
 export interface ChargeStatus {
   readings: ChargeReading[];
@@ -24,7 +37,13 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   const readings = standingReadings(job.state, 'charge')
     .filter((r) => r.attempt === attempt && charge !== null && r.at >= startedAt)
     .sort((a, b) => a.at - b.at)
-    .map((r): ChargeReading => ({ at: r.at, voltageV: r.values.voltageV ?? 0, currentA: r.values.currentA ?? 0, temperatureC: r.values.temperatureC ?? 0 }));
+    .map((r): ChargeReading => ({
+      at: r.at,
+      voltageV: r.values.voltageV ?? 0,
+      currentA: r.values.currentA ?? 0,
+      temperatureC: r.values.temperatureC ?? 0,
+      specificGravity: r.values.specificGravity,
+    }));
   const sinceOn = charge ? readings.filter((r) => r.at >= runningSince) : [];
   const target: ChargeTarget = { cells: job.plan.model.cells, c20Ah: job.plan.model.c20Ah, ceilingV: charge?.setV ?? job.plan.figures.ceilingV.value };
   const running = charge?.mode === 'running';
@@ -35,6 +54,6 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
     trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA) : [],
     ampereHours: ampereHoursIn(readings, charge?.on ?? []),
     nextReadingAt: running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
-    expectedEndAt: charge ? now + Math.max(0, (charge.live?.expectedS ?? job.plan.figures.chargeS.value) - hoursOn(charge.on, now) * 3600) * 1000 : null,
+    expectedEndAt: charge ? now + Math.max(0, (charge.live?.expectedS ?? expectedChargeS(job)) - hoursOn(charge.on, now) * 3600) * 1000 : null,
   };
 }

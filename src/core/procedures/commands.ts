@@ -1,14 +1,17 @@
+import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LeadDecision } from './events.ts';
-import type { ReadingRole, ReadingValues } from './job.ts';
+import type { CellValues, Liquid, ReadingRole, ReadingValues } from './job.ts';
 
 /** What a technician asks for. `stepId` names the step on the screen, so a stale page cannot act on another. */
 export type JobCommand =
   | { type: 'acknowledge'; stepId: string }
   | { type: 'answerChecks'; stepId: string; answers: Record<string, boolean> }
   | { type: 'matchPack'; stepId: string; code: string; lot: string }
-  | { type: 'confirmDone'; stepId: string; temperatureC?: number; reason?: string }
-  | { type: 'answerPorts'; stepId: string; ports: string[] }
+  | { type: 'matchAcid'; stepId: string; lot: string; specificGravity: number; temperatureC: number; batteryC?: number; reason?: string }
+  | { type: 'confirmDone'; stepId: string; temperatureC?: number; amountMl?: number; reason?: string }
+  | { type: 'topUp'; liquid: Liquid; cells: number[]; ml?: number; lot?: string }
+  | { type: 'answerPorts'; stepId: string; ports: string[]; reason?: string }
   | { type: 'cutWait'; stepId: string; reason: string }
   | { type: 'skip'; stepId: string; reason: string }
   | { type: 'reopen'; stepId: string; reason: string }
@@ -17,8 +20,8 @@ export type JobCommand =
   | { type: 'pauseCharge'; stepId: string; reason: string }
   | { type: 'resumeCharge'; stepId: string; temperatureC: number }
   | { type: 'endCharge'; stepId: string; reason?: string }
-  | { type: 'read'; role: ReadingRole; values: ReadingValues; takenAt?: number; sure?: boolean }
-  | { type: 'correct'; readingId: string; values: ReadingValues; sure?: boolean }
+  | { type: 'read'; role: ReadingRole; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; takenAt?: number; sure?: boolean }
+  | { type: 'correct'; readingId: string; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; sure?: boolean }
   | { type: 'giveVerdict'; stepId: string }
   | { type: 'handOver'; stepId: string; destination: 'customer' | 'shelf' }
   | { type: 'pause'; reason: string }

@@ -2,15 +2,25 @@ import { hoursOn } from '../charging/progress.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
 import { planBattery } from '../charging/jobChargePlan.ts';
 import { coolEnough } from '../charging/guards.ts';
+import { correctSg } from '../electrolyte/concentration.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
 import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
-import { chargeStartedAt, type Job, planSaid } from './job.ts';
+import { chargeStartedAt, everCharged, type Job, planSaid } from './job.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
-import { fillText } from './words.ts';
+import { cellWords, fillText } from './words.ts';
 import { judge, jobChemistry } from './verdict.ts';
+
+/** A lot of electrolyte as the wet room keeps it. */
+export interface StockedLot {
+  code: string;
+  kind: 'pack' | 'acid' | 'water';
+  expired: boolean;
+  leftMl: number;
+}
 
 export interface DecisionContext {
   now: number;
@@ -20,6 +30,8 @@ export interface DecisionContext {
   /** Charging places other jobs occupy. */
   takenPlaces: readonly number[];
   places: number;
+  /** The electrolyte lot a command names, where it is in stock. */
+  lot?: StockedLot | undefined;
   /** What the instrument has put in so far, where one runs the charge of this job. */
   live?: { ahIn: number } | undefined;
 }
@@ -47,20 +59,20 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return answerChecks(job, at(job, command.stepId, 'checks'), command.answers);
     case 'matchPack': {
       at(job, command.stepId, 'pack');
+      mayUse(context.lot, 'pack');
       const wanted = job.plan.model.electrolyteCode;
       const code = command.code.trim();
       if (code !== wanted) return [{ type: 'pack.refused', code }];
       return [{ type: 'step.done', stepId: command.stepId, result: { code, lot: command.lot.trim() } }];
     }
+    case 'matchAcid':
+      return matchAcid(job, at(job, command.stepId, 'acid'), command, context);
+    case 'topUp':
+      return topUp(job, command, context);
     case 'confirmDone':
       return confirmDone(at(job, command.stepId, 'do'), command);
     case 'answerPorts': {
-      const step = at(job, command.stepId, 'ports');
-      if (command.ports.length !== job.plan.model.cells) throw new Refused(`Answer for all ${job.plan.model.cells} ports.`, 'invalid', 'ports');
-      const answers = command.ports.map((id) => step.answers.find((a) => a.id === id));
-      if (answers.some((a) => !a)) throw new Refused('That is not one of the answers.', 'invalid', 'ports');
-      if (answers.some((a) => !a?.good)) throw new Refused(fillText(step.hold, job.plan), 'invalid', 'ports');
-      return [{ type: 'step.done', stepId: step.id, result: { ports: command.ports } }];
+      return answerPorts(job, at(job, command.stepId, 'ports'), command);
     }
     case 'cutWait':
       return cutWait(job, at(job, command.stepId, 'wait'), command.reason, context.now);
@@ -134,15 +146,18 @@ function answerChecks(job: Job, step: StepOf<'checks'>, answers: Record<string, 
   const unknown = Object.keys(answers).find((id) => !step.checks.some((c) => c.id === id));
   if (unknown) throw new Refused(`No check “${unknown}” here.`, 'invalid', 'answers');
   const missing = step.checks.find((c) => answers[c.id] === undefined);
-  const failed = step.checks.find((c) => answers[c.id] === false);
+  const failed = step.checks.find((c) => answers[c.id] === false && c.refusal) ?? step.checks.find((c) => answers[c.id] === false);
   // One bad answer settles it, whatever else is still open.
-  if (failed) return [{ type: 'job.refused', stepId: step.id, reason: fillText(failed.refusal, job.plan) }];
+  if (failed?.refusal) return [{ type: 'job.refused', stepId: step.id, reason: fillText(failed.refusal, job.plan) }];
+  if (failed) throw new Refused(fillText(failed.hold ?? failed.text, job.plan), 'invalid', 'answers');
   if (missing) throw new Refused(`Answer “${fillText(missing.text, job.plan)}”.`, 'invalid', 'answers');
   return [{ type: 'step.done', stepId: step.id, result: { answers } }];
 }
 
-function confirmDone(step: StepOf<'do'>, { temperatureC, reason }: { temperatureC?: number; reason?: string }): JobEvent[] {
-  const done: JobEvent = { type: 'step.done', stepId: step.id, result: temperatureC === undefined ? {} : { temperatureC } };
+function confirmDone(step: StepOf<'do'>, { temperatureC, amountMl, reason }: { temperatureC?: number; amountMl?: number; reason?: string }): JobEvent[] {
+  if (step.amount && amountMl === undefined) throw new Refused('Type how much went in.', 'invalid', 'amountMl');
+  const result = { ...(temperatureC === undefined ? {} : { temperatureC }), ...(amountMl === undefined ? {} : { amountMl }) };
+  const done: JobEvent = { type: 'step.done', stepId: step.id, result };
   if (!step.temperature) return [done];
   if (temperatureC === undefined) throw new Refused('Read the temperature first.', 'invalid', 'temperatureC');
   const [low, high] = step.temperature.range;
@@ -150,6 +165,102 @@ function confirmDone(step: StepOf<'do'>, { temperatureC, reason }: { temperature
   if (!reason)
     throw new Refused(`${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`, 'invalid', 'reason');
   return [{ type: 'deviation', stepId: step.id, what: `${step.temperature.label} at ${temperatureC.toFixed(0)} °C, outside ${low}–${high} °C`, reason }, done];
+}
+
+/** SG this far from what is wanted is judged off; beyond the second it is another acid. */
+const SG_OFF = 0.01;
+const SG_OTHER_ACID = 0.03;
+/** Acid and battery belong between these when they meet, °C. */
+const FILL_RANGE_C = [16, 30] as const;
+
+function mayUse(lot: StockedLot | undefined, kind: StockedLot['kind']): void {
+  if (!lot) return;
+  if (lot.kind !== kind)
+    throw new Refused(`Lot ${lot.code} is ${lot.kind === 'water' ? 'distilled water' : lot.kind === 'pack' ? 'tube packs' : 'bulk acid'}.`, 'forbidden', 'lot');
+  if (lot.expired) throw new Refused(`Lot ${lot.code} is past its date. Take a fresh one.`, 'forbidden', 'lot');
+  if (lot.leftMl <= 0) throw new Refused(`Lot ${lot.code} is used up, says the wet room.`, 'invalid', 'lot');
+}
+
+/** Bulk acid, corrected to 25 °C and judged against what the plan wants. */
+function matchAcid(job: Job, step: StepOf<'acid'>, command: Extract<JobCommand, { type: 'matchAcid' }>, context: DecisionContext): JobEvent[] {
+  mayUse(context.lot, 'acid');
+  const wanted = job.plan.figures.fillSg.value;
+  const sg25 = correctSg(command.specificGravity, command.temperatureC);
+  const off = sg25 - wanted;
+  const said = `SG ${sg25.toFixed(3)} at 25 °C (read ${command.specificGravity.toFixed(3)} at ${command.temperatureC.toFixed(0)} °C); ${wanted.toFixed(3)} is wanted`;
+  if (Math.abs(off) > SG_OTHER_ACID)
+    throw new Refused(`${said}. This is another acid: it does not go in, whatever the reason.`, 'forbidden', 'specificGravity');
+  const deviations: string[] = [];
+  if (Math.abs(off) > SG_OFF + 1e-9) deviations.push(said);
+  for (const [what, celsius] of [
+    ['Acid', command.temperatureC],
+    ['Battery', command.batteryC],
+  ] as const)
+    if (celsius !== undefined && (celsius < FILL_RANGE_C[0] || celsius > FILL_RANGE_C[1]))
+      deviations.push(`${what} at ${celsius.toFixed(0)} °C, outside ${FILL_RANGE_C[0]}–${FILL_RANGE_C[1]} °C`);
+  if (deviations.length > 0 && !command.reason) throw new Refused(`${deviations.join('. ')}. Put it right, or give a reason.`, 'invalid', 'reason');
+  const { lot, specificGravity, temperatureC, batteryC } = command;
+  return [
+    ...deviations.map((what): JobEvent => ({ type: 'deviation', stepId: step.id, what, reason: command.reason as string })),
+    { type: 'step.done', stepId: step.id, result: { lot: lot.trim(), specificGravity, sg25, temperatureC, ...(batteryC === undefined ? {} : { batteryC }) } },
+  ];
+}
+
+/** Acid goes in before the first charge and never after it; water the other way round. */
+function topUp(job: Job, command: Extract<JobCommand, { type: 'topUp' }>, context: DecisionContext): JobEvent[] {
+  const { procedure, plan, state } = job;
+  if (leadAcidKind(plan.model.kind).ports !== 'serviceable') throw new Refused('Its cells are closed. Nothing is added to it.', 'forbidden', 'liquid');
+  if (state.paused) throw new Refused(`Paused: ${state.paused.reason}. Resume it first.`, 'out-of-order');
+  const fresh = procedure.purpose === 'commission' && !everCharged(state);
+  if (command.liquid === 'acid' && !fresh)
+    throw new Refused(
+      'It has been charged. From now on only distilled water: acid does not leave with the gas, and more of it makes the acid too strong.',
+      'forbidden',
+      'liquid',
+    );
+  if (command.liquid === 'water' && fresh)
+    throw new Refused(
+      'It has not been charged yet. Before the first charge it is topped up with the same acid; water would thin it for good.',
+      'forbidden',
+      'liquid',
+    );
+  mayUse(context.lot, command.liquid);
+  const bad = command.cells.find((c) => c > plan.model.cells);
+  if (bad !== undefined) throw new Refused(`It has ${plan.model.cells} cells.`, 'invalid', 'cells');
+  return [{ type: 'topped-up', liquid: command.liquid, cells: command.cells, ml: command.ml ?? null, lot: command.lot?.trim() || null }];
+}
+
+function answerPorts(job: Job, step: StepOf<'ports'>, command: Extract<JobCommand, { type: 'answerPorts' }>): JobEvent[] {
+  const { plan, state } = job;
+  if (command.ports.length !== plan.model.cells) throw new Refused(`Answer for all ${plan.model.cells} ports.`, 'invalid', 'ports');
+  const answers = command.ports.map((id) => step.answers.find((a) => a.id === id));
+  if (answers.some((a) => !a)) throw new Refused('That is not one of the answers.', 'invalid', 'ports');
+  if (answers.some((a) => !a?.good)) throw new Refused(fillText(step.hold, plan), 'invalid', 'ports');
+  const events: JobEvent[] = [];
+  const odd = answers.flatMap((a, i) => (a?.deviation ? [{ what: a.deviation, cell: i + 1 }] : []));
+  for (const what of new Set(odd.map((o) => o.what))) {
+    const where = cellWords(odd.filter((o) => o.what === what).map((o) => o.cell));
+    if (plan.overNeedsReason && !command.reason) throw new Refused(`${what} in ${where}. Draw it down to the mark, or say why it stays.`, 'invalid', 'reason');
+    events.push({ type: 'deviation', stepId: step.id, what: `${what} in ${where}`, reason: command.reason ?? 'Tolerated by the house rule' });
+  }
+  for (const liquid of ['acid', 'water'] as const) {
+    const cells = answers.flatMap((a, i) => (a?.added === liquid ? [i + 1] : []));
+    if (cells.length > 0) events.push({ type: 'topped-up', liquid, cells, ml: null, lot: null });
+  }
+  const result = { ports: command.ports };
+  const { passes } = step;
+  if (passes && answers.some((a) => a?.again)) {
+    const made = state.runs.filter((r) => r.stepId === step.id && r.end === 'done').length + 1;
+    if (made < passes.most) return [...events, { type: 'pass.repeated', stepId: step.id, from: passes.from, result }];
+    const thirsty = cellWords(answers.flatMap((a, i) => (a?.again ? [i + 1] : [])));
+    events.push({
+      type: 'deviation',
+      stepId: step.id,
+      what: `Still topped up in pass ${made}: ${thirsty}`,
+      reason: 'Look for a leak; its level is watched on charge',
+    });
+  }
+  return [...events, { type: 'step.done', stepId: step.id, result }];
 }
 
 function cutWait(job: Job, step: StepOf<'wait'>, reason: string, now: number): JobEvent[] {

@@ -1,14 +1,16 @@
 import type { ChargePlan } from '../charging/chargePlan.ts';
-import type { Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
+import type { Liquid, Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
 
 /** What happened, in the order it happened. Events are the truth of a job; its state is their fold. */
 export type JobEvent =
   | { type: 'step.done'; stepId: string; result: StepResult }
   | { type: 'step.skipped'; stepId: string; reason: string }
   | { type: 'step.reopened'; stepId: string; reason: string }
+  | { type: 'pass.repeated'; stepId: string; from: string; result: StepResult }
   | { type: 'wait.cut'; stepId: string; reason: string; remainingS: number }
   | { type: 'deviation'; stepId: string; what: string; reason: string }
   | { type: 'pack.refused'; code: string }
+  | { type: 'topped-up'; liquid: Liquid; cells: number[]; ml: number | null; lot: string | null }
   | { type: 'job.refused'; stepId: string; reason: string }
   | { type: 'charge.started'; place: number; setA: number; setV: number; live?: LiveStart }
   | { type: 'charge.planned'; plan: ChargePlan }

@@ -1,11 +1,11 @@
 import type { OnStretch } from '../charging/progress.ts';
-import type { CommissioningPlan } from './plan.ts';
+import { figureOf, type JobPlan } from './plan.ts';
 import { type Procedure, type Step, stepById } from './procedure.ts';
 import type { JobEvent, Signed } from './events.ts';
 import type { ChargeState, Job, JobState, Moment, StepRun } from './job.ts';
 
 /** A new job at its first step. */
-export function openJob(procedure: Procedure, plan: CommissioningPlan, at: Moment, by: string): Job {
+export function openJob(procedure: Procedure, plan: JobPlan, at: Moment, by: string): Job {
   const first = procedure.steps[0] as Step;
   return {
     procedure,
@@ -29,6 +29,7 @@ export function openJob(procedure: Procedure, plan: CommissioningPlan, at: Momen
       escalation: null,
       verdict: null,
       destination: null,
+      topUps: [],
       notes: [],
     },
   };
@@ -47,6 +48,12 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return next(advance(job, at, by, 'done', event.result));
     case 'step.skipped':
       return next({ ...advance(job, at, by, 'skipped', null), deviations: deviate(state, at, by, event.stepId, 'Step skipped', event.reason) });
+    case 'pass.repeated': {
+      const runs = closeRun(state, at, by, 'done', event.result);
+      return next({ runs, current: begin(stepById(job.procedure, event.from), job.plan, at, state.attempt, runs) });
+    }
+    case 'topped-up':
+      return next({ topUps: [...state.topUps, { at, by, liquid: event.liquid, cells: event.cells, ml: event.ml, lot: event.lot }] });
     case 'wait.cut': {
       const minutes = Math.ceil(event.remainingS / 60);
       const what = `Wait cut short by ${minutes} min`;
@@ -140,12 +147,12 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
   }
 }
 
-function begin(step: Step, plan: CommissioningPlan, at: Moment, attempt: number, runs: readonly StepRun[]): StepRun {
+function begin(step: Step, plan: JobPlan, at: Moment, attempt: number, runs: readonly StepRun[]): StepRun {
   let dueAt: Moment | null = null;
   if (step.kind === 'wait') {
     const counted = step.since ? runs.findLast((r) => r.stepId === step.since && r.endedAt !== null)?.endedAt : null;
     // A wait that counts from an earlier step may be over when its turn comes, but never ends before it.
-    dueAt = Math.max(at, (counted ?? at) + plan.figures[step.figure].value * 1000);
+    dueAt = Math.max(at, (counted ?? at) + figureOf(plan, step.figure).value * 1000);
   }
   return { stepId: step.id, attempt, startedAt: at, dueAt, endedAt: null, by: null, end: null, result: null };
 }

@@ -94,11 +94,13 @@ export interface HandLine<J> {
 
 const URGENCY_ORDER: Record<Urgency, number> = { overdue: 0, now: 1, soon: 2, waiting: 3 };
 
-/** Readings due within this of each other are one walk, s. */
+/** Kinds of hand that are the same act for every battery that wants it, done on one walk along the bench. */
+const WALKS: readonly Hand['kind'][] = ['read', 'act'];
+/** Hands due within this of each other are one walk, s. */
 const ONE_WALK_S = 15 * 60;
 
 /**
- * The hands list, most pressing first. Charge readings due at about the same time share a line.
+ * The hands list, most pressing first. The same act for several batteries at about the same time is one line, one walk.
  *
  * @param items settled jobs, each with whatever the screen needs beside it
  */
@@ -117,7 +119,12 @@ export function handLines<J extends { job: Job }>(items: readonly J[], now: Mome
     );
   for (const { item, hand, urgency } of due) {
     const walk = lines.find(
-      (l) => hand.kind === 'read' && l.hand.kind === 'read' && l.urgency === urgency && Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000,
+      (l) =>
+        WALKS.includes(hand.kind) &&
+        l.hand.kind === hand.kind &&
+        l.hand.title === hand.title &&
+        l.urgency === urgency &&
+        (urgency === 'overdue' || Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000),
     );
     if (walk) walk.jobs.push(item);
     else lines.push({ hand, urgency, jobs: [item] });

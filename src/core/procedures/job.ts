@@ -1,4 +1,5 @@
-import type { CommissioningPlan } from './plan.ts';
+import type { JobPlan } from './plan.ts';
+import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LiveStart } from './events.ts';
 import type { OnStretch } from '../charging/progress.ts';
@@ -7,7 +8,18 @@ import type { Procedure } from './procedure.ts';
 /** Moments are ms since the epoch, as the server's clock told them. */
 export type Moment = number;
 
-export type ReadingRole = 'charge' | 'rest' | 'load' | 'spot';
+/** `arrival`: as it came · `analyser`: instead of a load test · `cells`: cell by cell · `shelf`: on a round, outside any job. */
+export type ReadingRole = 'arrival' | 'charge' | 'rest' | 'load' | 'analyser' | 'cells' | 'spot' | 'shelf';
+
+/** One cell: SG as read, V, and the level of its liquid. */
+export interface CellValues {
+  specificGravity?: number;
+  voltageV?: number;
+  level?: CellLevel;
+  bubbling?: boolean;
+}
+export const CELL_LEVELS = ['dry', 'low', 'mark', 'over'] as const;
+export type CellLevel = (typeof CELL_LEVELS)[number];
 
 /** What a reading may hold: V per battery, A, °C, SG, mΩ, g. */
 export interface ReadingValues {
@@ -36,6 +48,10 @@ export interface Reading {
   stepId: string | null;
   attempt: number;
   values: ReadingValues;
+  /** Cell by cell from plus to minus, where it was read so. */
+  cells?: CellValues[] | null;
+  /** The test an analyser's CCA is by. */
+  standard?: CcaStandard | null;
   marks: ReadingMark[];
   /** Reading this one corrects, and the reading that corrected this one. */
   supersedes: string | null;
@@ -57,6 +73,11 @@ export interface StepRun {
 }
 
 export type StepResult = Record<string, string | number | boolean | string[] | Record<string, boolean>>;
+
+/** Has current flowed in this job? From then on only water goes in. */
+export function everCharged(state: JobState): boolean {
+  return state.charge !== null || state.attempt > 1 || state.runs.some((r) => typeof r.result?.['ampereHours'] === 'number');
+}
 
 export interface ChargeState {
   mode: 'running' | 'paused' | 'halted' | 'ended';
@@ -104,6 +125,18 @@ export function chargeOffSince(charge: ChargeState): Moment | null {
   return charge.on.at(-1)?.to ?? null;
 }
 
+/** Liquid added to cells by hand, apart from the fill. */
+export interface TopUp {
+  at: Moment;
+  by: string;
+  liquid: Liquid;
+  /** Cells, numbered from 1 at the plus end. */
+  cells: number[];
+  ml: number | null;
+  lot: string | null;
+}
+export type Liquid = 'acid' | 'water';
+
 export interface Deviation {
   at: Moment;
   by: string;
@@ -121,6 +154,8 @@ export interface Verdict {
   restV: number | null;
   socPercent: number | null;
   loadV: number | null;
+  /** By an analyser, in the standard of the model. */
+  ccaA?: number | null;
 }
 
 export interface JobState {
@@ -144,13 +179,14 @@ export interface JobState {
   escalation: { at: Moment; by: string; reason: string } | null;
   verdict: Verdict | null;
   destination: 'customer' | 'shelf' | null;
+  topUps: TopUp[];
   notes: { at: Moment; by: string; text: string }[];
 }
 
 /** A job: the procedure and the plan as they stood when it began, and what has happened since. */
 export interface Job {
   procedure: Procedure;
-  plan: CommissioningPlan;
+  plan: JobPlan;
   state: JobState;
 }
 

@@ -1,50 +1,55 @@
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
-import { kindOf } from '../batteries/kinds.ts';
+import { type LeadAcidKind, leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { LOAD_TEST_C_RATE, LOAD_TEST_MINIMUM, LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
-import { firstChargeCeiling, firstChargeCurrent, firstChargeDuration } from '../charging/firstCharge.ts';
+import { chargeDuration, firstChargeCeiling, firstChargeCurrent } from '../charging/firstCharge.ts';
 import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf, type SchoolChoices } from '../house/schools.ts';
 import { neutraliser } from '../electrolyte/neutralising.ts';
 import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { choose, type Figure, type FigureInput } from '../quantities/figure.ts';
+import type { Purpose } from './procedure.ts';
 
-export const FIGURE_KEYS = [
-  'fillMl',
-  'fillMlPerCell',
-  'fillSg',
-  'dwellS',
-  'soakS',
-  'sodaKg',
-  'fullV',
-  'chargeA',
-  'ceilingV',
-  'chargeS',
-  'clearS',
-  'restS',
-  'passV',
-  'loadA',
-  'loadS',
-  'loadMinV',
-] as const;
+/** Figures every plan has. */
+const BASE_KEYS = ['fillSg', 'fullV', 'chargeA', 'ceilingV', 'chargeS', 'clearS', 'restS', 'passV', 'loadA', 'loadS', 'loadMinV'] as const;
+/** Figures of a fill, and of a rating; present where the kind is filled in the shop, or the maker rates it. */
+const SOME_KEYS = ['fillMl', 'fillMlPerCell', 'dwellS', 'soakS', 'standS', 'sodaKg', 'ccaLeastA'] as const;
+
+export const FIGURE_KEYS = [...BASE_KEYS, ...SOME_KEYS] as const;
 export type FigureKey = (typeof FIGURE_KEYS)[number];
+export type Figures = Record<(typeof BASE_KEYS)[number], Figure> & Partial<Record<(typeof SOME_KEYS)[number], Figure>>;
 
 /** Everything a job computes before it starts; kept with the job as it was that day. */
-export interface CommissioningPlan {
+export interface JobPlan {
   model: BatteryModel;
-  figures: Record<FigureKey, Figure>;
+  figures: Figures;
   schools: SchoolChoices;
   /** Usual temperature of the bench when the job began, °C. */
   roomC: number;
-  /** Words the chosen schools put into the steps. */
-  words: { strip: string; tubeHelp: string };
+  /** Words the chosen schools, and the model, put into the steps. */
+  words: { strip: string; tubeHelp: string; caps: string };
+  /** A cell filled over the mark wants a reason, by the chosen school. */
+  overNeedsReason: boolean;
   /** Things to know that are not numbers. */
   notices: string[];
 }
 
-/** SG of filling acid at 25 °C where the maker prints none. */
-const DEFAULT_FILL_SG = 1.265;
+/**
+ * A figure of a plan that its procedure counts on.
+ *
+ * @throws Error when the plan has no such figure
+ */
+export function figureOf(plan: JobPlan, key: FigureKey): Figure {
+  const figure = plan.figures[key];
+  if (!figure) throw new Error(`The plan for ${plan.model.code} has no figure “${key}”.`);
+  return figure;
+}
+
+/** Acid a conventional battery takes where the maker prints no volume, mL per cell and Ah of C20. Usual small sizes take 10–14. */
+const BULK_ML_PER_CELL_AND_AH = 12;
+/** A serviced battery is charged at this share of C20: slow beats fast. */
+const SERVICE_C = 0.05;
 /** Gas clears for this long after the charger is off. */
 const CLEAR_S = 5 * 60;
 /** Least load volts are printed for this temperature; the test uses the measured one. */
@@ -53,65 +58,33 @@ const LOAD_REFERENCE_C = 21;
 const maker = (label: string, value: string): FigureInput => ({ label, value, origin: 'maker' });
 
 /**
- * The plan of a first commissioning, every number with its origin.
+ * The plan of a job, every number with its origin.
  *
  * @param model what the maker prints
  * @param rules the house rules of today
  * @throws Error for a kind that is refused
  */
-export function commissioningPlan(model: BatteryModel, rules: HouseRules): CommissioningPlan {
-  const kind = kindOf(model.kind);
-  if ('refusal' in kind) throw new Error(kind.refusal);
+export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose = 'commission'): JobPlan {
+  const kind = leadAcidKind(model.kind);
   const chemistry = CHEMISTRIES[kind.chemistry];
-  const stand = schoolOf('tubeFillStand', rules.schools);
   const rest = schoolOf('restNew', rules.schools);
   const pass = schoolOf('passLine', rules.schools);
   const cells = maker('Cells', String(model.cells));
   const c20 = maker('C20', `${model.c20Ah} Ah`);
-  const standSource = `School “${stand.school.name}” for the stand after a tube-pack fill`;
-  const { packSmallS, packLargeS, splitAh, soakS } = stand.school.values;
-  const chargeA = firstChargeCurrent(model, rules.schools);
-  const per12V = pass.school.values.per12V;
+  const first = firstChargeCurrent(model, rules.schools);
+  const chargeA = purpose === 'service' ? serviceCurrent(model, first) : first;
+  const per12V = kind.chemistry === 'flooded' ? pass.school.values.conventional : pass.school.values.agm;
 
-  const fillSg = choose({ key: 'fillSg', label: 'Fill acid at 25 °C', unit: 'SG' }, model.fillSg, {
-    value: DEFAULT_FILL_SG,
+  const fillSg = choose({ key: 'fillSg', label: kind.fill ? 'Fill acid at 25 °C' : 'Its acid when full, 25 °C', unit: 'SG' }, model.fillSg, {
+    value: kind.fullSg,
     origin: 'default',
-    formula: 'Usual filling acid',
-    source: 'Usual filling acid where the maker prints none',
+    formula: kind.fill ? 'Usual filling acid' : `Usual acid of the kind: ${kind.name}`,
+    source: 'Usual acid where the maker prints none',
   });
 
-  const figures: CommissioningPlan['figures'] = {
-    fillMl: choose({ key: 'fillMl', label: 'Electrolyte in all', unit: 'mL' }, model.electrolyteMl, {
-      value: model.electrolyteMl,
-      origin: 'default',
-      formula: '',
-      source: '',
-    }),
-    fillMlPerCell: {
-      key: 'fillMlPerCell',
-      label: 'Electrolyte per cell',
-      unit: 'mL',
-      value: model.electrolyteMl / model.cells,
-      origin: 'computed',
-      formula: 'Pack volume ÷ cells',
-      inputs: [maker('Pack', `${model.electrolyteMl} mL`), cells],
-      source: 'Equal tubes, one to each cell',
-    },
+  const figures: Figures = {
+    ...(purpose === 'commission' ? fillFigures(model, kind, rules, fillSg) : {}),
     fillSg,
-    dwellS: choose({ key: 'dwellS', label: 'Pack stays on', unit: 's' }, model.dwellS, {
-      value: model.c20Ah <= splitAh ? packSmallS : packLargeS,
-      origin: stand.origin,
-      formula: `${packSmallS / 60} min to ${splitAh} Ah, ${packLargeS / 60} min above`,
-      inputs: [c20],
-      source: standSource,
-    }),
-    soakS: choose({ key: 'soakS', label: 'Soak', unit: 's' }, model.soakS, {
-      value: soakS,
-      origin: stand.origin,
-      formula: 'A fixed time after the pack is lifted',
-      source: standSource,
-    }),
-    sodaKg: neutralisingFigure(model, fillSg),
     fullV: {
       key: 'fullV',
       label: 'Rest voltage of this acid',
@@ -119,12 +92,18 @@ export function commissioningPlan(model: BatteryModel, rules: HouseRules): Commi
       value: restVoltageFromSg(fillSg.value) * model.cells,
       origin: 'computed',
       formula: 'Rest voltage of a cell at the molality of its acid, fully charged, × cells',
-      inputs: [{ label: 'Fill acid', value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin }, cells],
+      inputs: [{ label: fillSg.label, value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin }, cells],
       source: 'Bode, Lead-Acid Batteries, 1977; 25 °C',
     },
     chargeA,
     ceilingV: firstChargeCeiling(model, chemistry),
-    chargeS: firstChargeDuration(model, chemistry, chargeA),
+    chargeS: chargeDuration(
+      model,
+      chemistry,
+      chargeA,
+      kind.arrivesShare,
+      kind.fill ? 'Freshly filled stock stands at about 80 %' : `Such stock arrives at about ${Math.round(kind.arrivesShare * 100)} %`,
+    ),
     clearS: {
       key: 'clearS',
       label: 'Gas clears',
@@ -182,6 +161,20 @@ export function commissioningPlan(model: BatteryModel, rules: HouseRules): Commi
       inputs: [cells],
       source: LOAD_TEST_MINIMUM.source,
     },
+    ...(model.cca === null
+      ? {}
+      : {
+          ccaLeastA: {
+            key: 'ccaLeastA',
+            label: `Least CCA, ${model.ccaStandard ?? ''}`.trim(),
+            unit: 'A' as const,
+            value: model.cca,
+            origin: 'maker' as const,
+            formula: 'The rating itself, by the same standard; standards are never converted',
+            inputs: [],
+            source: "Maker's sheet for the model",
+          },
+        }),
   };
 
   const notices: string[] = [];
@@ -193,14 +186,99 @@ export function commissioningPlan(model: BatteryModel, rules: HouseRules): Commi
     figures,
     schools: rules.schools,
     roomC: rules.roomC,
-    words: { strip: schoolOf('capStrip', rules.schools).school.values.words, tubeHelp: schoolOf('tubeHelp', rules.schools).school.values.words },
+    words: {
+      strip: schoolOf('capStrip', rules.schools).school.values.words,
+      tubeHelp: schoolOf('tubeHelp', rules.schools).school.values.words,
+      caps: model.caps === 'pull' ? 'Pull the caps.' : 'Unscrew the caps.',
+    },
+    overNeedsReason: schoolOf('fillMark', rules.schools).school.values.overNeedsReason,
     notices,
   };
 }
 
-/** Bicarbonate to have at hand, should the whole pack be spilt. */
-function neutralisingFigure(model: BatteryModel, fillSg: Figure): Figure {
-  const { bicarbonateKg, carbonDioxideL } = neutraliser(model.electrolyteMl / 1000, fillSg.value);
+/** Slow charge of a service: C/20, or the first charge's current where that is lower. */
+function serviceCurrent(model: BatteryModel, first: Figure): Figure {
+  const slow = SERVICE_C * model.c20Ah;
+  if (first.value <= slow) return first;
+  return {
+    ...first,
+    value: slow,
+    origin: 'default',
+    formula: `C20 × ${SERVICE_C}`,
+    inputs: [maker('C20', `${model.c20Ah} Ah`)],
+    source: 'Shop practice: a service charge is slow',
+  };
+}
+
+/** What goes in, and how long it stands: by tubes, by hose, or nothing. */
+function fillFigures(model: BatteryModel, kind: LeadAcidKind, rules: HouseRules, fillSg: Figure): Partial<Figures> {
+  if (kind.fill === null) return {};
+  const cells = maker('Cells', String(model.cells));
+  const c20 = maker('C20', `${model.c20Ah} Ah`);
+  const fillMl = choose({ key: 'fillMl', label: kind.fill === 'tubes' ? 'Electrolyte in all' : 'Acid in all, about', unit: 'mL' }, model.electrolyteMl, {
+    value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
+    origin: 'default',
+    formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20; the marks decide, not this`,
+    inputs: [cells, c20],
+    source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
+  });
+  const common = {
+    fillMl,
+    fillMlPerCell: {
+      key: 'fillMlPerCell',
+      label: kind.fill === 'tubes' ? 'Electrolyte per cell' : 'Acid per cell, about',
+      unit: 'mL' as const,
+      value: fillMl.value / model.cells,
+      origin: 'computed' as const,
+      formula: 'Volume ÷ cells',
+      inputs: [{ label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin }, cells],
+      source: kind.fill === 'tubes' ? 'Equal tubes, one to each cell' : 'Equal cells',
+    },
+    sodaKg: neutralisingFigure(fillMl, fillSg),
+  };
+  if (kind.fill === 'bulk') {
+    const stand = schoolOf('bulkFillStand', rules.schools);
+    const { standS, threeCellS } = stand.school.values;
+    const short = threeCellS !== null && model.cells <= 3;
+    return {
+      ...common,
+      standS: {
+        key: 'standS',
+        label: 'Stands after each pass',
+        unit: 's',
+        value: short ? threeCellS : standS,
+        origin: stand.origin,
+        formula: threeCellS === null ? 'A fixed time after each pass' : `${threeCellS / 60} min for three cells, ${standS / 60} min for more`,
+        inputs: [cells],
+        source: `School “${stand.school.name}” for the stand after a bulk fill`,
+      },
+    };
+  }
+  const stand = schoolOf('tubeFillStand', rules.schools);
+  const { packSmallS, packLargeS, splitAh, soakS } = stand.school.values;
+  const source = `School “${stand.school.name}” for the stand after a tube-pack fill`;
+  return {
+    ...common,
+    dwellS: choose({ key: 'dwellS', label: 'Pack stays on', unit: 's' }, model.dwellS, {
+      value: model.c20Ah <= splitAh ? packSmallS : packLargeS,
+      origin: stand.origin,
+      formula: `${packSmallS / 60} min to ${splitAh} Ah, ${packLargeS / 60} min above`,
+      inputs: [c20],
+      source,
+    }),
+    soakS: choose({ key: 'soakS', label: 'Soak', unit: 's' }, model.soakS, {
+      value: soakS,
+      origin: stand.origin,
+      formula: 'A fixed time after the pack is lifted',
+      inputs: [],
+      source,
+    }),
+  };
+}
+
+/** Bicarbonate to have at hand, should all of it be spilt. */
+function neutralisingFigure(fillMl: Figure, fillSg: Figure): Figure {
+  const { bicarbonateKg, carbonDioxideL } = neutraliser(fillMl.value / 1000, fillSg.value);
   return {
     key: 'sodaKg',
     label: 'Bicarbonate for a spill',
@@ -208,7 +286,10 @@ function neutralisingFigure(model: BatteryModel, fillSg: Figure): Figure {
     value: bicarbonateKg,
     origin: 'computed',
     formula: `1.713 g to a gram of acid; the foam is ${carbonDioxideL.toFixed(0)} L of carbon dioxide`,
-    inputs: [maker('Pack', `${model.electrolyteMl} mL`), { label: 'Fill acid', value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin }],
+    inputs: [
+      { label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin },
+      { label: fillSg.label, value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin },
+    ],
     source: 'H₂SO₄ + 2 NaHCO₃ → Na₂SO₄ + 2 H₂O + 2 CO₂',
   };
 }

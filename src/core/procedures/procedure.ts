@@ -1,8 +1,21 @@
 import type { HazardKey } from '../safety/hazards.ts';
 import type { FigureKey } from './plan.ts';
 
+/** What a job is for. */
+export type Purpose = 'commission' | 'recharge' | 'display' | 'service';
+
+export const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
+  commission: 'Commission',
+  recharge: 'Recharge for the shelf',
+  display: 'Out of a display machine',
+  service: 'Twice-yearly service',
+};
+
 /** How a stretch of a job looks on the ribbon. */
 export type SegmentKind = 'hands' | 'fill' | 'dwell' | 'soak' | 'charge' | 'rest' | 'test';
+
+/** What is over the ports. `caps` are single ones, `strip` is one for all. */
+export type Cover = 'foil' | 'torn-foil' | 'open' | 'caps-loose' | 'caps' | 'strip-loose' | 'sealed';
 
 interface StepBase {
   id: string;
@@ -20,6 +33,8 @@ interface StepBase {
   skippable?: boolean;
   /** Done once in a job's life, left out when a charge is repeated. */
   once?: boolean;
+  /** What is over the ports once this step is done. */
+  leaves?: Cover;
 }
 
 export interface Check {
@@ -27,14 +42,27 @@ export interface Check {
   text: string;
   /** Words for the two answers, yes first. */
   answers: readonly [string, string];
-  /** What a “no” means. A refusal ends the job and cannot be waved through. */
-  refusal: string;
+  /** What a “no” means when it ends the job; such a refusal cannot be waved through. */
+  refusal?: string;
+  /** What is to be put right before the job goes on, where a “no” only holds it. */
+  hold?: string;
+  /** What the battery looks like after a refusal here. */
+  shows?: Cover;
 }
 
 export interface PortAnswer {
   id: string;
   label: string;
   good: boolean;
+  /** Liquid in that port, 0–1, as it is drawn. */
+  level?: number;
+  bubbling?: boolean;
+  /** This answer in any port calls for another pass. */
+  again?: boolean;
+  /** What goes on the record as a deviation when a port gets this answer. */
+  deviation?: string;
+  /** Water or acid that this answer says went in. */
+  added?: 'acid' | 'water';
 }
 
 export type Step = StepBase &
@@ -42,10 +70,28 @@ export type Step = StepBase &
     | { kind: 'acknowledge' }
     | { kind: 'checks'; checks: readonly Check[] }
     | { kind: 'pack' }
-    | { kind: 'do'; temperature?: { label: string; range: readonly [number, number]; outside: string } }
-    | { kind: 'ports'; question: string; answers: readonly PortAnswer[]; hold: string }
+    /** Bulk acid: its lot, SG and temperature, corrected and judged before it goes in. */
+    | { kind: 'acid' }
+    | {
+        kind: 'do';
+        temperature?: { label: string; range: readonly [number, number]; outside: string };
+        /** How much went in, mL; taken from the lot of the acid. */
+        amount?: { label: string; expected: FigureKey };
+      }
+    | {
+        kind: 'ports';
+        question: string;
+        answers: readonly PortAnswer[];
+        hold: string;
+        /** Where another pass begins, and how many there may be. */
+        passes?: { from: string; most: number };
+      }
     | { kind: 'wait'; figure: FigureKey; early: string; /** Counts from the end of this earlier step instead of its own beginning. */ since?: string }
+    /** Rest voltage as it came, before anything is done to it. */
+    | { kind: 'arrival' }
     | { kind: 'charge' }
+    /** SG of every cell. */
+    | { kind: 'cells' }
     | { kind: 'measure' }
     | { kind: 'load' }
     | { kind: 'verdict'; repeatFrom: string; maxAttempts: number }
@@ -60,6 +106,9 @@ export interface Procedure {
   id: string;
   version: number;
   name: string;
+  purpose: Purpose;
+  /** What is over the ports when it comes. */
+  arrives: Cover;
   steps: readonly Step[];
 }
 
@@ -68,4 +117,9 @@ export function stepById(procedure: Procedure, id: string): Step {
   const step = procedure.steps.find((s) => s.id === id);
   if (!step) throw new Error(`No step “${id}” in ${procedure.id}.`);
   return step;
+}
+
+/** The first step of a kind, where the procedure has one. */
+export function stepOfKind<K extends StepKind>(procedure: Procedure, kind: K): StepOf<K> | undefined {
+  return procedure.steps.find((s): s is StepOf<K> => s.kind === kind);
 }

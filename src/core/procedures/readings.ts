@@ -1,3 +1,5 @@
+import { leadAcidKind } from '../batteries/kinds.ts';
+import type { CcaStandard } from '../batteries/model.ts';
 import { believableRestV } from '../capacity/stateOfCharge.ts';
 import { askAbout, type ReadingContext } from '../quantities/plausibility.ts';
 import { QUANTITIES, type QuantityKey } from '../quantities/quantity.ts';
@@ -6,7 +8,7 @@ import { type JobCommand, Refused } from './commands.ts';
 import type { DecisionContext } from './decide.ts';
 import type { JobEvent } from './events.ts';
 import { evolve } from './evolve.ts';
-import { chargeStartedAt, type Job, type Reading, type ReadingMark, type ReadingRole, type ReadingValues } from './job.ts';
+import { type CellValues, chargeStartedAt, everCharged, type Job, type Reading, type ReadingMark, type ReadingRole, type ReadingValues } from './job.ts';
 import { stepById, type StepKind } from './procedure.ts';
 import { jobChemistry } from './verdict.ts';
 
@@ -24,10 +26,13 @@ export const VALUE_FIELDS: Readonly<Record<keyof ReadingValues, { quantity: Quan
 };
 
 /** What each kind of reading must hold, and may. */
-export const ROLE_FIELDS: Readonly<Record<ReadingRole, { must: readonly (keyof ReadingValues)[]; may: readonly (keyof ReadingValues)[] }>> = {
-  charge: { must: ['voltageV', 'currentA', 'temperatureC'], may: [] },
+export const ROLE_FIELDS: Readonly<Record<Exclude<ReadingRole, 'shelf'>, { must: readonly (keyof ReadingValues)[]; may: readonly (keyof ReadingValues)[] }>> = {
+  arrival: { must: ['voltageV'], may: ['temperatureC'] },
+  charge: { must: ['voltageV', 'currentA', 'temperatureC'], may: ['specificGravity'] },
   rest: { must: ['voltageV'], may: ['temperatureC'] },
   load: { must: ['voltageV', 'temperatureC'], may: ['beforeV', 'afterV'] },
+  analyser: { must: ['ccaA'], may: ['resistanceMilliohm', 'voltageV', 'temperatureC'] },
+  cells: { must: [], may: ['temperatureC'] },
   spot: { must: [], may: ['voltageV', 'currentA', 'temperatureC', 'specificGravity', 'resistanceMilliohm', 'ccaA', 'massG'] },
 };
 
@@ -55,6 +60,8 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   let at = Math.min(said, context.now);
   if (at < state.openedAt) throw new Refused('That time is before the job was opened.', 'invalid', 'takenAt');
   checkFields(command.role, command.values);
+  checkCells(job, command.role, command.cells);
+  checkStandard(job, command.role, command.standard);
   if (command.role === 'charge') {
     if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
     if (at < chargeStartedAt(state.charge) - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
@@ -64,7 +71,9 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
     throw new Refused('A rest voltage comes after the charge. Keep this one as a spot reading.', 'out-of-order', 'role');
   }
   if (command.role === 'load' && kindInHand(job) !== 'load') throw new Refused('The load test is not the step in hand.', 'out-of-order', 'role');
-  const marks = ask(job, command.role, command.values, command.sure);
+  if (command.role === 'arrival' && everCharged(state))
+    throw new Refused('It has been charged since it came. Keep this one as a spot reading.', 'out-of-order', 'role');
+  const marks = ask(job, command);
   const reading: Reading = {
     id: context.commandId,
     at,
@@ -74,6 +83,8 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
     stepId: state.current?.stepId ?? null,
     attempt: state.attempt,
     values: command.values,
+    ...(command.cells ? { cells: command.cells } : {}),
+    ...(command.standard ? { standard: command.standard } : {}),
     marks: [...restMarks(job, command.role, command.values, at, state.attempt), ...marks],
     supersedes: null,
     supersededBy: null,
@@ -86,14 +97,18 @@ export function correctReading(job: Job, command: Extract<JobCommand, { type: 'c
   const old = job.state.readings.find((r) => r.id === command.readingId);
   if (!old) throw new Refused('This job has no such reading.', 'invalid', 'readingId');
   if (old.supersededBy) throw new Refused('That reading was corrected already. Correct the newer one.', 'out-of-order', 'readingId');
+  if (old.role === 'shelf') throw new Refused('A reading of a shelf round is corrected on the shelf.', 'invalid', 'readingId');
   checkFields(old.role, command.values);
-  const marks = ask(job, old.role, command.values, command.sure);
+  const cells = old.cells ? (command.cells ?? undefined) : undefined;
+  checkCells(job, old.role, cells);
+  const marks = ask(job, { ...command, role: old.role });
   const reading: Reading = {
     ...old,
     id: context.commandId,
     enteredAt: context.now,
     by: context.by.id,
     values: command.values,
+    ...(cells ? { cells } : {}),
     supersedes: old.id,
     marks: [...restMarks(job, old.role, command.values, old.at, old.attempt), ...marks],
   };
@@ -101,11 +116,12 @@ export function correctReading(job: Job, command: Extract<JobCommand, { type: 'c
 }
 
 function checkFields(role: ReadingRole, values: ReadingValues): void {
+  if (role === 'shelf') throw new Refused('A shelf reading belongs to a round of the shelf.', 'invalid', 'role');
   const { must, may } = ROLE_FIELDS[role];
   const missing = must.find((field) => values[field] === undefined);
   if (missing) throw new Refused(`Type the ${VALUE_FIELDS[missing].label.toLowerCase()}.`, 'invalid', missing);
   const given = Object.keys(values) as (keyof ReadingValues)[];
-  if (given.length === 0) throw new Refused('Type at least one value.', 'invalid', 'values');
+  if (given.length === 0 && role !== 'cells') throw new Refused('Type at least one value.', 'invalid', 'values');
   for (const field of given) {
     const { quantity, label } = VALUE_FIELDS[field];
     if (!must.includes(field) && !may.includes(field)) throw new Refused(`${label} does not belong to this reading.`, 'invalid', field);
@@ -116,8 +132,73 @@ function checkFields(role: ReadingRole, values: ReadingValues): void {
   }
 }
 
-function ask(job: Job, role: ReadingRole, values: ReadingValues, sure: boolean | undefined): ReadingMark[] {
-  const [first] = questionsAbout(job, role, values);
+/** Every cell answered, each value possible; levels alone will do. */
+function checkCells(job: Job, role: ReadingRole, cells: readonly CellValues[] | undefined): void {
+  if (role !== 'cells') {
+    if (cells) throw new Refused('Cells belong to a reading of the cells.', 'invalid', 'cells');
+    return;
+  }
+  const count = job.plan.model.cells;
+  if (leadAcidKind(job.plan.model.kind).ports === 'never' && cells?.some((c) => c.specificGravity !== undefined))
+    throw new Refused('Its cells are closed: no hydrometer reaches them.', 'invalid', 'cells');
+  if (cells?.length !== count) throw new Refused(`Answer for all ${count} cells.`, 'invalid', 'cells');
+  const empty = cells.findIndex((c) => Object.keys(c).length === 0);
+  if (empty >= 0) throw new Refused(`Cell ${empty + 1} is missing.`, 'invalid', `cells.${empty}`);
+  cells.forEach((cell, i) => {
+    for (const [value, [low, high], name] of [
+      [cell.specificGravity, QUANTITIES.specificGravity.possible, 'SG'],
+      [cell.voltageV, POSSIBLE_CELL_V, 'Volts'],
+    ] as const)
+      if (value !== undefined && !(value >= low && value <= high))
+        throw new Refused(`${name} of cell ${i + 1} must lie between ${low} and ${high}.`, 'invalid', `cells.${i}`);
+  });
+}
+/** A reversed cell reads below zero; nothing else is outside this, V. */
+const POSSIBLE_CELL_V = [-3, 3] as const;
+
+/** An analyser's CCA needs its standard, and no other reading has one. */
+function checkStandard(job: Job, role: ReadingRole, standard: CcaStandard | undefined): void {
+  if (role !== 'analyser') {
+    if (standard) throw new Refused('A standard belongs to an analyser’s CCA.', 'invalid', 'standard');
+    return;
+  }
+  if (!standard) throw new Refused('Say by which standard the analyser was set.', 'invalid', 'standard');
+  const { ccaStandard } = job.plan.model;
+  if (kindInHand(job) === 'load' && standard !== ccaStandard)
+    throw new Refused(
+      ccaStandard
+        ? `The rating is by ${ccaStandard}. ${standard} is another test and is never converted: set the analyser to ${ccaStandard}.`
+        : 'The maker prints no CCA for this model, so an analyser cannot judge it. Make the load test.',
+      'invalid',
+      'standard',
+    );
+}
+
+/** Cells whose readings cannot belong together: asked about once. */
+function questionAboutCells(job: Job, { cells, values }: Measurement): string | null {
+  if (!cells) return null;
+  const context: ReadingContext = { cells: 1, c20Ah: job.plan.model.c20Ah };
+  for (const [i, cell] of cells.entries()) {
+    const odd = cell.specificGravity === undefined ? null : askAbout('specificGravity', cell.specificGravity, context);
+    if (odd) return `Cell ${i + 1}: ${odd}`;
+  }
+  const volts = cells.map((c) => c.voltageV);
+  if (values.voltageV !== undefined && volts.every((v) => v !== undefined)) {
+    const sum = volts.reduce((total, v) => total + v, 0);
+    if (Math.abs(sum - values.voltageV) > CELL_SUM_SLACK_V)
+      return `The cells add up to ${sum.toFixed(2)} V, the posts read ${values.voltageV.toFixed(2)} V. Is every cell right?`;
+  }
+  return null;
+}
+/** Leads and a meter set down six times may lose this much, V. */
+const CELL_SUM_SLACK_V = 0.3;
+
+type Measurement = Pick<Extract<JobCommand, { type: 'read' }>, 'role' | 'values' | 'cells' | 'sure'>;
+
+function ask(job: Job, measurement: Measurement): ReadingMark[] {
+  const { role, values, sure } = measurement;
+  const inCells = questionAboutCells(job, measurement);
+  const [first] = [...questionsAbout(job, role, values), ...(inCells ? [{ field: 'cells', question: inCells }] : [])];
   if (!first) return [];
   if (!sure) throw new Refused(first.question, 'ask', first.field);
   return ['confirmed'];
@@ -145,6 +226,9 @@ function restMarks(job: Job, role: ReadingRole, values: ReadingValues, at: numbe
   return marks;
 }
 
+/** The kind of step a reading answers. */
+const COMPLETES: Readonly<Partial<Record<ReadingRole, StepKind>>> = { arrival: 'arrival', rest: 'measure', load: 'load', analyser: 'load', cells: 'cells' };
+
 /** What a kept reading sets off: a guard, the end of a measuring step, a halted charge that was only a slip of the pen. */
 function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[] {
   const taken: JobEvent = { type: 'reading.taken', reading };
@@ -166,7 +250,7 @@ function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[
   }
   const judged = reading.marks.every((m) => m === 'confirmed');
   const inHand = kindInHand(job);
-  const completes = (reading.role === 'rest' && inHand === 'measure') || (reading.role === 'load' && inHand === 'load');
-  if (completes && judged) events.push({ type: 'step.done', stepId: state.current?.stepId as string, result: { readingId: reading.id } });
+  const completes = COMPLETES[reading.role] === inHand && (reading.role !== 'cells' || (reading.cells?.every((c) => c.specificGravity !== undefined) ?? false));
+  if (completes && judged && inHand !== null) events.push({ type: 'step.done', stepId: state.current?.stepId as string, result: { readingId: reading.id } });
   return events;
 }

@@ -1,8 +1,10 @@
 import { formatDuration, formatFigure, formatStamp, formatTemperature } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
-import type { Job, Outcome, Reading } from './job.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
+import type { CellValues, Job, Outcome, Reading } from './job.ts';
+import { figureOf } from './plan.ts';
 import { stepById } from './procedure.ts';
-import { fillText } from './words.ts';
+import { cellWords, fillText } from './words.ts';
 import { judge } from './verdict.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
@@ -13,7 +15,16 @@ export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   refused: 'Refused',
 };
 
-const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = { charge: 'On charge', rest: 'At rest', load: 'Under load', spot: 'Spot' };
+const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
+  arrival: 'As it came',
+  charge: 'On charge',
+  rest: 'At rest',
+  load: 'Under load',
+  analyser: 'By analyser',
+  cells: 'By cell',
+  spot: 'Spot',
+  shelf: 'On the shelf',
+};
 const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = {
   early: 'early, not judged',
   surface: 'surface charge, not judged',
@@ -54,17 +65,39 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
   const { voltageV, currentA, temperatureC, specificGravity, resistanceMilliohm, ccaA, massG, beforeV, afterV } = reading.values;
   return [
     beforeV === undefined ? null : `before ${beforeV.toFixed(2)} V`,
+    reading.cells ? cellsText(reading.cells) : null,
     voltageV === undefined ? null : `${voltageV.toFixed(2)} V`,
     afterV === undefined ? null : `after ${afterV.toFixed(2)} V`,
     currentA === undefined ? null : `${currentA.toFixed(2)} A`,
     specificGravity === undefined ? null : `SG ${specificGravity.toFixed(3)}`,
     resistanceMilliohm === undefined ? null : `${resistanceMilliohm.toFixed(1)} mΩ`,
-    ccaA === undefined ? null : `CCA ${ccaA.toFixed(0)} A`,
+    ccaA === undefined ? null : `CCA ${ccaA.toFixed(0)} A${reading.standard ? ` (${reading.standard})` : ''}`,
     massG === undefined ? null : `${massG.toFixed(0)} g`,
     temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
   ]
     .filter((part) => part !== null)
     .join(' · ');
+}
+
+/** Cells in a line: `SG 1.265 1.260 1.262 …`, volts and levels where they were read. */
+function cellsText(cells: readonly CellValues[]): string {
+  const column = (label: string, of: (cell: CellValues) => string | undefined) =>
+    cells.some((c) => of(c) !== undefined) ? `${label} ${cells.map((c) => of(c) ?? '–').join(' ')}` : null;
+  return [column('SG', (c) => c.specificGravity?.toFixed(3)), column('cells', (c) => c.voltageV?.toFixed(2)), column('levels', (c) => c.level)]
+    .filter((part) => part !== null)
+    .join(' · ');
+}
+
+/** What was filled in, from which lot, and how much. */
+function electrolyteWords({ plan, procedure, state }: Job): string {
+  const filled = state.runs.findLast((r) => r.result?.['lot'] !== undefined)?.result;
+  const kind = leadAcidKind(plan.model.kind);
+  if (procedure.purpose !== 'commission') return 'wet stock';
+  if (kind.fill === null) return 'filled at the works';
+  if (!filled) return 'not filled';
+  const amount = state.runs.findLast((r) => typeof r.result?.['amountMl'] === 'number')?.result?.['amountMl'];
+  if (kind.fill === 'tubes') return `${String(filled['code'])}, lot ${String(filled['lot'])}, ${formatFigure(figureOf(plan, 'fillMl'))}`;
+  return `SG ${Number(filled['sg25']).toFixed(3)} at 25 °C, lot ${String(filled['lot'])}${amount === undefined ? '' : `, ${Number(amount).toFixed(0)} mL`}`;
 }
 
 /** What to say beside a reading. */
@@ -98,10 +131,11 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       ? [
           { label: 'State of charge', value: `${given.socPercent.toFixed(0)} %` },
           { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
-          { label: `Under ${plan.figures.loadA.value.toFixed(0)} A`, value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V` },
+          given.loadV === null && typeof given.ccaA === 'number'
+            ? { label: `CCA (${plan.model.ccaStandard})`, value: `${given.ccaA.toFixed(0)} A` }
+            : { label: `Under ${plan.figures.loadA.value.toFixed(0)} A`, value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V` },
         ]
       : [];
-  const pack = state.runs.findLast((r) => r.result?.['lot'] !== undefined)?.result;
   const chargeRuns = state.runs.filter((r) => typeof r.result?.['ampereHours'] === 'number');
 
   return {
@@ -114,17 +148,21 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
         label: 'Rating',
         value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}`,
       },
-      { label: 'Electrolyte', value: pack ? `${String(pack['code'])}, lot ${String(pack['lot'])}, ${formatFigure(plan.figures.fillMl)}` : 'not filled' },
+      { label: 'Electrolyte', value: electrolyteWords(job) },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
         value: `${formatDuration(Number(r.result?.['hours']) * 3600)} with current on, about ${Number(r.result?.['ampereHours']).toFixed(1)} Ah in`,
+      })),
+      ...state.topUps.map((t) => ({
+        label: t.liquid === 'acid' ? 'Acid topped up' : 'Water added',
+        value: `${cellWords(t.cells)}${t.ml === null ? '' : `, ${t.ml.toFixed(0)} mL`}${t.lot ? `, lot ${t.lot}` : ''}`,
       })),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
     ],
     steps: state.runs.map((run) => {
       const step = stepById(procedure, run.stepId);
       // A wait may count from an earlier step, so it is told by what was asked less what was cut.
-      const waited = step.kind === 'wait' ? formatDuration(plan.figures[step.figure].value - Number(run.result?.['remainingS'] ?? 0)) : '';
+      const waited = step.kind === 'wait' ? formatDuration(figureOf(plan, step.figure).value - Number(run.result?.['remainingS'] ?? 0)) : '';
       const end = run.end === 'done' ? waited : [waited, run.end].filter(Boolean).join(', ');
       const bad = state.refusedPacks.filter((p) => step.kind === 'pack' && p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity));
       return {

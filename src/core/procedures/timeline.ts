@@ -1,9 +1,10 @@
 import { formatFigure } from '../quantities/format.ts';
-import { chargeStatus } from './chargeStatus.ts';
+import { chargeStatus, expectedChargeS } from './chargeStatus.ts';
 import { openJob } from './evolve.ts';
+import { ALWAYS, type HandsAt } from '../house/hours.ts';
 import { GRACE_S } from './hands.ts';
 import type { Job, Moment, StepRun } from './job.ts';
-import type { CommissioningPlan } from './plan.ts';
+import { figureOf, type JobPlan } from './plan.ts';
 import { type Procedure, type SegmentKind, type Step, stepById } from './procedure.ts';
 
 /** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
@@ -21,9 +22,10 @@ const DEFAULT_HANDS_S = 120;
  * A settled job's life so far and to come.
  *
  * @param job settled at `now`
+ * @param hands when somebody is at the bench for the steps to come
  * @returns segments in order of time; gaps are none
  */
-export function timeline(job: Job, now: Moment): Segment[] {
+export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segment[] {
   const { state, procedure, plan } = job;
   const segments: Segment[] = [];
   for (const run of state.runs) segments.push(...pastRun(job, run));
@@ -38,7 +40,10 @@ export function timeline(job: Job, now: Moment): Segment[] {
     for (const step of procedure.steps.slice(index + 1)) {
       if (step.once && state.runs.some((r) => r.stepId === step.id && r.end === 'done')) continue;
       const from = (step.kind === 'wait' && step.since && ends.get(step.since)) || at;
-      const to = Math.max(at, from + plannedS(step, plan) * 1000);
+      const begins = step.kind === 'wait' ? at : hands(at);
+      if (begins > at) segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'nobody in' });
+      at = begins;
+      const to = Math.max(at, (step.kind === 'wait' ? from : Math.max(from, at)) + plannedS(step, job) * 1000);
       ends.set(step.id, to);
       segments.push({ kind: step.segment, from: at, to, phase: 'coming', label: labelOf(step, plan) });
       at = to;
@@ -48,24 +53,24 @@ export function timeline(job: Job, now: Moment): Segment[] {
   return merge(segments.filter((s) => s.to > s.from || s.kind === 'refused'));
 }
 
-/** When the job will be ready to hand over if hands are there whenever a wait ends; null once it has ended. */
-export function readyAt(job: Job, now: Moment): Moment | null {
+/** When the job will be ready to hand over if hands are there in the shop's hours; null once it has ended. */
+export function readyAt(job: Job, now: Moment, hands: HandsAt = ALWAYS): Moment | null {
   if (!job.state.current) return null;
-  return timeline(job, now).at(-1)?.to ?? null;
+  return timeline(job, now, hands).at(-1)?.to ?? null;
 }
 
 /** What a job would look like if it began at `at`: for showing the whole plan first. */
-export function plannedTimeline(procedure: Procedure, plan: CommissioningPlan, at: Moment): Segment[] {
-  return timeline(openJob(procedure, plan, at, ''), at);
+export function plannedTimeline(procedure: Procedure, plan: JobPlan, at: Moment, hands: HandsAt = ALWAYS): Segment[] {
+  return timeline(openJob(procedure, plan, at, ''), at, hands);
 }
 
-function plannedS(step: Step, plan: CommissioningPlan): number {
-  if (step.kind === 'wait') return plan.figures[step.figure].value;
-  if (step.kind === 'charge') return plan.figures.chargeS.value;
+function plannedS(step: Step, job: Job): number {
+  if (step.kind === 'wait') return figureOf(job.plan, step.figure).value;
+  if (step.kind === 'charge') return expectedChargeS(job);
   return step.handsS ?? DEFAULT_HANDS_S;
 }
 
-function labelOf(step: Step, plan: CommissioningPlan): string {
+function labelOf(step: Step, plan: JobPlan): string {
   return step.kind === 'charge' ? `charge ${formatFigure(plan.figures.chargeA)}` : step.segment;
 }
 
@@ -80,7 +85,7 @@ function pastRun(job: Job, run: StepRun): Segment[] {
     label: kind === step.segment ? labelOf(step, job.plan) : kind,
   });
   if (step.kind === 'wait') return [done(step.segment, run.startedAt, to)];
-  const began = step.kind === 'charge' ? Number(run.result?.['chargeStartedAt'] ?? to) : Math.max(run.startedAt, to - plannedS(step, job.plan) * 1000);
+  const began = step.kind === 'charge' ? Number(run.result?.['chargeStartedAt'] ?? to) : Math.max(run.startedAt, to - plannedS(step, job) * 1000);
   return [...gap(run.startedAt, began), done(step.segment, began, to)];
 }
 
@@ -115,7 +120,7 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
     past.push(...gap(off, now));
     return { past, coming: [{ kind, from: now, to: status.progress.agrees && !charge.live ? now : end, phase: 'coming', label }] };
   }
-  return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, plan) * 1000, phase: 'coming', label }] };
+  return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, job) * 1000, phase: 'coming', label }] };
 }
 
 /** Joins neighbours that look the same. */

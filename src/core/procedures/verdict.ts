@@ -1,14 +1,13 @@
 import { CHEMISTRIES } from '../batteries/chemistry.ts';
-import { kindOf } from '../batteries/kinds.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
 import { loadTestMinimumV } from '../capacity/loadTest.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { type Job, type Reading, standingReadings, type Verdict } from './job.ts';
+import { stepOfKind } from './procedure.ts';
 
 /** Chemistry of the job's battery. */
 export function jobChemistry(job: Job) {
-  const kind = kindOf(job.plan.model.kind);
-  if ('refusal' in kind) throw new Error(kind.refusal);
-  return CHEMISTRIES[kind.chemistry];
+  return CHEMISTRIES[leadAcidKind(job.plan.model.kind).chemistry];
 }
 
 /** The reading of this attempt that may be judged: rested, not corrected, newest. */
@@ -16,17 +15,27 @@ function judgedRest(job: Job): Reading | undefined {
   return ofAttempt(job, 'rest').findLast((r) => !r.marks.includes('early') && !r.marks.includes('surface'));
 }
 
-function ofAttempt(job: Job, role: 'rest' | 'load'): Reading[] {
+function ofAttempt(job: Job, role: Reading['role']): Reading[] {
   return standingReadings(job.state, role).filter((r) => r.attempt === job.state.attempt);
 }
+
+/** What one kind of evidence says: whether it holds, and why. Null where it was not taken. */
+interface Finding {
+  holds: boolean;
+  reason: string;
+}
+
+/** One cell this far below the mean of the others after a charge is failing. */
+const FAILING_CELL_SG = 0.05;
 
 /** Weighs the readings of this attempt against the plan. Nothing early, marked or missing can pass a battery. */
 export function judge(job: Job): Verdict {
   const { figures, model } = job.plan;
+  const tested = stepOfKind(job.procedure, 'load') !== undefined;
   const rest = judgedRest(job);
-  const load = ofAttempt(job, 'load').at(-1);
   const restV = rest?.values.voltageV ?? null;
-  const loadV = load?.values.voltageV ?? null;
+  const loadV = ofAttempt(job, 'load').at(-1)?.values.voltageV ?? null;
+  const ccaA = ofAttempt(job, 'analyser').at(-1)?.values.ccaA ?? null;
   const socPercent = restV === null ? null : stateOfChargePercent(restV, model.cells, jobChemistry(job));
   const reasons: string[] = [];
 
@@ -35,32 +44,55 @@ export function judge(job: Job): Verdict {
     reasons.push(early ? 'Every rest voltage was read early or still carries surface charge; none can be judged.' : 'No rest voltage was measured.');
   } else {
     const line = figures.passV.value;
-    reasons.push(
-      restV >= line
-        ? `At rest ${restV.toFixed(2)} V, on or over the line of ${line.toFixed(2)} V.`
-        : `At rest ${restV.toFixed(2)} V, under the line of ${line.toFixed(2)} V.`,
-    );
+    reasons.push(`At rest ${restV.toFixed(2)} V, ${restV >= line ? 'on or over' : 'under'} the line of ${line.toFixed(2)} V.`);
   }
-  let loadHolds = false;
-  if (loadV === null || load?.values.temperatureC === undefined) {
-    reasons.push('No load test was made.');
-  } else {
-    const least = loadTestMinimumV(load.values.temperatureC, model.cells);
-    loadHolds = loadV >= least;
-    const at = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
-    reasons.push(
-      loadHolds
-        ? `Under ${at} it held ${loadV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`
-        : `Under ${at} it fell to ${loadV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`,
-    );
-  }
+  const underLoad = loadFinding(job) ?? analyserFinding(job);
+  if (underLoad) reasons.push(underLoad.reason);
+  else if (tested) reasons.push('Neither a load test nor an analyser’s CCA was taken.');
+  const cells = cellFinding(job);
+  if (cells) reasons.push(cells.reason);
 
-  const verdict = { reasons, restV, socPercent, loadV };
-  if (restV === null || loadV === null) return { ...verdict, outcome: 'incomplete' };
-  if (restV >= figures.passV.value && loadHolds) return { ...verdict, outcome: 'pass' };
-  const step = job.procedure.steps.find((s) => s.kind === 'verdict');
+  const verdict = { reasons, restV, socPercent, loadV, ccaA };
+  if (restV === null || (tested && !underLoad)) return { ...verdict, outcome: 'incomplete' };
+  if (restV >= figures.passV.value && (underLoad?.holds ?? true) && (cells?.holds ?? true)) return { ...verdict, outcome: 'pass' };
+  const step = stepOfKind(job.procedure, 'verdict');
   if (job.state.attempt < (step?.maxAttempts ?? 1)) {
     return { ...verdict, outcome: 'repeat', reasons: [...reasons, 'Repeat the charge and test again.'] };
   }
   return { ...verdict, outcome: 'lead', reasons: [...reasons, `It failed ${job.state.attempt} times. The lead decides: claim or recovery.`] };
+}
+
+function loadFinding(job: Job): Finding | null {
+  const { figures, model } = job.plan;
+  const load = ofAttempt(job, 'load').at(-1);
+  if (load?.values.voltageV === undefined || load.values.temperatureC === undefined) return null;
+  const least = loadTestMinimumV(load.values.temperatureC, model.cells);
+  const holds = load.values.voltageV >= least;
+  const at = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
+  return { holds, reason: `Under ${at} it ${holds ? 'held' : 'fell to'} ${load.values.voltageV.toFixed(2)} V; ${least.toFixed(2)} V is the least.` };
+}
+
+/** CCA by an analyser against the rating; only by the rating's own standard, for standards are different tests. */
+function analyserFinding(job: Job): Finding | null {
+  const { model, figures } = job.plan;
+  const read = ofAttempt(job, 'analyser').at(-1);
+  const cca = read?.values.ccaA;
+  if (cca === undefined || !figures.ccaLeastA || read?.standard !== model.ccaStandard) return null;
+  const holds = cca >= figures.ccaLeastA.value;
+  return { holds, reason: `CCA ${cca.toFixed(0)} A (${read.standard}) by the analyser; ${figures.ccaLeastA.value.toFixed(0)} A is the rating.` };
+}
+
+/** A cell well below the mean of the others after a charge is failing, whatever the terminals say. */
+function cellFinding(job: Job): Finding | null {
+  const read = ofAttempt(job, 'cells').findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined));
+  const sgs = read?.cells?.map((c) => c.specificGravity as number);
+  if (!sgs || sgs.length < 2) return null;
+  const lowest = Math.min(...sgs);
+  const others = (sgs.reduce((sum, sg) => sum + sg, 0) - lowest) / (sgs.length - 1);
+  const below = others - lowest;
+  const cell = sgs.indexOf(lowest) + 1;
+  const holds = below < FAILING_CELL_SG - 1e-9;
+  return holds
+    ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - lowest).toFixed(3)} of each other.` }
+    : { holds, reason: `Cell ${cell} is ${below.toFixed(3)} SG below the others: it is failing.` };
 }

@@ -1,12 +1,12 @@
 import { formatFigure } from '../quantities/format.ts';
-import { type CommissioningPlan, FIGURE_KEYS } from './plan.ts';
+import { type JobPlan, FIGURE_KEYS } from './plan.ts';
 
 /**
  * Fills `{figure}` and `{word}` in a procedure's text from the plan.
  *
  * @example fillText('Fill {fillMl} from the pack', plan) // 'Fill 660 mL from the pack'
  */
-export function fillText(text: string, plan: CommissioningPlan): string {
+export function fillText(text: string, plan: JobPlan): string {
   return text.replaceAll(/\{(\w+)\}/g, (whole, name: string) => {
     switch (name) {
       case 'model':
@@ -16,13 +16,22 @@ export function fillText(text: string, plan: CommissioningPlan): string {
       case 'cells':
         return String(plan.model.cells);
       case 'code':
-        return plan.model.electrolyteCode;
+        return plan.model.electrolyteCode ?? 'the model’s';
       case 'strip':
         return plan.words.strip;
+      case 'caps':
+        return plan.words.caps;
       case 'tubeHelp':
         return plan.words.tubeHelp;
     }
     const key = FIGURE_KEYS.find((k) => k === name);
-    return key ? formatFigure(plan.figures[key]) : whole;
+    const figure = key && plan.figures[key];
+    return figure ? formatFigure(figure) : whole;
   });
+}
+
+/** `cell 4`, `cells 2 and 5`, `cells 1, 2 and 6`. */
+export function cellWords(cells: readonly number[]): string {
+  const last = cells.at(-1);
+  return cells.length <= 1 ? `cell ${last}` : `cells ${cells.slice(0, -1).join(', ')} and ${last}`;
 }

@@ -1,5 +1,5 @@
 import type { Figure, FigureUnit } from './figure.ts';
-import { fahrenheitFromCelsius, type TemperatureUnit } from './quantity.ts';
+import { fahrenheitFromCelsius, ML_PER_OUNCE, type TemperatureUnit, type VolumeUnit } from './quantity.ts';
 
 /** Seconds as people say them: `45 s`, `30 min`, `2 h`, `3 h 20 min`, `2 d 4 h`. */
 export function formatDuration(seconds: number): string {
@@ -18,6 +18,11 @@ export function formatDuration(seconds: number): string {
 /** °C in the shop's unit, with the symbol. */
 export function formatTemperature(celsius: number, unit: TemperatureUnit): string {
   return unit === 'F' ? `${fahrenheitFromCelsius(celsius).toFixed(0)} °F` : `${celsius.toFixed(0)} °C`;
+}
+
+/** mL in the shop's unit, with the symbol. */
+export function formatVolume(ml: number, unit: VolumeUnit): string {
+  return unit === 'oz' ? `${(ml / ML_PER_OUNCE).toFixed(1)} oz` : ml >= 10_000 ? `${(ml / 1000).toFixed(1)} L` : `${ml.toFixed(0)} mL`;
 }
 
 /** A figure's number and unit apart, so a screen can set the number large. */

@@ -1,4 +1,4 @@
-import { celsiusFromFahrenheit, QUANTITIES, type QuantityKey, type TemperatureUnit } from './quantity.ts';
+import { celsiusFromFahrenheit, ML_PER_OUNCE, QUANTITIES, type QuantityKey, type TemperatureUnit, type VolumeUnit } from './quantity.ts';
 
 export type ParsedReading = { ok: true; value: number } | { ok: false; message: string };
 
@@ -27,6 +27,11 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
     ['ohm', (n) => n * 1000],
   ],
   crankingCurrent: [['a', (n) => n]],
+  volume: [
+    ['ml', (n) => n],
+    ['l', (n) => n * 1000],
+    ['oz', (n) => n * ML_PER_OUNCE],
+  ],
   mass: [
     ['kg', (n) => n * 1000],
     ['g', (n) => n],
@@ -41,10 +46,11 @@ const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)$/;
  * @param text what was typed
  * @param quantity what it is a reading of
  * @param temperatureUnit what a bare temperature means in this shop
- * @returns the value in the stored unit (V, A, °C, SG), or a sentence saying what is wrong
+ * @param volumeUnit what a bare volume means
+ * @returns the value in the stored unit (V, A, °C, SG, mL), or a sentence saying what is wrong
  * @example parseReading('80f', 'temperature') // { ok: true, value: 26.67 }
  */
-export function parseReading(text: string, quantity: QuantityKey, temperatureUnit: TemperatureUnit = 'C'): ParsedReading {
+export function parseReading(text: string, quantity: QuantityKey, temperatureUnit: TemperatureUnit = 'C', volumeUnit: VolumeUnit = 'mL'): ParsedReading {
   const { label, unit, possible } = QUANTITIES[quantity];
   let body = text.trim().toLowerCase().replaceAll(/[\s°]/g, '').replaceAll('−', '-');
   if (body === '') return { ok: false, message: `Type the ${label.toLowerCase()}.` };
@@ -70,6 +76,7 @@ export function parseReading(text: string, quantity: QuantityKey, temperatureUni
   if (quantity === 'specificGravity' && value >= 1000 && value <= 1500) value /= 1000;
   if (convert) value = convert(value);
   else if (quantity === 'temperature' && temperatureUnit === 'F') value = celsiusFromFahrenheit(value);
+  else if (quantity === 'volume' && volumeUnit === 'oz') value *= ML_PER_OUNCE;
 
   const [low, high] = possible;
   if (value < low || value > high) {

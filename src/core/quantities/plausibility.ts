@@ -53,6 +53,10 @@ export function askAbout(quantity: QuantityKey, value: number, context: ReadingC
       const [light, heavy] = [12, 90].map((grams) => grams * context.cells * context.c20Ah) as [number, number];
       return value < light || value > heavy ? `${value.toFixed(0)} g is unlikely for ${context.c20Ah} Ah. Is it right?` : null;
     }
+    case 'volume': {
+      const most = 40 * context.cells * context.c20Ah;
+      return value > most ? `${value.toFixed(0)} mL is a lot for ${context.c20Ah} Ah. Is it right?` : null;
+    }
     case 'specificGravity':
       return value < 1.05 || value > 1.35 ? `SG ${value.toFixed(3)} is outside battery acid. Is it right?` : null;
   }

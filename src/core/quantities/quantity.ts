@@ -1,5 +1,5 @@
-/** The quantities a technician types or reads. SI inside, except temperature (°C), resistance (mΩ) and mass (g), which are kept as the bench says them. */
-export type QuantityKey = 'voltage' | 'current' | 'temperature' | 'specificGravity' | 'resistance' | 'crankingCurrent' | 'mass';
+/** The quantities a technician types or reads. SI inside, except temperature (°C), resistance (mΩ) and mass (g) and volume (mL), which are kept as the bench says them. */
+export type QuantityKey = 'voltage' | 'current' | 'temperature' | 'specificGravity' | 'resistance' | 'crankingCurrent' | 'mass' | 'volume';
 
 export interface Quantity {
   key: QuantityKey;
@@ -20,9 +20,14 @@ export const QUANTITIES: Readonly<Record<QuantityKey, Quantity>> = {
   resistance: { key: 'resistance', label: 'Resistance', unit: 'mΩ', decimals: 1, possible: [0, 100_000] },
   crankingCurrent: { key: 'crankingCurrent', label: 'CCA', unit: 'A', decimals: 0, possible: [0, 3000] },
   mass: { key: 'mass', label: 'Mass', unit: 'g', decimals: 0, possible: [0, 500_000] },
+  volume: { key: 'volume', label: 'Volume', unit: 'mL', decimals: 0, possible: [0, 1_000_000] },
 };
 
 export type TemperatureUnit = 'C' | 'F';
+export type VolumeUnit = 'mL' | 'oz';
+
+/** Millilitres in a US fluid ounce, exact. */
+export const ML_PER_OUNCE = 29.5735295625;
 
 /** °F → °C, exact. */
 export function celsiusFromFahrenheit(fahrenheit: number): number {

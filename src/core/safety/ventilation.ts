@@ -17,3 +17,33 @@ export function ventilationNeed(charging: readonly ChargingBattery[]): number {
     return sum + 0.05 * b.cells * gassing * b.c20Ah * 1e-3;
   }, 0);
 }
+
+/** A charge expected on the bench: from when to when, ms. */
+export interface ExpectedCharge extends ChargingBattery {
+  from: number;
+  to: number;
+}
+
+/**
+ * The most air that charges expected on the bench will need at one moment, and when that is.
+ *
+ * @returns m³/h and the first moment it is needed; null where nothing is to charge
+ */
+export function ventilationPeak(charges: readonly ExpectedCharge[]): { need: number; at: number } | null {
+  let peak: { need: number; at: number } | null = null;
+  for (const { from } of charges) {
+    const need = ventilationNeed(charges.filter((c) => c.from <= from && c.to > from));
+    if (!peak || need > peak.need + 1e-9 || (Math.abs(need - peak.need) <= 1e-9 && from < peak.at)) peak = { need, at: from };
+  }
+  return peak;
+}
+
+/**
+ * How often an hour the air of a room is to change for this need.
+ *
+ * @param need m³/h
+ * @param roomM3 of the room
+ */
+export function airChanges(need: number, roomM3: number): number {
+  return need / roomM3;
+}

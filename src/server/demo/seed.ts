@@ -96,7 +96,7 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
     if (line.verb === 'taken-in') {
       const modelId = known.find((m) => m.code === battery.model)?.id ?? '';
       const promisedAt = battery.promised === null ? null : start + battery.promised * MINUTE_MS;
-      jobs.set(battery.tag, (await takeIn(context, { ...write, tag: battery.tag, modelId, dateCode: battery.dateCode, owner: battery.owner, promisedAt })).jobId);
+      jobs.set(battery.tag, (await takeIn(context, { ...write, purpose: 'commission', count: 1, tag: battery.tag, modelId, dateCode: battery.dateCode, owner: battery.owner, promisedAt })).jobId);
       continue;
     }
     const jobId = jobs.get(battery.tag) as string;

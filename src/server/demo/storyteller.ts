@@ -75,7 +75,7 @@ function usual(job: Job): JobCommand {
     case 'checks':
       return { type: 'answerChecks', stepId, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) };
     case 'pack':
-      return { type: 'matchPack', stepId, code: job.plan.model.electrolyteCode, lot: 'L-2602' };
+      return { type: 'matchPack', stepId, code: job.plan.model.electrolyteCode ?? '', lot: 'L-2602' };
     case 'do':
       return { type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}) };
     case 'ports':

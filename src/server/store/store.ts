@@ -6,12 +6,14 @@ import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { up as firstLight } from './migrations/001-first-light.ts';
 import { up as liveCharges } from './migrations/002-live-charges.ts';
+import { up as wholeShop } from './migrations/003-whole-shop.ts';
 import { bindTables, type Tables } from './tables.ts';
 
 /** Ordered; a migration once released is never edited. */
 const MIGRATIONS = [
   { name: '001-first-light', up: firstLight },
   { name: '002-live-charges', up: liveCharges },
+  { name: '003-whole-shop', up: wholeShop },
 ];
 
 /** A way in to one SQLite file. */

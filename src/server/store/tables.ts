@@ -1,21 +1,24 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
-import type { Battery, CatalogueModel, ChargeWire, Expectation, Person } from '../../contract/wire.ts';
+import type { Battery, CatalogueModel, ChargeWire, Expectation, LotKind, Person } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
 import type { PlanRun } from '../../core/charging/runPlan.ts';
 import type { JobState, Reading } from '../../core/procedures/job.ts';
-import type { CommissioningPlan } from '../../core/procedures/plan.ts';
-import type { Procedure } from '../../core/procedures/procedure.ts';
+import type { JobPlan } from '../../core/procedures/plan.ts';
+import type { Procedure, Purpose } from '../../core/procedures/procedure.ts';
+import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
+import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
 
 /** Rows as they lie in SQLite. Moments are ms since the epoch in integers; JSON is text. */
 export interface JobRow {
   id: string;
   batteryId: string;
   procedureHash: string;
-  plan: CommissioningPlan;
+  plan: JobPlan;
   state: JobState;
   status: string;
+  purpose: Purpose;
   openedAt: number;
   closedAt: number | null;
   seq: number;
@@ -34,10 +37,62 @@ export interface EventRow {
 
 export interface ReadingRow extends Omit<Reading, 'supersededBy'> {
   batteryId: string;
-  jobId: string;
+  /** Null for a reading outside any job, on the shelf. */
+  jobId: string | null;
 }
 
 export type BatteryRow = Omit<Battery, 'modelCode' | 'modelName' | 'cells'>;
+
+export interface StockRow {
+  batteryId: string;
+  since: number;
+  chargedAt: number;
+  readings: ShelfReading[];
+  jobId: string | null;
+}
+
+export interface LotRow {
+  code: string;
+  kind: LotKind;
+  packCode: string | null;
+  sg: number | null;
+  quantityMl: number;
+  expiresAt: number | null;
+  addedAt: number;
+  by: string;
+}
+
+export interface LotUseRow {
+  id: string;
+  lot: string;
+  at: number;
+  by: string;
+  ml: number;
+  jobId: string | null;
+  why: string;
+}
+
+export interface PersonRow extends Person {
+  /** scrypt, salted; null while none is set. */
+  pinHash: string | null;
+}
+
+export interface SessionRow {
+  hash: string;
+  personId: string;
+  openedAt: number;
+  seenAt: number;
+}
+
+export interface ChargeLogRow {
+  id: string;
+  batteryId: string;
+  name: string;
+  startedAt: number;
+  by: string;
+  addedAt: number;
+  body: ChargeLog;
+}
 
 export interface CommandRow {
   id: string;
@@ -77,7 +132,7 @@ export interface PlanRow {
 type Table<R extends object> = ModelStatic<Model<R> & R>;
 
 export interface Tables {
-  people: Table<Person>;
+  people: Table<PersonRow>;
   models: Table<CatalogueModel>;
   batteries: Table<BatteryRow>;
   procedures: Table<{ hash: string; body: Procedure }>;
@@ -87,6 +142,11 @@ export interface Tables {
   commands: Table<CommandRow>;
   charges: Table<ChargeRow>;
   plans: Table<PlanRow>;
+  stock: Table<StockRow>;
+  lots: Table<LotRow>;
+  lotUses: Table<LotUseRow>;
+  sessions: Table<SessionRow>;
+  chargeLogs: Table<ChargeLogRow>;
   settings: Table<{ key: string; value: unknown }>;
 }
 
@@ -98,7 +158,7 @@ export function bindTables(sequelize: Sequelize): Tables {
   const define = <R extends object>(name: string, columns: Record<string, unknown>) =>
     sequelize.define(name, columns as never, { tableName: name, timestamps: false }) as unknown as Table<R>;
   return {
-    people: define('people', { id: key(), name: STRING, initials: STRING, role: STRING }),
+    people: define('people', { id: key(), name: STRING, initials: STRING, role: STRING, pinHash: STRING }),
     models: define('models', {
       id: key(),
       code: STRING,
@@ -117,8 +177,18 @@ export function bindTables(sequelize: Sequelize): Tables {
       dwellS: DOUBLE,
       soakS: DOUBLE,
       passV: DOUBLE,
+      caps: STRING,
     }),
-    batteries: define('batteries', { id: key(), tag: STRING, modelId: STRING, dateCode: STRING, owner: STRING, promisedAt: BIGINT, takenInAt: BIGINT }),
+    batteries: define('batteries', {
+      id: key(),
+      tag: STRING,
+      modelId: STRING,
+      dateCode: STRING,
+      owner: STRING,
+      promisedAt: BIGINT,
+      takenInAt: BIGINT,
+      trayId: STRING,
+    }),
     procedures: define('procedures', { hash: key(), body: JSON_TEXT }),
     jobs: define('jobs', {
       id: key(),
@@ -127,6 +197,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       plan: JSON_TEXT,
       state: JSON_TEXT,
       status: STRING,
+      purpose: STRING,
       openedAt: BIGINT,
       closedAt: BIGINT,
       seq: INTEGER,
@@ -142,6 +213,8 @@ export function bindTables(sequelize: Sequelize): Tables {
       stepId: STRING,
       attempt: INTEGER,
       values: JSON_TEXT,
+      cells: JSON_TEXT,
+      standard: STRING,
       marks: JSON_TEXT,
       supersedes: STRING,
     }),
@@ -174,6 +247,20 @@ export function bindTables(sequelize: Sequelize): Tables {
       lastAt: BIGINT,
     }),
     plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),
+    stock: define('stock', { batteryId: key(), since: BIGINT, chargedAt: BIGINT, readings: JSON_TEXT, jobId: STRING }),
+    lots: define('lots', {
+      code: key(),
+      kind: STRING,
+      packCode: STRING,
+      sg: DOUBLE,
+      quantityMl: DOUBLE,
+      expiresAt: BIGINT,
+      addedAt: BIGINT,
+      by: STRING,
+    }),
+    lotUses: define('lot_uses', { id: key(), lot: STRING, at: BIGINT, by: STRING, ml: DOUBLE, jobId: STRING, why: STRING }),
+    sessions: define('sessions', { hash: key(), personId: STRING, openedAt: BIGINT, seenAt: BIGINT }),
+    chargeLogs: define('charge_logs', { id: key(), batteryId: STRING, name: STRING, startedAt: BIGINT, by: STRING, addedAt: BIGINT, body: JSON_TEXT }),
     settings: define('settings', {
       key: key(),
       value: {

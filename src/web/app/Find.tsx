@@ -9,6 +9,9 @@ import { get } from './api.ts';
 const PLACES = [
   { to: '/', name: 'Bench' },
   { to: '/intake', name: 'Take a battery in' },
+  { to: '/shelf', name: 'Shelf' },
+  { to: '/wet-room', name: 'Wet room' },
+  { to: '/rehearsal', name: 'Rehearsal' },
   { to: '/records', name: 'Records' },
   { to: '/rules', name: 'House rules' },
 ];

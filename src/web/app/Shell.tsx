@@ -1,4 +1,4 @@
-import { BookOpen, ChartSpline, Inbox, LayoutList, ScrollText, Search } from 'lucide-react';
+import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, Search } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useCallback, useEffect, useState } from 'react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
@@ -8,6 +8,7 @@ import { handLines, type Urgency } from '../../core/procedures/hands.ts';
 import { formatClock, formatDay } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
+import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
 import { put } from './api.ts';
 import { chargingBatteries } from './bench.ts';
 import { benchClock, useClockSettings, useNow } from './benchClock.ts';
@@ -16,11 +17,14 @@ import { followChanges, jobOf, useBench, useRules } from './queries.ts';
 import { outbox, useWaitingEntries } from './sending.ts';
 import { useScanner } from './scanning.ts';
 import { Shortcuts } from './Shortcuts.tsx';
+import { SignInGate } from './SignInGate.tsx';
 import { Initials, SigningProvider, useSigning } from './signing.tsx';
 
 const PLACES = [
   { to: '/', name: 'Bench', icon: LayoutList },
   { to: '/intake', name: 'Intake', icon: Inbox },
+  { to: '/shelf', name: 'Shelf', icon: Rows3 },
+  { to: '/wet-room', name: 'Wet room', icon: Droplets },
   { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline },
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/rules', name: 'House rules', icon: ScrollText },
@@ -29,9 +33,11 @@ const PLACES = [
 /** The frame around every view: bench clock, hydrogen and places above, the places of the application beside. */
 export function Shell() {
   return (
-    <SigningProvider>
-      <Frame />
-    </SigningProvider>
+    <SignInGate>
+      <SigningProvider>
+        <Frame />
+      </SigningProvider>
+    </SignInGate>
   );
 }
 
@@ -40,6 +46,7 @@ function Frame() {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   const [live, setLive] = useState(true);
+  const [alerts, setAlerts] = useAlertSettings();
   useEffect(() => followChanges(setLive), []);
   useScanner(useCallback((tag: string) => void navigate(`/batteries/${tag}`), [navigate]));
   useEffect(() => {
@@ -66,7 +73,7 @@ function Frame() {
           <img src="/mark.svg" alt="" width="32" height="32" />
           <span className="hidden font-label text-2xl font-semibold lg:block">Cork Ember</span>
         </NavLink>
-        <TopStrip />
+        <TopStrip alerts={alerts} />
         <button
           type="button"
           onClick={() => setFinding(true)}
@@ -77,6 +84,7 @@ function Frame() {
           <kbd className="hidden font-sans lg:block">/</kbd>
           <span className="sr-only lg:hidden">Find</span>
         </button>
+        <AlertBell settings={alerts} onChange={setAlerts} />
         <WhoButton />
       </header>
       <nav
@@ -89,7 +97,7 @@ function Frame() {
             to={to}
             end={to === '/'}
             className={({ isActive }) =>
-              `flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 md:min-h-16 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
+              `flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 md:min-h-15 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
             }
           >
             <Icon size={22} aria-hidden strokeWidth={1.75} />
@@ -139,16 +147,17 @@ function WaitingBanner() {
 const DUE: Urgency[] = ['overdue', 'now'];
 
 /** Bench clock, charging places and hydrogen, worked out from the jobs in process. */
-function TopStrip() {
+function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }) {
   const now = useNow();
   const rules = useRules();
   const { data } = useBench();
   const jobs = (data?.jobs ?? []).map((wire) => ({ wire, job: jobOf(wire, data?.procedures[wire.procedureId] as never, now) }));
   const occupied = jobs.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');
   const air = ventilationNeed(chargingBatteries(jobs.map(({ job }) => job)));
-  const due = handLines(jobs, now)
-    .filter((l) => DUE.includes(l.urgency))
-    .reduce((sum, l) => sum + l.jobs.length, 0);
+  const dueLines = handLines(jobs, now).filter((l) => DUE.includes(l.urgency));
+  const due = dueLines.reduce((sum, l) => sum + l.jobs.length, 0);
+  const keys = dueLines.flatMap((l) => l.jobs.map(({ wire }) => `${wire.battery.tag}: ${l.hand.title}`)).sort();
+  useAlerts(keys, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
   useEffect(() => {
     document.title = due > 0 ? `(${due}) hands due · Cork Ember` : 'Cork Ember';
   }, [due]);

@@ -1,4 +1,4 @@
-import type { SendCommand } from '../../contract/wire.ts';
+import type { Write } from '../../contract/wire.ts';
 import { post, Unreachable } from './api.ts';
 
 /**
@@ -8,7 +8,7 @@ import { post, Unreachable } from './api.ts';
  */
 export interface Entry {
   path: string;
-  body: SendCommand;
+  body: Write & Record<string, unknown>;
 }
 
 interface Shelf {

@@ -1,7 +1,8 @@
 import { createContext, type ReactNode, use, useCallback, useMemo, useRef, useState } from 'react';
 import type { Person } from '../../contract/wire.ts';
 import { DialogFrame } from '../inputs/DialogFrame.tsx';
-import { useShop } from './queries.ts';
+import { post } from './api.ts';
+import { queryClient, useShop, useSignIn } from './queries.ts';
 
 interface Signing {
   person: Person | null;
@@ -20,13 +21,20 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   const [open, setOpen] = useState(false);
   const waiting = useRef<((id: string | null) => void) | null>(null);
   const people = useMemo(() => shop?.people ?? [], [shop]);
-  const person = people.find((p) => p.id === id) ?? null;
+  const { data: signIn } = useSignIn();
+  const required = signIn?.required ?? false;
+  const person = people.find((p) => p.id === (required ? signIn?.personId : id)) ?? null;
 
   const settle = useCallback((chosen: string | null) => {
     waiting.current?.(chosen);
     waiting.current = null;
     setOpen(false);
   }, []);
+  const signOut = async () => {
+    await post('/api/sign-out', {});
+    await queryClient.invalidateQueries();
+    setOpen(false);
+  };
   const pick = (chosen: string) => {
     localStorage.setItem(KEY, chosen);
     setId(chosen);
@@ -49,17 +57,26 @@ export function SigningProvider({ children }: { children: ReactNode }) {
     <SigningContext value={signing}>
       {children}
       <DialogFrame open={open} onOpenChange={(next) => (next ? setOpen(true) : settle(null))} title="Who is at the bench?" width="max-w-md">
+        {required && person && (
+          <div className="grid justify-items-start gap-3">
+            <p className="text-lg">{person.name} is signed in here with a PIN.</p>
+            <button type="button" className="act" onClick={() => void signOut()}>
+              Sign out
+            </button>
+          </div>
+        )}
         {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
         <ul className="grid gap-2">
-          {people.map((p) => (
-            <li key={p.id}>
-              <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === id} onClick={() => pick(p.id)}>
-                <Initials person={p} />
-                <span className="flex-1 text-left">{p.name}</span>
-                <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>
-              </button>
-            </li>
-          ))}
+          {!required &&
+            people.map((p) => (
+              <li key={p.id}>
+                <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === id} onClick={() => pick(p.id)}>
+                  <Initials person={p} />
+                  <span className="flex-1 text-left">{p.name}</span>
+                  <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>
+                </button>
+              </li>
+            ))}
         </ul>
       </DialogFrame>
     </SigningContext>

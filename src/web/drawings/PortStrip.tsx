@@ -59,16 +59,23 @@ export function PortStrip({ look, width = 132 }: Props) {
         <Port key={i} port={port} x={END + pitch * (i + 0.5)} y={middle} clip={`${id}-${i}`} />
       ))}
       {cover === 'foil' && <rect {...bar} fill={`url(#${id})`} stroke="#9c8f79" strokeWidth="1" />}
-      {cover === 'torn' && (
+      {cover === 'torn-foil' && (
         <>
           <path d={`M${bar.x} ${bar.y}h${bar.width * 0.46}l-5 6 6 5-6 8h${-bar.width * 0.46 + 5}z`} fill={`url(#${id})`} stroke="#9c8f79" />
           <path d={`M${bar.x + bar.width} ${bar.y}h${-bar.width * 0.34}l4 7-7 5 4 7h${bar.width * 0.34 - 1}z`} fill={`url(#${id})`} stroke="#9c8f79" />
         </>
       )}
-      {cover === 'loose' && <rect {...bar} fill="none" stroke="var(--color-ink)" strokeWidth="1.3" strokeDasharray="4 3" />}
+      {cover === 'strip-loose' && <rect {...bar} fill="none" stroke="var(--color-ink)" strokeWidth="1.3" strokeDasharray="4 3" />}
+      {(cover === 'caps' || cover === 'caps-loose') &&
+        ports.map((_, i) => <Cap key={i} x={END + pitch * (i + 0.5)} y={middle} loose={cover === 'caps-loose'} />)}
       {cover === 'sealed' && <rect {...bar} y={middle - 4.5} height={9} fill="var(--color-ink)" />}
     </svg>
   );
+}
+
+/** A single cap: a bar across its port, lying askew while it is only laid on. */
+function Cap({ x, y, loose }: { x: number; y: number; loose: boolean }) {
+  return <rect x={x - 5} y={y - 1.7} width={10} height={3.4} rx={1} fill="var(--color-ink)" transform={`rotate(${loose ? -28 : 0} ${x} ${y})`} />;
 }
 
 function Post({ x, y, plus = false }: { x: number; y: number; plus?: boolean }) {

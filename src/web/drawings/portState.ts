@@ -1,5 +1,6 @@
 import type { Job } from '../../core/procedures/job.ts';
-import { stepById } from '../../core/procedures/procedure.ts';
+import { standingReadings } from '../../core/procedures/job.ts';
+import { type Cover, type PortAnswer, stepById } from '../../core/procedures/procedure.ts';
 
 /** What one port looks like from above. */
 export interface PortLook {
@@ -11,7 +12,6 @@ export interface PortLook {
   word: string;
 }
 
-export type Cover = 'foil' | 'torn' | 'open' | 'loose' | 'sealed';
 export type Tone = 'idle' | 'live' | 'wet' | 'rested' | 'stop';
 
 export interface StripLook {
@@ -21,30 +21,67 @@ export interface StripLook {
   word: string;
 }
 
-const COVER_WORDS: Record<Cover, string> = { foil: 'foil on', torn: 'foil broken', open: 'ports open', loose: 'strip laid on', sealed: 'sealed' };
+const COVER_WORDS: Record<Cover, string> = {
+  foil: 'foil on',
+  'torn-foil': 'foil broken',
+  open: 'ports open',
+  'strip-loose': 'strip laid on',
+  'caps-loose': 'caps laid on',
+  caps: 'caps on',
+  sealed: 'sealed',
+};
 
-/** What the battery of a settled job looks like from above right now. */
+/** Liquid in a port that was filled and not looked at since. */
+const FILLED = 0.85;
+
+/** What the battery of a settled job looks like from above right now: what its procedure says its finished steps leave behind. */
 export function stripLook(job: Job): StripLook {
   const { state, procedure, plan } = job;
-  const order = procedure.steps.map((s) => s.id);
-  const last = state.current?.stepId ?? state.refusal?.stepId ?? order.at(-1) ?? '';
-  const here = order.indexOf(last);
-  const before = (id: string) => here < order.indexOf(id);
-  const answers = state.runs.findLast((r) => r.stepId === 'bubbles' && r.result?.['ports'])?.result?.['ports'] as string[] | undefined;
-
-  const closed = state.runs.some((r) => r.stepId === 'close' && r.end === 'done');
-  const cover: Cover = state.refusal && last === 'foil' ? 'torn' : closed ? 'sealed' : before('bubbles') ? 'foil' : before('soak') ? 'open' : 'loose';
+  const { cells } = plan.model;
+  const cover = coverNow(job);
   const charging = state.charge?.mode === 'running';
   const stop = state.status === 'refused' || state.charge?.mode === 'halted';
   const kind = state.current ? stepById(procedure, state.current.stepId).kind : null;
-  const rested = state.outcome === 'passed' || (kind !== null && !before('ocv'));
-  const tone: Tone = stop ? 'stop' : charging ? 'live' : rested ? 'rested' : before('bubbles') ? 'idle' : 'wet';
+  const rested = state.outcome === 'passed' || kind === 'measure' || kind === 'load' || kind === 'verdict' || kind === 'handover';
+  const dry = procedure.purpose === 'commission' && (procedure.arrives === 'foil' || procedure.arrives === 'caps');
+  const filled = !dry || state.runs.some((r) => r.end === 'done' && stepById(procedure, r.stepId).segment === 'fill');
+  const tone: Tone = stop ? 'stop' : charging ? 'live' : rested ? 'rested' : filled && dry ? 'wet' : 'idle';
 
-  const level = cover === 'foil' || cover === 'torn' ? null : cover === 'open' ? 0.5 : 0.85;
-  const ports = Array.from({ length: plan.model.cells }, (_, i): PortLook => {
-    if (cover === 'open') return { level, bubbling: last === 'bubbles' || last === 'dwell', word: answers?.[i] === 'tapped' ? 'after tapping' : 'filling' };
-    if (charging) return { level, bubbling: true, word: 'charging' };
-    return { level, word: COVER_WORDS[cover] };
+  const answers = lastAnswers(job);
+  const levels = standingReadings(state, 'cells').findLast((r) => r.cells?.some((c) => c.level))?.cells;
+  const ports = Array.from({ length: cells }, (_, i): PortLook => {
+    const answer = answers?.[i];
+    const read = levels?.[i]?.level;
+    const level = read ? LEVELS[read] : filled ? (answer?.level ?? FILLED) : dry ? 0 : FILLED;
+    return {
+      level: cover === 'foil' || cover === 'torn-foil' ? null : level,
+      bubbling: charging || (answer?.bubbling ?? false),
+      wrong: read === 'dry',
+      word: answer?.label ?? '',
+    };
   });
   return { ports, cover, tone, word: charging ? 'current flows' : COVER_WORDS[cover] };
+}
+
+const LEVELS = { dry: 0.05, low: 0.4, mark: FILLED, over: 1 } as const;
+
+function coverNow({ state, procedure }: Job): Cover {
+  if (state.refusal) {
+    const step = stepById(procedure, state.refusal.stepId);
+    const shown = step.kind === 'checks' ? step.checks.find((c) => c.shows && c.refusal === state.refusal?.reason)?.shows : undefined;
+    if (shown) return shown;
+  }
+  // What is over the ports follows from the latest finished step that says so; a charge in hand has its own.
+  const inHand = state.current ? stepById(procedure, state.current.stepId) : null;
+  if (inHand?.kind === 'charge' && inHand.leaves && state.charge) return inHand.leaves;
+  const left = state.runs.findLast((r) => (r.end === 'done' || r.end === 'skipped') && stepById(procedure, r.stepId).leaves);
+  return (left && stepById(procedure, left.stepId).leaves) ?? procedure.arrives;
+}
+
+/** The latest answer given for each port, while the look at it still stands. */
+function lastAnswers({ state, procedure }: Job): (PortAnswer | undefined)[] | null {
+  const run = state.runs.findLast((r) => r.end === 'done' && Array.isArray(r.result?.['ports']));
+  const step = run && stepById(procedure, run.stepId);
+  if (step?.kind !== 'ports') return null;
+  return (run?.result?.['ports'] as string[]).map((id) => step.answers.find((a) => a.id === id));
 }

@@ -1,18 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import { Op } from 'sequelize';
-import type { Battery, CatalogueModel, LoggedEvent, RecordWire, TakeIn } from '../../../contract/wire.ts';
+import type { Battery, CatalogueModel, LoggedEvent, OpenJob, RecordWire, TakeIn, TakenIn } from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { followingTag } from '../../../core/batteries/tag.ts';
-import { commissioningPlan } from '../../../core/procedures/plan.ts';
-import { PROCEDURES } from '../../../core/procedures/commissionDryAgm.ts';
-import type { Procedure } from '../../../core/procedures/procedure.ts';
+import { jobPlan } from '../../../core/procedures/plan.ts';
+import { procedureFor } from '../../../core/procedures/catalogue/catalogue.ts';
+import type { JobState } from '../../../core/procedures/job.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
-import { conflict, invalid, notFound } from '../../http/problem.ts';
+import { conflict, HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
+import { shelfReadingsOf } from '../exchange/exportBattery.ts';
+import { stockItem } from '../shelf/shelf.ts';
 import { batteriesById, createJob, jobsOfBattery, proceduresOf } from '../jobs/jobs.ts';
 
-/** Takes a battery in and opens its job with today's plan. */
-export async function takeIn(context: Context, body: TakeIn): Promise<{ jobId: string; tag: string }> {
+/** Takes batteries in, one or a tray of equal ones with tags that run on, and opens their jobs with today's plan. */
+export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
   const { store } = context;
   const { batteries, models, events } = store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
@@ -21,27 +23,56 @@ export async function takeIn(context: Context, body: TakeIn): Promise<{ jobId: s
     const kind = kindOf(model.kind);
     if ('refusal' in kind) throw invalid('modelId', kind.refusal);
     if (body.promisedAt !== null && body.promisedAt <= now) throw invalid('promisedAt', 'That time is already past.');
-    const taken = await batteries.findOne({ where: { tag: body.tag }, raw: true, transaction });
-    if (taken) throw conflict(`Tag ${body.tag} is on another battery.`, { tag: 'On another battery.' });
+    const tags = [body.tag];
+    while (tags.length < body.count) tags.push(followingTag(tags.at(-1) as string));
+    const taken = await batteries.findAll({ where: { tag: tags }, raw: true, transaction });
+    if (taken[0]) throw conflict(`Tag ${taken[0].tag} is on another battery.`, { tag: `${taken[0].tag} is on another battery.` });
 
     const { id: _, ...printed } = model;
-    const plan = commissioningPlan(printed, await readRules(store, transaction));
-    const battery = {
-      id: randomUUID(),
-      tag: body.tag,
-      modelId: model.id,
-      dateCode: body.dateCode,
-      owner: body.owner,
-      promisedAt: body.promisedAt,
-      takenInAt: now,
-    };
-    await batteries.create(battery, { transaction });
-    const jobId = await createJob(store, battery.id, PROCEDURES[kind.procedure] as Procedure, plan, now, by.id, transaction);
-    const data = { type: 'battery.taken-in', tag: body.tag, modelCode: model.code };
-    await events.create({ at: now, by: by.id, batteryId: battery.id, jobId, commandId: body.commandId, type: data.type, data }, { transaction });
-    return { jobId, tag: body.tag };
+    const rules = await readRules(store, transaction);
+    const procedure = procedureFor(model.kind, body.purpose);
+    const plan = jobPlan(printed, rules, body.purpose);
+    const trayId = body.count > 1 ? randomUUID() : null;
+    const { dateCode, owner, promisedAt } = body;
+    const jobIds: string[] = [];
+    for (const tag of tags) {
+      const id = randomUUID();
+      await batteries.create({ id, tag, modelId: model.id, dateCode, owner, promisedAt, takenInAt: now, trayId }, { transaction });
+      const jobId = await createJob(store, id, procedure, plan, now, by.id, transaction);
+      const data = { type: 'battery.taken-in', tag, modelCode: model.code };
+      await events.create({ at: now, by: by.id, batteryId: id, jobId, commandId: body.commandId, type: data.type, data }, { transaction });
+      jobIds.push(jobId);
+    }
+    return { jobId: jobIds[0] as string, tag: body.tag, jobIds, tags };
   });
   context.changes.announce({ topic: 'bench', tag: body.tag });
+  return answer;
+}
+
+/** Opens another job for a battery on record: a recharge, a service, a battery out of a display machine. */
+export async function openJobFor(context: Context, tag: string, body: OpenJob): Promise<{ jobId: string }> {
+  const { store } = context;
+  const { batteries, models, jobs, events } = store.tables;
+  const answer = await once(context, body, async ({ by, now, transaction }) => {
+    const battery = await batteries.findOne({ where: { tag }, raw: true, transaction });
+    if (!battery) throw notFound(`Battery ${tag}`);
+    const open = await jobs.findOne({ where: { batteryId: battery.id, status: ['running', 'with-lead'] }, raw: true, transaction });
+    if (open) throw conflict(`${tag} is on the bench already.`);
+    const past = await jobs.findAll({ where: { batteryId: battery.id }, attributes: ['state'], raw: true, transaction });
+    const outcomes = past.map((j) => (parsed(j.state) as JobState).outcome);
+    if (outcomes.includes('recycle'))
+      throw new HttpProblem(403, { code: 'forbidden', message: `${tag} was sent to the recycler. It is not charged again.`, fields: {} });
+    if (body.purpose === 'commission' && outcomes.includes('passed')) throw invalid('purpose', `${tag} was commissioned already. Recharge or service it.`);
+    const { id: _, ...printed } = (await models.findByPk(battery.modelId, { raw: true, transaction })) as CatalogueModel;
+    const plan = jobPlan(printed, await readRules(store, transaction), body.purpose);
+    if (body.promisedAt !== battery.promisedAt) await batteries.update({ promisedAt: body.promisedAt }, { where: { id: battery.id }, transaction });
+    const jobId = await createJob(store, battery.id, procedureFor(printed.kind, body.purpose), plan, now, by.id, transaction);
+    const data = { type: 'battery.taken-in', tag, modelCode: printed.code };
+    await events.create({ at: now, by: by.id, batteryId: battery.id, jobId, commandId: body.commandId, type: data.type, data }, { transaction });
+    return { jobId };
+  });
+  context.changes.announce({ topic: 'bench', tag });
+  context.changes.announce({ topic: 'shelf', tag });
   return answer;
 }
 
@@ -79,7 +110,7 @@ export async function findBatteries(store: Store, q: string, limit: number): Pro
       return [row.batteryId, state.outcome ?? state.status];
     }),
   );
-  return { total: count, batteries: ids.map((id) => ({ ...(known.get(id) as Battery), status: standing.get(id) ?? 'running' })) };
+  return { total: count, batteries: ids.map((id) => ({ ...(known.get(id) as Battery), status: standing.get(id) ?? 'imported' })) };
 }
 
 /** Everything known of one battery. */
@@ -92,6 +123,19 @@ export async function recordOf(store: Store, tag: string): Promise<RecordWire> {
     battery: (await batteriesById(store, [row.id])).get(row.id) as Battery,
     procedures: await proceduresOf(store, jobs),
     jobs,
+    shelfReadings: shelfReadingsOf(
+      await store.tables.readings.findAll({ where: { batteryId: row.id, jobId: null as never }, order: [['at', 'ASC']], raw: true }),
+    ),
+    stock: await stockItem(store, row.id),
+    logs: (await store.tables.chargeLogs.findAll({ where: { batteryId: row.id }, order: [['startedAt', 'ASC']], raw: true })).map(
+      ({ id, name, startedAt, by, body }) => ({
+        id,
+        name,
+        startedAt,
+        by,
+        log: parsed(body) as RecordWire['logs'][number]['log'],
+      }),
+    ),
     events: events.map((e) => ({ seq: e.seq as number, at: e.at, by: e.by, jobId: e.jobId, event: parsed(e.data) as LoggedEvent['event'] })),
   };
 }

@@ -1,53 +1,15 @@
-import { createRequire } from 'node:module';
 import bwipjs from 'bwip-js/node';
-import PDFDocument from 'pdfkit';
 import type { Battery, JobWire, Person } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { signerName } from '../../../core/procedures/signers.ts';
 import { handoverSheet, type Sheet } from '../../../core/procedures/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import type { Procedure } from '../../../core/procedures/procedure.ts';
-
-const require = createRequire(import.meta.url);
-const FONTS = {
-  text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
-  strong: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
-  label: require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
-};
-const INK = '#211C17';
-const SOFT = '#6B6154';
-const LINE = '#D9CDB8';
-const STOP = '#98281D';
-const MARGIN = 48;
-/** Width of an A4 page less its margins, pt. */
-const WIDTH = 595.28 - 2 * MARGIN;
-const MM = 2.8346;
+import { begin, finish, INK, MARGIN, MM, row, rule, section, SIZES, SOFT, STOP, type Document, tagPng, widthOf } from './page.ts';
 
 /** A tag's code as a Code 128 drawing. */
 export function tagSvg(tag: string): string {
   return bwipjs.toSVG({ bcid: 'code128', text: tag, height: 12, includetext: false, paddingwidth: 2, paddingheight: 2 });
-}
-
-function tagPng(tag: string): Promise<Buffer> {
-  return bwipjs.toBuffer({ bcid: 'code128', text: tag, scale: 4, height: 12, includetext: false });
-}
-
-type Document = InstanceType<typeof PDFDocument>;
-
-function begin(size: string | [number, number], margin: number, title: string): Document {
-  const doc = new PDFDocument({ size, margin, info: { Title: title, Producer: 'Cork Ember' } });
-  for (const [name, path] of Object.entries(FONTS)) doc.registerFont(name, path);
-  return doc;
-}
-
-function finish(doc: Document): Promise<Buffer> {
-  return new Promise((resolve, reject) => {
-    const parts: Buffer[] = [];
-    doc.on('data', (part: Buffer) => parts.push(part));
-    doc.on('end', () => resolve(Buffer.concat(parts)));
-    doc.on('error', reject);
-    doc.end();
-  });
 }
 
 /** A single 62 × 29 mm tag: code, spoken tag, model, owner, the day it was taken in. */
@@ -61,12 +23,13 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
   return finish(doc);
 }
 
-/** The handover sheet on A4. */
+/** The handover sheet on the shop's paper. */
 export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: HouseRules, people: readonly Person[], printedAt: number): Promise<Buffer> {
   const { battery } = wire;
   const nameOf = (id: string) => signerName(id, people);
   const sheet = handoverSheet({ procedure, plan: wire.plan, state: wire.state }, { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, nameOf });
-  const doc = begin('A4', MARGIN, `${battery.tag} handover sheet`);
+  const doc = begin(SIZES[rules.paper], MARGIN, `${battery.tag} handover sheet`);
+  const WIDTH = widthOf(doc);
 
   doc.font('strong').fontSize(26).fillColor(INK).text(battery.tag, MARGIN, MARGIN, { lineBreak: false });
   doc.image(await tagPng(battery.tag), MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 });
@@ -116,30 +79,13 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
   return finish(doc);
 }
 
-function rule(doc: Document): void {
-  doc.moveDown(0.5);
-  doc
-    .moveTo(MARGIN, doc.y)
-    .lineTo(MARGIN + WIDTH, doc.y)
-    .lineWidth(0.75)
-    .strokeColor(LINE)
-    .stroke();
-  doc.moveDown(0.5);
-  doc.x = MARGIN;
-}
-
-function section(doc: Document, title: string): void {
-  doc.moveDown(0.8);
-  doc.font('strong').fontSize(11).fillColor(INK).text(title, MARGIN);
-  doc.moveDown(0.2);
-}
-
 function headline(doc: Document, sheet: Sheet): void {
   if (sheet.headline.length === 0) {
     doc.moveDown(0.6);
     return;
   }
   const top = doc.y + 8;
+  const WIDTH = widthOf(doc);
   sheet.headline.forEach(({ label, value }, i) => {
     const x = MARGIN + (i * WIDTH) / 3;
     doc.font('strong').fontSize(20).fillColor(INK).text(value, x, top, { lineBreak: false });
@@ -151,19 +97,4 @@ function headline(doc: Document, sheet: Sheet): void {
   });
   doc.x = MARGIN;
   doc.y = top + 44;
-}
-
-/** Cells side by side; the row is as high as its tallest. */
-function row(doc: Document, cells: readonly string[], widths: readonly number[], struck = false): void {
-  doc.font('text').fontSize(9.5);
-  const height = Math.max(...cells.map((c, i) => doc.heightOfString(c || ' ', { width: (widths[i] as number) - 8 })));
-  if (doc.y + height > doc.page.height - MARGIN) doc.addPage();
-  const top = doc.y;
-  let x = MARGIN;
-  cells.forEach((cell, i) => {
-    doc.fillColor(i === 0 ? SOFT : INK).text(cell, x, top, { width: (widths[i] as number) - 8, strike: struck && i === 2 });
-    x += widths[i] as number;
-  });
-  doc.x = MARGIN;
-  doc.y = top + height + 2;
 }

@@ -6,12 +6,15 @@ import type { JobCommand } from '../../../core/procedures/commands.ts';
 import type { JobEvent, LiveStart, Signed } from '../../../core/procedures/events.ts';
 import { evolve, openJob } from '../../../core/procedures/evolve.ts';
 import type { Job, JobState } from '../../../core/procedures/job.ts';
-import type { CommissioningPlan } from '../../../core/procedures/plan.ts';
+import { lotUses } from '../../../core/procedures/lotUse.ts';
+import type { JobPlan } from '../../../core/procedures/plan.ts';
 import type { Procedure } from '../../../core/procedures/procedure.ts';
 import { clockEvents } from '../../../core/procedures/settle.ts';
 import { INSTRUMENT } from '../../../core/procedures/signers.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
+import { shelveAfter } from '../shelf/shelf.ts';
+import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/tables.ts';
 
@@ -20,7 +23,7 @@ export async function createJob(
   store: Store,
   batteryId: string,
   procedure: Procedure,
-  plan: CommissioningPlan,
+  plan: JobPlan,
   at: number,
   by: string,
   transaction: Transaction,
@@ -30,9 +33,10 @@ export async function createJob(
   const { state } = openJob(procedure, plan, at, by);
   const id = randomUUID();
   await store.tables.jobs.create(
-    { id, batteryId, procedureHash: hash, plan, state, status: state.status, openedAt: at, closedAt: null, seq: 0 },
+    { id, batteryId, procedureHash: hash, plan, state, status: state.status, purpose: procedure.purpose, openedAt: at, closedAt: null, seq: 0 },
     { transaction },
   );
+  await store.tables.stock.update({ jobId: id }, { where: { batteryId }, transaction });
   return id;
 }
 
@@ -45,7 +49,7 @@ async function loadJob(store: Store, id: string, transaction?: Transaction): Pro
   const row = await store.tables.jobs.findByPk(id, { raw: true, ...(transaction ? { transaction } : {}) });
   if (!row) throw notFound('That job');
   const procedure = await procedureOf(store, row.procedureHash);
-  return { row, job: { procedure, plan: parsed(row.plan) as CommissioningPlan, state: parsed(row.state) as JobState } };
+  return { row, job: { procedure, plan: parsed(row.plan) as JobPlan, state: parsed(row.state) as JobState } };
 }
 
 const proceduresByStore = new WeakMap<Store, Map<string, Procedure>>();
@@ -65,7 +69,7 @@ export async function procedureOf(store: Store, hash: string): Promise<Procedure
 }
 
 /** Does one command in a job: decides, appends the events, and folds them into the state, all or nothing. */
-export async function sendCommand(context: Context, jobId: string, body: SendCommand): Promise<{ jobId: string }> {
+export async function sendCommand(context: Context, jobId: string, body: SendCommand): Promise<{ jobId: string } & Touched> {
   const { store } = context;
   const live = await context.live?.before(jobId, body.command);
   const answer = await once(context, body, async ({ by, now, transaction }) => {
@@ -75,13 +79,16 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     const { places } = await readRules(store, transaction);
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
     const taken = body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
-    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken, live });
+    const named = 'lot' in body.command && body.command.lot ? await stockedLot(store, body.command.lot.trim(), now, transaction) : undefined;
+    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken, live, lot: named });
     const signed: Signed<JobEvent>[] = [...fromClock, ...events.map((event) => ({ at: now, by: by.id, event }))];
-    await append(store, row, job, signed, body.commandId, transaction);
-    return { jobId };
+    const touched = await append(store, row, job, signed, body.commandId, transaction);
+    return { jobId, ...touched };
   });
   await context.live?.sync(jobId);
   context.changes.announce({ topic: 'bench', jobId });
+  if (answer.lots) context.changes.announce({ topic: 'lots' });
+  if (answer.shelf) context.changes.announce({ topic: 'shelf' });
   return answer;
 }
 
@@ -124,7 +131,7 @@ export async function startChargeInJob(
   await append(store, row, job, [...fromClock, ...marked.map((event) => ({ at: now, by: by.id, event }))], commandId, transaction);
 }
 
-async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEvent>[], commandId: string, transaction: Transaction): Promise<void> {
+async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEvent>[], commandId: string, transaction: Transaction): Promise<Touched> {
   const { events, readings, jobs } = store.tables;
   let seq = row.seq;
   for (const { at, by, event } of signed) {
@@ -137,6 +144,21 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
   }
   const { state } = signed.reduce(evolve, job);
   await jobs.update({ state, status: state.status, closedAt: state.closedAt, seq }, { where: { id: row.id }, transaction });
+  const last = signed.at(-1);
+  const uses = lotUses(
+    job,
+    signed.map((s) => s.event),
+  );
+  return {
+    lots: last !== undefined && uses.length > 0 && (await takeFromLots(store, uses, { at: last.at, by: last.by, jobId: row.id }, transaction)),
+    shelf: state.closedAt !== null && job.state.closedAt === null && (await shelveAfter(store, row.batteryId, state, transaction)),
+  };
+}
+
+/** What of the rest of the shop a job has touched. */
+interface Touched {
+  lots: boolean;
+  shelf: boolean;
 }
 
 async function takenPlaces(store: Store, exceptJob: string, transaction: Transaction): Promise<number[]> {
@@ -179,7 +201,7 @@ async function wires(store: Store, rows: JobRow[]): Promise<JobWire[]> {
     id: row.id,
     battery: batteries.get(row.batteryId) as Battery,
     procedureId: row.procedureHash,
-    plan: parsed(row.plan) as CommissioningPlan,
+    plan: parsed(row.plan) as JobPlan,
     state: parsed(row.state) as JobState,
     seq: row.seq,
   }));

@@ -3,6 +3,7 @@ import type { AddPerson, ChangeRules, Person } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { type Context, once, onceUnsigned, readRules, writeRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
+import type { Store } from '../../store/store.ts';
 
 /** Changes the house rules. Jobs under way keep the rules they began with. */
 export async function changeRules(context: Context, body: ChangeRules): Promise<HouseRules> {
@@ -17,6 +18,12 @@ export async function changeRules(context: Context, body: ChangeRules): Promise<
   });
   changes.announce({ topic: 'shop' });
   return rules;
+}
+
+/** Everybody who signs, by name; PINs stay behind. */
+export async function peopleOf(store: Store): Promise<Person[]> {
+  const rows = await store.tables.people.findAll({ order: [['name', 'ASC']], raw: true });
+  return rows.map(({ pinHash: _, ...person }) => person);
 }
 
 /** Adds a person. A lead does; the first person of a new shop adds themselves and is its lead. */
@@ -36,7 +43,7 @@ export async function addPerson(context: Context, body: AddPerson): Promise<Pers
         fields: { 'person.initials': 'In use already.' },
       });
     const added: Person = { id: randomUUID(), ...body.person };
-    await people.create(added, { transaction });
+    await people.create({ ...added, pinHash: null }, { transaction });
     await events.create(
       {
         at: now,

@@ -12,7 +12,7 @@ import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
-import { useLiveSample } from '../../app/queries.ts';
+import { useHands, useLiveSample } from '../../app/queries.ts';
 import type { BenchItem } from './Bench.tsx';
 
 const HOUR_MS = 3_600_000;
@@ -105,7 +105,8 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
   const { battery } = wire;
   const hand = nextHand(job, now);
   const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
-  const ready = readyAt(job, now);
+  const hands = useHands();
+  const ready = readyAt(job, now, hands);
   return (
     <li
       className={`${GRID} relative items-center border-b border-line py-1 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}
@@ -126,7 +127,7 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
         {width > 0 && (
           <>
             <Ribbon
-              segments={timeline(job, now)}
+              segments={timeline(job, now, hands)}
               span={span}
               width={width}
               now={now}
@@ -219,6 +220,11 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
         what: rest.marks.includes('early') ? 'early, not judged' : 'at rest',
         then: readyWords,
       };
-    return { number: `${plan.figures.fillMl.value}`, unit: 'mL', what: plan.model.code, then: readyWords };
+    const arrival = standingReadings(state, 'arrival').at(-1);
+    if (arrival) return { number: arrival.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: 'as it came', then: readyWords };
+    const { fillMl } = plan.figures;
+    return fillMl
+      ? { number: fillMl.value.toFixed(0), unit: 'mL', what: plan.model.code, then: readyWords }
+      : { number: plan.model.c20Ah.toFixed(0), unit: 'Ah', what: plan.model.code, then: readyWords };
   }
 }

@@ -1,6 +1,8 @@
 import { Link } from 'react-router';
 import { GRACE_S, type HandLine, SOON_S, type Urgency } from '../../../core/procedures/hands.ts';
 import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
+import { shelfHands } from '../../../core/storage/stock.ts';
+import { useStandings } from '../shelf/standings.ts';
 import type { BenchItem } from './Bench.tsx';
 
 const GROUPS: readonly { urgency: Urgency; title: string; aside: string }[] = [
@@ -16,6 +18,26 @@ interface Props {
   timeZone: string;
 }
 
+/** The shelf's own hands, one walk. */
+function ShelfHands() {
+  const standings = useStandings();
+  if (!standings) return null;
+  const { check, charge } = shelfHands(standings);
+  if (check.length + charge.length === 0) return null;
+  const words = [...(charge.length > 0 ? [`${charge.length} to charge`] : []), ...(check.length > 0 ? [`${check.length} to read`] : [])].join(', ');
+  return (
+    <section aria-label="Shelf" className="mb-5 flex items-center gap-3 rounded-md bg-hair px-3 py-2">
+      <div className="min-w-0 flex-1">
+        <p className="text-[17px] leading-snug">Shelf: {words}</p>
+        <p className="truncate text-[15px] text-soft">{[...charge, ...check].map((s) => s.item.tag).join(', ')}</p>
+      </div>
+      <Link to={check.length > 0 ? '/shelf/round' : '/shelf'} className="act-quiet shrink-0 px-3!">
+        Walk
+      </Link>
+    </section>
+  );
+}
+
 /** What needs hands, most pressing first; one walk along the bench is one line. */
 export function HandsList({ lines, now, timeZone }: Props) {
   return (
@@ -24,6 +46,7 @@ export function HandsList({ lines, now, timeZone }: Props) {
         Hands
       </h2>
       {lines.length === 0 && <p className="text-lg text-soft">Nothing on the bench needs hands.</p>}
+      <ShelfHands />
       {GROUPS.map(({ urgency, title, aside }) => {
         const group = lines.filter((l) => l.urgency === urgency);
         if (group.length === 0) return null;

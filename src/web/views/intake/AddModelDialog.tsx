@@ -1,8 +1,9 @@
 import { type FormEvent, useState } from 'react';
 import type { AddModel, CatalogueModel, Problem } from '../../../contract/wire.ts';
 import { addModelSchema } from '../../../contract/schemas.ts';
-import { KINDS, kindOf } from '../../../core/batteries/kinds.ts';
-import { type BatteryModel, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
+import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.ts';
+import type { Fill } from '../../../core/batteries/kinds.ts';
+import { type BatteryModel, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
@@ -13,18 +14,20 @@ import { Labelled } from '../../inputs/Labelled.tsx';
 
 type NumberField = 'c20Ah' | 'cca' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
 
-/** Numbers a maker prints. `scale` turns what is typed into the stored unit. */
-const NUMBERS: readonly { field: NumberField; label: string; scale?: number; must?: boolean }[] = [
+/** Numbers a maker prints. `scale` turns what is typed into the stored unit; `fills` names the fills they belong to, where not to all. */
+const NUMBERS: readonly { field: NumberField; label: string; scale?: number; must?: boolean; fills?: readonly Fill[] }[] = [
   { field: 'c20Ah', label: 'C20, Ah', must: true },
-  { field: 'electrolyteMl', label: 'Electrolyte in the pack, mL', must: true },
-  { field: 'fillSg', label: 'Fill SG at 25 °C' },
+  { field: 'electrolyteMl', label: 'Electrolyte in all, mL', fills: ['tubes', 'bulk'] },
+  { field: 'fillSg', label: 'SG of its acid, 25 °C' },
   { field: 'cca', label: 'CCA, A' },
   { field: 'chargeA', label: 'Charge current, A' },
   { field: 'ceilingV', label: 'Charge ceiling, V' },
-  { field: 'dwellS', label: 'Pack stays on, min', scale: 60 },
-  { field: 'soakS', label: 'Soak, min', scale: 60 },
+  { field: 'dwellS', label: 'Pack stays on, min', scale: 60, fills: ['tubes'] },
+  { field: 'soakS', label: 'Soak, min', scale: 60, fills: ['tubes'] },
   { field: 'passV', label: 'Pass voltage, V' },
 ];
+
+const isServiceable = (kind: BatteryKind) => 'ports' in kind && kind.ports === 'serviceable';
 
 interface Props {
   onClose: () => void;
@@ -35,9 +38,12 @@ interface Props {
 export function AddModelDialog({ onClose, onAdded }: Props) {
   const { sign } = useSigning();
   const [commandId, setCommandId] = useState(newId);
-  const [texts, setTexts] = useState<Record<string, string>>({ kind: 'agm-dry', nominalV: '12', ccaStandard: '' });
+  const [texts, setTexts] = useState<Record<string, string>>({ kind: 'agm-dry', nominalV: '12', ccaStandard: '', caps: 'screw' });
   const [faults, setFaults] = useState<Record<string, string>>({});
   const kind = kindOf(texts['kind'] ?? 'agm-dry');
+  const fill = 'refusal' in kind ? null : kind.fill;
+  const serviceable = isServiceable(kind);
+  const shown = NUMBERS.filter((n) => !n.fills || n.fills.includes(fill));
   const text = (field: string) => (texts[field] ?? '').trim();
   const set = (field: string) => (e: { target: { value: string } }) => {
     setTexts((old) => ({ ...old, [field]: e.target.value }));
@@ -60,7 +66,10 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
       if (Number.isNaN(value)) found[field] = `“${text(field)}” is not a number.`;
       return value * scale;
     };
-    const printed = Object.fromEntries(NUMBERS.map(({ field, scale }) => [field, number(field, scale)])) as Record<NumberField, number | null>;
+    const printed = Object.fromEntries(NUMBERS.map((n) => [n.field, shown.includes(n) ? number(n.field, n.scale) : null])) as Record<
+      NumberField,
+      number | null
+    >;
     const nominalV = Number(text('nominalV'));
     const model = {
       code: text('code'),
@@ -68,7 +77,8 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
       name: text('name'),
       nominalV,
       cells: nominalV / 2,
-      electrolyteCode: text('electrolyteCode'),
+      electrolyteCode: fill === 'tubes' ? text('electrolyteCode') || null : null,
+      caps: serviceable ? (text('caps') as Caps) : null,
       ccaStandard: (text('ccaStandard') || null) as CcaStandard | null,
       ...printed,
     } as BatteryModel;
@@ -132,7 +142,15 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
           <>
             <div className="grid gap-3 sm:grid-cols-3">
               {input('name', 'Name', 'Groomer 12')}
-              {input('electrolyteCode', 'Electrolyte pack code', 'KE-66')}
+              {fill === 'tubes' && input('electrolyteCode', 'Electrolyte pack code', 'KE-66')}
+              {serviceable && (
+                <Labelled label="Caps" message={faults['caps']}>
+                  <select className="field" value={texts['caps']} onChange={set('caps')}>
+                    <option value="screw">Screw caps</option>
+                    <option value="pull">Pull caps</option>
+                  </select>
+                </Labelled>
+              )}
               <Labelled label="CCA standard" message={faults['ccaStandard']}>
                 <select className="field" value={texts['ccaStandard']} onChange={set('ccaStandard')}>
                   <option value="">Not printed</option>
@@ -143,7 +161,7 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
               </Labelled>
             </div>
             <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-              {NUMBERS.map(({ field, label, must }) => input(field, label, must ? '' : 'not printed'))}
+              {shown.map(({ field, label, must }) => input(field, label, must || (field === 'electrolyteMl' && fill === 'tubes') ? '' : 'not printed'))}
             </div>
           </>
         )}

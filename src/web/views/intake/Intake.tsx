@@ -5,16 +5,18 @@ import { useEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { takeInSchema } from '../../../contract/schemas.ts';
-import type { TakeIn } from '../../../contract/wire.ts';
-import { kindOf } from '../../../core/batteries/kinds.ts';
-import { PROCEDURES } from '../../../core/procedures/commissionDryAgm.ts';
-import { commissioningPlan } from '../../../core/procedures/plan.ts';
+import type { TakeIn, TakenIn } from '../../../contract/wire.ts';
+import { leadAcidKind } from '../../../core/batteries/kinds.ts';
+import { followingTag, normaliseTag } from '../../../core/batteries/tag.ts';
+import { procedureFor } from '../../../core/procedures/catalogue/catalogue.ts';
+import { PURPOSE_WORDS, type Purpose } from '../../../core/procedures/procedure.ts';
+import { jobPlan } from '../../../core/procedures/plan.ts';
 import { plannedTimeline } from '../../../core/procedures/timeline.ts';
 import { momentOfWallTime, wallTimeOf } from '../../../core/quantities/zonedTime.ts';
 import { get, post, ProblemError } from '../../app/api.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { newId } from '../../app/newId.ts';
-import { useModels, useRules } from '../../app/queries.ts';
+import { useHands, useModels, useRules } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Empty } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
@@ -27,15 +29,21 @@ interface Form {
   dateCode: string;
   owner: string;
   promise: string;
+  purpose: Purpose;
+  count: number;
 }
+
+/** What a battery that comes through the door may come for; a recharge begins at the shelf. */
+const COMES_FOR: readonly Purpose[] = ['commission', 'display', 'service'];
 
 /** The same rules as the server's edge, for the fields a person types. */
 const formSchema = takeInSchema.fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
 
-/** What came in: one battery, its model, whom it is for, and the whole plan before anything is opened. */
+/** What came in: one battery or a tray of equal ones, their model, whom it is for, and the whole plan before anything is opened. */
 export function Intake() {
   const now = useNow();
   const rules = useRules();
+  const hands = useHands();
   const navigate = useNavigate();
   const { sign } = useSigning();
   const { data: models = [], isSuccess } = useModels();
@@ -44,22 +52,23 @@ export function Intake() {
   const [adding, setAdding] = useState(false);
   const { register, handleSubmit, control, setValue, getValues, setError, formState } = useForm<Form>({
     resolver: joiResolver(formSchema, { abortEarly: false }),
-    defaultValues: { tag: '', modelId: '', dateCode: '', owner: '', promise: '' },
+    defaultValues: { tag: '', modelId: '', dateCode: '', owner: '', promise: '', purpose: 'commission', count: 1 },
   });
   useEffect(() => {
     // The suggestion may come late; it never replaces a tag that somebody typed.
     if (next && getValues('tag') === '') setValue('tag', next.tag);
   }, [next, getValues, setValue]);
-  const { modelId, promise } = useWatch({ control });
+  const { modelId, promise, purpose = 'commission', count = 1, tag = '' } = useWatch({ control });
   const model = models.find((m) => m.id === modelId);
   const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
-  const plan = useMemo(() => (model ? commissioningPlan(model, rules) : null), [model, rules]);
+  const plan = useMemo(() => (model ? jobPlan(model, rules, purpose) : null), [model, rules, purpose]);
+  const lastTag = lastOfTray(tag, count);
 
   const submit = handleSubmit(async ({ promise: _, ...form }) => {
     const by = await sign();
     if (!by) return;
     try {
-      const { jobId } = await post<{ jobId: string }>('/api/batteries', { commandId, by, ...form, promisedAt } satisfies TakeIn);
+      const { jobId } = await post<TakenIn>('/api/batteries', { commandId, by, ...form, promisedAt } satisfies TakeIn);
       void navigate(`/jobs/${jobId}`);
     } catch (error) {
       const fields = error instanceof ProblemError ? Object.entries(error.problem.fields) : [];
@@ -68,8 +77,8 @@ export function Intake() {
     }
   });
   const message = (field: keyof Form) => formState.errors[field]?.message;
-  const kind = model ? kindOf(model.kind) : null;
-  const segments = plan && kind && 'procedure' in kind ? plannedTimeline(PROCEDURES[kind.procedure] as never, plan, now) : [];
+  const kind = model ? leadAcidKind(model.kind) : null;
+  const segments = plan && kind ? plannedTimeline(procedureFor(kind.key, purpose), plan, now, hands) : [];
   const ready = segments.at(-1)?.to ?? null;
 
   return (
@@ -86,11 +95,30 @@ export function Intake() {
             ))}
           </select>
         </Labelled>
+        {kind && (
+          <p className="text-soft">
+            <b className="text-ink">{kind.name}.</b> {kind.arrives}
+          </p>
+        )}
         <button type="button" className="act-quiet justify-self-start" onClick={() => setAdding(true)}>
           Add a model
         </button>
-        <div className="grid grid-cols-2 gap-3">
-          <Labelled label="Tag" message={message('tag')}>
+        <fieldset>
+          <legend className="label mb-1">What it comes for</legend>
+          <div className="flex flex-wrap gap-2">
+            {COMES_FOR.map((p) => (
+              <label
+                key={p}
+                className={`act-quiet cursor-pointer has-focus-visible:outline-3 has-focus-visible:outline-slate ${purpose === p ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+              >
+                <input type="radio" value={p} className="sr-only" {...register('purpose')} />
+                {PURPOSE_WORDS[p]}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+        <div className="grid grid-cols-[1fr_5.5rem_1fr] gap-3">
+          <Labelled label={count > 1 ? 'First tag' : 'Tag'} message={message('tag')}>
             <input
               className="field font-label text-2xl! font-semibold uppercase"
               autoComplete="off"
@@ -98,10 +126,25 @@ export function Intake() {
               aria-invalid={!!message('tag')}
             />
           </Labelled>
-          <Labelled label="Maker's date code" message={message('dateCode')}>
+          <Labelled label="How many" message={message('count')}>
+            <input
+              type="number"
+              min={1}
+              max={48}
+              className="field font-label text-2xl! font-semibold"
+              {...register('count', { valueAsNumber: true })}
+              aria-invalid={!!message('count')}
+            />
+          </Labelled>
+          <Labelled label="Date code" message={message('dateCode')}>
             <input className="field" autoComplete="off" placeholder="2025-11" {...register('dateCode')} aria-invalid={!!message('dateCode')} />
           </Labelled>
         </div>
+        {lastTag && (
+          <p className="-mt-2 text-soft">
+            A tray of {count}: tags run on to <b className="text-ink">{lastTag}</b>. They can be stepped together while they are alike.
+          </p>
+        )}
         <Labelled label="Who it is for" message={message('owner')}>
           <input className="field" autoComplete="off" placeholder="Groomer 2, or Shelf stock" {...register('owner')} aria-invalid={!!message('owner')} />
         </Labelled>
@@ -123,7 +166,7 @@ export function Intake() {
           </p>
         )}
         <button type="submit" className="act min-h-13! text-xl!" disabled={formState.isSubmitting}>
-          Take it in and open the job
+          {count > 1 ? `Take ${count} in and open their jobs` : 'Take it in and open the job'}
         </button>
       </form>
 
@@ -163,4 +206,12 @@ export function Intake() {
       )}
     </div>
   );
+}
+
+/** The last tag of a tray, or null for a single battery or a tag that is none. */
+function lastOfTray(first: string, count: number): string | null {
+  let tag = normaliseTag(first);
+  if (tag === null || !(count > 1 && count <= 48)) return null;
+  for (let i = 1; i < count; i++) tag = followingTag(tag);
+  return tag;
 }

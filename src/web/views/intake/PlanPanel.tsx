@@ -1,4 +1,4 @@
-import { type CommissioningPlan, type FigureKey } from '../../../core/procedures/plan.ts';
+import { type JobPlan, type FigureKey } from '../../../core/procedures/plan.ts';
 import type { Segment } from '../../../core/procedures/timeline.ts';
 import { formatDuration, formatMomentBothWays } from '../../../core/quantities/format.ts';
 import { hourMarks, Ribbon } from '../../drawings/Ribbon.tsx';
@@ -6,22 +6,23 @@ import { useWidth } from '../../drawings/useWidth.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 
 const GROUPS: readonly { title: string; keys: readonly FigureKey[] }[] = [
-  { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'soakS'] },
+  { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'standS', 'soakS'] },
   { title: 'Charge', keys: ['chargeA', 'ceilingV', 'chargeS', 'clearS'] },
-  { title: 'Judge', keys: ['restS', 'passV', 'fullV', 'loadA', 'loadS', 'loadMinV'] },
+  { title: 'Judge', keys: ['restS', 'passV', 'fullV', 'loadA', 'loadS', 'loadMinV', 'ccaLeastA'] },
 ];
 
 /** Every number of a plan, in the order of the work; each opens to where it came from. */
-export function PlanFigures({ plan }: { plan: CommissioningPlan }) {
+export function PlanFigures({ plan }: { plan: JobPlan }) {
   return (
     <div className="grid gap-3">
       {GROUPS.map(({ title, keys }) => (
         <section key={title} aria-label={title}>
           <h3 className="eyebrow border-b border-line pb-1">{title}</h3>
           <div className="grid grid-cols-[repeat(auto-fill,minmax(7.6rem,1fr))] pt-1">
-            {keys.map((key) => (
-              <FigureButton key={key} figure={plan.figures[key]} />
-            ))}
+            {keys.map((key) => {
+              const figure = plan.figures[key];
+              return figure && <FigureButton key={key} figure={figure} />;
+            })}
           </div>
         </section>
       ))}
@@ -54,7 +55,7 @@ export function ReadyLine({ readyAt, promisedAt, now, timeZone }: ReadyProps) {
           : spare < 0
             ? `✕ ${formatDuration(-spare)} after the promise. Say so now.`
             : `✓ ${formatDuration(spare)} before the promise.`}{' '}
-        If hands are there whenever a wait ends.
+        If hands are there whenever a wait ends within the shop’s hours.
       </span>
     </p>
   );

@@ -7,7 +7,9 @@ import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import type { PanelProps } from './Card.tsx';
+import { CellReading } from './CellReading.tsx';
 import { LivePanel } from './LivePanel.tsx';
+import { canTopUp, TopUpDialog } from './TopUpDialog.tsx';
 import { ResumeForm } from './ResumeForm.tsx';
 import { StartCharge } from './StartCharge.tsx';
 
@@ -57,6 +59,8 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
       <div className="w-full max-w-3xl">
         <ReadingForm
           must={['voltageV', 'currentA', 'temperatureC']}
+          may={canTopUp(job) ? ['specificGravity'] : []}
+          labels={{ specificGravity: 'SG of one cell' }}
           act="Keep reading"
           sender={sender}
           autoFocus
@@ -68,6 +72,31 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
         {progress.sentence}
       </p>
       <ProblemLine sender={sender} />
+      {canTopUp(job) && (
+        <div className="flex flex-wrap items-center gap-3">
+          <span className="text-lg">Levels, while you are there:</span>
+          <CellReading
+            job={job}
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                Look at the cells
+              </button>
+            }
+            onKept={() => undefined}
+          />
+          <TopUpDialog
+            job={job}
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                Add water
+              </button>
+            }
+            onKept={() => undefined}
+          />
+        </div>
+      )}
       <div className="flex flex-wrap gap-3">
         {progress.agrees ? (
           <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'endCharge', stepId: step.id })}>

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { fillText } from '../../../core/procedures/words.ts';
-import { formatMoment } from '../../../core/quantities/format.ts';
+import { formatMoment, formatVolume } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
@@ -22,7 +22,8 @@ export function AcknowledgePanel({ step, sender }: PanelProps & { step: StepOf<'
 /** Yes-or-no checks; a no ends the job, so it is asked once whether it is meant. */
 export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'checks'> }) {
   const [answers, setAnswers] = useState<Record<string, boolean>>({});
-  const failed = step.checks.find((c) => answers[c.id] === false);
+  const failed = step.checks.find((c) => answers[c.id] === false && c.refusal);
+  const held = step.checks.find((c) => answers[c.id] === false && c.hold);
   const complete = step.checks.every((c) => answers[c.id] !== undefined);
   const send = () => sender.send({ type: 'answerChecks', stepId: step.id, answers });
   return (
@@ -52,6 +53,7 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
           </li>
         ))}
       </ul>
+      {held && !failed && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{fillText(held.hold ?? '', job.plan)}</p>}
       <ProblemLine sender={sender} />
       {failed ? (
         <ReasonDialog
@@ -62,14 +64,14 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
             </button>
           }
           title="Refuse this battery?"
-          explain={`${fillText(failed.refusal, job.plan)} This ends the job, and nobody can wave it through.`}
+          explain={`${fillText(failed.refusal ?? '', job.plan)} This ends the job, and nobody can wave it through.`}
           act="Refuse it"
           stop
           reasonLabel={null}
           onConfirm={send}
         />
       ) : (
-        <button type="button" className="act" disabled={!complete || sender.busy} onClick={() => void send()}>
+        <button type="button" className="act" disabled={!complete || held !== undefined || sender.busy} onClick={() => void send()}>
           Checked
         </button>
       )}
@@ -128,26 +130,30 @@ export function PackPanel({ step, job, sender, now, rules }: PanelProps & { step
   );
 }
 
-/** Something done by hand, with the temperature where it matters. */
-export function DoPanel({ step, sender, rules }: PanelProps & { step: StepOf<'do'> }) {
+/** Something done by hand, with the temperature where it matters and the amount where some was used. */
+export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'do'> }) {
+  const expected = step.amount && job.plan.figures[step.amount.expected];
   const [text, setText] = useState('');
+  const [amount, setAmount] = useState('');
   const [reason, setReason] = useState('');
-  const [fault, setFault] = useState<string>();
+  const [faults, setFaults] = useState<{ temperature?: string; amount?: string }>({});
   const needsReason = sender.problem?.fields['reason'] !== undefined;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const parsed = step.temperature ? parseReading(text, 'temperature', rules.temperatureUnit) : null;
-    if (parsed && !parsed.ok) {
-      setFault(parsed.message);
-      return;
-    }
+    const celsius = step.temperature ? parseReading(text, 'temperature', rules.temperatureUnit) : null;
+    const ml = step.amount ? parseReading(amount, 'volume', rules.temperatureUnit, rules.volumeUnit) : null;
+    const found = { ...(celsius?.ok === false ? { temperature: celsius.message } : {}), ...(ml?.ok === false ? { amount: ml.message } : {}) };
+    setFaults(found);
+    if (Object.keys(found).length > 0) return;
     await sender.send({
       type: 'confirmDone',
       stepId: step.id,
-      ...(parsed?.ok ? { temperatureC: parsed.value } : {}),
+      ...(celsius?.ok ? { temperatureC: celsius.value } : {}),
+      ...(ml?.ok ? { amountMl: ml.value } : {}),
       ...(reason.trim() ? { reason: reason.trim() } : {}),
     });
   };
+  const asks = step.temperature ?? step.amount;
   return (
     <form onSubmit={(e) => void submit(e)} noValidate className="flex w-full max-w-2xl flex-wrap items-start gap-3">
       {step.temperature && (
@@ -156,16 +162,34 @@ export function DoPanel({ step, sender, rules }: PanelProps & { step: StepOf<'do
             quantity="temperature"
             label={step.temperature.label}
             value={text}
+            autoFocus
             onChange={(t) => {
               setText(t);
-              setFault(undefined);
+              setFaults({});
             }}
-            message={fault}
+            message={faults.temperature}
             temperatureUnit={rules.temperatureUnit}
           />
         </div>
       )}
-      <button type="submit" className={`act min-h-12! ${step.temperature ? 'mt-6' : ''}`} disabled={sender.busy}>
+      {step.amount && (
+        <div className="max-w-60">
+          <ReadingField
+            quantity="volume"
+            label={`${step.amount.label}${expected ? `, about ${formatVolume(expected.value, rules.volumeUnit)}` : ''}`}
+            value={amount}
+            autoFocus
+            onChange={(t) => {
+              setAmount(t);
+              setFaults({});
+            }}
+            message={faults.amount ?? sender.problem?.fields['command.amountMl']}
+            temperatureUnit={rules.temperatureUnit}
+            volumeUnit={rules.volumeUnit}
+          />
+        </div>
+      )}
+      <button type="submit" className={`act min-h-12! ${asks ? 'mt-6' : ''}`} disabled={sender.busy}>
         {step.act}
       </button>
       <div className="grid w-full gap-2">

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { LeadDecision } from '../../../core/procedures/events.ts';
-import type { StepOf } from '../../../core/procedures/procedure.ts';
-import { judge } from '../../../core/procedures/verdict.ts';
+import { type StepOf, stepOfKind } from '../../../core/procedures/procedure.ts';
+import { judge, jobChemistry } from '../../../core/procedures/verdict.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
@@ -19,7 +19,7 @@ const WORDS = {
 export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<'verdict'> }) {
   const verdict = judge(job);
   const { title, act } = WORDS[verdict.outcome];
-  const reopen = verdict.restV === null ? 'ocv' : 'load';
+  const reopen = verdict.restV === null ? stepOfKind(job.procedure, 'measure') : stepOfKind(job.procedure, 'load');
   return (
     <>
       <div
@@ -35,7 +35,9 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
           ))}
         </ul>
         {verdict.socPercent !== null && (
-          <p className="mt-1 text-lg">About {verdict.socPercent.toFixed(0)} % charged, from the rest voltage and the AGM table at 25 °C.</p>
+          <p className="mt-1 text-lg">
+            About {verdict.socPercent.toFixed(0)} % charged, from the rest voltage and the {jobChemistry(job).name} table at 25 °C.
+          </p>
         )}
       </div>
       <ProblemLine sender={sender} />
@@ -44,7 +46,7 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
           sender={sender}
           trigger={
             <button type="button" className="act">
-              {reopen === 'ocv' ? 'Measure the rest voltage' : 'Make the load test'}
+              {reopen?.kind === 'measure' ? 'Measure the rest voltage' : 'Make the load test'}
             </button>
           }
           title="Go back and measure"
@@ -52,7 +54,7 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
           act="Reopen it"
           reasonLabel="Why it was left out"
           suggestions={['Skipped before, meter free now', 'First reading was early']}
-          onConfirm={(reason) => sender.send({ type: 'reopen', stepId: reopen, reason })}
+          onConfirm={(reason) => sender.send({ type: 'reopen', stepId: reopen?.id ?? '', reason })}
         />
       ) : (
         <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'giveVerdict', stepId: step.id })}>

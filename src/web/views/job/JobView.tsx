@@ -5,8 +5,9 @@ import type { Job } from '../../../core/procedures/job.ts';
 import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { useNow } from '../../app/benchClock.ts';
-import { jobOf, useJob, useRules } from '../../app/queries.ts';
+import { jobOf, useHands, useJob, useRules } from '../../app/queries.ts';
 import { useJobSender } from '../../app/sending.ts';
+import { useTogether } from '../../app/together.ts';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
@@ -15,6 +16,7 @@ import { JobMenu } from './JobMenu.tsx';
 import { Readings } from './Readings.tsx';
 import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
+import { TrayBar } from './TrayBar.tsx';
 
 const ReadingsChart = lazy(() => import('../records/ReadingsChart.tsx'));
 
@@ -32,7 +34,9 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
   const { battery } = wire;
   const rules = useRules();
   const sender = useJobSender(wire.id);
-  const ready = readyAt(job, now);
+  const together = useTogether(wire, job, sender);
+  const hands = useHands();
+  const ready = readyAt(job, now, hands);
   // The chart may follow a moment later; the answer to a tap may not wait for it.
   const drawn = useDeferredValue(job.state.readings);
   const late = ready !== null && battery.promisedAt !== null && ready > battery.promisedAt;
@@ -71,15 +75,16 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           <JobMenu job={job} sender={sender} />
         </div>
       </header>
-      <LifeRibbon segments={timeline(job, now)} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
+      <LifeRibbon segments={timeline(job, now, hands)} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
 
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,1fr)_300px]">
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-5">
+          <TrayBar {...together} />
           <StepPanel
             key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`}
             job={job}
             wire={wire}
-            sender={sender}
+            sender={together.sender}
             now={now}
             rules={rules}
           />

@@ -1,6 +1,11 @@
 import { useEffect, useState } from 'react';
 import { loadTestMinimumV } from '../../../core/capacity/loadTest.ts';
-import { standingReadings } from '../../../core/procedures/job.ts';
+import { restVoltageAtCharge } from '../../../core/capacity/stateOfCharge.ts';
+import { settledVoltage } from '../../../core/capacity/surfaceCharge.ts';
+import { CCA_STANDARDS, type CcaStandard } from '../../../core/batteries/model.ts';
+import { chargeOffSince, type Job, standingReadings } from '../../../core/procedures/job.ts';
+import { jobChemistry } from '../../../core/procedures/verdict.ts';
+import { Labelled } from '../../inputs/Labelled.tsx';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
@@ -13,6 +18,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
   const rest = job.state.runs.findLast((r) => r.attempt === job.state.attempt && r.dueAt !== null);
   const last = standingReadings(job.state, 'rest').findLast((r) => r.attempt === job.state.attempt);
   const early = rest?.dueAt && now < rest.dueAt;
+  const settled = last?.marks.some((m) => m === 'early' || m === 'surface') ? settledEstimate(job) : null;
   return (
     <>
       <div className="w-40">
@@ -33,6 +39,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
           Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules.timeZone)}, not judged.
         </p>
       )}
+      {settled && <p className="rounded-md bg-slate-pale px-4 py-2 text-lg">{settled.sentence}</p>}
       <div className="w-full max-w-md">
         <ReadingForm
           must={['voltageV']}
@@ -48,8 +55,111 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
   );
 }
 
+/** Where readings taken too early are heading: an estimate with its band. */
+function settledEstimate(job: Job) {
+  const off = job.state.charge && chargeOffSince(job.state.charge);
+  if (!off) return null;
+  const readings = standingReadings(job.state, 'rest')
+    .filter((r) => r.attempt === job.state.attempt && r.at > off && r.values.voltageV !== undefined)
+    .map((r) => ({ afterS: (r.at - off) / 1000, voltageV: r.values.voltageV as number }));
+  return settledVoltage(readings, job.plan.model.cells);
+}
+
+/** Rest voltage as it came: what is in it, and so how long its charge will take. */
+export function ArrivalPanel({ sender, job }: PanelProps) {
+  return (
+    <>
+      <div className="w-full max-w-xl">
+        <ReadingForm
+          must={['voltageV']}
+          may={['temperatureC']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'arrival', values, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <p className="max-w-[70ch] text-soft">
+        Full is about {restVoltageAtCharge(100, job.plan.model.cells, jobChemistry(job)).toFixed(2)} V, half about{' '}
+        {restVoltageAtCharge(50, job.plan.model.cells, jobChemistry(job)).toFixed(2)} V ({jobChemistry(job).name} table, 25 °C).
+      </p>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}
+
+type LoadWay = 'load' | 'analyser';
+
+/** Under load, by one of two ways: amperes for 15 s, or an analyser's CCA in the standard of the rating. */
+export function LoadPanel(props: PanelProps) {
+  const { model } = props.job.plan;
+  const [way, setWay] = useState<LoadWay>('load');
+  return (
+    <>
+      {model.cca !== null && (
+        <div role="group" aria-label="How it is tested" className="flex flex-wrap gap-2">
+          {(
+            [
+              ['load', 'Load for 15 s'],
+              ['analyser', `Analyser, CCA ${model.ccaStandard}`],
+            ] as const
+          ).map(([key, label]) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={way === key}
+              className={`act-quiet ${way === key ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+              onClick={() => setWay(key)}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+      )}
+      {way === 'load' ? <LoadTest {...props} /> : <AnalyserTest {...props} />}
+    </>
+  );
+}
+
+/** CCA by an analyser. Standards are different tests: the analyser is set to that of the rating, nothing is converted. */
+function AnalyserTest({ job, sender }: PanelProps) {
+  const { ccaLeastA } = job.plan.figures;
+  const { ccaStandard } = job.plan.model;
+  const [standard, setStandard] = useState<CcaStandard>(ccaStandard ?? 'EN');
+  return (
+    <>
+      <div className="flex flex-wrap items-start gap-4">
+        {ccaLeastA && (
+          <div className="w-40">
+            <FigureButton figure={ccaLeastA} />
+          </div>
+        )}
+        <Labelled label="Analyser set to">
+          <select className="field" value={standard} onChange={(e) => setStandard(e.target.value as CcaStandard)}>
+            {CCA_STANDARDS.map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+        </Labelled>
+      </div>
+      <div className="w-full">
+        <ReadingForm
+          must={['ccaA']}
+          may={['resistanceMilliohm', 'voltageV', 'temperatureC']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          place={job.state.charge?.place}
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'analyser', values, standard, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}
+
 /** Load test: a countdown for the hands, the volts at its end, and the least that passes at this temperature. */
-export function LoadPanel({ job, sender }: PanelProps) {
+function LoadTest({ job, sender }: PanelProps) {
   const { loadA, loadS, loadMinV } = job.plan.figures;
   const { cells } = job.plan.model;
   const [started, setStarted] = useState<number | null>(null);

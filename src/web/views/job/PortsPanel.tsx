@@ -12,6 +12,10 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
   const answer = (id: string | null) => step.answers.find((a) => a.id === id);
   const next = (id: string | null) => step.answers[(step.answers.findIndex((a) => a.id === id) + 1) % step.answers.length]?.id ?? null;
   const complete = ports.every((p) => p !== null);
+  const [reason, setReason] = useState('');
+  const odd = ports.some((p) => answer(p)?.deviation) && job.plan.overNeedsReason;
+  const made = job.state.runs.filter((r) => r.stepId === step.id && r.end === 'done').length;
+  const again = step.passes && made + 1 < step.passes.most && ports.some((p) => answer(p)?.again);
   const bad = ports.some((p) => p !== null && !answer(p)?.good);
   return (
     <>
@@ -45,6 +49,17 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
       <p className="text-soft">
         {step.question}: {step.answers.map((a) => a.label.toLowerCase()).join(' → ')}.
       </p>
+      {step.passes && (
+        <p className="text-lg">
+          Pass {made + 1} of at most {step.passes.most}.{again && ' It stands once more after this one.'}
+        </p>
+      )}
+      {odd && (
+        <label className="w-full max-w-xl">
+          <span className="label">Why it stays so full, for the sheet (or draw it down to the mark)</span>
+          <input className="field" value={reason} onChange={(e) => setReason(e.target.value)} />
+        </label>
+      )}
       {bad && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{fillText(step.hold, job.plan)}</p>}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">
@@ -54,10 +69,12 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
         <button
           type="button"
           className="act"
-          disabled={!complete || bad || sender.busy}
-          onClick={() => void sender.send({ type: 'answerPorts', stepId: step.id, ports: ports as string[] })}
+          disabled={!complete || bad || (odd && reason.trim().length < 3) || sender.busy}
+          onClick={() =>
+            void sender.send({ type: 'answerPorts', stepId: step.id, ports: ports as string[], ...(reason.trim() ? { reason: reason.trim() } : {}) })
+          }
         >
-          Checked
+          {again ? 'Checked, let it stand again' : 'Checked'}
         </button>
       </div>
     </>

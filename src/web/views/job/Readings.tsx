@@ -7,6 +7,7 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import type { JobSender } from '../../app/sending.ts';
 import { DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import { CellsForm } from '../../inputs/CellsForm.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 
 interface Props {
@@ -62,17 +63,31 @@ export function Readings({ job, sender, rules, now }: Props) {
           description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
           width="max-w-2xl"
         >
-          <ReadingForm
-            {...ROLE_FIELDS[correcting.role]}
-            act="Correct it"
-            sender={sender}
-            autoFocus
-            onSend={async (values, sure) => {
-              const done = await sender.send({ type: 'correct', readingId: correcting.id, values, sure });
-              if (done) setCorrecting(null);
-              return done;
-            }}
-          />
+          {correcting.cells ? (
+            <CellsForm
+              cells={correcting.cells.length}
+              ask={correcting.cells[0]?.level ? ['level'] : correcting.cells[0]?.voltageV === undefined ? ['specificGravity'] : ['voltageV']}
+              act="Correct it"
+              sender={sender}
+              onSend={async (cells, values, sure) => {
+                const done = await sender.send({ type: 'correct', readingId: correcting.id, values, cells, sure });
+                if (done) setCorrecting(null);
+                return done;
+              }}
+            />
+          ) : (
+            <ReadingForm
+              {...ROLE_FIELDS[correcting.role as Exclude<typeof correcting.role, 'shelf'>]}
+              act="Correct it"
+              sender={sender}
+              autoFocus
+              onSend={async (values, sure) => {
+                const done = await sender.send({ type: 'correct', readingId: correcting.id, values, sure });
+                if (done) setCorrecting(null);
+                return done;
+              }}
+            />
+          )}
           <ProblemLine sender={sender} />
         </DialogFrame>
       )}

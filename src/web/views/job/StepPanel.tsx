@@ -5,9 +5,11 @@ import { fillText } from '../../../core/procedures/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { Card, type PanelProps } from './Card.tsx';
 import { ChargePanel } from './ChargePanel.tsx';
+import { AcidPanel } from './AcidPanel.tsx';
+import { CellsPanel } from './CellsPanel.tsx';
 import { AcknowledgePanel, ChecksPanel, DoPanel, PackPanel } from './CheckPanels.tsx';
 import { HandoverPanel, LeadPanel, VerdictPanel } from './DecisionPanels.tsx';
-import { LoadPanel, MeasurePanel } from './MeasurePanels.tsx';
+import { ArrivalPanel, LoadPanel, MeasurePanel } from './MeasurePanels.tsx';
 import { PortsPanel } from './PortsPanel.tsx';
 import { WaitPanel } from './WaitPanel.tsx';
 
@@ -83,6 +85,12 @@ function PanelOf({ step, ...props }: PanelProps & { step: Step }) {
       return <ChecksPanel step={step} {...props} />;
     case 'pack':
       return <PackPanel step={step} {...props} />;
+    case 'acid':
+      return <AcidPanel step={step} {...props} />;
+    case 'arrival':
+      return <ArrivalPanel {...props} />;
+    case 'cells':
+      return <CellsPanel {...props} />;
     case 'do':
       return <DoPanel step={step} {...props} />;
     case 'ports':

@@ -1,3 +1,4 @@
+import { figureOf } from '../../../core/procedures/plan.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { formatDuration, formatMomentBothWays } from '../../../core/quantities/format.ts';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
@@ -19,7 +20,7 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
           <b className="font-label text-5xl leading-none font-semibold">{formatMomentBothWays(due, now, rules.timeZone)}</b>
         </p>
         <div className="w-36">
-          <FigureButton figure={job.plan.figures[step.figure]} />
+          <FigureButton figure={figureOf(job.plan, step.figure)} />
         </div>
       </div>
       <ProblemLine sender={sender} />

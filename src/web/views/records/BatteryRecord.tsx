@@ -1,10 +1,12 @@
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
 import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
 import { OUTCOME_WORDS, readingText } from '../../../core/procedures/sheet.ts';
 import { timeline } from '../../../core/procedures/timeline.ts';
-import { fillText } from '../../../core/procedures/words.ts';
+import { cellWords, fillText } from '../../../core/procedures/words.ts';
 import { formatStamp, formatTemperature } from '../../../core/quantities/format.ts';
 import { signerName } from '../../../core/procedures/signers.ts';
 import { useNow } from '../../app/benchClock.ts';
@@ -14,8 +16,14 @@ import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { LifeRibbon } from '../intake/PlanPanel.tsx';
 import { Readings } from '../job/Readings.tsx';
+import { standingOf } from '../../../core/storage/stock.ts';
+import { OpenJob } from '../shelf/Shelf.tsx';
 import { ChargeTrace } from './ChargeTrace.tsx';
+import { ImportLogDialog } from './ImportLogDialog.tsx';
+import { LogChart } from './LogChart.tsx';
 import ReadingsChart from './ReadingsChart.tsx';
+
+const ALONG = 'flex min-h-11 items-center rounded-md px-3 text-left hover:bg-hair';
 
 /** A battery's life: each job, every reading drawn and listed, and every event as it was logged. */
 export function BatteryRecord() {
@@ -34,8 +42,13 @@ function OpenRecord({ record }: { record: RecordWire }) {
   const nameOf = (id: string) => signerName(id, people);
   const jobs = record.jobs.map((wire) => ({ wire, job: jobOf(wire, record.procedures[wire.procedureId] as never, now) }));
   const latest = jobs.at(-1);
-  const readings = jobs.flatMap(({ job }) => job.state.readings);
+  const readings = [...jobs.flatMap(({ job }) => job.state.readings), ...record.shelfReadings].sort((a, b) => a.at - b.at);
+  const open = jobs.some(({ job }) => job.state.status === 'running' || job.state.status === 'with-lead');
+  const ended = latest?.job.state.outcome;
+  const [bringing, setBringing] = useState(false);
   const model = latest?.job.plan.model;
+
+  const standing = record.stock && record.stock.jobId === null ? standingOf(record.stock, rules, now) : null;
 
   return (
     <div className="p-4 md:p-6">
@@ -61,10 +74,56 @@ function OpenRecord({ record }: { record: RecordWire }) {
             </div>
           ))}
         </dl>
+        <div className="flex flex-wrap items-center gap-2 md:ml-auto">
+          {!open && ended !== 'recycle' && ended !== 'refused' && (
+            <>
+              {!latest && <OpenJob tag={battery.tag} purpose="commission" label="Commission it" quiet={false} />}
+              <OpenJob tag={battery.tag} purpose="recharge" label="Recharge" />
+              <OpenJob tag={battery.tag} purpose="service" label="Service" />
+            </>
+          )}
+          <Popover.Root>
+            <Popover.Trigger className="act-quiet">Take it along</Popover.Trigger>
+            <Popover.Portal>
+              <Popover.Content align="end" sideOffset={4} className="z-50 grid w-72 rounded-lg border border-ink bg-sheet p-2 text-lg">
+                <a className={ALONG} href={`/api/batteries/${battery.tag}/export.json`}>
+                  Everything, JSON
+                </a>
+                <a className={ALONG} href={`/api/batteries/${battery.tag}/readings.csv`}>
+                  Readings, CSV
+                </a>
+                <a className={ALONG} href={`/api/tags/sheet.pdf?code=qr&tags=${battery.tag}`}>
+                  Date tag with QR, PDF
+                </a>
+                <a className={ALONG} href={`/api/batteries/${battery.tag}/tag.pdf`}>
+                  Single tag, PDF
+                </a>
+                {battery.trayId && (
+                  <a className={ALONG} href={`/api/trays/${battery.trayId}/summary.pdf`}>
+                    Its tray on one page, PDF
+                  </a>
+                )}
+                <button type="button" className={ALONG} onClick={() => setBringing(true)}>
+                  Bring in a charger’s log
+                </button>
+              </Popover.Content>
+            </Popover.Portal>
+          </Popover.Root>
+        </div>
       </header>
+      {bringing && <ImportLogDialog tag={battery.tag} onClose={() => setBringing(false)} />}
+      {standing && (
+        <p className="mb-5 rounded-md border-l-8 border-moss bg-moss-pale px-4 py-2 text-lg">
+          On the shelf since {formatStamp(standing.item.since, rules.timeZone)}: by forecast <b>{standing.forecast.percent.mid.toFixed(0)} %</b> (
+          {standing.forecast.percent.low.toFixed(0)}–{standing.forecast.percent.high.toFixed(0)}) and {standing.forecast.volts.mid.toFixed(2)} V today, losing
+          about {(100 * standing.forecast.lossPerMonth).toFixed(1)} % a month
+          {standing.forecast.learntFrom > 0 ? `, learnt from ${standing.forecast.learntFrom} of its own readings` : ', usual for its kind'}.{' '}
+          {standing.wants === 'charge' ? `It wants charging: ${standing.because}.` : standing.wants === 'check' ? 'It is to be read.' : ''}
+        </p>
+      )}
 
       {jobs.map(({ wire, job }) => (
-        <section key={wire.id} aria-label="Commissioning" className="mb-5 rounded-lg border border-line bg-sheet p-5">
+        <section key={wire.id} aria-label={job.procedure.name} className="mb-5 rounded-lg border border-line bg-sheet p-5">
           <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
             <h2 className="text-2xl">
               {job.procedure.name}
@@ -87,11 +146,34 @@ function OpenRecord({ record }: { record: RecordWire }) {
       ))}
 
       {jobs.flatMap(({ job }) => liveChargesOf(job.state).map((charge) => <ChargeTrace key={charge.chargeId} {...charge} timeZone={rules.timeZone} />))}
+      {record.logs.map(({ id, name, startedAt, by, log }) => (
+        <section key={id} aria-label={`Log ${name}`} className="mb-5 rounded-lg border border-line bg-sheet p-5">
+          <div className="flex flex-wrap items-start justify-between gap-3">
+            <h2 className="text-2xl">
+              {name}
+              <span className="block text-lg font-medium text-soft">
+                Brought in by {nameOf(by)}, begins {formatStamp(startedAt, rules.timeZone)}: {log.ahIn.toFixed(2)} Ah in
+                {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
+              </span>
+            </h2>
+            <a href={`/api/logs/${id}/samples.csv`} className="act-quiet">
+              CSV
+            </a>
+          </div>
+          <LogChart log={log} />
+        </section>
+      ))}
       <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">Readings over time</h2>
         {readings.length === 0 && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
         {readings.length > 1 && latest && (
           <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />
+        )}
+        {record.shelfReadings.length > 0 && (
+          <p className="mb-2 text-lg">
+            <span className="text-soft">On the shelf: </span>
+            {record.shelfReadings.map((r) => `${r.values.voltageV?.toFixed(2)} V on ${formatStamp(r.at, rules.timeZone)}`).join(' · ')}
+          </p>
         )}
         {jobs.map(({ wire, job }) => job.state.readings.length > 0 && <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />)}
       </section>
@@ -130,6 +212,18 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
       return `Cut short by ${Math.ceil(event.remainingS / 60)} min: ${step(event.stepId)}. ${event.reason}`;
     case 'deviation':
       return `Deviation at ${step(event.stepId)}: ${event.what}. ${event.reason}`;
+    case 'pass.repeated':
+      return `Another pass after: ${step(event.stepId)}`;
+    case 'topped-up':
+      return `${event.liquid === 'acid' ? 'Acid' : 'Distilled water'} added to ${cellWords(event.cells)}${event.ml ? `, ${event.ml.toFixed(0)} mL` : ''}`;
+    case 'shelf.read':
+      return `Read on the shelf: ${event.voltageV.toFixed(2)} V`;
+    case 'shelf.picked':
+      return `Taken off the shelf for ${event.owner}${event.reason ? `. ${event.reason}` : ''}`;
+    case 'battery.imported':
+      return `Brought in from a table as ${event.tag}, model ${event.modelCode}`;
+    case 'log.imported':
+      return `Log brought in: ${event.name}`;
     case 'pack.refused':
       return `Pack ${event.code} refused`;
     case 'job.refused':

@@ -14,7 +14,10 @@ export function ChargeTrace({ chargeId, planName, timeZone }: { chargeId: string
         <span className="block text-lg font-medium text-soft">
           {formatStamp(charge.startedAt, timeZone)}, place {charge.place}, {charge.instrument}: {run.ahIn.toFixed(2)} Ah and {run.whIn.toFixed(0)} Wh in{' '}
           {formatDuration(run.totalS)} with current on; {formatDuration(expected.totalH * 3600)} were expected. {charge.sampleCount.toLocaleString('en-GB')}{' '}
-          samples kept.
+          samples kept.{' '}
+          <a href={`/api/charges/${chargeId}/samples.csv`} className="wordlink">
+            CSV
+          </a>
         </span>
       </h2>
       <LiveChart charge={charge} />

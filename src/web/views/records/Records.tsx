@@ -13,8 +13,10 @@ type Found = Battery & { status: string };
 
 /** How a battery's last job stands, with a shape beside the word. */
 function Standing({ status }: { status: string }) {
-  const word = status in OUTCOME_WORDS ? OUTCOME_WORDS[status as Outcome] : status === 'with-lead' ? 'With the lead' : 'In process';
-  const [mark, tone] = status === 'passed' ? ['✓', 'text-moss'] : status === 'running' ? ['▶', 'text-ink'] : ['✕', 'text-oxide'];
+  const word =
+    status in OUTCOME_WORDS ? OUTCOME_WORDS[status as Outcome] : status === 'with-lead' ? 'With the lead' : status === 'imported' ? 'Brought in' : 'In process';
+  const [mark, tone] =
+    status === 'passed' ? ['✓', 'text-moss'] : status === 'running' ? ['▶', 'text-ink'] : status === 'imported' ? ['○', 'text-soft'] : ['✕', 'text-oxide'];
   return (
     <span className={`whitespace-nowrap ${tone}`}>
       <span aria-hidden>{mark} </span>
@@ -40,6 +42,9 @@ export function Records() {
         <h1 className="text-3xl">
           Records <span className="font-medium text-soft">{data ? `${data.total} ${data.total === 1 ? 'battery' : 'batteries'}` : ''}</span>
         </h1>
+        <Link to="/records/import" className="act-quiet ml-auto">
+          Bring in a table
+        </Link>
         <label className="w-full sm:w-96">
           <span className="label">Tag, owner, model or date code</span>
           <input type="search" className="field" value={words} onChange={(e) => setWords(e.target.value)} />

@@ -1,15 +1,18 @@
+import { useQuery } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
-import type { ChangeRules, Person, Problem } from '../../../contract/wire.ts';
-import type { HouseRules } from '../../../core/house/rules.ts';
+import type { ChangeRules, Problem } from '../../../contract/wire.ts';
+import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
-import { post, ProblemError, put } from '../../app/api.ts';
+import { get, ProblemError, put } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useShop } from '../../app/queries.ts';
-import { Initials, useSigning } from '../../app/signing.tsx';
+import { useSigning } from '../../app/signing.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { Instruments } from './Instruments.tsx';
+import { People } from './People.tsx';
+import { WhatChanges } from './WhatChanges.tsx';
 
 /** What this shop has decided: schools where practitioners differ, the bench, the room, the people. */
 export function HouseRulesView() {
@@ -19,15 +22,20 @@ export function HouseRulesView() {
   return (
     <div className="grid gap-8 p-4 md:p-6 lg:grid-cols-[1fr_22rem]">
       <RulesForm key={JSON.stringify(data.rules)} rules={data.rules} />
-      <People people={data.people} />
+      <div className="grid content-start gap-8">
+        <People people={data.people} />
+        <Calendar />
+      </div>
     </div>
   );
 }
 
-type NumberRule = 'roomC' | 'places' | 'roomAirM3h';
+type NumberRule = 'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3';
 const NUMBERS: readonly { field: NumberRule; label: string }[] = [
   { field: 'roomC', label: 'Usual bench temperature, °C' },
+  { field: 'shelfC', label: 'Usual shelf temperature, °C' },
   { field: 'places', label: 'Charging places' },
+  { field: 'roomM3', label: 'Air in the room, m³' },
   { field: 'roomAirM3h', label: 'Air the room moves, m³/h' },
 ];
 
@@ -70,6 +78,7 @@ function RulesForm({ rules }: { rules: HouseRules }) {
           {problem.message}
         </p>
       )}
+      {changed && <WhatChanges before={rules} after={wanted} />}
       <p className="max-w-[70ch] text-lg text-soft">The maker's printed value comes first, then the choice made here. The first of each row is the default.</p>
       {QUESTION_KEYS.map((key) => (
         <fieldset key={key} className="border-t border-line pt-3">
@@ -92,7 +101,13 @@ function RulesForm({ rules }: { rules: HouseRules }) {
                   <span>
                     <b className="font-label text-lg">{school.name}</b>
                     {i === 0 && <span className="text-soft"> default</span>}
-                    <span className="block text-soft">{school.plain}</span>
+                    <span className="block">{school.plain}</span>
+                    <span className="block text-[15px] text-soft">
+                      <b>Costs:</b> {school.costs}
+                    </span>
+                    <span className="block text-[15px] text-soft">
+                      <b>Held by:</b> {school.heldBy}
+                    </span>
                   </span>
                 </label>
               );
@@ -119,11 +134,34 @@ function RulesForm({ rules }: { rules: HouseRules }) {
             <option value="F">°F</option>
           </select>
         </Labelled>
+        <Labelled label="Volumes in">
+          <select className="field" value={draft.volumeUnit} onChange={(e) => setDraft({ ...draft, volumeUnit: e.target.value === 'oz' ? 'oz' : 'mL' })}>
+            <option value="mL">mL</option>
+            <option value="oz">US fluid ounces</option>
+          </select>
+        </Labelled>
+        <Labelled label="SG printed at">
+          <select className="field" value={draft.sgReferenceC} onChange={(e) => setDraft({ ...draft, sgReferenceC: Number(e.target.value) as SgReference })}>
+            {SG_REFERENCES.map((c) => (
+              <option key={c} value={c}>
+                {c === 26.7 ? '80 °F' : `${c} °C`}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+        <Labelled label="Paper">
+          <select className="field" value={draft.paper} onChange={(e) => setDraft({ ...draft, paper: e.target.value as Paper })}>
+            {PAPERS.map((p) => (
+              <option key={p}>{p}</option>
+            ))}
+          </select>
+        </Labelled>
         {NUMBERS.map(({ field, label }) => (
           <Labelled key={field} label={label} message={fault(field)}>
             <input className="field" inputMode="decimal" value={numbers[field]} onChange={(e) => setNumbers({ ...numbers, [field]: e.target.value })} />
           </Labelled>
         ))}
+        <Hours hours={draft.hours} fault={fault('hours.to') ?? fault('hours.from')} onChange={(hours) => setDraft({ ...draft, hours })} />
       </fieldset>
       <Instruments
         instruments={draft.instruments}
@@ -135,74 +173,63 @@ function RulesForm({ rules }: { rules: HouseRules }) {
   );
 }
 
-function People({ people }: { people: Person[] }) {
-  const { person: me, sign } = useSigning();
-  const first = people.length === 0;
-  const [name, setName] = useState('');
-  const [initials, setInitials] = useState('');
-  const [role, setRole] = useState<Person['role']>('technician');
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    const by = first ? null : await sign();
-    if (!first && !by) return;
-    try {
-      await post('/api/people', { commandId: newId(), by, person: { name, initials: initials.toUpperCase(), role: first ? 'lead' : role } });
-      setName('');
-      setInitials('');
-      setProblem(null);
-      await queryClient.invalidateQueries({ queryKey: ['shop'] });
-    } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
-    }
-  };
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const clockOf = (minutes: number) => `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+const minutesOf = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3, 5));
+
+/** When hands are at the bench; ready times count on nobody outside these hours. */
+function Hours({ hours, fault, onChange }: { hours: WorkingHours; fault: string | undefined; onChange: (next: WorkingHours) => void }) {
+  const time = (label: string, key: 'from' | 'to') => (
+    <label>
+      <span className="label">{label}</span>
+      <input
+        type="time"
+        className="field"
+        value={clockOf(hours[key])}
+        onChange={(e) => e.target.value && onChange({ ...hours, [key]: minutesOf(e.target.value) })}
+      />
+    </label>
+  );
   return (
-    <section aria-labelledby="people">
-      <h2 id="people" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
-        People
-      </h2>
-      <ul>
-        {people.map((p) => (
-          <li key={p.id} className="flex min-h-14 items-center gap-3 border-b border-line text-lg">
-            <Initials person={p} />
-            <span className="flex-1">{p.name}</span>
-            <span className="text-soft">
-              {p.role}
-              {p.id === me?.id && ', here'}
-            </span>
-          </li>
-        ))}
-      </ul>
-      <form onSubmit={(e) => void submit(e)} noValidate className="mt-4 grid gap-3">
-        <h3 className="text-xl">{first ? 'Who leads this shop?' : 'Add a person'}</h3>
-        <Labelled label="Name" message={problem?.fields['person.name']}>
-          <input className="field" autoComplete="off" value={name} onChange={(e) => setName(e.target.value)} />
-        </Labelled>
-        <div className="grid grid-cols-2 gap-3">
-          <Labelled label="Initials" message={problem?.fields['person.initials']}>
-            <input className="field uppercase" autoComplete="off" maxLength={3} value={initials} onChange={(e) => setInitials(e.target.value)} />
-          </Labelled>
-          <Labelled label="Role">
-            <select
-              className="field"
-              value={first ? 'lead' : role}
-              disabled={first}
-              onChange={(e) => setRole(e.target.value === 'lead' ? 'lead' : 'technician')}
+    <div className="sm:col-span-3">
+      <div className="flex flex-wrap items-end gap-3">
+        {time('Hands at the bench from', 'from')}
+        {time('until', 'to')}
+        <div role="group" aria-label="Days" className="flex flex-wrap gap-1.5">
+          {DAYS.map((day, i) => (
+            <button
+              key={day}
+              type="button"
+              aria-pressed={hours.days[i] ?? false}
+              className={`act-quiet min-w-14 px-2! ${hours.days[i] ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+              onClick={() => onChange({ ...hours, days: hours.days.map((d, j) => (j === i ? !d : d)) })}
             >
-              <option value="technician">technician</option>
-              <option value="lead">lead</option>
-            </select>
-          </Labelled>
+              {day}
+            </button>
+          ))}
         </div>
-        {problem && (
-          <p role="alert" className="text-oxide">
-            {problem.message}
-          </p>
-        )}
-        <button type="submit" className="act-quiet justify-self-start">
-          {first ? 'Begin with this lead' : 'Add'}
-        </button>
-      </form>
+      </div>
+      {fault && <span className="mt-1 block text-[15px] text-oxide">{fault}</span>}
+    </div>
+  );
+}
+
+/** The feed a calendar can follow, by its address. */
+function Calendar() {
+  const { data } = useQuery({ queryKey: ['calendar'], queryFn: () => get<{ path: string }>('/api/calendar'), staleTime: Infinity });
+  const address = data ? `${location.origin}${data.path}` : '';
+  return (
+    <section aria-labelledby="calendar">
+      <h2 id="calendar" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
+        Calendar
+      </h2>
+      <p className="text-soft">
+        Due hands, promises and the shelf’s dates, for any calendar that follows an iCalendar address. Who has the address can read them.
+      </p>
+      <input className="field mt-2" readOnly value={address} aria-label="Address of the feed" onFocus={(e) => e.target.select()} />
+      <a href={data?.path} className="wordlink inline-flex min-h-11 items-center">
+        Open it once
+      </a>
     </section>
   );
 }

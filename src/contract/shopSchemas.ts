@@ -1,0 +1,100 @@
+import Joi from 'joi';
+import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
+import { modelSchema } from './schemas.ts';
+
+/** What the shelf, the wet room, the people and the papers of a shop take. */
+
+export const readOnShelfSchema = Joi.object({
+  ...write,
+  voltageV: number().min(-20).max(20).required(),
+  temperatureC: number().min(-40).max(60),
+  takenAt: moment.required(),
+  sure: Joi.boolean().strict(),
+}).messages(words);
+
+export const pickFromShelfSchema = Joi.object({ ...write, owner: name().required(), reason: prose }).messages(words);
+
+const lotCode = name(24);
+export const lotParam = Joi.object({ code: lotCode.required() }).messages(words);
+export const addLotSchema = Joi.object({
+  ...write,
+  lot: Joi.object({
+    code: lotCode.required(),
+    kind: Joi.string().valid('pack', 'acid', 'water').required(),
+    packCode: name(24)
+      .allow(null)
+      .when('kind', { is: 'pack', then: Joi.string().required(), otherwise: Joi.valid(null) })
+      .required(),
+    sg: number()
+      .min(1.05)
+      .max(1.5)
+      .allow(null)
+      .when('kind', { is: 'acid', then: Joi.number().required(), otherwise: Joi.valid(null) })
+      .required(),
+    quantityMl: number().min(1).max(1_000_000).required(),
+    expiresAt: moment.allow(null).required(),
+  }).required(),
+}).messages({ ...words, 'number.base': 'This must be a number.' });
+export const useLotSchema = Joi.object({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
+
+export const pinPattern = /^\d{4,10}$/;
+const pin = Joi.string().pattern(pinPattern).messages({ 'string.pattern.base': 'Four to ten digits.' });
+export const signInSchema = Joi.object({ personId: Joi.string().max(40).required(), pin: Joi.string().max(64).required() }).messages(words);
+export const setPinSchema = Joi.object({ ...write, pin: pin.required() }).messages(words);
+export const personParam = Joi.object({ id: Joi.string().max(40).required() }).messages(words);
+
+/** Rows that one import may bring. */
+export const MOST_IMPORTED = 2000;
+export const importModelsSchema = Joi.object({ ...write, models: Joi.array().items(modelSchema).min(1).max(MOST_IMPORTED).required() }).messages(words);
+export const importBatteriesSchema = Joi.object({
+  ...write,
+  batteries: Joi.array()
+    .items(
+      Joi.object({
+        tag: tag.required(),
+        modelCode: name(24).required(),
+        dateCode: name(20).required(),
+        owner: name().required(),
+        restV: number().min(0).max(20).allow(null).required(),
+        readAt: moment.allow(null).required(),
+        chargedAt: moment.allow(null).required(),
+      }),
+    )
+    .min(1)
+    .max(MOST_IMPORTED)
+    .unique('tag')
+    .required(),
+}).messages({ ...words, 'array.unique': 'This tag stands twice.' });
+
+const column = Joi.array().items(number()).max(2000).required();
+export const importLogSchema = Joi.object({
+  ...write,
+  name: name(80).required(),
+  log: Joi.object({
+    seconds: column,
+    voltageV: column,
+    currentA: column,
+    temperatureC: Joi.array().items(number()).max(2000).allow(null).required(),
+    rows: number().integer().min(2).required(),
+    leftOut: Joi.array()
+      .items(Joi.object({ row: number().integer().required(), why: Joi.string().max(200).required() }))
+      .max(20)
+      .required(),
+    leftOutCount: number().integer().min(0).required(),
+    gaps: Joi.array()
+      .items(Joi.object({ atS: number().required(), lengthS: number().required() }))
+      .max(20)
+      .required(),
+    startedAt: moment.allow(null).required(),
+    ahIn: number().min(0).required(),
+    ahOut: number().min(0).required(),
+    notices: Joi.array().items(Joi.string().max(200)).max(20).required(),
+  }).required(),
+}).messages(words);
+
+export const tagsQuery = Joi.object({
+  tags: Joi.string().max(4000).required(),
+  code: Joi.string().valid('code128', 'qr').default('code128'),
+}).messages(words);
+export const trayParam = Joi.object({ id: id.required() }).messages(words);
+export const calendarQuery = Joi.object({ token: Joi.string().max(80) }).messages(words);

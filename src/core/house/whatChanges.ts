@@ -1,0 +1,46 @@
+import type { BatteryModel } from '../batteries/model.ts';
+import { FIGURE_KEYS, jobPlan } from '../procedures/plan.ts';
+import { procedureFor } from '../procedures/catalogue/catalogue.ts';
+import { plannedTimeline } from '../procedures/timeline.ts';
+import { formatDuration, formatFigure } from '../quantities/format.ts';
+import type { HouseRules } from './rules.ts';
+
+/** A number that a change of the rules would move, and for which models. */
+export interface RuleChange {
+  label: string;
+  from: string;
+  to: string;
+  models: string[];
+}
+
+/**
+ * Which numbers of new jobs a change of the house rules would move. Jobs under way keep theirs.
+ *
+ * @param models of the catalogue
+ */
+export function whatChanges(models: readonly BatteryModel[], before: HouseRules, after: HouseRules): RuleChange[] {
+  const changes = new Map<string, RuleChange>();
+  const note = (label: string, from: string, to: string, model: string) => {
+    if (from === to) return;
+    const key = `${label}|${from}|${to}`;
+    const known = changes.get(key);
+    if (known) known.models.push(model);
+    else changes.set(key, { label, from, to, models: [model] });
+  };
+  for (const model of models) {
+    const [old, next] = [jobPlan(model, before), jobPlan(model, after)];
+    for (const key of FIGURE_KEYS) {
+      const [a, b] = [old.figures[key], next.figures[key]];
+      if (a && b && key !== 'chargeS') note(b.label, formatFigure(a), formatFigure(b), model.code);
+    }
+    const procedure = procedureFor(model.kind, 'commission');
+    const whole = (plan: typeof old) => `about ${formatDuration((plannedTimeline(procedure, plan, 0).at(-1)?.to ?? 0) / 1000)}`;
+    note('Box to sheet', whole(old), whole(next), model.code);
+    if (old.words.strip !== next.words.strip) note('Cap strip during charge', old.words.strip, next.words.strip, model.code);
+    if (old.words.tubeHelp !== next.words.tubeHelp && model.electrolyteCode)
+      note('A tube that stands still', old.words.tubeHelp, next.words.tubeHelp, model.code);
+    if (old.overNeedsReason !== next.overNeedsReason && model.caps)
+      note('A cell over the mark', old.overNeedsReason ? 'wants a reason' : 'is recorded', next.overNeedsReason ? 'wants a reason' : 'is recorded', model.code);
+  }
+  return [...changes.values()];
+}

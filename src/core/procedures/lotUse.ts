@@ -1,0 +1,29 @@
+import type { JobEvent } from './events.ts';
+import type { Job } from './job.ts';
+
+/** Electrolyte that an event took from a lot. */
+export interface LotUse {
+  lot: string;
+  ml: number;
+}
+
+/**
+ * What events took from lots of electrolyte: a pack when it is matched, bulk acid when its amount is
+ * told, and what was topped up from a named lot. Amounts nobody told take nothing.
+ *
+ * @param job as it stood before them
+ */
+export function lotUses(job: Job, events: readonly JobEvent[]): LotUse[] {
+  return events.flatMap((event): LotUse[] => {
+    if (event.type === 'topped-up') return event.lot && event.ml ? [{ lot: event.lot, ml: event.ml }] : [];
+    if (event.type !== 'step.done') return [];
+    const { result, stepId } = event;
+    const step = job.procedure.steps.find((s) => s.id === stepId);
+    if (step?.kind === 'pack') return [{ lot: String(result['lot']), ml: job.plan.model.electrolyteMl ?? 0 }];
+    if (step?.kind === 'do' && typeof result['amountMl'] === 'number') {
+      const lot = job.state.runs.findLast((r) => typeof r.result?.['lot'] === 'string')?.result?.['lot'];
+      return typeof lot === 'string' ? [{ lot, ml: result['amountMl'] }] : [];
+    }
+    return [];
+  });
+}

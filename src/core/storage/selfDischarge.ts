@@ -1,0 +1,105 @@
+import type { Chemistry } from '../batteries/chemistry.ts';
+import type { LeadAcidKind } from '../batteries/kinds.ts';
+import { restVoltageAtCharge, stateOfChargePercent } from '../capacity/stateOfCharge.ts';
+
+/** Days in the month that self-discharge rates are printed for. */
+const MONTH_DAYS = 30.4;
+const DAY_MS = 86_400_000;
+
+/** Half the width of what is believed of a printed rate: antimony alone spans 8 % new to 30 % old. Log-normal, one deviation. */
+const RATE_OFF = 0.45;
+/** A rest voltage is good for this much of the charge, one deviation. */
+const MEASURED_OFF = 4;
+
+/**
+ * Share of its charge a standing battery loses in a day.
+ *
+ * Self-discharge doubles every 10 °C from its usual rate at 20 °C.
+ *
+ * @param temperatureC of the shelf
+ * @returns 1/day, of what is left
+ */
+export function lossPerDay(kind: Pick<LeadAcidKind, 'selfDischargePerMonth'>, temperatureC: number): number {
+  return (-Math.log(1 - kind.selfDischargePerMonth) / MONTH_DAYS) * 2 ** ((temperatureC - 20) / 10);
+}
+
+/** A rest voltage read on the shelf, or at the end of the charge that put it there. `at` in ms. */
+export interface ShelfReading {
+  at: number;
+  voltageV: number;
+}
+
+export interface Between {
+  low: number;
+  mid: number;
+  high: number;
+}
+
+/** What a battery on the shelf holds at a moment, with the middle 80 % of what is believed. */
+export interface ShelfForecast {
+  percent: Between;
+  /** V per battery at 25 °C. */
+  volts: Between;
+  /** Loss per month at the shelf's temperature as these readings tell it, share of what is left. */
+  lossPerMonth: number;
+  /** Readings that the rate was learnt from. */
+  learntFrom: number;
+}
+
+/** Where a kind stands on the shelf. */
+export interface ShelfPlace {
+  kind: LeadAcidKind;
+  chemistry: Chemistry;
+  cells: number;
+  temperatureC: number;
+}
+
+const Z80 = 1.2816;
+const STEPS = 81;
+
+/**
+ * Charge and rest voltage of a standing battery at a moment, learnt from its own readings.
+ *
+ * The rate is taken as log-normal about the kind's usual one; each reading after the first weighs it by
+ * how well it explains what was read. The charge decays exponentially from the first reading.
+ *
+ * @param readings since its last charge, at least one, any order
+ * @param at ms
+ * @throws Error without a reading
+ */
+export function shelfForecast(place: ShelfPlace, readings: readonly ShelfReading[], at: number): ShelfForecast {
+  const ordered = [...readings].sort((a, b) => a.at - b.at);
+  const [first] = ordered;
+  if (!first) throw new Error('A forecast needs a first rest voltage.');
+  const { kind, chemistry, cells, temperatureC } = place;
+  const percentOf = (v: number) => stateOfChargePercent(v, cells, chemistry);
+  const usual = lossPerDay(kind, temperatureC);
+  const start = percentOf(first.voltageV);
+  const later = ordered.slice(1).filter((r) => r.at - first.at > DAY_MS);
+
+  const rates = Array.from({ length: STEPS }, (_, i) => {
+    const z = -3 + (6 * i) / (STEPS - 1);
+    const rate = usual * Math.exp(RATE_OFF * z);
+    const misfit = later.reduce(
+      (sum, r) => sum + ((percentOf(r.voltageV) - start * Math.exp((-rate * (r.at - first.at)) / DAY_MS)) / (MEASURED_OFF * Math.SQRT2)) ** 2,
+      0,
+    );
+    return { rate, weight: Math.exp(-0.5 * (z * z + misfit)) };
+  });
+  const total = rates.reduce((sum, r) => sum + r.weight, 0);
+  const days = Math.max(0, (at - first.at) / DAY_MS);
+  const meanRate = rates.reduce((sum, r) => sum + r.rate * r.weight, 0) / total;
+  const left = rates.map((r) => ({ percent: start * Math.exp(-r.rate * days), weight: r.weight }));
+  const mid = left.reduce((sum, l) => sum + l.percent * l.weight, 0) / total;
+  const spread = left.reduce((sum, l) => sum + (l.percent - mid) ** 2 * l.weight, 0) / total;
+  const off = Z80 * Math.sqrt(spread + MEASURED_OFF ** 2);
+  const clamp = (p: number) => Math.min(100, Math.max(0, p));
+  const percent = { low: clamp(mid - off), mid, high: clamp(mid + off) };
+  const volts = (p: number) => restVoltageAtCharge(p, cells, chemistry);
+  return {
+    percent,
+    volts: { low: volts(percent.low), mid: volts(percent.mid), high: volts(percent.high) },
+    lossPerMonth: 1 - Math.exp(-meanRate * MONTH_DAYS),
+    learntFrom: later.length,
+  };
+}

@@ -1,0 +1,82 @@
+import { createRequire } from 'node:module';
+import bwipjs from 'bwip-js/node';
+import PDFDocument from 'pdfkit';
+import type { Paper } from '../../../core/house/rules.ts';
+
+/** What every paper of the shop is set with: fonts, inks, rows that break over pages. */
+
+const require = createRequire(import.meta.url);
+const FONTS = {
+  text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
+  strong: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
+  label: require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
+};
+export const INK = '#211C17';
+export const SOFT = '#6B6154';
+const LINE = '#D9CDB8';
+export const STOP = '#98281D';
+export const MARGIN = 48;
+export const MM = 2.8346;
+
+/** Width between the margins, pt. */
+export const widthOf = (doc: Document) => doc.page.width - 2 * MARGIN;
+
+export function tagPng(tag: string, code: 'code128' | 'qr' = 'code128'): Promise<Buffer> {
+  return code === 'qr'
+    ? bwipjs.toBuffer({ bcid: 'qrcode', text: tag, scale: 6 })
+    : bwipjs.toBuffer({ bcid: 'code128', text: tag, scale: 4, height: 12, includetext: false });
+}
+
+export type Document = InstanceType<typeof PDFDocument>;
+
+/** pdfkit's name of a paper. */
+export const SIZES: Readonly<Record<Paper, string>> = { A4: 'A4', Letter: 'LETTER' };
+
+export function begin(size: string | [number, number], margin: number, title: string): Document {
+  const doc = new PDFDocument({ size, margin, info: { Title: title, Producer: 'Cork Ember' } });
+  for (const [name, path] of Object.entries(FONTS)) doc.registerFont(name, path);
+  return doc;
+}
+
+export function finish(doc: Document): Promise<Buffer> {
+  return new Promise((resolve, reject) => {
+    const parts: Buffer[] = [];
+    doc.on('data', (part: Buffer) => parts.push(part));
+    doc.on('end', () => resolve(Buffer.concat(parts)));
+    doc.on('error', reject);
+    doc.end();
+  });
+}
+
+export function rule(doc: Document): void {
+  doc.moveDown(0.5);
+  doc
+    .moveTo(MARGIN, doc.y)
+    .lineTo(MARGIN + widthOf(doc), doc.y)
+    .lineWidth(0.75)
+    .strokeColor(LINE)
+    .stroke();
+  doc.moveDown(0.5);
+  doc.x = MARGIN;
+}
+
+export function section(doc: Document, title: string): void {
+  doc.moveDown(0.8);
+  doc.font('strong').fontSize(11).fillColor(INK).text(title, MARGIN);
+  doc.moveDown(0.2);
+}
+
+/** Cells side by side; the row is as high as its tallest. */
+export function row(doc: Document, cells: readonly string[], widths: readonly number[], struck = false): void {
+  doc.font('text').fontSize(9.5);
+  const height = Math.max(...cells.map((c, i) => doc.heightOfString(c || ' ', { width: (widths[i] as number) - 8 })));
+  if (doc.y + height > doc.page.height - MARGIN) doc.addPage();
+  const top = doc.y;
+  let x = MARGIN;
+  cells.forEach((cell, i) => {
+    doc.fillColor(i === 0 ? SOFT : INK).text(cell, x, top, { width: (widths[i] as number) - 8, strike: struck && i === 2 });
+    x += widths[i] as number;
+  });
+  doc.x = MARGIN;
+  doc.y = top + height + 2;
+}

@@ -1,0 +1,164 @@
+import type { Transaction } from 'sequelize';
+import { QueryTypes } from 'sequelize';
+import type { PickFromShelf, ReadOnShelf, ShelfItem } from '../../../contract/wire.ts';
+import { askAbout } from '../../../core/quantities/plausibility.ts';
+import { Refused } from '../../../core/procedures/commands.ts';
+import { type JobState, standingReadings } from '../../../core/procedures/job.ts';
+import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
+import { firstOut, standingOf, type StockItem } from '../../../core/storage/stock.ts';
+import { type Context, once, parsed, readRules } from '../../context.ts';
+import { HttpProblem, notFound } from '../../http/problem.ts';
+import type { Store } from '../../store/store.ts';
+import type { StockRow } from '../../store/tables.ts';
+
+interface ShelfRow extends Omit<ShelfItem, 'readings'> {
+  readings: string | ShelfReading[];
+}
+
+const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells, m.c20Ah, b.owner, b.dateCode, s.since, s.chargedAt, s.readings, s.jobId
+  FROM stock s JOIN batteries b ON b.id = s.batteryId JOIN models m ON m.id = b.modelId`;
+
+/** The whole shelf, longest standing first. */
+export async function shelfItems(store: Store, transaction?: Transaction): Promise<ShelfItem[]> {
+  const rows = await store.sequelize.query<ShelfRow>(`${SELECT} ORDER BY s.since`, { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) });
+  return rows.map((row) => ({ ...row, readings: parsed(row.readings) as ShelfReading[] }));
+}
+
+/** One battery on the shelf, or null where it is not there. */
+export async function stockItem(store: Store, batteryId: string): Promise<StockItem | null> {
+  const [row] = await store.sequelize.query<ShelfRow>(`${SELECT} WHERE s.batteryId = :batteryId`, { replacements: { batteryId }, type: QueryTypes.SELECT });
+  return row ? { ...row, readings: parsed(row.readings) as ShelfReading[] } : null;
+}
+
+async function onShelf(store: Store, tag: string, transaction: Transaction): Promise<{ row: StockRow; cells: number; c20Ah: number; modelCode: string }> {
+  const battery = await store.tables.batteries.findOne({ where: { tag }, raw: true, transaction });
+  if (!battery) throw notFound(`Battery ${tag}`);
+  const row = await store.tables.stock.findByPk(battery.id, { raw: true, transaction });
+  if (!row) throw new HttpProblem(409, { code: 'out-of-order', message: `${tag} does not stand on the shelf.`, fields: {} });
+  if (row.jobId !== null) throw new HttpProblem(409, { code: 'out-of-order', message: `${tag} is on the bench; its job has its readings.`, fields: {} });
+  const model = await store.tables.models.findByPk(battery.modelId, { raw: true, transaction });
+  return {
+    row: { ...row, readings: parsed(row.readings) as ShelfReading[] },
+    cells: model?.cells ?? 6,
+    c20Ah: model?.c20Ah ?? 1,
+    modelCode: model?.code ?? '',
+  };
+}
+
+/** A rest voltage read on a round. It belongs to the battery, and its forecast learns from it. */
+export async function readOnShelf(context: Context, tag: string, body: ReadOnShelf): Promise<{ tag: string }> {
+  const { store, changes } = context;
+  const answer = await once(context, body, async ({ by, now, transaction }) => {
+    const { row, cells, c20Ah } = await onShelf(store, tag, transaction);
+    const at = Math.min(body.takenAt, now);
+    if (at < row.chargedAt) throw new Refused('That time is before it was charged.', 'invalid', 'takenAt');
+    const question = askAbout('voltage', body.voltageV, { cells, c20Ah });
+    if (question && !body.sure) throw new Refused(question, 'ask', 'voltageV');
+    const reading = {
+      id: body.commandId,
+      batteryId: row.batteryId,
+      jobId: null,
+      at,
+      enteredAt: now,
+      by: by.id,
+      role: 'shelf' as const,
+      stepId: null,
+      attempt: 1,
+      values: { voltageV: body.voltageV, ...(body.temperatureC === undefined ? {} : { temperatureC: body.temperatureC }) },
+      marks: question ? ['confirmed' as const] : [],
+      supersedes: null,
+    };
+    await store.tables.readings.create(reading, { transaction });
+    const readings = [...row.readings, { at, voltageV: body.voltageV }].sort((a, b) => a.at - b.at);
+    await store.tables.stock.update({ readings }, { where: { batteryId: row.batteryId }, transaction });
+    const data = { type: 'shelf.read', readingId: reading.id, voltageV: body.voltageV };
+    await store.tables.events.create(
+      { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
+      { transaction },
+    );
+    return { tag };
+  });
+  changes.announce({ topic: 'shelf', tag });
+  return answer;
+}
+
+/** Takes a battery off the shelf. The one longest there goes first; another wants a reason, and one that wants charge stays. */
+export async function pickFromShelf(context: Context, tag: string, body: PickFromShelf): Promise<{ tag: string }> {
+  const { store, changes } = context;
+  const answer = await once(context, body, async ({ by, now, transaction }) => {
+    const { row, modelCode } = await onShelf(store, tag, transaction);
+    const rules = await readRules(store, transaction);
+    const standings = (await shelfItems(store, transaction)).filter((i) => i.modelCode === modelCode).map((i) => standingOf(i, rules, now));
+    const own = standings.find((s) => s.item.batteryId === row.batteryId);
+    if (own?.wants === 'charge') throw new Refused(`${tag} wants charging first: ${own.because}.`, 'forbidden');
+    const first = firstOut(standings, modelCode);
+    if (first && first.item.batteryId !== row.batteryId && !body.reason)
+      throw new Refused(`${first.item.tag} has stood longer and goes first. Take that one, or give a reason.`, 'invalid', 'reason');
+    await store.tables.stock.destroy({ where: { batteryId: row.batteryId }, transaction });
+    await store.tables.batteries.update({ owner: body.owner }, { where: { id: row.batteryId }, transaction });
+    const data = { type: 'shelf.picked', owner: body.owner, reason: body.reason ?? null };
+    await store.tables.events.create(
+      { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
+      { transaction },
+    );
+    return { tag };
+  });
+  changes.announce({ topic: 'shelf', tag });
+  return answer;
+}
+
+/** What the end of a job does to the shelf: onto it with its new charge, or off it. */
+export async function shelveAfter(store: Store, batteryId: string, state: JobState, transaction: Transaction): Promise<boolean> {
+  const known = await store.tables.stock.findByPk(batteryId, { raw: true, transaction });
+  if (state.destination !== 'shelf' || state.verdict?.restV === null || state.verdict?.restV === undefined) {
+    if (known) await store.tables.stock.destroy({ where: { batteryId }, transaction });
+    return known !== null;
+  }
+  const closedAt = state.closedAt ?? 0;
+  const rest = standingReadings(state, 'rest').findLast((r) => r.values.voltageV === state.verdict?.restV);
+  const charged = state.runs.findLast((r) => typeof r.result?.['ampereHours'] === 'number')?.endedAt ?? closedAt;
+  await store.tables.stock.upsert(
+    { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: state.verdict.restV }], jobId: null },
+    { transaction },
+  );
+  return true;
+}
+
+/** The shelf as rows of a table, for paper and spreadsheets. */
+export interface ShelfLine {
+  tag: string;
+  model: string;
+  since: number;
+  chargedAt: number;
+  lastV: number;
+  lastAt: number;
+  percent: string;
+  volts: string;
+  rechargeAt: number;
+  wants: string;
+}
+
+export async function shelfLines(store: Store, now: number): Promise<ShelfLine[]> {
+  const rules = await readRules(store);
+  return (await shelfItems(store)).map((item) => {
+    const { forecast, rechargeAt, wants } = standingOf(item, rules, now);
+    const last = item.readings.at(-1) as ShelfReading;
+    return {
+      tag: item.tag,
+      model: item.modelCode,
+      since: item.since,
+      chargedAt: item.chargedAt,
+      lastV: last.voltageV,
+      lastAt: last.at,
+      percent: `${forecast.percent.mid.toFixed(0)} % (${forecast.percent.low.toFixed(0)}–${forecast.percent.high.toFixed(0)})`,
+      volts: `${forecast.volts.mid.toFixed(2)} (${forecast.volts.low.toFixed(2)}–${forecast.volts.high.toFixed(2)})`,
+      rechargeAt,
+      wants: item.jobId ? 'on the bench' : (wants ?? ''),
+    };
+  });
+}
+
+/** A shelf entry for wet stock that came with an import. */
+export function stockOfImport(batteryId: string, restV: number, readAt: number, chargedAt: number): StockRow {
+  return { batteryId, since: chargedAt, chargedAt, readings: [{ at: readAt, voltageV: restV }], jobId: null };
+}

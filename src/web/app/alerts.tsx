@@ -1,0 +1,108 @@
+import { Bell, BellOff } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useEffect, useRef, useState } from 'react';
+
+/** How this screen says that hands are due: in its title always, by sound and by the browser where it was asked to. */
+interface AlertSettings {
+  sound: boolean;
+  browser: boolean;
+}
+
+const KEY = 'cork-ember.alerts';
+
+function kept(): AlertSettings {
+  try {
+    return { sound: false, browser: false, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<AlertSettings>) };
+  } catch {
+    return { sound: false, browser: false };
+  }
+}
+
+/** Two soft tones, made here: no file to load, nothing to go missing. */
+export function ring(): void {
+  const audio = new AudioContext();
+  [660, 880].forEach((hertz, i) => {
+    const at = audio.currentTime + i * 0.22;
+    const tone = new OscillatorNode(audio, { frequency: hertz, type: 'sine' });
+    const volume = new GainNode(audio, { gain: 0 });
+    volume.gain.setValueAtTime(0, at);
+    volume.gain.linearRampToValueAtTime(0.22, at + 0.03);
+    volume.gain.exponentialRampToValueAtTime(0.001, at + 0.35);
+    tone.connect(volume).connect(audio.destination);
+    tone.start(at);
+    tone.stop(at + 0.4);
+    if (i === 1) tone.onended = () => void audio.close();
+  });
+}
+
+/** Tells of hands that have become due since the last look. `keys` name what is due, `says` puts it in words. */
+export function useAlerts(keys: readonly string[], says: (fresh: readonly string[]) => string, settings: AlertSettings): void {
+  const known = useRef<Set<string> | null>(null);
+  const now = keys.join('\n');
+  useEffect(() => {
+    const current = new Set(now === '' ? [] : now.split('\n'));
+    const fresh = known.current ? [...current].filter((k) => !known.current?.has(k)) : [];
+    known.current = current;
+    if (fresh.length === 0) return;
+    if (settings.sound) ring();
+    if (settings.browser && typeof Notification !== 'undefined' && Notification.permission === 'granted')
+      new Notification('Hands are due', { body: says(fresh), tag: 'cork-ember-hands' });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is due decides, not how it is worded
+  }, [now, settings.sound, settings.browser]);
+}
+
+export function useAlertSettings(): [AlertSettings, (next: AlertSettings) => void] {
+  const [settings, setSettings] = useState(kept);
+  return [
+    settings,
+    (next) => {
+      localStorage.setItem(KEY, JSON.stringify(next));
+      setSettings(next);
+    },
+  ];
+}
+
+/** The bell in the top strip: what this screen may do to be noticed. */
+export function AlertBell({ settings, onChange }: { settings: AlertSettings; onChange: (next: AlertSettings) => void }) {
+  const [denied, setDenied] = useState(false);
+  const some = settings.sound || settings.browser;
+  const allow = async (wanted: boolean) => {
+    if (!wanted) return onChange({ ...settings, browser: false });
+    const answer = typeof Notification === 'undefined' ? 'denied' : await Notification.requestPermission();
+    setDenied(answer !== 'granted');
+    onChange({ ...settings, browser: answer === 'granted' });
+  };
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        className="grid size-11 place-items-center rounded-md hover:bg-hair"
+        aria-label={some ? 'This screen calls when hands are due. Change' : 'This screen does not call. Change'}
+      >
+        {some ? <Bell size={22} aria-hidden /> : <BellOff size={22} aria-hidden className="text-soft" />}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={4} className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4">
+          <p className="eyebrow mb-1">When hands are due</p>
+          <p className="text-soft">The tab’s title always says so. This screen may also:</p>
+          <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
+            <input
+              type="checkbox"
+              className="size-6 accent-ink"
+              checked={settings.sound}
+              onChange={(e) => {
+                onChange({ ...settings, sound: e.target.checked });
+                if (e.target.checked) ring();
+              }}
+            />
+            Ring two tones
+          </label>
+          <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
+            <input type="checkbox" className="size-6 accent-ink" checked={settings.browser} onChange={(e) => void allow(e.target.checked)} />
+            Show a notification
+          </label>
+          {denied && <p className="text-oxide">The browser does not allow it here. Its settings for this site decide.</p>}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

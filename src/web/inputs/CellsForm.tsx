@@ -1,0 +1,158 @@
+import { type FormEvent, useState } from 'react';
+import { CELL_LEVELS, type CellLevel, type CellValues, type ReadingValues } from '../../core/procedures/job.ts';
+import { parseReading } from '../../core/quantities/parseReading.ts';
+import type { JobSender } from '../app/sending.ts';
+import { useRules } from '../app/queries.ts';
+import { ReadingField } from './ReadingField.tsx';
+
+export type CellWhat = 'specificGravity' | 'voltageV' | 'level';
+const LEVEL_WORDS: Record<CellLevel, string> = { dry: 'Plates bare', low: 'Low', mark: 'At the mark', over: 'Too full' };
+const WHAT_WORDS: Record<CellWhat, string> = { specificGravity: 'SG', voltageV: 'Volts', level: 'Levels' };
+
+interface Props {
+  cells: number;
+  /** What is asked for; with more than one, the technician chooses. */
+  ask: readonly CellWhat[];
+  act: string;
+  sender: JobSender;
+  onSend: (cells: CellValues[], values: ReadingValues, sure: boolean) => Promise<boolean>;
+}
+
+/** The battery from above, a field a cell: type, Enter, the next cell; levels by tap. */
+export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
+  const { temperatureUnit } = useRules();
+  const [what, setWhat] = useState<CellWhat>(ask[0] ?? 'specificGravity');
+  const blank = () => Array.from({ length: cells }, () => '');
+  const [texts, setTexts] = useState<string[]>(blank);
+  const [levels, setLevels] = useState<(CellLevel | null)[]>(() => Array.from({ length: cells }, () => null));
+  const [warmth, setWarmth] = useState('');
+  const [faults, setFaults] = useState<(string | undefined)[]>([]);
+  const [warmthFault, setWarmthFault] = useState<string>();
+  const asking = sender.problem?.code === 'ask';
+  const typed = what !== 'level';
+
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const celsius = warmth.trim() === '' ? null : parseReading(warmth, 'temperature', temperatureUnit);
+    const needsWarmth = what === 'specificGravity' && celsius === null;
+    setWarmthFault(celsius?.ok === false ? celsius.message : needsWarmth ? 'SG means nothing without it.' : undefined);
+    const parsed = typed ? texts.map((t) => parseReading(t, what === 'voltageV' ? 'voltage' : 'specificGravity')) : [];
+    setFaults(parsed.map((p) => (p.ok ? undefined : p.message)));
+    if (celsius?.ok === false || needsWarmth || parsed.some((p) => !p.ok) || (!typed && levels.some((l) => l === null))) return;
+    const read = typed ? parsed.map((p): CellValues => (p.ok ? { [what]: p.value } : {})) : levels.map((level): CellValues => ({ level: level as CellLevel }));
+    if (await onSend(read, celsius?.ok ? { temperatureC: celsius.value } : {}, asking)) {
+      setTexts(blank());
+      setWarmth('');
+    }
+  };
+  const nextLevel = (level: CellLevel | null) => {
+    const order: CellLevel[] = ['mark', 'low', 'dry', 'over'];
+    return order[(order.indexOf(level as CellLevel) + 1) % CELL_LEVELS.length] ?? 'mark';
+  };
+
+  return (
+    <form onSubmit={(e) => void submit(e)} noValidate className="grid w-full gap-3">
+      {ask.length > 1 && (
+        <div role="group" aria-label="What is read" className="flex flex-wrap gap-2">
+          {ask.map((w) => (
+            <button
+              key={w}
+              type="button"
+              aria-pressed={w === what}
+              className={`act-quiet min-w-24 ${w === what ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+              onClick={() => setWhat(w)}
+            >
+              {WHAT_WORDS[w]}
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="flex max-w-full items-start gap-3 rounded-xl border-2 border-ink bg-paper p-3 max-sm:gap-1.5 max-sm:p-2">
+        <b className="mt-7 font-label text-3xl" aria-hidden>
+          +
+        </b>
+        <div className="grid min-w-0 flex-1 grid-cols-[repeat(auto-fit,minmax(5.6rem,1fr))] gap-2" role="group" aria-label="Cells, from plus to minus">
+          {Array.from({ length: cells }, (_, i) => (
+            <div key={i} className="min-w-0">
+              {typed ? (
+                <label className="block">
+                  <span className="label">Cell {i + 1}</span>
+                  <input
+                    className="field px-2! font-label text-2xl font-semibold"
+                    inputMode="decimal"
+                    autoComplete="off"
+                    autoFocus={i === 0}
+                    value={texts[i]}
+                    aria-invalid={faults[i] !== undefined}
+                    onChange={(e) => {
+                      setTexts((old) => old.map((t, j) => (j === i ? e.target.value : t)));
+                      setFaults([]);
+                      sender.clear();
+                    }}
+                    onKeyDown={toNextCell}
+                  />
+                  {faults[i] && <span className="mt-1 block text-sm text-oxide">{faults[i]}</span>}
+                </label>
+              ) : (
+                <button
+                  type="button"
+                  onClick={() => setLevels((old) => old.map((l, j) => (j === i ? nextLevel(l) : l)))}
+                  className={`min-h-20 w-full rounded-lg border-3 px-1 leading-tight ${levels[i] === 'mark' ? 'border-slate bg-slate-pale' : levels[i] ? 'border-oxide bg-oxide-pale' : 'border-dashed border-soft bg-sheet'}`}
+                >
+                  <span className="font-label text-xl font-semibold">
+                    <span className="sr-only">Cell </span>
+                    {i + 1}
+                  </span>
+                  <span className="block text-[15px]">{levels[i] ? LEVEL_WORDS[levels[i]] : 'look'}</span>
+                </button>
+              )}
+            </div>
+          ))}
+        </div>
+        <b className="mt-7 font-label text-3xl" aria-hidden>
+          −
+        </b>
+      </div>
+      <div className="flex flex-wrap items-start gap-3">
+        {typed ? (
+          <div className="w-52">
+            <ReadingField
+              quantity="temperature"
+              label={what === 'specificGravity' ? 'Acid’s temperature' : 'Temperature'}
+              value={warmth}
+              onChange={(t) => {
+                setWarmth(t);
+                setWarmthFault(undefined);
+              }}
+              message={warmthFault}
+              temperatureUnit={temperatureUnit}
+              optional={what === 'voltageV'}
+            />
+          </div>
+        ) : (
+          <button type="button" className="act-quiet" onClick={() => setLevels((old) => old.map((l) => l ?? 'mark'))}>
+            All the others at the mark
+          </button>
+        )}
+        <button type="submit" className={`act min-h-12! ${typed ? 'mt-6' : ''}`} disabled={sender.busy}>
+          {asking ? 'Yes, keep it' : act}
+        </button>
+      </div>
+      {asking && (
+        <p role="alert" className="rounded-md bg-ochre-pale px-3 py-2 text-lg">
+          {sender.problem?.message}
+        </p>
+      )}
+    </form>
+  );
+}
+
+function toNextCell(event: React.KeyboardEvent<HTMLInputElement>): void {
+  if (event.key !== 'Enter') return;
+  const inputs = [...(event.currentTarget.form?.querySelectorAll('input') ?? [])];
+  const next = inputs[inputs.indexOf(event.currentTarget) + 1];
+  if (!next) return;
+  event.preventDefault();
+  next.focus();
+  next.select();
+}

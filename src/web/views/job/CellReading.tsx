@@ -1,0 +1,52 @@
+import { type ReactNode, useState } from 'react';
+import { leadAcidKind } from '../../../core/batteries/kinds.ts';
+import type { Job } from '../../../core/procedures/job.ts';
+import { momentOfAct } from '../../app/benchClock.ts';
+import type { JobSender } from '../../app/sending.ts';
+import { CellsForm } from '../../inputs/CellsForm.tsx';
+import { DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+
+interface Props {
+  job: Job;
+  sender: JobSender;
+  trigger: ReactNode;
+  onKept: () => void;
+}
+
+/** Cell by cell, whenever somebody looks: SG, volts by probe, or levels by tap. */
+export function CellReading({ job, sender, trigger, onKept }: Props) {
+  const [open, setOpen] = useState(false);
+  const reachable = leadAcidKind(job.plan.model.kind).ports === 'serviceable';
+  return (
+    <DialogFrame
+      open={open}
+      onOpenChange={(next) => {
+        sender.clear();
+        setOpen(next);
+      }}
+      trigger={trigger}
+      title="Cell by cell"
+      description="From plus to minus. It goes on the record with the battery."
+      width="max-w-3xl"
+    >
+      <CellsForm
+        cells={job.plan.model.cells}
+        ask={reachable ? ['level', 'specificGravity', 'voltageV'] : ['level', 'voltageV']}
+        act="Keep the cells"
+        sender={sender}
+        onSend={async (cells, values, sure) => {
+          const kept = await sender.send({ type: 'read', role: 'cells', values, cells, takenAt: momentOfAct(), sure });
+          if (kept) {
+            setOpen(false);
+            onKept();
+          }
+          return kept;
+        }}
+      />
+      <div className="mt-3">
+        <ProblemLine sender={sender} />
+      </div>
+    </DialogFrame>
+  );
+}

@@ -1,0 +1,193 @@
+import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { Problem } from '../../../contract/wire.ts';
+import { forCells } from '../../../core/batteries/chemistry.ts';
+import { normaliseTag } from '../../../core/batteries/tag.ts';
+import { schoolOf } from '../../../core/house/schools.ts';
+import { formatDay } from '../../../core/quantities/format.ts';
+import { parseReading } from '../../../core/quantities/parseReading.ts';
+import { ProblemError, Unreachable } from '../../app/api.ts';
+import { momentOfAct } from '../../app/benchClock.ts';
+import { newId } from '../../app/newId.ts';
+import { queryClient, useRules } from '../../app/queries.ts';
+import { outbox } from '../../app/sending.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { Empty, Loading } from '../../app/States.tsx';
+import { OpenJob } from './Shelf.tsx';
+import { type ShelfStanding, useStandings } from './standings.ts';
+
+interface Done {
+  tag: string;
+  voltageV: number;
+  wantsCharge: boolean;
+}
+
+/** A walk along the shelf: scan or take the next, type what the meter says, Enter, the next one. */
+export function Round() {
+  const rules = useRules();
+  const { sign } = useSigning();
+  const standings = useStandings();
+  const [all, setAll] = useState(false);
+  const [done, setDone] = useState<Done[]>([]);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [text, setText] = useState('');
+  const [scan, setScan] = useState('');
+  const [fault, setFault] = useState<string>();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const here = standings?.filter((s) => s.item.jobId === null) ?? [];
+  const read = new Set(done.map((d) => d.tag));
+  const queue = here.filter((s) => !read.has(s.item.tag) && (all || s.wants !== null));
+  const current = here.find((s) => s.item.tag === chosen && !read.has(s.item.tag)) ?? queue[0];
+  const currentTag = current?.item.tag;
+  useEffect(() => field.current?.focus(), [currentTag]);
+  if (!standings) return <Loading />;
+
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (!current) return;
+    const parsed = parseReading(text, 'voltage');
+    setFault(parsed.ok ? undefined : parsed.message);
+    if (!parsed.ok) return;
+    const by = await sign();
+    if (!by) return;
+    const { tag } = current.item;
+    const body = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), ...(problem?.code === 'ask' ? { sure: true } : {}) };
+    try {
+      await outbox.send({ path: `/api/shelf/${tag}/readings`, body });
+    } catch (error) {
+      if (error instanceof ProblemError) {
+        setProblem(error.problem);
+        return;
+      }
+      // Kept here until the server answers; the walk goes on.
+      if (!(error instanceof Unreachable)) throw error;
+    }
+    const { atV } = schoolOf('storageRecharge', rules.schools).school.values;
+    const wantsCharge = current.wants === 'charge' || (atV !== null && parsed.value <= forCells(atV, current.item.cells));
+    setDone((old) => [{ tag, voltageV: parsed.value, wantsCharge }, ...old]);
+    setText('');
+    setProblem(null);
+    setChosen(null);
+    void queryClient.invalidateQueries({ queryKey: ['shelf'] });
+  };
+  const jump = (event: FormEvent) => {
+    event.preventDefault();
+    const tag = normaliseTag(scan);
+    if (tag && here.some((s) => s.item.tag === tag)) {
+      setChosen(tag);
+      setFault(undefined);
+    } else setFault(`${scan} does not stand on the shelf.`);
+    setScan('');
+  };
+
+  return (
+    <div className="grid gap-6 p-4 md:p-6 lg:grid-cols-[minmax(0,1fr)_22rem]">
+      <section className="grid content-start gap-4">
+        <div className="flex flex-wrap items-end justify-between gap-3">
+          <h1 className="text-3xl">
+            Walk the shelf <span className="font-medium text-soft">{queue.length} to go</span>
+          </h1>
+          <form onSubmit={jump} className="flex items-end gap-2">
+            <label>
+              <span className="label block">Scan or type a tag</span>
+              <input className="field w-44 uppercase" autoComplete="off" value={scan} onChange={(e) => setScan(e.target.value)} />
+            </label>
+            <button type="submit" className="act-quiet">
+              Go to it
+            </button>
+          </form>
+        </div>
+        {current ? (
+          <form onSubmit={(e) => void submit(e)} noValidate aria-label={`Read ${current.item.tag}`} className="rounded-lg border-2 border-ink bg-sheet p-5">
+            <p className="eyebrow text-soft">Now</p>
+            <h2 className="text-4xl">{current.item.tag}</h2>
+            <p className="text-lg text-soft">
+              {current.item.modelCode}, date code {current.item.dateCode}. Last read {current.item.readings.at(-1)?.voltageV.toFixed(2)} V on{' '}
+              {formatDay(current.item.readings.at(-1)?.at ?? 0, rules.timeZone)}.
+            </p>
+            <div className="mt-4 flex flex-wrap items-end gap-4">
+              <label className="w-52">
+                <span className="label">Rest voltage, V</span>
+                <input
+                  ref={field}
+                  className="field font-label text-4xl! font-semibold"
+                  inputMode="decimal"
+                  autoComplete="off"
+                  value={text}
+                  aria-invalid={fault !== undefined}
+                  onChange={(e) => {
+                    setText(e.target.value);
+                    setFault(undefined);
+                    setProblem(null);
+                  }}
+                />
+              </label>
+              <button type="submit" className="act min-h-13!">
+                {problem?.code === 'ask' ? 'Yes, keep it' : 'Keep, next one'}
+              </button>
+              <p className="text-lg">
+                <span className="label block">By forecast</span>
+                {current.forecast.volts.low.toFixed(2)}–{current.forecast.volts.high.toFixed(2)} V
+              </p>
+            </div>
+            {(fault ?? problem?.message) && (
+              <p role="alert" className="mt-3 rounded-md bg-ochre-pale px-4 py-2 text-lg">
+                {fault ?? problem?.message}
+              </p>
+            )}
+          </form>
+        ) : (
+          <Empty title="Nothing more is due on this walk">
+            <p>{done.length > 0 ? `${done.length} read. Those at or below the line stand beside.` : 'Every battery was read within its month.'}</p>
+            {!all && (
+              <button type="button" className="act" onClick={() => setAll(true)}>
+                Read the others too
+              </button>
+            )}
+            <Link to="/shelf" className="act-quiet">
+              Back to the shelf
+            </Link>
+          </Empty>
+        )}
+        {queue.length > 1 && (
+          <ol aria-label="Next on this walk" className="text-lg">
+            {queue
+              .filter((s) => s !== current)
+              .slice(0, 8)
+              .map((s) => (
+                <NextOne key={s.item.tag} standing={s} onChoose={() => setChosen(s.item.tag)} />
+              ))}
+          </ol>
+        )}
+      </section>
+      <aside aria-label="Read on this walk">
+        <h2 className="mb-2 border-b-2 border-ink pb-1 text-2xl">Read on this walk</h2>
+        {done.length === 0 && <p className="text-lg text-soft">None yet.</p>}
+        <ul>
+          {done.map((d) => (
+            <li key={d.tag} className="flex min-h-13 items-center gap-3 border-b border-line text-lg">
+              <b className="font-label text-xl font-semibold">{d.tag}</b>
+              <span className={d.wantsCharge ? 'text-oxide' : ''}>
+                {d.voltageV.toFixed(2)} V {d.wantsCharge ? '✕ charge it' : '✓'}
+              </span>
+              <span className="ml-auto">{d.wantsCharge && <OpenJob tag={d.tag} purpose="recharge" />}</span>
+            </li>
+          ))}
+        </ul>
+      </aside>
+    </div>
+  );
+}
+
+function NextOne({ standing, onChoose }: { standing: ShelfStanding; onChoose: () => void }) {
+  return (
+    <li className="flex min-h-12 items-center gap-4 border-b border-line">
+      <button type="button" className="wordlink min-h-11 font-label text-xl font-semibold" onClick={onChoose}>
+        {standing.item.tag}
+      </button>
+      <span className="text-soft">{standing.item.modelCode}</span>
+      <span className="ml-auto text-soft">{standing.wants === 'charge' ? standing.because : 'its month is over'}</span>
+    </li>
+  );
+}

@@ -1,0 +1,276 @@
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import type { Problem } from '../../../contract/wire.ts';
+import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
+import { schoolOf } from '../../../core/house/schools.ts';
+import { PURPOSE_WORDS, type Purpose } from '../../../core/procedures/procedure.ts';
+import { formatDay, formatDuration } from '../../../core/quantities/format.ts';
+import { post, ProblemError } from '../../app/api.ts';
+import { useNow } from '../../app/benchClock.ts';
+import { newId } from '../../app/newId.ts';
+import { queryClient, useRules, useShelf } from '../../app/queries.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { Empty, Loading, NotFetched } from '../../app/States.tsx';
+import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
+import { type ShelfStanding, useStandings } from './standings.ts';
+
+/** Wet stock: first in first out, what each holds today by forecast, and what it wants when. */
+export function Shelf() {
+  const now = useNow();
+  const rules = useRules();
+  const { error, refetch } = useShelf();
+  const standings = useStandings();
+  const [model, setModel] = useState('');
+  const [picking, setPicking] = useState<ShelfStanding | null>(null);
+  if (error && !standings) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!standings) return <Loading />;
+  const { check, charge } = shelfHands(standings);
+  const models = [...new Set(standings.map((s) => s.item.modelCode))].sort();
+  const shown = standings.filter((s) => model === '' || s.item.modelCode === model);
+  const firsts = new Set(models.flatMap((m) => firstOut(standings, m)?.item.batteryId ?? []));
+  const { school } = schoolOf('storageRecharge', rules.schools);
+
+  if (standings.length === 0)
+    return (
+      <div className="p-6">
+        <h1 className="sr-only">Shelf</h1>
+        <Empty title="Nothing stands on the shelf">
+          <p>
+            A battery comes here when its job ends with “Onto the shelf”, or with an import that tells its rest voltage. From then on its charge is forecast,
+            and its checks and recharges are called for.
+          </p>
+          <Link to="/records/import" className="act">
+            Bring in a table of stock
+          </Link>
+        </Empty>
+      </div>
+    );
+  return (
+    <div className="p-4 md:p-6">
+      <div className="mb-3 flex flex-wrap items-end justify-between gap-x-6 gap-y-3">
+        <h1 className="text-3xl">
+          Shelf{' '}
+          <span className="font-medium text-soft">
+            {standings.length} {standings.length === 1 ? 'battery' : 'batteries'} at about {rules.shelfC} °C
+          </span>
+        </h1>
+        <div className="flex flex-wrap gap-2">
+          <Link to="/shelf/round" className={check.length + charge.length > 0 ? 'act' : 'act-quiet'}>
+            Walk the shelf{check.length > 0 && `: ${check.length} to read`}
+          </Link>
+          <a href="/api/shelf/list.pdf" className="act-quiet">
+            List, PDF
+          </a>
+          <a href="/api/shelf/list.csv" className="act-quiet">
+            CSV
+          </a>
+          <a href={`/api/tags/sheet.pdf?tags=${shown.map((s) => s.item.tag).join(',')}`} className="act-quiet">
+            Tags
+          </a>
+        </div>
+      </div>
+      <p className="mb-3 max-w-[90ch] text-soft">
+        Recharge by the house rule “{school.name}”: {school.plain} Volts and charge are forecasts from each battery’s own readings, with the middle 80 % of what
+        is believed.
+      </p>
+      {charge.length > 0 && (
+        <p className="mb-3 rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
+          {charge.length === 1 ? 'One battery wants' : `${charge.length} batteries want`} charging: {charge.map((s) => s.item.tag).join(', ')}.
+        </p>
+      )}
+      <label className="mb-2 block w-60">
+        <span className="label">Model</span>
+        <select className="field" value={model} onChange={(e) => setModel(e.target.value)}>
+          <option value="">All of them</option>
+          {models.map((m) => (
+            <option key={m}>{m}</option>
+          ))}
+        </select>
+      </label>
+      <div className="relative overflow-x-auto">
+        <table className="w-full text-left text-lg">
+          <thead className="label border-b-2 border-ink">
+            <tr>
+              <th className="py-1 font-medium">Tag</th>
+              <th className="font-medium max-sm:hidden">Model</th>
+              <th className="font-medium max-md:hidden">On the shelf</th>
+              <th className="font-medium">Holds today</th>
+              <th className="font-medium max-md:hidden">Volts today</th>
+              <th className="font-medium max-lg:hidden">Last read</th>
+              <th className="font-medium">Recharge</th>
+              <th className="font-medium">
+                <span className="sr-only">Acts</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((s) => (
+              <tr key={s.item.batteryId} className={`border-b border-line ${s.wants === 'charge' ? 'bg-ochre-pale/45' : ''}`}>
+                <td className="h-14 pr-4">
+                  <Link to={`/batteries/${s.item.tag}`} className="font-label text-xl font-semibold">
+                    {s.item.tag}
+                  </Link>
+                  {firsts.has(s.item.batteryId) && <span className="ml-2 rounded-sm bg-moss-pale px-1.5 text-sm">first out</span>}
+                </td>
+                <td className="pr-4 max-sm:hidden">{s.item.modelCode}</td>
+                <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">{formatDuration((now - s.item.since) / 1000)}</td>
+                <td className="pr-4">
+                  <ChargeBar standing={s} />
+                </td>
+                <td className="pr-4 whitespace-nowrap max-md:hidden">
+                  <b className="font-label text-xl font-semibold">{s.forecast.volts.mid.toFixed(2)}</b>{' '}
+                  <span className="text-[15px] text-soft">
+                    V, {s.forecast.volts.low.toFixed(2)}–{s.forecast.volts.high.toFixed(2)}
+                  </span>
+                </td>
+                <td className="pr-4 whitespace-nowrap text-soft max-lg:hidden">
+                  {s.item.readings.at(-1)?.voltageV.toFixed(2)} V, {formatDay(s.item.readings.at(-1)?.at ?? 0, rules.timeZone)}
+                </td>
+                <td className="pr-4">
+                  <Due standing={s} now={now} timeZone={rules.timeZone} />
+                </td>
+                <td className="text-right whitespace-nowrap">
+                  {s.item.jobId ? (
+                    <Link to={`/jobs/${s.item.jobId}`} className="wordlink min-h-11">
+                      on the bench
+                    </Link>
+                  ) : (
+                    <span className="inline-flex gap-2">
+                      <OpenJob tag={s.item.tag} purpose="recharge" quiet={s.wants !== 'charge'} />
+                      {s.wants !== 'charge' && (
+                        <button type="button" className="act-quiet px-3!" onClick={() => setPicking(s)}>
+                          Take
+                        </button>
+                      )}
+                    </span>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {picking && <PickDialog standing={picking} onClose={() => setPicking(null)} />}
+    </div>
+  );
+}
+
+/** The charge by forecast: a bar to the middle, its band, and the number. */
+function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
+  const { low, mid, high } = forecast.percent;
+  return (
+    <span className="flex items-center gap-2.5 whitespace-nowrap">
+      <svg width="92" height="18" viewBox="0 0 92 18" aria-hidden className="max-sm:hidden">
+        <rect x="0.5" y="4.5" width="91" height="9" fill="var(--color-sheet)" stroke="var(--color-line)" />
+        <rect x="0.5" y="4.5" width={0.91 * mid} height="9" fill={mid < 60 ? 'var(--color-ochre)' : 'var(--color-moss)'} />
+        <path
+          d={`M${0.5 + 0.91 * low} 9H${0.5 + 0.91 * high}M${0.5 + 0.91 * low} 2v14M${0.5 + 0.91 * high} 2v14`}
+          stroke="var(--color-ink)"
+          strokeWidth="1.5"
+        />
+      </svg>
+      <b className="font-label text-xl font-semibold">{mid.toFixed(0)} %</b>
+      <span className="text-[15px] text-soft max-sm:hidden">
+        {low.toFixed(0)}–{high.toFixed(0)}
+      </span>
+    </span>
+  );
+}
+
+function Due({ standing, now, timeZone }: { standing: ShelfStanding; now: number; timeZone: string }) {
+  if (standing.wants === 'charge')
+    return (
+      <span className="leading-tight">
+        <b className="text-oxide">✕ now</b>
+        <span className="block text-[15px] text-soft">{standing.because}</span>
+      </span>
+    );
+  const far = !Number.isFinite(standing.rechargeAt);
+  return (
+    <span className="leading-tight">
+      {far ? 'not in sight' : formatDay(standing.rechargeAt, timeZone)}
+      <span className="block text-[15px] text-soft">
+        {standing.wants === 'check' ? '◆ read it first' : `read by ${standing.checkAt <= now ? 'now' : formatDay(standing.checkAt, timeZone)}`}
+      </span>
+    </span>
+  );
+}
+
+/** Opens a job for a battery on record and goes there. */
+export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; purpose: Purpose; quiet?: boolean; label?: string }) {
+  const { sign } = useSigning();
+  const navigate = useNavigate();
+  const [busy, setBusy] = useState(false);
+  const open = async () => {
+    const by = await sign();
+    if (!by) return;
+    setBusy(true);
+    try {
+      const { jobId } = await post<{ jobId: string }>(`/api/batteries/${tag}/jobs`, { commandId: newId(), by, purpose, promisedAt: null });
+      await queryClient.invalidateQueries({ queryKey: ['bench'] });
+      void navigate(`/jobs/${jobId}`);
+    } catch (error) {
+      toast.error((error as Error).message);
+      setBusy(false);
+    }
+  };
+  return (
+    <button type="button" className={`${quiet ? 'act-quiet' : 'act'} px-3!`} disabled={busy} onClick={() => void open()}>
+      {label ?? (purpose === 'recharge' ? 'Charge' : PURPOSE_WORDS[purpose])}
+    </button>
+  );
+}
+
+/** Off the shelf for somebody. Another than the one that has stood longest wants a reason. */
+function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: () => void }) {
+  const { sign } = useSigning();
+  const [owner, setOwner] = useState('');
+  const [reason, setReason] = useState('');
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const { tag } = standing.item;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const by = await sign();
+    if (!by) return;
+    try {
+      await post(`/api/shelf/${tag}/pick`, { commandId: newId(), by, owner: owner.trim(), ...(reason.trim() ? { reason: reason.trim() } : {}) });
+      await queryClient.invalidateQueries({ queryKey: ['shelf'] });
+      toast.success(`${tag} is taken for ${owner.trim()}.`);
+      onClose();
+    } catch (error) {
+      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+    }
+  };
+  return (
+    <DialogFrame
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={`Take ${tag} off the shelf`}
+      description={`By forecast it holds ${standing.forecast.percent.mid.toFixed(0)} %. Measure it before it goes.`}
+    >
+      <form onSubmit={(e) => void submit(e)} className="grid gap-3">
+        <Labelled label="For whom, or which machine" message={problem?.fields['owner']}>
+          <input className="field" autoFocus autoComplete="off" value={owner} onChange={(e) => setOwner(e.target.value)} />
+        </Labelled>
+        {problem && (
+          <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+            {problem.message}
+          </p>
+        )}
+        {problem?.fields['reason'] && (
+          <Labelled label="Why this one">
+            <input className="field" value={reason} onChange={(e) => setReason(e.target.value)} />
+          </Labelled>
+        )}
+        <div className="mt-2 flex justify-end gap-3">
+          <DialogBack />
+          <button type="submit" className="act" disabled={owner.trim() === ''}>
+            Take it
+          </button>
+        </div>
+      </form>
+    </DialogFrame>
+  );
+}

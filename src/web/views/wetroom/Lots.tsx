@@ -1,0 +1,229 @@
+import { type FormEvent, type ReactNode, useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { AddLot, Lot, LotKind, Problem } from '../../../contract/wire.ts';
+import { signerName } from '../../../core/procedures/signers.ts';
+import { formatMoment, formatStamp, formatVolume } from '../../../core/quantities/format.ts';
+import { parseReading } from '../../../core/quantities/parseReading.ts';
+import { momentOfWallTime } from '../../../core/quantities/zonedTime.ts';
+import { post, ProblemError } from '../../app/api.ts';
+import { useNow } from '../../app/benchClock.ts';
+import { newId } from '../../app/newId.ts';
+import { queryClient, useLots, useRules, useShop } from '../../app/queries.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { Loading } from '../../app/States.tsx';
+import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
+import { Bay } from './WetRoom.tsx';
+
+const KIND_WORDS: Record<LotKind, string> = { pack: 'Tube packs', acid: 'Bulk acid', water: 'Distilled water' };
+/** A lot is running low below this share. */
+const LOW = 0.15;
+const MONTH_MS = 30 * 86_400_000;
+
+/** Electrolyte in stock: what is left of each lot, when it expires, who took from it and for which battery. */
+export function Lots() {
+  const now = useNow();
+  const rules = useRules();
+  const people = useShop().data?.people ?? [];
+  const { data } = useLots();
+  const [adding, setAdding] = useState(false);
+  return (
+    <Bay
+      title="Electrolyte in stock"
+      aside={
+        <button type="button" className="act-quiet" onClick={() => setAdding(true)}>
+          Add a lot
+        </button>
+      }
+    >
+      {!data ? (
+        <Loading />
+      ) : data.lots.length === 0 ? (
+        <p className="text-lg text-soft">No lot is kept count of. Jobs may still write down the lot they used; counted lots also say what is left.</p>
+      ) : (
+        <ul>
+          {data.lots.map((lot) => (
+            <li key={lot.code} className="border-b border-line py-2">
+              <div className="flex items-center gap-3">
+                <p className="min-w-0 flex-1 text-lg leading-tight">
+                  <b className="font-label text-xl font-semibold">{lot.code}</b>{' '}
+                  <span className="text-soft">
+                    {KIND_WORDS[lot.kind]}
+                    {lot.packCode && ` ${lot.packCode}`}
+                    {lot.sg !== null && `, SG ${lot.sg.toFixed(3)}`}
+                  </span>
+                  <Expiry lot={lot} now={now} timeZone={rules.timeZone} />
+                </p>
+                <p className="text-right leading-tight">
+                  <b className={`font-label text-2xl font-semibold ${lot.leftMl <= LOW * lot.quantityMl ? 'text-oxide' : ''}`}>
+                    {formatVolume(Math.max(0, lot.leftMl), rules.volumeUnit)}
+                  </b>
+                  <span className="block text-[15px] text-soft">of {formatVolume(lot.quantityMl, rules.volumeUnit)}</span>
+                </p>
+              </div>
+              <details>
+                <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-soft">
+                  {lot.uses.length === 0 ? 'Nothing taken yet' : 'What was taken'}
+                </summary>
+                <ul className="pb-1">
+                  {lot.uses.map((u) => (
+                    <li key={`${u.at}${u.ml}${u.jobId}`} className="flex gap-3">
+                      <span className="w-24 text-soft">{formatMoment(u.at, now, rules.timeZone)}</span>
+                      <span className="w-20 text-right">{formatVolume(u.ml, rules.volumeUnit)}</span>
+                      <span className="min-w-0 flex-1 truncate">
+                        {u.jobId && u.tag ? (
+                          <Link to={`/jobs/${u.jobId}`} className="wordlink">
+                            {u.tag}
+                          </Link>
+                        ) : (
+                          u.why
+                        )}
+                      </span>
+                      <span className="text-soft">{signerName(u.by, people)}</span>
+                    </li>
+                  ))}
+                </ul>
+                <UseForm lot={lot} />
+              </details>
+            </li>
+          ))}
+        </ul>
+      )}
+      {adding && <AddDialog onClose={() => setAdding(false)} />}
+    </Bay>
+  );
+}
+
+function Expiry({ lot, now, timeZone }: { lot: Lot; now: number; timeZone: string }): ReactNode {
+  if (lot.expiresAt === null) return null;
+  const over = lot.expiresAt <= now;
+  const soon = !over && lot.expiresAt - now < MONTH_MS;
+  return (
+    <span className={`block text-[15px] ${over ? 'text-oxide' : soon ? 'text-ink' : 'text-soft'}`}>
+      {over ? '✕ expired' : soon ? '◆ expires' : 'expires'} {formatStamp(lot.expiresAt, timeZone).split(',')[0]}
+    </span>
+  );
+}
+
+/** Takes from a lot outside a job. */
+function UseForm({ lot }: { lot: Lot }) {
+  const { sign } = useSigning();
+  const rules = useRules();
+  const [amount, setAmount] = useState('');
+  const [why, setWhy] = useState('');
+  const [fault, setFault] = useState<string>();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const ml = parseReading(amount, 'volume', 'C', rules.volumeUnit);
+    if (!ml.ok) return setFault(ml.message);
+    const by = await sign();
+    if (!by) return;
+    try {
+      await post(`/api/lots/${encodeURIComponent(lot.code)}/uses`, { commandId: newId(), by, ml: ml.value, why: why.trim() });
+      await queryClient.invalidateQueries({ queryKey: ['lots'] });
+      setAmount('');
+      setWhy('');
+      setFault(undefined);
+    } catch (error) {
+      setFault((error as Error).message);
+    }
+  };
+  return (
+    <form onSubmit={(e) => void submit(e)} className="flex flex-wrap items-end gap-2 pb-2">
+      <label className="w-28">
+        <span className="label">Take, {rules.volumeUnit}</span>
+        <input className="field" inputMode="decimal" value={amount} onChange={(e) => setAmount(e.target.value)} />
+      </label>
+      <label className="min-w-36 flex-1">
+        <span className="label">What for</span>
+        <input className="field" value={why} onChange={(e) => setWhy(e.target.value)} />
+      </label>
+      <button type="submit" className="act-quiet" disabled={amount.trim() === '' || why.trim() === ''}>
+        Take it
+      </button>
+      {fault && <p className="w-full text-oxide">{fault}</p>}
+    </form>
+  );
+}
+
+function AddDialog({ onClose }: { onClose: () => void }) {
+  const { sign } = useSigning();
+  const rules = useRules();
+  const [kind, setKind] = useState<LotKind>('acid');
+  const [texts, setTexts] = useState({ code: '', packCode: '', sg: '1.265', quantity: '', expires: '' });
+  const [faults, setFaults] = useState<Record<string, string>>({});
+  const set = (key: keyof typeof texts) => (e: { target: { value: string } }) => {
+    setTexts((old) => ({ ...old, [key]: e.target.value }));
+    setFaults({});
+  };
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const quantity = parseReading(texts.quantity, 'volume', 'C', rules.volumeUnit);
+    const sg = kind === 'acid' ? parseReading(texts.sg, 'specificGravity') : null;
+    const found = { ...(quantity.ok ? {} : { 'lot.quantityMl': quantity.message }), ...(sg?.ok === false ? { 'lot.sg': sg.message } : {}) };
+    setFaults(found);
+    if (!quantity.ok || sg?.ok === false) return;
+    const by = await sign();
+    if (!by) return;
+    const body: AddLot = {
+      commandId: newId(),
+      by,
+      lot: {
+        code: texts.code.trim(),
+        kind,
+        packCode: kind === 'pack' ? texts.packCode.trim() : null,
+        sg: sg?.ok ? sg.value : null,
+        quantityMl: quantity.value,
+        expiresAt: texts.expires === '' ? null : momentOfWallTime(`${texts.expires}T23:59`, rules.timeZone),
+      },
+    };
+    try {
+      await post('/api/lots', body);
+      await queryClient.invalidateQueries({ queryKey: ['lots'] });
+      toast.success(`Lot ${body.lot.code} is in stock.`);
+      onClose();
+    } catch (error) {
+      const fields: Problem['fields'] = error instanceof ProblemError ? error.problem.fields : {};
+      setFaults(Object.keys(fields).length > 0 ? fields : { root: (error as Error).message });
+    }
+  };
+  const field = (key: keyof typeof texts, label: string, fault: string, type = 'text') => (
+    <Labelled label={label} message={faults[fault]}>
+      <input type={type} className="field" autoComplete="off" value={texts[key]} onChange={set(key)} aria-invalid={!!faults[fault]} />
+    </Labelled>
+  );
+  return (
+    <DialogFrame open onOpenChange={(open) => !open && onClose()} title="Add a lot" description="What came in. Jobs take from it by its code.">
+      <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
+        <Labelled label="What it is">
+          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as LotKind)}>
+            {Object.entries(KIND_WORDS).map(([key, word]) => (
+              <option key={key} value={key}>
+                {word}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+        <div className="grid grid-cols-2 gap-3">
+          {field('code', 'Lot', 'lot.code')}
+          {kind === 'pack' && field('packCode', 'Code of the packs', 'lot.packCode')}
+          {kind === 'acid' && field('sg', 'SG at 25 °C', 'lot.sg')}
+          {field('quantity', `In all, ${rules.volumeUnit}`, 'lot.quantityMl')}
+          {field('expires', 'Expires (empty: never)', 'lot.expiresAt', 'date')}
+        </div>
+        {faults['root'] && (
+          <p role="alert" className="text-oxide">
+            {faults['root']}
+          </p>
+        )}
+        <div className="mt-1 flex justify-end gap-3">
+          <DialogBack />
+          <button type="submit" className="act" disabled={texts.code.trim() === ''}>
+            Into stock
+          </button>
+        </div>
+      </form>
+    </DialogFrame>
+  );
+}

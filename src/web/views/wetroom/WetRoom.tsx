@@ -1,0 +1,38 @@
+import type { ReactNode } from 'react';
+import { Air } from './Air.tsx';
+import { CorrectSg, Mix, Spill, TopUp } from './Calculators.tsx';
+import { Lots } from './Lots.tsx';
+
+/** Where acid and water are kept, mixed, corrected and neutralised, and the air that clears the gas. */
+export function WetRoom() {
+  return (
+    <div className="grid gap-x-8 gap-y-6 p-4 md:p-6 xl:grid-cols-[minmax(0,1fr)_minmax(0,27rem)]">
+      <h1 className="text-3xl xl:col-span-2">Wet room</h1>
+      <div className="grid min-w-0 content-start gap-6">
+        <Mix />
+        <div className="grid gap-6 md:grid-cols-2">
+          <CorrectSg />
+          <TopUp />
+        </div>
+        <Spill />
+      </div>
+      <div className="grid min-w-0 content-start gap-6">
+        <Air />
+        <Lots />
+      </div>
+    </div>
+  );
+}
+
+/** One piece of wet-room work under its own heading. */
+export function Bay({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
+  return (
+    <section aria-label={title} className="min-w-0">
+      <div className="mb-3 flex flex-wrap items-baseline justify-between gap-3 border-b-2 border-ink pb-1">
+        <h2 className="text-2xl">{title}</h2>
+        {aside}
+      </div>
+      {children}
+    </section>
+  );
+}
