@@ -90,6 +90,7 @@ export type BatteryEvent =
 
 export interface RecordWire {
   battery: Battery;
+  model: CatalogueModel;
   procedures: Record<string, Procedure>;
   jobs: JobWire[];
   events: LoggedEvent[];

@@ -69,7 +69,8 @@ describe('families', () => {
     const lithium = kindOf('lithium');
     expect('refusal' in lithium && lithium.refusal).to.include('not lead-acid');
     expect(() => kindOf('nickel')).to.throw('No battery kind');
-    expect(KINDS.filter((k) => 'procedure' in k)).to.have.length(1);
+    expect(KINDS.filter((k) => 'refusal' in k).map((k) => k.key)).to.deep.equal(['lithium']);
+    expect(KINDS).to.have.length(6);
   });
 });
 

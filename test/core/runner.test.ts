@@ -307,7 +307,8 @@ describe('readings', () => {
     expect(read({ takenAt: START - MINUTE })).to.include('before the job');
     expect(read({ takenAt: d.now - 2 * HOUR })).to.include('before the charge');
     expect(read({ values: { voltageV: 13.6 } })).to.include('Type the amps');
-    expect(read({ values: { ...values, specificGravity: 1.2 } })).to.include('does not belong');
+    expect(read({ values: { ...values, massG: 4000 } })).to.include('does not belong');
+    expect(read({ values: { ...values, specificGravity: 1.2 } })).to.include('no hydrometer');
     expect(read({ values: { ...values, voltageV: 400 } })).to.include('between -60 and 60');
     expect(read({ role: 'load', values: { voltageV: 10, temperatureC: 20 } })).to.include('not the step in hand');
     expect(read({ role: 'rest', values: { voltageV: 12.8 } })).to.include('comes after the charge');
@@ -361,7 +362,7 @@ describe('the verdict', () => {
     const d = new Driver().to('ocv');
     d.send({ type: 'skip', stepId: 'ocv', reason: 'Meter away' });
     d.send({ type: 'skip', stepId: 'load', reason: 'Tester away' });
-    expect(refusal(() => d.send({ type: 'giveVerdict', stepId: 'verdict' })).message).to.include('No rest voltage was measured. No load test was made.');
+    expect(refusal(() => d.send({ type: 'giveVerdict', stepId: 'verdict' })).message).to.include('No rest voltage was measured. Neither a load test');
     d.send({ type: 'reopen', stepId: 'ocv', reason: 'Meter is back' });
     expect(d.step).to.equal('ocv');
     expect(d.job.state.deviations.map((x) => x.what)).to.deep.equal(['Step skipped', 'Step skipped', 'Step reopened']);

@@ -18,6 +18,8 @@ import { judge, jobChemistry } from './verdict.ts';
 export interface StockedLot {
   code: string;
   kind: 'pack' | 'acid' | 'water';
+  /** Code of its packs, for tube packs. */
+  packCode: string | null;
   expired: boolean;
   leftMl: number;
 }
@@ -60,6 +62,8 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     case 'matchPack': {
       at(job, command.stepId, 'pack');
       mayUse(context.lot, 'pack');
+      if (context.lot && context.lot.packCode !== job.plan.model.electrolyteCode)
+        throw new Refused(`Lot ${context.lot.code} holds ${context.lot.packCode ?? ''} packs, says the wet room.`, 'forbidden', 'lot');
       const wanted = job.plan.model.electrolyteCode;
       const code = command.code.trim();
       if (code !== wanted) return [{ type: 'pack.refused', code }];

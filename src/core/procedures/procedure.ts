@@ -7,8 +7,8 @@ export type Purpose = 'commission' | 'recharge' | 'display' | 'service';
 export const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
   commission: 'Commission',
   recharge: 'Recharge for the shelf',
-  display: 'Out of a display machine',
-  service: 'Twice-yearly service',
+  display: 'From a display machine',
+  service: 'Service',
 };
 
 /** How a stretch of a job looks on the ribbon. */

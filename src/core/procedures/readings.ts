@@ -63,6 +63,8 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   checkCells(job, command.role, command.cells);
   checkStandard(job, command.role, command.standard);
   if (command.role === 'charge') {
+    if (command.values.specificGravity !== undefined && leadAcidKind(job.plan.model.kind).ports !== 'serviceable')
+      throw new Refused('Its cells are closed: no hydrometer reaches them.', 'invalid', 'specificGravity');
     if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
     if (at < chargeStartedAt(state.charge) - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
     at = Math.max(at, chargeStartedAt(state.charge));

@@ -4,12 +4,19 @@ import type { BatteryModel } from '../../core/batteries/model.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../core/house/rules.ts';
 import type { Job } from '../../core/procedures/job.ts';
 import { settle } from '../../core/procedures/settle.ts';
-import type { Person } from '../../contract/wire.ts';
+import { BATTERY_FIELDS } from '../../core/exchange/imports.ts';
+import { parseTable } from '../../core/exchange/parseTable.ts';
+import { matchColumns, readTable } from '../../core/exchange/table.ts';
+import type { Purpose } from '../../core/procedures/procedure.ts';
+import type { ImportedBattery, LotKind, Person } from '../../contract/wire.ts';
 import { Changes } from '../http/changes.ts';
 import type { Context } from '../context.ts';
 import { writeRules } from '../context.ts';
-import { takeIn } from '../resources/batteries/batteries.ts';
+import { openJobFor, takeIn } from '../resources/batteries/batteries.ts';
+import { importBatteries } from '../resources/exchange/imports.ts';
 import { jobWire, procedureOf, sendCommand } from '../resources/jobs/jobs.ts';
+import { readOnShelf } from '../resources/shelf/shelf.ts';
+import { addLot } from '../resources/wetroom/lots.ts';
 import type { Store } from '../store/store.ts';
 import { commandOf, readStoryLine, type StoryLine } from './storyteller.ts';
 
@@ -26,6 +33,9 @@ interface BenchStory {
   dateCode: string;
   /** Minutes from the demo's start; null for shelf stock. */
   promised: number | null;
+  /** A tray of so many, its tags running on; each line is told of every one of them. */
+  count?: number;
+  purpose?: Purpose;
   by: string;
   story: string[];
   /** Charged on the instrument of a place from that minute on. */
@@ -71,18 +81,22 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
   const models = await readJson<Partial<BatteryModel>[]>(folder, 'models.json');
   const stories = [...(await readJson<PastBattery[]>(folder, 'history.json')).map(storyOfPast), ...(await readJson<BenchStory[]>(folder, 'bench.json'))];
   const start = Date.parse(shop.start);
-  const blank = { kind: 'agm-dry', cca: null, ccaStandard: null, fillSg: null, chargeA: null, ceilingV: null, dwellS: null, soakS: null, passV: null };
+  const blank = { kind: 'agm-dry', cca: null, ccaStandard: null, fillSg: null, chargeA: null, ceilingV: null, dwellS: null, soakS: null, passV: null, electrolyteCode: null, electrolyteMl: null, caps: null };
 
   await store.write(async (transaction) => {
     await writeRules(store, { ...DEFAULT_RULES, ...shop.rules }, transaction);
-    await store.tables.people.bulkCreate(shop.people, { transaction });
+    await store.tables.people.bulkCreate(
+      shop.people.map((person) => ({ ...person, pinHash: null })),
+      { transaction },
+    );
     await store.tables.models.bulkCreate(models.map((m) => ({ id: randomUUID(), ...blank, ...m })) as never[], { transaction });
   });
 
   let now = start;
   const context: Context = { store, changes: new Changes(), clock: { now: () => now, rate: 1, demo: true, setRate: () => undefined } };
   const known = await store.tables.models.findAll({ raw: true });
-  const jobs = new Map<string, string>();
+  await seedStock(context, folder, start, (at) => (now = at));
+  const jobs = new Map<string, string[]>();
   const acts = stories.flatMap((battery) => {
     const lines = battery.story.flatMap(readStoryLine);
     const takenIn: StoryLine = { minute: (lines[0]?.minute ?? 0) - 4, verb: 'taken-in', words: [] };
@@ -92,28 +106,70 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
 
   for (const { battery, line } of acts) {
     now = start + line.minute * MINUTE_MS;
-    const write = { commandId: randomUUID(), by: line.verb === 'lead' ? 'greta' : battery.by };
+    const by = line.verb === 'lead' ? 'greta' : battery.by;
+    const write = () => ({ commandId: randomUUID(), by });
     if (line.verb === 'taken-in') {
+      const { tag, dateCode, owner, purpose = 'commission', count = 1 } = battery;
       const modelId = known.find((m) => m.code === battery.model)?.id ?? '';
       const promisedAt = battery.promised === null ? null : start + battery.promised * MINUTE_MS;
-      jobs.set(battery.tag, (await takeIn(context, { ...write, purpose: 'commission', count: 1, tag: battery.tag, modelId, dateCode: battery.dateCode, owner: battery.owner, promisedAt })).jobId);
+      const onRecord = await store.tables.batteries.count({ where: { tag } });
+      const jobIds = onRecord
+        ? [(await openJobFor(context, tag, { ...write(), purpose, promisedAt })).jobId]
+        : (await takeIn(context, { ...write(), purpose, count, tag, modelId, dateCode, owner, promisedAt })).jobIds;
+      jobs.set(tag, jobIds);
       continue;
     }
-    const jobId = jobs.get(battery.tag) as string;
-    const wire = await jobWire(store, jobId);
-    const job: Job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
-    try {
-      await sendCommand(context, jobId, { ...write, command: commandOf(line, job) });
-    } catch (error) {
-      throw new Error(`${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`, { cause: error });
+    // A charge on a place is told for the first of a tray; the others take the places after it.
+    for (const [i, jobId] of (jobs.get(battery.tag) ?? []).entries()) {
+      const wire = await jobWire(store, jobId);
+      const job: Job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
+      const command = commandOf(line, job);
+      try {
+        await sendCommand(context, jobId, { ...write(), command: command.type === 'startCharge' ? { ...command, place: command.place + i } : command });
+      } catch (error) {
+        throw new Error(`${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`, { cause: error });
+      }
     }
   }
   const at = (minute: number) => start + minute * MINUTE_MS;
   return stories.flatMap(({ tag, by, live }) => {
     if (!live) return [];
     const mischief = live.mischief && { ...live.mischief, from: at(live.mischief.from), to: at(live.mischief.to) };
-    return [{ jobId: jobs.get(tag) as string, by, place: live.place, at: at(live.minute), ...(mischief ? { mischief } : {}) }];
+    return [{ jobId: jobs.get(tag)?.[0] ?? '', by, place: live.place, at: at(live.minute), ...(mischief ? { mischief } : {}) }];
   });
+}
+
+/** What stood on the shelf before: a table brought in, the rounds read since, and the electrolyte in stock. */
+async function seedStock(context: Context, folder: URL, start: number, setNow: (at: number) => void): Promise<void> {
+  const table = async (name: string) => parseTable(await readFile(new URL(name, folder)), 1000);
+  const { headings, rows } = await table('stock.csv');
+  const stock = readTable(rows, BATTERY_FIELDS, matchColumns(headings, BATTERY_FIELDS), 'tag');
+  if (stock.faults[0]) throw new Error(`stock.csv, row ${stock.faults[0].row}: ${stock.faults[0].message}`);
+  const rounds = (await table('rounds.csv')).rows.map(([at = '', tag = '', volts = '', by = '']) => ({ at: Date.parse(at), tag, voltageV: Number(volts), by }));
+  const write = (by: string) => ({ commandId: randomUUID(), by });
+  // The table came in after its newest reading; rounds walked before that were typed in from paper then.
+  setNow(Math.max(...stock.rows.map((r) => r.values['readAt'] as number)) + 3_600_000);
+  await importBatteries(context, { ...write('greta'), batteries: stock.rows.map((r) => r.values as unknown as ImportedBattery) });
+  const tableIn = Math.max(...stock.rows.map((r) => r.values['readAt'] as number)) + 3_600_000;
+  for (const { expires, added, ...lot } of await readJson<LotFile[]>(folder, 'lots.json')) {
+    setNow(Date.parse(added));
+    await addLot(context, { ...write('greta'), lot: { packCode: null, sg: null, ...lot, expiresAt: expires === null ? null : Date.parse(expires) } });
+  }
+  for (const { at, tag, voltageV, by } of rounds.sort((a, b) => a.at - b.at)) {
+    setNow(Math.max(at, tableIn));
+    await readOnShelf(context, tag, { ...write(by), voltageV, takenAt: at });
+  }
+  setNow(start);
+}
+
+interface LotFile {
+  code: string;
+  kind: LotKind;
+  packCode?: string;
+  sg?: number;
+  quantityMl: number;
+  expires: string | null;
+  added: string;
 }
 
 /** A battery of the past as a story: an ordinary day, its own results at the end. */

@@ -32,6 +32,20 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
       return usual(job);
     case 'pack':
       return { type: 'matchPack', stepId, code: text, lot: 'L-2602' };
+    case 'acid':
+      return { type: 'matchAcid', stepId, lot: words[0] ?? '', specificGravity: n[1] as number, temperatureC: n[2] as number, batteryC: n[3] as number };
+    case 'amount':
+      return { type: 'confirmDone', stepId, amountMl: n[0] as number };
+    case 'ports':
+      return { type: 'answerPorts', stepId, ports: words };
+    case 'arrival':
+      return { type: 'read', role: 'arrival', values: { voltageV: n[0] as number } };
+    case 'cells':
+      return { type: 'read', role: 'cells', values: { temperatureC: n[0] as number }, cells: n.slice(1).map((specificGravity) => ({ specificGravity })) };
+    case 'analyser':
+      return { type: 'read', role: 'analyser', values: { ccaA: n[0] as number }, standard: job.plan.model.ccaStandard ?? 'EN' };
+    case 'water':
+      return { type: 'topUp', liquid: 'water', lot: words[0] ?? '', ml: n[1] as number, cells: n.slice(2) };
     case 'foil-broken':
       return { type: 'answerChecks', stepId, answers: { foil: false } };
     case 'charge':

@@ -16,7 +16,7 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       segment: 'hands',
       handsS: 180,
       act: 'Judge',
-      title: 'Judge the acid: SG {fillSg} at 25 °C',
+      title: 'Judge the acid: {fillSg} at 25 °C',
       detail:
         'Hydrometer and thermometer into the bulk container. Warm acid reads low, so what you read is corrected before it is judged. Acid and battery between 16 and 30 °C.',
       hazards: ['acid'],

@@ -123,6 +123,7 @@ export async function recordOf(store: Store, tag: string): Promise<RecordWire> {
     battery: (await batteriesById(store, [row.id])).get(row.id) as Battery,
     procedures: await proceduresOf(store, jobs),
     jobs,
+    model: (await store.tables.models.findByPk(row.modelId, { raw: true })) as CatalogueModel,
     shelfReadings: shelfReadingsOf(
       await store.tables.readings.findAll({ where: { batteryId: row.id, jobId: null as never }, order: [['at', 'ASC']], raw: true }),
     ),

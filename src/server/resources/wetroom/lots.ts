@@ -66,7 +66,7 @@ export async function stockedLot(store: Store, code: string, now: number, transa
   const row = (await store.tables.lots.findByPk(code, { raw: true, transaction })) as LotRow | null;
   if (!row) return undefined;
   const used = ((await store.tables.lotUses.sum('ml', { where: { lot: code }, transaction })) as number | null) ?? 0;
-  return { code, kind: row.kind, expired: row.expiresAt !== null && row.expiresAt <= now, leftMl: row.quantityMl - used };
+  return { code, kind: row.kind, packCode: row.packCode, expired: row.expiresAt !== null && row.expiresAt <= now, leftMl: row.quantityMl - used };
 }
 
 /** Writes down what a job took from lots in stock. */

@@ -43,7 +43,7 @@ export function BenchRows({ open, ended, now, rules }: Props) {
     localStorage.setItem(RANGE_KEY, next);
     setRange(next as RangeKey);
   };
-  const rows = [...open, ...ended];
+  const rows = [...collapseTrays(open), ...collapseTrays(ended)];
 
   return (
     <>
@@ -81,8 +81,8 @@ export function BenchRows({ open, ended, now, rules }: Props) {
         </span>
       </div>
       <ol className="relative border-t border-line">
-        {rows.map((item) => (
-          <Row key={item.wire.id} item={item} now={now} span={span} width={width} nowX={nowX} rules={rules} />
+        {rows.map(({ item, alike }) => (
+          <Row key={item.wire.id} item={item} alike={alike} now={now} span={span} width={width} nowX={nowX} rules={rules} />
         ))}
       </ol>
     </>
@@ -91,8 +91,30 @@ export function BenchRows({ open, ended, now, rules }: Props) {
 
 const GRID = 'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
 
+/** A row of the bench: one battery, or the first of a tray with those that stand exactly as it does. */
+interface BenchRow {
+  item: BenchItem;
+  alike: BenchItem[];
+}
+
+/** Batteries of one tray at the same step share a row, so that a full bench stays readable; those apart keep their own. */
+function collapseTrays(items: readonly BenchItem[]): BenchRow[] {
+  const rows: BenchRow[] = [];
+  const standing = ({ wire, job: { state } }: BenchItem) =>
+    state.charge && state.charge.mode !== 'ended'
+      ? wire.id
+      : [wire.battery.trayId, state.status, state.attempt, state.current?.stepId, state.current?.dueAt, state.outcome, state.paused?.at].join();
+  for (const item of items) {
+    const known = item.wire.battery.trayId ? rows.find((r) => standing(r.item) === standing(item)) : undefined;
+    if (known) known.alike.push(item);
+    else rows.push({ item, alike: [] });
+  }
+  return rows;
+}
+
 interface RowProps {
   item: BenchItem;
+  alike: BenchItem[];
   now: number;
   span: TimeSpan;
   width: number;
@@ -100,7 +122,7 @@ interface RowProps {
   rules: HouseRules;
 }
 
-function Row({ item, now, span, width, nowX, rules }: RowProps) {
+function Row({ item, alike, now, span, width, nowX, rules }: RowProps) {
   const { wire, job } = item;
   const { battery } = wire;
   const hand = nextHand(job, now);
@@ -115,7 +137,15 @@ function Row({ item, now, span, width, nowX, rules }: RowProps) {
         to={`/jobs/${wire.id}`}
         className="min-w-0 outline-none after:absolute after:inset-0 focus-visible:after:outline-3 focus-visible:after:outline-slate"
       >
-        <b className="block font-label text-xl leading-tight font-semibold">{battery.tag}</b>
+        <b className="block font-label text-xl leading-tight font-semibold whitespace-nowrap">
+          {battery.tag}
+          {alike.length > 0 && (
+            <span className="ml-1.5 rounded-sm bg-ink px-1.5 text-base text-sheet" title={alike.map((a) => a.wire.battery.tag).join(', ')}>
+              +{alike.length}
+              <span className="sr-only"> of its tray stand alike: {alike.map((a) => a.wire.battery.tag).join(', ')}</span>
+            </span>
+          )}
+        </b>
         <span className="block truncate text-[15px] text-soft" title={`${battery.modelCode}, ${battery.owner}`}>
           {battery.owner}
         </span>

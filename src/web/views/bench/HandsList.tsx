@@ -46,26 +46,32 @@ export function HandsList({ lines, now, timeZone }: Props) {
         Hands
       </h2>
       {lines.length === 0 && <p className="text-lg text-soft">Nothing on the bench needs hands.</p>}
+      {GROUPS.slice(0, 2).map((group) => (
+        <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
+      ))}
       <ShelfHands />
-      {GROUPS.map(({ urgency, title, aside }) => {
-        const group = lines.filter((l) => l.urgency === urgency);
-        if (group.length === 0) return null;
-        const alarm = urgency === 'overdue';
-        return (
-          <section key={urgency} className="mb-5" aria-label={title}>
-            <h3 className={`flex justify-between border-b-2 pb-1 text-lg ${alarm ? 'border-oxide text-oxide' : 'border-ink'}`}>
-              {title}
-              <span className="font-medium text-soft">{aside || group.reduce((sum, l) => sum + l.jobs.length, 0)}</span>
-            </h3>
-            <ul>
-              {group.map((line) => (
-                <Line key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`} line={line} now={now} timeZone={timeZone} />
-              ))}
-            </ul>
-          </section>
-        );
-      })}
+      {GROUPS.slice(2).map((group) => (
+        <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
+      ))}
     </>
+  );
+}
+
+function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof GROUPS)[number]) {
+  const own = lines.filter((l) => l.urgency === urgency);
+  if (own.length === 0) return null;
+  return (
+    <section className="mb-5" aria-label={title}>
+      <h3 className={`flex justify-between border-b-2 pb-1 text-lg ${urgency === 'overdue' ? 'border-oxide text-oxide' : 'border-ink'}`}>
+        {title}
+        <span className="font-medium text-soft">{aside || own.reduce((sum, l) => sum + l.jobs.length, 0)}</span>
+      </h3>
+      <ul>
+        {own.map((line) => (
+          <Line key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`} line={line} now={now} timeZone={timeZone} />
+        ))}
+      </ul>
+    </section>
   );
 }
 

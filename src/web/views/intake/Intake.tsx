@@ -83,8 +83,13 @@ export function Intake() {
 
   return (
     <div className="grid gap-x-8 p-4 md:p-6 lg:grid-cols-[minmax(19rem,24rem)_1fr]">
-      <form onSubmit={(e) => void submit(e)} noValidate className="grid content-start gap-3.5">
-        <h1 className="text-3xl">Take a battery in</h1>
+      <form onSubmit={(e) => void submit(e)} noValidate className="grid content-start gap-3">
+        <div className="flex items-center justify-between gap-3">
+          <h1 className="text-3xl">Take a battery in</h1>
+          <button type="button" className="wordlink min-h-11 text-soft" onClick={() => setAdding(true)}>
+            Add a model
+          </button>
+        </div>
         <Labelled label="Model" message={message('modelId')}>
           <select className="field" {...register('modelId')} aria-invalid={!!message('modelId')}>
             <option value="">Choose from the catalogue</option>
@@ -96,20 +101,17 @@ export function Intake() {
           </select>
         </Labelled>
         {kind && (
-          <p className="text-soft">
+          <p className="-mt-1.5 text-[15px] leading-snug text-soft">
             <b className="text-ink">{kind.name}.</b> {kind.arrives}
           </p>
         )}
-        <button type="button" className="act-quiet justify-self-start" onClick={() => setAdding(true)}>
-          Add a model
-        </button>
         <fieldset>
           <legend className="label mb-1">What it comes for</legend>
           <div className="flex flex-wrap gap-2">
             {COMES_FOR.map((p) => (
               <label
                 key={p}
-                className={`act-quiet cursor-pointer has-focus-visible:outline-3 has-focus-visible:outline-slate ${purpose === p ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+                className={`act-quiet cursor-pointer px-3! has-focus-visible:outline-3 has-focus-visible:outline-slate ${purpose === p ? 'border-ink! bg-ink! text-sheet!' : ''}`}
               >
                 <input type="radio" value={p} className="sr-only" {...register('purpose')} />
                 {PURPOSE_WORDS[p]}

@@ -21,6 +21,7 @@ import { OpenJob } from '../shelf/Shelf.tsx';
 import { ChargeTrace } from './ChargeTrace.tsx';
 import { ImportLogDialog } from './ImportLogDialog.tsx';
 import { LogChart } from './LogChart.tsx';
+import { ShelfChart } from './ShelfChart.tsx';
 import ReadingsChart from './ReadingsChart.tsx';
 
 const ALONG = 'flex min-h-11 items-center rounded-md px-3 text-left hover:bg-hair';
@@ -42,11 +43,11 @@ function OpenRecord({ record }: { record: RecordWire }) {
   const nameOf = (id: string) => signerName(id, people);
   const jobs = record.jobs.map((wire) => ({ wire, job: jobOf(wire, record.procedures[wire.procedureId] as never, now) }));
   const latest = jobs.at(-1);
-  const readings = [...jobs.flatMap(({ job }) => job.state.readings), ...record.shelfReadings].sort((a, b) => a.at - b.at);
+  const readings = jobs.flatMap(({ job }) => job.state.readings);
   const open = jobs.some(({ job }) => job.state.status === 'running' || job.state.status === 'with-lead');
   const ended = latest?.job.state.outcome;
   const [bringing, setBringing] = useState(false);
-  const model = latest?.job.plan.model;
+  const model = latest?.job.plan.model ?? record.model;
 
   const standing = record.stock && record.stock.jobId === null ? standingOf(record.stock, rules, now) : null;
 
@@ -62,7 +63,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
           {[
             ['For', battery.owner],
             ['Model', `${battery.modelCode}, ${battery.modelName}`],
-            ['Rating', model ? `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}` : ''],
+            ['Rating', `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}`],
             ['Date code', battery.dateCode],
             ['Taken in', formatStamp(battery.takenInAt, rules.timeZone)],
           ].map(([label, value]) => (
@@ -77,7 +78,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
         <div className="flex flex-wrap items-center gap-2 md:ml-auto">
           {!open && ended !== 'recycle' && ended !== 'refused' && (
             <>
-              {!latest && <OpenJob tag={battery.tag} purpose="commission" label="Commission it" quiet={false} />}
+              {!latest && !record.stock && <OpenJob tag={battery.tag} purpose="commission" label="Commission it" quiet={false} />}
               <OpenJob tag={battery.tag} purpose="recharge" label="Recharge" />
               <OpenJob tag={battery.tag} purpose="service" label="Service" />
             </>
@@ -165,10 +166,11 @@ function OpenRecord({ record }: { record: RecordWire }) {
       ))}
       <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">Readings over time</h2>
-        {readings.length === 0 && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
+        {readings.length === 0 && !record.stock && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
         {readings.length > 1 && latest && (
           <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />
         )}
+        {record.stock && <ShelfChart item={record.stock} rules={rules} now={now} />}
         {record.shelfReadings.length > 0 && (
           <p className="mb-2 text-lg">
             <span className="text-soft">On the shelf: </span>

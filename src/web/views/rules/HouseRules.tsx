@@ -78,7 +78,6 @@ function RulesForm({ rules }: { rules: HouseRules }) {
           {problem.message}
         </p>
       )}
-      {changed && <WhatChanges before={rules} after={wanted} />}
       <p className="max-w-[70ch] text-lg text-soft">The maker's printed value comes first, then the choice made here. The first of each row is the default.</p>
       {QUESTION_KEYS.map((key) => (
         <fieldset key={key} className="border-t border-line pt-3">
@@ -169,6 +168,11 @@ function RulesForm({ rules }: { rules: HouseRules }) {
         problem={(i, field) => problem?.fields[`rules.instruments.${i}.${field}`]}
         onChange={(instruments) => setDraft({ ...draft, instruments })}
       />
+      {changed && (
+        <div className="sticky bottom-2 z-10 max-md:bottom-18">
+          <WhatChanges before={rules} after={wanted} />
+        </div>
+      )}
     </form>
   );
 }

@@ -13,9 +13,12 @@ export function WhatChanges({ before, after }: { before: HouseRules; after: Hous
     const usable = (models ?? []).map(({ id: _, ...model }) => model);
     return whatChanges(usable, before, draft);
   }, [models, before, draft]);
-  if (changes.length === 0) return <p className="text-soft">No number of a new job moves with this.</p>;
+  if (changes.length === 0) return <p className="rounded-lg border-2 border-ink bg-sheet px-4 py-2 text-lg">No number of a new job moves with this.</p>;
   return (
-    <section aria-label="What changes" className="rounded-lg border-2 border-ink bg-sheet p-4">
+    <section
+      aria-label="What changes"
+      className="max-h-[38dvh] overflow-y-auto rounded-lg border-2 border-ink bg-sheet px-4 py-2 shadow-[0_-4px_18px_#211c1722]"
+    >
       <h2 className="text-xl">What changes in new jobs</h2>
       <ul className="mt-1">
         {changes.map((c) => (

@@ -4,7 +4,7 @@ import type { Problem } from '../../../contract/wire.ts';
 import { forCells } from '../../../core/batteries/chemistry.ts';
 import { normaliseTag } from '../../../core/batteries/tag.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
-import { formatDay } from '../../../core/quantities/format.ts';
+import { formatStamp } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ProblemError, Unreachable } from '../../app/api.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
@@ -104,7 +104,7 @@ export function Round() {
             <h2 className="text-4xl">{current.item.tag}</h2>
             <p className="text-lg text-soft">
               {current.item.modelCode}, date code {current.item.dateCode}. Last read {current.item.readings.at(-1)?.voltageV.toFixed(2)} V on{' '}
-              {formatDay(current.item.readings.at(-1)?.at ?? 0, rules.timeZone)}.
+              {formatStamp(current.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}.
             </p>
             <div className="mt-4 flex flex-wrap items-end gap-4">
               <label className="w-52">

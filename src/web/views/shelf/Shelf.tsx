@@ -5,7 +5,7 @@ import type { Problem } from '../../../contract/wire.ts';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
 import { PURPOSE_WORDS, type Purpose } from '../../../core/procedures/procedure.ts';
-import { formatDay, formatDuration } from '../../../core/quantities/format.ts';
+import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
 import { post, ProblemError } from '../../app/api.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { newId } from '../../app/newId.ts';
@@ -15,6 +15,8 @@ import { Empty, Loading, NotFetched } from '../../app/States.tsx';
 import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { type ShelfStanding, useStandings } from './standings.ts';
+
+const DAY_MS = 86_400_000;
 
 /** Wet stock: first in first out, what each holds today by forecast, and what it wants when. */
 export function Shelf() {
@@ -114,8 +116,8 @@ export function Shelf() {
                   </Link>
                   {firsts.has(s.item.batteryId) && <span className="ml-2 rounded-sm bg-moss-pale px-1.5 text-sm">first out</span>}
                 </td>
-                <td className="pr-4 max-sm:hidden">{s.item.modelCode}</td>
-                <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">{formatDuration((now - s.item.since) / 1000)}</td>
+                <td className="pr-4 whitespace-nowrap max-sm:hidden">{s.item.modelCode}</td>
+                <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">{Math.floor((now - s.item.since) / DAY_MS)} d</td>
                 <td className="pr-4">
                   <ChargeBar standing={s} />
                 </td>
@@ -126,7 +128,7 @@ export function Shelf() {
                   </span>
                 </td>
                 <td className="pr-4 whitespace-nowrap text-soft max-lg:hidden">
-                  {s.item.readings.at(-1)?.voltageV.toFixed(2)} V, {formatDay(s.item.readings.at(-1)?.at ?? 0, rules.timeZone)}
+                  {s.item.readings.at(-1)?.voltageV.toFixed(2)} V, {formatStamp(s.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}
                 </td>
                 <td className="pr-4">
                   <Due standing={s} now={now} timeZone={rules.timeZone} />
@@ -184,7 +186,7 @@ function Due({ standing, now, timeZone }: { standing: ShelfStanding; now: number
     return (
       <span className="leading-tight">
         <b className="text-oxide">✕ now</b>
-        <span className="block text-[15px] text-soft">{standing.because}</span>
+        <span className="block text-[15px] whitespace-nowrap text-soft">{standing.because}</span>
       </span>
     );
   const far = !Number.isFinite(standing.rechargeAt);

@@ -66,7 +66,7 @@ function Line({ label, need, room }: { label: string; need: number; room: number
         {label}
       </th>
       <td className="text-right font-label text-xl font-semibold">{need.toFixed(1)}</td>
-      <td className="text-right font-label text-xl font-semibold">{airChanges(need, room).toFixed(2)}</td>
+      <td className="text-right font-label text-xl font-semibold">{airChanges(need, room).toFixed(3)}</td>
     </tr>
   );
 }
