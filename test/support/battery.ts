@@ -56,6 +56,7 @@ export class Driver {
   readonly first: Job;
   role: 'technician' | 'lead' = 'technician';
   takenPlaces: number[] = [];
+  lot: DecisionContext['lot'];
   #ids = 0;
 
   constructor(model: BatteryModel = PLAIN, rules: HouseRules = DEFAULT_RULES, purpose: Purpose = 'commission') {
@@ -82,6 +83,7 @@ export class Driver {
       commandId: `c${this.#ids}`,
       takenPlaces: this.takenPlaces,
       places: 8,
+      lot: this.lot,
     };
     const events = decide(this.job, command, context);
     this.#append(events.map((event) => ({ at: this.now, by: 'ann', event })));
@@ -115,7 +117,7 @@ export class Driver {
   to(stepId: string): this {
     for (let i = 0; i < 40 && this.step !== stepId; i++) {
       if (this.step === 'charge') this.charge();
-      else if (this.step === 'ocv') this.send({ type: 'read', role: 'rest', values: { voltageV: this.volts(12.85) } });
+      else if (this.step === 'ocv') this.send({ type: 'read', role: 'rest', values: { voltageV: this.rested() } });
       else if (this.step === 'load') this.send({ type: 'read', role: 'load', values: { voltageV: this.volts(10.5), temperatureC: 20 } });
       else if (this.step === 'verdict') this.send({ type: 'giveVerdict', stepId: 'verdict' });
       else this.usual();
@@ -128,12 +130,13 @@ export class Driver {
   charge(): void {
     this.startCharge();
     const amps = this.job.plan.figures.chargeA.value;
-    for (const [v, share] of [
-      [13.6, 1],
-      [14.4, 1],
-      [14.69, 0.16],
+    const ceiling = this.job.plan.figures.ceilingV.value;
+    for (const [below, share] of [
+      [1.1, 1],
+      [0.3, 1],
+      [0.01, 0.16],
     ] as const)
-      this.wait(HOUR).read(this.volts(v), amps * share, 24);
+      this.wait(HOUR).read(ceiling - this.volts(below), amps * share, 24);
     this.send({ type: 'endCharge', stepId: 'charge' });
   }
 
@@ -150,6 +153,11 @@ export class Driver {
   /** Every cell at one SG. */
   cells(specificGravity: number): { specificGravity: number }[] {
     return Array.from({ length: this.job.plan.model.cells }, () => ({ specificGravity }));
+  }
+
+  /** A good rest voltage of its family. */
+  rested(): number {
+    return this.volts(this.job.plan.model.kind.startsWith('flooded') ? 12.6 : 12.85);
   }
 
   volts(per12V: number): number {
