@@ -24,12 +24,12 @@ export interface SettledEstimate {
 /** Time constants considered, s: relaxations of starter batteries lie between. Assumed prior, equal odds. */
 const FAST_S = [180, 360, 720];
 const SLOW_S = [1800, 3600, 7200, 14_400];
-/** Amplitudes per cell, one deviation, and a meter's error, V. */
-const FAST_V = 0.05;
-const SLOW_V = 0.03;
+/** Amplitudes per cell, middle and one deviation, and a meter's error, V. Assumed prior; both fall, seldom rise. */
+const FAST_V = [0.04, 0.03] as const;
+const SLOW_V = [0.022, 0.015] as const;
 const METER_V = 0.004;
 /** Settled voltage per cell before anything is read, V. */
-const SETTLED_V = [2.11, 0.05] as const;
+const SETTLED_V = [2.112, 0.03] as const;
 const Z80 = 1.2816;
 /** Readings closer than this to each other tell nothing about the fall, s. */
 const LEAST_SPAN_S = 240;
@@ -59,11 +59,11 @@ export function settledVoltage(readings: readonly RelaxingReading[], cells: numb
 
 /** Gaussian posterior of the settled voltage for one pair of time constants, by sequential updates of (settled, fast, slow). */
 function posterior(readings: readonly RelaxingReading[], cells: number, fastS: number, slowS: number): { mean: number; variance: number; logEvidence: number } {
-  const mean = [SETTLED_V[0] * cells, FAST_V * cells, SLOW_V * cells];
+  const mean = [SETTLED_V[0] * cells, FAST_V[0] * cells, SLOW_V[0] * cells];
   const cov = [
     [(SETTLED_V[1] * cells) ** 2, 0, 0],
-    [0, (FAST_V * cells) ** 2, 0],
-    [0, 0, (SLOW_V * cells) ** 2],
+    [0, (FAST_V[1] * cells) ** 2, 0],
+    [0, 0, (SLOW_V[1] * cells) ** 2],
   ];
   let logEvidence = 0;
   for (const { afterS, voltageV } of readings) {

@@ -57,9 +57,9 @@ const has = (heading: string, pattern: RegExp) => pattern.test(name(heading));
  */
 export function guessLogColumns(headings: readonly string[]): LogColumns | null {
   const find = (pattern: RegExp) => headings.findIndex((h) => has(h, pattern));
-  const time = find(/time|elapsed|date|stamp|^t\b/);
+  const time = find(/time|elapsed|date|^t\b/);
   const voltage = find(/volt|^u\b|^v\b/);
-  const current = find(/current|amp|^i\b|^a\b/);
+  const current = find(/current|\bamp|^i\b|^a\b/);
   const surface = find(/surface temperature|battery temp/);
   const temperature = surface >= 0 ? surface : find(/temp|°c|degc/);
   if (time < 0 || voltage < 0 || current < 0) return null;

@@ -1,0 +1,60 @@
+import { expect } from 'chai';
+import { ALWAYS, handsAt } from '../../src/core/house/hours.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { DEFAULT_SCHOOLS, type QuestionKey } from '../../src/core/house/schools.ts';
+import { whatChanges } from '../../src/core/house/whatChanges.ts';
+import { plannedTimeline, readyAt } from '../../src/core/procedures/timeline.ts';
+import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
+
+const MODELS = Object.values(BY_KIND);
+const rules = (key: QuestionKey, id: string) => ({ ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, [key]: id } });
+
+describe('what a rule changes', () => {
+  it('is nothing when nothing changed', () => {
+    expect(whatChanges(MODELS, DEFAULT_RULES, DEFAULT_RULES)).to.deep.equal([]);
+  });
+  it('is the numbers that move, for the models they move for', () => {
+    const changes = whatChanges(MODELS, DEFAULT_RULES, rules('tubeFillStand', 'counter'));
+    expect(changes).to.deep.include({ label: 'Soak', from: '2 h', to: '30 min', models: ['T-12'] });
+    expect(changes.find((c) => c.label === 'Box to sheet')?.models).to.deep.equal(['T-12']);
+    const strict = whatChanges(MODELS, DEFAULT_RULES, rules('passLine', 'strict'));
+    expect(strict).to.deep.equal([{ label: 'Pass line at rest', from: '12.60 V', to: '12.80 V', models: ['T-12', 'T-S12', 'T-G12'] }]);
+  });
+  it('leaves alone what the maker printed', () => {
+    const printed = MODELS.map((m) => ({ ...m, passV: m.kind.startsWith('flooded') ? 12.5 : 12.7 }));
+    expect(whatChanges(printed, DEFAULT_RULES, rules('passLine', 'strict'))).to.deep.equal([]);
+  });
+  it('tells words that change as well as numbers', () => {
+    expect(whatChanges(MODELS, DEFAULT_RULES, rules('fillMark', 'tolerant')).map((c) => [c.label, c.to, c.models])).to.deep.equal([
+      ['A cell over the mark', 'is recorded', ['T-C14']],
+    ]);
+    expect(whatChanges(MODELS, DEFAULT_RULES, rules('capStrip', 'off'))[0]?.label).to.equal('Cap strip during charge');
+  });
+});
+
+describe('working hours', () => {
+  const hands = handsAt({ timeZone: 'Europe/London', hours: { from: 8 * 60, to: 18 * 60, days: [true, true, true, true, true, false, false] } });
+  const london = (text: string) => Date.parse(`${text}Z`);
+
+  it('are there within the hours, and from the next opening outside them', () => {
+    // March is still on GMT; 10 March 2026 is a Tuesday.
+    expect(hands(london('2026-03-10T09:30:00'))).to.equal(london('2026-03-10T09:30:00'));
+    expect(hands(london('2026-03-10T07:12:30'))).to.equal(london('2026-03-10T08:00:00'));
+    expect(hands(london('2026-03-10T18:00:00'))).to.equal(london('2026-03-11T08:00:00'));
+    expect(hands(london('2026-03-13T20:00:00'))).to.equal(london('2026-03-16T08:00:00'));
+    // In summer the wall is an hour ahead.
+    expect(hands(london('2026-07-01T06:00:00'))).to.equal(london('2026-07-01T07:00:00'));
+  });
+  it('are always where the shop has said no day', () => {
+    expect(handsAt({ timeZone: 'UTC', hours: { from: 480, to: 1080, days: Array.from({ length: 7 }, () => false) } })(5)).to.equal(5);
+  });
+  it('put a job that ends at night off until the morning', () => {
+    const d = new Driver();
+    const evening = handsAt({ timeZone: 'UTC', hours: { from: 8 * 60, to: 12 * 60, days: Array.from({ length: 7 }, () => true) } });
+    const late = readyAt(d.job, d.now, evening) as number;
+    expect(late - (readyAt(d.job, d.now, ALWAYS) as number)).to.be.above(12 * HOUR);
+    const segments = plannedTimeline(d.job.procedure, d.job.plan, d.now, evening);
+    expect(segments.some((s) => s.kind === 'idle' && s.label === 'nobody in')).to.equal(true);
+    for (let i = 1; i < segments.length; i++) expect((segments[i]?.from ?? 0) - (segments[i - 1]?.to ?? 0)).to.be.at.most(MINUTE);
+  });
+});
