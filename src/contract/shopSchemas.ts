@@ -21,23 +21,15 @@ export const addLotSchema = Joi.object({
   lot: Joi.object({
     code: lotCode.required(),
     kind: Joi.string().valid('pack', 'acid', 'water').required(),
-    packCode: name(24)
-      .allow(null)
-      .when('kind', { is: 'pack', then: Joi.string().required(), otherwise: Joi.valid(null) })
-      .required(),
-    sg: number()
-      .min(1.05)
-      .max(1.5)
-      .allow(null)
-      .when('kind', { is: 'acid', then: Joi.number().required(), otherwise: Joi.valid(null) })
-      .required(),
+    packCode: Joi.when('kind', { is: 'pack', then: name(24).required(), otherwise: Joi.valid(null).required() }),
+    sg: Joi.when('kind', { is: 'acid', then: number().min(1.05).max(1.5).required(), otherwise: Joi.valid(null).required() }),
     quantityMl: number().min(1).max(1_000_000).required(),
     expiresAt: moment.allow(null).required(),
   }).required(),
-}).messages({ ...words, 'number.base': 'This must be a number.' });
+}).messages(words);
 export const useLotSchema = Joi.object({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
 
-export const pinPattern = /^\d{4,10}$/;
+const pinPattern = /^\d{4,10}$/;
 const pin = Joi.string().pattern(pinPattern).messages({ 'string.pattern.base': 'Four to ten digits.' });
 export const signInSchema = Joi.object({ personId: Joi.string().max(40).required(), pin: Joi.string().max(64).required() }).messages(words);
 export const setPinSchema = Joi.object({ ...write, pin: pin.required() }).messages(words);

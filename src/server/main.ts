@@ -78,7 +78,7 @@ server.on('listening', () => {
   const address = server.address();
   const actual = typeof address === 'object' && address ? address.port : port;
   const shown = host.includes(':') ? `[${host}]` : host;
-  console.log(`Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: http://${shown}:${actual}${wide ? ', signing in with a PIN' : ''}`);
+  console.log(`Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: http://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`);
 });
 server.on('error', (error: NodeJS.ErrnoException) => {
   console.error(error.code === 'EADDRINUSE' ? `Port ${port} is in use. Try --port ${port + 1}.` : error.message);

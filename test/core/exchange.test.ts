@@ -3,7 +3,7 @@ import { modelFaults } from '../../src/core/batteries/model.ts';
 import { guessLogColumns, LogRefused, readChargeLog, type LogColumns } from '../../src/core/exchange/chargeLog.ts';
 import { csvCell, csvText } from '../../src/core/exchange/csv.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../src/core/exchange/imports.ts';
-import { parseTable, TableRefused } from '../../src/core/exchange/parseTable.ts';
+import { parseTable, TableRefused } from '../../src/contract/parseTable.ts';
 import { matchColumns, readMoment, readNumber, readTable } from '../../src/core/exchange/table.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);

@@ -66,7 +66,7 @@ describe('the forecast of a standing battery', () => {
     expect(told.learntFrom).to.equal(3);
   });
   it('holds what comes in about eight cases of ten', () => {
-    const { even, normal } = seeded(7);
+    const { normal } = seeded(7);
     let inside = 0;
     const cases = 400;
     for (let i = 0; i < cases; i++) {

@@ -39,6 +39,8 @@ export class TestBench {
   /** Stand-in instruments, in a test that has them. */
   rack: TestRack | null = null;
   url = '';
+  /** Listening wider than this machine, as far as its doors know. */
+  wide = false;
   #server!: Server;
   readonly #changes = new Changes();
 
@@ -52,8 +54,8 @@ export class TestBench {
     await bench.store.write((transaction) =>
       bench.store.tables.people.bulkCreate(
         [
-          { id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician' },
-          { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead' },
+          { id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician', pinHash: null },
+          { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead', pinHash: null },
         ],
         { transaction },
       ),
@@ -120,7 +122,7 @@ export class TestBench {
     this.live = new LiveBench(context, new Instruments(TestBench.instrumentTimeoutMs), log, this.rack?.clipOn);
     context.live = this.live;
     await this.live.restore();
-    const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live });
+    const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live, wide: this.wide });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
     this.url = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}`;

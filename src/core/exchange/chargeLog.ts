@@ -45,7 +45,7 @@ const MOST_POINTS = 1500;
 const MOST_BAD = 0.05;
 const TOLD = 20;
 const GAP_TIMES = 10;
-const LEAST_GAP_S = 60;
+const LEAST_GAP_S = 300;
 
 const name = (heading: string) => heading.toLowerCase();
 const has = (heading: string, pattern: RegExp) => pattern.test(name(heading));

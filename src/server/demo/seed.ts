@@ -5,7 +5,7 @@ import { DEFAULT_RULES, type HouseRules } from '../../core/house/rules.ts';
 import type { Job } from '../../core/procedures/job.ts';
 import { settle } from '../../core/procedures/settle.ts';
 import { BATTERY_FIELDS } from '../../core/exchange/imports.ts';
-import { parseTable } from '../../core/exchange/parseTable.ts';
+import { parseTable } from '../../contract/parseTable.ts';
 import { matchColumns, readTable } from '../../core/exchange/table.ts';
 import type { Purpose } from '../../core/procedures/procedure.ts';
 import type { ImportedBattery, LotKind, Person } from '../../contract/wire.ts';

@@ -19,7 +19,7 @@ function kept(): AlertSettings {
 }
 
 /** Two soft tones, made here: no file to load, nothing to go missing. */
-export function ring(): void {
+function ring(): void {
   const audio = new AudioContext();
   [660, 880].forEach((hertz, i) => {
     const at = audio.currentTime + i * 0.22;

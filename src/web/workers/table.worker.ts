@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { type ChargeLog, type LogColumns, readChargeLog } from '../../core/exchange/chargeLog.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS } from '../../core/exchange/imports.ts';
 import { type Field, type Mapping, readTable, type ReadTable } from '../../core/exchange/table.ts';
-import { type ParsedTable, parseTable } from '../../core/exchange/parseTable.ts';
+import { type ParsedTable, parseTable } from '../../contract/parseTable.ts';
 
 /** Reads tables away from the page. The rows stay here; the page sees a few of them, and the result. */
 

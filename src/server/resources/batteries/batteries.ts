@@ -9,7 +9,7 @@ import type { JobState } from '../../../core/procedures/job.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
-import { shelfReadingsOf } from '../exchange/exportBattery.ts';
+import { shelfReadingsOf } from '../shelf/shelfReadings.ts';
 import { stockItem } from '../shelf/shelf.ts';
 import { batteriesById, createJob, jobsOfBattery, proceduresOf } from '../jobs/jobs.ts';
 

@@ -8,7 +8,6 @@ import { readingRemark, readingRole } from '../../../core/procedures/sheet.ts';
 import { parsed } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
-import type { ReadingRow } from '../../store/tables.ts';
 import { recordOf } from '../batteries/batteries.ts';
 
 /** Version of the exported shape; a reader may count on it. */
@@ -214,16 +213,4 @@ export async function logCsv(store: Store, id: string): Promise<string> {
     BDF_COLUMNS,
     log.seconds.map((s, i) => [s, log.voltageV[i], log.currentA[i], log.temperatureC?.[i]]),
   );
-}
-
-/** Readings of a battery outside any job, with what corrected what worked out. */
-export function shelfReadingsOf(rows: readonly ReadingRow[]): WireReading[] {
-  const correctedBy = new Map(rows.flatMap((r) => (r.supersedes ? [[r.supersedes, r.id] as const] : [])));
-  return rows.map(({ batteryId: _b, jobId: _j, ...row }) => ({
-    ...row,
-    values: parsed(row.values) as WireReading['values'],
-    cells: parsed(row.cells) as WireReading['cells'] & object,
-    marks: parsed(row.marks) as WireReading['marks'],
-    supersededBy: correctedBy.get(row.id) ?? null,
-  }));
 }

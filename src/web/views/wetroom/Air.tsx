@@ -6,7 +6,7 @@ import { airChanges, type ExpectedCharge, ventilationNeed, ventilationPeak } fro
 import { chargingBatteries } from '../../app/bench.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useBench, useHands, useRules } from '../../app/queries.ts';
-import { Bay } from './WetRoom.tsx';
+import { Bay } from './Bay.tsx';
 
 const DAY_MS = 86_400_000;
 const MINUTE_MS = 60_000;

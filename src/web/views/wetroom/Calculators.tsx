@@ -9,7 +9,7 @@ import { parseReading } from '../../../core/quantities/parseReading.ts';
 import type { QuantityKey } from '../../../core/quantities/quantity.ts';
 import { useRules } from '../../app/queries.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
-import { Bay } from './WetRoom.tsx';
+import { Bay } from './Bay.tsx';
 
 /** A typed quantity: its text, and its value where it is one. */
 function useTyped(quantity: QuantityKey, initial: string) {

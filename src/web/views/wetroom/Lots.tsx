@@ -14,7 +14,7 @@ import { useSigning } from '../../app/signing.tsx';
 import { Loading } from '../../app/States.tsx';
 import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
-import { Bay } from './WetRoom.tsx';
+import { Bay } from './Bay.tsx';
 
 const KIND_WORDS: Record<LotKind, string> = { pack: 'Tube packs', acid: 'Bulk acid', water: 'Distilled water' };
 /** A lot is running low below this share. */

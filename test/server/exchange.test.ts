@@ -1,0 +1,145 @@
+import { randomUUID } from 'node:crypto';
+import { expect } from 'chai';
+import type { BenchWire, ChargeWire, RecordWire } from '../../src/contract/wire.ts';
+import { readChargeLog } from '../../src/core/exchange/chargeLog.ts';
+import { parseTable } from '../../src/contract/parseTable.ts';
+import { exportSchema } from '../../src/server/resources/exchange/exportBattery.ts';
+import { BY_KIND, PLAIN } from '../support/battery.ts';
+import { TestBench } from '../support/bench.ts';
+
+describe('what goes out', function () {
+  this.timeout(60_000);
+  let bench: TestBench;
+  before(async () => void (bench = await TestBench.demo()));
+  after(() => bench.close());
+
+  it('is every battery by its published schema', async () => {
+    const { body: schema } = await bench.get<{ properties: Record<string, unknown>; $schema: string }>('/api/schemas/battery.json');
+    expect(Object.keys(schema.properties)).to.include.members(['format', 'battery', 'jobs', 'shelfReadings']);
+    for (const tag of ['LK-0398', 'LK-0403', 'LK-0410', 'LK-0414', 'LK-0420', 'LK-0219']) {
+      const { body } = await bench.get<{ jobs: { readings: unknown[] }[]; shelfReadings: unknown[] }>(`/api/batteries/${tag}/export.json`);
+      expect(exportSchema.validate(body).error?.message, tag).to.equal(undefined);
+    }
+  });
+  it('is its readings as a table, cells and corrections with them', async () => {
+    const { body } = await bench.get<string>('/api/batteries/LK-0409/readings.csv');
+    const { headings, rows } = parseTable(new TextEncoder().encode(body), 100);
+    expect(headings).to.include.members(['Voltage / V', 'Surface Temperature T1 / degC', 'Remark']);
+    expect(rows.map((r) => r[headings.indexOf('Remark')])).to.include.members(['corrected', 'correction']);
+  });
+  it('is a live charge in the columns of the Battery Data Format, and comes in again as a log', async () => {
+    const { body: bench2 } = await bench.get<BenchWire>('/api/bench');
+    const live = bench2.jobs.find((j) => j.battery.tag === 'LK-0403');
+    const id = live?.state.charge?.live?.chargeId ?? '';
+    const { body } = await bench.get<string>(`/api/charges/${id}/samples.csv`);
+    const { headings, rows } = parseTable(new TextEncoder().encode(body), 100_000);
+    expect(headings).to.deep.equal(['Test Time / s', 'Voltage / V', 'Current / A', 'Surface Temperature T1 / degC']);
+    const log = readChargeLog(rows, {
+      time: { column: 0, unit: 's' },
+      voltage: { column: 1, unit: 'V' },
+      current: { column: 2, unit: 'A', reversed: false },
+      temperature: { column: 3, unit: 'C' },
+    });
+    const { body: charge } = await bench.get<ChargeWire>(`/api/charges/${id}`);
+    expect(log.ahIn).to.be.closeTo(charge.run.ahIn, 0.05 * charge.run.ahIn);
+    const kept = await bench.post<{ id: string }>('/api/batteries/LK-0219/logs', { commandId: randomUUID(), by: 'ilse', name: 'rack.csv', log });
+    expect(kept.status).to.equal(201);
+    const { body: record } = await bench.get<RecordWire>('/api/batteries/LK-0219');
+    expect(record.logs[0]?.log.ahIn).to.be.closeTo(log.ahIn, 1e-9);
+    expect((await bench.get<string>(`/api/logs/${kept.body.id}/samples.csv`)).body.split('\r\n').length).to.equal(log.seconds.length + 2);
+  });
+  it('is what is due, as a calendar can read it', async () => {
+    const { body } = await bench.get<{ path: string }>('/api/calendar');
+    const { body: feed } = await bench.get<string>(body.path);
+    expect(feed).to.match(/^BEGIN:VCALENDAR\r\n/);
+    expect(feed).to.match(/SUMMARY:LK-04\d\d: /);
+    expect(feed).to.include('promised to').and.include('recharge');
+    // Lines longer than 75 octets are folded (RFC 5545, 3.1).
+    for (const line of feed.split('\r\n')) expect(Buffer.byteLength(line), line).to.be.at.most(76);
+    expect(feed.match(/BEGIN:VEVENT/g)?.length).to.equal(feed.match(/END:VEVENT/g)?.length);
+  });
+});
+
+describe('what comes in', () => {
+  let bench: TestBench;
+  const signed = () => ({ commandId: randomUUID(), by: 'lea' });
+  const battery = (tag: string, change: object = {}) => ({
+    tag,
+    modelCode: 'T-12',
+    dateCode: '2026-01',
+    owner: 'Shelf',
+    restV: 12.8,
+    readAt: null,
+    chargedAt: null,
+    ...change,
+  });
+  const bring = (batteries: object[]) =>
+    bench.post<{ added: number; error: { fields: Record<string, string>; message: string } }>('/api/import/batteries', { ...signed(), batteries });
+
+  before(async () => {
+    bench = await TestBench.open();
+    await bench.post('/api/import/models', { ...signed(), models: [PLAIN, BY_KIND.gel] });
+  });
+  after(() => bench.close());
+
+  it('is many models, or none of them with a fault for each row', async () => {
+    const before = await bench.rowCounts();
+    const bad = await bench.post('/api/import/models', {
+      ...signed(),
+      models: [{ ...PLAIN, code: 'N-1' }, { ...PLAIN, code: 'N-2', cells: 3 }, PLAIN, { ...PLAIN, code: 'N-1' }],
+    });
+    expect(bad.status).to.equal(422);
+    expect(Object.keys(bad.body.error.fields)).to.deep.equal(['1', '2', '3']);
+    expect(await bench.rowCounts()).to.deep.equal(before);
+    expect((await bench.post('/api/import/models', { ...signed(), models: [{ ...PLAIN, code: 'N-3', kind: 'lithium' }] })).body.error.fields['0']).to.include(
+      'not lead-acid',
+    );
+  });
+  it('is many batteries, or none of them, whatever is wrong with one', async () => {
+    const before = await bench.rowCounts();
+    const { status, body } = await bring([
+      battery('I-001'),
+      battery('I-002', { modelCode: 'none' }),
+      battery('I-003', { restV: 8 }),
+      battery('I-004', { restV: null, chargedAt: bench.now - 1000 }),
+      battery('I-005', { readAt: bench.now + 86_400_000 }),
+      battery('I-006', { readAt: bench.now - 2000, chargedAt: bench.now - 1000 }),
+    ]);
+    expect(status).to.equal(422);
+    expect(Object.keys(body.error.fields)).to.deep.equal(['1', '2', '3', '4', '5']);
+    expect(body.error.message).to.include('Nothing was brought in');
+    expect(await bench.rowCounts()).to.deep.equal(before);
+    expect((await bring([battery('I-001'), battery('I-001')])).status).to.equal(400);
+    expect((await bring([battery('I-001', { owner: '=1+1' })])).status).to.equal(400);
+    expect((await bring([battery('I-001')])).body.added).to.equal(1);
+    expect((await bring([battery('I-001')])).status).to.equal(422);
+  });
+  it('is bounded: two thousand rows at once, and no more', async () => {
+    const many = Array.from({ length: 2000 }, (_, i) => battery(`M-${String(i + 1000)}`, { restV: i % 2 ? 12.7 : null }));
+    const began = performance.now();
+    expect((await bring(many)).body.added).to.equal(2000);
+    expect(performance.now() - began).to.be.below(5000);
+    expect((await bring([...many, battery('M-9001')])).status).to.equal(400);
+  });
+  it('is a log only with columns of one length and time that runs forwards', async () => {
+    const log = {
+      seconds: [0, 60, 120],
+      voltageV: [12, 13, 14],
+      currentA: [1, 1, 1],
+      temperatureC: null,
+      rows: 3,
+      leftOut: [],
+      leftOutCount: 0,
+      gaps: [],
+      startedAt: null,
+      ahIn: 0.03,
+      ahOut: 0,
+      notices: [],
+    };
+    const keep = (change: object) => bench.post('/api/batteries/I-001/logs', { ...signed(), name: 'meter.csv', log: { ...log, ...change } });
+    expect((await keep({})).status).to.equal(201);
+    expect((await keep({ voltageV: [12] })).status).to.equal(422);
+    expect((await keep({ seconds: [0, 60, 60] })).status).to.equal(422);
+    expect((await keep({ gaps: 'none' })).status).to.equal(400);
+  });
+});
