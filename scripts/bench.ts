@@ -1,8 +1,9 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or rehearsal, telemetry, server) takes one part.
+// `npm run bench -- simulation` (or rehearsal, telemetry, server, shop) takes one part.
 import { TestBench } from '../test/support/bench.ts';
 import { launch, Technician } from '../test/support/browser.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
+import { benchLargeShop } from './bench/largeShop.ts';
 import { benchServer } from './bench/server.ts';
 import { benchSimulation } from './bench/simulation.ts';
 import { benchTelemetry } from './bench/telemetry.ts';
@@ -12,10 +13,11 @@ const wanted = process.argv.slice(2);
 const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(part);
 
 if (takes('simulation')) benchSimulation();
-if (takes('server') || takes('rehearsal') || takes('telemetry')) {
+if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   buildPages();
   const browser = await launch();
   if (takes('telemetry')) await benchTelemetry(browser);
+  if (takes('shop')) await benchLargeShop(browser);
   if (takes('server') || takes('rehearsal')) {
     const bench = await TestBench.demo();
     const t = await Technician.sitDown(browser, bench);

@@ -29,7 +29,7 @@ const shots: Shot[] = [
     path: '/intake',
     first: async (t) => {
       await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
-      await t.field("Maker's date code").fill('2026-01');
+      await t.field('Date code').fill('2026-01');
       await t.field('Who it is for').fill('Ridge repeater');
       await t.press('Promise the first half hour it can be ready');
     },

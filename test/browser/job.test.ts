@@ -37,8 +37,8 @@ describe('a technician at the bench', function () {
       ['Name', 'Sledge 9'],
       ['Electrolyte pack code', 'KE-50'],
       ['C20, Ah', '9'],
-      ['Electrolyte in the pack, mL', '500'],
-      ['Fill SG at 25 °C', '1315'],
+      ['Electrolyte in all, mL', '500'],
+      ['SG of its acid, 25 °C', '1315'],
       ['Charge current, A', '0,9'],
     ] as const)
       await page.getByLabel(label, { exact: true }).fill(text);
@@ -61,7 +61,7 @@ describe('a technician at the bench', function () {
     await t.press('Take it in and open the job');
     await t.sees('This is missing');
     await t.field('Tag').fill('lk-0500');
-    await t.field("Maker's date code").fill('2026-02');
+    await t.field('Date code').fill('2026-02');
     await t.field('Who it is for').fill('Rescue sledge');
     await t.press('Promise the first half hour it can be ready');
     await t.sees(/before the promise/);

@@ -157,7 +157,7 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   const dueLines = handLines(jobs, now).filter((l) => DUE.includes(l.urgency));
   const due = dueLines.reduce((sum, l) => sum + l.jobs.length, 0);
   const keys = dueLines.flatMap((l) => l.jobs.map(({ wire }) => `${wire.battery.tag}: ${l.hand.title}`)).sort();
-  useAlerts(keys, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
+  useAlerts(data ? keys : null, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
   useEffect(() => {
     document.title = due > 0 ? `(${due}) hands due · Cork Ember` : 'Cork Ember';
   }, [due]);

@@ -35,11 +35,12 @@ function ring(): void {
   });
 }
 
-/** Tells of hands that have become due since the last look. `keys` name what is due, `says` puts it in words. */
-export function useAlerts(keys: readonly string[], says: (fresh: readonly string[]) => string, settings: AlertSettings): void {
+/** Tells of hands that have become due since the last look. `keys` name what is due (null while it is not known), `says` puts it in words. */
+export function useAlerts(keys: readonly string[] | null, says: (fresh: readonly string[]) => string, settings: AlertSettings): void {
   const known = useRef<Set<string> | null>(null);
-  const now = keys.join('\n');
+  const now = keys?.join('\n') ?? null;
   useEffect(() => {
+    if (now === null) return;
     const current = new Set(now === '' ? [] : now.split('\n'));
     const fresh = known.current ? [...current].filter((k) => !known.current?.has(k)) : [];
     known.current = current;

@@ -7,7 +7,7 @@ import { stepById } from '../../core/procedures/procedure.ts';
 import { useNow } from './benchClock.ts';
 import { ProblemError } from './api.ts';
 import { newId } from './newId.ts';
-import { jobOf, useBench, useRules } from './queries.ts';
+import { jobOf, queryClient, useBench, useRules } from './queries.ts';
 import { type JobSender, outbox } from './sending.ts';
 import { useSigning } from './signing.tsx';
 
@@ -52,6 +52,7 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
   const { sign } = useSigning();
   const { data } = useBench();
   const [on, setOn] = useState(false);
+  const [spreading, setSpreading] = useState(false);
   const mates = useMemo<TrayMate[]>(() => {
     if (!data || trayId === null) return [];
     return data.jobs
@@ -75,6 +76,8 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
   const alike = mates.filter((m) => m.alike);
   const both: JobSender = {
     ...sender,
+    // The next step is offered once the whole tray has come to it; else the slower ones would fall behind.
+    busy: sender.busy || spreading,
     send: async (command) => {
       const mine = await sender.send(command);
       if (!mine || !on || !ALIKE.includes(command.type)) return mine;
@@ -83,6 +86,7 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
       const taken = new Set((data?.jobs ?? []).flatMap((j) => (j.state.charge && j.state.charge.mode !== 'ended' ? [j.state.charge.place] : [])));
       if (command.type === 'startCharge') taken.add(command.place);
       const apart: string[] = [];
+      setSpreading(true);
       for (const mate of alike) {
         const own = ownCommand(command, taken, rules.places);
         if (!own) {
@@ -95,6 +99,8 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
           apart.push(`${mate.wire.battery.tag}: ${error instanceof ProblemError ? error.problem.message : 'kept here until the server answers'}`);
         }
       }
+      await queryClient.invalidateQueries({ queryKey: ['bench'] });
+      setSpreading(false);
       if (apart.length > 0) toast.warning(apart.join('  ·  '), { duration: 12_000 });
       else toast.success(`Done for ${alike.length + 1} batteries.`);
       return mine;

@@ -43,7 +43,7 @@ export function Bench() {
     );
   }
   return (
-    <div className="grid lg:grid-cols-[1fr_312px]">
+    <div className="grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_312px]">
       <section aria-labelledby="rows" className="min-w-0 p-4 max-lg:order-2 md:px-5">
         <BenchRows open={order} ended={ended} now={now} rules={rules} />
       </section>

@@ -90,7 +90,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
             sender={sender}
             trigger={
               <button type="button" className="act-quiet">
-                Add water
+                Top up
               </button>
             }
             onKept={() => undefined}

@@ -1,9 +1,8 @@
 import { useEffect, useState } from 'react';
 import { loadTestMinimumV } from '../../../core/capacity/loadTest.ts';
 import { restVoltageAtCharge } from '../../../core/capacity/stateOfCharge.ts';
-import { settledVoltage } from '../../../core/capacity/surfaceCharge.ts';
 import { CCA_STANDARDS, type CcaStandard } from '../../../core/batteries/model.ts';
-import { chargeOffSince, type Job, standingReadings } from '../../../core/procedures/job.ts';
+import { standingReadings } from '../../../core/procedures/job.ts';
 import { jobChemistry } from '../../../core/procedures/verdict.ts';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { formatMoment } from '../../../core/quantities/format.ts';
@@ -12,6 +11,7 @@ import { FigureButton } from '../../inputs/FigureButton.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import type { PanelProps } from './Card.tsx';
+import { settledEstimate } from './settled.ts';
 
 /** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
 export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
@@ -53,16 +53,6 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       <ProblemLine sender={sender} />
     </>
   );
-}
-
-/** Where readings taken too early are heading: an estimate with its band. */
-function settledEstimate(job: Job) {
-  const off = job.state.charge && chargeOffSince(job.state.charge);
-  if (!off) return null;
-  const readings = standingReadings(job.state, 'rest')
-    .filter((r) => r.attempt === job.state.attempt && r.at > off && r.values.voltageV !== undefined)
-    .map((r) => ({ afterS: (r.at - off) / 1000, voltageV: r.values.voltageV as number }));
-  return settledVoltage(readings, job.plan.model.cells);
 }
 
 /** Rest voltage as it came: what is in it, and so how long its charge will take. */

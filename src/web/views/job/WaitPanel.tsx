@@ -7,11 +7,13 @@ import { momentOfAct } from '../../app/benchClock.ts';
 import { FigureButton } from '../../inputs/FigureButton.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import type { PanelProps } from './Card.tsx';
+import { settledEstimate } from './settled.ts';
 
 /** A wait keeps its own clock on the server; this only shows it, and takes what is done meanwhile. */
 export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step: StepOf<'wait'> }) {
   const due = job.state.current?.dueAt ?? now;
   const resting = step.figure === 'restS';
+  const settled = resting ? settledEstimate(job) : null;
   return (
     <>
       <div className="flex flex-wrap items-start gap-8">
@@ -23,6 +25,7 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
           <FigureButton figure={figureOf(job.plan, step.figure)} />
         </div>
       </div>
+      {settled && <p className="rounded-md bg-slate-pale px-4 py-2 text-lg">{settled.sentence}</p>}
       <ProblemLine sender={sender} />
       {step.skippable && (
         <ReasonDialog

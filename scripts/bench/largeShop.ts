@@ -1,0 +1,168 @@
+// The server with a generated shop: 5,000 batteries, 20,000 jobs, 400,000 readings.
+import { randomUUID } from 'node:crypto';
+import { performance } from 'node:perf_hooks';
+import autocannon from 'autocannon';
+import type { Browser } from 'playwright-core';
+import type { JobWire } from '../../src/contract/wire.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
+import { jobPlan } from '../../src/core/procedures/plan.ts';
+import { seeded } from '../../src/core/simulation/random.ts';
+import { BY_KIND, Driver, HOUR } from '../../test/support/battery.ts';
+import { TestBench } from '../../test/support/bench.ts';
+import { Technician } from '../../test/support/browser.ts';
+import { measure, ms, say, spreadOf, title } from './figures.ts';
+
+const BATTERIES = 5000;
+const JOBS_EACH = 4;
+const READINGS_EACH = 20;
+const IN_PROCESS = 24;
+const ON_SHELF = 300;
+const DAY = 24 * HOUR;
+
+const MODELS = Object.values(BY_KIND);
+
+/** A finished job of a model as its runner makes it, padded with spot readings; moved to another moment by {@link movedBy}. */
+function finished(model: (typeof MODELS)[number]): Driver {
+  const d = new Driver(model).to('handover');
+  while (d.job.state.readings.length < READINGS_EACH) d.send({ type: 'read', role: 'spot', values: { voltageV: d.rested() } });
+  d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
+  return d;
+}
+
+/** Fills an open bench with a shop's years; every row as the application itself writes it. */
+async function fill(bench: TestBench): Promise<void> {
+  const { sequelize, tables } = bench.store;
+  const { even } = seeded(4);
+  const made = MODELS.map((model) => ({ model, job: finished(model).job, id: randomUUID(), open: new Driver(model).to('charge').job }));
+  await tables.models.bulkCreate(made.map(({ model, id }) => ({ id, ...model })) as never[]);
+  await tables.procedures.bulkCreate(made.map(({ model }) => ({ hash: model.kind, body: procedureFor(model.kind, 'commission') })) as never[]);
+  const plans = made.map(({ model }) => JSON.stringify(jobPlan(model, DEFAULT_RULES)));
+  const states = made.map(({ job }) => JSON.stringify(job.state));
+  const insert = async (into: string, rows: unknown[][]): Promise<void> => {
+    if (rows.length === 0) return;
+    await sequelize.query(`INSERT INTO ${into} VALUES ${rows.map((r) => `(${r.map((v) => sequelize.escape(v as string)).join(',')})`).join(',')}`);
+  };
+  const owners = ['Ski tow', 'Hut radio', 'Mill sluice', 'Groomer', 'Rescue beacon', 'Weather mast', 'Shelf stock'];
+
+  await sequelize.query('BEGIN');
+  for (let b = 0; b < BATTERIES; b++) {
+    const m = b % made.length;
+    const kind = made[m];
+    if (!kind) continue;
+    const batteryId = randomUUID();
+    const since = bench.now - Math.floor(even() * 900) * DAY;
+    await insert('batteries (id, tag, modelId, dateCode, owner, promisedAt, takenInAt)', [
+      [batteryId, `G-${10_000 + b}`, kind.id, `202${b % 6}-0${1 + (b % 9)}`, `${owners[b % owners.length]} ${b % 40}`, null, since],
+    ]);
+    const jobs: unknown[][] = [];
+    const readings: unknown[][] = [];
+    const events: unknown[][] = [];
+    for (let j = 0; j < JOBS_EACH; j++) {
+      const jobId = randomUUID();
+      const inProcess = j === JOBS_EACH - 1 && b < IN_PROCESS;
+      const state = inProcess ? JSON.stringify(kind.open.state) : states[m];
+      jobs.push([
+        jobId,
+        batteryId,
+        kind.model.kind,
+        plans[m],
+        state,
+        inProcess ? 'running' : 'closed',
+        'commission',
+        since + j * DAY,
+        inProcess ? null : since + j * DAY + 8 * HOUR,
+        1,
+      ]);
+      for (const [i, r] of kind.job.state.readings.entries())
+        readings.push([
+          randomUUID(),
+          batteryId,
+          jobId,
+          since + j * DAY + i * 1000,
+          since + j * DAY + i * 1000,
+          'ann',
+          r.role,
+          r.stepId,
+          1,
+          JSON.stringify(r.values),
+          r.cells ? JSON.stringify(r.cells) : null,
+          null,
+          '[]',
+          null,
+        ]);
+      events.push([
+        since + j * DAY,
+        'ann',
+        batteryId,
+        jobId,
+        jobId,
+        'job.closed',
+        JSON.stringify({ type: 'job.closed', outcome: 'passed', destination: 'shelf' }),
+      ]);
+    }
+    await insert('jobs (id, batteryId, procedureHash, plan, state, status, purpose, openedAt, closedAt, seq)', jobs);
+    await insert('readings (id, batteryId, jobId, at, enteredAt, "by", role, stepId, attempt, "values", cells, standard, marks, supersedes)', readings);
+    await insert('events (at, "by", batteryId, jobId, commandId, type, data)', events);
+    if (b >= IN_PROCESS && b < IN_PROCESS + ON_SHELF)
+      await insert('stock (batteryId, since, chargedAt, readings, jobId)', [
+        [
+          batteryId,
+          since,
+          bench.now - Math.floor(even() * 100) * DAY,
+          JSON.stringify([
+            { at: bench.now - 40 * DAY, voltageV: 12.8 },
+            { at: bench.now - 9 * DAY, voltageV: 12.7 },
+          ]),
+          null,
+        ],
+      ]);
+  }
+  await sequelize.query('COMMIT');
+  await sequelize.query('ANALYZE');
+}
+
+export async function benchLargeShop(browser: Browser): Promise<void> {
+  title('A generated shop');
+  const bench = await TestBench.open();
+  const began = performance.now();
+  await fill(bench);
+  const counts = await bench.rowCounts();
+  say(
+    'batteries, jobs, readings',
+    `${counts['batteries']} / ${counts['jobs']} / ${counts['readings']}`,
+    `made in ${((performance.now() - began) / 1000).toFixed(0)} s`,
+  );
+
+  for (const [what, path] of [
+    ['Bench', '/api/bench'],
+    ['Shelf', '/api/shelf'],
+    ['Records, search by owner', '/api/batteries?limit=50&q=hut%20radio%207'],
+    ['Records, search by model', '/api/batteries?limit=50&q=T-G12'],
+    ["a battery's record", '/api/batteries/G-12345'],
+  ] as const) {
+    await bench.get(path);
+    const alone = await measure(60, () => bench.get(path));
+    const load = await autocannon({ url: bench.url + path, connections: 4, duration: 3 });
+    say(
+      `GET ${what}: p50 / p95 alone`,
+      `${ms(alone.p50)} / ${ms(alone.p95)}`,
+      `aim p95 < 60 ms; 4 at once p50 / p97.5 ${load.latency.p50} / ${load.latency.p97_5} ms`,
+    );
+  }
+  const job = (await bench.get<{ jobs: JobWire[] }>('/api/bench')).body.jobs[0];
+  const post = await measure(60, (i) => bench.send(job?.id ?? '', { type: 'read', role: 'spot', values: { voltageV: 12 + i / 1000 } }, 'ann', randomUUID()));
+  say('reading posted to acknowledged, p50 / p95', `${ms(post.p50)} / ${ms(post.p95)}`, 'aim < 100 ms from the key');
+
+  const shown: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    const t = await Technician.sitDown(browser, bench, 'ann');
+    const from = performance.now();
+    await t.open('/');
+    await t.sees('in process');
+    shown.push(performance.now() - from);
+    await t.leave();
+  }
+  say('Bench shown, from address to rows, p50', `${spreadOf(shown).p50.toFixed(0)} ms`, 'aim < 1000 ms');
+  await bench.close();
+}
