@@ -31,7 +31,7 @@ function finished(model: (typeof MODELS)[number]): Driver {
 }
 
 /** Fills an open bench with a shop's years; every row as the application itself writes it. */
-async function fill(bench: TestBench): Promise<void> {
+export async function fill(bench: TestBench): Promise<void> {
   const { sequelize, tables } = bench.store;
   const { even } = seeded(4);
   const made = MODELS.map((model) => ({ model, job: finished(model).job, id: randomUUID(), open: new Driver(model).to('charge').job }));
@@ -51,7 +51,8 @@ async function fill(bench: TestBench): Promise<void> {
     const kind = made[m];
     if (!kind) continue;
     const batteryId = randomUUID();
-    const since = bench.now - Math.floor(even() * 900) * DAY;
+    // Four jobs a day apart, the last ones ending within the past day at the pace of such a shop.
+    const since = bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - Math.floor(even() * 900 * DAY);
     await insert('batteries (id, tag, modelId, dateCode, owner, promisedAt, takenInAt)', [
       [batteryId, `G-${10_000 + b}`, kind.id, `202${b % 6}-0${1 + (b % 9)}`, `${owners[b % owners.length]} ${b % 40}`, null, since],
     ]);

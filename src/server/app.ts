@@ -26,7 +26,7 @@ import { openApiDocument } from './http/openapi.ts';
 import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
 import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/batteries.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
-import { benchJobs, jobWire, procedureOf, proceduresOf, sendCommand } from './resources/jobs/jobs.ts';
+import { benchText, jobWire, procedureOf, sendCommand } from './resources/jobs/jobs.ts';
 import type { LiveBench } from './live/liveBench.ts';
 import { measureWith } from './resources/instruments/measure.ts';
 import { addModel } from './resources/models/models.ts';
@@ -107,8 +107,7 @@ export function createApp(context: Context, { log, version, pages, wide = false,
 
   app.get(ENDPOINTS.nextTag.path, async (_request, response) => void response.json({ tag: await nextTag(store) }));
   app.get(ENDPOINTS.bench.path, async (_request, response) => {
-    const jobs = await benchJobs(store, clock.now());
-    response.json({ procedures: await proceduresOf(store, jobs), jobs });
+    response.type('json').send(await benchText(store, clock.now()));
   });
   app.post(ENDPOINTS.takeIn.path, async (request, response) => {
     response.status(201).json(await takeIn(context, checked<TakeIn>(takeInSchema, request.body)));

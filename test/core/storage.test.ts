@@ -5,7 +5,7 @@ import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import { restVoltageAtCharge, stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { lossPerDay, shelfForecast } from '../../src/core/storage/selfDischarge.ts';
+import { lossPerDay, shelfCourse, type ShelfPlace, type ShelfReading } from '../../src/core/storage/selfDischarge.ts';
 import { firstOut, shelfHands, standingOf, type StockItem } from '../../src/core/storage/stock.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 
@@ -19,6 +19,8 @@ const place = (kind = 'agm-sealed', temperatureC = 20) => ({
 });
 const volts = (percent: number, kind = 'agm-sealed') => restVoltageAtCharge(percent, 6, place(kind).chemistry);
 const school = (storageRecharge: string): HouseRules => ({ ...DEFAULT_RULES, shelfC: 20, schools: { ...DEFAULT_SCHOOLS, storageRecharge } });
+
+const shelfForecast = (where: ShelfPlace, readings: readonly ShelfReading[], at: number) => shelfCourse(where, readings)(at);
 
 describe('self-discharge', () => {
   it('is the published share in a month at 20 °C, and doubles every 10 °C', () => {

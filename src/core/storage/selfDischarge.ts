@@ -57,49 +57,56 @@ export interface ShelfPlace {
 const Z80 = 1.2816;
 const STEPS = 81;
 
+/** What is believed of a standing battery, learnt once from its readings; asked for any moment. */
+export type ShelfCourse = (at: number) => ShelfForecast;
+
 /**
- * Charge and rest voltage of a standing battery at a moment, learnt from its own readings.
+ * Charge and rest voltage of a standing battery over time, learnt from its own readings.
  *
  * The rate is taken as log-normal about the kind's usual one; each reading after the first weighs it by
  * how well it explains what was read. The charge decays exponentially from the first reading.
  *
  * @param readings since its last charge, at least one, any order
- * @param at ms
+ * @returns the forecast as a function of the moment, ms
  * @throws Error without a reading
  */
-export function shelfForecast(place: ShelfPlace, readings: readonly ShelfReading[], at: number): ShelfForecast {
+export function shelfCourse(place: ShelfPlace, readings: readonly ShelfReading[]): ShelfCourse {
   const ordered = [...readings].sort((a, b) => a.at - b.at);
   const [first] = ordered;
   if (!first) throw new Error('A forecast needs a first rest voltage.');
   const { kind, chemistry, cells, temperatureC } = place;
   const percentOf = (v: number) => stateOfChargePercent(v, cells, chemistry);
+  const volts = (p: number) => restVoltageAtCharge(p, cells, chemistry);
   const usual = lossPerDay(kind, temperatureC);
   const start = percentOf(first.voltageV);
-  const later = ordered.slice(1).filter((r) => r.at - first.at > DAY_MS);
+  const later = ordered
+    .slice(1)
+    .map((r) => ({ days: (r.at - first.at) / DAY_MS, percent: percentOf(r.voltageV) }))
+    .filter((r) => r.days > 1);
 
   const rates = Array.from({ length: STEPS }, (_, i) => {
     const z = -3 + (6 * i) / (STEPS - 1);
     const rate = usual * Math.exp(RATE_OFF * z);
-    const misfit = later.reduce(
-      (sum, r) => sum + ((percentOf(r.voltageV) - start * Math.exp((-rate * (r.at - first.at)) / DAY_MS)) / (MEASURED_OFF * Math.SQRT2)) ** 2,
-      0,
-    );
+    const misfit = later.reduce((sum, r) => sum + ((r.percent - start * Math.exp(-rate * r.days)) / (MEASURED_OFF * Math.SQRT2)) ** 2, 0);
     return { rate, weight: Math.exp(-0.5 * (z * z + misfit)) };
   });
   const total = rates.reduce((sum, r) => sum + r.weight, 0);
-  const days = Math.max(0, (at - first.at) / DAY_MS);
   const meanRate = rates.reduce((sum, r) => sum + r.rate * r.weight, 0) / total;
-  const left = rates.map((r) => ({ percent: start * Math.exp(-r.rate * days), weight: r.weight }));
-  const mid = left.reduce((sum, l) => sum + l.percent * l.weight, 0) / total;
-  const spread = left.reduce((sum, l) => sum + (l.percent - mid) ** 2 * l.weight, 0) / total;
-  const off = Z80 * Math.sqrt(spread + MEASURED_OFF ** 2);
-  const clamp = (p: number) => Math.min(100, Math.max(0, p));
-  const percent = { low: clamp(mid - off), mid, high: clamp(mid + off) };
-  const volts = (p: number) => restVoltageAtCharge(p, cells, chemistry);
-  return {
-    percent,
-    volts: { low: volts(percent.low), mid: volts(percent.mid), high: volts(percent.high) },
-    lossPerMonth: 1 - Math.exp(-meanRate * MONTH_DAYS),
-    learntFrom: later.length,
+  const lossPerMonth = 1 - Math.exp(-meanRate * MONTH_DAYS);
+
+  return (at) => {
+    const days = Math.max(0, (at - first.at) / DAY_MS);
+    let [sum, squares] = [0, 0];
+    for (const { rate, weight } of rates) {
+      const percent = start * Math.exp(-rate * days);
+      sum += percent * weight;
+      squares += percent * percent * weight;
+    }
+    const mid = sum / total;
+    const off = Z80 * Math.sqrt(Math.max(0, squares / total - mid * mid) + MEASURED_OFF ** 2);
+    const percent = { low: clampPercent(mid - off), mid, high: clampPercent(mid + off) };
+    return { percent, volts: { low: volts(percent.low), mid: volts(percent.mid), high: volts(percent.high) }, lossPerMonth, learntFrom: later.length };
   };
 }
+
+const clampPercent = (p: number) => Math.min(100, Math.max(0, p));

@@ -3,7 +3,7 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf } from '../house/schools.ts';
 import { formatDuration } from '../quantities/format.ts';
-import { type ShelfForecast, shelfForecast, type ShelfReading } from './selfDischarge.ts';
+import { shelfCourse, type ShelfForecast, type ShelfReading } from './selfDischarge.ts';
 
 /** A wet battery on the shelf, as the store keeps it. Moments in ms. */
 export interface StockItem {
@@ -47,15 +47,16 @@ export function standingOf(item: StockItem, rules: HouseRules, now: number): Sto
   const chemistry = CHEMISTRIES[kind.chemistry];
   const place = { kind, chemistry, cells: item.cells, temperatureC: rules.shelfC };
   const { atV, everyS, checkS } = schoolOf('storageRecharge', rules.schools).school.values;
-  const forecast = shelfForecast(place, item.readings, now);
+  const course = shelfCourse(place, item.readings);
+  const forecast = course(now);
   const last = item.readings.at(-1) as ShelfReading;
   const checkAt = last.at + checkS * 1000;
 
   const line = atV === null ? null : forCells(atV, item.cells);
   const measuredLow = line !== null && last.voltageV <= line;
   const byTime = everyS === null ? Infinity : item.chargedAt + everyS * 1000;
-  const byVolts = line === null ? Infinity : firstDay(now, (at) => shelfForecast(place, item.readings, at).volts.mid <= line);
-  const byHalf = firstDay(now, (at) => shelfForecast(place, item.readings, at).percent.mid <= NEVER_BELOW_PERCENT);
+  const byVolts = line === null ? Infinity : firstDay(now, (at) => course(at).volts.mid <= line);
+  const byHalf = firstDay(now, (at) => course(at).percent.mid <= NEVER_BELOW_PERCENT);
   const rechargeAt = measuredLow ? last.at : Math.min(byTime, byVolts, byHalf);
   const because = measuredLow
     ? `read ${last.voltageV.toFixed(2)} V, at or below ${line.toFixed(2)} V`

@@ -89,13 +89,19 @@ export function jobOf(wire: JobWire, procedure: Procedure, now: number): Job {
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
   const stream = new EventSource('/api/stream');
+  let lost = false;
   stream.onopen = () => {
     onLive(true);
-    // What was missed while the line was down is asked for again.
+    // What was missed while the line was down is asked for again; at the first opening nothing was.
+    if (!lost) return;
+    lost = false;
     void queryClient.invalidateQueries();
     void benchClock.sync().catch(() => undefined);
   };
-  stream.onerror = () => onLive(false);
+  stream.onerror = () => {
+    lost = true;
+    onLive(false);
+  };
   stream.onmessage = (message: MessageEvent<string>) => {
     const notice = JSON.parse(message.data) as ChangeNotice;
     if (notice.topic === 'clock') void benchClock.sync();

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { Op } from 'sequelize';
+import { Op, QueryTypes } from 'sequelize';
 import type { Battery, CatalogueModel, LoggedEvent, OpenJob, RecordWire, TakeIn, TakenIn } from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { followingTag } from '../../../core/batteries/tag.ts';
@@ -96,20 +96,21 @@ export interface FoundBattery extends Battery {
 
 /** Batteries whose tag, owner or model holds the words, newest first, with how their last job stands. */
 export async function findBatteries(store: Store, q: string, limit: number): Promise<{ batteries: FoundBattery[]; total: number }> {
-  const { batteries, models, jobs } = store.tables;
+  const { batteries, models } = store.tables;
   const like = { [Op.like]: `%${q.replaceAll(/[\\%_]/g, '')}%` };
   const modelIds = q ? (await models.findAll({ where: { [Op.or]: [{ code: like }, { name: like }] }, attributes: ['id'], raw: true })).map((m) => m.id) : [];
   const where = q ? { [Op.or]: [{ tag: like }, { owner: like }, { dateCode: like }, { modelId: modelIds }] } : {};
   const { rows, count } = await batteries.findAndCountAll({ where, order: [['takenInAt', 'DESC']], limit, attributes: ['id'], raw: true });
   const ids = rows.map((r) => r.id);
   const known = await batteriesById(store, ids);
-  const last = await jobs.findAll({ where: { batteryId: ids }, attributes: ['batteryId', 'state'], order: [['openedAt', 'ASC']], raw: true });
-  const standing = new Map(
-    last.map((row) => {
-      const state = parsed(row.state) as { outcome: string | null; status: string };
-      return [row.batteryId, state.outcome ?? state.status];
-    }),
-  );
+  const last =
+    ids.length === 0
+      ? []
+      : await store.sequelize.query<{ batteryId: string; stands: string }>(
+          `SELECT batteryId, COALESCE(json_extract(state, '$.outcome'), status) AS stands, MAX(openedAt) FROM jobs WHERE batteryId IN (:ids) GROUP BY batteryId`,
+          { replacements: { ids }, type: QueryTypes.SELECT },
+        );
+  const standing = new Map(last.map((row) => [row.batteryId, row.stands]));
   return { total: count, batteries: ids.map((id) => ({ ...(known.get(id) as Battery), status: standing.get(id) ?? 'imported' })) };
 }
 

@@ -1,5 +1,5 @@
 import { ToggleGroup } from 'radix-ui';
-import { useState } from 'react';
+import { startTransition, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { chargeStatus, READING_INTERVAL_S } from '../../../core/procedures/chargeStatus.ts';
@@ -23,6 +23,8 @@ const RANGES = {
 } as const;
 type RangeKey = keyof typeof RANGES;
 const RANGE_KEY = 'cork-ember.range';
+/** Rows of the first drawing. */
+const AT_FIRST = 10;
 
 interface Props {
   open: BenchItem[];
@@ -44,6 +46,9 @@ export function BenchRows({ open, ended, now, rules }: Props) {
     setRange(next as RangeKey);
   };
   const rows = [...collapseTrays(open), ...collapseTrays(ended)];
+  // What is below the fold of a first visit is drawn a moment later, so that the first rows need not wait for it.
+  const [all, setAll] = useState(false);
+  useEffect(() => startTransition(() => setAll(true)), []);
 
   return (
     <>
@@ -81,7 +86,7 @@ export function BenchRows({ open, ended, now, rules }: Props) {
         </span>
       </div>
       <ol className="relative border-t border-line">
-        {rows.map(({ item, alike }) => (
+        {(all ? rows : rows.slice(0, AT_FIRST)).map(({ item, alike }) => (
           <Row key={item.wire.id} item={item} alike={alike} now={now} span={span} width={width} nowX={nowX} rules={rules} />
         ))}
       </ol>
@@ -131,7 +136,7 @@ function Row({ item, alike, now, span, width, nowX, rules }: RowProps) {
   const ready = readyAt(job, now, hands);
   return (
     <li
-      className={`${GRID} relative items-center border-b border-line py-1 ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}
+      className={`${GRID} relative items-center border-b border-line py-1 [content-visibility:auto] [contain-intrinsic-height:auto_57px] ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}
     >
       <Link
         to={`/jobs/${wire.id}`}

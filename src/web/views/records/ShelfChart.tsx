@@ -5,7 +5,7 @@ import { leadAcidKind } from '../../../core/batteries/kinds.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
 import { formatDay } from '../../../core/quantities/format.ts';
-import { shelfForecast } from '../../../core/storage/selfDischarge.ts';
+import { shelfCourse } from '../../../core/storage/selfDischarge.ts';
 import type { StockItem } from '../../../core/storage/stock.ts';
 import { useWidth } from '../../drawings/useWidth.ts';
 
@@ -21,6 +21,7 @@ export function ShelfChart({ item, rules, now }: { item: StockItem; rules: House
   const { course, line } = useMemo(() => {
     const kind = leadAcidKind(item.kind);
     const place = { kind, chemistry: CHEMISTRIES[kind.chemistry], cells: item.cells, temperatureC: rules.shelfC };
+    const believed = shelfCourse(place, item.readings);
     const from = item.chargedAt;
     const until = (day + AHEAD) * DAY_MS;
     const { atV } = schoolOf('storageRecharge', rules.schools).school.values;
@@ -28,7 +29,7 @@ export function ShelfChart({ item, rules, now }: { item: StockItem; rules: House
       line: atV === null ? null : forCells(atV, item.cells),
       course: Array.from({ length: POINTS + 1 }, (_, i) => {
         const at = from + ((until - from) * i) / POINTS;
-        const { volts } = shelfForecast(place, item.readings, at);
+        const { volts } = believed(at);
         return { at, mid: volts.mid, band: [volts.low, volts.high] };
       }),
     };
