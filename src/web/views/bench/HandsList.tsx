@@ -1,3 +1,4 @@
+import { startTransition, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { GRACE_S, type HandLine, SOON_S, type Urgency } from '../../../core/procedures/hands.ts';
 import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
@@ -40,6 +41,9 @@ function ShelfHands() {
 
 /** What needs hands, most pressing first; one walk along the bench is one line. */
 export function HandsList({ lines, now, timeZone }: Props) {
+  // The shelf's forecasts are worked out once the bench itself stands on the screen.
+  const [later, setLater] = useState(false);
+  useEffect(() => startTransition(() => setLater(true)), []);
   return (
     <>
       <h2 id="hands" className="mb-3 text-2xl">
@@ -49,7 +53,7 @@ export function HandsList({ lines, now, timeZone }: Props) {
       {GROUPS.slice(0, 2).map((group) => (
         <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
       ))}
-      <ShelfHands />
+      {later && <ShelfHands />}
       {GROUPS.slice(2).map((group) => (
         <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
       ))}
