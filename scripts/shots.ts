@@ -50,7 +50,30 @@ const shots: Shot[] = [
       await t.press(/^Port 3/);
     },
   },
-  { name: 'job-charge', path: job('LK-0409') },
+  {
+    name: 'job-tray',
+    path: job('LK-0414'),
+    first: async (t) => {
+      await t.page.getByLabel(/Step all 4 together/).check();
+      await t.press('At the mark in all the others');
+      await t.press(/^Port 2/);
+    },
+  },
+  { name: 'shelf', path: '/shelf' },
+  { name: 'wet-room', path: '/wet-room' },
+  {
+    name: 'import',
+    path: '/records/import',
+    first: async (t) => {
+      await t.page.locator('input[type=file]').setInputFiles({
+        name: 'stock.csv',
+        mimeType: 'text/csv',
+        buffer: Buffer.from('Tag;Model;Made;For;Volts\nLK-0501;LF-A12;2026-01;Shelf;12,84\nLK-0502;LF-S60;2026-01;=cmd();12,80\n'),
+      });
+      await t.sees('1 fault');
+    },
+  },
+  { name: 'job-charge', path: job('LK-0420') },
   { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
   { name: 'job-asks', path: job('LK-0406') },
   { name: 'rehearsal', path: '/rehearsal', first: (t) => t.page.getByText('of 40 twins').nth(2).waitFor() },
@@ -65,7 +88,6 @@ const shots: Shot[] = [
   },
   { name: 'job-refused', path: job('LK-0410') },
   { name: 'record', path: '/batteries/LK-0401' },
-  { name: 'records', path: '/records' },
   { name: 'house-rules', path: '/rules' },
   { name: 'sheet', path: `${job('LK-0402')}/sheet` },
 ];

@@ -31,7 +31,7 @@ function finished(model: (typeof MODELS)[number]): Driver {
 }
 
 /** Fills an open bench with a shop's years; every row as the application itself writes it. */
-export async function fill(bench: TestBench): Promise<void> {
+async function fill(bench: TestBench): Promise<void> {
   const { sequelize, tables } = bench.store;
   const { even } = seeded(4);
   const made = MODELS.map((model) => ({ model, job: finished(model).job, id: randomUUID(), open: new Driver(model).to('charge').job }));

@@ -110,7 +110,7 @@ describe('the server', () => {
       const body = takenIn();
       await bench.post('/api/batteries', body);
       const again = await bench.post('/api/batteries', { ...body, commandId: randomUUID() });
-      expect([again.status, again.body.error.fields['tag']]).to.deep.equal([409, 'On another battery.']);
+      expect([again.status, again.body.error.fields['tag']]).to.deep.equal([409, `${body.tag} is on another battery.`]);
     });
 
     it('turns lithium and contradictory models away', async () => {

@@ -19,6 +19,9 @@ describe('the edges of the server', function () {
   });
   after(() => bench.close());
 
+  /** Nothing here is charged on an instrument, brought in, or on a tray; a sheet of tags wants tags; signing out wants nothing. */
+  const ANSWERS: Readonly<Record<string, number>> = { charge: 404, samplesCsv: 404, logCsv: 404, trayPdf: 404, tagSheetPdf: 400, signOut: 200 };
+
   it('answer every address they list, and list every one in the document', async () => {
     const { body } = await bench.get<{ paths: Record<string, object>; components: { schemas: object } }>('/api/openapi.json');
     for (const [name, endpoint] of Object.entries(ENDPOINTS)) {
@@ -26,16 +29,14 @@ describe('the edges of the server', function () {
       if (name === 'stream') continue;
       const path = endpoint.path.replace(':id', jobId).replace(':tag', 'T-100');
       const { status } = await bench.ask(endpoint.method.toUpperCase(), path, endpoint.method === 'get' ? undefined : {});
-      // Nothing here is charged on an instrument.
-      const read = name === 'charge' ? 404 : 200;
-      expect(status, `${endpoint.method} ${path}`).to.equal(endpoint.method === 'get' ? read : 400);
+      expect(status, `${endpoint.method} ${path}`).to.equal(ANSWERS[name] ?? (endpoint.method === 'get' ? 200 : 400));
     }
     expect(Object.keys(body.components.schemas)).to.have.length(Object.keys(commandSchemas).length);
   });
 
   it('never answer with a fault of their own, whatever JSON is sent', async () => {
     const counts = await bench.rowCounts();
-    const paths = Object.values(ENDPOINTS).filter((e) => e.method !== 'get');
+    const paths = Object.values(ENDPOINTS).filter((e) => 'body' in e);
     await fc.assert(
       fc.asyncProperty(fc.constantFrom(...paths), fc.jsonValue(), async (endpoint, body) => {
         const { status } = await bench.ask(endpoint.method.toUpperCase(), endpoint.path.replace(':id', jobId), JSON.stringify(body));

@@ -57,6 +57,8 @@ export class Technician {
     const heard = this.page.waitForResponse('**/api/clock');
     this.bench.advance(ms);
     await heard;
+    // The answer has come; the page still has to read it before its clock tells the new time.
+    await this.page.waitForTimeout(60);
   }
 
   async read(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { stripLook } from '../../src/web/drawings/portState.ts';
 import { hourMarks } from '../../src/web/drawings/Ribbon.tsx';
-import { Driver, HOUR, SIX_VOLT, START } from '../support/battery.ts';
+import { BY_KIND, Driver, HOUR, SIX_VOLT, START } from '../support/battery.ts';
 
 describe('the port strip', () => {
   const at = (step: string) => stripLook(new Driver().to(step).job);
@@ -11,8 +11,8 @@ describe('the port strip', () => {
       'foil',
       'open',
       'open',
-      'loose',
-      'loose',
+      'strip-loose',
+      'strip-loose',
       'sealed',
       'sealed',
     ]);
@@ -29,8 +29,31 @@ describe('the port strip', () => {
   it('shows torn foil on a refused battery, and as many ports as there are cells', () => {
     const d = new Driver(SIX_VOLT).to('foil');
     d.send({ type: 'answerChecks', stepId: 'foil', answers: { foil: false } });
-    expect(stripLook(d.job)).to.include({ cover: 'torn', tone: 'stop' });
+    expect(stripLook(d.job)).to.include({ cover: 'torn-foil', tone: 'stop' });
     expect(stripLook(d.job).ports).to.have.length(3);
+  });
+});
+
+describe('the port strip of a conventional battery', () => {
+  const job = (step: string) => new Driver(BY_KIND['flooded-dry']).to(step).job;
+  it('has caps on, ports open while it is filled, caps laid on while it charges, caps on again', () => {
+    expect(['identify', 'fill', 'pass', 'sg', 'rest', 'handover'].map((s) => stripLook(job(s)).cover)).to.deep.equal([
+      'caps',
+      'open',
+      'open',
+      'caps-loose',
+      'caps',
+      'caps',
+    ]);
+    const d = new Driver(BY_KIND['flooded-dry']).to('charge').startCharge();
+    expect(stripLook(d.job)).to.include({ cover: 'caps-loose', tone: 'live' });
+  });
+  it('is dry until it is filled, and then shows the level each cell was given', () => {
+    expect(stripLook(job('fill')).ports.map((p) => p.level)).to.deep.equal([0, 0, 0, 0, 0, 0]);
+    const d = new Driver(BY_KIND['flooded-dry']).to('pass');
+    d.send({ type: 'answerPorts', stepId: 'pass', ports: ['over', 'mark', 'mark', 'mark', 'mark', 'mark'], reason: 'Seen too late' });
+    expect(stripLook(d.job).ports.map((p) => p.level)).to.deep.equal([1, 0.85, 0.85, 0.85, 0.85, 0.85]);
+    expect(stripLook(new Driver(BY_KIND.gel).job)).to.include({ cover: 'sealed', tone: 'idle' });
   });
 });
 

@@ -1,5 +1,6 @@
 import { formatDuration, formatFigure, formatStamp, formatTemperature } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
+import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { CellValues, Job, Outcome, Reading } from './job.ts';
 import { figureOf } from './plan.ts';
@@ -34,6 +35,8 @@ const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = {
 export interface SheetWords {
   timeZone: string;
   temperatureUnit: TemperatureUnit;
+  /** Temperature gravities are printed at, °C; 25 where the shop has not said. */
+  sgReferenceC?: number;
   /** Name behind a signature. */
   nameOf: (id: string) => string;
 }
@@ -83,13 +86,18 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
 function cellsText(cells: readonly CellValues[]): string {
   const column = (label: string, of: (cell: CellValues) => string | undefined) =>
     cells.some((c) => of(c) !== undefined) ? `${label} ${cells.map((c) => of(c) ?? '–').join(' ')}` : null;
-  return [column('SG', (c) => c.specificGravity?.toFixed(3)), column('cells', (c) => c.voltageV?.toFixed(2)), column('levels', (c) => c.level)]
+  return [
+    column('SG', (c) => c.specificGravity?.toFixed(3)),
+    column('cells', (c) => c.voltageV?.toFixed(2)),
+    column('levels', (c) => c.level),
+    column('bubbling', (c) => (c.bubbling === undefined ? undefined : c.bubbling ? 'yes' : 'no')),
+  ]
     .filter((part) => part !== null)
     .join(' · ');
 }
 
 /** What was filled in, from which lot, and how much. */
-function electrolyteWords({ plan, procedure, state }: Job): string {
+function electrolyteWords({ plan, procedure, state }: Job, referenceC: number): string {
   const filled = state.runs.findLast((r) => r.result?.['lot'] !== undefined)?.result;
   const kind = leadAcidKind(plan.model.kind);
   if (procedure.purpose !== 'commission') return 'wet stock';
@@ -97,7 +105,9 @@ function electrolyteWords({ plan, procedure, state }: Job): string {
   if (!filled) return 'not filled';
   const amount = state.runs.findLast((r) => typeof r.result?.['amountMl'] === 'number')?.result?.['amountMl'];
   if (kind.fill === 'tubes') return `${String(filled['code'])}, lot ${String(filled['lot'])}, ${formatFigure(figureOf(plan, 'fillMl'))}`;
-  return `SG ${Number(filled['sg25']).toFixed(3)} at 25 °C, lot ${String(filled['lot'])}${amount === undefined ? '' : `, ${Number(amount).toFixed(0)} mL`}`;
+  // A reading at 25 °C is what warmer or colder acid would read, corrected there; to another reference it goes the same way.
+  const sg = correctSg(Number(filled['sg25']), REFERENCE_TEMPERATURE_C, referenceC);
+  return `SG ${sg.toFixed(3)} at ${referenceC} °C, lot ${String(filled['lot'])}${amount === undefined ? '' : `, ${Number(amount).toFixed(0)} mL`}`;
 }
 
 /** What to say beside a reading. */
@@ -148,7 +158,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
         label: 'Rating',
         value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}`,
       },
-      { label: 'Electrolyte', value: electrolyteWords(job) },
+      { label: 'Electrolyte', value: electrolyteWords(job, words.sgReferenceC ?? REFERENCE_TEMPERATURE_C) },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
         value: `${formatDuration(Number(r.result?.['hours']) * 3600)} with current on, about ${Number(r.result?.['ampereHours']).toFixed(1)} Ah in`,

@@ -5,9 +5,9 @@ import type { JobSender } from '../app/sending.ts';
 import { useRules } from '../app/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
 
-export type CellWhat = 'specificGravity' | 'voltageV' | 'level';
+export type CellWhat = 'specificGravity' | 'voltageV' | 'level' | 'bubbling';
 const LEVEL_WORDS: Record<CellLevel, string> = { dry: 'Plates bare', low: 'Low', mark: 'At the mark', over: 'Too full' };
-const WHAT_WORDS: Record<CellWhat, string> = { specificGravity: 'SG', voltageV: 'Volts', level: 'Levels' };
+const WHAT_WORDS: Record<CellWhat, string> = { specificGravity: 'SG', voltageV: 'Volts', level: 'Levels', bubbling: 'Bubbling' };
 
 interface Props {
   cells: number;
@@ -25,11 +25,13 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
   const blank = () => Array.from({ length: cells }, () => '');
   const [texts, setTexts] = useState<string[]>(blank);
   const [levels, setLevels] = useState<(CellLevel | null)[]>(() => Array.from({ length: cells }, () => null));
+  const [gassing, setGassing] = useState<(boolean | null)[]>(() => Array.from({ length: cells }, () => null));
   const [warmth, setWarmth] = useState('');
   const [faults, setFaults] = useState<(string | undefined)[]>([]);
   const [warmthFault, setWarmthFault] = useState<string>();
   const asking = sender.problem?.code === 'ask';
-  const typed = what !== 'level';
+  const typed = what === 'specificGravity' || what === 'voltageV';
+  const tapped = what === 'bubbling' ? gassing : levels;
 
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -38,8 +40,12 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
     setWarmthFault(celsius?.ok === false ? celsius.message : needsWarmth ? 'SG means nothing without it.' : undefined);
     const parsed = typed ? texts.map((t) => parseReading(t, what === 'voltageV' ? 'voltage' : 'specificGravity')) : [];
     setFaults(parsed.map((p) => (p.ok ? undefined : p.message)));
-    if (celsius?.ok === false || needsWarmth || parsed.some((p) => !p.ok) || (!typed && levels.some((l) => l === null))) return;
-    const read = typed ? parsed.map((p): CellValues => (p.ok ? { [what]: p.value } : {})) : levels.map((level): CellValues => ({ level: level as CellLevel }));
+    if (celsius?.ok === false || needsWarmth || parsed.some((p) => !p.ok) || (!typed && tapped.some((l) => l === null))) return;
+    const read = typed
+      ? parsed.map((p): CellValues => (p.ok ? { [what]: p.value } : {}))
+      : what === 'bubbling'
+        ? gassing.map((bubbling): CellValues => ({ bubbling: bubbling === true }))
+        : levels.map((level): CellValues => ({ level: level as CellLevel }));
     if (await onSend(read, celsius?.ok ? { temperatureC: celsius.value } : {}, asking)) {
       setTexts(blank());
       setWarmth('');
@@ -94,17 +100,16 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
                   {faults[i] && <span className="mt-1 block text-sm text-oxide">{faults[i]}</span>}
                 </label>
               ) : (
-                <button
-                  type="button"
-                  onClick={() => setLevels((old) => old.map((l, j) => (j === i ? nextLevel(l) : l)))}
-                  className={`min-h-20 w-full rounded-lg border-3 px-1 leading-tight ${levels[i] === 'mark' ? 'border-slate bg-slate-pale' : levels[i] ? 'border-oxide bg-oxide-pale' : 'border-dashed border-soft bg-sheet'}`}
-                >
-                  <span className="font-label text-xl font-semibold">
-                    <span className="sr-only">Cell </span>
-                    {i + 1}
-                  </span>
-                  <span className="block text-[15px]">{levels[i] ? LEVEL_WORDS[levels[i]] : 'look'}</span>
-                </button>
+                <CellTap
+                  cell={i + 1}
+                  word={what === 'bubbling' ? BUBBLING_WORDS[String(gassing[i])] : levels[i] ? LEVEL_WORDS[levels[i]] : undefined}
+                  good={what === 'bubbling' ? gassing[i] === true : levels[i] === 'mark'}
+                  onTap={() =>
+                    what === 'bubbling'
+                      ? setGassing((old) => old.map((g, j) => (j === i ? g !== true : g)))
+                      : setLevels((old) => old.map((l, j) => (j === i ? nextLevel(l) : l)))
+                  }
+                />
               )}
             </div>
           ))}
@@ -130,8 +135,12 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
             />
           </div>
         ) : (
-          <button type="button" className="act-quiet" onClick={() => setLevels((old) => old.map((l) => l ?? 'mark'))}>
-            All the others at the mark
+          <button
+            type="button"
+            className="act-quiet"
+            onClick={() => (what === 'bubbling' ? setGassing((old) => old.map((g) => g ?? true)) : setLevels((old) => old.map((l) => l ?? 'mark')))}
+          >
+            {what === 'bubbling' ? 'All the others bubble' : 'All the others at the mark'}
           </button>
         )}
         <button type="submit" className={`act min-h-12! ${typed ? 'mt-6' : ''}`} disabled={sender.busy}>
@@ -144,6 +153,25 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
         </p>
       )}
     </form>
+  );
+}
+
+const BUBBLING_WORDS: Record<string, string | undefined> = { true: 'Bubbling', false: 'Still' };
+
+/** One port of the strip, answered by tapping; each tap is the next answer. */
+function CellTap({ cell, word, good, onTap }: { cell: number; word: string | undefined; good: boolean; onTap: () => void }) {
+  return (
+    <button
+      type="button"
+      onClick={onTap}
+      className={`min-h-20 w-full rounded-lg border-3 px-1 leading-tight ${good ? 'border-slate bg-slate-pale' : word ? 'border-oxide bg-oxide-pale' : 'border-dashed border-soft bg-sheet'}`}
+    >
+      <span className="font-label text-xl font-semibold">
+        <span className="sr-only">Cell </span>
+        {cell}
+      </span>
+      <span className="block text-[15px]">{word ?? 'look'}</span>
+    </button>
   );
 }
 

@@ -1,12 +1,22 @@
 import { Popover } from 'radix-ui';
 import { type Figure, ORIGIN_WORDS } from '../../core/quantities/figure.ts';
-import { figureParts } from '../../core/quantities/format.ts';
+import { figureParts, formatVolume } from '../../core/quantities/format.ts';
+import type { VolumeUnit } from '../../core/quantities/quantity.ts';
+import { useRules } from '../app/queries.ts';
 
 const ORIGIN_MARK = { maker: '●', house: '◆', default: '○', measured: '■', computed: '=' } as const;
 
+/** A figure in the shop's units: volumes may be ounces, everything else is as it is kept. */
+function shownParts(figure: Figure, volumeUnit: VolumeUnit): { number: string; unit: string } {
+  if (figure.unit !== 'mL' || volumeUnit === 'mL') return figureParts(figure);
+  const [number = '', unit = ''] = formatVolume(figure.value, volumeUnit).split(' ');
+  return { number, unit };
+}
+
 /** A number that opens to its formula, its inputs and where it came from. */
 export function FigureButton({ figure }: { figure: Figure }) {
-  const { number, unit } = figureParts(figure);
+  const { volumeUnit } = useRules();
+  const { number, unit } = shownParts(figure, volumeUnit);
   return (
     <Popover.Root>
       <Popover.Trigger className="flex min-h-11 w-full flex-col justify-start rounded-md px-2 py-1 text-left hover:bg-hair">

@@ -27,7 +27,10 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
 export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: HouseRules, people: readonly Person[], printedAt: number): Promise<Buffer> {
   const { battery } = wire;
   const nameOf = (id: string) => signerName(id, people);
-  const sheet = handoverSheet({ procedure, plan: wire.plan, state: wire.state }, { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, nameOf });
+  const sheet = handoverSheet(
+    { procedure, plan: wire.plan, state: wire.state },
+    { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, sgReferenceC: rules.sgReferenceC, nameOf },
+  );
   const doc = begin(SIZES[rules.paper], MARGIN, `${battery.tag} handover sheet`);
   const WIDTH = widthOf(doc);
 

@@ -32,7 +32,7 @@ export function CellReading({ job, sender, trigger, onKept }: Props) {
     >
       <CellsForm
         cells={job.plan.model.cells}
-        ask={reachable ? ['level', 'specificGravity', 'voltageV'] : ['level', 'voltageV']}
+        ask={reachable ? ['level', 'bubbling', 'specificGravity', 'voltageV'] : ['voltageV', 'bubbling']}
         act="Keep the cells"
         sender={sender}
         onSend={async (cells, values, sure) => {

@@ -79,7 +79,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
 
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,1fr)_300px]">
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-5">
-          <TrayBar {...together} />
+          <TrayBar trayId={battery.trayId} {...together} />
           <StepPanel
             key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`}
             job={job}

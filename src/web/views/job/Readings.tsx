@@ -66,7 +66,15 @@ export function Readings({ job, sender, rules, now }: Props) {
           {correcting.cells ? (
             <CellsForm
               cells={correcting.cells.length}
-              ask={correcting.cells[0]?.level ? ['level'] : correcting.cells[0]?.voltageV === undefined ? ['specificGravity'] : ['voltageV']}
+              ask={
+                correcting.cells[0]?.bubbling !== undefined
+                  ? ['bubbling']
+                  : correcting.cells[0]?.level
+                    ? ['level']
+                    : correcting.cells[0]?.voltageV === undefined
+                      ? ['specificGravity']
+                      : ['voltageV']
+              }
               act="Correct it"
               sender={sender}
               onSend={async (cells, values, sure) => {

@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import type { Together } from '../../app/together.ts';
 
 /** The rest of a tray: who stands at the same step, and whether this answer is for all of them. */
-export function TrayBar({ mates, on, setOn }: Together) {
+export function TrayBar({ trayId, mates, on, setOn }: Together & { trayId: string | null }) {
   if (mates.length === 0) return null;
   const alike = mates.filter((m) => m.alike);
   const apart = mates.filter((m) => !m.alike);
@@ -30,6 +30,9 @@ export function TrayBar({ mates, on, setOn }: Together) {
           ))}
         </p>
       )}
+      <a href={`/api/trays/${trayId}/summary.pdf`} className="wordlink ml-auto inline-flex min-h-11 items-center text-soft">
+        Tray on one page
+      </a>
     </section>
   );
 }

@@ -20,6 +20,7 @@ export function SheetView() {
   const sheet = handoverSheet(job, {
     timeZone: rules.timeZone,
     temperatureUnit: rules.temperatureUnit,
+    sgReferenceC: rules.sgReferenceC,
     nameOf: (who) => signerName(who, people),
   });
   const tagSvg = `/api/batteries/${battery.tag}/tag.svg`;
