@@ -20,14 +20,14 @@ import { Shortcuts } from './Shortcuts.tsx';
 import { SignInGate } from './SignInGate.tsx';
 import { Initials, SigningProvider, useSigning } from './signing.tsx';
 
-const PLACES = [
+const PLACES: readonly { to: string; name: string; short?: string; icon: typeof Inbox }[] = [
   { to: '/', name: 'Bench', icon: LayoutList },
   { to: '/intake', name: 'Intake', icon: Inbox },
   { to: '/shelf', name: 'Shelf', icon: Rows3 },
   { to: '/wet-room', name: 'Wet room', icon: Droplets },
   { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline },
   { to: '/records', name: 'Records', icon: BookOpen },
-  { to: '/rules', name: 'House rules', icon: ScrollText },
+  { to: '/rules', name: 'House rules', short: 'Rules', icon: ScrollText },
 ];
 
 /** The frame around every view: bench clock, hydrogen and places above, the places of the application beside. */
@@ -91,17 +91,24 @@ function Frame() {
         aria-label="Places"
         className="no-print z-20 border-line bg-paper max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:flex max-md:border-t md:sticky md:top-15 md:h-[calc(100dvh-60px)] md:border-r md:pt-3"
       >
-        {PLACES.map(({ to, name, icon: Icon }) => (
+        {PLACES.map(({ to, name, short, icon: Icon }) => (
           <NavLink
             key={to}
             to={to}
             end={to === '/'}
             className={({ isActive }) =>
-              `flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 md:min-h-15 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
+              `flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 max-md:text-[13px] md:min-h-15 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
             }
           >
             <Icon size={22} aria-hidden strokeWidth={1.75} />
-            {name}
+            {short ? (
+              <>
+                <span className="md:hidden">{short}</span>
+                <span className="max-md:hidden">{name}</span>
+              </>
+            ) : (
+              name
+            )}
           </NavLink>
         ))}
       </nav>

@@ -179,6 +179,14 @@ function Row({ item, alike, now, span, width, nowX, rules }: RowProps) {
   );
 }
 
+/** A moment in the little room of a row: the clock today, with the day of the week within a week, the date beyond. */
+function shortMoment(at: number, now: number, timeZone: string): string {
+  const said = formatMoment(at, now, timeZone);
+  const [weekday, day, month, clock] = said.split(' ');
+  if (!clock) return said;
+  return at - now < 6 * 24 * HOUR_MS ? `${weekday} ${clock}` : `${day} ${month}`;
+}
+
 /** The number that matters now, and what it is. */
 function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; rules: HouseRules; ready: number | null }) {
   const { state, plan } = item.job;
@@ -200,7 +208,7 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
   );
 
   function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean; live?: boolean } {
-    const readyWords = ready === null ? '' : `ready ${formatMoment(ready, now, rules.timeZone)}`;
+    const readyWords = ready === null ? '' : `ready ${shortMoment(ready, now, rules.timeZone)}`;
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome)
       return {

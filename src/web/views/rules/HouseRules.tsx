@@ -79,6 +79,17 @@ function RulesForm({ rules }: { rules: HouseRules }) {
         </p>
       )}
       <p className="max-w-[70ch] text-lg text-soft">The maker's printed value comes first, then the choice made here. The first of each row is the default.</p>
+      <nav aria-label="On this page" className="-mt-4 flex flex-wrap gap-x-5">
+        {[
+          ['#shop', 'The shop'],
+          ['#instruments', 'Instruments'],
+          ['#people', 'People'],
+        ].map(([to, word]) => (
+          <a key={to} href={to} className="wordlink inline-flex min-h-11 items-center">
+            {word}
+          </a>
+        ))}
+      </nav>
       {QUESTION_KEYS.map((key) => (
         <fieldset key={key} className="border-t border-line pt-3">
           <legend className="float-left mb-2 w-full font-label text-xl font-semibold">{SCHOOLS[key].question}</legend>
@@ -114,7 +125,7 @@ function RulesForm({ rules }: { rules: HouseRules }) {
           </div>
         </fieldset>
       ))}
-      <fieldset className="grid gap-3 border-t border-line pt-3 sm:grid-cols-3">
+      <fieldset id="shop" className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-3">
         <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-3">The shop</legend>
         <Labelled label="Name, for the sheet" message={fault('shopName')}>
           <input className="field" value={draft.shopName} onChange={(e) => setDraft({ ...draft, shopName: e.target.value })} />

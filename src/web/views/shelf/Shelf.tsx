@@ -97,7 +97,7 @@ export function Shelf() {
             <tr>
               <th className="py-1 font-medium">Tag</th>
               <th className="font-medium max-sm:hidden">Model</th>
-              <th className="font-medium max-md:hidden">On the shelf</th>
+              <th className="pr-4 font-medium whitespace-nowrap max-md:hidden">On it for</th>
               <th className="font-medium">Holds today</th>
               <th className="font-medium max-md:hidden">Volts today</th>
               <th className="font-medium max-lg:hidden">Last read</th>
