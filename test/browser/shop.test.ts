@@ -187,6 +187,96 @@ describe('a shop with every kind', function () {
     await t.leave();
   });
 
+  it('takes a gel battery out of a display machine, charges it under its own ceiling, and puts it onto the shelf', async () => {
+    const t = await sit();
+    await t.open('/intake');
+    await t.field('Model').selectOption({ label: 'T-G12 · Plain 12 · 12 V 12 Ah' });
+    await t.page.getByText('From a display machine').click();
+    await t.field('Tag').fill('T-650');
+    await t.field('Date code').fill('2025-08');
+    await t.field('Who it is for').fill('Shelf stock');
+    await t.press('Take it in and open the job');
+    await t.step('Take it out of the machine');
+    await t.sees('Negative off first');
+    await t.press('Out');
+    for (const answer of ['It does', 'Whole', 'Tight']) await t.press(answer);
+    await t.press('Checked');
+    await t.step('Measure it as it came');
+    await t.read({ Volts: '12.1' });
+    await t.press('All of it is in place');
+    await t.step(/^Charge at 1.2 A/);
+    await t.field('Ceiling set to').fill('14.7');
+    await t.press('Current is on');
+    await t.sees('above the ceiling of 14.20 V for this battery');
+    await t.field('Ceiling set to').fill('14.2');
+    await t.press('Current is on');
+    await t.sees('No reading yet.');
+    // Its cells are closed: nothing asks for SG, nothing may be topped up.
+    expect(await t.page.getByLabel(/SG of one cell/).count()).to.equal(0);
+    expect(await t.button('Top up').count()).to.equal(0);
+    for (const [volts, amps] of [
+      ['13.5', '1.2'],
+      ['14.0', '1.2'],
+      ['14.19', '0.2'],
+    ] as const) {
+      await t.later(HOUR);
+      await t.read({ Volts: volts, Amps: amps, Temperature: '23' });
+    }
+    await t.press('Charger off: end the charge');
+    await t.later(6 * MINUTE);
+    await t.later(61 * MINUTE);
+    await t.step('Measure the rest voltage');
+    await t.read({ Volts: '12.84' });
+    // A recharge has no load test: its verdict stands on the rest voltage.
+    await t.step('Verdict');
+    await t.press('Sign: it passes');
+    await t.press('Onto the shelf');
+    await t.sees('Passed');
+    await t.open('/batteries/T-650');
+    await t.sees(/On the shelf since/);
+    await t.press('Service');
+    await t.step('Look the battery over');
+    expect((await job('T-650')).plan.figures.chargeA.value).to.equal(0.6);
+    await t.leave();
+  });
+
+  it('fails a battery twice, and the lead alone decides what becomes of it', async () => {
+    const modelId = (await bench.store.tables.models.findOne({ where: { code: 'T-E60' }, raw: true }))?.id ?? '';
+    const id = await bench.takeIn(modelId, 'T-660');
+    const send = async (command: object) =>
+      expect((await bench.post(`/api/jobs/${id}/commands`, { commandId: randomUUID(), by: 'ann', command })).status).to.equal(200);
+    await send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, case: true, posts: true } });
+    await send({ type: 'read', role: 'arrival', values: { voltageV: 12.4 } });
+    await send({ type: 'acknowledge', stepId: 'safe' });
+    for (let attempt = 1; attempt <= 2; attempt++) {
+      await send({ type: 'startCharge', stepId: 'charge', place: 4, setA: 6, setV: 14.8 });
+      for (const [voltageV, currentA] of [
+        [13.6, 6],
+        [14.5, 4],
+        [14.79, 0.9],
+      ] as const) {
+        bench.now += HOUR;
+        await send({ type: 'read', role: 'charge', values: { voltageV, currentA, temperatureC: 24 } });
+      }
+      await send({ type: 'endCharge', stepId: 'charge' });
+      bench.now += 66 * MINUTE;
+      await send({ type: 'read', role: 'rest', values: { voltageV: 12.31 } });
+      await send({ type: 'read', role: 'load', values: { voltageV: 8.9, temperatureC: 20 } });
+      await send({ type: 'giveVerdict', stepId: 'verdict' });
+    }
+    const t = await sit('lea');
+    await t.open(`/jobs/${id}`);
+    await t.sees('It failed its test twice');
+    await t.sees('At rest 12.31 V, under the line of 12.40 V.');
+    for (const choice of ['Claim on the maker', 'Send to recovery', 'Recycle']) expect(await t.button(choice).count(), choice).to.equal(1);
+    await t.press('Claim on the maker');
+    await t.press('Decide');
+    await t.page.getByRole('dialog').getByLabel('Reason, for the sheet').fill('Within its year');
+    await t.press('Sign it');
+    await t.sees('Set aside as a claim');
+    await t.leave();
+  });
+
   it('walks the shelf: reads, sends one to be charged, takes the oldest', async () => {
     const stock = (tag: string, days: number, restV: number) => ({
       tag,
@@ -304,6 +394,40 @@ describe('a shop with every kind', function () {
     await t.sees('Jobs under way keep the rules they began with');
     expect((await job('T-601')).plan.figures.passV.value).to.equal(12.6);
     await t.leave();
+  });
+
+  it('speaks the shop’s units: °F, ounces, and gravities at 80 °F, while it keeps its own', async () => {
+    const lead = await sit('lea');
+    await lead.open('/rules');
+    await lead.field('Temperatures in').selectOption('F');
+    await lead.field('Volumes in').selectOption('oz');
+    await lead.field('SG printed at').selectOption('80 °F');
+    await lead.field('Paper').selectOption('Letter');
+    await lead.press('Keep the changes');
+    await lead.sees('Jobs under way keep the rules they began with');
+    await lead.open('/intake');
+    await lead.field('Model').selectOption({ label: 'T-C14 · Plain 12 · 12 V 14 Ah' });
+    // 1000 mL are 33.8 US fluid ounces.
+    await lead.page.getByRole('button', { name: /Acid in all, about 33\.8 oz/ }).waitFor();
+    const modelId = (await bench.store.tables.models.findOne({ where: { code: 'T-C14' }, raw: true }))?.id ?? '';
+    const id = await bench.takeIn(modelId, 'T-670');
+    await bench.post(`/api/jobs/${id}/commands`, {
+      commandId: randomUUID(),
+      by: 'ann',
+      command: { type: 'answerChecks', stepId: 'identify', answers: { label: true, case: true, posts: true } },
+    });
+    await lead.open(`/jobs/${id}`);
+    await lead.field('Lot of the acid').fill('B-78');
+    await lead.field('SG as read').fill('1.265');
+    await lead.field('Acid').last().fill('77');
+    await lead.press('It may go in');
+    await lead.step('Make the place safe');
+    expect((await job('T-670')).state.runs.at(-1)?.result?.['temperatureC']).to.be.closeTo(25, 1e-9);
+    await lead.open(`/jobs/${id}/sheet`);
+    // 1.7 °C warmer than 25 °C it would read 0.001 less.
+    await lead.sees('SG 1.264 at 26.7 °C, lot B-78');
+    expect((await bench.get<string>(`/api/jobs/${id}/sheet.pdf`)).body).to.include('612');
+    await lead.leave();
   });
 
   it('says in its title and by a notification that hands are due', async () => {

@@ -4,28 +4,17 @@ import { type BatteryModel, modelFaults } from '../../src/core/batteries/model.t
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
-import { Refused } from '../../src/core/procedures/commands.ts';
 import { lotUses } from '../../src/core/procedures/lotUse.ts';
 import { PURPOSE_WORDS, type Purpose } from '../../src/core/procedures/procedure.ts';
 import { chargeStatus, expectedChargeS } from '../../src/core/procedures/chargeStatus.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { stripLook } from '../../src/web/drawings/portState.ts';
-import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
+import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
 
 const CONVENTIONAL = BY_KIND['flooded-dry'];
 const conventional = (step: string, model: BatteryModel = CONVENTIONAL) => new Driver(model).to(step);
 const SIX_MARKS = ['mark', 'mark', 'mark', 'mark', 'mark', 'mark'];
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
-
-function refusal(act: () => unknown): Refused {
-  try {
-    act();
-  } catch (error) {
-    if (error instanceof Refused) return error;
-    throw error;
-  }
-  throw new Error('It was not turned away.');
-}
 
 describe('every kind, every purpose', () => {
   for (const [kind, model] of Object.entries(BY_KIND))

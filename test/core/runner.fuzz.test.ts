@@ -1,15 +1,34 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { PURPOSE_WORDS, type Purpose } from '../../src/core/procedures/procedure.ts';
 import { type JobCommand, Refused } from '../../src/core/procedures/commands.ts';
 import { evolve } from '../../src/core/procedures/evolve.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { judge } from '../../src/core/procedures/verdict.ts';
-import { Driver, MINUTE } from '../support/battery.ts';
+import { timeline } from '../../src/core/procedures/timeline.ts';
+import { stripLook } from '../../src/web/drawings/portState.ts';
+import { BY_KIND, Driver, MINUTE } from '../support/battery.ts';
+
+const MODELS = Object.values(BY_KIND);
+const PURPOSES = Object.keys(PURPOSE_WORDS) as Purpose[];
 
 /** Anything a hasty, confused or malicious page might send, sensible or not. */
 const stepId = fc.constantFrom(
   'identify',
+  'acid',
+  'vent',
+  'stand',
+  'pass',
+  'used',
+  'arrival',
+  'sg',
+  'levels',
+  'clean',
+  'mix',
+  'take-out',
   'foil',
   'pack',
   'safe',
@@ -40,8 +59,32 @@ const anyCommand: fc.Arbitrary<JobCommand> = fc.oneof(
   fc.record({
     type: fc.constant('answerPorts' as const),
     stepId,
-    ports: fc.array(fc.constantFrom('bubbling', 'tapped', 'still', 'empty', 'left'), { minLength: 5, maxLength: 7 }),
+    ports: fc.array(fc.constantFrom('bubbling', 'tapped', 'still', 'empty', 'left', 'mark', 'topped', 'watered', 'low', 'over'), {
+      minLength: 5,
+      maxLength: 7,
+    }),
   }),
+  fc.record({
+    type: fc.constant('matchAcid' as const),
+    stepId,
+    lot: fc.constant('B1'),
+    specificGravity: fc.double({ min: 1.2, max: 1.34, noNaN: true }),
+    temperatureC: celsius,
+    reason,
+  }),
+  fc.record({
+    type: fc.constant('topUp' as const),
+    liquid: fc.constantFrom('acid' as const, 'water' as const),
+    cells: fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { minLength: 1, maxLength: 3 }),
+  }),
+  fc.record({
+    type: fc.constant('read' as const),
+    role: fc.constantFrom('cells' as const, 'arrival' as const, 'analyser' as const),
+    values: fc.record({ temperatureC: celsius }),
+    cells: fc.array(fc.record({ specificGravity: fc.double({ min: 1.0, max: 1.4, noNaN: true }) }), { minLength: 5, maxLength: 6 }),
+    sure: fc.constant(true),
+  }),
+  fc.record({ type: fc.constant('read' as const), role: fc.constant('arrival' as const), values: fc.record({ voltageV: volts }), sure: fc.constant(true) }),
   fc.record({ type: fc.constant('cutWait' as const), stepId, reason }),
   fc.record({ type: fc.constant('skip' as const), stepId, reason }),
   fc.record({ type: fc.constant('reopen' as const), stepId, reason }),
@@ -89,8 +132,11 @@ function checkSound(d: Driver): void {
     const given = state.verdict;
     expect(given?.outcome).to.equal('pass');
     expect(given?.restV ?? 0).to.be.at.least(job.plan.figures.passV.value);
-    expect(state.runs.some((r) => r.stepId === 'pack' && r.result?.['code'] === 'E-66')).to.equal(true);
-    expect(state.runs.filter((r) => r.stepId === 'foil' && r.end === 'done')).to.have.length.at.least(1);
+    const went = (id: string) => state.runs.some((r) => r.stepId === id && r.end === 'done');
+    for (const step of job.procedure.steps)
+      // What may not be skipped was done: matches, refusals, the place made safe, the charge.
+      if (!step.skippable && !step.once && step.id !== 'handover') expect(went(step.id), step.id).to.equal(true);
+    if (job.procedure.id === 'commission-agm-dry') expect(state.runs.some((r) => r.stepId === 'pack' && r.result?.['code'] === 'E-66')).to.equal(true);
   }
   for (const r of state.readings) {
     if (r.supersedes) expect(state.readings.find((o) => o.id === r.supersedes)?.supersededBy).to.equal(r.id);
@@ -101,6 +147,19 @@ function checkSound(d: Driver): void {
     expect(stretch.to === null ? i === on.length - 1 : stretch.to >= stretch.from).to.equal(true);
   });
   expect(on.at(-1)?.to === null).to.equal(state.charge?.mode === 'running');
+  // Acid goes in before the first charge and never after it; water never before it where it came dry.
+  const firstOn = d.log.find((e) => e.event.type === 'charge.started')?.at ?? Infinity;
+  for (const t of state.topUps)
+    if (t.liquid === 'acid') expect(t.at).to.be.at.most(firstOn);
+    else if (job.procedure.purpose === 'commission') expect(t.at).to.be.at.least(firstOn);
+  if (leadAcidKind(job.plan.model.kind).ports !== 'serviceable') expect(state.topUps).to.deep.equal([]);
+  const { ports } = stripLook(job);
+  expect(ports.every((p) => p.level === null || (p.level >= 0 && p.level <= 1))).to.equal(true);
+  const segments = timeline(job, d.now);
+  segments.forEach((s, i) => {
+    expect(s.to).to.be.at.least(s.from);
+    if (i > 0) expect(s.from).to.be.at.least(segments[i - 1]?.from ?? 0);
+  });
   const shortened = state.runs.filter((r) => r.end === 'cut' || r.end === 'skipped').length;
   expect(state.deviations.length).to.be.at.least(shortened);
   expect(judge(job).reasons.length).to.be.greaterThan(0);
@@ -108,28 +167,34 @@ function checkSound(d: Driver): void {
 }
 
 describe('whatever is sent to a job', () => {
-  it('it stays sound, and what is refused stays refused', () => {
+  it('it stays sound, and what is refused stays refused, of whatever kind and for whatever purpose', () => {
     fc.assert(
-      fc.property(fc.array(act, { minLength: 5, maxLength: 60 }), fc.boolean(), (acts, lead) => {
-        const d = new Driver();
-        d.role = lead ? 'lead' : 'technician';
-        let refused = false;
-        for (const a of acts) {
-          try {
-            if (a.kind === 'wait') d.wait(a.minutes * MINUTE);
-            else if (a.kind === 'command') d.send(a.command);
-            else if (d.step === 'charge' && !d.job.state.charge) d.charge();
-            else if (!['charge', 'ocv', 'load', 'verdict', 'handover', ''].includes(d.step)) d.usual();
-          } catch (error) {
-            if (!(error instanceof Refused)) throw error;
-            expect(error.message).to.match(/[.?]$/);
+      fc.property(
+        fc.array(act, { minLength: 5, maxLength: 60 }),
+        fc.boolean(),
+        fc.constantFrom(...MODELS),
+        fc.constantFrom(...PURPOSES),
+        (acts, lead, model, purpose) => {
+          const d = new Driver(model, DEFAULT_RULES, purpose);
+          d.role = lead ? 'lead' : 'technician';
+          let refused = false;
+          for (const a of acts) {
+            try {
+              if (a.kind === 'wait') d.wait(a.minutes * MINUTE);
+              else if (a.kind === 'command') d.send(a.command);
+              else if (d.step === 'charge' && !d.job.state.charge) d.charge();
+              else if (!['charge', 'ocv', 'load', 'verdict', 'handover', ''].includes(d.step)) d.usual();
+            } catch (error) {
+              if (!(error instanceof Refused)) throw error;
+              expect(error.message).to.match(/[.?]$/);
+            }
+            if (refused) expect(d.job.state.status).to.equal('refused');
+            refused = d.job.state.status === 'refused';
+            checkSound(d);
           }
-          if (refused) expect(d.job.state.status).to.equal('refused');
-          refused = d.job.state.status === 'refused';
-          checkSound(d);
-        }
-      }),
-      { numRuns: 150 },
+        },
+      ),
+      { numRuns: 250 },
     );
   });
 });

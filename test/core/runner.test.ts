@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { Refused, type JobCommand } from '../../src/core/procedures/commands.ts';
+import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { chargeStatus } from '../../src/core/procedures/chargeStatus.ts';
 import { evolve } from '../../src/core/procedures/evolve.ts';
 import { handLines, nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
@@ -11,20 +11,9 @@ import { settle } from '../../src/core/procedures/settle.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { readyAt, timeline } from '../../src/core/procedures/timeline.ts';
 import { judge } from '../../src/core/procedures/verdict.ts';
-import { Driver, HOUR, MINUTE, PLAIN, SIX_VOLT, START } from '../support/battery.ts';
+import { Driver, HOUR, MINUTE, PLAIN, refusal, SIX_VOLT, START } from '../support/battery.ts';
 
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
-
-/** The sentence a command is turned away with. */
-function refusal(act: () => unknown): Refused {
-  try {
-    act();
-  } catch (error) {
-    if (error instanceof Refused) return error;
-    throw error;
-  }
-  throw new Error('It was not turned away.');
-}
 
 describe('a job from the box to the handover', () => {
   for (const model of [PLAIN, SIX_VOLT]) {

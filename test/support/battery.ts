@@ -2,7 +2,7 @@ import type { KindKey } from '../../src/core/batteries/kinds.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
-import type { JobCommand } from '../../src/core/procedures/commands.ts';
+import { type JobCommand, Refused } from '../../src/core/procedures/commands.ts';
 import { decide, type DecisionContext } from '../../src/core/procedures/decide.ts';
 import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
 import { evolve, openJob } from '../../src/core/procedures/evolve.ts';
@@ -163,4 +163,15 @@ export class Driver {
   volts(per12V: number): number {
     return (per12V * this.job.plan.model.cells) / 6;
   }
+}
+
+/** The sentence a command is turned away with. */
+export function refusal(act: () => unknown): Refused {
+  try {
+    act();
+  } catch (error) {
+    if (error instanceof Refused) return error;
+    throw error;
+  }
+  throw new Error('It was not turned away.');
 }

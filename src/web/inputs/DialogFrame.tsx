@@ -1,6 +1,8 @@
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 
+import type { JobSender } from '../app/sending.ts';
+
 interface Props {
   open: boolean;
   onOpenChange: (open: boolean) => void;
@@ -29,6 +31,19 @@ export function DialogFrame({ open, onOpenChange, trigger, title, description, w
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  );
+}
+
+/** A dialog that sends to a job: what an earlier try was turned away with is gone when it opens. */
+export function SendingDialog({ sender, onOpenChange, ...frame }: Props & { sender: JobSender }) {
+  return (
+    <DialogFrame
+      {...frame}
+      onOpenChange={(next) => {
+        sender.clear();
+        onOpenChange(next);
+      }}
+    />
   );
 }
 

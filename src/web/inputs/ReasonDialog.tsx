@@ -1,6 +1,6 @@
 import type { JobSender } from '../app/sending.ts';
 import { type FormEvent, type ReactNode, useState } from 'react';
-import { DialogBack, DialogFrame } from './DialogFrame.tsx';
+import { DialogBack, SendingDialog } from './DialogFrame.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 
 interface Props {
@@ -42,16 +42,7 @@ export function ReasonDialog({
     }
   };
   return (
-    <DialogFrame
-      open={open}
-      onOpenChange={(next) => {
-        sender.clear();
-        setOpen(next);
-      }}
-      trigger={trigger}
-      title={title}
-      description={explain}
-    >
+    <SendingDialog sender={sender} open={open} onOpenChange={setOpen} trigger={trigger} title={title} description={explain}>
       <form onSubmit={(e) => void submit(e)} className="grid gap-3">
         {reasonLabel !== null && (
           <label className="block">
@@ -76,6 +67,6 @@ export function ReasonDialog({
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </SendingDialog>
   );
 }

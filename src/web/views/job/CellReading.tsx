@@ -4,7 +4,7 @@ import type { Job } from '../../../core/procedures/job.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import type { JobSender } from '../../app/sending.ts';
 import { CellsForm } from '../../inputs/CellsForm.tsx';
-import { DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { SendingDialog } from '../../inputs/DialogFrame.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 
 interface Props {
@@ -19,12 +19,10 @@ export function CellReading({ job, sender, trigger, onKept }: Props) {
   const [open, setOpen] = useState(false);
   const reachable = leadAcidKind(job.plan.model.kind).ports === 'serviceable';
   return (
-    <DialogFrame
+    <SendingDialog
+      sender={sender}
       open={open}
-      onOpenChange={(next) => {
-        sender.clear();
-        setOpen(next);
-      }}
+      onOpenChange={setOpen}
       trigger={trigger}
       title="Cell by cell"
       description="From plus to minus. It goes on the record with the battery."
@@ -47,6 +45,6 @@ export function CellReading({ job, sender, trigger, onKept }: Props) {
       <div className="mt-3">
         <ProblemLine sender={sender} />
       </div>
-    </DialogFrame>
+    </SendingDialog>
   );
 }

@@ -2,7 +2,7 @@ import { type ReactNode, useState } from 'react';
 import { ROLE_FIELDS } from '../../../core/procedures/readings.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import type { JobSender } from '../../app/sending.ts';
-import { DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { SendingDialog } from '../../inputs/DialogFrame.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 
@@ -18,12 +18,10 @@ interface Props {
 export function SpotReading({ trigger, sender, onKept, place }: Props) {
   const [open, setOpen] = useState(false);
   return (
-    <DialogFrame
+    <SendingDialog
+      sender={sender}
       open={open}
-      onOpenChange={(next) => {
-        sender.clear();
-        setOpen(next);
-      }}
+      onOpenChange={setOpen}
       trigger={trigger}
       title="A reading in between"
       description="Whatever was read. It goes on the record and is judged by nothing."
@@ -46,6 +44,6 @@ export function SpotReading({ trigger, sender, onKept, place }: Props) {
         }}
       />
       <ProblemLine sender={sender} />
-    </DialogFrame>
+    </SendingDialog>
   );
 }

@@ -4,7 +4,7 @@ import { everCharged, type Job } from '../../../core/procedures/job.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { useRules } from '../../app/queries.ts';
 import type { JobSender } from '../../app/sending.ts';
-import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { DialogBack, SendingDialog } from '../../inputs/DialogFrame.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
@@ -43,12 +43,10 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
     onKept();
   };
   return (
-    <DialogFrame
+    <SendingDialog
+      sender={sender}
       open={open}
-      onOpenChange={(next) => {
-        sender.clear();
-        setOpen(next);
-      }}
+      onOpenChange={setOpen}
       trigger={trigger}
       title={liquid === 'acid' ? 'Top up with the same acid' : 'Top up with distilled water'}
       description={
@@ -100,6 +98,6 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </SendingDialog>
   );
 }
