@@ -108,6 +108,7 @@ describe('a shop with every kind', function () {
     await t.press(/^Cell 3/);
     await t.press('Keep it');
     await t.press('Charger off: end the charge');
+    await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
     await t.step('SG of every cell');
     const cells = t.page.getByRole('group', { name: 'Cells, from plus to minus' }).getByRole('textbox');
@@ -125,6 +126,7 @@ describe('a shop with every kind', function () {
     await t.press('On');
     await t.press('Clear');
     await t.press('Checked');
+    await t.step('Rest with the leads off');
     await t.later(61 * MINUTE);
     await t.step('Measure the rest voltage');
     await t.read({ Volts: '12.62' });
@@ -162,6 +164,7 @@ describe('a shop with every kind', function () {
       await t.read({ Volts: volts, Amps: amps, Temperature: '24' });
     }
     await t.press('Charger off: end the charge');
+    await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
     // Two readings before the rest is over: kept, marked, and used for an estimate with its band.
     await t.step('Rest with the leads off');
@@ -223,7 +226,9 @@ describe('a shop with every kind', function () {
       await t.read({ Volts: volts, Amps: amps, Temperature: '23' });
     }
     await t.press('Charger off: end the charge');
+    await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
+    await t.step('Rest with the leads off');
     await t.later(61 * MINUTE);
     await t.step('Measure the rest voltage');
     await t.read({ Volts: '12.84' });

@@ -198,7 +198,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
 
 /** Slow charge of a service: C/20, or the first charge's current where that is lower. */
 function serviceCurrent(model: BatteryModel, first: Figure): Figure {
-  const slow = SERVICE_C * model.c20Ah;
+  const slow = Math.round(SERVICE_C * model.c20Ah * 1e6) / 1e6;
   if (first.value <= slow) return first;
   return {
     ...first,
