@@ -4,7 +4,7 @@ import { nextHand } from '../../../core/procedures/hands.ts';
 import { settle } from '../../../core/procedures/settle.ts';
 import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
 import { readyAt } from '../../../core/procedures/timeline.ts';
-import { formatDay, formatMoment, formatStamp } from '../../../core/quantities/format.ts';
+import { formatMoment, formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import { batteriesById, jobsOfBattery, procedureOf } from '../jobs/jobs.ts';
@@ -12,6 +12,9 @@ import type { ShelfLine } from '../shelf/shelf.ts';
 import { begin, type Document, finish, INK, MARGIN, MM, row, rule, section, SIZES, SOFT, tagPng, widthOf } from './page.ts';
 
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
+
+/** `10 Mar 2026`: on paper the year matters. */
+const dateOf = (at: number, timeZone: string) => formatStamp(at, timeZone).split(',')[0] ?? '';
 
 function title(doc: Document, words: string, below: string): void {
   doc.font('strong').fontSize(22).fillColor(INK).text(words, MARGIN, MARGIN);
@@ -33,10 +36,10 @@ export async function shelfListPdf(lines: readonly ShelfLine[], rules: HouseRule
       [
         l.tag,
         l.model,
-        formatDay(l.since, rules.timeZone),
+        dateOf(l.since, rules.timeZone),
         `${l.lastV.toFixed(2)} V`,
         l.percent,
-        l.wants === 'charge' ? 'now' : Number.isFinite(l.rechargeAt) ? formatDay(l.rechargeAt, rules.timeZone) : '–',
+        l.wants === 'charge' ? 'now' : Number.isFinite(l.rechargeAt) ? dateOf(l.rechargeAt, rules.timeZone) : '–',
         l.wants === 'on the bench' ? 'on the bench' : '________',
       ],
       widths,
@@ -126,7 +129,7 @@ export async function tagSheetPdf(context: Context, tags: readonly string[], cod
       tag,
       code,
       model: battery.modelCode,
-      date: charged === undefined ? `in ${formatDay(battery.takenInAt, rules.timeZone)}` : `charged ${formatDay(charged, rules.timeZone)}`,
+      date: charged === undefined ? `in ${dateOf(battery.takenInAt, rules.timeZone)}` : `charged ${dateOf(charged, rules.timeZone)}`,
       owner: battery.owner,
     });
   }
