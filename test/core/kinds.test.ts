@@ -207,6 +207,13 @@ describe('cells, one by one', () => {
     expect(d.job.state.verdict?.reasons.join(' ')).to.include('Cell 4 is 0.060 SG below the others');
     expect(d.step).to.equal('charge');
   });
+  it('say how full it is by its acid, corrected for warmth, beside what the volts say', () => {
+    const d = conventional('sg');
+    d.send({ type: 'read', role: 'cells', values: { temperatureC: 35 }, cells: d.cells(1.21) });
+    d.to('verdict').send({ type: 'giveVerdict', stepId: 'verdict' });
+    // 1.210 read at 35 °C is 1.217 at 25 °C: 2.065 V a cell, 12.39 V for six, about two thirds by the flooded table.
+    expect(d.job.state.verdict?.reasons.join(' ')).to.match(/On average 1\.217 at 25 °C: about 6\d % charged by its acid/);
+  });
   it('are all answered, each possible, and reachable', () => {
     expect(refusal(() => read(conventional('sg'), [1.265, 1.265])).message).to.include('all 6 cells');
     expect(refusal(() => read(conventional('sg'), [1.265, undefined, 1.265, 1.265, 1.265, 1.265])).message).to.include('Cell 2 is missing');

@@ -1,5 +1,7 @@
 import { CHEMISTRIES } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
+import { correctSg } from '../electrolyte/concentration.ts';
+import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { loadTestMinimumV } from '../capacity/loadTest.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { type Job, type Reading, standingReadings, type Verdict } from './job.ts';
@@ -82,6 +84,16 @@ function analyserFinding(job: Job): Finding | null {
   return { holds, reason: `CCA ${cca.toFixed(0)} A (${read.standard}) by the analyser; ${figures.ccaLeastA.value.toFixed(0)} A is the rating.` };
 }
 
+/** What the cells' gravity, corrected for its temperature, says of the charge: by the rest voltage of that acid and the same table. */
+function chargeBySg(job: Job, sgs: readonly number[], temperatureC: number | undefined): string {
+  if (temperatureC === undefined) return '';
+  const mean = correctSg(sgs.reduce((sum, sg) => sum + sg, 0) / sgs.length, temperatureC);
+  if (mean < 1.05 || mean > 1.35) return '';
+  const { cells } = job.plan.model;
+  const percent = stateOfChargePercent(restVoltageFromSg(mean) * cells, cells, jobChemistry(job));
+  return ` On average ${mean.toFixed(3)} at 25 °C: about ${percent.toFixed(0)} % charged by its acid.`;
+}
+
 /** A cell well below the mean of the others after a charge is failing, whatever the terminals say. */
 function cellFinding(job: Job): Finding | null {
   const read = ofAttempt(job, 'cells').findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined));
@@ -93,6 +105,6 @@ function cellFinding(job: Job): Finding | null {
   const cell = sgs.indexOf(lowest) + 1;
   const holds = below < FAILING_CELL_SG - 1e-9;
   return holds
-    ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - lowest).toFixed(3)} of each other.` }
+    ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - lowest).toFixed(3)} of each other.${chargeBySg(job, sgs, read?.values.temperatureC)}` }
     : { holds, reason: `Cell ${cell} is ${below.toFixed(3)} SG below the others: it is failing.` };
 }
