@@ -1,5 +1,6 @@
 import { chargeGuards, type GuardTrip } from '../charging/guards.ts';
 import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { chargeDuration } from '../charging/firstCharge.ts';
 import { jobChemistry } from './verdict.ts';
@@ -8,14 +9,18 @@ import { chargeStartedAt, type Job, type Moment, standingReadings } from './job.
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
 export const READING_INTERVAL_S = 3600;
 
+/** Share of its charge believed to be in it before this charge, 0–1: by its rest voltage as it came, or what its kind usually brings. */
+export function shareAtFirst(job: Job): number {
+  const { model } = job.plan;
+  const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
+  return arrival === undefined ? leadAcidKind(model.kind).arrivesShare : stateOfChargePercent(arrival, model.cells, jobChemistry(job)) / 100;
+}
+
 /** Expected length of the charge, s: by the plan, or by what the battery held when it came. */
 export function expectedChargeS(job: Job): number {
   const { plan, state } = job;
-  const arrival = standingReadings(state, 'arrival').at(-1)?.values.voltageV;
-  if (arrival === undefined) return plan.figures.chargeS.value;
-  const chemistry = jobChemistry(job);
-  const share = stateOfChargePercent(arrival, plan.model.cells, chemistry) / 100;
-  return chargeDuration(plan.model, chemistry, plan.figures.chargeA, share, 'By its rest voltage as it came').value;
+  if (standingReadings(state, 'arrival').length === 0) return plan.figures.chargeS.value;
+  return chargeDuration(plan.model, jobChemistry(job), plan.figures.chargeA, shareAtFirst(job), 'By its rest voltage as it came').value;
 }
 
 export interface ChargeStatus {

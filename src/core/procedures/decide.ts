@@ -172,7 +172,7 @@ function confirmDone(step: StepOf<'do'>, { temperatureC, amountMl, reason }: { t
 }
 
 /** SG this far from what is wanted is judged off; beyond the second it is another acid. */
-const SG_OFF = 0.01;
+export const SG_OFF = 0.01;
 const SG_OTHER_ACID = 0.03;
 /** Acid and battery belong between these when they meet, °C. */
 const FILL_RANGE_C = [16, 30] as const;

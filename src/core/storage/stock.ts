@@ -99,3 +99,21 @@ export function shelfHands(standings: readonly StockStanding[]): { check: StockS
   const bySince = (a: StockStanding, b: StockStanding) => a.item.since - b.item.since;
   return { check: standing.filter((s) => s.wants === 'check').sort(bySince), charge: standing.filter((s) => s.wants === 'charge').sort(bySince) };
 }
+
+/**
+ * Why a battery may not go out now, in words to act on; null where it may.
+ *
+ * @param standings of its model, itself among them
+ * @param reason given for taking another than the one that has stood longest
+ */
+export function pickRefusal(
+  standings: readonly StockStanding[],
+  own: StockStanding,
+  reason: string | undefined,
+): { message: string; field: 'reason' | null } | null {
+  const { tag, modelCode, batteryId } = own.item;
+  if (own.wants === 'charge') return { message: `${tag} wants charging first: ${own.because}.`, field: null };
+  const first = firstOut(standings, modelCode);
+  if (!first || first.item.batteryId === batteryId || reason) return null;
+  return { message: `${first.item.tag} has stood longer and goes first. Take that one, or give a reason.`, field: 'reason' };
+}

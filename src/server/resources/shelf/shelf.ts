@@ -5,7 +5,7 @@ import { askAbout } from '../../../core/quantities/plausibility.ts';
 import { Refused } from '../../../core/procedures/commands.ts';
 import { type JobState, standingReadings } from '../../../core/procedures/job.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
-import { firstOut, standingOf, type StockItem } from '../../../core/storage/stock.ts';
+import { pickRefusal, standingOf, type StockItem } from '../../../core/storage/stock.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
@@ -90,10 +90,8 @@ export async function pickFromShelf(context: Context, tag: string, body: PickFro
     const rules = await readRules(store, transaction);
     const standings = (await shelfItems(store, transaction)).filter((i) => i.modelCode === modelCode).map((i) => standingOf(i, rules, now));
     const own = standings.find((s) => s.item.batteryId === row.batteryId);
-    if (own?.wants === 'charge') throw new Refused(`${tag} wants charging first: ${own.because}.`, 'forbidden');
-    const first = firstOut(standings, modelCode);
-    if (first && first.item.batteryId !== row.batteryId && !body.reason)
-      throw new Refused(`${first.item.tag} has stood longer and goes first. Take that one, or give a reason.`, 'invalid', 'reason');
+    const refused = own && pickRefusal(standings, own, body.reason);
+    if (refused) throw new Refused(refused.message, refused.field ? 'invalid' : 'forbidden', refused.field ?? undefined);
     await store.tables.stock.destroy({ where: { batteryId: row.batteryId }, transaction });
     await store.tables.batteries.update({ owner: body.owner }, { where: { id: row.batteryId }, transaction });
     const data = { type: 'shelf.picked', owner: body.owner, reason: body.reason ?? null };

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import { correctSg } from '../../../core/electrolyte/concentration.ts';
+import { SG_OFF } from '../../../core/procedures/decide.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { type ParsedReading, parseReading } from '../../../core/quantities/parseReading.ts';
 import { useLots } from '../../app/queries.ts';
@@ -23,6 +24,7 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
   const battery = texts.battery.trim() === '' ? null : parseReading(texts.battery, 'temperature', rules.temperatureUnit);
   const corrected = sg.ok && acid.ok ? correctSg(sg.value, acid.value) : null;
   const off = corrected === null ? null : corrected - wanted;
+  const right = off !== null && Math.abs(off) <= SG_OFF + 1e-9;
   const set = (key: keyof typeof texts) => (text: string) => {
     setTexts((old) => ({ ...old, [key]: text }));
     setFaults({});
@@ -89,10 +91,10 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
         </button>
       </div>
       {corrected !== null && off !== null && (
-        <p className={`rounded-md px-4 py-2 text-lg ${Math.abs(off) <= 0.0101 ? 'bg-moss-pale' : 'bg-ochre-pale'}`}>
-          {Math.abs(off) <= 0.0101 ? '✓ ' : '✕ '}
+        <p className={`rounded-md px-4 py-2 text-lg ${right ? 'bg-moss-pale' : 'bg-ochre-pale'}`}>
+          {right ? '✓ ' : '✕ '}
           <b>SG {corrected.toFixed(3)} at 25 °C</b>: 0.0007 for each °C away. {wanted.toFixed(3)} is wanted
-          {Math.abs(off) <= 0.0101 ? '.' : `, so it is ${Math.abs(off).toFixed(3)} too ${off > 0 ? 'strong' : 'weak'}. Mix it right in the wet room.`}
+          {right ? '.' : `, so it is ${Math.abs(off).toFixed(3)} too ${off > 0 ? 'strong' : 'weak'}. Mix it right in the wet room.`}
         </p>
       )}
       <ProblemLine sender={sender} />

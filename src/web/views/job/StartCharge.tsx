@@ -3,9 +3,7 @@ import { Link } from 'react-router';
 import type { Problem, StartLive } from '../../../contract/wire.ts';
 import { firstChargePlan } from '../../../core/charging/jobChargePlan.ts';
 import { compensatedCeilingV } from '../../../core/charging/limits.ts';
-import { leadAcidKind } from '../../../core/batteries/kinds.ts';
-import { stateOfChargePercent } from '../../../core/capacity/stateOfCharge.ts';
-import { type Job, standingReadings } from '../../../core/procedures/job.ts';
+import { shareAtFirst } from '../../../core/procedures/chargeStatus.ts';
 import { instrumentAt } from '../../../core/house/instruments.ts';
 import { jobChemistry } from '../../../core/procedures/verdict.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
@@ -80,19 +78,11 @@ function Switch({ onClick, children }: { onClick: () => void; children: ReactNod
 
 type StartProps = ChargeProps & { place: number; aside: ReactNode };
 
-/** What is believed to be in it: by its rest voltage as it came, or what its kind usually brings, %. */
-function believedPercent(job: Job): string {
-  const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
-  const share =
-    arrival === undefined ? leadAcidKind(job.plan.model.kind).arrivesShare * 100 : stateOfChargePercent(arrival, job.plan.model.cells, jobChemistry(job));
-  return share.toFixed(0);
-}
-
 function LiveStart({ step, job, wire, place, aside }: StartProps) {
   const { sign } = useSigning();
   const { model, figures } = job.plan;
   const plan = job.state.chargePlan ?? firstChargePlan(model, jobChemistry(job).key, figures.chargeA.value, figures.ceilingV.value);
-  const [percent, setPercent] = useState(() => believedPercent(job));
+  const [percent, setPercent] = useState(() => (100 * shareAtFirst(job)).toFixed(0));
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<Problem | null>(null);
   const [checking, setChecking] = useState(false);

@@ -1,10 +1,9 @@
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Problem } from '../../../contract/wire.ts';
-import { forCells } from '../../../core/batteries/chemistry.ts';
 import { normaliseTag } from '../../../core/batteries/tag.ts';
-import { schoolOf } from '../../../core/house/schools.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
+import { standingOf } from '../../../core/storage/stock.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ProblemError, Unreachable } from '../../app/api.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
@@ -63,8 +62,9 @@ export function Round() {
       // Kept here until the server answers; the walk goes on.
       if (!(error instanceof Unreachable)) throw error;
     }
-    const { atV } = schoolOf('storageRecharge', rules.schools).school.values;
-    const wantsCharge = current.wants === 'charge' || (atV !== null && parsed.value <= forCells(atV, current.item.cells));
+    const at = momentOfAct();
+    const nowRead = { ...current.item, readings: [...current.item.readings, { at, voltageV: parsed.value }] };
+    const wantsCharge = standingOf(nowRead, rules, at).wants === 'charge';
     setDone((old) => [{ tag, voltageV: parsed.value, wantsCharge }, ...old]);
     setText('');
     setProblem(null);
