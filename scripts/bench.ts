@@ -1,7 +1,8 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or rehearsal, telemetry, server, shop) takes one part.
+// `npm run bench -- simulation` (or diagnosis, rehearsal, telemetry, server, shop) takes one part.
 import { TestBench } from '../test/support/bench.ts';
 import { launch, Technician } from '../test/support/browser.ts';
+import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
 import { benchLargeShop } from './bench/largeShop.ts';
 import { benchServer } from './bench/server.ts';
@@ -13,6 +14,7 @@ const wanted = process.argv.slice(2);
 const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(part);
 
 if (takes('simulation')) benchSimulation();
+if (takes('diagnosis')) benchDiagnosis();
 if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   buildPages();
   const browser = await launch();

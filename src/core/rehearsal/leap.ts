@@ -19,7 +19,11 @@ export class PulseLeap {
   #periods = 0;
   #stage = -1;
 
-  constructor(private readonly battery: SimBattery) {}
+  /** @param freely times the change of state that one leap may bring: 1 for what is drawn, more where hundreds are compared */
+  constructor(
+    private readonly battery: SimBattery,
+    private readonly freely = 1,
+  ) {}
 
   /**
    * Call after every step of a pulse stage.
@@ -66,7 +70,8 @@ export class PulseLeap {
     const hold = (i: number, most: number): void => {
       const last = (c[i] as number) - (b[i] as number);
       const bend = last - ((b[i] as number) - (a[i] as number));
-      many = Math.min(many, most / Math.max(Math.abs(last), 1e-12), Math.sqrt((2 * most) / Math.max(Math.abs(bend), 1e-12)) * 0.5);
+      const allowed = most * this.freely;
+      many = Math.min(many, allowed / Math.max(Math.abs(last), 1e-12), Math.sqrt((2 * allowed) / Math.max(Math.abs(bend), 1e-12)) * 0.5);
     };
     for (let k = 0; k < cells; k++) {
       const s = k * CELL_SIZE;

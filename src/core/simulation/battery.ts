@@ -22,10 +22,12 @@ export interface CellCondition {
   reversed?: boolean;
   /** Charge less than the others, share of C20. */
   behind?: number;
+  /** Volts across its plates as they stand, where it was driven past empty and no acid holds them up any more. */
+  platesV?: number;
 }
 
 export interface Condition {
-  /** State of charge of the battery's sound part, 0–1. */
+  /** State of charge of the battery's sound part, 0–1; below 0 it was driven past empty, as far as its plates go. */
   charge: number;
   temperatureC: number;
   /** Strength in the lower half above the upper, as SG. */
@@ -45,6 +47,10 @@ function designNumbers(design: CellDesign, factors: Partial<Record<DesignKey, nu
   return Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (factors[key] ?? 1)])) as DesignNumbers;
 }
 
+/** Furthest below its rated charge that a battery can be described, and acid that always stays, Ah/Ah. */
+export const PAST_EMPTY = -0.3;
+const LEAST_ACID = 0.02;
+
 /**
  * A battery at rest in a given condition.
  *
@@ -62,7 +68,7 @@ export function makeBattery(
   const { cells, c20Ah } = size;
   if (!(Number.isInteger(cells) && cells >= 1 && cells <= 12)) throw new RangeError('A battery has 1 to 12 cells.');
   if (!(c20Ah > 0)) throw new RangeError('A battery holds more than 0 Ah.');
-  if (!(condition.charge >= 0 && condition.charge <= 1)) throw new RangeError('State of charge lies between 0 and 1.');
+  if (!(condition.charge >= PAST_EMPTY && condition.charge <= 1)) throw new RangeError('State of charge lies between 0 and 1.');
   const numbers = designNumbers(design, factors);
   const state = new Float64Array(cells * CELL_SIZE + CASE_SIZE);
   const make = new Float64Array(cells * MAKE_SIZE);
@@ -72,8 +78,10 @@ export function makeBattery(
     const active = cell.active ?? 1;
     const hard = cell.hard ?? 0;
     const usable = Math.max(0, Math.min(1, active) - hard);
-    const charged = Math.max(0, condition.charge * usable - (cell.behind ?? 0));
-    const soft = Math.max(0, usable - charged);
+    const wanted = condition.charge * usable - (cell.behind ?? 0);
+    // What plates and acid have to give beyond the rated charge ends somewhere.
+    const last = Math.min(active * numbers.activeShare, numbers.acid - LEAST_ACID) - hard;
+    const soft = Math.max(0, Math.min(usable - (condition.charge < 0 ? wanted : Math.max(0, wanted)), last));
     make.set(
       [active, condition.resistance ?? 1, (cell.jointOhm ?? 0) * c20Ah, cell.shortOhm ? 1 / (cell.shortOhm * c20Ah) : 0, cell.reversed ? -1 : 1],
       k * MAKE_SIZE,
@@ -90,18 +98,21 @@ export function makeBattery(
     state[s + CELL.lower] = free * acid + lift;
     state[s + CELL.upper] = free * acid - lift;
     state[s + CELL.water] = water;
-    state[s + CELL.plates] = cellRestVoltage((MOLALITY_PER_AH_AND_G * acid) / water, condition.temperatureC);
+    state[s + CELL.plates] = cell.platesV ?? cellRestVoltage((MOLALITY_PER_AH_AND_G * acid) / water, condition.temperatureC);
   }
   state[cells * CELL_SIZE + CASE.temperatureC] = condition.temperatureC;
   return { cells, c20Ah, design: numbers, make, ambientC, state };
 }
+
+/** Acid never gets stronger than this, whatever is described. */
+const STRONGEST_SG = 1.45;
 
 /** Share by which the lower half is stronger (and the upper weaker) for a difference in SG. */
 function layering(differenceSg: number, acid: number, water: number): number {
   if (differenceSg === 0) return 0;
   const mean = (MOLALITY_PER_AH_AND_G * acid) / water;
   const meanSg = sgFromWeightPercent(weightPercentFromMolality(mean));
-  const strong = molalityFromWeightPercent(weightPercentFromSg(meanSg + differenceSg / 2));
+  const strong = molalityFromWeightPercent(weightPercentFromSg(Math.min(STRONGEST_SG, meanSg + differenceSg / 2)));
   return Math.min(0.9, strong / mean - 1);
 }
 

@@ -7,6 +7,8 @@ export interface Drive {
   currentA: number;
   /** A charger lowers its current rather than pass this, and never draws any. */
   limitV: number;
+  /** A load draws less rather than pull the volts below this: no load has a pump. None is assumed where absent. */
+  floorV?: number;
 }
 
 export const REST: Readonly<Drive> = { currentA: 0, limitV: Infinity };
@@ -89,6 +91,8 @@ export class Stepper {
         if (2 * (halves[s] as number) - (whole[s] as number) < -1e-6 || 2 * (halves[s + CELL.pore] as number) - (whole[s + CELL.pore] as number) <= 0)
           sound = false;
       }
+      // A step so long that its numbers burst is no step at all.
+      if (!(worst < Infinity)) sound = false;
       if ((worst <= 1 && sound) || seconds <= SHORTEST_S) {
         for (let i = 0; i < size; i++) state[i] = sound ? 2 * (halves[i] as number) - (whole[i] as number) : (halves[i] as number);
         this.voltageV = sound ? 2 * halvesV - wholeV : halvesV;
@@ -111,6 +115,8 @@ export class Stepper {
     close(battery, state, hours, linear);
     let c = drive.currentA / battery.c20Ah;
     if (c > 0 && linear.openV + linear.ohms * c > drive.limitV) c = Math.max(0, (drive.limitV - linear.openV) / linear.ohms);
+    const floorV = drive.floorV ?? -Infinity;
+    if (c < 0 && linear.openV + linear.ohms * c < floorV) c = Math.min(0, (floorV - linear.openV) / linear.ohms);
     this.currentA = c * battery.c20Ah;
     return apply(battery, state, hours, linear, c);
   }

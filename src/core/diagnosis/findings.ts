@@ -1,0 +1,163 @@
+import type { FittedPlan } from '../charging/fitPlan.ts';
+import { type Band, bandOf } from '../rehearsal/outlook.ts';
+import { type Random, seeded } from '../simulation/random.ts';
+import { CAUSE_KEYS, type CauseKey } from './causes.ts';
+import { follow, type Outcome, routeFit, routeFits } from './outcome.ts';
+import type { Member, Population } from './population.ts';
+import { type Route, type RouteKey, ROUTES } from './routes.ts';
+import { costOf, type Stakes, worthOf } from './stakes.ts';
+
+/** Chance that a cause holds (several may), and that it is the gravest. */
+export interface CauseOdds {
+  cause: CauseKey;
+  holds: number;
+  gravest: number;
+}
+
+export interface RouteOdds {
+  route: RouteKey;
+  /** Twins behind it. */
+  twins: number;
+  returns: number;
+  light: number;
+  /** Share that takes no charge or gets hot. */
+  fails: number;
+  hours: Band;
+  peakC: Band;
+  capacity: Band;
+  handsMin: number;
+  cost: number;
+  /** Worth on average, cost taken off; against recycling at once, which is 0. */
+  worth: number;
+}
+
+/** Odds of causes by the weights of a population's members, likeliest first. */
+export function causeOdds(members: readonly Member[]): CauseOdds[] {
+  const holds = new Map<CauseKey, number>();
+  const gravest = new Map<CauseKey, number>();
+  for (const { showing, weight } of members) {
+    for (const cause of showing.suspect.causes) holds.set(cause, (holds.get(cause) ?? 0) + weight);
+    const { primary } = showing.suspect;
+    gravest.set(primary, (gravest.get(primary) ?? 0) + weight);
+  }
+  return CAUSE_KEYS.map((cause) => ({ cause, holds: holds.get(cause) ?? 0, gravest: gravest.get(cause) ?? 0 })).sort(
+    (a, b) => b.holds - a.holds || b.gravest - a.gravest,
+  );
+}
+
+/** A member that has been through the routes. */
+export interface Tried {
+  member: Member;
+  /** How likely its newest evidence makes it, beside the others: 1 when drawn. */
+  weight: number;
+  outcomes: Map<RouteKey, Outcome>;
+}
+
+/**
+ * What each route would do: a sample of the population is taken through all of them, one twin at a time,
+ * so that whoever runs it can stop in between.
+ */
+export class RouteTrial {
+  readonly tried: Tried[] = [];
+  readonly routes: { route: Route; fit: FittedPlan }[];
+  readonly #random: Random;
+  readonly #picked: Member[] = [];
+
+  constructor(
+    private readonly population: Population,
+    readonly open: boolean,
+    routes: readonly RouteKey[],
+    readonly count: number,
+    seed = 5,
+  ) {
+    const { subject } = population;
+    this.#random = seeded(seed);
+    this.routes = routes.flatMap((key) => {
+      const route = ROUTES[key];
+      const fit = routeFits(route, subject.chemistry, open) ? routeFit(route, subject) : null;
+      return fit ? [{ route, fit }] : [];
+    });
+    this.#pick();
+  }
+
+  /** Systematic: as often as their weight says, spread over the population in no order. */
+  #pick(): void {
+    const { members } = this.population;
+    const total = members.reduce((sum, m) => sum + m.weight, 0);
+    let at = this.#random.even();
+    let sum = 0;
+    const out: Member[] = [];
+    for (const member of members) {
+      sum += (member.weight / total) * this.count;
+      while (at < sum && out.length < this.count) {
+        out.push(member);
+        at += 1;
+      }
+    }
+    // In no order, so that the first few already stand for all.
+    for (let i = out.length - 1; i > 0; i--) {
+      const j = Math.floor(this.#random.even() * (i + 1));
+      [out[i], out[j]] = [out[j] as Member, out[i] as Member];
+    }
+    this.#picked.push(...out);
+  }
+
+  /** Takes the next twin through every route; false when there is none left. */
+  next(): boolean {
+    const member = this.#picked[this.tried.length];
+    if (!member) return false;
+    const outcomes = new Map<RouteKey, Outcome>();
+    for (const { route, fit } of this.routes) outcomes.set(route.key, follow(member.showing.suspect, route, fit, this.open));
+    this.tried.push({ member, weight: 1, outcomes });
+    return this.tried.length < this.#picked.length;
+  }
+
+  /** The newest evidence, weighed for those that have been tried. */
+  add(): void {
+    for (const tried of this.tried) tried.weight *= Math.exp(Math.max(-60, tried.member.said.at(-1) ?? 0));
+    const best = Math.max(...this.tried.map((t) => t.weight));
+    if (best > 0) for (const tried of this.tried) tried.weight /= best;
+  }
+
+  get counting(): number {
+    const sum = this.tried.reduce((a, t) => a + t.weight, 0);
+    const squares = this.tried.reduce((a, t) => a + t.weight * t.weight, 0);
+    return squares > 0 ? (sum * sum) / squares : 0;
+  }
+
+  odds(stakes: Stakes): RouteOdds[] {
+    const { tried } = this;
+    const { c20Ah } = this.population.subject;
+    const weights = tried.map((t) => t.weight);
+    const total = weights.reduce((a, b) => a + b, 0);
+    if (total === 0) return [];
+    return this.routes
+      .map(({ route }) => {
+        const outcomes = tried.map((t) => t.outcomes.get(route.key) as Outcome);
+        const mean = (of: (o: Outcome) => number): number => outcomes.reduce((sum, o, i) => sum + (weights[i] as number) * of(o), 0) / total;
+        const band = (of: (o: Outcome) => number): Band => bandOf(outcomes.map(of), weights);
+        return {
+          route: route.key,
+          twins: tried.length,
+          returns: mean((o) => Number(o.grade === 'return')),
+          light: mean((o) => Number(o.grade === 'light')),
+          fails: mean((o) => Number(o.failed !== null)),
+          hours: band((o) => o.hours),
+          peakC: band((o) => o.peakC),
+          capacity: band((o) => o.capacity),
+          handsMin: route.handsMin,
+          cost: mean((o) => costOf(o, route, stakes)),
+          worth: mean((o) => worthOf(o, route, c20Ah, stakes)),
+        };
+      })
+      .sort((a, b) => b.worth - a.worth);
+  }
+
+  /** Charge that can be had back by the best of the routes, share of C20: middle and 8 of 10. */
+  capacity(): Band {
+    return bandOf(
+      this.tried.map((t) => Math.max(0, ...[...t.outcomes.values()].map((o) => o.capacity))),
+      this.tried.map((t) => t.weight),
+    );
+  }
+}

@@ -1,0 +1,386 @@
+import { forCells } from '../batteries/chemistry.ts';
+import { LOAD_TEST_C_RATE, LOAD_TEST_S } from '../capacity/loadTest.ts';
+import { copyBattery, makeBattery, type SimBattery, viewCell } from '../simulation/battery.ts';
+import { DESIGNS } from '../simulation/design.ts';
+import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/kernel.ts';
+import type { Random } from '../simulation/random.ts';
+import { Stepper, type Tolerance } from '../simulation/step.ts';
+import { type Evidence, type EvidenceKind } from './evidence.ts';
+import type { Subject, Suspect } from './suspect.ts';
+
+/**
+ * What a reading would be if a suspect were the battery, and how far a real one may be off: the meter, the
+ * hand, and the model itself. Errors are Gaussian, some of them shared by all cells; one reading in fifty
+ * is taken to be a slip, so that no reading alone rules anything out.
+ */
+
+/** One deviation each. */
+const OFF = {
+  /** Rest voltage: shared by the cells (acid of this maker, temperature), V per cell. */
+  restPerCellV: 0.011,
+  /** Volts of plates past empty wander from minute to minute, V per cell. */
+  emptyPerCellV: 0.12,
+  sgEach: 0.006,
+  sgShared: 0.009,
+  cellV: 0.012,
+  cellSharedV: 0.012,
+  /** Under load: V per cell, and share of the drop. */
+  loadPerCellV: 0.02,
+  loadShare: 0.1,
+  reboundPerCellV: 0.03,
+  /** Cranking current is known to this share of it. */
+  crankShare: 0.3,
+  /** CCA and resistance by an analyser: its own method against the model's, logarithm. */
+  ccaLog: 0.12,
+  resistanceLog: 0.16,
+  /** Mass when new varies: share of it, and g. */
+  massShare: 0.012,
+  massG: 15,
+  capacityShare: 0.08,
+  chargingPerCellV: 0.025,
+} as const;
+const SLIP = 0.02;
+/** Cranking draws about this many times C20. Usual starters. */
+const CRANK_C = 4;
+const CRANK_S = 2;
+const QUICK: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1 };
+
+const SQRT_TWO_PI = Math.sqrt(2 * Math.PI);
+const normal = (off: number, sigma: number): number => -0.5 * (off / sigma) ** 2 - Math.log(sigma * SQRT_TWO_PI);
+
+/** Log density of residuals that share one error and have one each (covariance e²I + s²11ᵀ). */
+function together(residuals: readonly number[], each: number, shared: number): number {
+  const n = residuals.length;
+  const sum = residuals.reduce((a, b) => a + b, 0);
+  const squares = residuals.reduce((a, b) => a + b * b, 0);
+  const e2 = each * each;
+  const all = e2 + n * shared * shared;
+  const quad = (squares - (sum * sum * shared * shared) / all) / e2;
+  return -0.5 * quad - n * Math.log(SQRT_TWO_PI) - (n - 1) * Math.log(each) - 0.5 * Math.log(all);
+}
+
+/** What a suspect would show, worked out once and kept with it. */
+export class Showing {
+  #load: { underV: number; afterV: number } | null = null;
+  #loadFor = '';
+  #crankV: number | null = null;
+  #ohms: number | null = null;
+  #charging: { key: readonly number[]; volts: number[] } | null = null;
+
+  constructor(
+    readonly suspect: Suspect,
+    readonly subject: Subject,
+  ) {}
+
+  private get battery(): SimBattery {
+    return this.suspect.battery;
+  }
+
+  cellV(k: number): number {
+    return (this.battery.make[k * MAKE_SIZE + MAKE.polarity] as number) * (this.battery.state[k * CELL_SIZE + CELL.plates] as number);
+  }
+
+  /** Has this cell been driven past where acid holds its volts? */
+  collapsed(k: number): boolean {
+    return Math.abs(this.cellV(k)) < 1.8;
+  }
+
+  get restV(): number {
+    let sum = 0;
+    for (let k = 0; k < this.battery.cells; k++) sum += this.cellV(k);
+    return sum;
+  }
+
+  get fallen(): number {
+    let n = 0;
+    for (let k = 0; k < this.battery.cells; k++) if (this.collapsed(k)) n++;
+    return n;
+  }
+
+  sg(k: number): number {
+    return viewCell(this.battery, k).sgTop;
+  }
+
+  /** Water there is, share of a full cell. */
+  water(k: number): number {
+    const view = viewCell(this.battery, k);
+    return view.water;
+  }
+
+  get missingG(): number {
+    let share = 0;
+    for (let k = 0; k < this.battery.cells; k++) share += 1 - this.water(k);
+    return share * this.battery.design.water * this.battery.c20Ah;
+  }
+
+  /** Ohms that an analyser's short pulse sees. */
+  get ohms(): number {
+    if (this.#ohms === null) {
+      const stepper = new Stepper(this.battery, QUICK);
+      this.#ohms = Math.max(1e-5, stepper.probe(1) - stepper.probe(0));
+    }
+    return this.#ohms;
+  }
+
+  load(currentA: number, seconds: number): { underV: number; afterV: number } {
+    const key = `${currentA}|${seconds}`;
+    if (!this.#load || this.#loadFor !== key) {
+      const stepper = new Stepper(copyBattery(this.battery), QUICK);
+      stepper.run({ currentA: -currentA, limitV: Infinity, floorV: 0 }, seconds);
+      const underV = Math.max(0, stepper.voltageV);
+      stepper.run({ currentA: 0, limitV: Infinity }, 30);
+      this.#load = { underV, afterV: stepper.voltageV };
+      this.#loadFor = key;
+    }
+    return this.#load;
+  }
+
+  get crankV(): number {
+    if (this.#crankV === null) {
+      const stepper = new Stepper(copyBattery(this.battery), QUICK);
+      stepper.run({ currentA: -CRANK_C * this.battery.c20Ah, limitV: Infinity, floorV: 0 }, CRANK_S);
+      this.#crankV = Math.max(0, stepper.voltageV);
+    }
+    return this.#crankV;
+  }
+
+  /** Volts at those moments with that current. */
+  charging({ hours, amps }: Extract<Evidence, { of: 'charging' }>): number[] {
+    if (this.#charging?.key !== hours) {
+      const stepper = new Stepper(copyBattery(this.battery), QUICK);
+      const volts = hours.map((hour, i) => {
+        stepper.run({ currentA: amps[i] ?? 0, limitV: 3 * this.battery.cells }, Math.max(0, hour - (hours[i - 1] ?? 0)) * 3600);
+        return stepper.voltageV;
+      });
+      this.#charging = { key: hours, volts };
+    }
+    return this.#charging.volts;
+  }
+}
+
+/** Ohms of a sound, full battery of the design as an analyser sees it. */
+export function soundOhms({ chemistry, cells, c20Ah, temperatureC }: Subject): number {
+  const stepper = new Stepper(makeBattery(DESIGNS[chemistry], { cells, c20Ah }, { charge: 1, temperatureC }), QUICK);
+  return stepper.probe(1) - stepper.probe(0);
+}
+
+/** Log likelihood of one piece of evidence if a suspect were the battery; never minus infinity. */
+export function likelihood(showing: Showing, evidence: Evidence): number {
+  const { fits, flat } = compared(showing, evidence);
+  const a = fits + Math.log(1 - SLIP);
+  const b = flat + Math.log(SLIP);
+  return a > b ? a + Math.log1p(Math.exp(b - a)) : b + Math.log1p(Math.exp(a - b));
+}
+
+/** How likely it is that a reading was a slip, if this suspect were the battery, 0–1. */
+export function slipChance(showing: Showing, evidence: Evidence): number {
+  const { fits, flat } = compared(showing, evidence);
+  return 1 / (1 + ((1 - SLIP) / SLIP) * Math.exp(Math.min(50, fits - flat)));
+}
+
+/** Log density by the measurement model, and of a reading that could be anything. */
+function compared(showing: Showing, evidence: Evidence): { fits: number; flat: number } {
+  const { suspect, subject } = showing;
+  const { cells } = suspect.battery;
+  const volt = forCells(1, cells);
+  switch (evidence.of) {
+    case 'rest-volts': {
+      // Below nought even a slip is rare: somebody would have had to swap the leads of the meter.
+      const sigma = Math.hypot(OFF.restPerCellV * cells, OFF.emptyPerCellV * showing.fallen, 0.01);
+      return { fits: normal(evidence.voltageV - showing.restV, sigma), flat: -Math.log((evidence.voltageV < 0 ? 10 : 1) * 16 * volt) };
+    }
+    case 'cell-sg':
+      return eachCell(evidence.sg, (k, sg) => sg - showing.sg(k), OFF.sgEach, OFF.sgShared, 0.25);
+    case 'cell-volts': {
+      const read = evidence.volts.flatMap((v, k) => (v === null ? [] : [{ v, k }]));
+      const held = read.filter(({ k }) => !showing.collapsed(k)).map(({ v, k }) => v - showing.cellV(k));
+      const fallen = read.filter(({ k }) => showing.collapsed(k)).map(({ v, k }) => v - showing.cellV(k));
+      return {
+        fits: (held.length > 0 ? together(held, OFF.cellV, OFF.cellSharedV) : 0) + fallen.reduce((sum, r) => sum + normal(r, OFF.emptyPerCellV), 0),
+        flat: -read.length * Math.log(3),
+      };
+    }
+    case 'levels': {
+      let fits = 0;
+      let n = 0;
+      evidence.levels.forEach((level, k) => {
+        if (level === null) return;
+        n++;
+        fits += Math.log(levelChances(showing.water(k), suspect.battery.design.dryBegins)[level]);
+      });
+      return { fits, flat: -n * Math.log(4) };
+    }
+    case 'load': {
+      const { underV, afterV } = showing.load(evidence.currentA, evidence.seconds);
+      const drop = Math.max(0, showing.restV - underV);
+      let fits = normal(evidence.underV - underV, Math.hypot(OFF.loadPerCellV * cells, OFF.loadShare * drop));
+      let flat = -Math.log(14 * volt);
+      if (evidence.afterV !== undefined) {
+        fits += normal(evidence.afterV - afterV, Math.hypot(OFF.reboundPerCellV * cells, OFF.emptyPerCellV * showing.fallen));
+        flat -= Math.log(8 * volt);
+      }
+      return { fits, flat };
+    }
+    case 'cranking': {
+      const drop = Math.max(0, showing.restV - showing.crankV);
+      return { fits: normal(evidence.dipV - showing.crankV, Math.hypot(0.03 * cells, OFF.crankShare * drop)), flat: -Math.log(14 * volt) };
+    }
+    case 'cca': {
+      const ratio = Math.log(Math.max(1e-3, evidence.ccaA) / evidence.ratedA) - Math.log(soundOhmsOf(subject) / showing.ohms);
+      return { fits: normal(ratio, OFF.ccaLog), flat: -Math.log(5) };
+    }
+    case 'resistance':
+      return { fits: normal(Math.log(Math.max(0.01, evidence.milliohm) / (1000 * showing.ohms)), OFF.resistanceLog), flat: -Math.log(6) };
+    case 'mass': {
+      const missing = evidence.wetMassG - evidence.massG;
+      return { fits: normal(missing - showing.missingG, Math.hypot(OFF.massG, OFF.massShare * evidence.wetMassG)), flat: -Math.log(0.4 * evidence.wetMassG) };
+    }
+    case 'terminals': {
+      const white = suspect.causes.has('undercharged') ? 0.6 : suspect.causes.has('hard') || suspect.causes.has('light') ? 0.2 : 0.07;
+      return { fits: Math.log(evidence.white ? white : 1 - white), flat: Math.log(0.5) };
+    }
+    case 'eye': {
+      const chances = eyeChances(showing);
+      return { fits: Math.log(chances[evidence.shows]), flat: -Math.log(3) };
+    }
+    case 'earlier-capacity': {
+      // What it held then it cannot hold more of now, apart from what has hardened since and comes back.
+      const perYear = 0.05 * evidence.yearsAgo;
+      const then = Math.min(1, suspect.active + perYear);
+      return { fits: normal(evidence.share - then, Math.hypot(OFF.capacityShare, 0.5 * perYear)), flat: -Math.log(1.2) };
+    }
+    case 'charging': {
+      const volts = showing.charging(evidence);
+      const residuals = evidence.volts.map((v, i) => v - (volts[i] ?? v));
+      // Errors of the model do not average out: the whole trace counts as three readings of their mean square.
+      const n = Math.max(1, residuals.length);
+      const sigma = OFF.chargingPerCellV * cells;
+      const quad = residuals.reduce((sum, r) => sum + Math.min(25, (r / sigma) ** 2), 0) / n;
+      return { fits: -0.5 * 3 * quad - 3 * Math.log(sigma * SQRT_TWO_PI), flat: -3 * Math.log(6 * volt) };
+    }
+  }
+}
+
+function eachCell(
+  values: readonly (number | null)[],
+  off: (k: number, value: number) => number,
+  each: number,
+  shared: number,
+  range: number,
+): { fits: number; flat: number } {
+  const residuals = values.flatMap((value, k) => (value === null ? [] : [off(k, value)]));
+  if (residuals.length === 0) return { fits: 0, flat: 0 };
+  return { fits: together(residuals, each, shared), flat: -residuals.length * Math.log(range) };
+}
+
+/** Chances of what a look into a cell finds, by the water it has: dry once its plates show. */
+function levelChances(water: number, dryBegins: number): { dry: number; low: number; mark: number; over: number } {
+  const step = (at: number): number => 1 / (1 + Math.exp((water - at) / 0.02));
+  const dry = step(dryBegins);
+  const low = Math.max(0, step(0.95) - dry);
+  const over = 0.04;
+  const sum = dry + low + Math.max(0, 1 - dry - low) + 0.08 + over;
+  return { dry: (dry + 0.02) / sum, low: (low + 0.04) / sum, mark: (Math.max(0, 1 - dry - low) + 0.02) / sum, over: over / sum };
+}
+
+/** The eye sits over one cell; which one nobody knows, so the third from plus speaks. */
+function eyeChances(showing: Showing): { full: number; low: number; 'no-acid': number } {
+  const k = Math.min(showing.suspect.battery.cells - 1, 2);
+  const dry = 1 / (1 + Math.exp((showing.water(k) - 0.85) / 0.02));
+  const full = (1 - dry) / (1 + Math.exp(-(showing.sg(k) - 1.225) / 0.008));
+  const low = Math.max(0, 1 - dry - full);
+  return { full: 0.03 + 0.91 * full, low: 0.03 + 0.91 * low, 'no-acid': 0.03 + 0.91 * dry };
+}
+
+let soundFor = '';
+let sound = 0;
+function soundOhmsOf(subject: Subject): number {
+  const key = `${subject.chemistry}|${subject.cells}|${subject.c20Ah}|${subject.temperatureC}`;
+  if (key !== soundFor) {
+    sound = soundOhms(subject);
+    soundFor = key;
+  }
+  return sound;
+}
+
+/** What is at hand when a reading is imagined: the rating and the mass that it is compared with. */
+export interface Ratings {
+  ratedCca: number | null;
+  wetMassG: number | null;
+}
+
+/** A reading as it would come from a suspect, errors and all; null where it cannot be taken. */
+export function observe(showing: Showing, kind: EvidenceKind, ratings: Ratings, random: Random): Evidence | null {
+  const { cells, c20Ah } = showing.suspect.battery;
+  const shared = random.normal();
+  const list = <T>(make: (k: number) => T): T[] => Array.from({ length: cells }, (_, k) => make(k));
+  switch (kind) {
+    case 'rest-volts':
+      return { of: kind, voltageV: showing.restV + OFF.restPerCellV * cells * shared + OFF.emptyPerCellV * showing.fallen * random.normal() };
+    case 'cell-sg':
+      return { of: kind, sg: list((k) => showing.sg(k) + OFF.sgShared * shared + OFF.sgEach * random.normal()) };
+    case 'cell-volts':
+      return {
+        of: kind,
+        volts: list(
+          (k) => showing.cellV(k) + (showing.collapsed(k) ? OFF.emptyPerCellV * random.normal() : OFF.cellSharedV * shared + OFF.cellV * random.normal()),
+        ),
+      };
+    case 'levels':
+      return { of: kind, levels: list((k) => pick(levelChances(showing.water(k), showing.suspect.battery.design.dryBegins), random)) };
+    case 'load': {
+      const currentA = LOAD_TEST_C_RATE * c20Ah;
+      const { underV, afterV } = showing.load(currentA, LOAD_TEST_S);
+      const drop = Math.max(0, showing.restV - underV);
+      return {
+        of: kind,
+        currentA,
+        seconds: LOAD_TEST_S,
+        underV: Math.max(0, underV + OFF.loadPerCellV * cells * random.normal() + OFF.loadShare * drop * random.normal()),
+        afterV: afterV + OFF.reboundPerCellV * cells * random.normal() + OFF.emptyPerCellV * showing.fallen * random.normal(),
+      };
+    }
+    case 'cranking': {
+      const drop = Math.max(0, showing.restV - showing.crankV);
+      return { of: kind, dipV: Math.max(0, showing.crankV + OFF.crankShare * drop * random.normal()) };
+    }
+    case 'cca':
+      return ratings.ratedCca === null
+        ? null
+        : {
+            of: kind,
+            ratedA: ratings.ratedCca,
+            ccaA: ratings.ratedCca * (soundOhmsOf(showing.subject) / showing.ohms) * Math.exp(OFF.ccaLog * random.normal()),
+          };
+    case 'resistance':
+      return { of: kind, milliohm: 1000 * showing.ohms * Math.exp(OFF.resistanceLog * random.normal()) };
+    case 'mass':
+      return ratings.wetMassG === null
+        ? null
+        : {
+            of: kind,
+            wetMassG: ratings.wetMassG,
+            massG: ratings.wetMassG - showing.missingG + Math.hypot(OFF.massG, OFF.massShare * ratings.wetMassG) * random.normal(),
+          };
+    case 'terminals': {
+      const { causes } = showing.suspect;
+      const white = causes.has('undercharged') ? 0.6 : causes.has('hard') || causes.has('light') ? 0.2 : 0.07;
+      return { of: kind, white: random.even() < white };
+    }
+    case 'eye':
+      return { of: kind, shows: pick(eyeChances(showing), random) };
+    case 'earlier-capacity':
+    case 'charging':
+      return null;
+  }
+}
+
+function pick<K extends string>(chances: Record<K, number>, random: Random): K {
+  let left = random.even();
+  const entries = Object.entries(chances) as [K, number][];
+  for (const [key, chance] of entries) {
+    left -= chance;
+    if (left <= 0) return key;
+  }
+  return (entries.at(-1) as [K, number])[0];
+}

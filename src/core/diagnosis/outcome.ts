@@ -1,0 +1,117 @@
+import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import { fitPlan, type FittedPlan } from '../charging/fitPlan.ts';
+import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
+import { COARSE, giveAtC20, hasten, restFor } from '../rehearsal/hasten.ts';
+import { copyBattery, mixAcid, type SimBattery, topUp, viewBattery } from '../simulation/battery.ts';
+import { Stepper } from '../simulation/step.ts';
+import { type Route, routePlan } from './routes.ts';
+import type { Subject, Suspect } from './suspect.ts';
+
+/** What becomes of a battery: back to what it did · light duty or a loan · nothing more. */
+export type Grade = 'return' | 'light' | 'none';
+
+/** What a route does to one battery. */
+export interface Outcome {
+  grade: Grade;
+  /** Charge it gives at C20 after a full charge and a week at rest, share of C20. */
+  capacity: number;
+  /** Rest voltage a day after the charge, V. */
+  restV: number;
+  /** Share of its charge lost in a week. */
+  weekLoss: number;
+  /** On the charger, h. */
+  hours: number;
+  peakC: number;
+  /** It took no charge, or had to be switched off hot. */
+  failed: 'not-woken' | 'hot' | null;
+}
+
+/** Lines of the verdict: share of C20 it holds after the hold, and loss in a week. Usual: 80 % is the end of full service. */
+const GRADE_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
+/** Most chargers refuse a battery below this per 12 V. */
+const WAKE_BELOW_12V = 10.5;
+const WAKE_C = 0.05;
+const WAKE_S = 2 * 3600;
+const DAY = 24 * 3600;
+
+/** Bursts are this many times longer where hundreds of twins are compared; brings back about 2 % less. */
+const STRETCH = 4;
+
+/** The charge of a route in amps and volts of this battery, as twins are taken through it; null where no plan of it fits. */
+export function routeFit(route: Route, { chemistry, cells, c20Ah }: Pick<Subject, 'chemistry' | 'cells' | 'c20Ah'>): FittedPlan | null {
+  const { fitted } = fitPlan(routePlan(route, chemistry), { chemistry, cells, c20Ah });
+  return fitted && { ...fitted, stages: fitted.stages.map((s) => (s.do === 'pulse' ? { ...s, onS: STRETCH * s.onS, offS: STRETCH * s.offS } : s)) };
+}
+
+/**
+ * Takes one suspect through a route: wake, prepare, charge, a day's rest, a week's hold, a capacity test.
+ *
+ * @param suspect stays as it is
+ * @param open its cells can be topped up
+ * @param fit the route's charge, see {@link routeFit}
+ */
+export function follow(suspect: Suspect, route: Route, fit: FittedPlan, open: boolean): Outcome {
+  const battery = copyBattery(suspect.battery);
+  const nothing = (hours: number, failed: Outcome['failed'], peakC = battery.ambientC): Outcome => ({
+    grade: 'none',
+    capacity: 0,
+    restV: viewBattery(battery).openV,
+    weekLoss: 1,
+    hours,
+    peakC,
+    failed,
+  });
+  if (suspect.causes.has('damaged')) return nothing(0, 'not-woken');
+  for (const what of route.before) prepare(battery, what, open);
+  let hours = 0;
+  const wakeV = forCells(WAKE_BELOW_12V, battery.cells);
+  if (viewBattery(battery).openV < wakeV) {
+    const stepper = new Stepper(battery, COARSE);
+    while (stepper.elapsedS < WAKE_S && stepper.voltageV < wakeV) stepper.step({ currentA: WAKE_C * battery.c20Ah, limitV: 2.4 * battery.cells }, 600);
+    hours += stepper.elapsedS / 3600;
+    if (stepper.voltageV < wakeV) return nothing(hours, 'not-woken');
+  }
+  let peakC = battery.ambientC;
+  for (let i = 0; i < route.times; i++) {
+    const done = hasten(battery, fit, TEMPERATURE_LIMITS.stopC);
+    hours += done.hours;
+    peakC = Math.max(peakC, done.peakC);
+    if (done.hot) return nothing(hours, 'hot', peakC);
+    if (!done.took) return nothing(hours, 'not-woken', peakC);
+  }
+  const restV = restFor(battery, DAY);
+  const dayAfter = viewBattery(battery).poorest;
+  restFor(battery, 6 * DAY);
+  const weekLoss = Math.max(0, dayAfter - viewBattery(battery).poorest);
+  const capacity = giveAtC20(battery);
+  const grade =
+    capacity >= GRADE_LINES.return && weekLoss < GRADE_LINES.weekLoss
+      ? 'return'
+      : capacity >= GRADE_LINES.light && weekLoss < GRADE_LINES.weekLoss
+        ? 'light'
+        : 'none';
+  return { grade, capacity, restV, weekLoss, hours, peakC, failed: null };
+}
+
+function prepare(battery: SimBattery, what: Route['before'][number], open: boolean): void {
+  switch (what) {
+    case 'water':
+      if (open) topUp(battery);
+      break;
+    case 'open-agm':
+      topUp(battery);
+      break;
+    case 'mix':
+      mixAcid(battery);
+      break;
+    case 'acid':
+      // Model and literature know no effect of the solution of its own: what is left is the slow charge after it.
+      if (open) topUp(battery);
+      break;
+  }
+}
+
+/** May this route be taken with this family? */
+export function routeFits(route: Route, chemistry: ChemistryKey, open: boolean): boolean {
+  return route.kinds.includes(chemistry) && (!route.ports || open);
+}
