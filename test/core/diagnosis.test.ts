@@ -26,7 +26,7 @@ const subject = (change: Partial<Subject> = {}): Subject => ({
 });
 const odds = (about: Subject, evidence: Evidence[]): Map<CauseKey, number> => {
   const population = new Population(about, evidence, FIRST_SIZE).settle();
-  return new Map(causeOdds(population.members).map((o) => [o.cause, o.holds]));
+  return new Map(causeOdds(population).map((o) => [o.cause, o.holds]));
 };
 const sg = (...values: number[]): Evidence => ({ of: 'cell-sg', sg: values });
 const known = (condition: Partial<Condition>, causes: CauseKey[], chemistry: Subject['chemistry'] = 'flooded'): Suspect => ({
@@ -151,7 +151,7 @@ describe('odds of causes', () => {
 
   it('odds are shares of a whole, and every cause has words', () => {
     const population = new Population(subject(), [{ of: 'rest-volts', voltageV: 12.1 }], FIRST_SIZE).settle();
-    const said = causeOdds(population.members);
+    const said = causeOdds(population);
     expect(said.reduce((sum, o) => sum + o.gravest, 0)).to.be.closeTo(1, 1e-6);
     for (const { holds, gravest } of said) expect(holds).to.be.within(gravest - 1e-9, 1 + 1e-9);
     for (const key of CAUSE_KEYS) expect(CAUSES[key].plain).to.match(/\.$/);
@@ -159,11 +159,11 @@ describe('odds of causes', () => {
 
   it('a reading more is weighed at once, and turns the odds', () => {
     const population = new Population(subject({ story: 'weak' }), [{ of: 'rest-volts', voltageV: 12.2 }], FIRST_SIZE).settle();
-    const before = causeOdds(population.members).find((o) => o.cause === 'dry')?.holds ?? 0;
+    const before = causeOdds(population).find((o) => o.cause === 'dry')?.holds ?? 0;
     const began = performance.now();
     population.add({ of: 'levels', levels: ['dry', 'dry', 'dry', 'dry', 'dry', 'dry'] });
     expect(performance.now() - began).to.be.lessThan(3000);
-    const after = causeOdds(population.members).find((o) => o.cause === 'dry')?.holds ?? 0;
+    const after = causeOdds(population).find((o) => o.cause === 'dry')?.holds ?? 0;
     expect(after).to.be.greaterThan(before);
     expect(population.evidence).to.have.length(2);
   });
@@ -171,7 +171,7 @@ describe('odds of causes', () => {
   it('evidence that contradicts itself neither crashes nor makes sure', () => {
     const evidence: Evidence[] = [{ of: 'rest-volts', voltageV: 12.7 }, sg(1.1, 1.1, 1.1, 1.1, 1.1, 1.1), { of: 'cca', ccaA: 0, ratedA: 600 }];
     const population = new Population(subject(), evidence, FIRST_SIZE).settle();
-    expect(causeOdds(population.members).every((o) => Number.isFinite(o.holds))).to.equal(true);
+    expect(causeOdds(population).every((o) => Number.isFinite(o.holds))).to.equal(true);
     const slips = evidence.map((e) => population.members.reduce((sum, m) => sum + m.weight * slipChance(m.showing, e), 0));
     expect(Math.max(...slips)).to.be.greaterThan(0.5);
   });

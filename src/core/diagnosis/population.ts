@@ -20,7 +20,7 @@ export interface Size {
   kept: number;
   moves: number;
 }
-const SETTLED_SIZE: Size = { drawn: 4000, kept: 700, moves: 3 };
+export const SETTLED_SIZE: Size = { drawn: 4000, kept: 700, moves: 3 };
 export const FIRST_SIZE: Size = { drawn: 1600, kept: 220, moves: 1 };
 
 /** How far the evidence is trusted: less than 1 makes up for what the measurement model leaves out. */
@@ -85,7 +85,7 @@ export class Population {
   /** One more piece of evidence, weighed at once by those who are here. */
   add(evidence: Evidence): void {
     this.#evidence.push(evidence);
-    for (const member of this.drawn) member.said.push(likelihood(member.showing, evidence));
+    // Those of the prior are asked when somebody wants to know.
     let best = -Infinity;
     for (const member of this.members) {
       const said = likelihood(member.showing, evidence);
@@ -106,7 +106,7 @@ export class Population {
       this.drawn.push({ ...this.#member(chances, usual), weight: priorWeight(subject, chances) });
       if (i % 20 === 19) yield 0;
     }
-    let members = this.drawn.map((m) => ({ ...m }));
+    let members = this.drawn.map(own);
     let reached = 0;
     for (let stage = 0; reached < TRUST && stage < 24; stage++) {
       const step = this.#reach(members, reached);
@@ -179,7 +179,7 @@ export class Population {
     for (const member of members) {
       sum += (member.weight / total) * count;
       while (at < sum && out.length < count) {
-        out.push({ ...member, weight: 1 });
+        out.push({ ...own(member), weight: 1 });
         at += 1;
       }
     }
@@ -208,6 +208,9 @@ export class Population {
     return this.#stage;
   }
 }
+
+/** A copy with a record of its own: what is said later is said to it alone. */
+const own = (member: Member): Member => ({ ...member, said: [...member.said] });
 
 const heard = (member: Member): number => {
   let sum = 0;

@@ -86,6 +86,9 @@ const DEEP_BELOW = 0.06;
 const FLAT_BELOW = 0.6;
 /** Limits of the names, share of C20 (hard sulfate), of active mass, of water, and SG. */
 const CAUSE_LINES = { light: 0.06, hard: 0.16, worn: 0.78, dry: 0.1, layeredSg: 0.03 } as const;
+/** Volts that drive a short, and how long its cell is given to settle in the model, s. */
+const CELL_V = 2;
+const SHORT_SETTLES_S = 900;
 const RESTING: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1 };
 
 const even = (z: number): number => {
@@ -178,6 +181,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const dry = has.dry ? clamp(guess({ middle: 0.2, times: 1.6 }, z(C.dryHow)), CAUSE_LINES.dry, 0.55) : clamp(0.02 * 2 ** z(C.dryHow), 0, 0.06);
   const past = charge < -0.12;
   const scale = 60 / subject.c20Ah;
+  const shortOhm = scale * 0.05 * 6 ** clamp(z(C.shortedHow), -2, 2);
   const list = Array.from({ length: cells }, (_, k): CellCondition => {
     const own = (offset: number): number => clamp(z(FIXED + PER_CELL * k + offset), -2.5, 2.5);
     const isOdd = k === odd;
@@ -189,7 +193,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
       dry: clamp(dry * (1 + 0.1 * own(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0), 0, 0.6),
       behind: 0.012 * Math.abs(own(0)) + (has.weak && isOdd ? 0.12 : 0),
     };
-    if (has.shorted && isOdd) Object.assign(cell, { shortOhm: scale * 0.05 * 6 ** clamp(z(C.shortedHow), -2, 2), behind: 0.5 });
+    if (has.shorted && isOdd) Object.assign(cell, { shortOhm, behind: Math.min(1.2, ((CELL_V / shortOhm) * 24 * Math.min(days, 30)) / subject.c20Ah) });
     if (has.joint && isOdd) cell.jointOhm = scale * 0.02 * 8 ** clamp(z(C.jointHow), -2, 2.5);
     if (wholly || (has.reversed && isOdd)) cell.reversed = true;
     // Past empty the acid holds nothing up: how far the volts fell is chance, some of it shared by the cells.
@@ -206,8 +210,8 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     subject.temperatureC,
     factors,
   );
-  // A short has been at work all the while; its cell lies empty.
-  if (has.shorted || has.damaged) new Stepper(battery, RESTING).run(REST, Math.min(days, 4) * 24 * 3600);
+  // The current of the short flows now, too.
+  if (has.shorted || has.damaged) new Stepper(battery, RESTING).run(REST, SHORT_SETTLES_S);
 
   const frozen = subject.coldestC !== null && freezes(battery, subject.coldestC);
   const causes = new Set<CauseKey>();

@@ -1,0 +1,133 @@
+import { forCells } from '../batteries/chemistry.ts';
+import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
+import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
+import type { CauseKey } from './causes.ts';
+import type { Evidence } from './evidence.ts';
+import type { Subject } from './suspect.ts';
+
+/** `never`: no route is offered · `first`: to be put right before current flows · `says`: what a reading means by itself. */
+export interface RuleFinding {
+  weight: 'never' | 'first' | 'says';
+  cause: CauseKey | null;
+  sentence: string;
+}
+
+/** A rest voltage after a full charge, V, and how long it had rested, h. */
+export interface AfterCharge {
+  voltageV: number;
+  restedH: number;
+}
+
+/** Below this a cell, or the battery, is the wrong way round and not just empty, V. */
+const REVERSED_V = -0.3;
+/** After a full charge: a dead cell takes about its whole 2.1 V away; 12.45–12.5 V instead of 12.65 is sulfation. Usual shop experience. */
+const DEAD_CELL_V = 2.1;
+const DEAD_CELL_OFF_V = 0.5;
+const SULFATED_12V = [12.3, 12.56] as const;
+const FULL_12V = 12.65;
+/** One cell this far below its neighbours after a charge is failing. */
+export const FAILING_SG = 0.05;
+/** Volts and acid of the same battery may differ by this at rest (surface charge, layers, meters), V per cell. */
+const VOLTS_AGAINST_SG = 0.06;
+/** Lead drop and a meter set down six times, V. */
+const CELL_SUM_V = 0.3;
+
+const all = <T>(values: readonly (T | null)[]): T[] | null => (values.every((v) => v !== null) ? (values as T[]) : null);
+const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
+const of = <K extends Evidence['of']>(evidence: readonly Evidence[], kind: K): Extract<Evidence, { of: K }> | undefined =>
+  evidence.findLast((e): e is Extract<Evidence, { of: K }> => e.of === kind);
+
+/** What the plain rules of the trade say. They come before the odds, and no odds outvote them. */
+export function plainRules(subject: Subject, evidence: readonly Evidence[], after: AfterCharge | null): RuleFinding[] {
+  const found: RuleFinding[] = [];
+  const rest = of(evidence, 'rest-volts');
+  const volts = of(evidence, 'cell-volts');
+  const levels = of(evidence, 'levels');
+  if (rest && rest.voltageV < REVERSED_V)
+    found.push({
+      weight: 'never',
+      cause: 'reversed',
+      sentence: `${rest.voltageV.toFixed(2)} V: it is the wrong way round. Check the leads of the meter once; if it stands, stop. A charger on it would meet a short circuit.`,
+    });
+  const wrong = volts?.volts.findIndex((v) => v !== null && v < REVERSED_V) ?? -1;
+  if (wrong >= 0 && !(rest && rest.voltageV < REVERSED_V))
+    found.push({
+      weight: 'never',
+      cause: 'reversed',
+      sentence: `Cell ${wrong + 1} reads ${(volts?.volts[wrong] as number).toFixed(2)} V: it is reversed. Stop.`,
+    });
+  if (subject.temperatureC > TEMPERATURE_LIMITS.stopC)
+    found.push({ weight: 'first', cause: null, sentence: `It is at ${subject.temperatureC.toFixed(0)} °C. Nothing is connected to it until it has cooled.` });
+  if (subject.temperatureC < 0)
+    found.push({
+      weight: 'first',
+      cause: null,
+      sentence: `It is at ${subject.temperatureC.toFixed(0)} °C, and an empty one freezes. Let it stand in the warm for a day before anything is connected.`,
+    });
+  const dry = levels?.levels.flatMap((level, k) => (level === 'dry' ? [k + 1] : [])) ?? [];
+  if (dry.length > 0)
+    found.push({
+      weight: 'first',
+      cause: 'dry',
+      sentence: `Plates stand bare in cell ${dry.join(', ')}. Cover them with distilled water before current flows; to the mark only after the charge.`,
+    });
+  if (after) {
+    const full = forCells(FULL_12V, subject.cells);
+    const short = full - after.voltageV;
+    const cell = short / DEAD_CELL_V;
+    if (short > DEAD_CELL_V - DEAD_CELL_OFF_V)
+      found.push({
+        weight: 'never',
+        cause: 'shorted',
+        sentence: `${after.voltageV.toFixed(2)} V after a full charge is ${short.toFixed(1)} V short: ${cell < 1.5 ? 'one dead cell' : `${Math.round(cell)} dead cells`}. No route helps.`,
+      });
+    else if (after.voltageV >= forCells(SULFATED_12V[0], subject.cells) && after.voltageV <= forCells(SULFATED_12V[1], subject.cells))
+      found.push({
+        weight: 'says',
+        cause: 'light',
+        sentence: `A full charge that settles at ${after.voltageV.toFixed(2)} V instead of ${full.toFixed(2)} V or more: part of its plates is sulfated.`,
+      });
+    const sg = of(evidence, 'cell-sg');
+    const low = sg && lowCell(sg.sg);
+    if (low && low.below >= FAILING_SG)
+      found.push({ weight: 'says', cause: 'weak', sentence: `Cell ${low.cell} is ${low.below.toFixed(3)} SG below the others after a charge: it is failing.` });
+  }
+  return found;
+}
+
+/** The cell furthest below the mean of the others, numbered from 1 at plus; null for fewer than two. */
+export function lowCell(values: readonly (number | null)[]): { cell: number; below: number } | null {
+  const read = values.flatMap((v, k) => (v === null ? [] : [{ v, k }]));
+  if (read.length < 2) return null;
+  const lowest = read.reduce((a, b) => (b.v < a.v ? b : a));
+  const others = mean(read.filter((r) => r !== lowest).map((r) => r.v));
+  return { cell: lowest.k + 1, below: others - lowest.v };
+}
+
+/** Readings that cannot all be right, in sentences. */
+export function contradictions(subject: Subject, evidence: readonly Evidence[]): string[] {
+  const said: string[] = [];
+  const rest = of(evidence, 'rest-volts');
+  const sg = of(evidence, 'cell-sg');
+  const volts = of(evidence, 'cell-volts');
+  const sgs = sg && all(sg.sg);
+  if (rest && sgs && rest.voltageV > 0 && sgs.every((v) => v >= 1.05 && v <= 1.35)) {
+    const bySg = sgs.reduce((sum, v) => sum + restVoltageFromSg(v), 0);
+    const off = rest.voltageV - bySg;
+    if (Math.abs(off) > VOLTS_AGAINST_SG * subject.cells)
+      said.push(
+        `Its acid (SG ${mean(sgs).toFixed(3)} on average) stands for ${bySg.toFixed(2)} V, the posts read ${rest.voltageV.toFixed(2)} V. ` +
+          (off > 0 ? 'It was charged lately, the acid lies in layers, or one of the two is wrong.' : 'A cell is short-circuited, or one of the two is wrong.'),
+      );
+  }
+  const each = volts && all(volts.volts);
+  if (rest && each) {
+    const sum = each.reduce((a, b) => a + b, 0);
+    if (Math.abs(sum - rest.voltageV) > CELL_SUM_V)
+      said.push(`Its cells add up to ${sum.toFixed(2)} V, the posts read ${rest.voltageV.toFixed(2)} V. Read the cells again.`);
+  }
+  const load = of(evidence, 'load');
+  if (load && rest && load.underV > rest.voltageV + 0.05)
+    said.push(`Under load it read ${load.underV.toFixed(2)} V, more than the ${rest.voltageV.toFixed(2)} V at rest. Was the load on?`);
+  return said;
+}
