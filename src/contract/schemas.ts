@@ -1,9 +1,13 @@
 import Joi from 'joi';
 import { CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
+import { CAUSE_KEYS } from '../core/diagnosis/causes.ts';
+import { ROUTE_KEYS } from '../core/diagnosis/routes.ts';
+import { STORY_KEYS } from '../core/diagnosis/stories.ts';
+import { OUTCOMES, WAKE_KEYS } from '../core/procedures/recovery.ts';
 import { KINDS } from '../core/batteries/kinds.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
 import { PAPERS, SG_REFERENCES } from '../core/house/rules.ts';
-import { CELL_LEVELS } from '../core/procedures/job.ts';
+import { CELL_LEVELS } from '../core/batteries/cellLevel.ts';
 import { PURPOSE_WORDS } from '../core/procedures/procedure.ts';
 import type { JobCommandType } from '../core/procedures/commands.ts';
 import { instrumentSchema, planSchema } from './chargeSchemas.ts';
@@ -89,6 +93,8 @@ const cells = Joi.array()
   )
   .max(12);
 const standard = Joi.string().valid(...CCA_STANDARDS);
+const share = number().min(0).max(1);
+const band = Joi.object({ low: number().required(), middle: number().required(), high: number().required() });
 const stepId = Joi.string().max(40).required();
 const command = (type: JobCommandType, keys: Joi.SchemaMap) => Joi.object({ type: Joi.string().valid(type).required(), ...keys });
 
@@ -127,7 +133,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
   endCharge: command('endCharge', { stepId, reason: prose }),
   read: command('read', {
-    role: Joi.string().valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'spot').required(),
+    role: Joi.string().valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'hold', 'spot').required(),
     values,
     cells,
     standard,
@@ -135,6 +141,78 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     sure: Joi.boolean().strict(),
   }),
   correct: command('correct', { readingId: id.required(), values, cells, standard, sure: Joi.boolean().strict() }),
+  tellStory: command('tellStory', {
+    stepId,
+    story: Joi.object({
+      story: Joi.string()
+        .valid(...STORY_KEYS)
+        .required(),
+      standingDays: number().min(0).max(10_000).allow(null).required(),
+      ageYears: number().min(0).max(60).allow(null).required(),
+      coldestC: number().min(-60).max(60).allow(null).required(),
+      whitePost: Joi.boolean().strict().required(),
+      wetMassG: number().min(50).max(200_000).allow(null).required(),
+    }).required(),
+  }),
+  chooseRoute: command('chooseRoute', {
+    stepId,
+    route: Joi.string()
+      .valid(...ROUTE_KEYS)
+      .required(),
+    wake: Joi.string()
+      .valid(...WAKE_KEYS)
+      .required(),
+    forecast: Joi.object({
+      cause: Joi.string()
+        .valid(...CAUSE_KEYS)
+        .required(),
+      causeOdds: share.required(),
+      returns: share.required(),
+      light: share.required(),
+      capacity: band.required(),
+      hours: band.required(),
+      proposed: Joi.string()
+        .valid(...ROUTE_KEYS)
+        .allow(null)
+        .required(),
+    })
+      .allow(null)
+      .required(),
+    reason: prose,
+  }),
+  wake: command('wake', {
+    stepId,
+    donorV: number().min(0).max(40),
+    donorAh: number().min(1).max(1000),
+    leadM: number().min(0.2).max(20),
+    leadMm2: number().min(0.5).max(120),
+    chargerA: number().min(0.1).max(40).required(),
+    donorTag: name(24),
+    reason: prose,
+  }),
+  checkWake: command('checkWake', {
+    stepId,
+    voltageV: number().min(-16).max(20).required(),
+    feel: Joi.array()
+      .items(Joi.string().valid('cool', 'warm', 'hot'))
+      .max(12)
+      .required(),
+  }),
+  startDischarge: command('startDischarge', {
+    stepId,
+    currentA: number().min(0.05).max(300).required(),
+    cutoffV: number().min(1).max(30).required(),
+    temperatureC: number().min(-20).max(60).required(),
+  }),
+  endDischarge: command('endDischarge', { stepId, minutes: number().min(0.1).max(6000).required(), endV: number().min(0).max(30).required() }),
+  dropDischarge: command('dropDischarge', { stepId, reason: prose.required() }),
+  giveOutcome: command('giveOutcome', {
+    stepId,
+    outcome: Joi.string()
+      .valid(...Object.keys(OUTCOMES))
+      .required(),
+    reason: prose,
+  }),
   giveVerdict: command('giveVerdict', { stepId }),
   handOver: command('handOver', { stepId, destination: Joi.string().valid('customer', 'shelf').required() }),
   pause: command('pause', { reason: prose.required() }),

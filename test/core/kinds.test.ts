@@ -31,7 +31,7 @@ describe('every kind, every purpose', () => {
         expect(stripLook(d.job).ports).to.have.length(model.cells);
       });
 
-  it('share a form: ids once, waits with a figure of their plan, one charge, a verdict that goes back to it', () => {
+  it('share a form: ids once, waits with a figure of their plan, one charge of its own, a verdict that goes back to it', () => {
     for (const kind of KINDS) {
       if ('refusal' in kind) {
         expect(() => procedureFor(kind.key, 'commission')).to.throw('not lead-acid');
@@ -40,9 +40,9 @@ describe('every kind, every purpose', () => {
       for (const purpose of Object.keys(PURPOSE_WORDS) as Purpose[]) {
         const { steps } = procedureFor(kind.key, purpose);
         expect(new Set(steps.map((s) => s.id)).size).to.equal(steps.length);
-        expect(steps.filter((s) => s.kind === 'charge')).to.have.length(1);
-        const verdict = steps.find((s) => s.kind === 'verdict');
-        expect(steps.some((s) => s.id === (verdict?.kind === 'verdict' && verdict.repeatFrom))).to.equal(true);
+        expect(steps.filter((s) => s.kind === 'charge' && !s.own)).to.have.length(1);
+        const verdict = steps.find((s) => s.kind === 'verdict' || s.kind === 'outcome');
+        expect(steps.some((s) => s.id === verdict?.repeatFrom)).to.equal(true);
         for (const s of steps) if (s.kind === 'ports' && s.passes) expect(steps.some((x) => x.id === s.passes?.from)).to.equal(true);
       }
     }

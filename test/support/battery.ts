@@ -57,6 +57,8 @@ export class Driver {
   role: 'technician' | 'lead' = 'technician';
   takenPlaces: number[] = [];
   lot: DecisionContext['lot'];
+  /** How long a capacity test lasts; C/5 gives about 3.5 h of a sound one. */
+  capacityMinutes = 210;
   #ids = 0;
 
   constructor(model: BatteryModel = PLAIN, rules: HouseRules = DEFAULT_RULES, purpose: Purpose = 'commission') {
@@ -107,6 +109,21 @@ export class Driver {
       this.send({ type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}), ...(step.amount ? { amountMl: 800 } : {}) });
     else if (step.kind === 'acid') this.send({ type: 'matchAcid', stepId, lot: 'B1', specificGravity: 1.265, temperatureC: 25, batteryC: 21 });
     else if (step.kind === 'arrival') this.send({ type: 'read', role: 'arrival', values: { voltageV: this.volts(12.55) } });
+    else if (step.kind === 'story')
+      this.send({ type: 'tellStory', stepId, story: { story: 'parked', standingDays: 120, ageYears: 3, coldestC: null, whitePost: false, wetMassG: null } });
+    else if (step.kind === 'diagnose') this.send({ type: 'chooseRoute', stepId, route: 'recharge', wake: 'none', forecast: null });
+    else if (step.kind === 'wake')
+      this.send({ type: 'wake', stepId, donorV: this.volts(12.7), donorAh: model.c20Ah, leadM: 1, leadMm2: 25, chargerA: 0.05 * model.c20Ah });
+    else if (step.kind === 'wake-check')
+      this.send({ type: 'checkWake', stepId, voltageV: this.volts(11.6), feel: Array.from({ length: model.cells }, () => 'cool' as const) });
+    else if (step.kind === 'capacity') {
+      const { testA, cutoffV } = this.job.plan.figures;
+      this.send({ type: 'startDischarge', stepId, currentA: testA!.value, cutoffV: cutoffV!.value, temperatureC: 25 });
+      this.wait(this.capacityMinutes * MINUTE);
+      this.send({ type: 'endDischarge', stepId, minutes: this.capacityMinutes, endV: cutoffV!.value });
+    } else if (step.kind === 'hold-measure')
+      this.send({ type: 'read', role: 'hold', values: { voltageV: this.rested() - this.volts(0.02), temperatureC: 20 } });
+    else if (step.kind === 'outcome') this.send({ type: 'giveOutcome', stepId, outcome: 'return' });
     else if (step.kind === 'cells') this.send({ type: 'read', role: 'cells', values: { temperatureC: 25 }, cells: this.cells(1.265) });
     else if (step.kind === 'ports') this.send({ type: 'answerPorts', stepId, ports: Array.from({ length: model.cells }, () => step.answers[0]?.id ?? '') });
     else if (step.kind === 'wait') this.wait((this.job.state.current?.dueAt ?? this.now) - this.now);
@@ -115,8 +132,8 @@ export class Driver {
 
   /** Walks the usual way until this step is in hand. */
   to(stepId: string): this {
-    for (let i = 0; i < 40 && this.step !== stepId; i++) {
-      if (this.step === 'charge') this.charge();
+    for (let i = 0; i < 60 && this.step !== stepId; i++) {
+      if (stepById(this.job.procedure, this.step).kind === 'charge') this.charge();
       else if (this.step === 'ocv') this.send({ type: 'read', role: 'rest', values: { voltageV: this.rested() } });
       else if (this.step === 'load') this.send({ type: 'read', role: 'load', values: { voltageV: this.volts(10.5), temperatureC: 20 } });
       else if (this.step === 'verdict') this.send({ type: 'giveVerdict', stepId: 'verdict' });
@@ -137,12 +154,12 @@ export class Driver {
       [0.01, 0.16],
     ] as const)
       this.wait(HOUR).read(ceiling - this.volts(below), amps * share, 24);
-    this.send({ type: 'endCharge', stepId: 'charge' });
+    this.send({ type: 'endCharge', stepId: this.step });
   }
 
   startCharge(place = 1): this {
     const { chargeA, ceilingV } = this.job.plan.figures;
-    this.send({ type: 'startCharge', stepId: 'charge', place, setA: chargeA.value, setV: ceilingV.value });
+    this.send({ type: 'startCharge', stepId: this.step, place, setA: chargeA.value, setV: ceilingV.value });
     return this;
   }
 

@@ -1,4 +1,4 @@
-import type { CellLevel } from '../procedures/job.ts';
+import type { CellLevel } from '../batteries/cellLevel.ts';
 
 /**
  * One thing known of a battery. Volts per battery, A, °C, SG at 25 °C, mΩ, g; lists run cell by cell from

@@ -1,6 +1,8 @@
 import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LeadDecision } from './events.ts';
+import type { CellFeel, RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from './recovery.ts';
+import type { RouteKey } from '../diagnosis/routes.ts';
 import type { CellValues, Liquid, ReadingRole, ReadingValues } from './job.ts';
 
 /** What a technician asks for. `stepId` names the step on the screen, so a stale page cannot act on another. */
@@ -22,6 +24,14 @@ export type JobCommand =
   | { type: 'endCharge'; stepId: string; reason?: string }
   | { type: 'read'; role: ReadingRole; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; takenAt?: number; sure?: boolean }
   | { type: 'correct'; readingId: string; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; sure?: boolean }
+  | { type: 'tellStory'; stepId: string; story: ToldStory }
+  | { type: 'chooseRoute'; stepId: string; route: RouteKey; wake: WakeKey; forecast: RouteForecast | null; reason?: string }
+  | { type: 'wake'; stepId: string; donorV?: number; donorAh?: number; leadM?: number; leadMm2?: number; chargerA: number; donorTag?: string; reason?: string }
+  | { type: 'checkWake'; stepId: string; voltageV: number; feel: CellFeel[] }
+  | { type: 'startDischarge'; stepId: string; currentA: number; cutoffV: number; temperatureC: number }
+  | { type: 'endDischarge'; stepId: string; minutes: number; endV: number }
+  | { type: 'dropDischarge'; stepId: string; reason: string }
+  | { type: 'giveOutcome'; stepId: string; outcome: RecoveryOutcome; reason?: string }
   | { type: 'giveVerdict'; stepId: string }
   | { type: 'handOver'; stepId: string; destination: 'customer' | 'shelf' }
   | { type: 'pause'; reason: string }

@@ -8,7 +8,10 @@ import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
 import { chargeStartedAt, everCharged, type Job, planSaid } from './job.ts';
+import { figureOf } from './plan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
+import { decideRecovery } from './decideRecovery.ts';
+import { recoveryOf } from './recovery.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
 import { cellWords, fillText } from './words.ts';
@@ -73,8 +76,12 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return matchAcid(job, at(job, command.stepId, 'acid'), command, context);
     case 'topUp':
       return topUp(job, command, context);
-    case 'confirmDone':
-      return confirmDone(at(job, command.stepId, 'do'), command);
+    case 'confirmDone': {
+      const step = at(job, command.stepId, 'do');
+      const most = step.amount?.most ? figureOf(job.plan, step.amount.expected).value : Infinity;
+      if ((command.amountMl ?? 0) > most) throw new Refused(`At most ${most.toFixed(0)} mL goes in. More drowns the mats.`, 'forbidden', 'amountMl');
+      return confirmDone(step, command);
+    }
     case 'answerPorts': {
       return answerPorts(job, at(job, command.stepId, 'ports'), command);
     }
@@ -82,6 +89,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return cutWait(job, at(job, command.stepId, 'wait'), command.reason, context.now);
     case 'skip': {
       const step = at(job, command.stepId);
+      if (step.kind === 'capacity' && recoveryOf(job).discharge) throw new Refused('A load is on it. Take it off first.', 'out-of-order');
       if (!step.skippable) throw new Refused(`“${fillText(step.title, job.plan)}” cannot be skipped.`, 'forbidden');
       return [{ type: 'step.skipped', stepId: step.id, reason: command.reason }];
     }
@@ -100,6 +108,15 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return resumeCharge(job, command, context);
     case 'endCharge':
       return endCharge(job, command, context);
+    case 'tellStory':
+    case 'chooseRoute':
+    case 'wake':
+    case 'checkWake':
+    case 'startDischarge':
+    case 'endDischarge':
+    case 'dropDischarge':
+    case 'giveOutcome':
+      return decideRecovery(job, command, context, at);
     case 'giveVerdict': {
       at(job, command.stepId, 'verdict');
       const verdict = judge(job);
@@ -108,7 +125,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     }
     case 'handOver':
       at(job, command.stepId, 'handover');
-      return [{ type: 'job.closed', outcome: 'passed', destination: command.destination }];
+      return [{ type: 'job.closed', outcome: recoveryOf(job).outcomes.at(-1)?.outcome === 'light' ? 'light' : 'passed', destination: command.destination }];
     case 'pause':
       if (state.paused) throw new Refused('It is paused already.', 'out-of-order');
       if (state.charge?.mode === 'running') throw new Refused('Current is flowing. Pause the charge instead.', 'out-of-order');

@@ -1,4 +1,5 @@
 import type { ChargePlan } from '../charging/chargePlan.ts';
+import type { CapacityRecord, ChosenRoute, OutcomeRecord, ToldStory } from './recovery.ts';
 import type { Liquid, Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
 
 /** What happened, in the order it happened. Events are the truth of a job; its state is their fold. */
@@ -26,6 +27,12 @@ export type JobEvent =
   | { type: 'job.escalated'; reason: string }
   | { type: 'lead.decided'; decision: LeadDecision; reason: string }
   | { type: 'verdict.given'; verdict: Verdict }
+  | { type: 'story.told'; story: ToldStory }
+  | { type: 'route.chosen'; route: ChosenRoute; plan: ChargePlan }
+  | { type: 'discharge.started'; currentA: number; cutoffV: number; temperatureC: number; expectedEndAt: Moment }
+  | { type: 'discharge.dropped'; reason: string }
+  | { type: 'capacity.tested'; test: CapacityRecord }
+  | { type: 'outcome.given'; outcome: OutcomeRecord }
   | { type: 'job.closed'; outcome: Outcome; destination: 'customer' | 'shelf' | null };
 
 /** A charge that an instrument runs: which one, by which plan, in sentences. */

@@ -2,6 +2,7 @@ import type { OnStretch } from '../charging/progress.ts';
 import { figureOf, type JobPlan } from './plan.ts';
 import { type Procedure, type Step, stepById } from './procedure.ts';
 import type { JobEvent, Signed } from './events.ts';
+import { recoveryOf } from './recovery.ts';
 import type { ChargeState, Job, JobState, Moment, StepRun } from './job.ts';
 
 /** A new job at its first step. */
@@ -132,6 +133,30 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       if (verdict.outcome === 'lead') return next({ verdict, status: 'with-lead', escalation: { at, by, reason: verdict.reasons.join(' ') } });
       return next({ verdict });
     }
+    case 'story.told':
+      return next({ recovery: { ...recoveryOf(job), story: event.story } });
+    case 'route.chosen': {
+      const recovery = recoveryOf(job);
+      const chosen = { ...job, state: { ...state, chargePlan: event.plan, recovery: { ...recovery, routes: [...recovery.routes, event.route] } } };
+      return { ...chosen, state: { ...chosen.state, ...advance(chosen, at, by, 'done', { route: event.route.route, wake: event.route.wake }) } };
+    }
+    case 'discharge.started': {
+      const { currentA, cutoffV, temperatureC, expectedEndAt } = event;
+      return next({ recovery: { ...recoveryOf(job), discharge: { startedAt: at, currentA, cutoffV, temperatureC, expectedEndAt } } });
+    }
+    case 'discharge.dropped':
+      return next({ recovery: { ...recoveryOf(job), discharge: null } });
+    case 'capacity.tested': {
+      const recovery = recoveryOf(job);
+      return next({ recovery: { ...recovery, discharge: null, tests: [...recovery.tests, event.test] } });
+    }
+    case 'outcome.given': {
+      const recovery = recoveryOf(job);
+      const given = { recovery: { ...recovery, outcomes: [...recovery.outcomes, event.outcome] } };
+      if (event.outcome.outcome === 'another') return next({ ...given, ...again(job, at, by) });
+      if (event.outcome.outcome === 'recycle') return next(given);
+      return next({ ...given, ...advance(job, at, by, 'done', { outcome: event.outcome.outcome }) });
+    }
     case 'job.closed':
       return next({
         status: 'closed',
@@ -165,11 +190,12 @@ function closeRun(state: JobState, at: Moment, by: string, end: StepRun['end'], 
 function advance(job: Job, at: Moment, by: string, end: StepRun['end'], result: StepRun['result']): Partial<JobState> {
   const { state, procedure, plan } = job;
   const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
-  const following = procedure.steps.slice(index + 1).find((s) => !(s.once && doneBefore(state, s.id)));
+  const following = procedure.steps.slice(index + 1).find((s) => stillComes(state, s));
   const wasCharge = procedure.steps[index]?.kind === 'charge';
   const runs = closeRun(state, at, by, end, result);
   return {
     runs,
+    ...(following?.kind === 'charge' && following.own ? { chargePlan: null } : {}),
     current: following ? begin(following, plan, at, state.attempt, runs) : null,
     ...(wasCharge && state.charge ? { charge: { ...state.charge, mode: 'ended' as const, on: switchedOff(state.charge.on, at) } } : {}),
   };
@@ -177,11 +203,20 @@ function advance(job: Job, at: Moment, by: string, end: StepRun['end'], result: 
 
 /** Back to the charge for another attempt. */
 function again(job: Job, at: Moment, by: string): Partial<JobState> {
-  const verdictStep = job.procedure.steps.find((s) => s.kind === 'verdict');
-  const from = stepById(job.procedure, verdictStep?.repeatFrom ?? (job.procedure.steps[0] as Step).id);
+  const judging = job.procedure.steps.find((s) => s.kind === 'verdict' || s.kind === 'outcome');
+  const from = stepById(job.procedure, judging?.repeatFrom ?? (job.procedure.steps[0] as Step).id);
   const attempt = job.state.attempt + 1;
   const runs = closeRun(job.state, at, by, 'done', { outcome: 'repeat' });
   return { status: 'running', escalation: null, attempt, charge: null, runs, current: begin(from, job.plan, at, attempt, runs) };
+}
+
+/** Does a step ahead belong to this job as it stands: not done for good already, and of the route that was chosen? */
+export function stillComes(state: JobState, step: Step): boolean {
+  if (step.once && doneBefore(state, step.id)) return false;
+  if (!step.only) return true;
+  const chosen = state.recovery?.routes.findLast((r) => r.attempt === state.attempt);
+  if (!chosen) return false;
+  return (step.only.route?.includes(chosen.route) ?? true) && (step.only.wake?.includes(chosen.wake) ?? true);
 }
 
 function doneBefore(state: JobState, stepId: string): boolean {

@@ -1,5 +1,6 @@
 import { chargeStatus } from './chargeStatus.ts';
 import { chargeOffSince, type ChargeState, type Job, type Moment } from './job.ts';
+import { stillComes } from './evolve.ts';
 import { stepById } from './procedure.ts';
 import { fillText } from './words.ts';
 
@@ -19,6 +20,8 @@ export type Urgency = 'overdue' | 'now' | 'soon' | 'waiting';
 
 /** Hands that are this late count as overdue, s. */
 export const GRACE_S = 30 * 60;
+/** A discharge by hand is looked at this often, s. */
+const LOOK_EVERY_S = 15 * 60;
 /** Within this it is soon, s. */
 export const SOON_S = 2 * 3600;
 
@@ -61,9 +64,21 @@ export function nextHand(job: Job, now: Moment): Hand | null {
     return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
   }
   if (step.kind === 'wait') {
-    const following = procedure.steps[procedure.steps.indexOf(step) + 1] ?? step;
+    const following = procedure.steps.slice(procedure.steps.indexOf(step) + 1).find((s) => stillComes(state, s)) ?? step;
     return { stepId: step.id, title: fillText(following.title, plan), act: following.act, dueAt: run.dueAt, kind: 'wait' };
   }
+  const discharge = step.kind === 'capacity' ? state.recovery?.discharge : null;
+  // A load left on ruins a battery: the watch is a hand of its own, and late it is a stop.
+  if (discharge)
+    return now > discharge.expectedEndAt
+      ? { stepId: step.id, title: 'Discharge: read the volts now, take the load off', act: 'Take it off', dueAt: discharge.expectedEndAt, kind: 'stop' }
+      : {
+          stepId: step.id,
+          title: 'Discharging: read its volts',
+          act: 'Look',
+          dueAt: Math.min(discharge.expectedEndAt, now + LOOK_EVERY_S * 1000),
+          kind: 'read',
+        };
   return { stepId: step.id, title: fillText(step.title, plan), act: step.act, dueAt: run.startedAt, kind: 'act' };
 }
 

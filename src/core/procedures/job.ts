@@ -1,15 +1,17 @@
 import type { JobPlan } from './plan.ts';
+import type { CellLevel } from '../batteries/cellLevel.ts';
 import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LiveStart } from './events.ts';
 import type { OnStretch } from '../charging/progress.ts';
-import type { Procedure } from './procedure.ts';
+import { type Procedure } from './procedure.ts';
+import type { RecoveryState } from './recovery.ts';
 
 /** Moments are ms since the epoch, as the server's clock told them. */
 export type Moment = number;
 
-/** `arrival`: as it came · `analyser`: instead of a load test · `cells`: cell by cell · `shelf`: on a round, outside any job. */
-export type ReadingRole = 'arrival' | 'charge' | 'rest' | 'load' | 'analyser' | 'cells' | 'spot' | 'shelf';
+/** `arrival`: as it came · `analyser`: instead of a load test · `cells`: cell by cell · `hold`: after a week on the shelf · `shelf`: on a round, outside any job. */
+export type ReadingRole = 'arrival' | 'charge' | 'rest' | 'load' | 'analyser' | 'cells' | 'hold' | 'spot' | 'shelf';
 
 /** One cell: SG as read, V, and the level of its liquid. */
 export interface CellValues {
@@ -18,8 +20,6 @@ export interface CellValues {
   level?: CellLevel;
   bubbling?: boolean;
 }
-export const CELL_LEVELS = ['dry', 'low', 'mark', 'over'] as const;
-export type CellLevel = (typeof CELL_LEVELS)[number];
 
 /** What a reading may hold: V per battery, A, °C, SG, mΩ, g. */
 export interface ReadingValues {
@@ -114,10 +114,9 @@ export function liveChargesOf(state: JobState): { chargeId: string; planName: st
 
 /** The step of a charge that is still to come in this attempt, for a job that is running; null where there is none. */
 export function chargeToCome(procedure: Procedure, { status, charge, runs, attempt }: JobState): string | null {
-  const step = procedure.steps.find((s) => s.kind === 'charge');
   const begun = charge !== null && charge.mode !== 'ended';
-  const over = runs.some((r) => r.stepId === step?.id && r.attempt === attempt && r.end === 'done');
-  return status === 'running' && step && !begun && !over ? step.id : null;
+  const step = procedure.steps.find((s) => s.kind === 'charge' && !runs.some((r) => r.stepId === s.id && r.attempt === attempt && r.end === 'done'));
+  return status === 'running' && step && !begun ? step.id : null;
 }
 
 /** Since when it is off, or null while it flows. */
@@ -145,7 +144,7 @@ export interface Deviation {
   reason: string;
 }
 
-export type Outcome = 'passed' | 'claim' | 'recover' | 'recycle' | 'refused';
+export type Outcome = 'passed' | 'light' | 'claim' | 'recover' | 'recycle' | 'refused';
 export type JobStatus = 'running' | 'with-lead' | 'refused' | 'closed';
 
 export interface Verdict {
@@ -180,6 +179,8 @@ export interface JobState {
   verdict: Verdict | null;
   destination: 'customer' | 'shelf' | null;
   topUps: TopUp[];
+  /** Of a job that recovers a battery; absent in others. */
+  recovery?: RecoveryState;
   notes: { at: Moment; by: string; text: string }[];
 }
 

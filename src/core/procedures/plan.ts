@@ -1,6 +1,8 @@
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { type LeadAcidKind, leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
+import { CUT_OFF_12V } from '../capacity/capacityTest.ts';
+import { sulfateNeeds, SULFATE_G_PER_L } from '../diagnosis/additives.ts';
 import { LOAD_TEST_C_RATE, LOAD_TEST_MINIMUM, LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
 import { chargeDuration, firstChargeCeiling, firstChargeCurrent } from '../charging/firstCharge.ts';
 import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
@@ -14,7 +16,25 @@ import type { Purpose } from './procedure.ts';
 /** Figures every plan has. */
 const BASE_KEYS = ['fillSg', 'fullV', 'chargeA', 'ceilingV', 'chargeS', 'clearS', 'restS', 'passV', 'loadA', 'loadS', 'loadMinV'] as const;
 /** Figures of a fill, and of a rating; present where the kind is filled in the shop, or the maker rates it. */
-const SOME_KEYS = ['fillMl', 'fillMlPerCell', 'dwellS', 'soakS', 'standS', 'sodaKg', 'ccaLeastA'] as const;
+const SOME_KEYS = [
+  'fillMl',
+  'fillMlPerCell',
+  'dwellS',
+  'soakS',
+  'standS',
+  'sodaKg',
+  'ccaLeastA',
+  'wakeS',
+  'burstS',
+  'burstMoreS',
+  'holdS',
+  'testA',
+  'cutoffV',
+  'acidL',
+  'saltG',
+  'wasteSodaKg',
+  'waterMl',
+] as const;
 
 export const FIGURE_KEYS = [...BASE_KEYS, ...SOME_KEYS] as const;
 export type FigureKey = (typeof FIGURE_KEYS)[number];
@@ -67,12 +87,12 @@ const maker = (label: string, value: string): FigureInput => ({ label, value, or
 export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose = 'commission'): JobPlan {
   const kind = leadAcidKind(model.kind);
   const chemistry = CHEMISTRIES[kind.chemistry];
-  const rest = schoolOf('restNew', rules.schools);
+  const rest = purpose === 'recover' ? schoolOf('restRecovered', rules.schools) : schoolOf('restNew', rules.schools);
   const pass = schoolOf('passLine', rules.schools);
   const cells = maker('Cells', String(model.cells));
   const c20 = maker('C20', `${model.c20Ah} Ah`);
   const first = firstChargeCurrent(model, rules.schools);
-  const chargeA = purpose === 'service' ? serviceCurrent(model, first) : first;
+  const chargeA = purpose === 'service' || purpose === 'recover' ? serviceCurrent(model, first) : first;
   const per12V = kind.chemistry === 'flooded' ? pass.school.values.conventional : pass.school.values.agm;
 
   const fillSg = choose({ key: 'fillSg', label: kind.fill ? 'Fill acid at 25 °C' : 'Its acid when full, 25 °C', unit: 'SG' }, model.fillSg, {
@@ -84,6 +104,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
 
   const figures: Figures = {
     ...(purpose === 'commission' ? fillFigures(model, kind, rules, fillSg) : {}),
+    ...(purpose === 'recover' ? recoveryFigures(model, fillSg) : {}),
     fillSg,
     fullV: {
       key: 'fullV',
@@ -122,7 +143,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
       origin: rest.origin,
       formula: 'A fixed time with the leads off',
       inputs: [],
-      source: `School “${rest.school.name}” for the rest of a new battery`,
+      source: `School “${rest.school.name}” for the rest of a ${purpose === 'recover' ? 'recovered' : 'new'} battery`,
     },
     passV: choose({ key: 'passV', label: 'Pass line at rest', unit: 'V' }, model.passV, {
       value: forCells(per12V, model.cells),
@@ -207,6 +228,97 @@ function serviceCurrent(model: BatteryModel, first: Figure): Figure {
     formula: `C20 × ${SERVICE_C}`,
     inputs: [maker('C20', `${model.c20Ah} Ah`)],
     source: 'Shop practice: a service charge is slow',
+  };
+}
+
+const HOUR_S = 3600;
+/** A week on the shelf. */
+const HOLD_S = 7 * 24 * HOUR_S;
+/** Discharge of a capacity test: the 25 A of a reserve capacity, or a fifth of C20 where that is less. */
+const RESERVE_A = 25;
+const TEST_C = 0.2;
+/** An opened AGM gets at most this share of the acid a battery of its size holds. */
+const MOST_WATER_SHARE = 0.1;
+
+/** Times, currents and amounts that only a recovery counts on. */
+function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Figures> {
+  const cells = maker('Cells', String(model.cells));
+  const c20 = maker('C20', `${model.c20Ah} Ah`);
+  const fixed = (key: FigureKey, label: string, value: number, formula: string): Figure => ({
+    key,
+    label,
+    unit: 's',
+    value,
+    origin: 'default',
+    formula,
+    inputs: [],
+    source: 'Shop practice',
+  });
+  const acidMl = choose({ key: 'acidL', label: 'Acid in it, about', unit: 'mL' }, model.electrolyteMl, {
+    value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
+    origin: 'default',
+    formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20`,
+    inputs: [cells, c20],
+    source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
+  });
+  const needs = sulfateNeeds(acidMl.value / 1000, fillSg.value);
+  const testA = Math.min(RESERVE_A, TEST_C * model.c20Ah);
+  return {
+    wakeS: fixed('wakeS', 'One go at waking', HOUR_S, 'An hour, twice at most'),
+    burstS: fixed('burstS', 'A burst', 15 * 60, '15 min at a time'),
+    burstMoreS: fixed('burstMoreS', 'Once all are active', 12 * 60, '10–15 min more'),
+    holdS: fixed('holdS', 'Hold', HOLD_S, 'A week with nothing connected'),
+    testA: {
+      key: 'testA',
+      label: 'Capacity test',
+      unit: 'A',
+      value: testA,
+      origin: 'default',
+      formula: `${RESERVE_A} A, or C20 × ${TEST_C} where that is less`,
+      inputs: [c20],
+      source: 'Reserve capacity is tested at 25 A to 10.5 V; small batteries in proportion',
+    },
+    cutoffV: {
+      key: 'cutoffV',
+      label: 'Discharge ends at',
+      unit: 'V',
+      value: forCells(CUT_OFF_12V, model.cells),
+      origin: 'default',
+      formula: `${CUT_OFF_12V} V per 12 V × cells ÷ 6`,
+      inputs: [cells],
+      source: 'Usual end of a capacity test, 1.75 V per cell',
+    },
+    acidL: acidMl,
+    saltG: {
+      key: 'saltG',
+      label: 'Sodium sulfate for a solution',
+      unit: 'kg',
+      value: needs.saltG / 1000,
+      origin: 'computed',
+      formula: `${SULFATE_G_PER_L} g to a litre of distilled water, as much as the acid drawn off`,
+      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
+      source: 'As practitioners print it; contested',
+    },
+    wasteSodaKg: {
+      key: 'wasteSodaKg',
+      label: 'Bicarbonate for the acid in it',
+      unit: 'kg',
+      value: needs.bicarbonateKg,
+      origin: 'computed',
+      formula: '1.713 g to a gram of acid',
+      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
+      source: 'H₂SO₄ + 2 NaHCO₃ → Na₂SO₄ + 2 H₂O + 2 CO₂',
+    },
+    waterMl: {
+      key: 'waterMl',
+      label: 'Water into an opened AGM, at most',
+      unit: 'mL',
+      value: MOST_WATER_SHARE * acidMl.value,
+      origin: 'default',
+      formula: `${MOST_WATER_SHARE * 100} % of the acid a battery of its size holds; a missing gram is a missing millilitre`,
+      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
+      source: 'Assumed; experimental',
+    },
   };
 }
 

@@ -1,14 +1,17 @@
+import type { RouteKey } from '../diagnosis/routes.ts';
 import type { HazardKey } from '../safety/hazards.ts';
 import type { FigureKey } from './plan.ts';
+import type { WakeKey } from './recovery.ts';
 
 /** What a job is for. */
-export type Purpose = 'commission' | 'recharge' | 'display' | 'service';
+export type Purpose = 'commission' | 'recharge' | 'display' | 'service' | 'recover';
 
 export const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
   commission: 'Commission',
   recharge: 'Recharge for the shelf',
   display: 'From a display machine',
   service: 'Service',
+  recover: 'Recover',
 };
 
 /** How a stretch of a job looks on the ribbon. */
@@ -33,6 +36,8 @@ interface StepBase {
   skippable?: boolean;
   /** Done once in a job's life, left out when a charge is repeated. */
   once?: boolean;
+  /** Only where the route chosen, or the way of waking, is one of these. */
+  only?: { route?: readonly RouteKey[]; wake?: readonly WakeKey[] };
   /** What is over the ports once this step is done. */
   leaves?: Cover;
 }
@@ -76,7 +81,7 @@ export type Step = StepBase &
         kind: 'do';
         temperature?: { label: string; range: readonly [number, number]; outside: string };
         /** How much went in, mL; taken from the lot of the acid. */
-        amount?: { label: string; expected: FigureKey };
+        amount?: { label: string; expected: FigureKey; /** More than expected never goes in. */ most?: true };
       }
     | {
         kind: 'ports';
@@ -89,7 +94,20 @@ export type Step = StepBase &
     | { kind: 'wait'; figure: FigureKey; early: string; /** Counts from the end of this earlier step instead of its own beginning. */ since?: string }
     /** Rest voltage as it came, before anything is done to it. */
     | { kind: 'arrival' }
-    | { kind: 'charge' }
+    /** `own`: by the figures of the job, whatever plan was chosen for the route. */
+    | { kind: 'charge'; own?: true }
+    /** What its owner tells of it. */
+    | { kind: 'story' }
+    /** Odds of causes, and the route that is chosen by them. */
+    | { kind: 'diagnose' }
+    /** Donor, leads and charger, before the clips go on. */
+    | { kind: 'wake' }
+    /** Volts and the feel of every cell after an hour; another hour goes back to `from`. */
+    | { kind: 'wake-check'; from: string; most: number }
+    | { kind: 'capacity' }
+    | { kind: 'hold-measure' }
+    /** What becomes of a recovered battery. */
+    | { kind: 'outcome'; repeatFrom: string }
     /** SG of every cell. */
     | { kind: 'cells' }
     | { kind: 'measure' }

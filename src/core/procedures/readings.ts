@@ -33,6 +33,7 @@ export const ROLE_FIELDS: Readonly<Record<Exclude<ReadingRole, 'shelf'>, { must:
   load: { must: ['voltageV', 'temperatureC'], may: ['beforeV', 'afterV'] },
   analyser: { must: ['ccaA'], may: ['resistanceMilliohm', 'voltageV', 'temperatureC'] },
   cells: { must: [], may: ['temperatureC'] },
+  hold: { must: ['voltageV'], may: ['temperatureC'] },
   spot: { must: [], may: ['voltageV', 'currentA', 'temperatureC', 'specificGravity', 'resistanceMilliohm', 'ccaA', 'massG'] },
 };
 
@@ -72,7 +73,10 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   if (command.role === 'rest' && !charged(job)) {
     throw new Refused('A rest voltage comes after the charge. Keep this one as a spot reading.', 'out-of-order', 'role');
   }
-  if (command.role === 'load' && kindInHand(job) !== 'load') throw new Refused('The load test is not the step in hand.', 'out-of-order', 'role');
+  if (command.role === 'hold' && kindInHand(job) !== 'hold-measure')
+    throw new Refused('The hold is not over yet. Keep this one as a spot reading.', 'out-of-order', 'role');
+  if (command.role === 'load' && kindInHand(job) !== 'load' && kindInHand(job) !== 'diagnose')
+    throw new Refused('The load test is not the step in hand.', 'out-of-order', 'role');
   if (command.role === 'arrival' && everCharged(state))
     throw new Refused('It has been charged since it came. Keep this one as a spot reading.', 'out-of-order', 'role');
   const marks = ask(job, command);
@@ -229,7 +233,14 @@ function restMarks(job: Job, role: ReadingRole, values: ReadingValues, at: numbe
 }
 
 /** The kind of step a reading answers. */
-const COMPLETES: Readonly<Partial<Record<ReadingRole, StepKind>>> = { arrival: 'arrival', rest: 'measure', load: 'load', analyser: 'load', cells: 'cells' };
+const COMPLETES: Readonly<Partial<Record<ReadingRole, StepKind>>> = {
+  arrival: 'arrival',
+  rest: 'measure',
+  load: 'load',
+  analyser: 'load',
+  cells: 'cells',
+  hold: 'hold-measure',
+};
 
 /** What a kept reading sets off: a guard, the end of a measuring step, a halted charge that was only a slip of the pen. */
 function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[] {

@@ -5,11 +5,14 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import type { CellValues, Job, Outcome, Reading } from './job.ts';
 import { figureOf } from './plan.ts';
 import { stepById } from './procedure.ts';
+import { ROUTES } from '../diagnosis/routes.ts';
+import { type CycleRow, cyclesOf, OUTCOMES, recoveryOf, WAKES } from './recovery.ts';
 import { cellWords, fillText } from './words.ts';
 import { judge } from './verdict.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   passed: 'Passed',
+  light: 'Light duty only',
   claim: 'Set aside as a claim',
   recover: 'Sent to recovery',
   recycle: 'To the recycler',
@@ -23,6 +26,7 @@ const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
   load: 'Under load',
   analyser: 'By analyser',
   cells: 'By cell',
+  hold: 'After the hold',
   spot: 'Spot',
   shelf: 'On the shelf',
 };
@@ -127,17 +131,64 @@ function endedWords(ended: unknown): string {
   return ended.startsWith('by hand') ? `It was ended ${ended}.` : `It ended when ${ended}.`;
 }
 
+/** Before and after, in the words of a sheet; null where the job recovers nothing. */
+function recoverySheet(job: Job): Pick<Sheet, 'reasons' | 'headline' | 'facts'> | null {
+  const recovery = recoveryOf(job);
+  const given = recovery.outcomes.at(-1);
+  if (job.procedure.purpose !== 'recover') return null;
+  const cycles = cyclesOf(job);
+  const [first, last] = [cycles[0], cycles.at(-1)];
+  if (!first || !last) return null;
+  const change = (label: string, of: (row: CycleRow) => string | null): { label: string; value: string }[] => {
+    const [before, after] = [of(first), of(last)];
+    return before === null && after === null
+      ? []
+      : [{ label, value: last === first ? (before ?? '–') : `${before ?? 'not measured'} before, ${after ?? 'not measured'} after` }];
+  };
+  const fixed = (value: number | null, digits: number, unit: string): string | null => (value === null ? null : `${value.toFixed(digits)}${unit}`);
+  return {
+    reasons: given ? [`${OUTCOMES[given.outcome].name}: ${OUTCOMES[given.outcome].plain}`, ...given.reasons, ...(given.reason ? [given.reason] : [])] : [],
+    headline: [
+      { label: 'Capacity of rating', value: last.capacity ? `${(100 * last.capacity.health).toFixed(0)} %` : 'not tested' },
+      { label: 'Lost in a week', value: last.weekLoss === null ? 'not held' : `${(100 * Math.max(0, last.weekLoss)).toFixed(0)} %` },
+      { label: 'At rest', value: fixed(last.voltageV, 2, ' V') ?? 'not measured' },
+    ],
+    facts: [
+      ...change('Rest voltage', (r) => fixed(r.voltageV, 2, ' V')),
+      ...change('SG spread of the cells', (r) => fixed(r.sgSpread, 3, '')),
+      ...change('Inner resistance', (r) => fixed(r.resistanceMilliohm, 1, ' mΩ')),
+      ...change('CCA', (r) => fixed(r.ccaA, 0, ' A')),
+      ...change('Capacity at C20', (r) => fixed(r.capacity?.c20.middle ?? null, 1, ' Ah')),
+      ...change('Mass', (r) => fixed(r.massG, 0, ' g')),
+      ...recovery.routes.map((r) => ({
+        label: `Cycle ${r.attempt}`,
+        value: `${ROUTES[r.route].name}${r.wake === 'none' ? '' : `, woken: ${WAKES[r.wake].name.toLowerCase()}`}`,
+      })),
+      ...(given?.disposal
+        ? [
+            {
+              label: 'To the recycler',
+              value: `${given.disposal.core}; about ${given.disposal.acidL.toFixed(1)} L of acid in it, ${given.disposal.bicarbonateKg.toFixed(1)} kg of bicarbonate at hand`,
+            },
+          ]
+        : []),
+    ],
+  };
+}
+
 /** Sets out a job as its handover sheet. */
 export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const { state, plan, procedure } = job;
   const when = (at: number) => formatStamp(at, words.timeZone);
   const given = state.verdict;
   const current = judge(job);
-  const reasons = state.refusal ? [state.refusal.reason] : [...(given?.reasons ?? [])];
+  const recovered = recoverySheet(job);
+  const reasons = state.refusal ? [state.refusal.reason] : [...(recovered?.reasons ?? given?.reasons ?? [])];
   if (given && given.outcome === 'pass' && current.outcome !== 'pass')
     reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
-  const headline =
-    given && given.restV !== null && given.socPercent !== null
+  const headline = recovered
+    ? recovered.headline
+    : given && given.restV !== null && given.socPercent !== null
       ? [
           { label: 'State of charge', value: `${given.socPercent.toFixed(0)} %` },
           { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
@@ -167,6 +218,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
         label: t.liquid === 'acid' ? 'Acid topped up' : 'Water added',
         value: `${cellWords(t.cells)}${t.ml === null ? '' : `, ${t.ml.toFixed(0)} mL`}${t.lot ? `, lot ${t.lot}` : ''}`,
       })),
+      ...(recovered?.facts ?? []),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
     ],
     steps: state.runs.map((run) => {

@@ -1,6 +1,6 @@
 import { formatFigure } from '../quantities/format.ts';
 import { chargeStatus, expectedChargeS } from './chargeStatus.ts';
-import { openJob } from './evolve.ts';
+import { openJob, stillComes } from './evolve.ts';
 import { ALWAYS, type HandsAt } from '../house/hours.ts';
 import { GRACE_S } from './hands.ts';
 import type { Job, Moment, StepRun } from './job.ts';
@@ -38,7 +38,7 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
     ends.set(state.current.stepId, at);
     const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
     for (const step of procedure.steps.slice(index + 1)) {
-      if (step.once && state.runs.some((r) => r.stepId === step.id && r.end === 'done')) continue;
+      if (!stillComes(state, step)) continue;
       const from = (step.kind === 'wait' && step.since && ends.get(step.since)) || at;
       const begins = step.kind === 'wait' ? at : hands(at);
       if (begins > at) segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'nobody in' });

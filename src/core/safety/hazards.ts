@@ -1,5 +1,5 @@
 /** Cautions, written once and shown where they bite. */
-export type HazardKey = 'acid' | 'hydrogen' | 'shorts' | 'heat' | 'pressure' | 'maker';
+export type HazardKey = 'acid' | 'hydrogen' | 'shorts' | 'heat' | 'pressure' | 'waste' | 'maker';
 
 export const HAZARDS: Readonly<Record<HazardKey, { title: string; text: string }>> = {
   acid: {
@@ -13,5 +13,9 @@ export const HAZARDS: Readonly<Record<HazardKey, { title: string; text: string }
   shorts: { title: 'Short circuit', text: 'A dropped spanner carries hundreds of amperes. Positive on first and off last on the bench.' },
   heat: { title: 'Heat', text: 'Warm to the hand: pause, let it cool, go on. Hot: stop. Charger off at the mains before you touch a clip.' },
   pressure: { title: 'Pressure', text: 'Never press the strip down before or during the charge: gas must get out. Never hammer it.' },
+  waste: {
+    title: 'Waste acid',
+    text: 'Hazardous waste. A closed, labelled drum in a tub; to a licensed recycler with its paper. Never down a drain, neutralised or not.',
+  },
   maker: { title: 'Maker first', text: "The maker's sheet and local rules come before anything written here." },
 };

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from 'react';
-import { CELL_LEVELS, type CellLevel, type CellValues, type ReadingValues } from '../../core/procedures/job.ts';
+import { CELL_LEVELS, type CellLevel } from '../../core/batteries/cellLevel.ts';
+import type { CellValues, ReadingValues } from '../../core/procedures/job.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import type { JobSender } from '../app/sending.ts';
 import { useRules } from '../app/queries.ts';

@@ -3,6 +3,7 @@ import type { Procedure, Purpose } from '../procedure.ts';
 import { COMMISSION_DRY_AGM } from './commissionDryAgm.ts';
 import { COMMISSION_DRY_FLOODED } from './commissionDryFlooded.ts';
 import { COMMISSION_GEL, COMMISSION_SEALED_AGM, COMMISSION_SEALED_FLOODED } from './commissionSealed.ts';
+import { recoverProcedure } from './recover.ts';
 import { displayProcedure, rechargeProcedure, serviceProcedure } from './keepStock.ts';
 
 const COMMISSIONING: Readonly<Record<Exclude<KindKey, 'lithium'>, Procedure>> = {
@@ -28,6 +29,8 @@ export function procedureFor(kind: string, purpose: Purpose): Procedure {
       return rechargeProcedure(open);
     case 'display':
       return displayProcedure(open);
+    case 'recover':
+      return recoverProcedure(open);
     case 'service':
       return serviceProcedure(open);
   }

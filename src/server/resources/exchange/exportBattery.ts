@@ -3,7 +3,7 @@ import parse from 'joi-to-json';
 import { QueryTypes } from 'sequelize';
 import type { RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvText } from '../../../core/exchange/csv.ts';
-import { CELL_LEVELS } from '../../../core/procedures/job.ts';
+import { CELL_LEVELS } from '../../../core/batteries/cellLevel.ts';
 import { readingRemark, readingRole } from '../../../core/procedures/sheet.ts';
 import { parsed } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';

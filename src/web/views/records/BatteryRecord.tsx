@@ -6,6 +6,9 @@ import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
 import { OUTCOME_WORDS, readingText } from '../../../core/procedures/sheet.ts';
 import { timeline } from '../../../core/procedures/timeline.ts';
+import { ROUTES } from '../../../core/diagnosis/routes.ts';
+import { STORIES } from '../../../core/diagnosis/stories.ts';
+import { OUTCOMES, WAKES } from '../../../core/procedures/recovery.ts';
 import { cellWords, fillText } from '../../../core/procedures/words.ts';
 import { formatStamp, formatTemperature } from '../../../core/quantities/format.ts';
 import { signerName } from '../../../core/procedures/signers.ts';
@@ -258,6 +261,18 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
       return `Lead decided: ${event.decision}. ${event.reason}`;
     case 'verdict.given':
       return `Verdict: ${event.verdict.outcome}. ${event.verdict.reasons.join(' ')}`;
+    case 'story.told':
+      return `Story: ${STORIES[event.story.story].name}`;
+    case 'route.chosen':
+      return `Route chosen: ${ROUTES[event.route.route].name}${event.route.wake === 'none' ? '' : `, woken: ${WAKES[event.route.wake].name}`}`;
+    case 'discharge.started':
+      return `Discharge begun: ${event.currentA.toFixed(1)} A to ${event.cutoffV.toFixed(2)} V`;
+    case 'discharge.dropped':
+      return `Discharge broken off. ${event.reason}`;
+    case 'capacity.tested':
+      return `Capacity test: ${event.test.currentA.toFixed(1)} A for ${event.test.minutes.toFixed(0)} min`;
+    case 'outcome.given':
+      return `Verdict: ${OUTCOMES[event.outcome.outcome].name}. ${event.outcome.reasons.join(' ')}`;
     case 'job.closed':
       return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
   }

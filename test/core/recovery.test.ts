@@ -1,0 +1,292 @@
+import { expect } from 'chai';
+import { capacityOf, expectedMinutes, resistanceOfStep, weekLossAt20 } from '../../src/core/capacity/capacityTest.ts';
+import { sulfateNeeds } from '../../src/core/diagnosis/additives.ts';
+import { wakeCurrents } from '../../src/core/diagnosis/parallelWake.ts';
+import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
+import { nextHand } from '../../src/core/procedures/hands.ts';
+import { cyclesOf, evidenceOf, judgeRecovery, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
+import { handoverSheet } from '../../src/core/procedures/sheet.ts';
+import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
+
+const CONVENTIONAL = BY_KIND['flooded-dry'];
+const SEALED = BY_KIND['agm-sealed'];
+const recover = (model = CONVENTIONAL, rules = DEFAULT_RULES): Driver => new Driver(model, rules, 'recover');
+const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
+/** Up to the diagnosis, with this rest voltage as it came. */
+const came = (volts: number, model = CONVENTIONAL, rules = DEFAULT_RULES): Driver => {
+  const d = recover(model, rules).to('arrival');
+  d.send({ type: 'read', role: 'arrival', values: { voltageV: volts, temperatureC: 20 }, sure: true });
+  return d;
+};
+const choose = (d: Driver, change: object = {}) =>
+  d.send({ type: 'chooseRoute', stepId: 'diagnose', route: 'recharge', wake: 'none', forecast: null, ...change });
+const forecast: RouteForecast = {
+  cause: 'light',
+  causeOdds: 0.6,
+  returns: 0.5,
+  light: 0.3,
+  capacity: { low: 0.6, middle: 0.75, high: 0.85 },
+  hours: { low: 30, middle: 40, high: 50 },
+  proposed: 'slow-restore',
+};
+
+describe('capacity', () => {
+  it('of a discharge at the twenty-hour rate is what it gave; faster ones hold more at C20, warm ones less', () => {
+    const at = (currentA: number, minutes: number, temperatureC = 25, cutoffV = 10.5) =>
+      capacityOf({ currentA, minutes, temperatureC, cutoffV, method: 'hand' }, 'flooded', 6, 60);
+    expect(at(3, 1200).c20.middle).to.be.closeTo(60, 0.01);
+    expect(at(3, 1200).health).to.be.closeTo(1, 1e-4);
+    // By hand: I^k t with k = 1.2 at 25 A for 80 min: 20^(1/6) * 25 * 1.333^(1/1.2) = 52.3 Ah.
+    expect(at(25, 80).c20.middle).to.be.closeTo(20 ** (1 - 1 / 1.2) * 25 * (80 / 60) ** (1 / 1.2), 1e-9);
+    expect(at(25, 80).ah).to.be.closeTo(33.33, 0.01);
+    expect(at(3, 1200, 35).c20.middle).to.be.closeTo(60 / 1.06, 0.01);
+    const { low, middle, high } = at(25, 80).c20;
+    expect([low < middle, middle < high]).to.deep.equal([true, true]);
+    // The band is wider the further the rate is from the rating.
+    expect(high - low).to.be.greaterThan(at(3, 1200).c20.high - at(3, 1200).c20.low);
+    expect(at(3, 900, 25, 11.5).atLeast).to.equal(true);
+    expect(() => at(0, 10)).to.throw(RangeError);
+  });
+
+  it('an alarm by hand rings when a sound one would be empty', () => {
+    expect(expectedMinutes(3, 'flooded', 60)).to.be.closeTo(1200, 1e-6);
+    expect(expectedMinutes(25, 'flooded', 60)).to.be.within(80, 110);
+  });
+
+  it('resistance from a step; self-discharge with the temperature taken out', () => {
+    expect(resistanceOfStep(12.6, 11.7, 180) * 1000).to.be.closeTo(5, 1e-9);
+    expect(weekLossAt20(1, 0.9, 7, 20)).to.be.closeTo(0.1, 1e-12);
+    expect(weekLossAt20(1, 0.9, 7, 30)).to.be.closeTo(0.05, 1e-12);
+  });
+});
+
+describe('waking beside a donor', () => {
+  const pair = { donorV: 12.7, donorAh: 60, sleeperV: 4.2, sleeperAh: 60, cells: 6, leadM: 2, leadMm2: 16, chargerA: 10 };
+  it('current at the moment the clips go on is the difference over all that is in the way', () => {
+    const { inrushA, worstA, gaugeMm2, problems } = wakeCurrents(pair);
+    // 5 + 15 mΩ inside, 2·0.0175·2/16 + 4 mΩ of leads and clips.
+    expect(inrushA).to.be.closeTo(8.5 / (0.005 + 0.015 + (2 * 0.0175 * 2) / 16 + 0.004), 1e-6);
+    expect(worstA).to.be.greaterThan(inrushA);
+    expect(gaugeMm2).to.equal(null);
+    expect(problems[0]).to.contain('rush through the leads');
+  });
+
+  it('a weak donor, another voltage and a reversed sleeper are refused', () => {
+    expect(wakeCurrents({ ...pair, donorV: 11.5 }).problems[0]).to.contain('12.00 V is the least');
+    expect(wakeCurrents({ ...pair, donorV: 25 }).problems.join()).to.contain('another voltage');
+    expect(wakeCurrents({ ...pair, sleeperV: -8 }).problems.join()).to.contain('reversed');
+    expect(wakeCurrents({ ...pair, sleeperV: 10, leadMm2: 35 }).problems).to.deep.equal([]);
+  });
+
+  it('a solution takes 27.5 g to the litre, and leaves as much acid behind', () => {
+    const { saltG, wasteAcidL, bicarbonateKg } = sulfateNeeds(4, 1.265);
+    expect(saltG).to.be.closeTo(110, 1e-9);
+    expect(wasteAcidL).to.equal(4);
+    expect(bicarbonateKg).to.be.within(2.8, 3.4);
+  });
+});
+
+describe('plain rules', () => {
+  const about = { chemistry: 'flooded', cells: 6, c20Ah: 60, story: 'unknown', standingDays: null, ageYears: null, temperatureC: 20, coldestC: null } as const;
+  it('negative volts: no route. 2.1 V short of full after a charge: no route. 12.48 V: sulfated', () => {
+    expect(plainRules(about, [{ of: 'rest-volts', voltageV: -11 }], null)[0]).to.include({ weight: 'never', cause: 'reversed' });
+    expect(plainRules(about, [], { voltageV: 10.55, restedH: 24 })[0]).to.include({ weight: 'never', cause: 'shorted' });
+    expect(plainRules(about, [], { voltageV: 12.48, restedH: 24 })[0]).to.include({ weight: 'says', cause: 'light' });
+    expect(plainRules(about, [], { voltageV: 12.7, restedH: 24 })).to.deep.equal([]);
+    expect(plainRules(about, [{ of: 'levels', levels: ['dry', 'mark', 'mark', 'mark', 'mark', 'mark'] }], null)[0]?.weight).to.equal('first');
+    expect(plainRules({ ...about, temperatureC: 55 }, [], null)[0]?.weight).to.equal('first');
+  });
+
+  it('12.6 V over acid of 1.100 cannot be; nor cells that do not add up, nor more volts under load', () => {
+    expect(
+      contradictions(about, [
+        { of: 'rest-volts', voltageV: 12.6 },
+        { of: 'cell-sg', sg: [1.1, 1.1, 1.1, 1.1, 1.1, 1.1] },
+      ])[0],
+    ).to.contain('stands for 11.');
+    expect(
+      contradictions(about, [
+        { of: 'rest-volts', voltageV: 12.6 },
+        { of: 'cell-volts', volts: [2, 2, 2, 2, 2, 1.2] },
+      ])[0],
+    ).to.contain('add up to 11.20 V');
+    expect(
+      contradictions(about, [
+        { of: 'rest-volts', voltageV: 12 },
+        { of: 'load', underV: 12.4, currentA: 100, seconds: 15 },
+      ])[0],
+    ).to.contain('Was the load on');
+    expect(
+      contradictions(about, [
+        { of: 'rest-volts', voltageV: 12.3 },
+        { of: 'cell-sg', sg: [1.2, 1.2, 1.2, 1.2, 1.2, null] },
+      ]),
+    ).to.deep.equal([]);
+  });
+});
+
+describe('a recovery', () => {
+  it('what may never be charged ends at the look', () => {
+    for (const check of ['crack', 'bulge', 'post', 'frozen']) {
+      const d = recover();
+      d.send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, [check]: false } });
+      expect(d.job.state.status, check).to.equal('refused');
+    }
+  });
+
+  it('reversed: no route is open; signed off for the recycler with what goes there', () => {
+    const d = came(-11.4);
+    expect(refusal(() => choose(d)).message).to.contain('wrong way round');
+    d.send({ type: 'giveOutcome', stepId: 'diagnose', outcome: 'recycle' });
+    expect(d.job.state).to.include({ status: 'closed', outcome: 'recycle' });
+    expect(recoveryOf(d.job).outcomes[0]?.disposal?.bicarbonateKg).to.be.greaterThan(0.3);
+  });
+
+  it('under 10.5 V it is woken first; hot is a short, twice in vain goes to the lead', () => {
+    const d = came(8.2);
+    expect(refusal(() => choose(d)).message).to.contain('Choose how it is woken');
+    choose(d, { wake: 'parallel' });
+    expect(d.step).to.equal('wake');
+    expect(refusal(() => d.send({ type: 'wake', stepId: 'wake', donorV: 11, donorAh: 60, leadM: 1, leadMm2: 35, chargerA: 5 })).message).to.contain(
+      'is the least',
+    );
+    d.usual();
+    d.usual();
+    const cool = ['cool', 'cool', 'cool', 'cool', 'cool', 'cool'] as const;
+    d.send({ type: 'checkWake', stepId: 'wake-check', voltageV: 9.8, feel: [...cool] });
+    expect(d.step).to.equal('wake-hour');
+    d.usual();
+    d.send({ type: 'checkWake', stepId: 'wake-check', voltageV: 9.9, feel: [...cool] });
+    expect(d.job.state.status).to.equal('with-lead');
+    const hot = came(8.2);
+    choose(hot, { wake: 'dumb' });
+    hot.usual();
+    hot.usual();
+    hot.send({ type: 'checkWake', stepId: 'wake-check', voltageV: 11, feel: ['cool', 'cool', 'hot', 'cool', 'cool', 'cool'] });
+    expect(hot.job.state.refusal?.reason).to.contain('cell 3');
+  });
+
+  it('bursts go round until every cell bubbles', () => {
+    const d = came(9);
+    choose(d, { wake: 'bursts' });
+    d.usual();
+    d.send({ type: 'answerPorts', stepId: 'burst-look', ports: ['active', 'active', 'quiet', 'active', 'active', 'active'] });
+    expect(d.step).to.equal('burst');
+    d.usual();
+    d.usual();
+    expect(d.step).to.equal('burst-more');
+  });
+
+  it('dry plates are covered before a route is chosen', () => {
+    const d = came(12.1);
+    d.send({
+      type: 'read',
+      role: 'cells',
+      values: { temperatureC: 20 },
+      cells: Array.from({ length: 6 }, (_, k) => ({ level: k === 2 ? ('dry' as const) : ('mark' as const) })),
+    });
+    expect(refusal(() => choose(d)).message).to.contain('Plates stand bare');
+    d.send({ type: 'topUp', liquid: 'water', cells: [3] });
+    choose(d);
+    expect(d.step).not.to.equal('diagnose');
+  });
+
+  it('against the proposal it wants a reason, which stays with the choice', () => {
+    const d = came(12.1);
+    expect(refusal(() => choose(d, { forecast })).message).to.contain('was proposed');
+    choose(d, { forecast, reason: 'It is wanted tomorrow' });
+    expect(recoveryOf(d.job).routes[0]).to.deep.include({ route: 'recharge', reason: 'It is wanted tomorrow', forecast });
+  });
+
+  it('the shop’s schools limit what is offered', () => {
+    expect(offeredRoutes('flooded-dry', DEFAULT_SCHOOLS)).to.not.include('sulfate');
+    expect(offeredRoutes('flooded-dry', { ...DEFAULT_SCHOOLS, additive: 'sulfate' })).to.include('sulfate');
+    expect(offeredRoutes('agm-sealed', { ...DEFAULT_SCHOOLS, additive: 'sulfate' })).to.not.include('sulfate');
+    expect(offeredRoutes('agm-sealed', { ...DEFAULT_SCHOOLS, openAgm: 'experiment' })).to.include('water-agm');
+    expect(offeredRoutes('gel', DEFAULT_SCHOOLS)).to.not.include('pulse');
+    expect(offeredWakes('agm-sealed', DEFAULT_SCHOOLS)).to.not.include('bursts');
+    expect(offeredWakes('flooded-dry', { ...DEFAULT_SCHOOLS, wake: 'dumb' })[0]).to.equal('dumb');
+    const scrap = came(9, CONVENTIONAL, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, tooFlat: 'below-10-5' } });
+    expect(refusal(() => choose(scrap, { wake: 'parallel' })).message).to.contain('does not try');
+  });
+
+  it('readings before the first current describe it as it came; later ones do not', () => {
+    const d = came(12.1).to('capacity');
+    const kinds = evidenceOf(d.job).map((e) => e.of);
+    expect(kinds).to.include.members(['rest-volts', 'terminals', 'charging']);
+    expect(kinds).to.not.include('load');
+  });
+
+  it('a discharge is watched: its hand is late when a sound one would be empty, and it is not skipped with the load on', () => {
+    const d = came(12.1).to('capacity');
+    d.send({ type: 'startDischarge', stepId: 'capacity', currentA: 2.8, cutoffV: 10.5, temperatureC: 25 });
+    expect(nextHand(d.job, d.now + MINUTE)?.kind).to.equal('read');
+    expect(nextHand(d.job, d.now + 8 * HOUR)?.kind).to.equal('stop');
+    expect(refusal(() => d.send({ type: 'skip', stepId: 'capacity', reason: 'No time' })).message).to.contain('Take it off');
+    expect(refusal(() => d.send({ type: 'endDischarge', stepId: 'capacity', minutes: 200, endV: 10.5 })).message).to.contain('has been running');
+    d.send({ type: 'dropDischarge', stepId: 'capacity', reason: 'Clip fell off' });
+    expect(recoveryOf(d.job).discharge).to.equal(null);
+    expect(refusal(() => d.send({ type: 'startDischarge', stepId: 'capacity', currentA: 2.8, cutoffV: 9.5, temperatureC: 25 })).message).to.contain(
+      'Not below',
+    );
+  });
+
+  it('full capacity and a week held: returned, with a sheet of before and after', () => {
+    const d = came(11.9).to('outcome');
+    expect(judgeRecovery(d.job)).to.include({ suggested: 'return', best: 'return' });
+    d.usual();
+    d.send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
+    expect(d.job.state.outcome).to.equal('passed');
+    const sheet = handoverSheet(d.job, words);
+    expect(sheet.headline.map((h) => h.label)).to.include('Capacity of rating');
+    expect(sheet.facts.find((f) => f.label === 'Rest voltage')?.value).to.match(/^11.90 V before, 12\.\d\d V after$/);
+  });
+
+  it('half of it, and no week: never returned; light duty closes as such', () => {
+    const d = came(12);
+    d.capacityMinutes = 130;
+    d.to('hold');
+    d.send({ type: 'cutWait', stepId: 'hold', reason: 'Wanted back' });
+    d.send({ type: 'skip', stepId: 'hold-volts', reason: 'Wanted back' });
+    expect(refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'return' })).message).to.contain('do not carry');
+    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light', reason: 'Owner wants it for a fence' });
+    d.send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
+    expect(d.job.state.outcome).to.equal('light');
+  });
+
+  it('another cycle as long as the last one gained; then it ends', () => {
+    const d = came(12, SEALED);
+    d.capacityMinutes = 80;
+    d.to('outcome');
+    expect(judgeRecovery(d.job).suggested).to.equal('another');
+    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'another' });
+    expect([d.step, d.job.state.attempt]).to.deep.equal(['diagnose', 2]);
+    d.to('outcome');
+    expect(cyclesOf(d.job).map((c) => c.cycle)).to.deep.equal([0, 1, 2]);
+    expect(judgeRecovery(d.job)).to.include({ suggested: 'recycle' });
+    expect(judgeRecovery(d.job).reasons.join()).to.contain('gained 0 %');
+  });
+
+  it('CCA up and capacity not: said outright, and not recovered', () => {
+    const d = came(12, SEALED);
+    d.send({ type: 'read', role: 'spot', values: { ccaA: 90 } });
+    d.to('load');
+    d.send({ type: 'read', role: 'spot', values: { ccaA: 160 } });
+    d.send({ type: 'read', role: 'load', values: { voltageV: 10.4, temperatureC: 20 } });
+    d.send({ type: 'skip', stepId: 'capacity', reason: 'No load free' });
+    d.to('outcome');
+    const { warnings, best } = judgeRecovery(d.job);
+    expect(warnings[0]).to.contain('CCA alone is no recovery');
+    expect(best).to.equal('another');
+  });
+
+  it('dead after a full charge: 10.55 V goes to the recycler, whatever else it shows', () => {
+    const d = came(11.8).to('ocv');
+    d.send({ type: 'read', role: 'rest', values: { voltageV: 10.55 }, sure: true });
+    d.to('outcome');
+    expect(judgeRecovery(d.job)).to.include({ suggested: 'recycle', best: 'recycle' });
+    expect(refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light' })).message).to.contain('one dead cell');
+  });
+});
