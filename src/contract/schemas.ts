@@ -273,6 +273,12 @@ const rulesSchema = Joi.object({
       ]),
     ),
   ).required(),
+  stakes: Joi.object({
+    currency: Joi.string().trim().min(1).max(4).required(),
+    pricePerAh: number().min(0.05).max(100).required(),
+    handsPerHour: number().min(0).max(1000).required(),
+    placePerDay: number().min(0).max(1000).required(),
+  }).required(),
   instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 

@@ -1,4 +1,5 @@
 import type { TemperatureUnit, VolumeUnit } from '../quantities/quantity.ts';
+import { DEFAULT_STAKES, type Stakes } from '../diagnosis/stakes.ts';
 import type { InstrumentSetting } from './instruments.ts';
 import { DEFAULT_SCHOOLS, type SchoolChoices } from './schools.ts';
 
@@ -36,6 +37,8 @@ export interface HouseRules {
   /** When hands are at the bench, minutes after midnight; the days of the week, Monday first. */
   hours: WorkingHours;
   schools: SchoolChoices;
+  /** What time and batteries are worth; decides which route pays. */
+  stakes: Stakes;
   /** Instruments that answer over the network; places without one are run by hand. */
   instruments: InstrumentSetting[];
 }
@@ -54,5 +57,6 @@ export const DEFAULT_RULES: HouseRules = {
   paper: 'A4',
   hours: { from: 8 * 60, to: 18 * 60, days: [true, true, true, true, true, true, false] },
   schools: DEFAULT_SCHOOLS,
+  stakes: DEFAULT_STAKES,
   instruments: [],
 };

@@ -412,3 +412,16 @@ export function disposalOf(job: Job): Disposal {
 /** The plan a chosen route's charge follows is fitted to this battery. */
 export const batteryOfPlan = (job: Job) => planBattery(job.plan.model, leadAcidKind(job.plan.model.kind).chemistry);
 export type { CapacityMethod };
+
+const RESTORING: readonly RouteKey[] = ['slow-restore', 'pulse', 'held', 'cycle'];
+/** The shop's own way is proposed when it is worth nearly as much as the best. */
+const NEARLY = 0.9;
+
+/** The route that is proposed; null where recycling at once is worth more, or a rule forbids every route. */
+export function proposedRoute(routes: readonly { route: RouteKey; worth: number }[], never: boolean, schools: SchoolChoices): RouteKey | null {
+  const [best] = [...routes].sort((a, b) => b.worth - a.worth);
+  if (never || !best || best.worth <= 0) return null;
+  const { prefer } = schoolOf('desulfate', schools).school.values;
+  const own = routes.find((r) => r.route === prefer);
+  return own && RESTORING.includes(best.route) && own.worth >= NEARLY * best.worth ? own.route : best.route;
+}

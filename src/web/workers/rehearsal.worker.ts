@@ -1,24 +1,11 @@
 import { expose } from 'comlink';
+import { breathe, SLICE_MS } from './breathe.ts';
 import { bestGuesses, type Comparison, TwinRun } from '../../core/rehearsal/compare.ts';
 import type { Odds } from '../../core/rehearsal/outlook.ts';
 import { type Rehearsal, thinTrace } from '../../core/rehearsal/rehearse.ts';
 
 /** Points a line is drawn with: more than the eye tells apart at the width of a chart. */
 const POINTS = 100;
-/** Work between two looks at what else is asked, ms. */
-const SLICE_MS = 16;
-
-/** Lets messages in that came meanwhile. */
-const breathe = (): Promise<void> =>
-  new Promise((resolve) => {
-    const { port1, port2 } = new MessageChannel();
-    port1.onmessage = () => {
-      port1.close();
-      resolve();
-    };
-    port2.postMessage(null);
-  });
-
 let turn = 0;
 
 /** What was drawn last, by plan: while a number of one plan is dragged the others are not rehearsed again. */

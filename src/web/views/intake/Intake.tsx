@@ -34,7 +34,7 @@ interface Form {
 }
 
 /** What a battery that comes through the door may come for; a recharge begins at the shelf. */
-const COMES_FOR: readonly Purpose[] = ['commission', 'display', 'service'];
+const COMES_FOR: readonly Purpose[] = ['commission', 'recover', 'display', 'service'];
 
 /** The same rules as the server's edge, for the fields a person types. */
 const formSchema = takeInSchema.fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });

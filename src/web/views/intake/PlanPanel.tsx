@@ -9,13 +9,14 @@ const GROUPS: readonly { title: string; keys: readonly FigureKey[] }[] = [
   { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'standS', 'soakS'] },
   { title: 'Charge', keys: ['chargeA', 'ceilingV', 'chargeS', 'clearS'] },
   { title: 'Judge', keys: ['restS', 'passV', 'fullV', 'loadA', 'loadS', 'loadMinV', 'ccaLeastA'] },
+  { title: 'Recover', keys: ['wakeS', 'burstS', 'testA', 'cutoffV', 'holdS', 'acidL', 'wasteSodaKg'] },
 ];
 
 /** Every number of a plan, in the order of the work; each opens to where it came from. */
 export function PlanFigures({ plan }: { plan: JobPlan }) {
   return (
     <div className="grid gap-3">
-      {GROUPS.map(({ title, keys }) => (
+      {GROUPS.filter(({ keys }) => keys.some((key) => plan.figures[key])).map(({ title, keys }) => (
         <section key={title} aria-label={title}>
           <h3 className="eyebrow border-b border-line pb-1">{title}</h3>
           <div className="grid grid-cols-[repeat(auto-fill,minmax(7.6rem,1fr))] pt-1">

@@ -1,6 +1,7 @@
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job, StepRun } from '../../../core/procedures/job.ts';
 import type { Step } from '../../../core/procedures/procedure.ts';
+import { stillComes } from '../../../core/procedures/evolve.ts';
 import { fillText } from '../../../core/procedures/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import type { JobSender } from '../../app/sending.ts';
@@ -22,6 +23,8 @@ export function StepList({ job, sender, now, rules }: Props) {
       <h2 className="border-b-2 border-ink pb-1 text-xl">Steps</h2>
       <ol>
         {procedure.steps.map((step, i) => {
+          // Ways that were not chosen do not stand in the list; what was done on another cycle does.
+          if (step.only && !stillComes(state, step) && !state.runs.some((r) => r.stepId === step.id)) return null;
           const run = state.runs.findLast((r) => r.stepId === step.id && r.end !== 'reopened');
           const behind = here >= 0 ? i < here : run !== undefined;
           return (

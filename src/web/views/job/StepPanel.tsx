@@ -5,6 +5,11 @@ import { fillText } from '../../../core/procedures/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { Card, type PanelProps } from './Card.tsx';
 import { ChargePanel } from './ChargePanel.tsx';
+import { CapacityPanel } from '../recovery/CapacityPanel.tsx';
+import { DiagnosePanel } from '../recovery/DiagnosePanel.tsx';
+import { HoldPanel, OutcomePanel } from '../recovery/OutcomePanel.tsx';
+import { StoryPanel } from '../recovery/StoryPanel.tsx';
+import { WakeCheckPanel, WakePanel } from '../recovery/WakePanels.tsx';
 import { AcidPanel } from './AcidPanel.tsx';
 import { CellsPanel } from './CellsPanel.tsx';
 import { AcknowledgePanel, ChecksPanel, DoPanel, PackPanel } from './CheckPanels.tsx';
@@ -105,6 +110,20 @@ function PanelOf({ step, ...props }: PanelProps & { step: Step }) {
       return <LoadPanel {...props} />;
     case 'verdict':
       return <VerdictPanel step={step} {...props} />;
+    case 'story':
+      return <StoryPanel step={step} {...props} />;
+    case 'diagnose':
+      return <DiagnosePanel step={step} {...props} />;
+    case 'wake':
+      return <WakePanel step={step} {...props} />;
+    case 'wake-check':
+      return <WakeCheckPanel step={step} {...props} />;
+    case 'capacity':
+      return <CapacityPanel step={step} {...props} />;
+    case 'hold-measure':
+      return <HoldPanel {...props} />;
+    case 'outcome':
+      return <OutcomePanel step={step} {...props} />;
     case 'handover':
       return <HandoverPanel step={step} {...props} />;
   }

@@ -1,0 +1,86 @@
+import { useState } from 'react';
+import { STORIES, STORY_KEYS, type StoryKey } from '../../../core/diagnosis/stories.ts';
+import type { StepOf } from '../../../core/procedures/procedure.ts';
+import { Labelled } from '../../inputs/Labelled.tsx';
+import { ProblemLine } from '../../inputs/ProblemLine.tsx';
+import type { PanelProps } from '../job/Card.tsx';
+
+const numberOf = (text: string): number | null => {
+  const value = Number(text.trim().replace(',', '.'));
+  return text.trim() === '' || !Number.isFinite(value) ? null : value;
+};
+
+/** What its owner tells: the story, how long it stood, its age. Empty means nobody knows. */
+export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<'story'> }) {
+  const [story, setStory] = useState<StoryKey | null>(null);
+  const [texts, setTexts] = useState({ days: '', years: '', coldest: '', mass: '' });
+  const [white, setWhite] = useState(false);
+  const field = (key: keyof typeof texts, label: string, unit: string) => (
+    <Labelled label={label}>
+      <span className="relative block">
+        <input
+          className="field pr-14"
+          inputMode="decimal"
+          autoComplete="off"
+          value={texts[key]}
+          onChange={(e) => setTexts({ ...texts, [key]: e.target.value })}
+        />
+        <span aria-hidden className="absolute top-1/2 right-3 -translate-y-1/2 text-soft">
+          {unit}
+        </span>
+      </span>
+    </Labelled>
+  );
+  const coldest = numberOf(texts.coldest);
+  const tell = () =>
+    story &&
+    sender.send({
+      type: 'tellStory',
+      stepId: step.id,
+      story: {
+        story,
+        standingDays: numberOf(texts.days),
+        ageYears: numberOf(texts.years),
+        coldestC: coldest === null ? null : rules.temperatureUnit === 'F' ? ((coldest - 32) * 5) / 9 : coldest,
+        whitePost: white,
+        wetMassG: numberOf(texts.mass) === null ? null : (numberOf(texts.mass) as number) * 1000,
+      },
+    });
+  return (
+    <>
+      <div role="group" aria-label="Story" className="grid w-full gap-2 sm:grid-cols-2 lg:grid-cols-3">
+        {STORY_KEYS.map((key) => (
+          <button
+            key={key}
+            type="button"
+            aria-pressed={story === key}
+            className={`min-h-16 rounded-md border px-4 py-2 text-left ${story === key ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
+            onClick={() => setStory(key)}
+          >
+            <b className="block font-label text-lg leading-tight">{STORIES[key].name}</b>
+            <span className={`text-[15px] leading-tight ${story === key ? '' : 'text-soft'}`}>{STORIES[key].plain}</span>
+          </button>
+        ))}
+        <button
+          type="button"
+          aria-pressed={white}
+          className={`min-h-16 rounded-md border px-4 py-2 text-left ${white ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
+          onClick={() => setWhite(!white)}
+        >
+          <b className="block font-label text-lg leading-tight">White growth on the positive post</b>
+          <span className={`text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>It sat undercharged. Beside any story.</span>
+        </button>
+      </div>
+      <div className="grid w-full gap-3 sm:grid-cols-4">
+        {field('days', 'It stood for, if known', 'days')}
+        {field('years', 'Its age, if known', 'years')}
+        {field('coldest', 'Coldest it was, if known', `°${rules.temperatureUnit}`)}
+        {field('mass', 'Mass by its label, wet', 'kg')}
+      </div>
+      <ProblemLine sender={sender} />
+      <button type="button" className="act" disabled={story === null || sender.busy} onClick={() => void tell()}>
+        That is its story
+      </button>
+    </>
+  );
+}

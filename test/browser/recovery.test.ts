@@ -1,0 +1,179 @@
+import { expect } from 'chai';
+import type { Browser } from 'playwright-core';
+import type { RecordWire } from '../../src/contract/wire.ts';
+import { HOUR, MINUTE } from '../support/battery.ts';
+import { TestBench } from '../support/bench.ts';
+import { launch, Technician } from '../support/browser.ts';
+
+describe('a recovery, as a technician makes it', function () {
+  this.timeout(180_000);
+  let browser: Browser;
+  let bench: TestBench;
+  before(async () => {
+    bench = await TestBench.demo();
+    browser = await launch();
+  });
+  after(async () => {
+    await browser.close();
+    await bench.close();
+  });
+  const shot = async (t: Technician, name: string) => {
+    if (process.env['SHOTS']) await t.page.screenshot({ path: `${process.env['SHOTS']}/${name}.png` });
+  };
+  const outcomeOf = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body.jobs.at(-1)!.state;
+
+  const takeIn = async (t: Technician, model: RegExp): Promise<string> => {
+    await t.open('/intake');
+    const option = t.field('Model').locator('option', { hasText: model });
+    await t.field('Model').selectOption({ label: (await option.first().textContent())! });
+    await t.page.getByText('Recover', { exact: true }).click();
+    const tag = await t.field('Tag').inputValue();
+    await t.field('Date code').fill('2023-05');
+    await t.field('Who it is for').fill('Mill farm, mower');
+    await t.press('Take it in and open the job');
+    await t.step('Look it over: may it be touched at all?');
+    return tag;
+  };
+  const throughTheDoor = async (t: Technician, story: string, days: string) => {
+    for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen']) await t.page.getByRole('button', { name: yes, exact: true }).click();
+    await t.step('Make the place safe');
+    await t.press('Ready');
+    await t.step('Clean it before anything is opened');
+    await t.press(/^Clean/);
+    await t.step('What is its story?');
+    await t.press(new RegExp(`^${story}`));
+    await t.field('It stood for, if known').fill(days);
+    await t.field('Its age, if known').fill('2.5');
+    await shot(t, 'story');
+    await t.press('That is its story');
+    await t.step('Rest voltage, as it came');
+  };
+
+  it('long parked at 7.9 V: woken beside a donor, restored, tested, held for a week, returned', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    const tag = await takeIn(t, /LF-S60/);
+    await throughTheDoor(t, 'Parked for months', '20');
+    await t.read({ Volts: '7.9', Temperature: '19' });
+    await t.page.getByRole('button', { name: 'Yes, keep it' }).click();
+    await t.step('What is wrong with it, and what to try');
+    await t.page.getByRole('region', { name: 'Routes' }).waitFor();
+    await t.sees(/^Settled/);
+    await t.press('Volts, CCA, resistance, mass');
+    await t.read({ CCA: '210' }, 'Keep it');
+    await t.sees(/^Settled/);
+    await t.sees('A charger would refuse it. How is it woken?');
+    await shot(t, 'diagnose');
+    await t.page.getByRole('radio', { name: /Top up and slow restore/ }).check();
+    await t.press(/^Take this route/);
+    const dialog = t.page.getByRole('dialog');
+    if (await dialog.isVisible().catch(() => false)) {
+      await dialog.getByLabel('Reason, for the sheet').fill('A place is free for two days');
+      await dialog.getByRole('button', { name: 'Take it', exact: true }).click();
+    }
+    await t.step('Wake it');
+    await t.field('Donor reads').fill('12.1');
+    await t.sees(/Up to \d+ A may rush/);
+    expect(await t.button('Clips on, charger on').isDisabled()).to.equal(true);
+    await t.page.getByLabel('Its copper').selectOption('35');
+    await t.page.getByLabel('Each lead, m').fill('2');
+    await shot(t, 'wake');
+    await t.press('Clips on, charger on');
+    await t.step('Let it take current for an hour');
+    await t.later(HOUR + MINUTE);
+    await t.step('Has it woken? Volts, and the feel of every cell');
+    await t.page.getByLabel('Cell 2: cool').click();
+    await shot(t, 'wake-check');
+    await t.field('Volts now').fill('11.4');
+    await t.press('That is how it is');
+    await t.step('Charge by the route');
+    await shot(t, 'charge');
+    await t.press('Charge by hand here instead');
+    await t.press('Current is on');
+    for (const [volts, amps, hours] of [
+      ['13.2', '3.0', 2],
+      ['14.1', '3.0', 12],
+      ['14.7', '0.5', 8],
+      ['14.7', '0.4', 2],
+      ['14.7', '0.4', 1],
+    ] as const) {
+      await t.later(hours * HOUR);
+      await t.read({ Volts: volts, Amps: amps, Temperature: '23' });
+      await t.page
+        .getByText(`${volts === '14.7' ? '14.70' : Number(volts).toFixed(2)} V`)
+        .first()
+        .waitFor();
+    }
+    await t.press(/End the charge|Charge is done|charger off/i);
+    await t.step('Charger off, let the gas clear');
+    await t.later(6 * MINUTE);
+    await t.step('Rest with the leads off');
+    await t.later(24 * HOUR);
+    await t.step('Measure the rest voltage');
+    await t.read({ Volts: '12.88' });
+    await t.step(/^Load test/);
+    await t.read({ 'Volts at 15 s': '10.6', Temperature: '20' });
+    await t.step('Capacity: what does it really hold?');
+    await t.field('Its temperature').fill('21');
+    await shot(t, 'capacity');
+    await t.press('Load is on, clock runs');
+    await t.sees('On load for');
+    await t.later(4 * HOUR);
+    await shot(t, 'capacity-running');
+    await t.press('It fell to the cut-off, load off');
+    await t.step('Charge it full again');
+    await t.press('Charge by hand here instead');
+    await t.press('Current is on');
+    for (const [volts, amps, hours] of [
+      ['14.7', '0.5', 18],
+      ['14.7', '0.4', 1],
+      ['14.7', '0.4', 1],
+    ] as const) {
+      await t.later(hours * HOUR);
+      await t.read({ Volts: volts, Amps: amps, Temperature: '23' });
+      await t.page.waitForTimeout(200);
+    }
+    await t.press(/End the charge|Charge is done|charger off/i);
+    await t.step('Charger off, let the gas clear');
+    await t.later(6 * MINUTE);
+    await t.step(/^Hold: a week/);
+    await t.later(7 * 24 * HOUR);
+    await t.step('Measure it after the hold');
+    await t.read({ Volts: '12.84', 'It stood at': '18' });
+    await t.step('Verdict');
+    await t.sees('Return to service');
+    await shot(t, 'outcome');
+    await t.press('Sign: return to service');
+    await t.step('Tag it and hand it over');
+    await t.press(/^Handed to/);
+    await t.sees('Passed');
+    const state = await outcomeOf(tag);
+    expect(state.outcome).to.equal('passed');
+    expect(state.recovery?.routes[0]).to.deep.include({ route: 'slow-restore', wake: 'parallel' });
+    expect(state.recovery?.routes[0]?.forecast?.capacity.middle).to.be.within(0, 1.2);
+    await t.press('Sheet and tag').catch(() => t.page.getByRole('link', { name: 'Sheet and tag' }).first().click());
+    await t.sees('Capacity of rating');
+    await shot(t, 'sheet');
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('reversed: said at once, no route is offered, and it goes to the recycler with its acid counted', async () => {
+    const t = await Technician.sitDown(browser, bench, 'tobin');
+    const tag = await takeIn(t, /LF-C14/);
+    await throughTheDoor(t, 'Nobody knows', '');
+    await t.read({ Volts: '-11.6' });
+    await t.page.getByRole('button', { name: 'Yes, keep it' }).click();
+    await t.sees(/No route/);
+    await t.sees(/wrong way round/);
+    await shot(t, 'reversed');
+    expect(await t.button(/^Take this route/).count()).to.equal(0);
+    await t.press('To the recycler');
+    await t.page.getByRole('dialog').getByLabel('Reason, for the sheet').fill('Reversed, read twice');
+    await t.page.getByRole('dialog').getByRole('button', { name: 'Sign it off' }).click();
+    await t.sees('To the recycler');
+    const state = await outcomeOf(tag);
+    expect(state.outcome).to.equal('recycle');
+    expect(state.recovery?.outcomes[0]?.disposal?.acidL).to.be.greaterThan(0.5);
+    await t.leave();
+  });
+});
