@@ -36,10 +36,11 @@ describe('a recovery, as a technician makes it', function () {
   };
   const throughTheDoor = async (t: Technician, story: string, days: string) => {
     for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen']) await t.page.getByRole('button', { name: yes, exact: true }).click();
+    await t.press('Checked');
     await t.step('Make the place safe');
-    await t.press('Ready');
+    await t.press('All of it is in place');
     await t.step('Clean it before anything is opened');
-    await t.press(/^Clean/);
+    await t.press(/^Clean$/);
     await t.step('What is its story?');
     await t.press(new RegExp(`^${story}`));
     await t.field('It stood for, if known').fill(days);
@@ -58,7 +59,8 @@ describe('a recovery, as a technician makes it', function () {
     await t.step('What is wrong with it, and what to try');
     await t.page.getByRole('region', { name: 'Routes' }).waitFor();
     await t.sees(/^Settled/);
-    await t.press('Volts, CCA, resistance, mass');
+    await shot(t, 'diagnose-first');
+    await t.press(/^(CCA|Volts, CCA)/);
     await t.read({ CCA: '210' }, 'Keep it');
     await t.sees(/^Settled/);
     await t.sees('A charger would refuse it. How is it woken?');
@@ -103,7 +105,7 @@ describe('a recovery, as a technician makes it', function () {
         .first()
         .waitFor();
     }
-    await t.press(/End the charge|Charge is done|charger off/i);
+    await t.press('Charger off: end the charge');
     await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
     await t.step('Rest with the leads off');
@@ -132,7 +134,7 @@ describe('a recovery, as a technician makes it', function () {
       await t.read({ Volts: volts, Amps: amps, Temperature: '23' });
       await t.page.waitForTimeout(200);
     }
-    await t.press(/End the charge|Charge is done|charger off/i);
+    await t.press('Charger off: end the charge');
     await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
     await t.step(/^Hold: a week/);

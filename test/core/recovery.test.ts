@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { capacityOf, expectedMinutes, resistanceOfStep, weekLossAt20 } from '../../src/core/capacity/capacityTest.ts';
 import { sulfateNeeds } from '../../src/core/diagnosis/additives.ts';
-import { wakeCurrents } from '../../src/core/diagnosis/parallelWake.ts';
+import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
@@ -71,6 +71,13 @@ describe('waking beside a donor', () => {
     expect(worstA).to.be.greaterThan(inrushA);
     expect(gaugeMm2).to.equal(null);
     expect(problems[0]).to.contain('rush through the leads');
+  });
+
+  it('the sleeper takes less as it fills; charger and donor share it', () => {
+    const [soon, later] = wakeCourse({ ...pair, sleeperV: 7, leadMm2: 35 }, 'flooded', 20);
+    expect(soon!.sleeperA).to.be.within(4, 25);
+    expect(soon!.sleeperA - soon!.donorGivesA).to.be.closeTo(10, 0.2);
+    expect(later!.voltageV).to.be.within(10.5, 14.7);
   });
 
   it('a weak donor, another voltage and a reversed sleeper are refused', () => {

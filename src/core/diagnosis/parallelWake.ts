@@ -1,4 +1,7 @@
-import { forCells } from '../batteries/chemistry.ts';
+import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import { makeBattery } from '../simulation/battery.ts';
+import { DESIGNS } from '../simulation/design.ts';
+import { Pair } from '../simulation/parallel.ts';
 
 /** Copper, Ω·mm²/m at 20 °C. */
 const COPPER = 0.0175;
@@ -32,9 +35,6 @@ export interface WakeCurrents {
   worstA: number;
   /** Least copper that carries the worst, mm²; null when none of the usual does. */
   gaugeMm2: number | null;
-  /** Who takes what of the charger once it has settled, A. */
-  sleeperTakesA: number;
-  donorTakesA: number;
   problems: string[];
 }
 
@@ -55,13 +55,46 @@ export function wakeCurrents(pair: WakePair): WakeCurrents {
     problems.push(
       `Up to ${worstA.toFixed(0)} A may rush through the leads when the clips go on; ${pair.leadMm2} mm² carries ${(pair.leadMm2 * AMPS_PER_MM2).toFixed(0)} A.`,
     );
-  const share = donorOhm / (donorOhm + sleeperOhm + leadOhm);
   return {
     inrushA,
     worstA,
     gaugeMm2: GAUGES_MM2.find((mm2) => mm2 * AMPS_PER_MM2 >= worstA) ?? null,
-    sleeperTakesA: pair.chargerA * share + inrushA * 0.1,
-    donorTakesA: Math.max(0, pair.chargerA * (1 - share) - inrushA * 0.1),
     problems,
   };
+}
+
+/** A moment of waking: into the sleeper, out of the donor (negative: it is charged itself), A; and volts at the clips. */
+export interface WakeMoment {
+  minutes: number;
+  sleeperA: number;
+  donorGivesA: number;
+  voltageV: number;
+}
+
+/** A sleeper driven past empty, its plates at what it reads; hard sulfate of some months. Usual for one that stood. */
+const SLEEPER_CHARGE = -0.15;
+const SLEEPER_HARD = 0.15;
+/** A donor of these volts (per 12 V) is as full as this. */
+const DONOR_FULL_V = 12.7;
+const DONOR_EMPTY_V = 11.7;
+const MOMENTS_MIN = [10, 60] as const;
+
+/** Who carries what, by two simulated batteries side by side with a charger across the donor. */
+export function wakeCourse(pair: WakePair, chemistry: ChemistryKey, temperatureC: number): WakeMoment[] {
+  const { cells } = pair;
+  const charge = Math.min(1, Math.max(0.1, (pair.donorV - forCells(DONOR_EMPTY_V, cells)) / forCells(DONOR_FULL_V - DONOR_EMPTY_V, cells)));
+  const donor = makeBattery(DESIGNS.flooded, { cells, c20Ah: pair.donorAh }, { charge, temperatureC });
+  const platesV = Math.max(0, pair.sleeperV / cells);
+  const sleeper = makeBattery(
+    DESIGNS[chemistry],
+    { cells, c20Ah: pair.sleeperAh },
+    { charge: SLEEPER_CHARGE, temperatureC, cells: Array.from({ length: cells }, () => ({ hard: SLEEPER_HARD, platesV })) },
+  );
+  const side = new Pair(donor, sleeper, (2 * COPPER * pair.leadM) / pair.leadMm2 + CLIPS_OHM);
+  let at = 0;
+  return MOMENTS_MIN.map((minutes) => {
+    side.run({ currentA: pair.chargerA, limitV: 2.45 * cells }, (minutes - at) * 60);
+    at = minutes;
+    return { minutes, sleeperA: side.secondA, donorGivesA: -side.firstA, voltageV: side.voltageV };
+  });
 }

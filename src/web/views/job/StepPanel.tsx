@@ -5,6 +5,8 @@ import { fillText } from '../../../core/procedures/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { Card, type PanelProps } from './Card.tsx';
 import { ChargePanel } from './ChargePanel.tsx';
+import { OpenJob } from '../shelf/Shelf.tsx';
+import { BeforeAfter } from '../recovery/BeforeAfter.tsx';
 import { CapacityPanel } from '../recovery/CapacityPanel.tsx';
 import { DiagnosePanel } from '../recovery/DiagnosePanel.tsx';
 import { HoldPanel, OutcomePanel } from '../recovery/OutcomePanel.tsx';
@@ -39,9 +41,13 @@ export function StepPanel(props: PanelProps) {
             {r}
           </p>
         ))}
-        <Link to={`/jobs/${props.wire.id}/sheet`} className="act">
-          Sheet and tag
-        </Link>
+        {job.procedure.purpose === 'recover' && <BeforeAfter job={job} />}
+        <div className="flex flex-wrap gap-3">
+          {state.outcome === 'recover' && <OpenJob tag={props.wire.battery.tag} purpose="recover" label="Begin its recovery" quiet={false} />}
+          <Link to={`/jobs/${props.wire.id}/sheet`} className={state.outcome === 'recover' ? 'act-quiet' : 'act'}>
+            Sheet and tag
+          </Link>
+        </div>
       </Card>
     );
   }

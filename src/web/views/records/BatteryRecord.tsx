@@ -84,6 +84,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
               {!latest && !record.stock && <OpenJob tag={battery.tag} purpose="commission" label="Commission it" quiet={false} />}
               <OpenJob tag={battery.tag} purpose="recharge" label="Recharge" />
               <OpenJob tag={battery.tag} purpose="service" label="Service" />
+              <OpenJob tag={battery.tag} purpose="recover" quiet={ended !== 'recover'} />
             </>
           )}
           <Popover.Root>

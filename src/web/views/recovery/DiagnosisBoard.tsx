@@ -93,7 +93,14 @@ export function DiagnosisBoard({ state, c20Ah, story }: { state: DiagnosisState;
         that.
         {progress !== null && (
           <>
-            <progress className="h-2 w-28 accent-ink" value={progress} aria-label="Working it out" />
+            <span
+              role="progressbar"
+              aria-label="Working it out"
+              aria-valuenow={Math.round(100 * progress)}
+              className="h-2 w-28 overflow-hidden rounded-sm bg-hair"
+            >
+              <span className="block h-full bg-slate" style={{ width: `${100 * progress}%` }} />
+            </span>
             <button type="button" className="wordlink" onClick={cancel}>
               Enough
             </button>

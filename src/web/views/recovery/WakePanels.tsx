@@ -1,8 +1,9 @@
-import { useState } from 'react';
-import { AWAKE_12V, wakeCurrents } from '../../../core/diagnosis/parallelWake.ts';
-import { forCells } from '../../../core/batteries/chemistry.ts';
+import { useMemo, useState } from 'react';
+import { AWAKE_12V, wakeCourse, wakeCurrents, type WakePair } from '../../../core/diagnosis/parallelWake.ts';
+import { type ChemistryKey, forCells } from '../../../core/batteries/chemistry.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { type CellFeel, evidenceOf, recoveryOf, WAKES } from '../../../core/procedures/recovery.ts';
+import { jobChemistry } from '../../../core/procedures/verdict.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
@@ -33,7 +34,8 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
   const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
   const [donorV, donorAh, leadM, chargerA] = [numberOf(texts.donorV), numberOf(texts.donorAh), numberOf(texts.leadM), numberOf(texts.chargerA)];
   const known = beside && texts.donorV.trim() !== '' && [donorV, donorAh, leadM, chargerA].every((n) => n > 0);
-  const currents = known ? wakeCurrents({ donorV, donorAh, leadM, leadMm2, sleeperV, sleeperAh: model.c20Ah, cells: model.cells, chargerA }) : null;
+  const pair: WakePair = { donorV, donorAh, leadM, leadMm2, sleeperV, sleeperAh: model.c20Ah, cells: model.cells, chargerA };
+  const currents = known ? wakeCurrents(pair) : null;
   const send = () =>
     sender.send({
       type: 'wake',
@@ -88,7 +90,7 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
           <div className="flex flex-wrap gap-x-8 gap-y-2">
             <Figure label="When the clips go on" value={`${currents.inrushA.toFixed(0)} A`} more={`to ${currents.worstA.toFixed(0)} A`} />
             <Figure label="Copper that carries it" value={currents.gaugeMm2 === null ? 'none usual' : `${currents.gaugeMm2} mm²`} />
-            <Figure label="Of the charger it takes" value={`${currents.sleeperTakesA.toFixed(1)} A`} more={`the donor ${currents.donorTakesA.toFixed(1)} A`} />
+            <Course pair={pair} chemistry={jobChemistry(job).key} roomC={rules.roomC} />
           </div>
           {currents.problems.map((p) => (
             <p key={p} className="mt-2 text-lg">
@@ -107,6 +109,20 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
       </button>
     </>
   );
+}
+
+/** Who carries what, after ten minutes and after the hour. */
+function Course({ pair, chemistry, roomC }: { pair: WakePair; chemistry: ChemistryKey; roomC: number }) {
+  const asked = JSON.stringify(pair);
+  const course = useMemo(() => wakeCourse(JSON.parse(asked) as WakePair, chemistry, roomC), [asked, chemistry, roomC]);
+  return course.map((m) => (
+    <Figure
+      key={m.minutes}
+      label={`After ${m.minutes === 60 ? 'an hour' : `${m.minutes} min`} it takes`}
+      value={`${m.sleeperA.toFixed(1)} A`}
+      more={m.donorGivesA > 0.05 ? `${m.donorGivesA.toFixed(1)} of it from the donor` : `the donor takes ${Math.max(0, -m.donorGivesA).toFixed(1)} A`}
+    />
+  ));
 }
 
 function Figure({ label, value, more }: { label: string; value: string; more?: string }) {
