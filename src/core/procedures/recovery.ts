@@ -4,9 +4,11 @@ import { type Capacity, type CapacityMethod, capacityOf, type Discharge, weekLos
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { planBattery } from '../charging/jobChargePlan.ts';
 import type { CauseKey } from '../diagnosis/causes.ts';
+import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
 import type { Evidence } from '../diagnosis/evidence.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
 import { ROUTES, type Route, type RouteKey } from '../diagnosis/routes.ts';
+import type { Stakes } from '../diagnosis/stakes.ts';
 import type { StoryKey } from '../diagnosis/stories.ts';
 import type { Subject } from '../diagnosis/suspect.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
@@ -424,4 +426,18 @@ export function proposedRoute(routes: readonly { route: RouteKey; worth: number 
   const { prefer } = schoolOf('desulfate', schools).school.values;
   const own = routes.find((r) => r.route === prefer);
   return own && RESTORING.includes(best.route) && own.worth >= NEARLY * best.worth ? own.route : best.route;
+}
+
+/** What a job asks of a diagnosis. */
+export function diagnosisQuestion(job: Job, stakes: Stakes): DiagnosisQuestion {
+  const { model, schools } = job.plan;
+  return {
+    subject: subjectOf(job),
+    evidence: evidenceOf(job),
+    after: afterChargeOf(job),
+    open: leadAcidKind(model.kind).ports === 'serviceable',
+    routes: offeredRoutes(model.kind, schools),
+    stakes,
+    ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
+  };
 }

@@ -1,30 +1,15 @@
 import { useMemo } from 'react';
-import type { Diagnosis, DiagnosisQuestion } from '../../../core/diagnosis/diagnose.ts';
-import { leadAcidKind } from '../../../core/batteries/kinds.ts';
+import type { Diagnosis } from '../../../core/diagnosis/diagnose.ts';
 import { CAUSES } from '../../../core/diagnosis/causes.ts';
 import { STORIES, type StoryKey } from '../../../core/diagnosis/stories.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job } from '../../../core/procedures/job.ts';
-import { afterChargeOf, evidenceOf, offeredRoutes, recoveryOf, subjectOf } from '../../../core/procedures/recovery.ts';
+import { diagnosisQuestion } from '../../../core/procedures/recovery.ts';
 import { CauseBars } from './CauseBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
 
-/** What a job asks of a diagnosis. */
-export function questionOf(job: Job, rules: HouseRules): DiagnosisQuestion {
-  const { model, schools } = job.plan;
-  return {
-    subject: subjectOf(job),
-    evidence: evidenceOf(job),
-    after: afterChargeOf(job),
-    open: leadAcidKind(model.kind).ports === 'serviceable',
-    routes: offeredRoutes(model.kind, schools),
-    stakes: rules.stakes,
-    ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
-  };
-}
-
 export function useJobDiagnosis(job: Job, rules: HouseRules): DiagnosisState {
-  return useDiagnosis(useMemo(() => questionOf(job, rules), [job, rules]));
+  return useDiagnosis(useMemo(() => diagnosisQuestion(job, rules.stakes), [job, rules]));
 }
 
 const REASONS = 4;
