@@ -1,5 +1,4 @@
 import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
-import { honestBand } from '../../src/core/diagnosis/diagnose.ts';
 import { EVIDENCE } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
 import { follow, type Outcome, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
@@ -73,7 +72,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       if (fit) outcomes.set(key, follow(truth, ROUTES[key], fit, open));
     }
     const best = Math.max(...[...outcomes.values()].map((o) => o.capacity));
-    const band = honestBand(trial.capacity());
+    const band = trial.capacity();
     s.bands++;
     if (best >= band.low - 1e-9 && best <= band.high + 1e-9) s.inBand++;
 

@@ -137,6 +137,7 @@ export const ENDPOINTS = {
   importBatteries: { method: 'post', path: '/api/import/batteries', summary: 'Add many batteries, all or none', body: importBatteriesSchema, produces: json },
   tagSheetPdf: { method: 'get', path: '/api/tags/sheet.pdf', summary: 'Date tags on a label sheet', query: tagsQuery, produces: 'application/pdf' },
   trayPdf: { method: 'get', path: '/api/trays/:id/summary.pdf', summary: 'A tray on one page', params: trayParam, produces: 'application/pdf' },
+  recoveries: { method: 'get', path: '/api/recoveries', summary: 'Every cycle of the recoveries that have ended, with forecast and result', produces: json },
   shelf: { method: 'get', path: '/api/shelf', summary: 'Wet stock on the shelf', produces: json },
   shelfPdf: { method: 'get', path: '/api/shelf/list.pdf', summary: 'The shelf list, ready to print', produces: 'application/pdf' },
   shelfCsv: { method: 'get', path: '/api/shelf/list.csv', summary: 'The shelf list as a table', produces: csv },

@@ -27,6 +27,7 @@ import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.
 import { exportBattery, exportJsonSchema, logCsv, readingsCsv, samplesCsv } from './resources/exchange/exportBattery.ts';
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setPin, type SignIn } from './resources/people/signIn.ts';
+import { recoveryResults } from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
 import { addLot, lotsInStock, useLot } from './resources/wetroom/lots.ts';
 
@@ -54,6 +55,8 @@ export function shopRoutes(app: Express, context: Context, door: SignIn, wide: b
   app.post(ENDPOINTS.openJob.path, async (request, response) => {
     response.status(201).json(await openJobFor(context, tagOf(request), checked<OpenJob>(openJobSchema, request.body)));
   });
+
+  app.get(ENDPOINTS.recoveries.path, async (_request, response) => void response.json({ results: await recoveryResults(store) }));
 
   app.get(ENDPOINTS.shelf.path, async (_request, response) => void response.json({ items: await shelfItems(store) }));
   app.get(ENDPOINTS.shelfPdf.path, async (_request, response) => {

@@ -7,6 +7,7 @@ import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import { cyclesOf, evidenceOf, judgeRecovery, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
+import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/procedures/recoveryRecord.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
 
@@ -295,5 +296,61 @@ describe('a recovery', () => {
     d.to('outcome');
     expect(judgeRecovery(d.job)).to.include({ suggested: 'recycle', best: 'recycle' });
     expect(refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light' })).message).to.contain('one dead cell');
+  });
+});
+
+describe('what recoveries have brought', () => {
+  const result = (change: Partial<RecoveryResult>): RecoveryResult => ({
+    tag: 'X-1',
+    model: 'T-C14',
+    cycle: 1,
+    route: 'slow-restore',
+    outcome: 'return',
+    last: true,
+    health: 0.85,
+    hours: 40,
+    forecast: { ...forecast, capacity: { low: 0.7, middle: 0.8, high: 0.9 } },
+    ...change,
+  });
+
+  it('few cases leave much open, many little; none leaves everything', () => {
+    expect(shareOfFew(0, 0)).to.include({ low: 0, high: 1 });
+    const few = shareOfFew(3, 4);
+    const many = shareOfFew(300, 400);
+    expect(few.high - few.low).to.be.greaterThan(0.4);
+    expect(many.high - many.low).to.be.lessThan(0.06);
+    expect(few.low).to.be.lessThan(0.75);
+    // Wilson's interval for 3 of 4 at z = 1.2816: middle (0.75 + 0.2053)/(1 + 0.4106), half 0.2447.
+    expect(few.low).to.be.closeTo(0.4325, 0.001);
+  });
+
+  it('routes by what they achieved; forecasts by how they held', () => {
+    const results = [
+      result({}),
+      result({ health: 0.95, outcome: 'return' }),
+      result({ health: 0.4, outcome: 'recycle' }),
+      result({ route: 'pulse', health: null, outcome: 'light', forecast: null }),
+    ];
+    const [slow, pulse] = routeRecords(results);
+    expect(slow).to.deep.include({ route: 'slow-restore', health: 0.85, tested: 3, hours: 40 });
+    expect([slow!.returned.hits, slow!.kept.hits, pulse!.kept.hits, pulse!.health]).to.deep.equal([2, 2, 1, null]);
+    const held = forecastRecord(results);
+    expect([held.within.hits, held.within.of, held.came, held.of]).to.deep.equal([1, 3, 2, 3]);
+    expect(held.expected).to.be.closeTo(1.5, 1e-12);
+    expect(held.bias).to.be.closeTo((0.05 + 0.15 - 0.4) / 3, 1e-12);
+  });
+
+  it('are read off a job that has ended, cycle by cycle', () => {
+    const d = came(12, SEALED);
+    d.capacityMinutes = 80;
+    d.to('outcome');
+    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'another' });
+    d.to('outcome');
+    expect(resultsOf(d.job, 'X-2')).to.deep.equal([]);
+    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'recycle' });
+    expect(resultsOf(d.job, 'X-2').map((r) => [r.cycle, r.route, r.outcome, r.last])).to.deep.equal([
+      [1, 'recharge', 'recycle', false],
+      [2, 'recharge', 'recycle', true],
+    ]);
   });
 });

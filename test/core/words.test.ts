@@ -62,7 +62,9 @@ describe('the words of the work', () => {
   });
   it('wait five minutes before the clips come off, and rest before they judge, in that order', () => {
     for (const { steps: own, id } of every) {
-      const order = ['charge', 'clear', 'rest', 'ocv', 'verdict', 'handover'].map((step) => own.findIndex((s) => s.id === step));
+      const order = ['charge', 'clear', 'rest', 'ocv', own.some((s) => s.id === 'outcome') ? 'outcome' : 'verdict', 'handover'].map((step) =>
+        own.findIndex((s) => s.id === step),
+      );
       expect(
         order.every((at, i) => at >= 0 && (i === 0 || at > (order[i - 1] ?? 0))),
         id,

@@ -8,6 +8,7 @@ import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
 import { evolve, openJob } from '../../src/core/procedures/evolve.ts';
 import type { Job } from '../../src/core/procedures/job.ts';
 import { jobPlan } from '../../src/core/procedures/plan.ts';
+import { handSettings } from '../../src/core/procedures/recovery.ts';
 import { type Purpose, stepById } from '../../src/core/procedures/procedure.ts';
 import { clockEvents } from '../../src/core/procedures/settle.ts';
 
@@ -146,8 +147,7 @@ export class Driver {
   /** A charge whose current tails off at the ceiling. */
   charge(): void {
     this.startCharge();
-    const amps = this.job.plan.figures.chargeA.value;
-    const ceiling = this.job.plan.figures.ceilingV.value;
+    const { setA: amps, setV: ceiling } = handSettings(this.job);
     for (const [below, share] of [
       [1.1, 1],
       [0.3, 1],
@@ -158,8 +158,7 @@ export class Driver {
   }
 
   startCharge(place = 1): this {
-    const { chargeA, ceilingV } = this.job.plan.figures;
-    this.send({ type: 'startCharge', stepId: this.step, place, setA: chargeA.value, setV: ceilingV.value });
+    this.send({ type: 'startCharge', stepId: this.step, place, ...handSettings(this.job) });
     return this;
   }
 

@@ -130,10 +130,10 @@ export class SimulatedRecovery {
       } else if (step.id === 'mix') {
         mixAcid(battery);
         d.usual();
-      } else if (step.id === 'charge') this.#charge(routeFit(ROUTES[route], subjectOf(d.job))!);
+      } else if (step.id === 'charge') this.charge(routeFit(ROUTES[route], subjectOf(d.job))!);
       else if (step.id === 'refill') {
-        const plan = firstChargePlan(model, leadAcidKind(model.kind).chemistry, 0.1 * model.c20Ah, d.job.plan.figures.ceilingV.value);
-        this.#charge(fitPlan(plan, batteryOfPlan(d.job)).fitted!);
+        const plan = firstChargePlan(model, leadAcidKind(model.kind).chemistry, d.job.plan.figures.chargeA.value, d.job.plan.figures.ceilingV.value);
+        this.charge(fitPlan(plan, batteryOfPlan(d.job)).fitted!);
       } else if (step.kind === 'cells') {
         const showing = this.#showing();
         d.send({
@@ -170,7 +170,7 @@ export class SimulatedRecovery {
   wokenV = 0;
   hotCell: number | null = null;
 
-  #charge(fit: NonNullable<ReturnType<typeof routeFit>>): void {
+  protected charge(fit: NonNullable<ReturnType<typeof routeFit>>): void {
     const { d, battery } = this;
     d.startCharge();
     const { hours } = hasten(battery, fit, HOT_STOP_C);

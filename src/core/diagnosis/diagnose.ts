@@ -47,17 +47,6 @@ export interface Diagnosis {
 const FIRST_TWINS = 10;
 const SETTLED_TWINS = 72;
 /**
- * What the model itself leaves out, share of C20 either way at 8 in 10: hidden batteries of other parameters
- * fell outside the bands of the twins alone in 4 of 10 cases.
- */
-const MODEL_SHARE = 0.05;
-
-/** The band with what the model leaves out. */
-export function honestBand({ low, middle, high }: Band): Band {
-  return { low: Math.max(0, middle - Math.hypot(middle - low, MODEL_SHARE)), middle, high: middle + Math.hypot(high - middle, MODEL_SHARE) };
-}
-
-/**
  * A diagnosis under way. `work` yields often, with an answer now and then: a first one soon, a settled one
  * at the end. A reading more is weighed at once by `add`; working again settles it.
  */
@@ -134,7 +123,7 @@ export class DiagnosisRun {
       odd: oddOnesOut(members, evidence, subject),
       causes: causeOdds(this.#population),
       routes: this.#trial.odds(stakes),
-      capacity: honestBand(this.#trial.capacity()),
+      capacity: this.#trial.capacity(),
       reasons: this.#reasons,
       next: this.#next,
       enough: this.#stage !== 'reweighed' && (!best || best.perMinute <= 0),

@@ -196,7 +196,7 @@ export const SCHOOLS = {
         id: 'laid',
         name: 'Laid on loosely',
         plain: 'Keeps dirt out and lets gas go.',
-        costs: 'Nothing.',
+        costs: 'Nothing at all.',
         heldBy: 'Most makers’ sheets.',
         values: { words: 'Cap strip laid on loosely, not pressed.' },
       },
@@ -365,7 +365,7 @@ export const SCHOOLS = {
     key: 'additive',
     question: 'Additives, opened flooded only',
     schools: [
-      { id: 'none', name: 'None', plain: 'Nothing but water goes in.', costs: 'Nothing.', heldBy: 'Makers.', values: {} },
+      { id: 'none', name: 'None', plain: 'Nothing but water goes in.', costs: 'Nothing at all.', heldBy: 'Most makers.', values: {} },
       {
         id: 'sulfate',
         name: 'Sodium sulfate solution',
@@ -388,7 +388,7 @@ export const SCHOOLS = {
     key: 'openAgm',
     question: 'Opening a sealed AGM to add water',
     schools: [
-      { id: 'never', name: 'Never', plain: 'A sealed battery stays sealed.', costs: 'A dry one goes to the recycler.', heldBy: 'Makers.', values: {} },
+      { id: 'never', name: 'Never', plain: 'A sealed battery stays sealed.', costs: 'A dry one goes to the recycler.', heldBy: 'Most makers.', values: {} },
       {
         id: 'experiment',
         name: 'As an experiment',

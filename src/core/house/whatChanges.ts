@@ -1,9 +1,12 @@
 import type { BatteryModel } from '../batteries/model.ts';
 import { FIGURE_KEYS, jobPlan } from '../procedures/plan.ts';
+import { ROUTES } from '../diagnosis/routes.ts';
+import { offeredRoutes } from '../procedures/recovery.ts';
 import { procedureFor } from '../procedures/catalogue/catalogue.ts';
 import { plannedTimeline } from '../procedures/timeline.ts';
 import { formatDuration, formatFigure } from '../quantities/format.ts';
 import type { HouseRules } from './rules.ts';
+import { SCHOOLS, schoolOf } from './schools.ts';
 
 /** A number that a change of the rules would move, and for which models. */
 export interface RuleChange {
@@ -33,6 +36,15 @@ export function whatChanges(models: readonly BatteryModel[], before: HouseRules,
       const [a, b] = [old.figures[key], next.figures[key]];
       if (a && b && key !== 'chargeS') note(b.label, formatFigure(a), formatFigure(b), model.code);
     }
+    const [oldRecovery, newRecovery] = [jobPlan(model, before, 'recover'), jobPlan(model, after, 'recover')];
+    note('Rest of a recovered battery', formatFigure(oldRecovery.figures.restS), formatFigure(newRecovery.figures.restS), model.code);
+    const routes = (rules: HouseRules) =>
+      offeredRoutes(model.kind, rules.schools)
+        .map((key) => ROUTES[key].name)
+        .join(', ');
+    note('Routes offered', routes(before), routes(after), model.code);
+    for (const key of ['tooFlat', 'wake', 'desulfate'] as const)
+      note(SCHOOLS[key].question, schoolOf(key, before.schools).school.name, schoolOf(key, after.schools).school.name, model.code);
     const procedure = procedureFor(model.kind, 'commission');
     const whole = (plan: typeof old) => `about ${formatDuration((plannedTimeline(procedure, plan, 0).at(-1)?.to ?? 0) / 1000)}`;
     note('Box to sheet', whole(old), whole(next), model.code);

@@ -11,7 +11,7 @@ import { chargeStartedAt, everCharged, type Job, planSaid } from './job.ts';
 import { figureOf } from './plan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { decideRecovery } from './decideRecovery.ts';
-import { recoveryOf } from './recovery.ts';
+import { handSettings, recoveryOf } from './recovery.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
 import { cellWords, fillText } from './words.ts';
@@ -307,15 +307,16 @@ function startCharge(job: Job, command: Extract<JobCommand, { type: 'startCharge
   if (charge && charge.mode !== 'ended') throw new Refused('The charge has begun already.', 'out-of-order');
   if (command.place > context.places) throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
   if (context.takenPlaces.includes(command.place)) throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
-  const { chargeA, ceilingV } = job.plan.figures;
+  const { ceilingV } = job.plan.figures;
+  const planA = handSettings(job).setA;
   if (command.setV > ceilingV.value + 0.005)
     throw new Refused(`${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`, 'invalid', 'setV');
   const events: JobEvent[] = [{ type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV }];
-  if (command.setA <= chargeA.value * 1.05) return events;
+  if (command.setA <= planA * 1.05) return events;
   if (!command.reason)
-    throw new Refused(`${command.setA.toFixed(1)} A is above the ${chargeA.value.toFixed(1)} A of the plan. Lower it, or give a reason.`, 'invalid', 'reason');
+    throw new Refused(`${command.setA.toFixed(1)} A is above the ${planA.toFixed(1)} A of the plan. Lower it, or give a reason.`, 'invalid', 'reason');
   return [
-    { type: 'deviation', stepId: step.id, what: `Charged at ${command.setA.toFixed(1)} A instead of ${chargeA.value.toFixed(1)} A`, reason: command.reason },
+    { type: 'deviation', stepId: step.id, what: `Charged at ${command.setA.toFixed(1)} A instead of ${planA.toFixed(1)} A`, reason: command.reason },
     ...events,
   ];
 }

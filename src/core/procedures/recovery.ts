@@ -2,7 +2,8 @@ import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { type Capacity, type CapacityMethod, capacityOf, type Discharge, weekLossAt20 } from '../capacity/capacityTest.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
-import { planBattery } from '../charging/jobChargePlan.ts';
+import { fitPlan } from '../charging/fitPlan.ts';
+import { chargeSettings, planBattery } from '../charging/jobChargePlan.ts';
 import type { CauseKey } from '../diagnosis/causes.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
 import type { Evidence } from '../diagnosis/evidence.ts';
@@ -440,4 +441,14 @@ export function diagnosisQuestion(job: Job, stakes: Stakes): DiagnosisQuestion {
     stakes,
     ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
   };
+}
+
+/** What a charge by hand is set to: by the plan of the route where one was chosen, else by the figures of the job. A and V. */
+export function handSettings(job: Job): { setA: number; setV: number } {
+  const { chargeA, ceilingV } = job.plan.figures;
+  const { chargePlan } = job.state;
+  const { fitted } = chargePlan && job.procedure.purpose === 'recover' ? fitPlan(chargePlan, batteryOfPlan(job)) : { fitted: null };
+  if (!fitted) return { setA: chargeA.value, setV: ceilingV.value };
+  const { setA, setV } = chargeSettings(fitted);
+  return { setA: Math.round(setA * 100) / 100, setV: Math.min(ceilingV.value, Math.round(setV * 100) / 100) };
 }

@@ -79,7 +79,7 @@ export interface LiveStory {
 export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> {
   const shop = await readJson<ShopFile>(folder, 'shop.json');
   const models = await readJson<Partial<BatteryModel>[]>(folder, 'models.json');
-  const stories = [...(await readJson<PastBattery[]>(folder, 'history.json')).map(storyOfPast), ...(await readJson<BenchStory[]>(folder, 'bench.json'))];
+  const stories = [...(await readJson<PastBattery[]>(folder, 'history.json')).map(storyOfPast), ...(await readJson<BenchStory[]>(folder, 'bench.json')), ...(await readJson<BenchStory[]>(folder, 'recovery.json'))];
   const start = Date.parse(shop.start);
   const blank = { kind: 'agm-dry', cca: null, ccaStandard: null, fillSg: null, chargeA: null, ceilingV: null, dwellS: null, soakS: null, passV: null, electrolyteCode: null, electrolyteMl: null, caps: null };
 

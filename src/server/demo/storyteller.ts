@@ -1,6 +1,11 @@
 import type { JobCommand } from '../../core/procedures/commands.ts';
 import type { LeadDecision } from '../../core/procedures/events.ts';
 import type { Job } from '../../core/procedures/job.ts';
+import type { CauseKey } from '../../core/diagnosis/causes.ts';
+import type { RouteKey } from '../../core/diagnosis/routes.ts';
+import type { StoryKey } from '../../core/diagnosis/stories.ts';
+import { handSettings } from '../../core/procedures/recovery.ts';
+import type { RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from '../../core/procedures/recovery.ts';
 import { stepById } from '../../core/procedures/procedure.ts';
 
 /**
@@ -39,7 +44,7 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'ports':
       return { type: 'answerPorts', stepId, ports: words };
     case 'arrival':
-      return { type: 'read', role: 'arrival', values: { voltageV: n[0] as number } };
+      return { type: 'read', role: 'arrival', values: { voltageV: n[0] as number, ...(n.length > 1 ? { temperatureC: n[1] as number } : {}) }, sure: true };
     case 'cells':
       return { type: 'read', role: 'cells', values: { temperatureC: n[0] as number }, cells: n.slice(1).map((specificGravity) => ({ specificGravity })) };
     case 'analyser':
@@ -49,7 +54,7 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'foil-broken':
       return { type: 'answerChecks', stepId, answers: { foil: false } };
     case 'charge':
-      return { type: 'startCharge', stepId, place: n[0] as number, setA: job.plan.figures.chargeA.value, setV: job.plan.figures.ceilingV.value };
+      return { type: 'startCharge', stepId, place: n[0] as number, ...handSettings(job) };
     case 'read':
       return { type: 'read', role: 'charge', values: { voltageV: n[0] as number, currentA: n[1] as number, temperatureC: n[2] as number } };
     case 'correct': {
@@ -63,13 +68,35 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'rest':
       return { type: 'read', role: 'rest', values: { voltageV: n[0] as number } };
     case 'load':
-      return { type: 'read', role: 'load', values: { voltageV: n[0] as number, temperatureC: n[1] as number, ...(n.length > 2 ? { beforeV: n[2] as number, afterV: n[3] as number } : {}) } };
+      return { type: 'read', role: 'load', values: { voltageV: n[0] as number, temperatureC: n[1] as number, ...(n.length > 2 ? { beforeV: n[2] as number, afterV: n[3] as number } : {}) }, sure: true };
     case 'verdict':
       return { type: 'giveVerdict', stepId };
     case 'handover':
       return { type: 'handOver', stepId, destination: words[0] === 'shelf' ? 'shelf' : 'customer' };
     case 'cut':
       return { type: 'cutWait', stepId, reason: text };
+    case 'told':
+      return { type: 'tellStory', stepId, story: toldBy(words) };
+    case 'route':
+      return chosenBy(stepId, words);
+    case 'wake':
+      return { type: 'wake', stepId, chargerA: n[0] as number, ...(n.length > 1 ? { donorV: n[1] as number, donorAh: n[2] as number, leadM: n[3] as number, leadMm2: n[4] as number } : {}) };
+    case 'woken':
+      return { type: 'checkWake', stepId, voltageV: n[0] as number, feel: Array.from({ length: job.plan.model.cells }, (_, k) => (k + 1 === n[1] ? ('hot' as const) : ('warm' as const))) };
+    case 'spot':
+      return { type: 'read', role: 'spot', values: { [words[0] as 'massG']: n[1] as number }, sure: true };
+    case 'looked':
+      return { type: 'read', role: 'cells', values: { temperatureC: n[0] as number }, cells: n.slice(1).map((specificGravity) => ({ specificGravity, level: 'mark' as const })), sure: true };
+    case 'discharge':
+      return { type: 'startDischarge', stepId, currentA: n[0] as number, cutoffV: n[1] as number, temperatureC: n[2] as number };
+    case 'emptied':
+      return { type: 'endDischarge', stepId, minutes: n[0] as number, endV: n[1] as number };
+    case 'held':
+      return { type: 'read', role: 'hold', values: { voltageV: n[0] as number, temperatureC: n[1] as number } };
+    case 'skip':
+      return { type: 'skip', stepId, reason: text };
+    case 'becomes':
+      return { type: 'giveOutcome', stepId, outcome: words[0] as RecoveryOutcome, ...(words.length > 1 ? { reason: words.slice(1).join(' ') } : {}) };
     case 'note':
       return { type: 'note', text };
     case 'lead':
@@ -77,6 +104,39 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     default:
       throw new Error(`No story verb “${verb}”.`);
   }
+}
+
+/** `parked 120 3 - 0 -`: story, days, years, coldest, white post, wet mass; a dash where nobody knows. */
+function toldBy(words: readonly string[]): ToldStory {
+  const known = (word: string | undefined): number | null => (word === undefined || word === '-' ? null : Number(word));
+  return {
+    story: words[0] as StoryKey,
+    standingDays: known(words[1]),
+    ageYears: known(words[2]),
+    coldestC: known(words[3]),
+    whitePost: words[4] === '1',
+    wetMassG: known(words[5]),
+  };
+}
+
+/** `slow-restore parallel light 0.4 0.2 0.5 0.6 0.7 0.8 40 50 60 held Why`: route, wake, and what was forecast; `-` for no forecast. */
+function chosenBy(stepId: string, words: readonly string[]): JobCommand {
+  const [route, wake, cause, ...rest] = words;
+  const n = rest.slice(0, 9).map(Number);
+  const reason = (cause === '-' ? rest : rest.slice(10)).join(' ');
+  const forecast: RouteForecast | null =
+    cause === '-'
+      ? null
+      : {
+          cause: cause as CauseKey,
+          causeOdds: n[0] as number,
+          returns: n[1] as number,
+          light: n[2] as number,
+          capacity: { low: n[3] as number, middle: n[4] as number, high: n[5] as number },
+          hours: { low: n[6] as number, middle: n[7] as number, high: n[8] as number },
+          proposed: rest[9] === '-' ? null : (rest[9] as RouteKey),
+        };
+  return { type: 'chooseRoute', stepId, route: route as RouteKey, wake: wake as WakeKey, forecast, ...(reason ? { reason } : {}) };
 }
 
 /** What a careful technician answers when nothing is wrong. */

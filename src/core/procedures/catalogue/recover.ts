@@ -149,7 +149,7 @@ const WAKE: readonly Step[] = [
     only: { wake: ['bursts'] },
     title: 'All active: a little longer',
     detail: 'Then the slow charge over night.',
-    early: 'Every cell has only just woken.',
+    early: 'Every cell has barely woken.',
     skippable: true,
     hazards: ['hydrogen', 'heat'],
   },
@@ -185,7 +185,7 @@ const ADDITIVE: readonly Step[] = [
     kind: 'do',
     segment: 'hands',
     handsS: 3600,
-    act: 'Closed again',
+    act: 'Closed',
     only: { route: ['water-agm'] },
     title: 'Open it, water, close it: experimental',
     detail:

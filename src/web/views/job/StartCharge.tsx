@@ -5,6 +5,7 @@ import { firstChargePlan } from '../../../core/charging/jobChargePlan.ts';
 import { compensatedCeilingV } from '../../../core/charging/limits.ts';
 import { shareAtFirst } from '../../../core/procedures/chargeStatus.ts';
 import { instrumentAt } from '../../../core/house/instruments.ts';
+import { handSettings } from '../../../core/procedures/recovery.ts';
 import { jobChemistry } from '../../../core/procedures/verdict.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { post, ProblemError } from '../../app/api.ts';
@@ -154,9 +155,10 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
 }
 
 function HandStart({ step, job, sender, place, aside }: StartProps) {
-  const { chargeA, ceilingV } = job.plan.figures;
-  const [amps, setAmps] = useState(chargeA.value.toFixed(2));
-  const [volts, setVolts] = useState(ceilingV.value.toFixed(2));
+  const { ceilingV } = job.plan.figures;
+  const settings = handSettings(job);
+  const [amps, setAmps] = useState(settings.setA.toFixed(2));
+  const [volts, setVolts] = useState(settings.setV.toFixed(2));
   const [reason, setReason] = useState('');
   const [faults, setFaults] = useState<{ amps?: string; volts?: string }>({});
   const submit = async (event: FormEvent) => {

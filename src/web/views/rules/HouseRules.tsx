@@ -10,6 +10,7 @@ import { queryClient, useShop } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
+import { Experience } from './Experience.tsx';
 import { Instruments } from './Instruments.tsx';
 import { People } from './People.tsx';
 import { WhatChanges } from './WhatChanges.tsx';
@@ -23,6 +24,7 @@ export function HouseRulesView() {
     <div className="grid gap-8 p-4 md:p-6 lg:grid-cols-[1fr_22rem]">
       <RulesForm key={JSON.stringify(data.rules)} rules={data.rules} />
       <div className="grid content-start gap-8">
+        <Experience />
         <People people={data.people} />
         <Calendar />
       </div>
@@ -31,6 +33,13 @@ export function HouseRulesView() {
 }
 
 type NumberRule = 'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3';
+type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
+const STAKES: readonly { field: StakeRule; label: string }[] = [
+  { field: 'pricePerAh', label: 'A new battery, per Ah' },
+  { field: 'handsPerHour', label: 'Hands, per hour' },
+  { field: 'placePerDay', label: 'A charging place, per day' },
+];
+const numberOf = (text: string): number => Number(text.replace(',', '.'));
 const NUMBERS: readonly { field: NumberRule; label: string }[] = [
   { field: 'roomC', label: 'Usual bench temperature, °C' },
   { field: 'shelfC', label: 'Usual shelf temperature, °C' },
@@ -44,8 +53,13 @@ function RulesForm({ rules }: { rules: HouseRules }) {
   const [draft, setDraft] = useState(rules);
   const [numbers, setNumbers] = useState(() => Object.fromEntries(NUMBERS.map(({ field }) => [field, String(rules[field])])) as Record<NumberRule, string>);
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [stakes, setStakes] = useState(() => Object.fromEntries(STAKES.map(({ field }) => [field, String(rules.stakes[field])])) as Record<StakeRule, string>);
   const parsed = Object.fromEntries(NUMBERS.map(({ field }) => [field, Number(numbers[field].replace(',', '.'))])) as Record<NumberRule, number>;
-  const wanted: HouseRules = { ...draft, ...parsed };
+  const wanted: HouseRules = {
+    ...draft,
+    ...parsed,
+    stakes: { ...draft.stakes, ...(Object.fromEntries(STAKES.map(({ field }) => [field, numberOf(stakes[field])])) as Record<StakeRule, number>) },
+  };
   const changed = JSON.stringify(wanted) !== JSON.stringify(rules);
   const fault = (field: string) => problem?.fields[`rules.${field}`];
 
@@ -82,7 +96,9 @@ function RulesForm({ rules }: { rules: HouseRules }) {
       <nav aria-label="On this page" className="-mt-4 flex flex-wrap gap-x-5">
         {[
           ['#shop', 'The shop'],
+          ['#stakes', 'What time is worth'],
           ['#instruments', 'Instruments'],
+          ['#experience', 'What it has brought'],
           ['#people', 'People'],
         ].map(([to, word]) => (
           <a key={to} href={to} className="wordlink inline-flex min-h-11 items-center">
@@ -172,6 +188,25 @@ function RulesForm({ rules }: { rules: HouseRules }) {
           </Labelled>
         ))}
         <Hours hours={draft.hours} fault={fault('hours.to') ?? fault('hours.from')} onChange={(hours) => setDraft({ ...draft, hours })} />
+      </fieldset>
+      <fieldset id="stakes" className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-4">
+        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-4">What time and batteries are worth</legend>
+        <p className="-mt-1 text-soft sm:col-span-4">
+          Routes of a recovery are weighed in money: a returned battery at 65 % of a new one, light duty at 25 %, less hands and places. Recycling at once is 0.
+        </p>
+        <Labelled label="Money in" message={fault('stakes.currency')}>
+          <input
+            className="field"
+            maxLength={4}
+            value={draft.stakes.currency}
+            onChange={(e) => setDraft({ ...draft, stakes: { ...draft.stakes, currency: e.target.value } })}
+          />
+        </Labelled>
+        {STAKES.map(({ field, label }) => (
+          <Labelled key={field} label={label} message={fault(`stakes.${field}`)}>
+            <input className="field" inputMode="decimal" value={stakes[field]} onChange={(e) => setStakes({ ...stakes, [field]: e.target.value })} />
+          </Labelled>
+        ))}
       </fieldset>
       <Instruments
         instruments={draft.instruments}

@@ -1,0 +1,59 @@
+import { useQuery } from '@tanstack/react-query';
+import { ROUTES } from '../../../core/diagnosis/routes.ts';
+import { forecastRecord, type RecoveryResult, routeRecords, type ShareOfFew } from '../../../core/procedures/recoveryRecord.ts';
+import { get } from '../../app/api.ts';
+
+/** Below this many cases a share is told with what it leaves open. */
+const FEW = 30;
+const percent = (share: number): string => `${(100 * share).toFixed(0)} %`;
+const said = ({ hits, of, low, high }: ShareOfFew): string =>
+  of === 0 ? 'none yet' : `${hits} of ${of}${of < FEW ? ` (${percent(low)}–${percent(high)})` : ''}`;
+
+/** What each way of recovering has really achieved in this shop, and how the forecasts have held. */
+export function Experience() {
+  const { data, error } = useQuery({ queryKey: ['recoveries'], queryFn: () => get<{ results: RecoveryResult[] }>('/api/recoveries') });
+  const results = data?.results ?? [];
+  const routes = routeRecords(results);
+  const forecast = forecastRecord(results);
+  return (
+    <section id="experience" aria-labelledby="experience-title" className="scroll-mt-32">
+      <h2 id="experience-title" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
+        What it has brought here
+      </h2>
+      {error && !data && <p className="text-oxide">Not fetched: {error.message}</p>}
+      {data && results.length === 0 && (
+        <p className="text-lg text-soft">
+          No recovery has come to its verdict yet. From the first one on, what each route achieved and how its forecast held stands here.
+        </p>
+      )}
+      {routes.length > 0 && (
+        <>
+          <ul className="grid gap-3">
+            {routes.map((r) => (
+              <li key={r.route} className="border-b border-line pb-2">
+                <b className="font-label text-lg">{ROUTES[r.route].name}</b>
+                <span className="block">
+                  Returned {said(r.returned)}; kept at all {said(r.kept)}.
+                </span>
+                <span className="block text-[15px] text-soft">
+                  {r.health === null ? 'Capacity never tested' : `Capacity after it ${percent(r.health)} in the middle of ${r.tested}`}
+                  {r.hours === null ? '' : `, ${r.hours.toFixed(0)} h on the charger`}.
+                </span>
+              </li>
+            ))}
+          </ul>
+          <h3 className="mt-3 text-xl">How the forecasts held</h3>
+          {forecast.within.of === 0 ? (
+            <p className="text-soft">None was made and tested yet.</p>
+          ) : (
+            <p>
+              Capacity within its band of 8 in 10: <b>{said(forecast.within)}</b>. Returns expected {forecast.expected.toFixed(1)}, came {forecast.came} of{' '}
+              {forecast.of}.{forecast.bias !== null && ` On average ${percent(Math.abs(forecast.bias))} ${forecast.bias >= 0 ? 'better' : 'worse'} than said.`}
+            </p>
+          )}
+          {results.length < FEW && <p className="mt-1 text-[15px] text-soft">Few cases: in brackets what they leave open, 8 in 10.</p>}
+        </>
+      )}
+    </section>
+  );
+}
