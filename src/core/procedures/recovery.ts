@@ -418,7 +418,7 @@ export type { CapacityMethod };
 
 const RESTORING: readonly RouteKey[] = ['slow-restore', 'pulse', 'held', 'cycle'];
 /** The shop's own way is proposed when it is worth nearly as much as the best. */
-const NEARLY = 0.9;
+const NEARLY = 0.8;
 
 /** The route that is proposed; null where recycling at once is worth more, or a rule forbids every route. */
 export function proposedRoute(routes: readonly { route: RouteKey; worth: number }[], never: boolean, schools: SchoolChoices): RouteKey | null {

@@ -262,7 +262,7 @@ export function recoverProcedure(open: boolean): Procedure {
   return {
     id: `recover-${open ? 'open' : 'sealed'}`,
     version: 1,
-    name: 'Recover',
+    name: 'Recovery',
     purpose: 'recover',
     arrives,
     steps: [

@@ -20,6 +20,7 @@ import { stripLook } from '../../drawings/portState.ts';
 import { LifeRibbon } from '../intake/PlanPanel.tsx';
 import { Readings } from '../job/Readings.tsx';
 import { standingOf } from '../../../core/storage/stock.ts';
+import { BeforeAfter } from '../recovery/BeforeAfter.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
 import { ChargeTrace } from './ChargeTrace.tsx';
 import { ImportLogDialog } from './ImportLogDialog.tsx';
@@ -146,6 +147,11 @@ function OpenRecord({ record }: { record: RecordWire }) {
               </Link>
             </div>
           </div>
+          {job.procedure.purpose === 'recover' && (
+            <div className="mb-4">
+              <BeforeAfter job={job} />
+            </div>
+          )}
           <LifeRibbon segments={timeline(job, now)} now={job.state.closedAt ?? now} promisedAt={null} readyAt={null} timeZone={rules.timeZone} />
         </section>
       ))}

@@ -17,7 +17,7 @@ export function CauseBars({ diagnosis }: { diagnosis: Diagnosis }) {
           <CauseBar key={odds.cause} odds={odds} />
         ))}
       </ul>
-      <p className="mt-1 text-[15px] text-soft">Dark: the gravest cause. Pale: it holds at all; several may.</p>
+      <p className="mt-1 text-[15px] text-soft">Dark: the gravest. Pale: present at all; several may be.</p>
       {others.length > 0 && (
         <p className="mt-1 text-[15px] text-soft">
           Beside it perhaps: {others.map((c) => `${CAUSES[c.cause].name.toLowerCase()} ${percent(c.holds)}`).join(', ')}.
@@ -34,7 +34,7 @@ function CauseBar({ odds: { cause, holds, gravest } }: { odds: CauseOdds }) {
         <span className="font-label text-lg font-semibold">{CAUSES[cause].name}</span>
         <span className="text-[15px]">
           <b className="text-lg">{percent(gravest)}</b>
-          {holds > gravest + 0.03 && <span className="text-soft"> of {percent(holds)}</span>}
+          {holds > gravest + 0.03 && <span className="text-soft">, present {percent(holds)}</span>}
         </span>
       </div>
       <div className="relative h-2.5 rounded-sm bg-hair" aria-hidden>

@@ -33,8 +33,12 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
   return (
     <>
       {job.state.attempt > 1 && <BeforeAfter job={job} />}
-      <DiagnosisBoard state={state} c20Ah={job.plan.model.c20Ah} story={subjectOf(job).story} />
-      {!never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />}
+      <DiagnosisBoard
+        state={state}
+        c20Ah={job.plan.model.c20Ah}
+        story={subjectOf(job).story}
+        aside={!never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />}
+      />
       {diagnosis && !never && (
         <>
           <RouteTable diagnosis={diagnosis} chosen={chosen} proposed={proposed} onChoose={setPicked} rules={rules} />

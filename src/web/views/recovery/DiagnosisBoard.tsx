@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import type { Diagnosis } from '../../../core/diagnosis/diagnose.ts';
 import { CAUSES } from '../../../core/diagnosis/causes.ts';
 import { STORIES, type StoryKey } from '../../../core/diagnosis/stories.ts';
@@ -15,7 +15,7 @@ export function useJobDiagnosis(job: Job, rules: HouseRules): DiagnosisState {
 const REASONS = 4;
 
 /** Rules first, then the odds, the charge that can be had back, and why. */
-export function DiagnosisBoard({ state, c20Ah, story }: { state: DiagnosisState; c20Ah: number; story: StoryKey }) {
+export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: DiagnosisState; c20Ah: number; story: StoryKey; aside: ReactNode }) {
   const { diagnosis, progress, failed, cancel } = state;
   const leading = diagnosis?.causes.reduce((a, b) => (b.gravest > a.gravest ? b : a));
   if (failed) return <p className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">The odds could not be worked out: {failed}</p>;
@@ -41,36 +41,39 @@ export function DiagnosisBoard({ state, c20Ah, story }: { state: DiagnosisState;
             </span>
           </p>
         </div>
-        <section aria-label="Why">
-          <h3 className="text-xl">Why</h3>
-          {diagnosis.reasons.every((r) => !r.speaksFor) && leading && (
-            <p className="mt-1 flex gap-2 text-lg leading-tight">
-              <span aria-hidden className="font-semibold text-moss">
-                +
-              </span>
-              <span>
-                “{STORIES[story].name}” and all readings together leave “{CAUSES[leading.cause].name.toLowerCase()}” the likeliest.
-              </span>
-            </p>
-          )}
-          {diagnosis.reasons.length === 0 ? (
-            <p className="text-soft">No reading tells the causes apart yet; the odds are mostly those of its story.</p>
-          ) : (
-            <ul className="mt-1 grid gap-1.5">
-              {diagnosis.reasons.slice(0, REASONS).map((r) => (
-                <li key={r.index} className="flex gap-2 text-lg leading-tight">
-                  <span aria-hidden className={`font-semibold ${r.speaksFor ? 'text-moss' : 'text-oxide'}`}>
-                    {r.speaksFor ? '+' : '−'}
-                  </span>
-                  <span>
-                    <span className="sr-only">{r.speaksFor ? 'For it: ' : 'Against it: '}</span>
-                    {r.sentence}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          )}
-        </section>
+        <div className="grid content-start gap-4">
+          <section aria-label="Why">
+            <h3 className="text-xl">Why</h3>
+            {diagnosis.reasons.every((r) => !r.speaksFor) && leading && (
+              <p className="mt-1 flex gap-2 text-lg leading-tight">
+                <span aria-hidden className="font-semibold text-moss">
+                  +
+                </span>
+                <span>
+                  “{STORIES[story].name}” and all readings together leave “{CAUSES[leading.cause].name.toLowerCase()}” the likeliest.
+                </span>
+              </p>
+            )}
+            {diagnosis.reasons.length === 0 ? (
+              <p className="text-soft">No reading tells the causes apart yet; the odds are mostly those of its story.</p>
+            ) : (
+              <ul className="mt-1 grid gap-1.5">
+                {diagnosis.reasons.slice(0, REASONS).map((r) => (
+                  <li key={r.index} className="flex gap-2 text-lg leading-tight">
+                    <span aria-hidden className={`font-semibold ${r.speaksFor ? 'text-moss' : 'text-oxide'}`}>
+                      {r.speaksFor ? '+' : '−'}
+                    </span>
+                    <span>
+                      <span className="sr-only">{r.speaksFor ? 'For it: ' : 'Against it: '}</span>
+                      {r.sentence}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </section>
+          {aside}
+        </div>
       </div>
       <p className="flex min-h-6 flex-wrap items-center gap-x-4 text-[15px] text-soft" role="status">
         {diagnosis.stage === 'settled' ? 'Settled' : diagnosis.stage === 'first' ? 'First answer' : 'Weighed anew'}: {diagnosis.suspects} batteries that fit,{' '}

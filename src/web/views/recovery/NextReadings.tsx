@@ -43,7 +43,7 @@ export function NextReadings({ diagnosis, job, sender, rules }: Props) {
         <h3 className="text-xl">{worth.length > 0 ? 'Measure next' : diagnosis ? 'Enough measured' : 'Measure'}</h3>
         <p className="text-[15px] text-soft">
           {worth.length > 0
-            ? 'Worth most a minute first.'
+            ? 'Worth most a minute first'
             : diagnosis
               ? 'A further reading would cost more of your time than it is likely to save.'
               : 'Cheapest first; any of them, in any order.'}

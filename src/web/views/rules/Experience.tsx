@@ -7,7 +7,7 @@ import { get } from '../../app/api.ts';
 const FEW = 30;
 const percent = (share: number): string => `${(100 * share).toFixed(0)} %`;
 const said = ({ hits, of, low, high }: ShareOfFew): string =>
-  of === 0 ? 'none yet' : `${hits} of ${of}${of < FEW ? ` (${percent(low)}–${percent(high)})` : ''}`;
+  of === 0 ? 'none yet' : `${hits} of ${of}${of < FEW ? ` (${(100 * low).toFixed(0)}–${percent(high)})` : ''}`;
 
 /** What each way of recovering has really achieved in this shop, and how the forecasts have held. */
 export function Experience() {

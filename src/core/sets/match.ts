@@ -1,0 +1,393 @@
+/**
+ * Recovered batteries put together into sets that share load and charge evenly. A set is as good as its members
+ * are alike; the partition that is looked for is the best one, not the first.
+ */
+
+/** A battery that may go into a set. */
+export interface Candidate {
+  tag: string;
+  modelCode: string;
+  ageYears: number;
+  capacityAh: number;
+  /** Null where it was not measured: then it neither speaks for nor against. */
+  resistanceMilliohm: number | null;
+  restV: number;
+}
+
+/** Difference of each measure that weighs as much as one; house rule. */
+export interface SetScales {
+  ageYears: number;
+  /** Share of the mean. */
+  capacity: number;
+  resistance: number;
+  restV: number;
+  /** Two batteries further apart than this never share a set. */
+  limit: number;
+}
+
+export const DEFAULT_SCALES: SetScales = { ageYears: 2, capacity: 0.1, resistance: 0.2, restV: 0.08, limit: 1.5 };
+export const SET_SIZES = [2, 3, 4, 6] as const;
+
+/** How far two batteries are apart: 0 for equals, about 1 for as far as any one measure should be. */
+export function apart(a: Candidate, b: Candidate, scales: SetScales): number {
+  if (a.modelCode !== b.modelCode) return Infinity;
+  const share = (x: number, y: number): number => Math.abs(x - y) / ((x + y) / 2);
+  const resistance = a.resistanceMilliohm === null || b.resistanceMilliohm === null ? 0 : share(a.resistanceMilliohm, b.resistanceMilliohm) / scales.resistance;
+  return Math.hypot(
+    (a.ageYears - b.ageYears) / scales.ageYears,
+    share(a.capacityAh, b.capacityAh) / scales.capacity,
+    resistance,
+    (a.restV - b.restV) / scales.restV,
+  );
+}
+
+export interface MatchedSet {
+  members: Candidate[];
+  /** Mean distance of its pairs. */
+  apart: number;
+  /** Its two members that are furthest apart. */
+  worst: number;
+}
+
+export interface Partition {
+  sets: MatchedSet[];
+  leftOver: { candidate: Candidate; because: string }[];
+  /** What the sets are worth together, and the most that any partition could be worth. */
+  worth: number;
+  bound: number;
+  /** No partition is better. */
+  proven: boolean;
+}
+
+/** A set under consideration: members by number, and what it is worth. */
+interface Column {
+  members: readonly number[];
+  worth: number;
+}
+
+const PROVABLE = 24;
+const MOST_NODES = 400_000;
+const SUBGRADIENT_STEPS = 300;
+const EPS = 1e-9;
+
+/**
+ * The best partition into sets of `size`. A set is worth the mean over its pairs of how far within the limit they are;
+ * the sum over all sets is what is maximised: two fair sets beat one close one, but not if they are at the limit.
+ * Up to 24 candidates of a model it is proven best (branch and bound with a Lagrangian bound); beyond, parts of it
+ * are solved so again and again, and the gap to a bound is told. Yields now and then with the best so far.
+ *
+ * @param seconds that may be spent on candidates beyond 24
+ */
+export function* partition(
+  candidates: readonly Candidate[],
+  size: number,
+  scales: SetScales,
+  budgetMs = 3000,
+  clock: () => number = () => performance.now(),
+): Generator<Partition, Partition> {
+  const byModel = new Map<string, Candidate[]>();
+  for (const c of candidates) byModel.set(c.modelCode, [...(byModel.get(c.modelCode) ?? []), c]);
+  const groups = [...byModel.values()].map((group) => new Group(group, size, scales));
+  const all = groups.reduce((sum, g) => sum + g.candidates.length, 0);
+  for (const group of groups) {
+    if (group.candidates.length <= PROVABLE) group.solve();
+    else {
+      const until = clock() + (budgetMs * group.candidates.length) / all;
+      group.start();
+      while (clock() < until && group.improve()) yield together(groups, scales);
+    }
+    yield together(groups, scales);
+  }
+  return together(groups, scales);
+}
+
+function together(groups: readonly Group[], scales: SetScales): Partition {
+  const parts = groups.map((g) => g.result(scales));
+  return {
+    sets: parts.flatMap((p) => p.sets).sort((a, b) => a.apart - b.apart),
+    leftOver: parts.flatMap((p) => p.leftOver),
+    worth: parts.reduce((sum, p) => sum + p.worth, 0),
+    bound: parts.reduce((sum, p) => sum + p.bound, 0),
+    proven: parts.every((p) => p.proven),
+  };
+}
+
+/** Candidates of one model. */
+class Group {
+  readonly distance: Float64Array;
+  #best: Column[] = [];
+  #bound: number;
+  #proven = false;
+  #turn = 0;
+
+  constructor(
+    readonly candidates: readonly Candidate[],
+    readonly size: number,
+    readonly scales: SetScales,
+  ) {
+    const n = candidates.length;
+    this.distance = new Float64Array(n * n);
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) this.distance[i * n + j] = i === j ? 0 : apart(candidates[i] as Candidate, candidates[j] as Candidate, scales);
+    this.#bound = this.#simpleBound();
+  }
+
+  #at(i: number, j: number): number {
+    return this.distance[i * this.candidates.length + j] as number;
+  }
+
+  /**
+   * No set is worth more than the shares of its members, each half of what its nearest neighbours give it; and no
+   * more than n ÷ size sets can be made.
+   */
+  #simpleBound(): number {
+    const n = this.candidates.length;
+    const pairs = (this.size * (this.size - 1)) / 2;
+    const shares = Array.from({ length: n }, (_, i) => {
+      const near = Array.from({ length: n }, (_unused, j) => (j === i ? Infinity : this.#at(i, j))).sort((a, b) => a - b);
+      const own = near.slice(0, this.size - 1);
+      if (own.length < this.size - 1 || own.some((d) => d > this.scales.limit)) return 0;
+      return own.reduce((sum, d) => sum + (this.scales.limit - d), 0) / 2 / pairs;
+    }).sort((a, b) => b - a);
+    return shares.slice(0, Math.floor(n / this.size) * this.size).reduce((a, b) => a + b, 0);
+  }
+
+  /** Every set of these whose members are all within the limit of each other. */
+  #columns(among: readonly number[]): Column[] {
+    const out: Column[] = [];
+    const pairs = (this.size * (this.size - 1)) / 2;
+    const chosen: number[] = [];
+    const grow = (from: number, sum: number): void => {
+      if (chosen.length === this.size) {
+        out.push({ members: [...chosen], worth: this.scales.limit - sum / pairs });
+        return;
+      }
+      for (let k = from; k < among.length; k++) {
+        const next = among[k] as number;
+        let more = 0;
+        if (!chosen.every((c) => (more += this.#at(c, next)) < Infinity && this.#at(c, next) <= this.scales.limit)) continue;
+        chosen.push(next);
+        grow(k + 1, sum + more);
+        chosen.pop();
+      }
+    };
+    grow(0, 0);
+    return out;
+  }
+
+  solve(): void {
+    const { chosen, bound, proven } = pack(this.#columns(this.candidates.map((_, i) => i)), this.candidates.length);
+    this.#best = chosen;
+    this.#bound = proven ? worthOf(chosen) : Math.min(this.#bound, bound);
+    this.#proven = proven;
+  }
+
+  /** A first partition: the closest set that is left, again and again. */
+  start(): void {
+    const free = new Set(this.candidates.map((_, i) => i));
+    for (;;) {
+      let best: Column | null = null;
+      for (const i of free) {
+        const set = this.#around(i, free);
+        if (set && (!best || set.worth > best.worth)) best = set;
+      }
+      if (!best) break;
+      this.#best.push(best);
+      for (const m of best.members) free.delete(m);
+    }
+  }
+
+  /** A set of one and its nearest that are free, if they may share one. */
+  #around(i: number, free: ReadonlySet<number>): Column | null {
+    const members = [i];
+    for (const j of [...free].filter((k) => k !== i && this.#at(i, k) <= this.scales.limit).sort((a, b) => this.#at(i, a) - this.#at(i, b))) {
+      if (members.every((m) => this.#at(m, j) <= this.scales.limit)) members.push(j);
+      if (members.length === this.size) return this.#columns(members.sort((a, b) => a - b))[0] ?? null;
+    }
+    return null;
+  }
+
+  /** Takes some neighbouring sets and leftovers apart and solves them again; false when nothing is left to try. */
+  improve(): boolean {
+    const n = this.candidates.length;
+    const centre = (this.#turn * 7919) % n;
+    this.#turn++;
+    const near = Array.from({ length: n }, (_, j) => j).sort((a, b) => this.#at(centre, a) - this.#at(centre, b));
+    const most = this.size <= 3 ? 18 : 16;
+    const part = new Set<number>();
+    const opened = new Set<Column>();
+    for (const j of near) {
+      const set = this.#best.find((s) => s.members.includes(j));
+      const adds = set ? set.members.filter((m) => !part.has(m)) : [j];
+      if (part.size + adds.length > most) break;
+      for (const m of adds) part.add(m);
+      if (set) opened.add(set);
+    }
+    const among = [...part].sort((a, b) => a - b);
+    const { chosen } = pack(this.#columns(among), n);
+    if (worthOf(chosen) > worthOf([...opened]) + EPS) this.#best = [...this.#best.filter((s) => !opened.has(s)), ...chosen];
+    if (worthOf(this.#best) >= this.#bound - EPS) {
+      this.#proven = true;
+      return false;
+    }
+    return this.#turn < 40 * n;
+  }
+
+  result(scales: SetScales): Partition {
+    const used = new Set(this.#best.flatMap((s) => s.members));
+    const worth = worthOf(this.#best);
+    return {
+      sets: this.#best.map(({ members }) => {
+        const distances = members.flatMap((a, i) => members.slice(i + 1).map((b) => this.#at(a, b)));
+        return {
+          members: members.map((m) => this.candidates[m] as Candidate),
+          apart: distances.reduce((a, b) => a + b, 0) / distances.length,
+          worst: Math.max(...distances),
+        };
+      }),
+      leftOver: this.candidates.flatMap((candidate, i) => (used.has(i) ? [] : [{ candidate, because: this.#why(i, used, scales) }])),
+      worth,
+      bound: Math.max(worth, this.#bound),
+      proven: this.#proven,
+    };
+  }
+
+  /** Why one is left over. */
+  #why(i: number, used: ReadonlySet<number>, { limit }: SetScales): string {
+    const n = this.candidates.length;
+    if (n < this.size) return n === 1 ? 'The only one of its model.' : `Only ${n} of its model; a set takes ${this.size}.`;
+    const close = Array.from({ length: n }, (_, j) => j).filter((j) => j !== i && this.#at(i, j) <= limit);
+    if (close.length < this.size - 1) {
+      const [nearest] = Array.from({ length: n }, (_, j) => j)
+        .filter((j) => j !== i)
+        .sort((a, b) => this.#at(i, a) - this.#at(i, b));
+      return `Too far from the others: ${this.#furthest(i, nearest as number)}.`;
+    }
+    return close.every((j) => used.has(j)) ? 'Those it would go with are closer to each other.' : `Fewer than ${this.size} that are alike are left.`;
+  }
+
+  /** In what two differ most. */
+  #furthest(i: number, j: number): string {
+    const [a, b] = [this.candidates[i] as Candidate, this.candidates[j] as Candidate];
+    const { scales } = this;
+    const ways: [number, string][] = [
+      [Math.abs(a.ageYears - b.ageYears) / scales.ageYears, `its age, ${a.ageYears.toFixed(1)} years against ${b.ageYears.toFixed(1)}`],
+      [
+        Math.abs(a.capacityAh - b.capacityAh) / ((a.capacityAh + b.capacityAh) / 2) / scales.capacity,
+        `its capacity, ${a.capacityAh.toFixed(1)} Ah against ${b.capacityAh.toFixed(1)}`,
+      ],
+      [Math.abs(a.restV - b.restV) / scales.restV, `its rest voltage, ${a.restV.toFixed(2)} V against ${b.restV.toFixed(2)}`],
+    ];
+    if (a.resistanceMilliohm !== null && b.resistanceMilliohm !== null)
+      ways.push([
+        Math.abs(a.resistanceMilliohm - b.resistanceMilliohm) / ((a.resistanceMilliohm + b.resistanceMilliohm) / 2) / scales.resistance,
+        `its resistance, ${a.resistanceMilliohm.toFixed(1)} mΩ against ${b.resistanceMilliohm.toFixed(1)}`,
+      ]);
+    return (ways.sort((x, y) => y[0] - x[0])[0] as [number, string])[1];
+  }
+}
+
+const worthOf = (sets: readonly Column[]): number => sets.reduce((sum, s) => sum + s.worth, 0);
+
+/**
+ * Sets that share no member, worth most together (weighted set packing). Prices of the members (Lagrange multipliers)
+ * bound what any choice can be worth; sets that cannot pay their price are dropped, and the rest is searched.
+ *
+ * @param n members are numbered below this
+ */
+export function pack(columns: readonly Column[], n: number): { chosen: Column[]; bound: number; proven: boolean } {
+  let best = greedy(columns);
+  if (columns.length === 0) return { chosen: [], bound: 0, proven: true };
+  const { prices, bound } = priced(columns, n, (chosen) => {
+    if (worthOf(chosen) > worthOf(best)) best = chosen;
+  });
+  const reduced = (c: Column): number => c.worth - c.members.reduce((sum, m) => sum + (prices[m] as number), 0);
+  // A set whose price exceeds its worth by more than the gap is in no better choice.
+  const open = columns.filter((c) => bound + Math.min(0, reduced(c)) > worthOf(best) + EPS);
+  const gain = open.reduce((sum, c) => sum + Math.max(0, reduced(c)), 0);
+  const byMember = Array.from({ length: n }, () => [] as { column: Column; reduced: number }[]);
+  for (const column of open) for (const m of column.members) (byMember[m] as { column: Column; reduced: number }[]).push({ column, reduced: reduced(column) });
+  for (const list of byMember) list.sort((a, b) => b.reduced - a.reduced);
+  const members = [...new Set(open.flatMap((c) => c.members))].sort((a, b) => (byMember[a]?.length ?? 0) - (byMember[b]?.length ?? 0));
+  const taken = new Uint8Array(n);
+  const chosen: Column[] = [];
+  let worth = 0;
+  let nodes = 0;
+  const search = (at: number, price: number): void => {
+    if (nodes++ > MOST_NODES) return;
+    if (worth > worthOf(best) + EPS) best = [...chosen];
+    let k = at;
+    while (k < members.length && taken[members[k] as number]) k++;
+    const member = members[k];
+    if (member === undefined) return;
+    // Whatever is chosen of the rest is worth no more than the prices of those still free, and what sets gain on them.
+    if (worth + price + gain <= worthOf(best) + EPS) return;
+    for (const { column } of byMember[member] ?? []) {
+      if (column.members.some((m) => taken[m])) continue;
+      for (const m of column.members) taken[m] = 1;
+      chosen.push(column);
+      worth += column.worth;
+      search(k + 1, price - column.members.reduce((sum, m) => sum + (prices[m] as number), 0));
+      worth -= column.worth;
+      chosen.pop();
+      for (const m of column.members) taken[m] = 0;
+    }
+    taken[member] = 1;
+    search(k + 1, price - (prices[member] as number));
+    taken[member] = 0;
+  };
+  search(
+    0,
+    members.reduce((sum, m) => sum + (prices[m] as number), 0),
+  );
+  const proven = nodes <= MOST_NODES;
+  return { chosen: best, bound: proven ? worthOf(best) : Math.max(bound, worthOf(best)), proven };
+}
+
+function greedy(columns: readonly Column[], by: (c: Column) => number = (c) => c.worth): Column[] {
+  const used = new Set<number>();
+  return [...columns]
+    .sort((a, b) => by(b) - by(a))
+    .filter((c) => {
+      if (c.worth <= 0 || c.members.some((m) => used.has(m))) return false;
+      for (const m of c.members) used.add(m);
+      return true;
+    });
+}
+
+/** Prices of the members that bound the worth most tightly (subgradient steps), and that bound. */
+function priced(columns: readonly Column[], n: number, offer: (chosen: Column[]) => void): { prices: Float64Array; bound: number } {
+  const size = columns[0]?.members.length ?? 1;
+  let prices = new Float64Array(n);
+  for (const c of columns) for (const m of c.members) prices[m] = Math.max(prices[m] as number, c.worth / size);
+  let best = { prices, bound: Infinity };
+  let target = 0;
+  let stride = 1;
+  const slack = new Float64Array(n);
+  for (let step = 0; step < SUBGRADIENT_STEPS; step++) {
+    let bound = 0;
+    slack.fill(1);
+    for (let m = 0; m < n; m++) bound += prices[m] as number;
+    for (const c of columns) {
+      let reduced = c.worth;
+      for (const m of c.members) reduced -= prices[m] as number;
+      if (reduced <= 0) continue;
+      bound += reduced;
+      for (const m of c.members) slack[m] = (slack[m] as number) - 1;
+    }
+    if (bound < best.bound - EPS) best = { prices: prices.slice(), bound };
+    else if (step % 10 === 9) stride *= 0.8;
+    if (step % 25 === 0) {
+      const now = prices;
+      const chosen = greedy(columns, (c) => c.worth - 0.999 * c.members.reduce((sum, m) => sum + (now[m] as number), 0));
+      target = Math.max(target, worthOf(chosen));
+      offer(chosen);
+    }
+    let norm = 0;
+    for (let m = 0; m < n; m++) if ((prices[m] as number) > 0 || (slack[m] as number) < 0) norm += (slack[m] as number) ** 2;
+    if (norm < EPS || bound - target < EPS) break;
+    const move = (stride * (bound - target)) / norm;
+    prices = prices.map((p, m) => Math.max(0, p - move * (slack[m] as number)));
+  }
+  return best;
+}
