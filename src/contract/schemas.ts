@@ -273,6 +273,13 @@ const rulesSchema = Joi.object({
       ]),
     ),
   ).required(),
+  sets: Joi.object({
+    ageYears: number().min(0.1).max(20).required(),
+    capacity: number().min(0.01).max(1).required(),
+    resistance: number().min(0.01).max(2).required(),
+    restV: number().min(0.01).max(1).required(),
+    limit: number().min(0.1).max(5).required(),
+  }).required(),
   stakes: Joi.object({
     currency: Joi.string().trim().min(1).max(4).required(),
     pricePerAh: number().min(0.05).max(100).required(),

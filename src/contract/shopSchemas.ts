@@ -27,6 +27,8 @@ export const addLotSchema = Joi.object({
     expiresAt: moment.allow(null).required(),
   }).required(),
 }).messages(words);
+export const makeSetSchema = Joi.object({ ...write, tags: Joi.array().items(tag).min(2).max(12).unique().required() }).messages(words);
+export const endSetSchema = Joi.object({ ...write, reason: prose.required() }).messages(words);
 export const useLotSchema = Joi.object({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
 
 const pinPattern = /^\d{4,10}$/;

@@ -11,6 +11,7 @@ import type { JobPlan } from '../core/procedures/plan.ts';
 import type { Band } from '../core/rehearsal/outlook.ts';
 import type { Procedure, Purpose } from '../core/procedures/procedure.ts';
 import type { ChargeLog } from '../core/exchange/chargeLog.ts';
+import type { Candidate } from '../core/sets/match.ts';
 import type { StockItem } from '../core/storage/stock.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
@@ -115,6 +116,25 @@ export interface TakeIn extends Write {
   dateCode: string;
   owner: string;
   promisedAt: number | null;
+}
+
+/** A set that is kept together; its members as they were measured when it was made. */
+export interface SetWire {
+  id: string;
+  modelCode: string;
+  members: Candidate[];
+  madeAt: number;
+  by: string;
+  endedAt: number | null;
+  ended: string | null;
+}
+
+export interface MakeSet extends Write {
+  tags: string[];
+}
+
+export interface EndSet extends Write {
+  reason: string;
 }
 
 export interface TakenIn {

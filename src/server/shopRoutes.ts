@@ -4,6 +4,8 @@ import { idParam, openJobSchema, tagParam } from '../contract/schemas.ts';
 import {
   addLotSchema,
   calendarQuery,
+  endSetSchema,
+  makeSetSchema,
   importBatteriesSchema,
   importLogSchema,
   importModelsSchema,
@@ -17,7 +19,19 @@ import {
   trayParam,
   useLotSchema,
 } from '../contract/shopSchemas.ts';
-import type { AddLot, ImportBatteries, ImportLog, ImportModels, OpenJob, PickFromShelf, ReadOnShelf, SetPin, UseLot } from '../contract/wire.ts';
+import type {
+  AddLot,
+  EndSet,
+  MakeSet,
+  ImportBatteries,
+  ImportLog,
+  ImportModels,
+  OpenJob,
+  PickFromShelf,
+  ReadOnShelf,
+  SetPin,
+  UseLot,
+} from '../contract/wire.ts';
 import { csvText } from '../core/exchange/csv.ts';
 import { type Context, readRules } from './context.ts';
 import { checked } from './http/problem.ts';
@@ -27,6 +41,7 @@ import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.
 import { exportBattery, exportJsonSchema, logCsv, readingsCsv, samplesCsv } from './resources/exchange/exportBattery.ts';
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setPin, type SignIn } from './resources/people/signIn.ts';
+import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';
 import { recoveryResults } from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
 import { addLot, lotsInStock, useLot } from './resources/wetroom/lots.ts';
@@ -56,6 +71,21 @@ export function shopRoutes(app: Express, context: Context, door: SignIn, wide: b
     response.status(201).json(await openJobFor(context, tagOf(request), checked<OpenJob>(openJobSchema, request.body)));
   });
 
+  app.get(ENDPOINTS.sets.path, async (_request, response) => void response.json(await setsAndCandidates(store, clock.now())));
+  app.post(ENDPOINTS.makeSet.path, async (request, response) => {
+    response.status(201).json(await makeSet(context, checked<MakeSet>(makeSetSchema, request.body)));
+  });
+  app.post(ENDPOINTS.endSet.path, async (request, response) => {
+    const { id } = checked<{ id: string }>(idParam, request.params);
+    response.json(await endSet(context, id, checked<EndSet>(endSetSchema, request.body)));
+  });
+  app.get(ENDPOINTS.setPdf.path, async (request, response) => {
+    const { id } = checked<{ id: string }>(idParam, request.params);
+    response
+      .type('application/pdf')
+      .attachment('set.pdf')
+      .send(await setPdf(context, id));
+  });
   app.get(ENDPOINTS.recoveries.path, async (_request, response) => void response.json({ results: await recoveryResults(store) }));
 
   app.get(ENDPOINTS.shelf.path, async (_request, response) => void response.json({ items: await shelfItems(store) }));

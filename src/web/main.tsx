@@ -26,6 +26,7 @@ const router = createBrowserRouter([
       { path: 'jobs/:id', lazy: async () => ({ Component: (await import('./views/job/JobView.tsx')).JobView }) },
       { path: 'rehearsal', lazy: async () => ({ Component: (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal }) },
       { path: 'shelf', lazy: async () => ({ Component: (await import('./views/shelf/Shelf.tsx')).Shelf }) },
+      { path: 'shelf/sets', lazy: async () => ({ Component: (await import('./views/sets/Sets.tsx')).Sets }) },
       { path: 'shelf/round', lazy: async () => ({ Component: (await import('./views/shelf/Round.tsx')).Round }) },
       { path: 'wet-room', lazy: async () => ({ Component: (await import('./views/wetroom/WetRoom.tsx')).WetRoom }) },
       { path: 'records/import', lazy: async () => ({ Component: (await import('./views/records/ImportTable.tsx')).ImportTable }) },

@@ -14,7 +14,7 @@ const drawn = (count: number, seed: number, models = 1): Candidate[] => {
   }));
 };
 const finish = (candidates: Candidate[], size: number, budgetMs = 3000): Partition => {
-  const work = partition(candidates, size, DEFAULT_SCALES, budgetMs);
+  const work = partition(candidates, size, DEFAULT_SCALES, budgetMs, () => performance.now());
   for (;;) {
     const { value, done } = work.next();
     if (done) return value;

@@ -1,4 +1,5 @@
 import type { TemperatureUnit, VolumeUnit } from '../quantities/quantity.ts';
+import { DEFAULT_SCALES, type SetScales } from '../sets/match.ts';
 import { DEFAULT_STAKES, type Stakes } from '../diagnosis/stakes.ts';
 import type { InstrumentSetting } from './instruments.ts';
 import { DEFAULT_SCHOOLS, type SchoolChoices } from './schools.ts';
@@ -39,6 +40,8 @@ export interface HouseRules {
   schools: SchoolChoices;
   /** What time and batteries are worth; decides which route pays. */
   stakes: Stakes;
+  /** How alike the batteries of a set must be. */
+  sets: SetScales;
   /** Instruments that answer over the network; places without one are run by hand. */
   instruments: InstrumentSetting[];
 }
@@ -58,5 +61,6 @@ export const DEFAULT_RULES: HouseRules = {
   hours: { from: 8 * 60, to: 18 * 60, days: [true, true, true, true, true, true, false] },
   schools: DEFAULT_SCHOOLS,
   stakes: DEFAULT_STAKES,
+  sets: DEFAULT_SCALES,
   instruments: [],
 };

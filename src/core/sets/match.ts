@@ -76,14 +76,14 @@ const EPS = 1e-9;
  * Up to 24 candidates of a model it is proven best (branch and bound with a Lagrangian bound); beyond, parts of it
  * are solved so again and again, and the gap to a bound is told. Yields now and then with the best so far.
  *
- * @param seconds that may be spent on candidates beyond 24
+ * @param budgetMs that may be spent on candidates beyond 24, by `clock`
  */
 export function* partition(
   candidates: readonly Candidate[],
   size: number,
   scales: SetScales,
-  budgetMs = 3000,
-  clock: () => number = () => performance.now(),
+  budgetMs: number,
+  clock: () => number,
 ): Generator<Partition, Partition> {
   const byModel = new Map<string, Candidate[]>();
   for (const c of candidates) byModel.set(c.modelCode, [...(byModel.get(c.modelCode) ?? []), c]);

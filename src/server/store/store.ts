@@ -7,6 +7,7 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import { up as firstLight } from './migrations/001-first-light.ts';
 import { up as liveCharges } from './migrations/002-live-charges.ts';
 import { up as wholeShop } from './migrations/003-whole-shop.ts';
+import { up as sets } from './migrations/004-sets.ts';
 import { bindTables, type Tables } from './tables.ts';
 
 /** Ordered; a migration once released is never edited. */
@@ -14,6 +15,7 @@ const MIGRATIONS = [
   { name: '001-first-light', up: firstLight },
   { name: '002-live-charges', up: liveCharges },
   { name: '003-whole-shop', up: wholeShop },
+  { name: '004-sets', up: sets },
 ];
 
 /** A way in to one SQLite file. */

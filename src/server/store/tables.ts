@@ -1,3 +1,4 @@
+import type { Candidate } from '../../core/sets/match.ts';
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
 import type { Battery, CatalogueModel, ChargeWire, Expectation, LotKind, Person } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
@@ -49,6 +50,17 @@ export interface StockRow {
   chargedAt: number;
   readings: ShelfReading[];
   jobId: string | null;
+}
+
+export interface SetRow {
+  id: string;
+  modelCode: string;
+  /** As they were measured when the set was made. */
+  members: Candidate[];
+  madeAt: number;
+  by: string;
+  endedAt: number | null;
+  ended: string | null;
 }
 
 export interface LotRow {
@@ -143,6 +155,7 @@ export interface Tables {
   charges: Table<ChargeRow>;
   plans: Table<PlanRow>;
   stock: Table<StockRow>;
+  sets: Table<SetRow>;
   lots: Table<LotRow>;
   lotUses: Table<LotUseRow>;
   sessions: Table<SessionRow>;
@@ -248,6 +261,7 @@ export function bindTables(sequelize: Sequelize): Tables {
     }),
     plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),
     stock: define('stock', { batteryId: key(), since: BIGINT, chargedAt: BIGINT, readings: JSON_TEXT, jobId: STRING }),
+    sets: define('battery_sets', { id: key(), modelCode: STRING, members: JSON_TEXT, madeAt: BIGINT, by: STRING, endedAt: BIGINT, ended: STRING }),
     lots: define('lots', {
       code: key(),
       kind: STRING,

@@ -108,15 +108,18 @@ export async function pickFromShelf(context: Context, tag: string, body: PickFro
 /** What the end of a job does to the shelf: onto it with its new charge, or off it. */
 export async function shelveAfter(store: Store, batteryId: string, state: JobState, transaction: Transaction): Promise<boolean> {
   const known = await store.tables.stock.findByPk(batteryId, { raw: true, transaction });
-  if (state.destination !== 'shelf' || state.verdict?.restV === null || state.verdict?.restV === undefined) {
+  // A recovered battery has its outcome instead of a verdict; what it read after its hold is what it went onto the shelf with.
+  const last = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.marks.every((m) => m === 'confirmed'));
+  const restV = state.verdict?.restV ?? (state.recovery ? last?.values.voltageV : undefined);
+  if (state.destination !== 'shelf' || restV === null || restV === undefined) {
     if (known) await store.tables.stock.destroy({ where: { batteryId }, transaction });
     return known !== null;
   }
   const closedAt = state.closedAt ?? 0;
-  const rest = standingReadings(state, 'rest').findLast((r) => r.values.voltageV === state.verdict?.restV);
+  const rest = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.values.voltageV === restV);
   const charged = state.runs.findLast((r) => typeof r.result?.['ampereHours'] === 'number')?.endedAt ?? closedAt;
   await store.tables.stock.upsert(
-    { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: state.verdict.restV }], jobId: null },
+    { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: restV }], jobId: null },
     { transaction },
   );
   return true;

@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
+import type { SetScales } from '../../../core/sets/match.ts';
 import { get, ProblemError, put } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useShop } from '../../app/queries.ts';
@@ -39,6 +40,13 @@ const STAKES: readonly { field: StakeRule; label: string }[] = [
   { field: 'handsPerHour', label: 'Hands, per hour' },
   { field: 'placePerDay', label: 'A charging place, per day' },
 ];
+const SCALES: readonly { field: keyof SetScales; label: string }[] = [
+  { field: 'ageYears', label: 'Age, years' },
+  { field: 'capacity', label: 'Capacity, share' },
+  { field: 'resistance', label: 'Resistance, share' },
+  { field: 'restV', label: 'Rest voltage, V' },
+  { field: 'limit', label: 'Limit for any two' },
+];
 const numberOf = (text: string): number => Number(text.replace(',', '.'));
 const NUMBERS: readonly { field: NumberRule; label: string }[] = [
   { field: 'roomC', label: 'Usual bench temperature, °C' },
@@ -54,10 +62,14 @@ function RulesForm({ rules }: { rules: HouseRules }) {
   const [numbers, setNumbers] = useState(() => Object.fromEntries(NUMBERS.map(({ field }) => [field, String(rules[field])])) as Record<NumberRule, string>);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [stakes, setStakes] = useState(() => Object.fromEntries(STAKES.map(({ field }) => [field, String(rules.stakes[field])])) as Record<StakeRule, string>);
+  const [scales, setScales] = useState(
+    () => Object.fromEntries(SCALES.map(({ field }) => [field, String(rules.sets[field])])) as Record<keyof SetScales, string>,
+  );
   const parsed = Object.fromEntries(NUMBERS.map(({ field }) => [field, Number(numbers[field].replace(',', '.'))])) as Record<NumberRule, number>;
   const wanted: HouseRules = {
     ...draft,
     ...parsed,
+    sets: Object.fromEntries(SCALES.map(({ field }) => [field, numberOf(scales[field])])) as unknown as SetScales,
     stakes: { ...draft.stakes, ...(Object.fromEntries(STAKES.map(({ field }) => [field, numberOf(stakes[field])])) as Record<StakeRule, number>) },
   };
   const changed = JSON.stringify(wanted) !== JSON.stringify(rules);
@@ -205,6 +217,17 @@ function RulesForm({ rules }: { rules: HouseRules }) {
         {STAKES.map(({ field, label }) => (
           <Labelled key={field} label={label} message={fault(`stakes.${field}`)}>
             <input className="field" inputMode="decimal" value={stakes[field]} onChange={(e) => setStakes({ ...stakes, [field]: e.target.value })} />
+          </Labelled>
+        ))}
+      </fieldset>
+      <fieldset id="sets" className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-5">
+        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-5">How alike a set must be</legend>
+        <p className="-mt-1 text-soft sm:col-span-5">
+          A difference of this much counts as 1; smaller weighs more. Two batteries further apart than the limit never share a set.
+        </p>
+        {SCALES.map(({ field, label }) => (
+          <Labelled key={field} label={label} message={fault(`sets.${field}`)}>
+            <input className="field" inputMode="decimal" value={scales[field]} onChange={(e) => setScales({ ...scales, [field]: e.target.value })} />
           </Labelled>
         ))}
       </fieldset>

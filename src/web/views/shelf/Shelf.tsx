@@ -62,6 +62,9 @@ export function Shelf() {
           <Link to="/shelf/round" className={check.length + charge.length > 0 ? 'act' : 'act-quiet'}>
             Walk the shelf{check.length > 0 && `: ${check.length} to read`}
           </Link>
+          <Link to="/shelf/sets" className="act-quiet">
+            Sets
+          </Link>
           <a href="/api/shelf/list.pdf" className="act-quiet">
             List, PDF
           </a>

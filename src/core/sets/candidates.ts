@@ -1,0 +1,27 @@
+import { type Job, standingReadings } from '../procedures/job.ts';
+import { cyclesOf, recoveryOf } from '../procedures/recovery.ts';
+import type { Candidate } from './match.ts';
+
+const YEAR_MS = 365.25 * 86_400_000;
+
+/** Age by a date code of the form `2024-06`, years; null for any other. */
+export function ageByDateCode(dateCode: string, now: number): number | null {
+  const match = /^(\d{4})-(\d{2})/.exec(dateCode);
+  return match ? Math.max(0, (now - Date.UTC(Number(match[1]), Number(match[2]) - 1, 15)) / YEAR_MS) : null;
+}
+
+/** What a recovery says of a battery that may go into a set; null where its capacity was never tested or it was not kept. */
+export function candidateOf(job: Job, tag: string, dateCode: string, now: number): Candidate | null {
+  const cycles = cyclesOf(job);
+  const last = cycles.at(-1);
+  const rest = standingReadings(job.state).findLast((r) => r.role === 'hold' || r.role === 'rest');
+  if (!last?.capacity || rest?.values.voltageV === undefined || (job.state.outcome !== 'passed' && job.state.outcome !== 'light')) return null;
+  return {
+    tag,
+    modelCode: job.plan.model.code,
+    ageYears: ageByDateCode(dateCode, now) ?? recoveryOf(job).story?.ageYears ?? 0,
+    capacityAh: last.capacity.c20.middle,
+    resistanceMilliohm: cycles.findLast((c) => c.resistanceMilliohm !== null)?.resistanceMilliohm ?? null,
+    restV: rest.values.voltageV,
+  };
+}
