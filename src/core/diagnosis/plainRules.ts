@@ -26,7 +26,7 @@ const DEAD_CELL_OFF_V = 0.5;
 const SULFATED_12V = [12.3, 12.56] as const;
 const FULL_12V = 12.65;
 /** One cell this far below its neighbours after a charge is failing. */
-export const FAILING_SG = 0.05;
+const FAILING_SG = 0.05;
 /** Volts and acid of the same battery may differ by this at rest (surface charge, layers, meters), V per cell. */
 const VOLTS_AGAINST_SG = 0.06;
 /** Lead drop and a meter set down six times, V. */

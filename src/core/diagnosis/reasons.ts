@@ -101,7 +101,7 @@ export function oddOnesOut(members: readonly Member[], evidence: readonly Eviden
 }
 
 /** A piece of evidence in so many words. */
-export function describe(evidence: Evidence, subject: Subject): string {
+function describe(evidence: Evidence, subject: Subject): string {
   switch (evidence.of) {
     case 'rest-volts':
       return `${evidence.voltageV.toFixed(2)} V at rest`;

@@ -117,15 +117,14 @@ export interface RecoveryState {
   outcomes: OutcomeRecord[];
 }
 
-export const NO_RECOVERY: RecoveryState = { story: null, routes: [], discharge: null, tests: [], outcomes: [] };
+const NO_RECOVERY: RecoveryState = { story: null, routes: [], discharge: null, tests: [], outcomes: [] };
 
 export const recoveryOf = (job: Job): RecoveryState => job.state.recovery ?? NO_RECOVERY;
-export const routeOf = (job: Job): ChosenRoute | undefined => recoveryOf(job).routes.findLast((r) => r.attempt === job.state.attempt);
 
 /** Lines of the verdict: share of C20, and share lost in a week at 20 °C. Usual: 80 % is the end of full service. */
-export const VERDICT_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
+const VERDICT_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
 /** A cycle that gained less than this share of C20 is not followed by another. */
-export const WORTH_ANOTHER = 0.05;
+const WORTH_ANOTHER = 0.05;
 const MOST_CYCLES = 4;
 /** The acid of a battery whose maker prints no volume, L per cell and Ah. */
 const ACID_L = 0.012;
@@ -218,7 +217,7 @@ function chargingEvidence(job: Job): Extract<Evidence, { of: 'charging' }> | nul
 }
 
 /** The judged rest voltage after the last charge that was ended. */
-export function afterChargeOf(job: Job): AfterCharge | null {
+function afterChargeOf(job: Job): AfterCharge | null {
   const rest = standingReadings(job.state, 'rest').findLast((r) => !r.marks.includes('early') && !r.marks.includes('surface'));
   return rest?.values.voltageV === undefined ? null : { voltageV: rest.values.voltageV, restedH: job.plan.figures.restS.value / 3600 };
 }
@@ -273,7 +272,7 @@ export function capacityOfTest(job: Job, test: Discharge): Capacity {
 }
 
 /** Self-discharge by the hold: share a week at 20 °C, and how long it stood. */
-export function holdFinding(job: Job, attempt = job.state.attempt): { weekLoss: number; days: number } | null {
+function holdFinding(job: Job, attempt = job.state.attempt): { weekLoss: number; days: number } | null {
   const hold = standingReadings(job.state, 'hold').findLast((r) => r.attempt === attempt);
   const rest = standingReadings(job.state, 'rest').findLast((r) => r.attempt === attempt && !r.marks.includes('early'));
   const run = job.state.runs.findLast((r) => r.stepId === 'hold' && r.attempt === attempt);

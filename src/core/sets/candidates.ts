@@ -5,7 +5,7 @@ import type { Candidate } from './match.ts';
 const YEAR_MS = 365.25 * 86_400_000;
 
 /** Age by a date code of the form `2024-06`, years; null for any other. */
-export function ageByDateCode(dateCode: string, now: number): number | null {
+function ageByDateCode(dateCode: string, now: number): number | null {
   const match = /^(\d{4})-(\d{2})/.exec(dateCode);
   return match ? Math.max(0, (now - Date.UTC(Number(match[1]), Number(match[2]) - 1, 15)) / YEAR_MS) : null;
 }

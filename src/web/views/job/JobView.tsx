@@ -18,6 +18,7 @@ import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
 
+const ChargeSays = lazy(async () => ({ default: (await import('../recovery/ChargeSays.tsx')).ChargeSays }));
 const ReadingsChart = lazy(() => import('../records/ReadingsChart.tsx'));
 
 /** A job in hand: what to do now, with everything it needs around it. */
@@ -88,6 +89,11 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
             now={now}
             rules={rules}
           />
+          {job.procedure.purpose === 'recover' && job.state.current?.stepId === 'charge' && job.state.attempt === 1 && (
+            <Suspense fallback={<div className="h-60" />}>
+              <ChargeSays job={job} rules={rules} />
+            </Suspense>
+          )}
           {job.state.readings.length > 0 && (
             <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
               <h2 className="mb-2 text-2xl">Readings</h2>
