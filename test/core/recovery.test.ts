@@ -6,7 +6,16 @@ import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
-import { cyclesOf, evidenceOf, judgeRecovery, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
+import {
+  cyclesOf,
+  evidenceOf,
+  judgeRecovery,
+  offeredRoutes,
+  offeredWakes,
+  recoveryOf,
+  type RouteForecast,
+  traceEvidence,
+} from '../../src/core/procedures/recovery.ts';
 import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/procedures/recoveryRecord.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
@@ -225,6 +234,20 @@ describe('a recovery', () => {
     const kinds = evidenceOf(d.job).map((e) => e.of);
     expect(kinds).to.include.members(['rest-volts', 'terminals', 'charging']);
     expect(kinds).to.not.include('load');
+  });
+
+  it('a trace is weighed by a dozen moments on a grid, gaps and pauses left out', () => {
+    const hours = Array.from({ length: 8 * 3600 }, (_, i) => i / 3600).filter((h) => h < 2.2 || h > 3.9);
+    const trace = traceEvidence(
+      hours,
+      hours.map((h) => 12 + 0.3 * h),
+      hours.map((h) => (h > 6.5 ? 0 : 3)),
+    )!;
+    expect(trace.hours).to.deep.equal([1, 2, 4, 5, 6]);
+    expect(trace.volts[2]).to.be.closeTo(13.2, 0.01);
+    expect(traceEvidence([0, 0.1], [12, 12.1], [3, 3])).to.equal(null);
+    const later = traceEvidence([...hours, 8.001], [...hours.map((h) => 12 + 0.3 * h), 14], [...hours.map((h) => (h > 6.5 ? 0 : 3)), 0]);
+    expect(later).to.deep.equal(trace);
   });
 
   it('a discharge is watched: its hand is late when a sound one would be empty, and it is not skipped with the load on', () => {

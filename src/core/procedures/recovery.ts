@@ -216,6 +216,30 @@ function chargingEvidence(job: Job): Extract<Evidence, { of: 'charging' }> | nul
   };
 }
 
+/** Hours between the moments that a trace is weighed by; the least that leaves no more than ten of them. */
+const GRID_H = [0.25, 0.5, 1, 2, 4, 8, 16] as const;
+
+/**
+ * What an instrument has seen so far, as evidence: moments on a fixed grid, so that it changes when there is something
+ * new to say and not with every second. Pauses and gaps stay as they are: the nearest sample stands for its moment.
+ *
+ * @param hours since the start, ascending; @param amps into the battery
+ * @returns null before the first moment
+ */
+export function traceEvidence(hours: readonly number[], volts: readonly number[], amps: readonly number[]): Extract<Evidence, { of: 'charging' }> | null {
+  const gone = hours.at(-1) ?? 0;
+  const step = GRID_H.find((h) => gone / h <= TRACE_POINTS) ?? 16;
+  const at: number[] = [];
+  let from = 0;
+  for (let h = step; h <= gone + 1e-9; h += step) {
+    while (from + 1 < hours.length && Math.abs((hours[from + 1] as number) - h) <= Math.abs((hours[from] as number) - h)) from++;
+    if (Math.abs((hours[from] as number) - h) <= step / 2 && (amps[from] ?? 0) > 0 && at.at(-1) !== from) at.push(from);
+  }
+  if (at.length === 0) return null;
+  const of = (values: readonly number[], digits: number): number[] => at.map((i) => Number((values[i] as number).toFixed(digits)));
+  return { of: 'charging', hours: of(hours, 2), volts: of(volts, 2), amps: of(amps, 2) };
+}
+
 /** The judged rest voltage after the last charge that was ended. */
 function afterChargeOf(job: Job): AfterCharge | null {
   const rest = standingReadings(job.state, 'rest').findLast((r) => !r.marks.includes('early') && !r.marks.includes('surface'));
@@ -429,11 +453,11 @@ export function proposedRoute(routes: readonly { route: RouteKey; worth: number 
 }
 
 /** What a job asks of a diagnosis. */
-export function diagnosisQuestion(job: Job, stakes: Stakes): DiagnosisQuestion {
+export function diagnosisQuestion(job: Job, stakes: Stakes, trace: Evidence | null = null): DiagnosisQuestion {
   const { model, schools } = job.plan;
   return {
     subject: subjectOf(job),
-    evidence: evidenceOf(job),
+    evidence: trace ? [...evidenceOf(job).filter((e) => e.of !== 'charging'), trace] : evidenceOf(job),
     after: afterChargeOf(job),
     open: leadAcidKind(model.kind).ports === 'serviceable',
     routes: offeredRoutes(model.kind, schools),
