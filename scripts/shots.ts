@@ -77,17 +77,16 @@ const shots: Shot[] = [
   { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
   { name: 'job-asks', path: job('LK-0406') },
   { name: 'rehearsal', path: '/rehearsal', first: (t) => t.page.getByText('of 40 twins').nth(2).waitFor() },
+  { name: 'recovery', path: job('LK-0400'), first: (t) => t.sees(/^Settled/) },
   {
-    name: 'instruments',
-    path: '/rules',
+    name: 'sets',
+    path: '/shelf/sets',
     first: async (t) => {
-      await t.button('Try connection').first().click();
-      await t.sees('It has a watchdog of its own.');
-      await t.page.getByRole('heading', { name: 'Instruments' }).evaluate((heading) => scrollTo(0, heading.getBoundingClientRect().top + scrollY - 150));
+      await t.page.getByRole('button', { name: '2', exact: true }).click();
+      await t.sees('No other partition is better: proven.');
     },
   },
-  { name: 'job-refused', path: job('LK-0410') },
-  { name: 'record', path: '/batteries/LK-0401' },
+  { name: 'record', path: '/batteries/LK-0395' },
   { name: 'house-rules', path: '/rules' },
   { name: 'sheet', path: `${job('LK-0402')}/sheet` },
 ];

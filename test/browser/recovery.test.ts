@@ -178,4 +178,34 @@ describe('a recovery, as a technician makes it', function () {
     expect(state.recovery?.outcomes[0]?.disposal?.acidL).to.be.greaterThan(0.5);
     await t.leave();
   });
+
+  it('recovered batteries on the shelf are matched into a set, proven best, and kept together', async () => {
+    const t = await Technician.sitDown(browser, bench);
+    await t.open('/shelf/sets');
+    await t.page.getByRole('button', { name: '2', exact: true }).click();
+    await t.sees('No other partition is better: proven.');
+    await t.page.getByRole('region', { name: 'Left over' }).waitFor();
+    await t.press('Keep this set');
+    await t.sees('Sets that are kept together');
+    await t.sees(/set of 2/);
+    await t.press('Take it apart');
+    await t.page.getByText('Sets that are kept together').waitFor({ state: 'detached' });
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('the house rules tell what each route has brought, and how the forecasts held', async () => {
+    const t = await Technician.sitDown(browser, bench, 'greta');
+    await t.open('/rules');
+    const section = t.page.getByRole('region', { name: 'What it has brought here' });
+    await section
+      .getByText(/Returned \d of \d/)
+      .first()
+      .waitFor();
+    await section.getByText(/Capacity within its band of 8 in 10/).waitFor();
+    await t.field('Hands, per hour').fill('0');
+    await t.press('Keep the changes');
+    await t.sees('House rules changed. Jobs under way keep the rules they began with.');
+    await t.leave();
+  });
 });
