@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { CAUSE_KEYS, CAUSES, type CauseKey } from '../../src/core/diagnosis/causes.ts';
+import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
 import { likelihood, observe, Showing, slipChance, soundOhms } from '../../src/core/diagnosis/measurement.ts';
@@ -9,8 +10,10 @@ import { ROUTE_KEYS, ROUTES, routePlan } from '../../src/core/diagnosis/routes.t
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { STORIES, STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import { chancesOf, drawChances, priorWeight, possibleFaults, type Subject, type Suspect, suspectOf } from '../../src/core/diagnosis/suspect.ts';
-import { type Condition, makeBattery } from '../../src/core/simulation/battery.ts';
+import { traceEvidence } from '../../src/core/procedures/recovery.ts';
+import { type Condition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
+import { Stepper } from '../../src/core/simulation/step.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 
 const subject = (change: Partial<Subject> = {}): Subject => ({
@@ -229,5 +232,56 @@ describe('routes', () => {
     const { low, middle, high } = trial.capacity();
     expect(low).to.be.at.most(middle);
     expect(middle).to.be.at.most(high);
+  });
+});
+
+describe('a charge as it runs', () => {
+  it('tells hard sulfate from a merely flat battery, and where each will settle: eight hours at a sample a second, in a moment', function () {
+    this.timeout(20_000);
+    const about = subject({ story: 'parked', ageYears: 2 });
+    for (const [hard, cause] of [
+      [0.28, 'hard'],
+      [0, 'deep'],
+    ] as const) {
+      const truth = known({ charge: 0.05, cells: Array.from({ length: 6 }, () => ({ hard })) }, [cause]);
+      const rest = new Showing(truth, about).restV;
+      const stepper = new Stepper(copyBattery(truth.battery));
+      const hours: number[] = [];
+      const volts: number[] = [];
+      for (let i = 0; i < 8 * 360; i++) {
+        stepper.run({ currentA: 3, limitV: 14.5 }, 10);
+        hours.push(i / 360);
+        volts.push(stepper.voltageV);
+      }
+      const began = performance.now();
+      const trace = traceEvidence(
+        hours,
+        volts,
+        hours.map(() => 3),
+      )!;
+      const work = new DiagnosisRun({
+        subject: about,
+        evidence: [{ of: 'rest-volts', voltageV: rest }, trace],
+        after: null,
+        open: true,
+        routes: ['slow-restore'],
+        stakes: DEFAULT_STAKES,
+        ratings: { ratedCca: null, wetMassG: null },
+      }).work();
+      let answer = null;
+      while (!answer) {
+        const { value, done } = work.next();
+        answer = done ? value : value.diagnosis;
+      }
+      expect(performance.now() - began).to.be.lessThan(6000);
+      const holds = answer.causes.find((c) => c.cause === 'hard')!.holds;
+      if (hard > 0) expect(holds).to.be.greaterThan(0.6);
+      else expect(holds).to.be.lessThan(0.5);
+      const came = taken(truth, 'slow-restore');
+      const said = answer.routes[0]!;
+      expect(came.restV).to.be.within(said.restV.low - 0.12, said.restV.high + 0.12);
+      expect(came.capacity).to.be.within(said.capacity.low - 0.08, said.capacity.high + 0.08);
+      expect(came.hours).to.be.within(0.8 * said.hours.low, 1.2 * said.hours.high);
+    }
   });
 });

@@ -26,6 +26,8 @@ export interface RouteOdds {
   hours: Band;
   peakC: Band;
   capacity: Band;
+  /** Where it settles a day after the charge, V. */
+  restV: Band;
   handsMin: number;
   cost: number;
   /** Worth on average, cost taken off; against recycling at once, which is 0. */
@@ -185,6 +187,7 @@ export class RouteTrial {
           hours: band((o) => o.hours),
           peakC: band((o) => o.peakC),
           capacity: honestBand(band((o) => o.capacity)),
+          restV: band((o) => o.restV),
           handsMin: route.handsMin,
           cost: mean((o) => costOf(o, route, stakes)),
           worth: mean((o) => worthOf(o, route, c20Ah, stakes)),
