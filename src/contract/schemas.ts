@@ -152,6 +152,8 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
       coldestC: number().min(-60).max(60).allow(null).required(),
       whitePost: Joi.boolean().strict().required(),
       wetMassG: number().min(50).max(200_000).allow(null).required(),
+      eye: Joi.string().valid('full', 'low', 'no-acid').allow(null),
+      crankV: number().min(0).max(16).allow(null),
     }).required(),
   }),
   chooseRoute: command('chooseRoute', {

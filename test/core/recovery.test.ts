@@ -250,6 +250,41 @@ describe('a recovery', () => {
     expect(later).to.deep.equal(trace);
   });
 
+  it('one that is recovered and gets warm is stopped, where a new one would be let cool', () => {
+    const d = came(12.1).to('charge');
+    d.startCharge();
+    d.wait(HOUR).read(13.2, 1.4, 47);
+    expect(d.job.state.charge).to.include({ mode: 'halted' });
+    expect(d.job.state.charge!.reason).to.contain('suspected of a short');
+    expect(d.job.state.chargePlan!.guards).to.include({ warm: 'ask' });
+  });
+
+  it('a stubborn flooded one is taken higher only where the shop does that, at next to no current, with a reason', () => {
+    const start = (d: Driver, setA: number, reason?: string) =>
+      d.send({ type: 'startCharge', stepId: 'charge', place: 1, setA, setV: 15.8, ...(reason ? { reason } : {}) });
+    expect(refusal(() => start(came(12.1).to('charge'), 0.2, 'Stays hard')).message).to.contain('above the ceiling');
+    const d = came(12.1, CONVENTIONAL, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' } }).to('charge');
+    expect(refusal(() => start(d, 1, 'Stays hard')).message).to.contain('at most 0.28 A');
+    expect(refusal(() => start(d, 0.2)).message).to.contain('say why');
+    start(d, 0.2, 'Stays hard');
+    expect(d.job.state.charge).to.include({ mode: 'running', setV: 15.8 });
+    const sealed = came(12.1, SEALED, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' } });
+    expect(sealed.job.plan.figures.stubbornV).to.equal(undefined);
+  });
+
+  it('a charge eye and a cranking dip told with the story are weighed', () => {
+    const d = recover().to('story');
+    d.send({
+      type: 'tellStory',
+      stepId: 'story',
+      story: { story: 'weak', standingDays: null, ageYears: null, coldestC: null, whitePost: false, wetMassG: null, eye: 'low', crankV: 6.5 },
+    });
+    expect(evidenceOf(d.job)).to.deep.include.members([
+      { of: 'eye', shows: 'low' },
+      { of: 'cranking', dipV: 6.5 },
+    ]);
+  });
+
   it('a discharge is watched: its hand is late when a sound one would be empty, and it is not skipped with the load on', () => {
     const d = came(12.1).to('capacity');
     d.send({ type: 'startDischarge', stepId: 'capacity', currentA: 2.8, cutoffV: 10.5, temperatureC: 25 });

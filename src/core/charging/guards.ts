@@ -21,8 +21,9 @@ const NO_CURRENT_C = 0.005;
  * @param readings oldest first, since the current was last switched on
  * @param ambientC the room, °C
  * @param setA the charger's set current
+ * @param recovering a new battery that is warm cools and goes on; one that is recovered is suspected of a short
  */
-export function chargeGuards(readings: readonly ChargeReading[], target: ChargeTarget, ambientC: number, setA: number): GuardTrip[] {
+export function chargeGuards(readings: readonly ChargeReading[], target: ChargeTarget, ambientC: number, setA: number, recovering = false): GuardTrip[] {
   const last = readings.at(-1);
   if (!last) return [];
   const trips: GuardTrip[] = [];
@@ -47,7 +48,15 @@ export function chargeGuards(readings: readonly ChargeReading[], target: ChargeT
   }
   if (t <= stopC && (t > pauseC || t - ambientC > pauseAboveAmbientC)) {
     const why = t > pauseC ? `above ${pauseC} °C` : `${(t - ambientC).toFixed(0)} °C over the room`;
-    trips.push({ action: 'pause', guard: 'warm', sentence: `${t.toFixed(0)} °C is ${why}. Charger off, let it cool, then go on.` });
+    trips.push(
+      recovering && t > pauseC
+        ? {
+            action: 'stop',
+            guard: 'warm',
+            sentence: `${t.toFixed(0)} °C is ${why}. One that is recovered and gets this warm is suspected of a short: charger off, feel every cell.`,
+          }
+        : { action: 'pause', guard: 'warm', sentence: `${t.toFixed(0)} °C is ${why}. Charger off, let it cool, then go on.` },
+    );
   }
   const ceiling = compensatedCeilingV(target.ceilingV, target.cells, t);
   if (last.voltageV > ceiling + CEILING_SLACK_V * target.cells) {

@@ -176,5 +176,7 @@ const HELD: ChargePlan = {
 /** A plan of a route by its id, as its family wants it: gel is never taken above its own ceiling. */
 export function routePlan(route: Route, chemistry: ChemistryKey): ChargePlan {
   const wanted = route.key === 'recharge' && chemistry !== 'gel' ? 'first-c10' : chemistry === 'gel' && route.planId !== 'cycle' ? 'gel-gentle' : route.planId;
-  return (wanted === 'held' ? HELD : STANDARD_PLANS.find((p) => p.id === wanted)) ?? STANDARD_PLANS[0];
+  const plan = (wanted === 'held' ? HELD : STANDARD_PLANS.find((p) => p.id === wanted)) ?? STANDARD_PLANS[0];
+  // A new battery that is warm cools and goes on by itself; one that is recovered wants somebody to look.
+  return { ...plan, guards: { ...plan.guards, warm: 'ask' } };
 }

@@ -361,6 +361,28 @@ export const SCHOOLS = {
       },
     ],
   } satisfies SchoolQuestion<{ prefer: RouteKey }>,
+  stubborn: {
+    key: 'stubborn',
+    question: 'Ceiling for a stubborn flooded battery',
+    schools: [
+      {
+        id: 'usual',
+        name: '14.5 V',
+        plain: 'The ceiling of its kind, whatever it does.',
+        costs: 'A hard one may stay hard.',
+        heldBy: 'Most benches.',
+        values: { per12V: null, mostC: 0 },
+      },
+      {
+        id: 'to-16',
+        name: 'To 16 V at low current',
+        plain: 'By hand, opened flooded only, at a fiftieth of C20 or less. For experts.',
+        costs: 'Water, gas, and grid; somebody stays near.',
+        heldBy: 'Old hands with a bench supply.',
+        values: { per12V: 16, mostC: 0.02 },
+      },
+    ],
+  } satisfies SchoolQuestion<{ per12V: number | null; mostC: number }>,
   additive: {
     key: 'additive',
     question: 'Additives, opened flooded only',

@@ -43,7 +43,7 @@ export function whatChanges(models: readonly BatteryModel[], before: HouseRules,
         .map((key) => ROUTES[key].name)
         .join(', ');
     note('Routes offered', routes(before), routes(after), model.code);
-    for (const key of ['tooFlat', 'wake', 'desulfate'] as const)
+    for (const key of ['tooFlat', 'wake', 'desulfate', 'stubborn'] as const)
       note(SCHOOLS[key].question, schoolOf(key, before.schools).school.name, schoolOf(key, after.schools).school.name, model.code);
     const procedure = procedureFor(model.kind, 'commission');
     const whole = (plan: typeof old) => `about ${formatDuration((plannedTimeline(procedure, plan, 0).at(-1)?.to ?? 0) / 1000)}`;

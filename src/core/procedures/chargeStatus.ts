@@ -56,7 +56,7 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   return {
     readings,
     progress: chargeProgress(sinceOn, target),
-    trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA) : [],
+    trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA, job.procedure.purpose === 'recover') : [],
     ampereHours: ampereHoursIn(readings, charge?.on ?? []),
     nextReadingAt: running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
     expectedEndAt: charge ? now + Math.max(0, (charge.live?.expectedS ?? expectedChargeS(job)) - hoursOn(charge.on, now) * 3600) * 1000 : null,

@@ -307,10 +307,19 @@ function startCharge(job: Job, command: Extract<JobCommand, { type: 'startCharge
   if (charge && charge.mode !== 'ended') throw new Refused('The charge has begun already.', 'out-of-order');
   if (command.place > context.places) throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
   if (context.takenPlaces.includes(command.place)) throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
-  const { ceilingV } = job.plan.figures;
+  const { ceilingV, stubbornV, stubbornA } = job.plan.figures;
   const planA = handSettings(job).setA;
-  if (command.setV > ceilingV.value + 0.005)
-    throw new Refused(`${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`, 'invalid', 'setV');
+  const above = command.setV > ceilingV.value + 0.005;
+  if (above && stubbornV && stubbornA && command.setV <= stubbornV.value + 0.005) {
+    if (command.setA > stubbornA.value + 1e-9)
+      throw new Refused(`Above ${ceilingV.value.toFixed(2)} V at most ${stubbornA.value.toFixed(2)} A flows into this battery.`, 'invalid', 'setA');
+    if (!command.reason) throw new Refused('Above the usual ceiling: say why, and stay near.', 'invalid', 'reason');
+    return [
+      { type: 'deviation', stepId: step.id, what: `Ceiling of ${command.setV.toFixed(2)} V instead of ${ceilingV.value.toFixed(2)} V`, reason: command.reason },
+      { type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV },
+    ];
+  }
+  if (above) throw new Refused(`${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`, 'invalid', 'setV');
   const events: JobEvent[] = [{ type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV }];
   if (command.setA <= planA * 1.05) return events;
   if (!command.reason)

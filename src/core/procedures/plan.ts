@@ -34,6 +34,8 @@ const SOME_KEYS = [
   'saltG',
   'wasteSodaKg',
   'waterMl',
+  'stubbornV',
+  'stubbornA',
 ] as const;
 
 export const FIGURE_KEYS = [...BASE_KEYS, ...SOME_KEYS] as const;
@@ -104,7 +106,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
 
   const figures: Figures = {
     ...(purpose === 'commission' ? fillFigures(model, kind, rules, fillSg) : {}),
-    ...(purpose === 'recover' ? recoveryFigures(model, fillSg) : {}),
+    ...(purpose === 'recover' ? { ...recoveryFigures(model, fillSg), ...stubbornFigures(model, kind, rules) } : {}),
     fillSg,
     fullV: {
       key: 'fullV',
@@ -318,6 +320,36 @@ function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Figures> 
       formula: `${MOST_WATER_SHARE * 100} % of the acid a battery of its size holds; a missing gram is a missing millilitre`,
       inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
       source: 'Assumed; experimental',
+    },
+  };
+}
+
+/** How far, and at how little current, this shop takes an opened flooded battery that stays hard; nothing where it does not. */
+function stubbornFigures(model: BatteryModel, kind: LeadAcidKind, rules: HouseRules): Partial<Figures> {
+  const { school, origin } = schoolOf('stubborn', rules.schools);
+  const { per12V, mostC } = school.values;
+  if (per12V === null || kind.ports !== 'serviceable') return {};
+  const source = `School “${school.name}” for a stubborn flooded battery; experts only`;
+  return {
+    stubbornV: {
+      key: 'stubbornV',
+      label: 'Highest ceiling, by hand',
+      unit: 'V',
+      value: forCells(per12V, model.cells),
+      origin,
+      formula: `${per12V} V per 12 V × cells ÷ 6`,
+      inputs: [maker('Cells', String(model.cells))],
+      source,
+    },
+    stubbornA: {
+      key: 'stubbornA',
+      label: 'At most, above the usual ceiling',
+      unit: 'A',
+      value: mostC * model.c20Ah,
+      origin,
+      formula: `C20 × ${mostC}`,
+      inputs: [maker('C20', `${model.c20Ah} Ah`)],
+      source,
     },
   };
 }

@@ -6,7 +6,7 @@ import { fitPlan } from '../charging/fitPlan.ts';
 import { chargeSettings, planBattery } from '../charging/jobChargePlan.ts';
 import type { CauseKey } from '../diagnosis/causes.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
-import type { Evidence } from '../diagnosis/evidence.ts';
+import type { Evidence, EyeColour } from '../diagnosis/evidence.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
 import { ROUTES, type Route, type RouteKey } from '../diagnosis/routes.ts';
 import type { Stakes } from '../diagnosis/stakes.ts';
@@ -28,6 +28,9 @@ export interface ToldStory {
   whitePost: boolean;
   /** What it weighs wet and new, by its label, g. */
   wetMassG: number | null;
+  /** Its charge eye, where it has one, and the least volts while its machine was cranked. */
+  eye?: EyeColour | null;
+  crankV?: number | null;
 }
 
 /** Ways to wake what a charger refuses. */
@@ -156,6 +159,8 @@ export function evidenceOf(job: Job): Evidence[] {
   const readings = standingReadings(job.state).filter(asCame);
   const out: Evidence[] = [];
   if (story) out.push({ of: 'terminals', white: story.whitePost });
+  if (story?.eye) out.push({ of: 'eye', shows: story.eye });
+  if (typeof story?.crankV === 'number') out.push({ of: 'cranking', dipV: story.crankV });
   const rest = readings.findLast((r) => r.role === 'arrival' || (r.role === 'spot' && r.values.voltageV !== undefined && r.values.currentA === undefined));
   if (rest?.values.voltageV !== undefined) out.push({ of: 'rest-volts', voltageV: rest.values.voltageV });
   const cells = readings.findLast((r) => r.role === 'cells');

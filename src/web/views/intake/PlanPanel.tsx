@@ -9,7 +9,7 @@ const GROUPS: readonly { title: string; keys: readonly FigureKey[] }[] = [
   { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'standS', 'soakS'] },
   { title: 'Charge', keys: ['chargeA', 'ceilingV', 'chargeS', 'clearS'] },
   { title: 'Judge', keys: ['restS', 'passV', 'fullV', 'loadA', 'loadS', 'loadMinV', 'ccaLeastA'] },
-  { title: 'Recover', keys: ['wakeS', 'burstS', 'testA', 'cutoffV', 'holdS', 'acidL', 'wasteSodaKg'] },
+  { title: 'Recover', keys: ['wakeS', 'burstS', 'testA', 'cutoffV', 'holdS', 'acidL', 'wasteSodaKg', 'waterMl', 'stubbornV', 'stubbornA'] },
 ];
 
 /** Every number of a plan, in the order of the work; each opens to where it came from. */

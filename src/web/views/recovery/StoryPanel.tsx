@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { EyeColour } from '../../../core/diagnosis/evidence.ts';
 import { STORIES, STORY_KEYS, type StoryKey } from '../../../core/diagnosis/stories.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { Labelled } from '../../inputs/Labelled.tsx';
@@ -13,8 +14,9 @@ const numberOf = (text: string): number | null => {
 /** What its owner tells: the story, how long it stood, its age. Empty means nobody knows. */
 export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<'story'> }) {
   const [story, setStory] = useState<StoryKey | null>(null);
-  const [texts, setTexts] = useState({ days: '', years: '', coldest: '', mass: '' });
+  const [texts, setTexts] = useState({ days: '', years: '', coldest: '', mass: '', crank: '' });
   const [white, setWhite] = useState(false);
+  const [eye, setEye] = useState<EyeColour | null>(null);
   const field = (key: keyof typeof texts, label: string, unit: string) => (
     <Labelled label={label}>
       <span className="relative block">
@@ -43,6 +45,8 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         ageYears: numberOf(texts.years),
         coldestC: coldest === null ? null : rules.temperatureUnit === 'F' ? ((coldest - 32) * 5) / 9 : coldest,
         whitePost: white,
+        eye,
+        crankV: numberOf(texts.crank),
         wetMassG: numberOf(texts.mass) === null ? null : (numberOf(texts.mass) as number) * 1000,
       },
     });
@@ -71,11 +75,20 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
           <span className={`text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>It sat undercharged. Beside any story.</span>
         </button>
       </div>
-      <div className="grid w-full gap-3 sm:grid-cols-4">
+      <div className="grid w-full gap-3 sm:grid-cols-3">
         {field('days', 'It stood for, if known', 'days')}
         {field('years', 'Its age, if known', 'years')}
         {field('coldest', 'Coldest it was, if known', `°${rules.temperatureUnit}`)}
         {field('mass', 'Mass by its label, wet', 'kg')}
+        {field('crank', 'Least volts cranking, if read', 'V')}
+        <Labelled label="Charge eye, if it has one">
+          <select className="field" value={eye ?? ''} onChange={(e) => setEye((e.target.value || null) as EyeColour | null)}>
+            <option value="">None, or not looked at</option>
+            <option value="full">Says full</option>
+            <option value="low">Says low</option>
+            <option value="no-acid">Says no acid</option>
+          </select>
+        </Labelled>
       </div>
       <ProblemLine sender={sender} />
       <button type="button" className="act" disabled={story === null || sender.busy} onClick={() => void tell()}>
