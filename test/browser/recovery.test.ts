@@ -172,7 +172,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.press('To the recycler');
     await t.page.getByRole('dialog').getByLabel('Reason, for the sheet').fill('Reversed, read twice');
     await t.page.getByRole('dialog').getByRole('button', { name: 'Sign it off' }).click();
-    await t.sees('To the recycler');
+    await t.step('To the recycler');
     const state = await outcomeOf(tag);
     expect(state.outcome).to.equal('recycle');
     expect(state.recovery?.outcomes[0]?.disposal?.acidL).to.be.greaterThan(0.5);
@@ -182,9 +182,11 @@ describe('a recovery, as a technician makes it', function () {
   it('recovered batteries on the shelf are matched into a set, proven best, and kept together', async () => {
     const t = await Technician.sitDown(browser, bench);
     await t.open('/shelf/sets');
+    await t.page.getByRole('button', { name: '3', exact: true }).click();
+    await t.page.getByRole('region', { name: 'Left over' }).waitFor();
+    await t.sees(/a set takes 3/);
     await t.page.getByRole('button', { name: '2', exact: true }).click();
     await t.sees('No other partition is better: proven.');
-    await t.page.getByRole('region', { name: 'Left over' }).waitFor();
     await t.press('Keep this set');
     await t.sees('Sets that are kept together');
     await t.sees(/set of 2/);

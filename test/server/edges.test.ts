@@ -19,8 +19,8 @@ describe('the edges of the server', function () {
   });
   after(() => bench.close());
 
-  /** Nothing here is charged on an instrument, brought in, or on a tray; a sheet of tags wants tags; signing out wants nothing. */
-  const ANSWERS: Readonly<Record<string, number>> = { charge: 404, samplesCsv: 404, logCsv: 404, trayPdf: 404, tagSheetPdf: 400, signOut: 200 };
+  /** Nothing here is charged on an instrument, brought in, on a tray, or in a set; a sheet of tags wants tags; signing out wants nothing. */
+  const ANSWERS: Readonly<Record<string, number>> = { charge: 404, samplesCsv: 404, logCsv: 404, trayPdf: 404, setPdf: 404, tagSheetPdf: 400, signOut: 200 };
 
   it('answer every address they list, and list every one in the document', async () => {
     const { body } = await bench.get<{ paths: Record<string, object>; components: { schemas: object } }>('/api/openapi.json');
