@@ -450,3 +450,52 @@ describe('a live charge', function () {
     expect(both.every(({ body }) => body.sampleCount >= 20)).to.equal(true);
   });
 });
+
+describe('a live charge of a recovery', function () {
+  this.timeout(120_000);
+
+  it('discharges first by its load, stops by itself, and keeps that as a capacity test', async () => {
+    const bench = await TestBench.open();
+    await bench.plugIn();
+    const modelId = await bench.addModel({ code: 'M-R', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null });
+    const { body } = await bench.post<{ jobId: string }>('/api/batteries', {
+      commandId: randomUUID(),
+      by: 'ann',
+      tag: 'R-001',
+      modelId,
+      dateCode: '2024-01',
+      owner: 'Test',
+      promisedAt: null,
+      purpose: 'recover',
+    });
+    const { jobId } = body;
+    const send = async (command: object) => expect((await bench.send(jobId, command as never)).status, JSON.stringify(command)).to.equal(200);
+    await send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, crack: true, bulge: true, post: true, frozen: true } });
+    await send({ type: 'acknowledge', stepId: 'safe' });
+    await send({ type: 'confirmDone', stepId: 'clean' });
+    await send({
+      type: 'tellStory',
+      stepId: 'story',
+      story: { story: 'unknown', standingDays: null, ageYears: null, coldestC: null, whitePost: false, wetMassG: null },
+    });
+    await send({ type: 'read', role: 'arrival', values: { voltageV: 12.35, temperatureC: 20 } });
+    await send({ type: 'chooseRoute', stepId: 'diagnose', route: 'cycle', wake: 'none', forecast: null });
+    await send({ type: 'skip', stepId: 'empty-first', reason: 'The load of the place does it' });
+    const started = await bench.post<{ chargeId: string; error: Problem }>(`/api/jobs/${jobId}/live`, {
+      commandId: randomUUID(),
+      by: 'ann',
+      stepId: 'charge',
+      place: PLACE,
+      charge: 0.4,
+    });
+    expect(started.status, JSON.stringify(started.body)).to.equal(201);
+    const state = async () => (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
+    for (let h = 0; h < 23 && ((await state()).recovery?.tests.length ?? 0) === 0; h++) await bench.pass(3600, 30);
+    const [test] = (await state()).recovery!.tests;
+    expect(test).to.deep.include({ method: 'instrument', rested: false, attempt: 1 });
+    expect(test!.currentA).to.be.closeTo(0.6, 0.05);
+    expect(test!.cutoffV).to.be.closeTo(10.5, 0.2);
+    expect(test!.minutes).to.be.within(600, 1330);
+    await bench.close();
+  });
+});

@@ -97,8 +97,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   },
   cycle: {
     key: 'cycle',
-    name: 'Two cycles',
-    plain: 'Down to the cut-off and back, twice: works the plates, and shows each time what it holds. The discharge stops itself.',
+    name: 'Cycling',
+    plain: 'Down to the cut-off and back, and once more with the capacity test: works the plates, and shows each time what it holds.',
     kinds: ALL,
     ports: false,
     planId: 'cycle',

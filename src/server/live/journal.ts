@@ -52,7 +52,7 @@ function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] 
     case 'hour':
       return reading();
     case 'stage':
-      return [{ type: 'charge.stage', said: happening.said }];
+      return [{ type: 'charge.stage', said: happening.said }, ...capacityOf(happening, job, at)];
     case 'still-on':
       return [{ type: 'charge.warned', reason: happening.sentence }];
     case 'cooled':
@@ -77,6 +77,25 @@ function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] 
       return [...reading(), { type: 'step.done', stepId: current.stepId, result }];
     }
   }
+}
+
+/** A discharge that an instrument made and stopped is a capacity test, in a job that recovers. */
+function capacityOf({ discharged }: Extract<Happening, { type: 'stage' }>, job: Job, at: number): JobEvent[] {
+  if (!discharged || discharged.ah <= 0 || discharged.hours <= 0 || job.procedure.purpose !== 'recover') return [];
+  const { ah, hours, endV, temperatureC } = discharged;
+  const test = {
+    id: randomUUID(),
+    at,
+    by: INSTRUMENT,
+    attempt: job.state.attempt,
+    rested: false,
+    currentA: ah / hours,
+    minutes: 60 * hours,
+    cutoffV: endV,
+    temperatureC,
+    method: 'instrument' as const,
+  };
+  return [{ type: 'capacity.tested', test }];
 }
 
 function readingOf(sample: LiveSample, job: Job): Reading {

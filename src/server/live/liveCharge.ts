@@ -11,7 +11,8 @@ import type { StoredSample } from './samples.ts';
 
 /** What a moment brought, for the caller to record: in this order. */
 export type Happening =
-  | { type: 'stage'; said: string }
+  /** With what came out of it, where the stage that is over was a discharge. */
+  | { type: 'stage'; said: string; discharged?: { ah: number; hours: number; endV: number; temperatureC: number } }
   | { type: 'trip'; trip: LiveTrip | { key: 'output-off' | 'not-recorded'; title: string; action: 'ask'; sentence: string } }
   | { type: 'still-on'; sentence: string }
   | { type: 'cooled'; temperatureC: number }
@@ -109,7 +110,8 @@ export class LiveCharge {
     let sample: StoredSample | null = null;
     const running = this.mode === 'running';
     const asked = running ? demandOf(this.plan, this.run, reading?.temperatureC ?? 25).currentA : 0;
-    const stageWas = this.run.stage;
+    const before = this.run;
+    const stageWas = before.stage;
     if (reading) {
       const dtS = Math.max(0, (now - this.lastAt) / 1000);
       this.#everyS = dtS > 0 ? 0.8 * this.#everyS + 0.2 * dtS : this.#everyS;
@@ -139,7 +141,11 @@ export class LiveCharge {
       return { happenings, sample };
     }
     if (this.run.stage !== stageWas) {
-      happenings.push({ type: 'stage', said: `Stage ${stageWas + 1} is over: ${this.run.ended.at(-1) ?? ''}.` });
+      const discharged =
+        stage.do === 'discharge' && reading
+          ? { ah: -before.stageAh, hours: before.stageS / 3600, endV: reading.voltageV, temperatureC: reading.temperatureC }
+          : null;
+      happenings.push({ type: 'stage', said: `Stage ${stageWas + 1} is over: ${this.run.ended.at(-1) ?? ''}.`, ...(discharged ? { discharged } : {}) });
       this.#window = EMPTY_WINDOW;
       return { happenings, sample };
     }

@@ -195,6 +195,20 @@ const ADDITIVE: readonly Step[] = [
   },
 ];
 
+const EMPTY_FIRST: StepOf<'capacity'> = {
+  id: 'empty-first',
+  kind: 'capacity',
+  segment: 'test',
+  handsS: 3 * 3600,
+  act: 'Discharge',
+  skippable: true,
+  only: { route: ['cycle'] },
+  title: 'Down to the cut-off first',
+  detail:
+    'A place with an electronic load does this by the plan, and stops by itself: skip it there. By hand the bench keeps the watch, and rings when a sound one would be empty.',
+  hazards: ['shorts', 'heat'],
+};
+
 const MIX: StepOf<'do'> = {
   id: 'mix',
   kind: 'do',
@@ -279,6 +293,7 @@ export function recoverProcedure(open: boolean): Procedure {
       ...WAKE,
       ...ADDITIVE,
       ...(open ? [{ ...WATER_LEVELS(false), leaves: 'caps-loose' as const }] : []),
+      EMPTY_FIRST,
       CHARGE(
         'Charge by the route',
         `Slow beats fast; never above a fifth of C20. By hand: volts and warmth every two hours. Volts that do not rise with current going in are a short; no current is an open joint.${open ? ' Caps laid on loosely.' : ''}`,
