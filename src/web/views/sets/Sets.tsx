@@ -188,7 +188,7 @@ function NewSet({ set, busy }: { set: MatchedSet; busy: boolean }) {
     <li className="rounded-md border border-line p-3">
       <div className="mb-1 flex flex-wrap items-center justify-between gap-3">
         <b className="font-label text-lg">
-          {set.members[0]?.modelCode} · {set.apart.toFixed(2)} apart on average, {set.worst.toFixed(2)} at most
+          {set.members[0]?.modelCode} · {set.apart.toFixed(2)} apart{set.members.length > 2 && ` on average, ${set.worst.toFixed(2)} at most`}
         </b>
         <button type="button" className="act-quiet" disabled={busy || sending} onClick={() => void keep()}>
           Keep this set
