@@ -1,6 +1,5 @@
-import type { Candidate } from '../../core/sets/match.ts';
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
-import type { Battery, CatalogueModel, ChargeWire, Expectation, LotKind, Person } from '../../contract/wire.ts';
+import type { Battery, CatalogueModel, ChargeWire, Expectation, LotKind, Person, SetWire } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
@@ -52,16 +51,8 @@ export interface StockRow {
   jobId: string | null;
 }
 
-export interface SetRow {
-  id: string;
-  modelCode: string;
-  /** As they were measured when the set was made. */
-  members: Candidate[];
-  madeAt: number;
-  by: string;
-  endedAt: number | null;
-  ended: string | null;
-}
+/** Members as they were measured when the set was made. */
+export type SetRow = SetWire;
 
 export interface LotRow {
   code: string;

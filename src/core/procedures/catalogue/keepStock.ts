@@ -1,5 +1,5 @@
 import type { Cover, Procedure, Purpose, Step, StepOf } from '../procedure.ts';
-import { ARRIVAL, CAPS_ON, CELL_SG, CHARGE, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, VERDICT, WATER_LEVELS } from './steps.ts';
+import { ARRIVAL, CAPS_ON, CELL_SG, CHARGE, CLEAN, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, VERDICT, WATER_LEVELS } from './steps.ts';
 
 /** What stock goes through between its first charge and the day it is sold: recharges, display machines, the twice-yearly service. */
 
@@ -12,18 +12,6 @@ const OUT_OF_MACHINE: StepOf<'do'> = {
   title: 'Take it out of the machine',
   detail: 'Negative off first, then positive, then the strap. A machine on display goes on drawing a little; a battery left in it is a battery lost.',
   hazards: ['shorts'],
-};
-
-const CLEAN: StepOf<'do'> = {
-  id: 'clean',
-  kind: 'do',
-  segment: 'hands',
-  handsS: 600,
-  act: 'Clean',
-  title: 'Clean it before anything is opened',
-  detail:
-    'Brush the posts, wash the lid with bicarbonate, rinse, dry. Caps stay on meanwhile. White growth on the positive post: it sat undercharged; write it down.',
-  hazards: ['acid'],
 };
 
 const SLOW = 'Charger off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.';

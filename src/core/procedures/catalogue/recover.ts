@@ -1,5 +1,5 @@
 import type { Cover, Procedure, Step, StepOf } from '../procedure.ts';
-import { CAPS_ON, CELL_SG, CHARGE, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, WATER_LEVELS, ARRIVAL } from './steps.ts';
+import { CAPS_ON, CELL_SG, CHARGE, CLEAN, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, WATER_LEVELS, ARRIVAL } from './steps.ts';
 
 /** From "it's dead" to a verdict. Which of its steps apply follows from the route and the way of waking that are chosen on the way. */
 
@@ -34,19 +34,6 @@ const LOOK: StepOf<'checks'> = {
       refusal: 'It has frozen. Ice has pushed its plates apart: never charged, thaw it upright in a tub, to the recycler.',
     },
   ],
-};
-
-const CLEAN: StepOf<'do'> = {
-  id: 'clean',
-  kind: 'do',
-  segment: 'hands',
-  handsS: 600,
-  act: 'Clean',
-  once: true,
-  skippable: true,
-  title: 'Clean it before anything is opened',
-  detail: 'Brush the posts, wash the lid with bicarbonate, rinse, dry. Caps stay on meanwhile.',
-  hazards: ['acid'],
 };
 
 const STORY: StepOf<'story'> = {
@@ -282,7 +269,7 @@ export function recoverProcedure(open: boolean): Procedure {
     steps: [
       { ...LOOK, once: true },
       { ...MAKE_SAFE('before anything is connected or opened', ['acid', 'hydrogen', 'shorts', 'maker']), once: true },
-      CLEAN,
+      { ...CLEAN, once: true, skippable: true },
       STORY,
       {
         ...ARRIVAL,

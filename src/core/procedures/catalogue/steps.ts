@@ -42,6 +42,18 @@ export const MAKE_SAFE = (when: string, hazards: readonly HazardKey[]): StepOf<'
   hazards,
 });
 
+export const CLEAN: StepOf<'do'> = {
+  id: 'clean',
+  kind: 'do',
+  segment: 'hands',
+  handsS: 600,
+  act: 'Clean',
+  title: 'Clean it before anything is opened',
+  detail:
+    'Brush the posts, wash the lid with bicarbonate, rinse, dry. Caps stay on meanwhile. White growth on the positive post: it sat undercharged; write it down.',
+  hazards: ['acid'],
+};
+
 export const ARRIVAL: StepOf<'arrival'> = {
   id: 'arrival',
   kind: 'arrival',
