@@ -72,6 +72,8 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   it('reversed: no route, whatever the odds say', () => {
     const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.4, cells: each({ reversed: true }) }).arrives();
     expect(s.diagnosis!.never).to.equal(true);
+    expect(s.likeliest(1)).to.deep.equal(['reversed']);
+    expect(s.diagnosis!.causes.reduce((sum, c) => sum + c.gravest, 0)).to.be.closeTo(1, 1e-6);
     expect(s.proposed).to.equal(null);
     expect(refusal(() => s.takes('recharge')).code).to.equal('forbidden');
     s.d.send({ type: 'giveOutcome', stepId: 'diagnose', outcome: 'recycle' });

@@ -46,6 +46,22 @@ export interface Diagnosis {
 
 const FIRST_TWINS = 10;
 const SETTLED_TWINS = 72;
+/** This much is left to the odds where a rule has named the cause: somebody may have swapped the leads of the meter. */
+const AGAINST_A_RULE = 0.03;
+
+/** Odds under the plain rules, which are never outvoted: a cause that one names as beyond help stands first. */
+function ruled(odds: CauseOdds[], rules: readonly RuleFinding[]): CauseOdds[] {
+  const named = rules.find((r) => r.weight === 'never')?.cause;
+  if (!named) return odds;
+  return odds
+    .map(({ cause, holds, gravest }) =>
+      cause === named
+        ? { cause, holds: 1 - AGAINST_A_RULE * (1 - holds), gravest: 1 - AGAINST_A_RULE * (1 - gravest) }
+        : { cause, holds, gravest: AGAINST_A_RULE * gravest },
+    )
+    .sort((a, b) => b.holds - a.holds || b.gravest - a.gravest);
+}
+
 /**
  * A diagnosis under way. `work` yields often, with an answer now and then: a first one soon, a settled one
  * at the end. A reading more is weighed at once by `add`; working again settles it.
@@ -121,7 +137,7 @@ export class DiagnosisRun {
       never: rules.some((r) => r.weight === 'never'),
       contradictions: contradictions(subject, evidence),
       odd: oddOnesOut(members, evidence, subject),
-      causes: causeOdds(this.#population),
+      causes: ruled(causeOdds(this.#population), rules),
       routes: this.#trial.odds(stakes),
       capacity: this.#trial.capacity(),
       reasons: this.#reasons,

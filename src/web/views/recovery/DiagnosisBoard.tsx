@@ -27,6 +27,13 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
         <div className="h-40 animate-pulse rounded-md bg-hair" />
       </div>
     );
+  // Where a plain rule decides, odds have no say, and none are shown.
+  if (diagnosis.never)
+    return (
+      <div className="grid w-full gap-4">
+        <Findings diagnosis={diagnosis} />
+      </div>
+    );
   return (
     <div className="grid w-full gap-4">
       <Findings diagnosis={diagnosis} />
@@ -45,7 +52,7 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
         <div className="grid content-start gap-4">
           <section aria-label="Why">
             <h3 className="text-xl">Why</h3>
-            {diagnosis.reasons.every((r) => !r.speaksFor) && leading && (
+            {diagnosis.reasons.length > 0 && diagnosis.reasons.every((r) => !r.speaksFor) && leading && (
               <p className="mt-1 flex gap-2 text-lg leading-tight">
                 <span aria-hidden className="font-semibold text-moss">
                   +
@@ -102,7 +109,7 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
 
 /** Plain rules and readings that cannot all be right; said before any odds. */
 function Findings({ diagnosis }: { diagnosis: Diagnosis }) {
-  const odd = diagnosis.contradictions.length > 0 ? [] : diagnosis.odd.map((o) => o.sentence);
+  const odd = diagnosis.never || diagnosis.contradictions.length > 0 ? [] : diagnosis.odd.map((o) => o.sentence);
   const said = [...diagnosis.contradictions, ...odd];
   return (
     <>
