@@ -8,6 +8,7 @@ import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import {
   cyclesOf,
+  earlierCapacity,
   evidenceOf,
   judgeRecovery,
   offeredRoutes,
@@ -270,6 +271,37 @@ describe('a recovery', () => {
     expect(d.job.state.charge).to.include({ mode: 'running', setV: 15.8 });
     const sealed = came(12.1, SEALED, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' } });
     expect(sealed.job.plan.figures.stubbornV).to.equal(undefined);
+  });
+
+  it('what an earlier visit measured is weighed on the next', () => {
+    const first = came(12, SEALED);
+    first.capacityMinutes = 120;
+    first.to('outcome');
+    const earlier = earlierCapacity([first.job.state], SEALED)!;
+    expect(earlier.share).to.be.closeTo(cyclesOf(first.job).at(-1)!.capacity!.health, 1e-9);
+    expect(earlierCapacity([], SEALED)).to.equal(null);
+    const d = came(12, SEALED);
+    d.job = { ...d.job, plan: { ...d.job.plan, earlier: { share: 0.7, at: d.job.state.openedAt - 365.25 * 24 * HOUR } } };
+    expect(evidenceOf(d.job)).to.deep.include({ of: 'earlier-capacity', share: 0.7, yearsAgo: 1 });
+  });
+
+  it('an opened AGM is weighed before and after: what went in is what it gained', () => {
+    const d = came(12.6, SEALED, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, openAgm: 'experiment' } });
+    const weigh = (massG: number) => d.send({ type: 'read', role: 'spot', values: { massG }, sure: true });
+    const closed = (amountMl: number) => d.send({ type: 'confirmDone', stepId: 'open-agm', amountMl });
+    weigh(4000);
+    d.wait(MINUTE);
+    choose(d, { route: 'water-agm' });
+    expect(d.step).to.equal('open-agm');
+    d.wait(HOUR);
+    expect(refusal(() => closed(60)).message).to.contain('Weigh it before');
+    weigh(4020);
+    expect(refusal(() => closed(60)).message).to.contain('20 g more');
+    expect(refusal(() => closed(900)).message).to.contain('drowns the mats');
+    d.wait(MINUTE);
+    weigh(4061);
+    closed(60);
+    expect(d.step).to.equal('charge');
   });
 
   it('a charge eye and a cranking dip told with the story are weighed', () => {

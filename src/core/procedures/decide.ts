@@ -7,7 +7,7 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
-import { chargeStartedAt, everCharged, type Job, planSaid } from './job.ts';
+import { chargeStartedAt, everCharged, type Job, planSaid, standingReadings } from './job.ts';
 import { figureOf } from './plan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { decideRecovery } from './decideRecovery.ts';
@@ -80,6 +80,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       const step = at(job, command.stepId, 'do');
       const most = step.amount?.most ? figureOf(job.plan, step.amount.expected).value : Infinity;
       if ((command.amountMl ?? 0) > most) throw new Refused(`At most ${most.toFixed(0)} mL goes in. More drowns the mats.`, 'forbidden', 'amountMl');
+      if (step.amount?.weighed) checkWeighed(job, command.amountMl ?? 0);
       return confirmDone(step, command);
     }
     case 'answerPorts': {
@@ -186,6 +187,31 @@ function confirmDone(step: StepOf<'do'>, { temperatureC, amountMl, reason }: { t
   if (!reason)
     throw new Refused(`${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`, 'invalid', 'reason');
   return [{ type: 'deviation', stepId: step.id, what: `${step.temperature.label} at ${temperatureC.toFixed(0)} °C, outside ${low}–${high} °C`, reason }, done];
+}
+
+/** A scale and drops on the lid may be off by this, g, and by this share of what went in. */
+const SCALE_OFF_G = 10;
+const SCALE_OFF_SHARE = 0.15;
+
+/** What went in is what it has gained: weighed before this step, and again within it. */
+function checkWeighed({ state }: Job, amountMl: number): void {
+  const began = state.current?.startedAt ?? 0;
+  const masses = standingReadings(state).filter((r) => r.values.massG !== undefined);
+  const before = masses.findLast((r) => r.at <= began)?.values.massG ?? masses[0]?.values.massG;
+  const after = masses.findLast((r) => r.at >= began);
+  if (before === undefined || after?.values.massG === undefined || masses.length < 2)
+    throw new Refused(
+      'Weigh it before the first drop and again when it is closed: two readings of its mass, under “Take a reading in between”.',
+      'invalid',
+      'amountMl',
+    );
+  const gained = after.values.massG - before;
+  if (Math.abs(gained - amountMl) > Math.max(SCALE_OFF_G, SCALE_OFF_SHARE * amountMl))
+    throw new Refused(
+      `It weighs ${gained.toFixed(0)} g more, ${amountMl.toFixed(0)} mL are said to have gone in. A gram is a millilitre: weigh it again, or correct the amount.`,
+      'invalid',
+      'amountMl',
+    );
 }
 
 /** SG this far from what is wanted is judged off; beyond the second it is another acid. */

@@ -53,6 +53,8 @@ export interface JobPlan {
   words: { strip: string; tubeHelp: string; caps: string };
   /** A cell filled over the mark wants a reason, by the chosen school. */
   overNeedsReason: boolean;
+  /** Capacity by the last test of an earlier visit, share of C20, where there was one. */
+  earlier?: { share: number; at: number };
   /** Things to know that are not numbers. */
   notices: string[];
 }

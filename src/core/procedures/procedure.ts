@@ -81,7 +81,12 @@ export type Step = StepBase &
         kind: 'do';
         temperature?: { label: string; range: readonly [number, number]; outside: string };
         /** How much went in, mL; taken from the lot of the acid. */
-        amount?: { label: string; expected: FigureKey; /** More than expected never goes in. */ most?: true };
+        amount?: {
+          label: string;
+          expected: FigureKey;
+          /** More than expected never goes in. */ most?: true;
+          /** Weighed before and after: a gram is a millilitre. */ weighed?: true;
+        };
       }
     | {
         kind: 'ports';

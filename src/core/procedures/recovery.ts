@@ -1,5 +1,6 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
+import type { BatteryModel } from '../batteries/model.ts';
 import { type Capacity, type CapacityMethod, capacityOf, type Discharge, weekLossAt20 } from '../capacity/capacityTest.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
@@ -15,7 +16,7 @@ import type { Subject } from '../diagnosis/suspect.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { neutraliser } from '../electrolyte/neutralising.ts';
 import { type SchoolChoices, schoolOf } from '../house/schools.ts';
-import { type Job, type Moment, type Reading, standingReadings } from './job.ts';
+import { type Job, type JobState, type Moment, type Reading, standingReadings } from './job.ts';
 import { jobChemistry } from './verdict.ts';
 
 /** What its owner tells, and what a look shows. Null where nobody knows. */
@@ -159,6 +160,8 @@ export function evidenceOf(job: Job): Evidence[] {
   const readings = standingReadings(job.state).filter(asCame);
   const out: Evidence[] = [];
   if (story) out.push({ of: 'terminals', white: story.whitePost });
+  const { earlier } = job.plan;
+  if (earlier) out.push({ of: 'earlier-capacity', share: Math.min(1.2, earlier.share), yearsAgo: Math.max(0, (job.state.openedAt - earlier.at) / YEAR_MS) });
   if (story?.eye) out.push({ of: 'eye', shows: story.eye });
   if (typeof story?.crankV === 'number') out.push({ of: 'cranking', dipV: story.crankV });
   const rest = readings.findLast((r) => r.role === 'arrival' || (r.role === 'spot' && r.values.voltageV !== undefined && r.values.currentA === undefined));
@@ -198,6 +201,7 @@ export function evidenceOf(job: Job): Evidence[] {
   return out;
 }
 
+const YEAR_MS = 365.25 * 86_400_000;
 /** Points a trace is thinned to: a dozen moments say what a thousand do. */
 const TRACE_POINTS = 10;
 
@@ -292,6 +296,15 @@ export function tooFlat(job: Job): string | null {
   if (leastPer12V === null || !rest) return null;
   const least = forCells(leastPer12V, job.plan.model.cells);
   return rest.voltageV < least ? `${rest.voltageV.toFixed(2)} V is under the ${least.toFixed(2)} V below which this shop does not try.` : null;
+}
+
+/** Capacity by the last test of earlier jobs of a battery, share of C20; null where none was made. */
+export function earlierCapacity(states: readonly JobState[], model: BatteryModel): { share: number; at: number } | null {
+  const test = states
+    .flatMap((s) => s.recovery?.tests ?? [])
+    .sort((a, b) => a.at - b.at)
+    .at(-1);
+  return test ? { share: capacityOf(test, leadAcidKind(model.kind).chemistry, model.cells, model.c20Ah).health, at: test.at } : null;
 }
 
 /** Capacity by a record of a test. */

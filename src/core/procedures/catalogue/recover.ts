@@ -177,7 +177,7 @@ const ADDITIVE: readonly Step[] = [
     title: 'Open it, water, close it: experimental',
     detail:
       'Weigh it first, and again after. Warm the decal, lift and keep it; lift the caps so that they can go back. Small equal amounts of distilled water, a missing gram is a missing millilitre, never more; what stands free after an hour is drawn off. It never goes to critical service again. A case is never drilled.',
-    amount: { label: 'Water in all, at most', expected: 'waterMl', most: true },
+    amount: { label: 'Water in all, at most', expected: 'waterMl', most: true, weighed: true },
     hazards: ['acid', 'pressure'],
   },
 ];

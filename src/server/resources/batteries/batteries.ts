@@ -5,6 +5,7 @@ import { kindOf } from '../../../core/batteries/kinds.ts';
 import { followingTag } from '../../../core/batteries/tag.ts';
 import { jobPlan } from '../../../core/procedures/plan.ts';
 import { procedureFor } from '../../../core/procedures/catalogue/catalogue.ts';
+import { earlierCapacity } from '../../../core/procedures/recovery.ts';
 import type { JobState } from '../../../core/procedures/job.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, HttpProblem, invalid, notFound } from '../../http/problem.ts';
@@ -59,12 +60,14 @@ export async function openJobFor(context: Context, tag: string, body: OpenJob): 
     const open = await jobs.findOne({ where: { batteryId: battery.id, status: ['running', 'with-lead'] }, raw: true, transaction });
     if (open) throw conflict(`${tag} is on the bench already.`);
     const past = await jobs.findAll({ where: { batteryId: battery.id }, attributes: ['state'], raw: true, transaction });
-    const outcomes = past.map((j) => (parsed(j.state) as JobState).outcome);
+    const states = past.map((j) => parsed(j.state) as JobState);
+    const outcomes = states.map((s) => s.outcome);
     if (outcomes.includes('recycle'))
       throw new HttpProblem(403, { code: 'forbidden', message: `${tag} was sent to the recycler. It is not charged again.`, fields: {} });
     if (body.purpose === 'commission' && outcomes.includes('passed')) throw invalid('purpose', `${tag} was commissioned already. Recharge or service it.`);
     const { id: _, ...printed } = (await models.findByPk(battery.modelId, { raw: true, transaction })) as CatalogueModel;
-    const plan = jobPlan(printed, await readRules(store, transaction), body.purpose);
+    const earlier = body.purpose === 'recover' ? earlierCapacity(states, printed) : null;
+    const plan = { ...jobPlan(printed, await readRules(store, transaction), body.purpose), ...(earlier ? { earlier } : {}) };
     if (body.promisedAt !== battery.promisedAt) await batteries.update({ promisedAt: body.promisedAt }, { where: { id: battery.id }, transaction });
     const jobId = await createJob(store, battery.id, procedureFor(printed.kind, body.purpose), plan, now, by.id, transaction);
     const data = { type: 'battery.taken-in', tag, modelCode: printed.code };
