@@ -65,7 +65,8 @@ describe('a recovery, as a technician makes it', function () {
     await t.sees(/^Settled/);
     await t.sees('A charger would refuse it. How is it woken?');
     await shot(t, 'diagnose');
-    await t.page.getByRole('radio', { name: /Top up and slow restore/ }).check();
+    await t.page.getByRole('radio', { name: /Top up and slow restore/ }).click();
+    await t.button('Take this route: Top up and slow restore').waitFor();
     await t.press(/^Take this route/);
     const dialog = t.page.getByRole('dialog');
     if (await dialog.isVisible().catch(() => false)) {

@@ -69,7 +69,14 @@ function RouteRow({
       <td className="py-0.5 pr-2">
         {onChoose ? (
           <label className="flex min-h-11 cursor-pointer items-center gap-3">
-            <input type="radio" name="route" className="size-5 shrink-0 accent-ink" checked={chosen} onChange={() => onChoose(odds.route)} />
+            <input
+              type="radio"
+              name="route"
+              className="size-5 shrink-0 accent-ink"
+              checked={chosen}
+              onChange={() => onChoose(odds.route)}
+              onClick={() => onChoose(odds.route)}
+            />
             {label}
           </label>
         ) : (
