@@ -27,9 +27,9 @@ export interface Outcome {
 }
 
 /** Lines of the verdict: share of C20 it holds after the hold, and loss in a week. Usual: 80 % is the end of full service. */
-const GRADE_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
+export const GRADE_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
 /** Most chargers refuse a battery below this per 12 V. */
-const WAKE_BELOW_12V = 10.5;
+export const WAKE_BELOW_12V = 10.5;
 const WAKE_C = 0.05;
 const WAKE_S = 2 * 3600;
 const DAY = 24 * 3600;

@@ -2,6 +2,7 @@ import { forCells } from '../batteries/chemistry.ts';
 import { expectedMinutes } from '../capacity/capacityTest.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
 import { wakeCurrents } from '../diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V } from '../diagnosis/outcome.ts';
 import { ROUTES, routePlan } from '../diagnosis/routes.ts';
 import { type JobCommand, Refused } from './commands.ts';
 import type { DecisionContext } from './decide.ts';
@@ -22,7 +23,6 @@ import {
   recoveryOf,
   rulesFor,
   tooFlat,
-  WAKE_BELOW_12V,
 } from './recovery.ts';
 import { jobChemistry } from './verdict.ts';
 import { cellWords } from './words.ts';

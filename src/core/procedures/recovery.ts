@@ -8,6 +8,7 @@ import { chargeSettings, planBattery } from '../charging/jobChargePlan.ts';
 import type { CauseKey } from '../diagnosis/causes.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
 import type { Evidence, EyeColour } from '../diagnosis/evidence.ts';
+import { GRADE_LINES, WAKE_BELOW_12V } from '../diagnosis/outcome.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
 import { ROUTES, type Route, type RouteKey } from '../diagnosis/routes.ts';
 import type { Stakes } from '../diagnosis/stakes.ts';
@@ -125,8 +126,6 @@ const NO_RECOVERY: RecoveryState = { story: null, routes: [], discharge: null, t
 
 export const recoveryOf = (job: Job): RecoveryState => job.state.recovery ?? NO_RECOVERY;
 
-/** Lines of the verdict: share of C20, and share lost in a week at 20 °C. Usual: 80 % is the end of full service. */
-const VERDICT_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
 /** A cycle that gained less than this share of C20 is not followed by another. */
 const WORTH_ANOTHER = 0.05;
 const MOST_CYCLES = 4;
@@ -281,9 +280,6 @@ export function offeredWakes(kind: string, schools: SchoolChoices): WakeKey[] {
   return all.includes(own) ? [own, ...all.filter((w) => w !== own)] : all;
 }
 
-/** Most chargers refuse it below this per 12 V. */
-export const WAKE_BELOW_12V = 10.5;
-
 export function needsWaking(job: Job): boolean {
   const rest = evidenceOf(job).find((e) => e.of === 'rest-volts');
   return rest !== undefined && rest.voltageV < forCells(WAKE_BELOW_12V, job.plan.model.cells);
@@ -407,7 +403,7 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
       `Capacity ${now.capacity.c20.middle.toFixed(1)} Ah at C20 (${now.capacity.c20.low.toFixed(1)}–${now.capacity.c20.high.toFixed(1)}), ${percent(now.capacity.health)} of its rating.${now.rested ? '' : ' Not begun from a rested full charge.'}`,
     );
   else reasons.push('Its capacity was not tested.');
-  if (weekLoss !== null) reasons.push(`The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(VERDICT_LINES.weekLoss)} is the line.`);
+  if (weekLoss !== null) reasons.push(`The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(GRADE_LINES.weekLoss)} is the line.`);
   else reasons.push('It was not held for a week.');
   for (const rule of never) reasons.push(rule.sentence);
 
@@ -425,20 +421,20 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
       `CCA rose from ${first.ccaA.toFixed(0)} to ${now.ccaA.toFixed(0)} A${health === null ? ', but no capacity was measured' : ', but the capacity did not move'}. CCA alone is no recovery.`,
     );
 
-  const leaks = weekLoss !== null && weekLoss > VERDICT_LINES.weekLoss;
+  const leaks = weekLoss !== null && weekLoss > GRADE_LINES.weekLoss;
   let best: RecoveryOutcome;
   if (never.length > 0 || leaks) best = 'recycle';
   else if (health === null) best = 'another';
-  else if (health >= VERDICT_LINES.return) best = weekLoss === null ? 'light' : 'return';
-  else if (health >= VERDICT_LINES.light) best = 'light';
+  else if (health >= GRADE_LINES.return) best = weekLoss === null ? 'light' : 'return';
+  else if (health >= GRADE_LINES.light) best = 'light';
   else best = 'another';
   const cyclesDone = cycles.length - 1;
   const gained = gain === null ? cyclesDone < 2 : gain >= WORTH_ANOTHER;
-  const more = never.length === 0 && !leaks && health !== null && health < VERDICT_LINES.return && gained && cyclesDone < MOST_CYCLES;
+  const more = never.length === 0 && !leaks && health !== null && health < GRADE_LINES.return && gained && cyclesDone < MOST_CYCLES;
   let suggested: RecoveryOutcome = best;
-  if (best === 'light' && more && (health ?? 1) < VERDICT_LINES.return) suggested = 'another';
+  if (best === 'light' && more && (health ?? 1) < GRADE_LINES.return) suggested = 'another';
   if (best === 'another' && !more && health !== null) suggested = 'recycle';
-  if (best === 'light' && health !== null && health >= VERDICT_LINES.return) reasons.push('Without the week it is not returned to service.');
+  if (best === 'light' && health !== null && health >= GRADE_LINES.return) reasons.push('Without the week it is not returned to service.');
   return { suggested, best, reasons, warnings };
 }
 
