@@ -12,6 +12,8 @@ import { hiddenBattery } from './hiddenBatteries.ts';
 const TRIED: readonly RouteKey[] = ['recharge', 'slow-restore', 'mix', 'held', 'pulse', 'cycle'];
 /** A battery sold that does not hold half its charge comes back: a third of its price and half an hour. */
 const CALLBACK = { share: 0.3, hours: 0.5 };
+/** Odds from here on are looked at by cause. */
+const SURE = 0.7;
 /** Hands of a night's charge without any test. */
 const NIGHT_HANDS_MIN = 10;
 
@@ -41,6 +43,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
   };
   const bins = Array.from({ length: 10 }, () => ({ n: 0, said: 0, held: 0 }));
   const wrong = new Map<string, number>();
+  const sure = new Map<string, { n: number; said: number; held: number }>();
   const prior = new Map<string, number>();
   for (let i = 0; i < count; i++) {
     const { subject, truth, evidence } = hiddenBattery(random);
@@ -64,6 +67,9 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       bin.n++;
       bin.said += holds;
       bin.held += Number(truth.causes.has(cause));
+      if (holds < SURE) continue;
+      const of = sure.get(cause) ?? { n: 0, said: 0, held: 0 };
+      sure.set(cause, { n: of.n + 1, said: of.said + holds, held: of.held + Number(truth.causes.has(cause)) });
     }
 
     const outcomes = new Map<RouteKey, Outcome>();
@@ -119,6 +125,12 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     `  odds said/held: ${bins
       .filter((b) => b.n > 20)
       .map((b) => `${(b.said / b.n).toFixed(2)}/${(b.held / b.n).toFixed(2)} (${b.n})`)
+      .join('  ')}`,
+  );
+  console.log(
+    `  said surely (${SURE} and more) and held: ${[...sure]
+      .sort((a, b) => b[1].n - a[1].n)
+      .map(([cause, { n, said, held }]) => `${cause} ${(said / n).toFixed(2)}/${(held / n).toFixed(2)} (${n})`)
       .join('  ')}`,
   );
   console.log(

@@ -10,7 +10,7 @@ import { ROUTE_KEYS, ROUTES, routePlan } from '../../src/core/diagnosis/routes.t
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { STORIES, STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import { chancesOf, drawChances, priorWeight, possibleFaults, type Subject, type Suspect, suspectOf } from '../../src/core/diagnosis/suspect.ts';
-import { traceEvidence } from '../../src/core/procedures/recovery.ts';
+import { traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
 import { type Condition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';

@@ -6,17 +6,9 @@ import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
-import {
-  cyclesOf,
-  earlierCapacity,
-  evidenceOf,
-  judgeRecovery,
-  offeredRoutes,
-  offeredWakes,
-  recoveryOf,
-  type RouteForecast,
-  traceEvidence,
-} from '../../src/core/procedures/recovery.ts';
+import { earlierCapacity, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
+import { evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
+import { cyclesOf, judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
 import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/procedures/recoveryRecord.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';

@@ -9,21 +9,9 @@ import type { DecisionContext } from './decide.ts';
 import type { JobEvent } from './events.ts';
 import type { Job } from './job.ts';
 import type { StepKind, StepOf } from './procedure.ts';
-import {
-  batteryOfPlan,
-  capacityOfTest,
-  disposalOf,
-  evidenceOf,
-  judgeRecovery,
-  needsWaking,
-  offeredRoutes,
-  offeredWakes,
-  outcomeAllowed,
-  OUTCOMES,
-  recoveryOf,
-  rulesFor,
-  tooFlat,
-} from './recovery.ts';
+import { batteryOfPlan, capacityOfTest, offeredRoutes, offeredWakes, OUTCOMES, recoveryOf } from './recovery.ts';
+import { evidenceOf, needsWaking, rulesFor, tooFlat } from './recoveryEvidence.ts';
+import { disposalOf, judgeRecovery, outcomeAllowed } from './recoveryJudging.ts';
 import { jobChemistry } from './verdict.ts';
 import { cellWords } from './words.ts';
 

@@ -1,17 +1,17 @@
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
-import { type LeadAcidKind, leadAcidKind } from '../batteries/kinds.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { CUT_OFF_12V } from '../capacity/capacityTest.ts';
-import { sulfateNeeds, SULFATE_G_PER_L } from '../diagnosis/additives.ts';
 import { LOAD_TEST_C_RATE, LOAD_TEST_MINIMUM, LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
 import { chargeDuration, firstChargeCeiling, firstChargeCurrent } from '../charging/firstCharge.ts';
 import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf, type SchoolChoices } from '../house/schools.ts';
-import { neutraliser } from '../electrolyte/neutralising.ts';
 import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
-import { choose, type Figure, type FigureInput } from '../quantities/figure.ts';
+import { choose, type Figure } from '../quantities/figure.ts';
+import { fillFigures } from './fillFigures.ts';
+import { maker } from './planInputs.ts';
 import type { Purpose } from './procedure.ts';
+import { recoveryFigures, stubbornFigures } from './recoveryFigures.ts';
 
 /** Figures every plan has. */
 const BASE_KEYS = ['fillSg', 'fullV', 'chargeA', 'ceilingV', 'chargeS', 'clearS', 'restS', 'passV', 'loadA', 'loadS', 'loadMinV'] as const;
@@ -70,16 +70,12 @@ export function figureOf(plan: JobPlan, key: FigureKey): Figure {
   return figure;
 }
 
-/** Acid a conventional battery takes where the maker prints no volume, mL per cell and Ah of C20. Usual small sizes take 10–14. */
-const BULK_ML_PER_CELL_AND_AH = 12;
 /** A serviced battery is charged at this share of C20: slow beats fast. */
 const SERVICE_C = 0.05;
 /** Gas clears for this long after the charger is off. */
 const CLEAR_S = 5 * 60;
 /** Least load volts are printed for this temperature; the test uses the measured one. */
 const LOAD_REFERENCE_C = 21;
-
-const maker = (label: string, value: string): FigureInput => ({ label, value, origin: 'maker' });
 
 /**
  * The plan of a job, every number with its origin.
@@ -232,210 +228,5 @@ function serviceCurrent(model: BatteryModel, first: Figure): Figure {
     formula: `C20 × ${SERVICE_C}`,
     inputs: [maker('C20', `${model.c20Ah} Ah`)],
     source: 'Shop practice: a service charge is slow',
-  };
-}
-
-const HOUR_S = 3600;
-/** A week on the shelf. */
-const HOLD_S = 7 * 24 * HOUR_S;
-/** Discharge of a capacity test: the 25 A of a reserve capacity, or a fifth of C20 where that is less. */
-const RESERVE_A = 25;
-const TEST_C = 0.2;
-/** An opened AGM gets at most this share of the acid a battery of its size holds. */
-const MOST_WATER_SHARE = 0.1;
-
-/** Times, currents and amounts that only a recovery counts on. */
-function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Figures> {
-  const cells = maker('Cells', String(model.cells));
-  const c20 = maker('C20', `${model.c20Ah} Ah`);
-  const fixed = (key: FigureKey, label: string, value: number, formula: string): Figure => ({
-    key,
-    label,
-    unit: 's',
-    value,
-    origin: 'default',
-    formula,
-    inputs: [],
-    source: 'Shop practice',
-  });
-  const acidMl = choose({ key: 'acidL', label: 'Acid in it, about', unit: 'mL' }, model.electrolyteMl, {
-    value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
-    origin: 'default',
-    formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20`,
-    inputs: [cells, c20],
-    source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
-  });
-  const needs = sulfateNeeds(acidMl.value / 1000, fillSg.value);
-  const testA = Math.min(RESERVE_A, TEST_C * model.c20Ah);
-  return {
-    wakeS: fixed('wakeS', 'One go at waking', HOUR_S, 'An hour, twice at most'),
-    burstS: fixed('burstS', 'A burst', 15 * 60, '15 min at a time'),
-    burstMoreS: fixed('burstMoreS', 'Once all are active', 12 * 60, '10–15 min more'),
-    holdS: fixed('holdS', 'Hold', HOLD_S, 'A week with nothing connected'),
-    testA: {
-      key: 'testA',
-      label: 'Capacity test',
-      unit: 'A',
-      value: testA,
-      origin: 'default',
-      formula: `${RESERVE_A} A, or C20 × ${TEST_C} where that is less`,
-      inputs: [c20],
-      source: 'Reserve capacity is tested at 25 A to 10.5 V; small batteries in proportion',
-    },
-    cutoffV: {
-      key: 'cutoffV',
-      label: 'Discharge ends at',
-      unit: 'V',
-      value: forCells(CUT_OFF_12V, model.cells),
-      origin: 'default',
-      formula: `${CUT_OFF_12V} V per 12 V × cells ÷ 6`,
-      inputs: [cells],
-      source: 'Usual end of a capacity test, 1.75 V per cell',
-    },
-    acidL: acidMl,
-    saltG: {
-      key: 'saltG',
-      label: 'Sodium sulfate for a solution',
-      unit: 'kg',
-      value: needs.saltG / 1000,
-      origin: 'computed',
-      formula: `${SULFATE_G_PER_L} g to a litre of distilled water, as much as the acid drawn off`,
-      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
-      source: 'As practitioners print it; contested',
-    },
-    wasteSodaKg: {
-      key: 'wasteSodaKg',
-      label: 'Bicarbonate for the acid in it',
-      unit: 'kg',
-      value: needs.bicarbonateKg,
-      origin: 'computed',
-      formula: '1.713 g to a gram of acid',
-      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
-      source: 'H₂SO₄ + 2 NaHCO₃ → Na₂SO₄ + 2 H₂O + 2 CO₂',
-    },
-    waterMl: {
-      key: 'waterMl',
-      label: 'Water into an opened AGM, at most',
-      unit: 'mL',
-      value: MOST_WATER_SHARE * acidMl.value,
-      origin: 'default',
-      formula: `${MOST_WATER_SHARE * 100} % of the acid a battery of its size holds; a missing gram is a missing millilitre`,
-      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
-      source: 'Assumed; experimental',
-    },
-  };
-}
-
-/** How far, and at how little current, this shop takes an opened flooded battery that stays hard; nothing where it does not. */
-function stubbornFigures(model: BatteryModel, kind: LeadAcidKind, rules: HouseRules): Partial<Figures> {
-  const { school, origin } = schoolOf('stubborn', rules.schools);
-  const { per12V, mostC } = school.values;
-  if (per12V === null || kind.ports !== 'serviceable') return {};
-  const source = `School “${school.name}” for a stubborn flooded battery; experts only`;
-  return {
-    stubbornV: {
-      key: 'stubbornV',
-      label: 'Highest ceiling, by hand',
-      unit: 'V',
-      value: forCells(per12V, model.cells),
-      origin,
-      formula: `${per12V} V per 12 V × cells ÷ 6`,
-      inputs: [maker('Cells', String(model.cells))],
-      source,
-    },
-    stubbornA: {
-      key: 'stubbornA',
-      label: 'At most, above the usual ceiling',
-      unit: 'A',
-      value: mostC * model.c20Ah,
-      origin,
-      formula: `C20 × ${mostC}`,
-      inputs: [maker('C20', `${model.c20Ah} Ah`)],
-      source,
-    },
-  };
-}
-
-/** What goes in, and how long it stands: by tubes, by hose, or nothing. */
-function fillFigures(model: BatteryModel, kind: LeadAcidKind, rules: HouseRules, fillSg: Figure): Partial<Figures> {
-  if (kind.fill === null) return {};
-  const cells = maker('Cells', String(model.cells));
-  const c20 = maker('C20', `${model.c20Ah} Ah`);
-  const fillMl = choose({ key: 'fillMl', label: kind.fill === 'tubes' ? 'Electrolyte in all' : 'Acid in all, about', unit: 'mL' }, model.electrolyteMl, {
-    value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
-    origin: 'default',
-    formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20; the marks decide, not this`,
-    inputs: [cells, c20],
-    source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
-  });
-  const common = {
-    fillMl,
-    fillMlPerCell: {
-      key: 'fillMlPerCell',
-      label: kind.fill === 'tubes' ? 'Electrolyte per cell' : 'Acid per cell, about',
-      unit: 'mL' as const,
-      value: fillMl.value / model.cells,
-      origin: 'computed' as const,
-      formula: 'Volume ÷ cells',
-      inputs: [{ label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin }, cells],
-      source: kind.fill === 'tubes' ? 'Equal tubes, one to each cell' : 'Equal cells',
-    },
-    sodaKg: neutralisingFigure(fillMl, fillSg),
-  };
-  if (kind.fill === 'bulk') {
-    const stand = schoolOf('bulkFillStand', rules.schools);
-    const { standS, threeCellS } = stand.school.values;
-    const short = threeCellS !== null && model.cells <= 3;
-    return {
-      ...common,
-      standS: {
-        key: 'standS',
-        label: 'Stands after each pass',
-        unit: 's',
-        value: short ? threeCellS : standS,
-        origin: stand.origin,
-        formula: threeCellS === null ? 'A fixed time after each pass' : `${threeCellS / 60} min for three cells, ${standS / 60} min for more`,
-        inputs: [cells],
-        source: `School “${stand.school.name}” for the stand after a bulk fill`,
-      },
-    };
-  }
-  const stand = schoolOf('tubeFillStand', rules.schools);
-  const { packSmallS, packLargeS, splitAh, soakS } = stand.school.values;
-  const source = `School “${stand.school.name}” for the stand after a tube-pack fill`;
-  return {
-    ...common,
-    dwellS: choose({ key: 'dwellS', label: 'Pack stays on', unit: 's' }, model.dwellS, {
-      value: model.c20Ah <= splitAh ? packSmallS : packLargeS,
-      origin: stand.origin,
-      formula: `${packSmallS / 60} min to ${splitAh} Ah, ${packLargeS / 60} min above`,
-      inputs: [c20],
-      source,
-    }),
-    soakS: choose({ key: 'soakS', label: 'Soak', unit: 's' }, model.soakS, {
-      value: soakS,
-      origin: stand.origin,
-      formula: 'A fixed time after the pack is lifted',
-      inputs: [],
-      source,
-    }),
-  };
-}
-
-/** Bicarbonate to have at hand, should all of it be spilt. */
-function neutralisingFigure(fillMl: Figure, fillSg: Figure): Figure {
-  const { bicarbonateKg, carbonDioxideL } = neutraliser(fillMl.value / 1000, fillSg.value);
-  return {
-    key: 'sodaKg',
-    label: 'Bicarbonate for a spill',
-    unit: 'kg',
-    value: bicarbonateKg,
-    origin: 'computed',
-    formula: `1.713 g to a gram of acid; the foam is ${carbonDioxideL.toFixed(0)} L of carbon dioxide`,
-    inputs: [
-      { label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin },
-      { label: fillSg.label, value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin },
-    ],
-    source: 'H₂SO₄ + 2 NaHCO₃ → Na₂SO₄ + 2 H₂O + 2 CO₂',
   };
 }

@@ -6,7 +6,8 @@ import type { CellValues, Job, Outcome, Reading } from './job.ts';
 import { figureOf } from './plan.ts';
 import { stepById } from './procedure.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
-import { type CycleRow, cyclesOf, OUTCOMES, recoveryOf, WAKES } from './recovery.ts';
+import { OUTCOMES, recoveryOf, WAKES } from './recovery.ts';
+import { type CycleRow, cyclesOf } from './recoveryJudging.ts';
 import { cellWords, fillText } from './words.ts';
 import { judge } from './verdict.ts';
 

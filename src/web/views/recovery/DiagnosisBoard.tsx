@@ -5,7 +5,7 @@ import { STORIES, type StoryKey } from '../../../core/diagnosis/stories.ts';
 import type { Evidence } from '../../../core/diagnosis/evidence.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job } from '../../../core/procedures/job.ts';
-import { diagnosisQuestion } from '../../../core/procedures/recovery.ts';
+import { diagnosisQuestion } from '../../../core/procedures/recoveryEvidence.ts';
 import { CauseBars } from './CauseBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
 

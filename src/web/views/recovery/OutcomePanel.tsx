@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
-import { disposalOf, judgeRecovery, outcomeAllowed, OUTCOMES, type RecoveryOutcome } from '../../../core/procedures/recovery.ts';
+import { OUTCOMES, type RecoveryOutcome } from '../../../core/procedures/recovery.ts';
+import { disposalOf, judgeRecovery, outcomeAllowed } from '../../../core/procedures/recoveryJudging.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';

@@ -1,0 +1,160 @@
+import { type Capacity, weekLossAt20 } from '../capacity/capacityTest.ts';
+import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
+import { GRADE_LINES } from '../diagnosis/outcome.ts';
+import type { RouteKey } from '../diagnosis/routes.ts';
+import { neutraliser } from '../electrolyte/neutralising.ts';
+import { type Job, standingReadings } from './job.ts';
+import { capacityOfTest, type Disposal, recoveryOf, type RecoveryOutcome } from './recovery.ts';
+import { rulesFor } from './recoveryEvidence.ts';
+import { jobChemistry } from './verdict.ts';
+
+/** A cycle that gained less than this share of C20 is not followed by another. */
+const WORTH_ANOTHER = 0.05;
+
+const MOST_CYCLES = 4;
+
+/** Self-discharge by the hold: share a week at 20 °C, and how long it stood. */
+function holdFinding(job: Job, attempt = job.state.attempt): { weekLoss: number; days: number } | null {
+  const hold = standingReadings(job.state, 'hold').findLast((r) => r.attempt === attempt);
+  const rest = standingReadings(job.state, 'rest').findLast((r) => r.attempt === attempt && !r.marks.includes('early'));
+  const run = job.state.runs.findLast((r) => r.stepId === 'hold' && r.attempt === attempt);
+  if (hold?.values.voltageV === undefined || rest?.values.voltageV === undefined || !run) return null;
+  const chemistry = jobChemistry(job);
+  const share = (volts: number): number => stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;
+  const days = (hold.at - run.startedAt) / 86_400_000;
+  if (days < 0.5) return null;
+  return { weekLoss: weekLossAt20(share(rest.values.voltageV), share(hold.values.voltageV), days, hold.values.temperatureC ?? job.plan.roomC), days };
+}
+
+/** One column of before and after: what was known at the end of a cycle, or as it came (cycle 0). */
+export interface CycleRow {
+  cycle: number;
+  route: RouteKey | null;
+  voltageV: number | null;
+  sgSpread: number | null;
+  resistanceMilliohm: number | null;
+  ccaA: number | null;
+  massG: number | null;
+  capacity: Capacity | null;
+  rested: boolean;
+  weekLoss: number | null;
+  chargedHours: number | null;
+}
+
+/** Before and after, and every cycle between. */
+export function cyclesOf(job: Job): CycleRow[] {
+  const { state } = job;
+  const recovery = recoveryOf(job);
+  const first = recovery.routes[0]?.at ?? Infinity;
+  const of = (cycle: number): CycleRow => {
+    const readings = standingReadings(state).filter((r) => (cycle === 0 ? r.at <= first : r.attempt === cycle && r.at > first));
+    const latest = (key: 'resistanceMilliohm' | 'ccaA' | 'massG'): number | null => readings.findLast((r) => r.values[key] !== undefined)?.values[key] ?? null;
+    const rest = readings.findLast((r) => (cycle === 0 ? r.role === 'arrival' : r.role === 'rest' && r.marks.every((m) => m === 'confirmed')));
+    const sgs = readings.findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined))?.cells?.map((c) => c.specificGravity as number);
+    const test = recovery.tests.findLast((t) => t.attempt === cycle);
+    const hours = state.runs
+      .filter((r) => r.attempt === cycle && typeof r.result?.['hours'] === 'number')
+      .reduce((sum, r) => sum + Number(r.result?.['hours']), 0);
+    return {
+      cycle,
+      route: recovery.routes.findLast((r) => r.attempt === cycle)?.route ?? null,
+      voltageV: rest?.values.voltageV ?? null,
+      sgSpread: sgs ? Math.max(...sgs) - Math.min(...sgs) : null,
+      resistanceMilliohm: latest('resistanceMilliohm'),
+      ccaA: latest('ccaA'),
+      massG: latest('massG'),
+      capacity: test ? capacityOfTest(job, test) : null,
+      rested: test?.rested ?? true,
+      weekLoss: cycle === 0 ? null : (holdFinding(job, cycle)?.weekLoss ?? null),
+      chargedHours: hours > 0 ? hours : null,
+    };
+  };
+  return [0, ...new Set(recovery.routes.map((r) => r.attempt))].map(of);
+}
+
+export interface RecoveryVerdict {
+  suggested: RecoveryOutcome;
+  /** The best that may be signed. */
+  best: RecoveryOutcome;
+  reasons: string[];
+  /** Things that improved while others did not, said outright. */
+  warnings: string[];
+}
+
+/**
+ * What the numbers say becomes of it. Capacity and the week decide; CCA and resistance never do alone.
+ */
+export function judgeRecovery(job: Job): RecoveryVerdict {
+  const cycles = cyclesOf(job);
+  const now = cycles.at(-1) as CycleRow;
+  const before = cycles.at(-2);
+  const reasons: string[] = [];
+  const warnings: string[] = [];
+  const never = rulesFor(job).filter((r) => r.weight === 'never');
+  if (cycles.length === 1)
+    return {
+      suggested: never.length > 0 ? 'recycle' : 'another',
+      best: never.length > 0 ? 'recycle' : 'another',
+      reasons: never.map((r) => r.sentence),
+      warnings: [],
+    };
+  const health = now.capacity?.health ?? null;
+  const { weekLoss } = now;
+  const percent = (share: number): string => `${(100 * share).toFixed(0)} %`;
+
+  if (now.capacity)
+    reasons.push(
+      `Capacity ${now.capacity.c20.middle.toFixed(1)} Ah at C20 (${now.capacity.c20.low.toFixed(1)}–${now.capacity.c20.high.toFixed(1)}), ${percent(now.capacity.health)} of its rating.${now.rested ? '' : ' Not begun from a rested full charge.'}`,
+    );
+  else reasons.push('Its capacity was not tested.');
+  if (weekLoss !== null) reasons.push(`The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(GRADE_LINES.weekLoss)} is the line.`);
+  else reasons.push('It was not held for a week.');
+  for (const rule of never) reasons.push(rule.sentence);
+
+  const gain = now.capacity && before?.capacity ? now.capacity.health - before.capacity.health : null;
+  if (gain !== null && now.chargedHours !== null)
+    reasons.push(`The last cycle gained ${percent(gain)} of the rating in ${now.chargedHours.toFixed(0)} h on the charger.`);
+  const first = cycles[0] as CycleRow;
+  if (
+    now.ccaA !== null &&
+    first.ccaA !== null &&
+    now.ccaA > 1.15 * first.ccaA &&
+    (health === null || (before?.capacity && gain !== null && gain < WORTH_ANOTHER))
+  )
+    warnings.push(
+      `CCA rose from ${first.ccaA.toFixed(0)} to ${now.ccaA.toFixed(0)} A${health === null ? ', but no capacity was measured' : ', but the capacity did not move'}. CCA alone is no recovery.`,
+    );
+
+  const leaks = weekLoss !== null && weekLoss > GRADE_LINES.weekLoss;
+  let best: RecoveryOutcome;
+  if (never.length > 0 || leaks) best = 'recycle';
+  else if (health === null) best = 'another';
+  else if (health >= GRADE_LINES.return) best = weekLoss === null ? 'light' : 'return';
+  else if (health >= GRADE_LINES.light) best = 'light';
+  else best = 'another';
+  const cyclesDone = cycles.length - 1;
+  const gained = gain === null ? cyclesDone < 2 : gain >= WORTH_ANOTHER;
+  const more = never.length === 0 && !leaks && health !== null && health < GRADE_LINES.return && gained && cyclesDone < MOST_CYCLES;
+  let suggested: RecoveryOutcome = best;
+  if (best === 'light' && more && (health ?? 1) < GRADE_LINES.return) suggested = 'another';
+  if (best === 'another' && !more && health !== null) suggested = 'recycle';
+  if (best === 'light' && health !== null && health >= GRADE_LINES.return) reasons.push('Without the week it is not returned to service.');
+  return { suggested, best, reasons, warnings };
+}
+
+/** Best first. */
+const RANK: readonly RecoveryOutcome[] = ['return', 'light', 'another', 'recycle'];
+
+/** The acid of a battery whose maker prints no volume, L per cell and Ah. */
+const ACID_L = 0.012;
+
+/** What goes to the recycler: the core with its acid in it, and the soda to have at hand. */
+export function disposalOf(job: Job): Disposal {
+  const { model, figures } = job.plan;
+  const acidL = model.electrolyteMl === null ? ACID_L * model.cells * model.c20Ah : model.electrolyteMl / 1000;
+  return { core: `${model.nominalV} V, ${model.c20Ah} Ah, lead-acid`, acidL, bicarbonateKg: neutraliser(acidL, figures.fillSg.value).bicarbonateKg };
+}
+
+/** May this be signed, by what the numbers allow? */
+export const outcomeAllowed = ({ best }: RecoveryVerdict, outcome: RecoveryOutcome): boolean =>
+  outcome === 'another' ? best !== 'return' : RANK.indexOf(outcome) >= RANK.indexOf(best);
