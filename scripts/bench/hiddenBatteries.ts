@@ -3,7 +3,7 @@ import { CAUSE_KEYS, type CauseKey } from '../../src/core/diagnosis/causes.ts';
 import type { Evidence, EvidenceKind } from '../../src/core/diagnosis/evidence.ts';
 import { observe, Showing, soundOhms } from '../../src/core/diagnosis/measurement.ts';
 import { STORY_KEYS, type StoryKey } from '../../src/core/diagnosis/stories.ts';
-import type { Subject, Suspect } from '../../src/core/diagnosis/suspect.ts';
+import { isDeep, type Subject, type Suspect } from '../../src/core/diagnosis/suspect.ts';
 import { type CellCondition, makeBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { type Random } from '../../src/core/simulation/random.ts';
@@ -73,8 +73,6 @@ export function hiddenBattery(random: Random): Hidden {
   if (hard >= 0.16) causes.add('hard');
   else if (hard >= 0.06) causes.add('light');
   if (active < 0.78) causes.add('worn');
-  if (charge < 0.06) causes.add('deep');
-  else if (charge < 0.6) causes.add('flat');
   const odd = Math.floor(random.even() * cells);
   const collapse = between(0, 1);
   const list = Array.from({ length: cells }, (_, k): CellCondition => {
@@ -101,6 +99,9 @@ export function hiddenBattery(random: Random): Hidden {
     drawFactors(DESIGNS[chemistry], random, 1.25),
   );
   if (cause === 'shorted') new Stepper(battery).run(REST, between(6, 96) * 3600);
+  causes.delete('deep');
+  if (isDeep(battery, charge)) causes.add('deep');
+  else if (charge < 0.6) causes.add('flat');
   const truth: Suspect = { chances: new Float64Array(0), battery, causes, primary: CAUSE_KEYS.find((key) => causes.has(key)) ?? 'flat', active, hard };
   const subject: Subject = {
     chemistry,

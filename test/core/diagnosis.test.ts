@@ -11,7 +11,7 @@ import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { STORIES, STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import { chancesOf, drawChances, priorWeight, possibleFaults, type Subject, type Suspect, suspectOf } from '../../src/core/diagnosis/suspect.ts';
 import { traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
-import { type Condition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
+import { type Condition, copyBattery, makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
@@ -61,7 +61,7 @@ describe('suspects', () => {
     const empty = (story: Subject['story']): number => {
       const random = seeded(9);
       let n = 0;
-      for (let i = 0; i < 200; i++) if (suspectOf(subject({ story }), drawChances(subject({ story }), random, null)).causes.has('deep')) n++;
+      for (let i = 0; i < 200; i++) if (viewBattery(suspectOf(subject({ story }), drawChances(subject({ story }), random, null)).battery).charge < 0.06) n++;
       return n / 200;
     };
     expect(empty('left-on')).to.be.greaterThan(0.75);
@@ -241,7 +241,7 @@ describe('a charge as it runs', () => {
     const about = subject({ story: 'parked', ageYears: 2 });
     for (const [hard, cause] of [
       [0.28, 'hard'],
-      [0, 'deep'],
+      [0, 'flat'],
     ] as const) {
       const truth = known({ charge: 0.05, cells: Array.from({ length: 6 }, () => ({ hard })) }, [cause]);
       const rest = new Showing(truth, about).restV;
@@ -283,5 +283,28 @@ describe('a charge as it runs', () => {
       expect(came.capacity).to.be.within(said.capacity.low - 0.08, said.capacity.high + 0.08);
       expect(came.hours).to.be.within(0.8 * said.hours.low, 1.2 * said.hours.high);
     }
+  });
+
+  it('what a cycle brought moves the odds and the next forecast: little gained speaks for wear, and for less to come', function () {
+    this.timeout(20_000);
+    const about = subject({ story: 'parked', standingDays: 200, ageYears: 4 });
+    const after = (capacity: number) => {
+      const population = new Population(
+        about,
+        [
+          { of: 'rest-volts', voltageV: 11.6 },
+          { of: 'cycled', done: { routes: ['slow-restore'], open: true }, capacity, restV: 12.55, sg: [], weekLoss: 0.03 },
+        ],
+        FIRST_SIZE,
+      ).settle();
+      const trial = new RouteTrial(population, true, ['slow-restore'], 24);
+      while (trial.next());
+      const holds = (cause: CauseKey): number => causeOdds(population).find((o) => o.cause === cause)!.holds;
+      return { back: trial.capacity(), worn: holds('worn') };
+    };
+    const [little, much] = [after(0.5), after(0.85)];
+    expect(little.back.middle).to.be.within(0.4, 0.68);
+    expect(much.back.middle).to.be.within(0.76, 1);
+    expect(little.worn).to.be.greaterThan(much.worn + 0.1);
   });
 });

@@ -7,8 +7,9 @@ import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
-import { evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
-import { cyclesOf, judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
+import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
+import { cyclesOf } from '../../src/core/procedures/recoveryCycles.ts';
+import { judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
 import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/procedures/recoveryRecord.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
@@ -236,11 +237,45 @@ describe('a recovery', () => {
       hours.map((h) => 12 + 0.3 * h),
       hours.map((h) => (h > 6.5 ? 0 : 3)),
     )!;
-    expect(trace.hours).to.deep.equal([1, 2, 4, 5, 6]);
-    expect(trace.volts[2]).to.be.closeTo(13.2, 0.01);
+    expect(trace.hours).to.deep.equal([1, 2, 3.9, 4, 5, 6]);
+    expect(trace.volts[3]).to.be.closeTo(13.2, 0.01);
     expect(traceEvidence([0, 0.1], [12, 12.1], [3, 3])).to.equal(null);
     const later = traceEvidence([...hours, 8.001], [...hours.map((h) => 12 + 0.3 * h), 14], [...hours.map((h) => (h > 6.5 ? 0 : 3)), 0]);
     expect(later).to.deep.equal(trace);
+  });
+
+  it('a discharge before it, and pulses, count by their charge; where the current is another than the mean the volts say nothing', () => {
+    const hours = Array.from({ length: 600 }, (_, i) => i / 60);
+    const cycle = traceEvidence(
+      hours,
+      hours.map((h) => (h < 4.5 ? 11.5 : 13)),
+      hours.map((h) => (h < 4.5 ? -2 : 3)),
+    )!;
+    expect(cycle.hours).to.deep.equal([1, 2, 3, 4, 6.47, 7, 8, 9]);
+    expect(cycle.amps.slice(0, 4)).to.deep.equal([-2, -2, -2, -2]);
+    const charge = cycle.hours.reduce((sum, h, i) => sum + (h - (cycle.hours[i - 1] ?? 0)) * cycle.amps[i]!, 0);
+    expect(charge).to.be.closeTo(-2 * 4.5 + 3 * 4.5, 0.1);
+    const pulsed = traceEvidence(
+      hours,
+      hours.map(() => 14),
+      hours.map((_, i) => (i % 3 === 0 ? 9 : 0)),
+    );
+    expect(pulsed).to.equal(null);
+  });
+
+  it('from the second cycle on, what the first brought is evidence, and the second trace begins after it', () => {
+    const d = came(12.1).to('capacity');
+    d.capacityMinutes = 70;
+    d.to('outcome');
+    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'another' });
+    const cycled = evidenceOf(d.job).find((e) => e.of === 'cycled')!;
+    expect(cycled.done).to.deep.equal({ routes: [recoveryOf(d.job).routes[0]!.route], open: true });
+    expect(cycled.capacity).to.be.greaterThan(0.2);
+    expect(cycled.restV).to.be.a('number');
+    const asked = diagnosisQuestion(d.job, DEFAULT_RULES.stakes, { hours: [0, 0.3, 0.6], volts: [12.5, 13, 13.2], amps: [1, 1, 1] });
+    expect(asked.evidence.filter((e) => e.of === 'charging')).to.deep.include.members([
+      { of: 'charging', hours: [0.3, 0.6], volts: [13, 13.2], amps: [1, 1], done: cycled.done },
+    ]);
   });
 
   it('one that is recovered and gets warm is stopped, where a new one would be let cool', () => {

@@ -10,6 +10,11 @@ const PER_DEGREE_OFF = 0.002;
 const RATED_HOURS = 20;
 /** End of a capacity test where nothing else is agreed, per 12 V. */
 export const CUT_OFF_12V = 10.5;
+/** The 25 A of a reserve capacity, or this share of C20 where that is less. */
+export const RESERVE_A = 25;
+export const TEST_C = 0.2;
+/** Current of the usual capacity test, A. */
+export const usualTestA = (c20Ah: number): number => Math.min(RESERVE_A, TEST_C * c20Ah);
 /** By hand: the meter and the moment of reading; by an instrument. Share of what was measured. */
 const METHOD_OFF = { hand: 0.03, instrument: 0.01 } as const;
 

@@ -113,6 +113,8 @@ export class DiagnosisRun {
 
   #nextReadings(): NextReading[] {
     const { evidence, ratings, open, stakes, subject } = this.question;
+    // Readings of a battery that has been worked on are the cycle's own, and weighed with it.
+    if (evidence.some((e) => e.of === 'cycled')) return [];
     return nextReadings(this.#trial, new Set(evidence.map((e) => e.of)), ratings, open, stakes, priceOf(subject.c20Ah, stakes));
   }
 

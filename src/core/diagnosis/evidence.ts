@@ -1,4 +1,5 @@
 import type { CellLevel } from '../batteries/cellLevel.ts';
+import type { RouteKey } from './routes.ts';
 
 /**
  * One thing known of a battery. Volts per battery, A, °C, SG at 25 °C, mΩ, g; lists run cell by cell from
@@ -24,8 +25,16 @@ export type Evidence =
   | { of: 'eye'; shows: EyeColour }
   /** A capacity measured on an earlier visit, share of C20. */
   | { of: 'earlier-capacity'; share: number; yearsAgo: number }
-  /** What happened on charge so far: moments with current on, oldest first. */
-  | { of: 'charging'; hours: readonly number[]; volts: readonly number[]; amps: readonly number[] };
+  /** What happened on charge so far: moments, oldest first; mean A since the moment before, negative out of it. After the cycles named, or as it came. */
+  | { of: 'charging'; hours: readonly number[]; volts: readonly number[]; amps: readonly number[]; done?: CyclesDone }
+  /** What the last of some cycles of work brought: capacity by its test (share of C20), V after its rest, SG after the charge, loss in a week. */
+  | { of: 'cycled'; done: CyclesDone; capacity: number | null; restV: number | null; sg: readonly (number | null)[]; weekLoss: number | null };
+
+/** Routes that a battery has been through, in order, and whether its cells could be topped up. */
+export interface CyclesDone {
+  routes: readonly RouteKey[];
+  open: boolean;
+}
 
 export type EyeColour = 'full' | 'low' | 'no-acid';
 
@@ -46,4 +55,5 @@ export const EVIDENCE: Readonly<Record<EvidenceKind, { name: string; minutes: nu
   cranking: { name: 'Cranking dip', minutes: 6, ports: false, ask: 'Crank its machine and read the least volts' },
   'earlier-capacity': { name: 'Earlier capacity', minutes: 0, ports: false, ask: '' },
   charging: { name: 'On charge', minutes: 0, ports: false, ask: '' },
+  cycled: { name: 'The last cycle', minutes: 0, ports: false, ask: '' },
 };

@@ -2,6 +2,7 @@ import type { FittedPlan } from '../charging/fitPlan.ts';
 import { type Band, bandOf } from '../rehearsal/outlook.ts';
 import { type Random, seeded } from '../simulation/random.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
+import type { CyclesDone } from './evidence.ts';
 import { follow, type Outcome, routeFit, routeFits } from './outcome.ts';
 import type { Member, Population } from './population.ts';
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
@@ -91,6 +92,8 @@ export class RouteTrial {
   readonly routes: { route: Route; fit: FittedPlan }[];
   readonly #random: Random;
   readonly #picked: Member[] = [];
+  /** Routes begin where the cycles that were done have left it. */
+  readonly #done: CyclesDone | undefined;
 
   constructor(
     private readonly population: Population,
@@ -101,6 +104,7 @@ export class RouteTrial {
   ) {
     const { subject } = population;
     this.#random = seeded(seed);
+    this.#done = population.evidence.findLast((e) => e.of === 'cycled')?.done;
     this.routes = routes.flatMap((key) => {
       const route = ROUTES[key];
       const fit = routeFits(route, subject.chemistry, open) ? routeFit(route, subject) : null;
@@ -141,11 +145,12 @@ export class RouteTrial {
     if (!member) return false;
     const outcomes = new Map<RouteKey, Outcome>();
     const { suspect } = member.showing;
+    const from = member.showing.standing(this.#done);
     // A dead cell is dead by every route: one shows it, and the guards would end the others as soon.
     const hopeless = HOPELESS.some((cause) => suspect.causes.has(cause));
     let shown: Outcome | null = null;
     for (const { route, fit } of this.routes) {
-      const outcome: Outcome = hopeless && shown ? { ...shown } : follow(suspect, route, fit, this.open);
+      const outcome: Outcome = hopeless && shown ? { ...shown } : follow(suspect, route, fit, this.open, from);
       if (hopeless) outcome.hours = Math.min(outcome.hours, SHOWS_H);
       shown ??= outcome;
       outcomes.set(route.key, outcome);

@@ -5,7 +5,9 @@ import { DESIGNS } from '../simulation/design.ts';
 import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/kernel.ts';
 import type { Random } from '../simulation/random.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
-import { type Evidence, type EvidenceKind } from './evidence.ts';
+import { type CyclesDone, type Evidence, type EvidenceKind } from './evidence.ts';
+import { type Passage, passage, routeFit } from './outcome.ts';
+import { type RouteKey, ROUTES } from './routes.ts';
 import type { Subject, Suspect } from './suspect.ts';
 
 /**
@@ -38,6 +40,10 @@ const OFF = {
   massG: 15,
   capacityShare: 0.08,
   chargingPerCellV: 0.025,
+  /** After a cycle: what the test says of this twin, and SG that the model mixes more evenly than a charge does. */
+  cycledShare: 0.07,
+  cycledSg: 0.012,
+  weekShare: 0.04,
 } as const;
 const SLIP = 0.02;
 /** Cranking draws about this many times C20. Usual starters. */
@@ -66,6 +72,7 @@ export class Showing {
   #crankV: number | null = null;
   #ohms: number | null = null;
   #charging: { key: readonly number[]; volts: number[] } | null = null;
+  readonly #passages: Passage[] = [];
 
   constructor(
     readonly suspect: Suspect,
@@ -144,18 +151,43 @@ export class Showing {
     return this.#crankV;
   }
 
+  /** What the last of these cycles did to it, and where it stands since; null where a plan does not fit it. */
+  after({ routes, open }: CyclesDone): Passage | null {
+    while (this.#passages.length < routes.length) {
+      const route = ROUTES[routes[this.#passages.length] as RouteKey];
+      const fit = fitFor(this.subject, route.key);
+      if (!fit) return null;
+      this.#passages.push(passage(this.suspect, route, fit, open, this.#passages.at(-1)?.battery ?? this.battery));
+    }
+    return this.#passages[routes.length - 1] ?? null;
+  }
+
+  /** As it stands after the cycles that were done. */
+  standing(done: CyclesDone | undefined): SimBattery {
+    return (done && this.after(done)?.battery) ?? this.battery;
+  }
+
   /** Volts at those moments with that current. */
-  charging({ hours, amps }: Extract<Evidence, { of: 'charging' }>): number[] {
+  charging({ hours, amps, done }: Extract<Evidence, { of: 'charging' }>): number[] {
     if (this.#charging?.key !== hours) {
-      const stepper = new Stepper(copyBattery(this.battery), QUICK);
+      const stepper = new Stepper(copyBattery(this.standing(done)), QUICK);
       const volts = hours.map((hour, i) => {
-        stepper.run({ currentA: amps[i] ?? 0, limitV: 3 * this.battery.cells }, Math.max(0, hour - (hours[i - 1] ?? 0)) * 3600);
+        stepper.run({ currentA: amps[i] ?? 0, limitV: 3 * this.battery.cells, floorV: 0 }, Math.max(0, hour - (hours[i - 1] ?? 0)) * 3600);
         return stepper.voltageV;
       });
       this.#charging = { key: hours, volts };
     }
     return this.#charging.volts;
   }
+}
+
+const fits = new WeakMap<Subject, Map<RouteKey, ReturnType<typeof routeFit>>>();
+/** A route's charge for this battery, worked out once for all suspects. */
+function fitFor(subject: Subject, key: RouteKey): ReturnType<typeof routeFit> {
+  const known = fits.get(subject) ?? new Map<RouteKey, ReturnType<typeof routeFit>>();
+  fits.set(subject, known);
+  if (!known.has(key)) known.set(key, routeFit(ROUTES[key], subject));
+  return known.get(key) ?? null;
 }
 
 /** Ohms of a sound, full battery of the design as an analyser sees it. */
@@ -257,6 +289,21 @@ function compared(showing: Showing, evidence: Evidence): { fits: number; flat: n
       const sigma = OFF.chargingPerCellV * cells;
       const quad = residuals.reduce((sum, r) => sum + Math.min(25, (r / sigma) ** 2), 0) / n;
       return { fits: -0.5 * 3 * quad - 3 * Math.log(sigma * SQRT_TWO_PI), flat: -3 * Math.log(6 * volt) };
+    }
+    case 'cycled': {
+      const came = showing.after(evidence.done);
+      if (!came) return { fits: 0, flat: 0 };
+      const { outcome, battery } = came;
+      const terms = [
+        evidence.capacity === null ? null : { fits: normal(evidence.capacity - outcome.capacity, OFF.cycledShare), range: 1.2 },
+        evidence.restV === null ? null : { fits: normal(evidence.restV - outcome.restV, OFF.restPerCellV * cells), range: 8 * volt },
+        evidence.weekLoss === null ? null : { fits: normal(evidence.weekLoss - outcome.weekLoss, OFF.weekShare), range: 1 },
+      ].filter((t) => t !== null);
+      const sg = eachCell(evidence.sg, (k, read) => read - viewCell(battery, k).sgMixed, OFF.cycledSg, OFF.sgShared, 0.25);
+      return {
+        fits: terms.reduce((sum, t) => sum + t.fits, sg.fits),
+        flat: terms.reduce((sum, t) => sum - Math.log(t.range), sg.flat),
+      };
     }
   }
 }
@@ -371,6 +418,7 @@ export function observe(showing: Showing, kind: EvidenceKind, ratings: Ratings, 
       return { of: kind, shows: pick(eyeChances(showing), random) };
     case 'earlier-capacity':
     case 'charging':
+    case 'cycled':
       return null;
   }
 }

@@ -1,9 +1,11 @@
 import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import { capacityOf, CUT_OFF_12V, usualTestA } from '../capacity/capacityTest.ts';
 import { fitPlan, type FittedPlan } from '../charging/fitPlan.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
-import { COARSE, giveAtC20, hasten, restFor } from '../rehearsal/hasten.ts';
+import { COARSE, hasten, hoursOnLoad, restFor } from '../rehearsal/hasten.ts';
 import { copyBattery, mixAcid, type SimBattery, topUp, viewBattery } from '../simulation/battery.ts';
 import { Stepper } from '../simulation/step.ts';
+import { WAKE_BELOW_12V } from './parallelWake.ts';
 import { type Route, routePlan } from './routes.ts';
 import type { Subject, Suspect } from './suspect.ts';
 
@@ -13,7 +15,7 @@ export type Grade = 'return' | 'light' | 'none';
 /** What a route does to one battery. */
 export interface Outcome {
   grade: Grade;
-  /** Charge it gives at C20 after a full charge and a week at rest, share of C20. */
+  /** What the usual capacity test after a day's rest would say of it, share of C20. */
   capacity: number;
   /** Rest voltage a day after the charge, V. */
   restV: number;
@@ -28,8 +30,6 @@ export interface Outcome {
 
 /** Lines of the verdict: share of C20 it holds after the hold, and loss in a week. Usual: 80 % is the end of full service. */
 export const GRADE_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
-/** Most chargers refuse a battery below this per 12 V. */
-export const WAKE_BELOW_12V = 10.5;
 const WAKE_C = 0.05;
 const WAKE_S = 2 * 3600;
 const DAY = 24 * 3600;
@@ -43,23 +43,30 @@ export function routeFit(route: Route, { chemistry, cells, c20Ah }: Pick<Subject
   return fitted && { ...fitted, stages: fitted.stages.map((s) => (s.do === 'pulse' ? { ...s, onS: STRETCH * s.onS, offS: STRETCH * s.offS } : s)) };
 }
 
+/** Where a battery stands after a route, and what that did to it. */
+export interface Passage {
+  outcome: Outcome;
+  battery: SimBattery;
+}
+
 /**
- * Takes one suspect through a route: wake, prepare, charge, a day's rest, a week's hold, a capacity test.
+ * Takes one suspect through a route: wake, prepare, charge, a day's rest, the capacity test of this bench, a week's hold.
  *
  * @param suspect stays as it is
  * @param open its cells can be topped up
  * @param fit the route's charge, see {@link routeFit}
+ * @param from as it stands before; as it came, where nothing was done to it yet
  */
-export function follow(suspect: Suspect, route: Route, fit: FittedPlan, open: boolean): Outcome {
-  const battery = copyBattery(suspect.battery);
-  const nothing = (hours: number, failed: Outcome['failed'], peakC = battery.ambientC): Outcome => ({
-    grade: 'none',
-    capacity: 0,
-    restV: viewBattery(battery).openV,
-    weekLoss: 1,
-    hours,
-    peakC,
-    failed,
+export function follow(suspect: Suspect, route: Route, fit: FittedPlan, open: boolean, from: SimBattery = suspect.battery): Outcome {
+  return passage(suspect, route, fit, open, from).outcome;
+}
+
+/** The same, with the battery as the week's hold leaves it. */
+export function passage(suspect: Suspect, route: Route, fit: FittedPlan, open: boolean, from: SimBattery): Passage {
+  const battery = copyBattery(from);
+  const nothing = (hours: number, failed: Outcome['failed'], peakC = battery.ambientC): Passage => ({
+    outcome: { grade: 'none', capacity: 0, restV: viewBattery(battery).openV, weekLoss: 1, hours, peakC, failed },
+    battery,
   });
   if (suspect.causes.has('damaged')) return nothing(0, 'not-woken');
   for (const what of route.before) prepare(battery, what, open);
@@ -77,20 +84,25 @@ export function follow(suspect: Suspect, route: Route, fit: FittedPlan, open: bo
     hours += done.hours;
     peakC = Math.max(peakC, done.peakC);
     if (done.hot) return nothing(hours, 'hot', peakC);
-    if (!done.took) return nothing(hours, 'not-woken', peakC);
+    // A full one takes next to nothing, and is none the worse for it.
+    if (!done.took && from === suspect.battery) return nothing(hours, 'not-woken', peakC);
   }
   const restV = restFor(battery, DAY);
+  const capacity = tested(copyBattery(battery), fit.battery.chemistry);
   const dayAfter = viewBattery(battery).poorest;
   restFor(battery, 6 * DAY);
   const weekLoss = Math.max(0, dayAfter - viewBattery(battery).poorest);
-  const capacity = giveAtC20(battery);
-  const grade =
-    capacity >= GRADE_LINES.return && weekLoss < GRADE_LINES.weekLoss
-      ? 'return'
-      : capacity >= GRADE_LINES.light && weekLoss < GRADE_LINES.weekLoss
-        ? 'light'
-        : 'none';
-  return { grade, capacity, restV, weekLoss, hours, peakC, failed: null };
+  const grade = weekLoss >= GRADE_LINES.weekLoss ? 'none' : capacity >= GRADE_LINES.return ? 'return' : capacity >= GRADE_LINES.light ? 'light' : 'none';
+  return { outcome: { grade, capacity, restV, weekLoss, hours, peakC, failed: null }, battery };
+}
+
+/** Capacity as this bench would test it, share of C20. @param battery moves on */
+function tested(battery: SimBattery, chemistry: ChemistryKey): number {
+  const { cells, c20Ah, ambientC } = battery;
+  const currentA = usualTestA(c20Ah);
+  const cutoffV = forCells(CUT_OFF_12V, cells);
+  const minutes = 60 * hoursOnLoad(battery, currentA, cutoffV);
+  return minutes > 0 ? capacityOf({ currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' }, chemistry, cells, c20Ah).health : 0;
 }
 
 function prepare(battery: SimBattery, what: Route['before'][number], open: boolean): void {

@@ -15,8 +15,8 @@ const AMPS_PER_MM2 = 10;
 const GAUGES_MM2 = [2.5, 4, 6, 10, 16, 25, 35] as const;
 /** A donor below this per 12 V has nothing to give. */
 const DONOR_LEAST_12V = 12;
-/** Reached after an hour, the sleeper carries on alone. */
-export const AWAKE_12V = 10.5;
+/** Most chargers refuse a battery below this per 12 V; woken to it, it carries on alone. */
+export const WAKE_BELOW_12V = 10.5;
 
 export interface WakePair {
   donorV: number;

@@ -12,7 +12,10 @@ export interface Member {
 }
 
 /** Evidence that takes a simulated charge to weigh: it weighs the population, and moves nobody. */
-const LATE: readonly Evidence['of'][] = ['charging'];
+export const LATE: readonly Evidence['of'][] = ['charging', 'cycled'];
+/** Of the prior this many are asked about it; where whole cycles are simulated, this share of those kept, and as many members. */
+const ASKED = 400;
+const CYCLED_SHARE = 0.22;
 
 /** Sizes of a population: first drawn, then kept; and tries to move each member at each stage. */
 export interface Size {
@@ -121,11 +124,15 @@ export class Population {
       this.#stage = stage + 1;
     }
     const late = this.#evidence.filter((e) => LATE.includes(e.of));
+    const cycled = late.some((e) => e.of === 'cycled');
+    const few = Math.round(CYCLED_SHARE * size.kept);
+    if (cycled) members = this.#resample(members, few);
+    const asked = this.drawn.slice(0, cycled ? few : ASKED);
     for (const evidence of late) {
       let n = 0;
-      for (const member of [...members, ...this.drawn.slice(0, 400)]) {
+      for (const member of [...members, ...asked]) {
         member.said.push(likelihood(member.showing, evidence));
-        if (n++ % 10 === 9) yield 0.95;
+        if (n++ % (cycled ? 2 : 10) === 0) yield 0.95;
       }
     }
     if (late.length > 0) {

@@ -4,7 +4,8 @@ import type { Evidence } from './evidence.ts';
 import type { CauseOdds } from './findings.ts';
 import { likelihood, slipChance } from './measurement.ts';
 import { lowCell } from './plainRules.ts';
-import type { Member, Population } from './population.ts';
+import { LATE, type Member, type Population } from './population.ts';
+import { ROUTES } from './routes.ts';
 import type { Subject } from './suspect.ts';
 
 /** What one reading says by itself of two causes. */
@@ -81,7 +82,7 @@ function meansByCause(drawn: readonly Member[], index: number, evidence: Evidenc
     const { primary } = m.showing.suspect;
     if (!causes.includes(primary)) continue;
     // A charge takes a simulation to weigh: those who were asked already speak for all.
-    if (evidence.of === 'charging' && m.said[index] === undefined) continue;
+    if (LATE.includes(evidence.of) && m.said[index] === undefined) continue;
     const said = m.said[index] ?? (m.said[index] = likelihood(m.showing, evidence));
     const sum = sums.get(primary) ?? { weight: 0, explains: 0, n: 0 };
     sum.weight += m.weight;
@@ -141,6 +142,15 @@ function describe(evidence: Evidence, subject: Subject): string {
       return `Charge eye: ${{ full: 'full', low: 'low', 'no-acid': 'no acid' }[evidence.shows]}`;
     case 'earlier-capacity':
       return `Held ${(100 * evidence.share).toFixed(0)} % ${evidence.yearsAgo < 1 ? 'within the last year' : `${evidence.yearsAgo.toFixed(0)} years ago`}`;
+    case 'cycled': {
+      const route = evidence.done.routes.at(-1);
+      const said = [
+        evidence.capacity === null ? null : `${(100 * evidence.capacity).toFixed(0)} % in its test`,
+        evidence.restV === null ? null : `${evidence.restV.toFixed(2)} V after its rest`,
+        evidence.weekLoss === null ? null : `${(100 * evidence.weekLoss).toFixed(0)} % lost in the week`,
+      ].filter((s) => s !== null);
+      return `After “${route ? ROUTES[route].name.toLowerCase() : ''}”: ${said.join(', ')}`;
+    }
     case 'charging': {
       const last = evidence.volts.at(-1) ?? 0;
       return `On charge, ${last.toFixed(2)} V after ${(evidence.hours.at(-1) ?? 0).toFixed(1)} h (${(last / forCells(1, subject.cells)).toFixed(1)} V per 12 V)`;

@@ -1,11 +1,12 @@
 import type { ChemistryKey } from '../batteries/chemistry.ts';
-import { CHEMISTRIES } from '../batteries/chemistry.ts';
+import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
-import { type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewCell } from '../simulation/battery.ts';
+import { type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS, type DesignKey } from '../simulation/design.ts';
 import { type Random } from '../simulation/random.ts';
 import { REST, Stepper, type Tolerance } from '../simulation/step.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
+import { WAKE_BELOW_12V } from './parallelWake.ts';
 import { type Fault, FAULTS, type Guess, MOST_CHANCE, STORIES, type StoryKey, USUAL_FAULTS, WEAR_PER_YEAR } from './stories.ts';
 
 /** What is known of a battery before it is measured. */
@@ -81,7 +82,7 @@ export function chancesOf(cells: number): number {
 
 /** Days a standing time may be off, and years an age, where somebody said so: as a factor. */
 const SAID_TIMES = 1.2;
-/** A deeply discharged battery: this little charge left. */
+/** A deeply discharged battery has less charge left than this, and reads under what a charger takes. */
 const DEEP_BELOW = 0.06;
 const FLAT_BELOW = 0.6;
 /** Limits of the names, share of C20 (hard sulfate), of active mass, of water, and SG. */
@@ -221,10 +222,15 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   if (hard >= CAUSE_LINES.hard) causes.add('hard');
   else if (hard >= CAUSE_LINES.light) causes.add('light');
   if (months > 0) causes.add('undercharged');
-  if (charge < DEEP_BELOW) causes.add('deep');
+  if (isDeep(battery, charge)) causes.add('deep');
   else if (charge < FLAT_BELOW) causes.add('flat');
   if (causes.size === 0) causes.add('sound');
   return { chances, battery, causes, primary: CAUSE_KEYS.find((key) => causes.has(key)) ?? 'sound', active, hard };
+}
+
+/** Emptied so far that it has to be woken? By its charge and by its volts: a cell that is dead lowers the volts alone. */
+export function isDeep(battery: SimBattery, charge: number): boolean {
+  return charge < DEEP_BELOW && viewBattery(battery).openV < forCells(WAKE_BELOW_12V, battery.cells);
 }
 
 /** Would the acid of its weakest cell have frozen? Below SG 1.10 it freezes between there and 0 °C. */

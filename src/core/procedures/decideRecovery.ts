@@ -1,8 +1,7 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { expectedMinutes } from '../capacity/capacityTest.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
-import { wakeCurrents } from '../diagnosis/parallelWake.ts';
-import { WAKE_BELOW_12V } from '../diagnosis/outcome.ts';
+import { WAKE_BELOW_12V, wakeCurrents } from '../diagnosis/parallelWake.ts';
 import { ROUTES, routePlan } from '../diagnosis/routes.ts';
 import { type JobCommand, Refused } from './commands.ts';
 import type { DecisionContext } from './decide.ts';

@@ -1,8 +1,9 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
-import type { Evidence } from '../diagnosis/evidence.ts';
-import { WAKE_BELOW_12V } from '../diagnosis/outcome.ts';
+import type { CyclesDone, Evidence } from '../diagnosis/evidence.ts';
+import type { RouteKey } from '../diagnosis/routes.ts';
+import { WAKE_BELOW_12V } from '../diagnosis/parallelWake.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
 import type { Stakes } from '../diagnosis/stakes.ts';
 import type { Subject } from '../diagnosis/suspect.ts';
@@ -10,6 +11,7 @@ import { correctSg } from '../electrolyte/concentration.ts';
 import { schoolOf } from '../house/schools.ts';
 import { type Job, type Reading, standingReadings } from './job.ts';
 import { offeredRoutes, recoveryOf } from './recovery.ts';
+import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
 
 /** The battery as a diagnosis sees it before anything is measured. */
 export function subjectOf(job: Job): Subject {
@@ -74,6 +76,7 @@ export function evidenceOf(job: Job): Evidence[] {
   if (milliohm !== undefined) out.push({ of: 'resistance', milliohm });
   const massG = last('massG');
   if (massG !== undefined && story?.wetMassG) out.push({ of: 'mass', massG, wetMassG: story.wetMassG });
+  out.push(...cycledEvidence(job));
   const trace = chargingEvidence(job);
   if (trace) out.push(trace);
   return out;
@@ -81,52 +84,86 @@ export function evidenceOf(job: Job): Evidence[] {
 
 const YEAR_MS = 365.25 * 86_400_000;
 
-/** Points a trace is thinned to: a dozen moments say what a thousand do. */
+/** Moments a trace is thinned to: a dozen say what a thousand do. */
 const TRACE_POINTS = 10;
 
-/** The first charge so far, as read: moments with current on. */
-function chargingEvidence(job: Job): Extract<Evidence, { of: 'charging' }> | null {
-  const readings = standingReadings(job.state, 'charge').filter((r) => r.attempt === 1 && (r.values.currentA ?? 0) > 0);
+/** The charge by the route so far, as read: moments with the mean current since the one before. */
+function chargingEvidence(job: Job): ChargingEvidence | null {
+  const { attempt } = job.state;
+  const readings = standingReadings(job.state, 'charge').filter((r) => r.attempt === attempt && r.stepId === 'charge');
   const [first] = readings;
-  const began = job.state.attempt === 1 ? job.state.charge?.on[0]?.from : undefined;
+  const on = job.state.current?.stepId === 'charge' ? job.state.charge?.on[0]?.from : undefined;
   if (!first || readings.length < 2) return null;
-  const start = began ?? first.at;
-  const step = Math.max(1, readings.length / TRACE_POINTS);
-  const picked = Array.from(
-    { length: Math.min(readings.length, TRACE_POINTS) },
-    (_, i) => readings[Math.min(readings.length - 1, Math.floor((i + 1) * step) - 1)] as Reading,
+  const start = on ?? first.at;
+  return traceEvidence(
+    readings.map((r) => Math.max(0.01, (r.at - start) / HOUR_MS)),
+    readings.map((r) => r.values.voltageV as number),
+    readings.map((r) => r.values.currentA ?? 0),
+    cyclesDone(job),
   );
-  return {
-    of: 'charging',
-    hours: picked.map((r) => Math.max(0.01, (r.at - start) / 3_600_000)),
-    volts: picked.map((r) => r.values.voltageV as number),
-    amps: picked.map((r) => r.values.currentA as number),
-  };
 }
+
+/** Cycles that have ended, as evidence: what each brought. */
+function cycledEvidence(job: Job): Evidence[] {
+  const ended = endedCycles(job);
+  const { open } = cyclesDone(job) ?? { open: false };
+  return ended.map((c, i) => ({
+    of: 'cycled',
+    done: { routes: ended.slice(0, i + 1).map((e) => e.route as RouteKey), open },
+    capacity: c.capacity?.health ?? null,
+    restV: c.voltageV,
+    sg: c.sg,
+    weekLoss: c.weekLoss,
+  }));
+}
+
+const endedCycles = (job: Job): CycleRow[] => cyclesOf(job).filter((c) => c.cycle > 0 && c.cycle < job.state.attempt && c.route !== null);
+
+function cyclesDone(job: Job): CyclesDone | undefined {
+  const routes = endedCycles(job).map((c) => c.route as RouteKey);
+  return routes.length > 0 ? { routes, open: leadAcidKind(job.plan.model.kind).ports === 'serviceable' } : undefined;
+}
+
+type ChargingEvidence = Extract<Evidence, { of: 'charging' }>;
+const HOUR_MS = 3_600_000;
 
 /** Hours between the moments that a trace is weighed by; the least that leaves no more than ten of them. */
 const GRID_H = [0.25, 0.5, 1, 2, 4, 8, 16] as const;
 
 /**
- * What an instrument has seen so far, as evidence: moments on a fixed grid, so that it changes when there is something
- * new to say and not with every second. Pauses and gaps stay as they are: the nearest sample stands for its moment.
+ * A charge so far, as evidence: moments on a grid, so that it changes when there is something new to say and not with every
+ * second, each with the mean current since the one before. A moment whose own current is another (a pulse, a pause, the
+ * turn from discharge to charge) says nothing by its volts and is left out; its charge is not.
  *
- * @param hours since the start, ascending; @param amps into the battery
+ * @param hours since the start, ascending; @param amps into the battery, negative out of it
  * @returns null before the first moment
  */
-export function traceEvidence(hours: readonly number[], volts: readonly number[], amps: readonly number[]): Extract<Evidence, { of: 'charging' }> | null {
+export function traceEvidence(hours: readonly number[], volts: readonly number[], amps: readonly number[], done?: CyclesDone): ChargingEvidence | null {
   const gone = hours.at(-1) ?? 0;
-  const step = GRID_H.find((h) => gone / h <= TRACE_POINTS) ?? 16;
-  const at: number[] = [];
-  let from = 0;
-  for (let h = step; h <= gone + 1e-9; h += step) {
-    while (from + 1 < hours.length && Math.abs((hours[from + 1] as number) - h) <= Math.abs((hours[from] as number) - h)) from++;
-    if (Math.abs((hours[from] as number) - h) <= step / 2 && (amps[from] ?? 0) > 0 && at.at(-1) !== from) at.push(from);
+  const grid = GRID_H.find((h) => gone / h <= TRACE_POINTS) ?? 16;
+  const at: { hour: number; volts: number; amps: number }[] = [];
+  let due = grid;
+  let charge = 0;
+  let keptAt = 0;
+  for (let i = 0; i < hours.length; i++) {
+    const hour = hours[i] as number;
+    const amp = amps[i] as number;
+    const before = hours[i - 1] ?? 0;
+    charge += (hour - before) * (i === 0 ? amp : (amp + (amps[i - 1] as number)) / 2);
+    if (hour < due - 1e-9) continue;
+    const mean = charge / Math.max(1e-6, hour - keptAt);
+    if (amp === 0 || Math.abs(amp - mean) > STEADY * Math.abs(mean)) continue;
+    at.push({ hour, volts: volts[i] as number, amps: mean });
+    keptAt = hour;
+    charge = 0;
+    due = grid * (Math.floor(hour / grid + 1e-9) + 1);
   }
   if (at.length === 0) return null;
-  const of = (values: readonly number[], digits: number): number[] => at.map((i) => Number((values[i] as number).toFixed(digits)));
-  return { of: 'charging', hours: of(hours, 2), volts: of(volts, 2), amps: of(amps, 2) };
+  const of = (key: 'hour' | 'volts' | 'amps'): number[] => at.map((m) => Number(m[key].toFixed(2)));
+  return { of: 'charging', hours: of('hour'), volts: of('volts'), amps: of('amps'), ...(done ? { done } : {}) };
 }
+/** A moment's current may be this much off the mean since the last one. */
+const STEADY = 0.5;
 
 /** The judged rest voltage after the last charge that was ended. */
 function afterChargeOf(job: Job): AfterCharge | null {
@@ -152,9 +189,17 @@ export function tooFlat(job: Job): string | null {
   return rest.voltageV < least ? `${rest.voltageV.toFixed(2)} V is under the ${least.toFixed(2)} V below which this shop does not try.` : null;
 }
 
+/** What an instrument has seen of a charge: h since its start, V, and A into the battery. */
+export interface ChargingTrace {
+  hours: readonly number[];
+  volts: readonly number[];
+  amps: readonly number[];
+}
+
 /** What a job asks of a diagnosis. */
-export function diagnosisQuestion(job: Job, stakes: Stakes, trace: Evidence | null = null): DiagnosisQuestion {
+export function diagnosisQuestion(job: Job, stakes: Stakes, seen: ChargingTrace | null = null): DiagnosisQuestion {
   const { model, schools } = job.plan;
+  const trace = seen && traceEvidence(seen.hours, seen.volts, seen.amps, cyclesDone(job));
   return {
     subject: subjectOf(job),
     evidence: trace ? [...evidenceOf(job).filter((e) => e.of !== 'charging'), trace] : evidenceOf(job),

@@ -1,7 +1,7 @@
 import { forCells } from '../batteries/chemistry.ts';
 import type { LeadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { CUT_OFF_12V } from '../capacity/capacityTest.ts';
+import { CUT_OFF_12V, RESERVE_A, TEST_C, usualTestA } from '../capacity/capacityTest.ts';
 import { SULFATE_G_PER_L, sulfateNeeds } from '../diagnosis/additives.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf } from '../house/schools.ts';
@@ -12,9 +12,6 @@ import { BULK_ML_PER_CELL_AND_AH, maker } from './planInputs.ts';
 const HOUR_S = 3600;
 /** A week on the shelf. */
 const HOLD_S = 7 * 24 * HOUR_S;
-/** Discharge of a capacity test: the 25 A of a reserve capacity, or a fifth of C20 where that is less. */
-const RESERVE_A = 25;
-const TEST_C = 0.2;
 /** An opened AGM gets at most this share of the acid a battery of its size holds. */
 const MOST_WATER_SHARE = 0.1;
 
@@ -40,7 +37,6 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
     source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
   });
   const needs = sulfateNeeds(acidMl.value / 1000, fillSg.value);
-  const testA = Math.min(RESERVE_A, TEST_C * model.c20Ah);
   return {
     wakeS: fixed('wakeS', 'One go at waking', HOUR_S, 'An hour, twice at most'),
     burstS: fixed('burstS', 'A burst', 15 * 60, '15 min at a time'),
@@ -50,7 +46,7 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
       key: 'testA',
       label: 'Capacity test',
       unit: 'A',
-      value: testA,
+      value: usualTestA(model.c20Ah),
       origin: 'default',
       formula: `${RESERVE_A} A, or C20 × ${TEST_C} where that is less`,
       inputs: [c20],

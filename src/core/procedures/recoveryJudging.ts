@@ -1,76 +1,14 @@
-import { type Capacity, weekLossAt20 } from '../capacity/capacityTest.ts';
-import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { GRADE_LINES } from '../diagnosis/outcome.ts';
-import type { RouteKey } from '../diagnosis/routes.ts';
 import { neutraliser } from '../electrolyte/neutralising.ts';
-import { type Job, standingReadings } from './job.ts';
-import { capacityOfTest, type Disposal, recoveryOf, type RecoveryOutcome } from './recovery.ts';
+import type { Job } from './job.ts';
+import type { Disposal, RecoveryOutcome } from './recovery.ts';
+import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
 import { rulesFor } from './recoveryEvidence.ts';
-import { jobChemistry } from './verdict.ts';
 
 /** A cycle that gained less than this share of C20 is not followed by another. */
 const WORTH_ANOTHER = 0.05;
 
 const MOST_CYCLES = 4;
-
-/** Self-discharge by the hold: share a week at 20 °C, and how long it stood. */
-function holdFinding(job: Job, attempt = job.state.attempt): { weekLoss: number; days: number } | null {
-  const hold = standingReadings(job.state, 'hold').findLast((r) => r.attempt === attempt);
-  const rest = standingReadings(job.state, 'rest').findLast((r) => r.attempt === attempt && !r.marks.includes('early'));
-  const run = job.state.runs.findLast((r) => r.stepId === 'hold' && r.attempt === attempt);
-  if (hold?.values.voltageV === undefined || rest?.values.voltageV === undefined || !run) return null;
-  const chemistry = jobChemistry(job);
-  const share = (volts: number): number => stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;
-  const days = (hold.at - run.startedAt) / 86_400_000;
-  if (days < 0.5) return null;
-  return { weekLoss: weekLossAt20(share(rest.values.voltageV), share(hold.values.voltageV), days, hold.values.temperatureC ?? job.plan.roomC), days };
-}
-
-/** One column of before and after: what was known at the end of a cycle, or as it came (cycle 0). */
-export interface CycleRow {
-  cycle: number;
-  route: RouteKey | null;
-  voltageV: number | null;
-  sgSpread: number | null;
-  resistanceMilliohm: number | null;
-  ccaA: number | null;
-  massG: number | null;
-  capacity: Capacity | null;
-  rested: boolean;
-  weekLoss: number | null;
-  chargedHours: number | null;
-}
-
-/** Before and after, and every cycle between. */
-export function cyclesOf(job: Job): CycleRow[] {
-  const { state } = job;
-  const recovery = recoveryOf(job);
-  const first = recovery.routes[0]?.at ?? Infinity;
-  const of = (cycle: number): CycleRow => {
-    const readings = standingReadings(state).filter((r) => (cycle === 0 ? r.at <= first : r.attempt === cycle && r.at > first));
-    const latest = (key: 'resistanceMilliohm' | 'ccaA' | 'massG'): number | null => readings.findLast((r) => r.values[key] !== undefined)?.values[key] ?? null;
-    const rest = readings.findLast((r) => (cycle === 0 ? r.role === 'arrival' : r.role === 'rest' && r.marks.every((m) => m === 'confirmed')));
-    const sgs = readings.findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined))?.cells?.map((c) => c.specificGravity as number);
-    const test = recovery.tests.findLast((t) => t.attempt === cycle);
-    const hours = state.runs
-      .filter((r) => r.attempt === cycle && typeof r.result?.['hours'] === 'number')
-      .reduce((sum, r) => sum + Number(r.result?.['hours']), 0);
-    return {
-      cycle,
-      route: recovery.routes.findLast((r) => r.attempt === cycle)?.route ?? null,
-      voltageV: rest?.values.voltageV ?? null,
-      sgSpread: sgs ? Math.max(...sgs) - Math.min(...sgs) : null,
-      resistanceMilliohm: latest('resistanceMilliohm'),
-      ccaA: latest('ccaA'),
-      massG: latest('massG'),
-      capacity: test ? capacityOfTest(job, test) : null,
-      rested: test?.rested ?? true,
-      weekLoss: cycle === 0 ? null : (holdFinding(job, cycle)?.weekLoss ?? null),
-      chargedHours: hours > 0 ? hours : null,
-    };
-  };
-  return [0, ...new Set(recovery.routes.map((r) => r.attempt))].map(of);
-}
 
 export interface RecoveryVerdict {
   suggested: RecoveryOutcome;

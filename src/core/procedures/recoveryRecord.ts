@@ -1,7 +1,7 @@
 import type { RouteKey } from '../diagnosis/routes.ts';
 import type { Job } from './job.ts';
 import { recoveryOf, type RecoveryOutcome, type RouteForecast } from './recovery.ts';
-import { cyclesOf } from './recoveryJudging.ts';
+import { cyclesOf } from './recoveryCycles.ts';
 
 /** One cycle of a recovery that has ended, as the shop's own experience. */
 export interface RecoveryResult {

@@ -7,7 +7,7 @@ import { figureOf } from './plan.ts';
 import { stepById } from './procedure.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
 import { OUTCOMES, recoveryOf, WAKES } from './recovery.ts';
-import { type CycleRow, cyclesOf } from './recoveryJudging.ts';
+import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
 import { cellWords, fillText } from './words.ts';
 import { judge } from './verdict.ts';
 

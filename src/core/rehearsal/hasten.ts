@@ -72,24 +72,25 @@ export function restFor(battery: SimBattery, seconds: number): number {
 }
 
 /**
- * Charge a battery gives at C20 to its cut-off, share of C20.
+ * Hours a battery carries a constant current down to a cut-off.
  *
  * @param battery moves on; pass a copy to keep it
+ * @param currentA taken out of it, above zero
+ * @param cutV volts of the battery it is stopped at
  */
-export function giveAtC20(battery: SimBattery): number {
+export function hoursOnLoad(battery: SimBattery, currentA: number, cutV: number): number {
   const stepper = new Stepper(battery, COARSE);
-  const currentA = -battery.c20Ah / 20;
-  const cutV = CUT_PER_CELL * battery.cells;
+  const mostS = (MOST_TIMES * 3600 * battery.c20Ah) / currentA;
   let before = { s: 0, v: stepper.voltageV };
-  while (stepper.elapsedS < 30 * 3600) {
-    stepper.step({ currentA, limitV: Infinity, floorV: 0 }, 1800);
+  while (stepper.elapsedS < mostS) {
+    stepper.step({ currentA: -currentA, limitV: Infinity, floorV: 0 }, 1800);
     if (stepper.voltageV <= cutV) {
       const share = before.v > stepper.voltageV ? Math.max(0, Math.min(1, (before.v - cutV) / (before.v - stepper.voltageV))) : 1;
-      return (before.s + share * (stepper.elapsedS - before.s)) / 3600 / 20;
+      return (before.s + share * (stepper.elapsedS - before.s)) / 3600;
     }
     before = { s: stepper.elapsedS, v: stepper.voltageV };
   }
-  return 1.5;
+  return mostS / 3600;
 }
-/** End of a discharge at modest current, V per cell (10.5 V for 12 V). */
-const CUT_PER_CELL = 1.75;
+/** No battery holds this many times its rating. */
+const MOST_TIMES = 1.5;

@@ -89,7 +89,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
             now={now}
             rules={rules}
           />
-          {job.procedure.purpose === 'recover' && job.state.current?.stepId === 'charge' && job.state.attempt === 1 && (
+          {job.procedure.purpose === 'recover' && job.state.current?.stepId === 'charge' && (
             <Suspense fallback={<div className="h-60" />}>
               <ChargeSays job={job} rules={rules} />
             </Suspense>

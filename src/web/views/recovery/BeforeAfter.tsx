@@ -1,6 +1,6 @@
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import type { Job } from '../../../core/procedures/job.ts';
-import { type CycleRow, cyclesOf } from '../../../core/procedures/recoveryJudging.ts';
+import { type CycleRow, cyclesOf } from '../../../core/procedures/recoveryCycles.ts';
 
 interface Line {
   label: string;

@@ -1,9 +1,8 @@
 import { useMemo } from 'react';
-import type { Evidence } from '../../../core/diagnosis/evidence.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job } from '../../../core/procedures/job.ts';
 import { recoveryOf } from '../../../core/procedures/recovery.ts';
-import { subjectOf, traceEvidence } from '../../../core/procedures/recoveryEvidence.ts';
+import { type ChargingTrace, subjectOf } from '../../../core/procedures/recoveryEvidence.ts';
 import type { Band } from '../../../core/rehearsal/outlook.ts';
 import { useCharge } from '../../app/queries.ts';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
@@ -13,7 +12,7 @@ interface Props {
   rules: HouseRules;
 }
 
-/** The diagnosis as the first charge moves it: what is read by hand, or seen by the instrument, is weighed with the rest. */
+/** The diagnosis as the charge moves it: what is read by hand, or seen by the instrument, is weighed with the rest. */
 export function ChargeSays(props: Props) {
   const live = props.job.state.charge?.live;
   return live ? <LiveSays chargeId={live.chargeId} {...props} /> : <Says trace={null} {...props} />;
@@ -21,14 +20,14 @@ export function ChargeSays(props: Props) {
 
 function LiveSays({ chargeId, ...props }: Props & { chargeId: string }) {
   const samples = useCharge(chargeId).data?.samples;
-  const trace = useMemo(() => (samples ? traceEvidence(samples.hours, samples.voltageV, samples.currentA) : null), [samples]);
+  const trace = useMemo(() => (samples ? { hours: samples.hours, volts: samples.voltageV, amps: samples.currentA } : null), [samples]);
   return <Says trace={trace} {...props} />;
 }
 
 const band = ({ low, middle, high }: Band, digits: number, unit: string): string =>
   `${middle.toFixed(digits)} ${unit} (${low.toFixed(digits)}–${high.toFixed(digits)})`;
 
-function Says({ job, rules, trace }: Props & { trace: Evidence | null }) {
+function Says({ job, rules, trace }: Props & { trace: ChargingTrace | null }) {
   const state = useJobDiagnosis(job, rules, trace);
   const route = recoveryOf(job).routes.at(-1)?.route;
   const odds = state.diagnosis?.routes.find((r) => r.route === route);
@@ -41,7 +40,7 @@ function Says({ job, rules, trace }: Props & { trace: Evidence | null }) {
             ['Done after, in all', band(odds.hours, 0, 'h')],
             ['Settles a day later at', band(odds.restV, 2, 'V')],
             [
-              'Holds after a week, of its rating',
+              'Holds in its test, of its rating',
               band({ low: 100 * odds.capacity.low, middle: 100 * odds.capacity.middle, high: 100 * odds.capacity.high }, 0, '%'),
             ],
           ].map(([label, value]) => (

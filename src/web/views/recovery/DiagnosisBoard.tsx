@@ -2,14 +2,13 @@ import { type ReactNode, useMemo } from 'react';
 import type { Diagnosis } from '../../../core/diagnosis/diagnose.ts';
 import { CAUSES } from '../../../core/diagnosis/causes.ts';
 import { STORIES, type StoryKey } from '../../../core/diagnosis/stories.ts';
-import type { Evidence } from '../../../core/diagnosis/evidence.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job } from '../../../core/procedures/job.ts';
-import { diagnosisQuestion } from '../../../core/procedures/recoveryEvidence.ts';
+import { type ChargingTrace, diagnosisQuestion } from '../../../core/procedures/recoveryEvidence.ts';
 import { CauseBars } from './CauseBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
 
-export function useJobDiagnosis(job: Job, rules: HouseRules, trace: Evidence | null = null): DiagnosisState {
+export function useJobDiagnosis(job: Job, rules: HouseRules, trace: ChargingTrace | null = null): DiagnosisState {
   return useDiagnosis(useMemo(() => diagnosisQuestion(job, rules.stakes, trace), [job, rules, trace]));
 }
 

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { AWAKE_12V, wakeCourse, wakeCurrents, type WakePair } from '../../../core/diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V, wakeCourse, wakeCurrents, type WakePair } from '../../../core/diagnosis/parallelWake.ts';
 import { type ChemistryKey, forCells } from '../../../core/batteries/chemistry.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { type CellFeel, recoveryOf, WAKES } from '../../../core/procedures/recovery.ts';
@@ -154,7 +154,7 @@ export function WakeCheckPanel({ step, job, sender, rules }: PanelProps & { step
   return (
     <>
       <p className="text-lg">
-        Go {made + 1} of {step.most}. From {forCells(AWAKE_12V, cells).toFixed(2)} V it carries on alone.
+        Go {made + 1} of {step.most}. From {forCells(WAKE_BELOW_12V, cells).toFixed(2)} V it carries on alone.
       </p>
       <div className="w-44">
         <ReadingField
