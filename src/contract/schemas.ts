@@ -207,6 +207,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     temperatureC: number().min(-20).max(60).required(),
   }),
   endDischarge: command('endDischarge', { stepId, minutes: number().min(0.1).max(6000).required(), endV: number().min(0).max(30).required() }),
+  testByInstrument: command('testByInstrument', { stepId }),
   dropDischarge: command('dropDischarge', { stepId, reason: prose.required() }),
   giveOutcome: command('giveOutcome', {
     stepId,

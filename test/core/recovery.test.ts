@@ -5,6 +5,7 @@ import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
+import { shareAtFirst } from '../../src/core/procedures/chargeStatus.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
 import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
@@ -356,6 +357,22 @@ describe('a recovery', () => {
     expect(refusal(() => d.send({ type: 'startDischarge', stepId: 'capacity', currentA: 2.8, cutoffV: 9.5, temperatureC: 25 })).message).to.contain(
       'Not below',
     );
+  });
+
+  it('left to an instrument, the test is a discharge before the refill; emptied by hand first, it is not emptied twice', () => {
+    const d = came(12.1).to('capacity');
+    d.send({ type: 'testByInstrument', stepId: 'capacity' });
+    expect(d.step).to.equal('refill');
+    const [first, , ...rest] = d.job.state.chargePlan!.stages;
+    expect(first).to.deep.include({ do: 'discharge', perCell: 1.75, cRate: 0.2 });
+    expect(rest.every((s) => s.do === 'current' || s.do === 'voltage')).to.equal(true);
+    expect(shareAtFirst(d.job)).to.equal(1);
+    const cycle = came(12.1);
+    choose(cycle, { route: 'cycle' });
+    cycle.to('empty-first');
+    cycle.usual();
+    expect(cycle.to('charge').job.state.chargePlan!.stages.map((s) => s.do)).to.deep.equal(['current', 'voltage']);
+    expect(shareAtFirst(cycle.job)).to.equal(0);
   });
 
   it('full capacity and a week held: returned, with a sheet of before and after', () => {

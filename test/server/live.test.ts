@@ -480,15 +480,18 @@ describe('a live charge of a recovery', function () {
     });
     await send({ type: 'read', role: 'arrival', values: { voltageV: 12.35, temperatureC: 20 } });
     await send({ type: 'chooseRoute', stepId: 'diagnose', route: 'cycle', wake: 'none', forecast: null });
-    await send({ type: 'skip', stepId: 'empty-first', reason: 'The load of the place does it' });
-    const started = await bench.post<{ chargeId: string; error: Problem }>(`/api/jobs/${jobId}/live`, {
-      commandId: randomUUID(),
-      by: 'ann',
-      stepId: 'charge',
-      place: PLACE,
-      charge: 0.4,
-    });
-    expect(started.status, JSON.stringify(started.body)).to.equal(201);
+    await send({ type: 'testByInstrument', stepId: 'empty-first' });
+    const begin = async (stepId: string, charge: number) => {
+      const started = await bench.post<{ chargeId: string; error: Problem }>(`/api/jobs/${jobId}/live`, {
+        commandId: randomUUID(),
+        by: 'ann',
+        stepId,
+        place: PLACE,
+        charge,
+      });
+      expect(started.status, JSON.stringify(started.body)).to.equal(201);
+    };
+    await begin('charge', 0.4);
     const state = async () => (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
     for (let h = 0; h < 23 && ((await state()).recovery?.tests.length ?? 0) === 0; h++) await bench.pass(3600, 30);
     const [test] = (await state()).recovery!.tests;
@@ -496,6 +499,22 @@ describe('a live charge of a recovery', function () {
     expect(test!.currentA).to.be.closeTo(0.6, 0.05);
     expect(test!.cutoffV).to.be.closeTo(10.5, 0.2);
     expect(test!.minutes).to.be.within(600, 1330);
+
+    // The same again after the charge and its rest, at the current of a capacity test; full again by the same plan.
+    for (let h = 0; h < 40 && (await state()).current?.stepId === 'charge'; h++) await bench.pass(3600, 30);
+    await bench.pass(25 * 3600, 600);
+    await send({ type: 'read', role: 'rest', values: { voltageV: 12.7, temperatureC: 20 } });
+    await send({ type: 'skip', stepId: 'load', reason: 'Not today' });
+    await send({ type: 'testByInstrument', stepId: 'capacity' });
+    expect((await state()).current?.stepId).to.equal('refill');
+    expect((await state()).chargePlan?.stages.map((s) => s.do)).to.deep.equal(['discharge', 'rest', 'current', 'voltage']);
+    await begin('refill', 1);
+    for (let h = 0; h < 40 && (await state()).current?.stepId === 'refill'; h++) await bench.pass(3600, 30);
+    const after = (await state()).recovery!.tests.at(-1)!;
+    expect(after).to.deep.include({ method: 'instrument', rested: true, attempt: 1 });
+    expect(after.currentA).to.be.closeTo(2.4, 0.1);
+    expect(after.minutes).to.be.within(150, 260);
+    expect((await state()).current?.stepId).to.equal('clear-refill');
     await bench.close();
   });
 });

@@ -1,3 +1,4 @@
+import { TEST_PLAN_ID } from '../charging/testPlan.ts';
 import { chargeGuards, type GuardTrip } from '../charging/guards.ts';
 import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
@@ -12,6 +13,12 @@ export const READING_INTERVAL_S = 3600;
 /** Share of its charge believed to be in it before this charge, 0–1: by its rest voltage as it came, or what its kind usually brings. */
 export function shareAtFirst(job: Job): number {
   const { model } = job.plan;
+  const { recovery, attempt, chargePlan, current } = job.state;
+  // A recovery comes to a charge emptied by its test, or full where an instrument is about to test it.
+  const emptied = recovery?.tests.some((t) => t.attempt === attempt) ?? false;
+  if (current?.stepId === 'refill') return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
+  if (emptied) return 0;
+  if (attempt > 1 && job.procedure.purpose === 'recover') return 1;
   const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
   return arrival === undefined ? leadAcidKind(model.kind).arrivesShare : stateOfChargePercent(arrival, model.cells, jobChemistry(job)) / 100;
 }

@@ -28,6 +28,8 @@ export type JobCommand =
   | { type: 'chooseRoute'; stepId: string; route: RouteKey; wake: WakeKey; forecast: RouteForecast | null; reason?: string }
   | { type: 'wake'; stepId: string; donorV?: number; donorAh?: number; leadM?: number; leadMm2?: number; chargerA: number; donorTag?: string; reason?: string }
   | { type: 'checkWake'; stepId: string; voltageV: number; feel: CellFeel[] }
+  /** The discharge is left to the instrument that charges it afterwards. */
+  | { type: 'testByInstrument'; stepId: string }
   | { type: 'startDischarge'; stepId: string; currentA: number; cutoffV: number; temperatureC: number }
   | { type: 'endDischarge'; stepId: string; minutes: number; endV: number }
   | { type: 'dropDischarge'; stepId: string; reason: string }

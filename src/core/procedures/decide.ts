@@ -113,6 +113,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     case 'chooseRoute':
     case 'wake':
     case 'checkWake':
+    case 'testByInstrument':
     case 'startDischarge':
     case 'endDischarge':
     case 'dropDischarge':

@@ -1,6 +1,7 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { expectedMinutes } from '../capacity/capacityTest.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
+import { withoutDischarge } from '../charging/testPlan.ts';
 import { WAKE_BELOW_12V, wakeCurrents } from '../diagnosis/parallelWake.ts';
 import { ROUTES, routePlan } from '../diagnosis/routes.ts';
 import { type JobCommand, Refused } from './commands.ts';
@@ -8,7 +9,7 @@ import type { DecisionContext } from './decide.ts';
 import type { JobEvent } from './events.ts';
 import type { Job } from './job.ts';
 import type { StepKind, StepOf } from './procedure.ts';
-import { batteryOfPlan, capacityOfTest, offeredRoutes, offeredWakes, OUTCOMES, recoveryOf } from './recovery.ts';
+import { batteryOfPlan, capacityOfTest, offeredRoutes, offeredWakes, OUTCOMES, recoveryOf, restedFull, testPlanOf } from './recovery.ts';
 import { evidenceOf, needsWaking, rulesFor, tooFlat } from './recoveryEvidence.ts';
 import { disposalOf, judgeRecovery, outcomeAllowed } from './recoveryJudging.ts';
 import { jobChemistry } from './verdict.ts';
@@ -16,7 +17,7 @@ import { cellWords } from './words.ts';
 
 type RecoveryCommand = Extract<
   JobCommand,
-  { type: 'tellStory' | 'chooseRoute' | 'wake' | 'checkWake' | 'startDischarge' | 'endDischarge' | 'dropDischarge' | 'giveOutcome' }
+  { type: 'tellStory' | 'chooseRoute' | 'wake' | 'checkWake' | 'testByInstrument' | 'startDischarge' | 'endDischarge' | 'dropDischarge' | 'giveOutcome' }
 >;
 type At = <K extends StepKind>(job: Job, stepId: string, kind: K) => StepOf<K>;
 
@@ -37,6 +38,8 @@ export function decideRecovery(job: Job, command: RecoveryCommand, context: Deci
       return wake(job, command);
     case 'checkWake':
       return checkWake(job, at(job, command.stepId, 'wake-check'), command);
+    case 'testByInstrument':
+      return testByInstrument(job, at(job, command.stepId, 'capacity'));
     case 'startDischarge':
       at(job, command.stepId, 'capacity');
       return startDischarge(job, command, context.now);
@@ -135,6 +138,17 @@ function checkWake(job: Job, step: StepOf<'wake-check'>, command: Extract<Recove
   ];
 }
 
+/** The charge that follows discharges first, by its plan: the route's own, or the test's. */
+function testByInstrument(job: Job, step: StepOf<'capacity'>): JobEvent[] {
+  if (recoveryOf(job).discharge) throw new Refused('A discharge is running already.', 'out-of-order');
+  const done: JobEvent = { type: 'step.done', stepId: step.id, result: { method: 'instrument' } };
+  if (step.id === 'empty-first') return [done];
+  const plan = testPlanOf(job);
+  const { fitted, faults } = fitPlan(plan, batteryOfPlan(job));
+  if (!fitted) throw new Refused(faults[0]?.sentence ?? 'The test does not fit this battery.', 'invalid', 'plan');
+  return [done, { type: 'charge.planned', plan }];
+}
+
 function startDischarge(job: Job, command: Extract<RecoveryCommand, { type: 'startDischarge' }>, now: number): JobEvent[] {
   const { model } = job.plan;
   if (recoveryOf(job).discharge) throw new Refused('A discharge is running already.', 'out-of-order');
@@ -151,13 +165,12 @@ function endDischarge(job: Job, command: Extract<RecoveryCommand, { type: 'endDi
   if (!discharge) throw new Refused('No discharge is running.', 'out-of-order');
   const ran = (now - discharge.startedAt) / 60_000;
   if (command.minutes > ran + 5) throw new Refused(`It has been running for ${ran.toFixed(0)} min.`, 'invalid', 'minutes');
-  const rest = job.state.runs.findLast((r) => r.stepId === 'rest' && r.attempt === job.state.attempt);
   const test = {
     id: commandId,
     at: now,
     by: by.id,
     attempt: job.state.attempt,
-    rested: rest?.end === 'done',
+    rested: restedFull(job),
     currentA: discharge.currentA,
     minutes: command.minutes,
     cutoffV: command.endV,
@@ -167,9 +180,12 @@ function endDischarge(job: Job, command: Extract<RecoveryCommand, { type: 'endDi
   const { ah, c20 } = capacityOfTest(job, test);
   if (c20.middle > 1.6 * job.plan.model.c20Ah)
     throw new Refused(`${ah.toFixed(1)} Ah is more than it can hold. Check the current and the minutes.`, 'invalid', 'minutes');
+  const { chargePlan } = job.state;
   return [
     { type: 'capacity.tested', test },
     { type: 'step.done', stepId: command.stepId, result: { ah, c20Ah: c20.middle } },
+    // Emptied by hand: an instrument that charges it now does not do it again.
+    ...(command.stepId === 'empty-first' && chargePlan ? [{ type: 'charge.planned' as const, plan: withoutDischarge(chargePlan) }] : []),
   ];
 }
 

@@ -1,8 +1,11 @@
+import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { type Capacity, type CapacityMethod, capacityOf, type Discharge } from '../capacity/capacityTest.ts';
+import { type Capacity, type CapacityMethod, capacityOf, CUT_OFF_12V, type Discharge, expectedMinutes, usualTestA } from '../capacity/capacityTest.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
-import { chargeSettings, planBattery } from '../charging/jobChargePlan.ts';
+import type { ChargePlan } from '../charging/chargePlan.ts';
+import { chargeSettings, firstChargePlan, planBattery } from '../charging/jobChargePlan.ts';
+import { testPlan } from '../charging/testPlan.ts';
 import type { CauseKey } from '../diagnosis/causes.ts';
 import type { EyeColour } from '../diagnosis/evidence.ts';
 import { type Route, type RouteKey, ROUTES } from '../diagnosis/routes.ts';
@@ -176,4 +179,19 @@ export function handSettings(job: Job): { setA: number; setV: number } {
   if (!fitted) return { setA: chargeA.value, setV: ceilingV.value };
   const { setA, setV } = chargeSettings(fitted);
   return { setA: Math.round(setA * 100) / 100, setV: Math.min(ceilingV.value, Math.round(setV * 100) / 100) };
+}
+
+/** Has this cycle's charge rested its whole time, so that a capacity test counts in full? */
+export const restedFull = (job: Job): boolean => job.state.runs.findLast((r) => r.stepId === 'rest' && r.attempt === job.state.attempt)?.end === 'done';
+
+/** The capacity test of this job as an instrument does it, with the usual charge after it. */
+export function testPlanOf(job: Job): ChargePlan {
+  const { model, figures } = job.plan;
+  const { chemistry } = leadAcidKind(model.kind);
+  const currentA = figures.testA?.value ?? usualTestA(model.c20Ah);
+  return testPlan(firstChargePlan(model, chemistry, figures.chargeA.value, figures.ceilingV.value), batteryOfPlan(job), {
+    currentA,
+    cutoffV: figures.cutoffV?.value ?? forCells(CUT_OFF_12V, model.cells),
+    soundMin: expectedMinutes(currentA, chemistry, model.c20Ah),
+  });
 }

@@ -3,6 +3,7 @@ import type { LiveSample } from '../../contract/wire.ts';
 import { hoursOn } from '../../core/charging/progress.ts';
 import type { JobEvent } from '../../core/procedures/events.ts';
 import { chargeStartedAt, type Job, planSaid, type Reading } from '../../core/procedures/job.ts';
+import { restedFull } from '../../core/procedures/recovery.ts';
 import { INSTRUMENT } from '../../core/procedures/signers.ts';
 import type { Context } from '../context.ts';
 import { recordInJob } from '../resources/jobs/jobs.ts';
@@ -88,7 +89,7 @@ function capacityOf({ discharged }: Extract<Happening, { type: 'stage' }>, job: 
     at,
     by: INSTRUMENT,
     attempt: job.state.attempt,
-    rested: false,
+    rested: restedFull(job),
     currentA: ah / hours,
     minutes: 60 * hours,
     cutoffV: endV,

@@ -7,6 +7,7 @@ import { chargeSettings, firstChargePlan, planBattery } from '../../core/chargin
 import { refusesToStart } from '../../core/charging/liveGuards.ts';
 import { sayStage } from '../../core/charging/planSentences.ts';
 import { demandOf, nextStage, PLAN_START, stageOf } from '../../core/charging/runPlan.ts';
+import { discharges } from '../../core/charging/testPlan.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
 import { settle } from '../../core/procedures/settle.ts';
@@ -77,8 +78,7 @@ export class LiveBench {
     });
     if (!fit.fitted) throw refused(fit.faults[0]?.sentence ?? 'The plan does not fit this battery.');
     const fitted = fit.fitted;
-    if (fitted.stages.some((s) => s.do === 'discharge') && !channel.discharges)
-      throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
+    if (discharges(fitted) && !channel.discharges) throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
 
     const charges = [...this.#charges.values()];
     if (charges.some((c) => c.place === body.place && c.jobId !== jobId)) throw conflict(`Place ${body.place} is taken.`, { place: 'In use.' });

@@ -2,6 +2,7 @@ import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../../core/charging/liveGuards.ts';
 import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
+import { discharges } from '../../core/charging/testPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
 import type { Reading } from '../../core/procedures/job.ts';
 import type { Channel, ChannelReading } from '../instruments/channel.ts';
@@ -68,7 +69,8 @@ export class LiveCharge {
     this.#bornAt = row.lastAt;
     this.#lastReadingAt = row.startedAt - HOUR_MS;
     this.roomC = row.guess.roomC;
-    this.missingAh = row.guess.charge === null ? null : (1 - row.guess.charge) * row.plan.battery.c20Ah;
+    // What is missing after a discharge nobody knows before it.
+    this.missingAh = row.guess.charge === null || discharges(row.plan) ? null : (1 - row.guess.charge) * row.plan.battery.c20Ah;
     this.prospect = new Prospect(row.plan, row.guess);
   }
 

@@ -192,7 +192,7 @@ const EMPTY_FIRST: StepOf<'capacity'> = {
   only: { route: ['cycle'] },
   title: 'Down to the cut-off first',
   detail:
-    'A place with an electronic load does this by the plan, and stops by itself: skip it there. By hand the bench keeps the watch, and rings when a sound one would be empty.',
+    'A place with an electronic load does this by the plan, and stops by itself. By hand the bench keeps the watch, and rings when a sound one would be empty.',
   hazards: ['shorts', 'heat'],
 };
 
@@ -222,7 +222,14 @@ const HOLD: readonly Step[] = [
       'A constant current down to the cut-off, and the minutes. CCA and resistance may look fine while this has not moved; nothing is called recovered without it.',
     hazards: ['shorts', 'heat'],
   },
-  { ...CHARGE('Charge it full again', 'The test emptied it. Never left so: back on the charger at once.'), id: 'refill', own: true },
+  {
+    ...CHARGE(
+      'Charge it full again',
+      'Emptied by the test, it is never left so: back on the charger at once. An instrument that tests does both, one after the other.',
+    ),
+    id: 'refill',
+    own: true,
+  },
   { ...CLEAR, id: 'clear-refill' },
   {
     id: 'hold',

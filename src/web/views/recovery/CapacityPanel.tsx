@@ -26,6 +26,7 @@ function Start({ step, job, sender, rules }: CapacityProps) {
   const [texts, setTexts] = useState({ amps: testA?.value.toFixed(1) ?? '', cutoff: cutoffV?.value.toFixed(2) ?? '', celsius: '' });
   const [faults, setFaults] = useState<Partial<Record<keyof typeof texts, string>>>({});
   const rest = job.state.runs.findLast((r) => r.stepId === 'rest' && r.attempt === job.state.attempt);
+  const served = rules.instruments.some((i) => i.kind === 'load');
   const amps = Number(texts.amps.replace(',', '.'));
   const field = (key: keyof typeof texts, quantity: QuantityKey, label: string) => (
     <div className="w-44">
@@ -65,6 +66,18 @@ function Start({ step, job, sender, rules }: CapacityProps) {
       {rest?.end !== 'done' && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">It did not rest its whole time. The test counts, and is marked: it flatters a little.</p>
       )}
+      {served && (
+        <div className="flex w-full flex-wrap items-center gap-x-5 gap-y-2 rounded-md bg-hair px-4 py-3">
+          <p className="max-w-[58ch] min-w-60 flex-1 text-lg leading-tight">
+            <b>An instrument can do this:</b> down to {cutoffV?.value.toFixed(2)} V with {testA?.value.toFixed(1)} A, minutes written down by itself, and
+            charged full at once. Nobody has to stand by.
+          </p>
+          <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'testByInstrument', stepId: step.id })}>
+            Let an instrument test it
+          </button>
+        </div>
+      )}
+      {served && <h3 className="text-xl">Or by hand</h3>}
       <div className="flex flex-wrap items-start gap-4">
         {testA && (
           <div className="w-40">
@@ -89,9 +102,11 @@ function Start({ step, job, sender, rules }: CapacityProps) {
         {field('celsius', 'temperature', 'Its temperature')}
       </div>
       <ProblemLine sender={sender} />
-      <button type="button" className="act" disabled={sender.busy} onClick={start}>
-        Load is on, clock runs
-      </button>
+      <div className="flex flex-wrap items-center gap-3">
+        <button type="button" className={served ? 'act-quiet' : 'act'} disabled={sender.busy} onClick={start}>
+          Load is on, clock runs
+        </button>
+      </div>
     </>
   );
 }
