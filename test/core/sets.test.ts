@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { apart, type Candidate, DEFAULT_SCALES, pack, partition, type Partition } from '../../src/core/sets/match.ts';
+import { apart, type Candidate, DEFAULT_SCALES, pack, partition, type Partition, resistanceWords } from '../../src/core/sets/match.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 
 const drawn = (count: number, seed: number, models = 1): Candidate[] => {
@@ -45,6 +45,14 @@ describe('sets', () => {
     expect(apart(a, { ...a, restV: a.restV + 0.08 }, DEFAULT_SCALES)).to.be.closeTo(1, 1e-9);
     expect(apart(a, { ...a, modelCode: 'other' }, DEFAULT_SCALES)).to.equal(Infinity);
     expect(apart(a, { ...a, resistanceMilliohm: null }, DEFAULT_SCALES)).to.equal(0);
+    const byLoad = (stepMilliohm: number): Candidate => ({ ...a, resistanceMilliohm: null, stepMilliohm });
+    expect(apart(byLoad(20), byLoad(24.4), DEFAULT_SCALES)).to.be.closeTo(4.4 / 22.2 / DEFAULT_SCALES.resistance, 1e-9);
+    expect(apart(a, byLoad(20), DEFAULT_SCALES)).to.equal(0);
+    expect([resistanceWords(a), resistanceWords(byLoad(20)), resistanceWords({ ...a, resistanceMilliohm: null })]).to.deep.equal([
+      `${a.resistanceMilliohm!.toFixed(1)} mΩ`,
+      '20.0 mΩ by load',
+      null,
+    ]);
   });
 
   it('a packing is the best there is, by trying all', () => {

@@ -1,8 +1,8 @@
-import { type Capacity, weekLossAt20 } from '../capacity/capacityTest.ts';
+import { type Capacity, resistanceOfStep, weekLossAt20 } from '../capacity/capacityTest.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
-import { type Job, standingReadings } from './job.ts';
+import { type Job, type Reading, standingReadings } from './job.ts';
 import { capacityOfTest, recoveryOf } from './recovery.ts';
 import { jobChemistry } from './verdict.ts';
 
@@ -27,13 +27,23 @@ export interface CycleRow {
   /** At 25 °C, cell by cell as last read; empty where it was not. */
   sg: number[];
   sgSpread: number | null;
+  /** By an analyser, and by the step of a load test (15 s: the two are never compared). */
   resistanceMilliohm: number | null;
+  stepMilliohm: number | null;
   ccaA: number | null;
   massG: number | null;
   capacity: Capacity | null;
   rested: boolean;
   weekLoss: number | null;
   chargedHours: number | null;
+}
+
+/** Inner resistance by the last load test: the volts before it, or at rest, less those under load, over its current, mΩ. */
+function stepOf(job: Job, readings: readonly Reading[], restV: number | undefined): number | null {
+  const load = readings.findLast((r) => r.role === 'load')?.values;
+  const beforeV = load?.beforeV ?? restV;
+  if (load?.voltageV === undefined || beforeV === undefined || beforeV <= load.voltageV) return null;
+  return 1000 * resistanceOfStep(beforeV, load.voltageV, job.plan.figures.loadA.value);
 }
 
 /** Before and after, and every cycle between. */
@@ -58,6 +68,7 @@ export function cyclesOf(job: Job): CycleRow[] {
       sg,
       sgSpread: sg.length > 0 ? Math.max(...sg) - Math.min(...sg) : null,
       resistanceMilliohm: latest('resistanceMilliohm'),
+      stepMilliohm: stepOf(job, readings, rest?.values.voltageV),
       ccaA: latest('ccaA'),
       massG: latest('massG'),
       capacity: test ? capacityOfTest(job, test) : null,

@@ -158,6 +158,7 @@ function recoverySheet(job: Job): Pick<Sheet, 'reasons' | 'headline' | 'facts'> 
       ...change('Rest voltage', (r) => fixed(r.voltageV, 2, ' V')),
       ...change('SG spread of the cells', (r) => fixed(r.sgSpread, 3, '')),
       ...change('Inner resistance', (r) => fixed(r.resistanceMilliohm, 1, ' mΩ')),
+      ...change('Resistance by load step', (r) => fixed(r.stepMilliohm, 1, ' mΩ')),
       ...change('CCA', (r) => fixed(r.ccaA, 0, ' A')),
       ...change('Capacity at C20', (r) => fixed(r.capacity?.c20.middle ?? null, 1, ' Ah')),
       ...change('Mass', (r) => fixed(r.massG, 0, ' g')),

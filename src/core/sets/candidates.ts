@@ -23,6 +23,7 @@ export function candidateOf(job: Job, tag: string, dateCode: string, now: number
     ageYears: ageByDateCode(dateCode, now) ?? recoveryOf(job).story?.ageYears ?? 0,
     capacityAh: last.capacity.c20.middle,
     resistanceMilliohm: cycles.findLast((c) => c.resistanceMilliohm !== null)?.resistanceMilliohm ?? null,
+    stepMilliohm: last.stepMilliohm,
     restV: rest.values.voltageV,
   };
 }

@@ -9,8 +9,10 @@ export interface Candidate {
   modelCode: string;
   ageYears: number;
   capacityAh: number;
-  /** Null where it was not measured: then it neither speaks for nor against. */
+  /** By an analyser. Null where it was not measured: then it neither speaks for nor against. */
   resistanceMilliohm: number | null;
+  /** By the step of a load test, which sees more than an analyser: compared only with its like. */
+  stepMilliohm?: number | null;
   restV: number;
 }
 
@@ -28,11 +30,24 @@ export interface SetScales {
 export const DEFAULT_SCALES: SetScales = { ageYears: 2, capacity: 0.1, resistance: 0.2, restV: 0.08, limit: 1.5 };
 export const SET_SIZES = [2, 3, 4, 6] as const;
 
+/** Resistances of two batteries by the same way of measuring, mΩ; null where there is none in common. */
+function resistances(a: Candidate, b: Candidate): readonly [number, number] | null {
+  if (a.resistanceMilliohm !== null && b.resistanceMilliohm !== null) return [a.resistanceMilliohm, b.resistanceMilliohm];
+  return typeof a.stepMilliohm === 'number' && typeof b.stepMilliohm === 'number' ? [a.stepMilliohm, b.stepMilliohm] : null;
+}
+
+/** A candidate's resistance as it is shown. */
+export function resistanceWords({ resistanceMilliohm, stepMilliohm }: Candidate, unit = 'mΩ'): string | null {
+  if (resistanceMilliohm !== null) return `${resistanceMilliohm.toFixed(1)} ${unit}`;
+  return typeof stepMilliohm === 'number' ? `${stepMilliohm.toFixed(1)} ${unit} by load` : null;
+}
+
 /** How far two batteries are apart: 0 for equals, about 1 for as far as any one measure should be. */
 export function apart(a: Candidate, b: Candidate, scales: SetScales): number {
   if (a.modelCode !== b.modelCode) return Infinity;
   const share = (x: number, y: number): number => Math.abs(x - y) / ((x + y) / 2);
-  const resistance = a.resistanceMilliohm === null || b.resistanceMilliohm === null ? 0 : share(a.resistanceMilliohm, b.resistanceMilliohm) / scales.resistance;
+  const both = resistances(a, b);
+  const resistance = both ? share(...both) / scales.resistance : 0;
   return Math.hypot(
     (a.ageYears - b.ageYears) / scales.ageYears,
     share(a.capacityAh, b.capacityAh) / scales.capacity,
@@ -278,11 +293,11 @@ class Group {
       ],
       [Math.abs(a.restV - b.restV) / scales.restV, `its rest voltage, ${a.restV.toFixed(2)} V against ${b.restV.toFixed(2)}`],
     ];
-    if (a.resistanceMilliohm !== null && b.resistanceMilliohm !== null)
-      ways.push([
-        Math.abs(a.resistanceMilliohm - b.resistanceMilliohm) / ((a.resistanceMilliohm + b.resistanceMilliohm) / 2) / scales.resistance,
-        `its resistance, ${a.resistanceMilliohm.toFixed(1)} mΩ against ${b.resistanceMilliohm.toFixed(1)}`,
-      ]);
+    const both = resistances(a, b);
+    if (both) {
+      const [x, y] = both;
+      ways.push([Math.abs(x - y) / ((x + y) / 2) / scales.resistance, `its resistance, ${x.toFixed(1)} mΩ against ${y.toFixed(1)}`]);
+    }
     return (ways.sort((x, y) => y[0] - x[0])[0] as [number, string])[1];
   }
 }

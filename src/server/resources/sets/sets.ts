@@ -4,7 +4,7 @@ import type { EndSet, MakeSet, SetWire } from '../../../contract/wire.ts';
 import type { JobState } from '../../../core/procedures/job.ts';
 import type { JobPlan } from '../../../core/procedures/plan.ts';
 import { candidateOf } from '../../../core/sets/candidates.ts';
-import { apart, type Candidate } from '../../../core/sets/match.ts';
+import { apart, type Candidate, resistanceWords } from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, invalid, notFound } from '../../http/problem.ts';
@@ -109,13 +109,7 @@ export async function setPdf(context: Context, id: string): Promise<Buffer> {
   for (const m of members)
     row(
       doc,
-      [
-        m.tag,
-        `${m.capacityAh.toFixed(1)} Ah`,
-        m.resistanceMilliohm === null ? 'not measured' : `${m.resistanceMilliohm.toFixed(1)} mOhm`,
-        `${m.restV.toFixed(2)} V`,
-        `${m.ageYears.toFixed(1)} years`,
-      ],
+      [m.tag, `${m.capacityAh.toFixed(1)} Ah`, resistanceWords(m, 'mOhm') ?? 'not measured', `${m.restV.toFixed(2)} V`, `${m.ageYears.toFixed(1)} years`],
       widths,
     );
   section(doc, 'Kept together');

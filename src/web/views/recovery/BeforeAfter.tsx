@@ -17,7 +17,8 @@ const LINES: readonly Line[] = [
   { label: 'Lost in a week at 20 °C', of: (r) => r.weekLoss, say: (v) => `${(100 * Math.max(0, v)).toFixed(0)} %`, better: 'down', least: 0.02 },
   { label: 'Rest voltage', of: (r) => r.voltageV, say: (v) => `${v.toFixed(2)} V`, better: 'up', least: 0.05 },
   { label: 'SG spread of its cells', of: (r) => r.sgSpread, say: (v) => v.toFixed(3), better: 'down', least: 0.005 },
-  { label: 'Inner resistance', of: (r) => r.resistanceMilliohm, say: (v) => `${v.toFixed(1)} mΩ`, better: 'down', least: 0.3 },
+  { label: 'Resistance by the analyser', of: (r) => r.resistanceMilliohm, say: (v) => `${v.toFixed(1)} mΩ`, better: 'down', least: 0.3 },
+  { label: 'Resistance by the load step', of: (r) => r.stepMilliohm, say: (v) => `${v.toFixed(1)} mΩ`, better: 'down', least: 1 },
   { label: 'CCA', of: (r) => r.ccaA, say: (v) => `${v.toFixed(0)} A`, better: 'up', least: 10 },
   { label: 'Mass', of: (r) => r.massG, say: (v) => `${(v / 1000).toFixed(2)} kg`, better: 'up', least: 20 },
 ];

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { SetWire } from '../../../contract/wire.ts';
-import { type Candidate, type MatchedSet, type Partition, SET_SIZES } from '../../../core/sets/match.ts';
+import { type Candidate, type MatchedSet, type Partition, resistanceWords, SET_SIZES } from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { get, post } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
@@ -220,7 +220,7 @@ function Members({ members }: { members: readonly Candidate[] }) {
               </Link>
             </td>
             <td>{m.capacityAh.toFixed(1)} Ah</td>
-            <td>{m.resistanceMilliohm === null ? <span className="text-soft">not measured</span> : `${m.resistanceMilliohm.toFixed(1)} mΩ`}</td>
+            <td>{resistanceWords(m) ?? <span className="text-soft">not measured</span>}</td>
             <td>{m.restV.toFixed(2)} V</td>
             <td>{m.ageYears.toFixed(1)} years</td>
           </tr>
