@@ -9,7 +9,7 @@ import { shareAtFirst } from '../../src/core/procedures/chargeStatus.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
 import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
-import { cyclesOf } from '../../src/core/procedures/recoveryCycles.ts';
+import { cyclesOf, holdSoFar } from '../../src/core/procedures/recoveryCycles.ts';
 import { judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
 import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/procedures/recoveryRecord.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
@@ -373,6 +373,22 @@ describe('a recovery', () => {
     cycle.usual();
     expect(cycle.to('charge').job.state.chargePlan!.stages.map((s) => s.do)).to.deep.equal(['current', 'voltage']);
     expect(shareAtFirst(cycle.job)).to.equal(0);
+  });
+
+  it('while it is held its volts are asked for every other day, and say early that it leaks', () => {
+    const d = came(12.1).to('hold');
+    const began = d.job.state.current!.startedAt;
+    const days = (n: number): number => began + n * 24 * HOUR;
+    expect(nextHand(d.job, d.now)).to.include({ kind: 'read', dueAt: days(2) });
+    expect(holdSoFar(d.job)).to.equal(null);
+    d.wait(2 * 24 * HOUR);
+    d.send({ type: 'read', role: 'spot', values: { voltageV: 12.3, temperatureC: 20 } });
+    expect(holdSoFar(d.job)!.days).to.be.closeTo(2, 0.1);
+    expect(holdSoFar(d.job)!.weekLoss).to.be.greaterThan(0.5);
+    expect(nextHand(d.job, d.now)!.dueAt).to.be.closeTo(days(4), 60_000);
+    d.wait(4 * 24 * HOUR);
+    d.send({ type: 'read', role: 'spot', values: { voltageV: 12.2, temperatureC: 20 } });
+    expect(nextHand(d.job, d.now)).to.deep.include({ kind: 'wait', dueAt: d.job.state.current!.dueAt });
   });
 
   it('full capacity and a week held: returned, with a sheet of before and after', () => {

@@ -1,5 +1,5 @@
 import { chargeStatus } from './chargeStatus.ts';
-import { chargeOffSince, type ChargeState, type Job, type Moment } from './job.ts';
+import { chargeOffSince, type ChargeState, type Job, type Moment, standingReadings } from './job.ts';
 import { stillComes } from './evolve.ts';
 import { stepById } from './procedure.ts';
 import { fillText } from './words.ts';
@@ -64,6 +64,8 @@ export function nextHand(job: Job, now: Moment): Hand | null {
     return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
   }
   if (step.kind === 'wait') {
+    const readAt = step.readEveryS === undefined ? null : nextReadingOf(job, step.readEveryS);
+    if (readAt !== null) return { stepId: step.id, title: 'Holding: read its volts', act: 'Read', dueAt: readAt, kind: 'read' };
     const following = procedure.steps.slice(procedure.steps.indexOf(step) + 1).find((s) => stillComes(state, s)) ?? step;
     return { stepId: step.id, title: fillText(following.title, plan), act: following.act, dueAt: run.dueAt, kind: 'wait' };
   }
@@ -80,6 +82,15 @@ export function nextHand(job: Job, now: Moment): Hand | null {
           kind: 'read',
         };
   return { stepId: step.id, title: fillText(step.title, plan), act: step.act, dueAt: run.startedAt, kind: 'act' };
+}
+
+/** When a battery that stands is read next; null once its end is nearer than half of that. */
+function nextReadingOf({ state }: Job, everyS: number): Moment | null {
+  const { current } = state;
+  if (!current) return null;
+  const last = standingReadings(state, 'spot').findLast((r) => r.at >= current.startedAt && r.values.voltageV !== undefined);
+  const next = (last?.at ?? current.startedAt) + everyS * 1000;
+  return next + (everyS * 1000) / 2 < (current.dueAt ?? Infinity) ? next : null;
 }
 
 /** A guard's name from what it said: `No current` of `No current: next to none flows`. */

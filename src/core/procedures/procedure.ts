@@ -96,7 +96,15 @@ export type Step = StepBase &
         /** Where another pass begins, and how many there may be. */
         passes?: { from: string; most: number };
       }
-    | { kind: 'wait'; figure: FigureKey; early: string; /** Counts from the end of this earlier step instead of its own beginning. */ since?: string }
+    | {
+        kind: 'wait';
+        figure: FigureKey;
+        early: string;
+        /** Counts from the end of this earlier step instead of its own beginning. */
+        since?: string;
+        /** Its volts are asked for this often while it stands, s. */
+        readEveryS?: number;
+      }
     /** Rest voltage as it came, before anything is done to it. */
     | { kind: 'arrival' }
     /** `own`: by the figures of the job, whatever plan was chosen for the route. */

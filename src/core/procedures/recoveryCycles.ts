@@ -6,11 +6,34 @@ import { type Job, type Reading, standingReadings } from './job.ts';
 import { capacityOfTest, recoveryOf } from './recovery.ts';
 import { jobChemistry } from './verdict.ts';
 
+interface HoldFinding {
+  weekLoss: number;
+  days: number;
+}
+
 /** Self-discharge by the hold: share a week at 20 °C, and how long it stood. */
-function holdFinding(job: Job, attempt = job.state.attempt): { weekLoss: number; days: number } | null {
-  const hold = standingReadings(job.state, 'hold').findLast((r) => r.attempt === attempt);
+function holdFinding(job: Job, attempt = job.state.attempt): HoldFinding | null {
+  return lossBy(
+    job,
+    standingReadings(job.state, 'hold').findLast((r) => r.attempt === attempt),
+    attempt,
+  );
+}
+
+/** What the hold says while it lasts, by the newest reading in between; null before there is one. */
+export function holdSoFar(job: Job): HoldFinding | null {
+  const { current, attempt } = job.state;
+  if (current?.stepId !== 'hold') return null;
+  return lossBy(
+    job,
+    standingReadings(job.state, 'spot').findLast((r) => r.at >= current.startedAt && r.values.voltageV !== undefined),
+    attempt,
+  );
+}
+
+function lossBy(job: Job, hold: Reading | undefined, attempt: number): HoldFinding | null {
   const rest = standingReadings(job.state, 'rest').findLast((r) => r.attempt === attempt && !r.marks.includes('early'));
-  const run = job.state.runs.findLast((r) => r.stepId === 'hold' && r.attempt === attempt);
+  const run = [...job.state.runs, ...(job.state.current ? [job.state.current] : [])].findLast((r) => r.stepId === 'hold' && r.attempt === attempt);
   if (hold?.values.voltageV === undefined || rest?.values.voltageV === undefined || !run) return null;
   const chemistry = jobChemistry(job);
   const share = (volts: number): number => stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;

@@ -236,10 +236,11 @@ const HOLD: readonly Step[] = [
     kind: 'wait',
     segment: 'rest',
     figure: 'holdS',
+    readEveryS: 2 * 24 * 3600,
     act: 'Measure',
     skippable: true,
     title: 'Hold: a week on the shelf, nothing connected',
-    detail: 'What it loses in that week is the verdict that counts. A spot reading in between does no harm.',
+    detail: 'What it loses in that week is the verdict that counts. Its volts every other day show early whether it leaks.',
     early: 'Without the week nobody knows whether it keeps its charge; it cannot be returned to service.',
   },
   {

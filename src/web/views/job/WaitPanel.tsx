@@ -1,4 +1,6 @@
+import { GRADE_LINES } from '../../../core/diagnosis/outcome.ts';
 import { figureOf } from '../../../core/procedures/plan.ts';
+import { holdSoFar } from '../../../core/procedures/recoveryCycles.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { formatDuration, formatMomentBothWays } from '../../../core/quantities/format.ts';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
@@ -26,6 +28,7 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
         </div>
       </div>
       {settled && <p className="rounded-md bg-slate-pale px-4 py-2 text-lg">{settled.sentence}</p>}
+      {step.readEveryS !== undefined && <InBetween job={job} sender={sender} />}
       <ProblemLine sender={sender} />
       {step.skippable && (
         <ReasonDialog
@@ -55,5 +58,28 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
         </details>
       )}
     </>
+  );
+}
+
+/** A battery that is held is read now and then: what it has lost so far, and the next reading. */
+function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
+  const soFar = holdSoFar(job);
+  return (
+    <div className="grid w-full gap-3">
+      {soFar && (
+        <p className={`rounded-md px-4 py-2 text-lg ${soFar.weekLoss > GRADE_LINES.weekLoss ? 'bg-ochre-pale' : 'bg-slate-pale'}`}>
+          After {soFar.days.toFixed(1)} days it loses about <b>{(100 * Math.max(0, soFar.weekLoss)).toFixed(0)} % a week</b> at 20 °C;{' '}
+          {(100 * GRADE_LINES.weekLoss).toFixed(0)} % is the line.
+        </p>
+      )}
+      <ReadingForm
+        must={['voltageV']}
+        may={['temperatureC']}
+        act="Keep this reading"
+        sender={sender}
+        quiet
+        onSend={(values, sure) => sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure })}
+      />
+    </div>
   );
 }
