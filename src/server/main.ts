@@ -12,6 +12,7 @@ import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
 import { Changes } from './http/changes.ts';
 import { isLoopback } from './http/doors.ts';
 import { Instruments } from './instruments/channel.ts';
+import { Forecaster } from './live/forecaster.ts';
 import { LiveBench } from './live/liveBench.ts';
 import { somebodyCanSignIn } from './resources/people/signIn.ts';
 import { openStore, type Store } from './store/store.ts';
@@ -52,6 +53,7 @@ const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack
 if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
 const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
 const live = new LiveBench(context, new Instruments(), log, rack?.clipOn);
+const forecaster = new Forecaster(context, live, log);
 const seeded = !options.shop && (await store.tables.people.count()) === 0;
 if (seeded) await seedPast();
 const clock = options.shop ? await openShopClock(store) : await openDemoClock(store);
@@ -127,7 +129,12 @@ function withRack(demo: BenchClock, standIns: StandInRack): BenchClock {
 
 /** A look at the live charges each second; four times as often where bench time runs fast. */
 function lookAgain(): void {
-  setTimeout(() => void live.tick().then(lookAgain), context.clock.rate > 1 ? 250 : 1000).unref();
+  const look = async (): Promise<void> => {
+    await live.tick();
+    forecaster.tick();
+    lookAgain();
+  };
+  setTimeout(() => void look(), context.clock.rate > 1 ? 250 : 1000).unref();
 }
 
 async function latestMoment(from: Store): Promise<number> {
@@ -141,6 +148,7 @@ async function close(): Promise<void> {
   server.closeAllConnections();
   server.close();
   await live.switchOff();
+  await forecaster.close();
   await live.close();
   await store.close();
   process.exit(0);

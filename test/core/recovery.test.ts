@@ -5,7 +5,9 @@ import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
+import { forecastBy, forecastDue, heldForecasts } from '../../src/core/procedures/chargeForecast.ts';
 import { shareAtFirst } from '../../src/core/procedures/chargeStatus.ts';
+import { evolve } from '../../src/core/procedures/evolve.ts';
 import { nextHand } from '../../src/core/procedures/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
 import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
@@ -449,6 +451,60 @@ describe('a recovery', () => {
   });
 });
 
+describe('a forecast while it charges', () => {
+  const diagnosis = {
+    routes: [
+      { route: 'recharge', hours: forecast.hours, restV: { low: 12.5, middle: 12.6, high: 12.7 }, capacity: forecast.capacity, returns: 0.5, light: 0.3 },
+    ],
+  };
+  const charging = (): Driver => {
+    const d = came(12.1);
+    choose(d, { forecast: { ...forecast, proposed: 'recharge' } });
+    d.to('charge');
+    d.startCharge();
+    return d;
+  };
+
+  it('is due after 3, 10 and 24 h with current on, once each, and not while it is off', () => {
+    const d = charging();
+    expect(forecastDue(d.job, d.now)).to.equal(null);
+    d.wait(4 * HOUR);
+    expect(forecastDue(d.job, d.now)).to.equal(3);
+    d.send({ type: 'pauseCharge', stepId: 'charge', reason: 'Lunch' });
+    expect(forecastDue(d.job, d.now)).to.equal(null);
+    const running = charging();
+    running.wait(4 * HOUR);
+    const made = forecastBy(running.job, diagnosis as never, 3, running.now)!;
+    expect(made).to.deep.include({ mark: 3, attempt: 1, returns: 0.5 });
+    expect(made.afterHours).to.be.closeTo(4, 0.1);
+    const kept = evolve(running.job, { at: running.now, by: 'clock', event: { type: 'forecast.made', forecast: made } });
+    expect(forecastDue(kept, running.now)).to.equal(null);
+    expect(forecastDue(kept, running.now + 7 * HOUR)).to.equal(10);
+  });
+
+  it('is held against what came: capacity, volts a day later, hours', () => {
+    const d = charging();
+    d.wait(4 * HOUR);
+    d.record({ type: 'forecast.made', forecast: forecastBy(d.job, diagnosis as never, 3, d.now)! });
+    expect(heldForecasts(d.job)).to.deep.equal([]);
+    d.to('outcome');
+    const held = heldForecasts(d.job);
+    expect(held.map((h) => [h.afterHours === null, h.what])).to.deep.equal([
+      [true, 'capacity'],
+      [true, 'hours'],
+      [false, 'capacity'],
+      [false, 'restV'],
+      [false, 'hours'],
+    ]);
+    const [row] = cyclesOf(d.job).slice(-1);
+    expect(held[2]!.came).to.equal(row!.capacity!.health);
+    expect(held[3]!.within).to.equal(row!.voltageV! >= 12.5 && row!.voltageV! <= 12.7);
+    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: judgeRecovery(d.job).best, reason: 'As it is' });
+    d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
+    expect(forecastRecord(resultsOf(d.job, 'X-1')).during.hours.of).to.equal(1);
+  });
+});
+
 describe('what recoveries have brought', () => {
   const result = (change: Partial<RecoveryResult>): RecoveryResult => ({
     tag: 'X-1',
@@ -460,6 +516,7 @@ describe('what recoveries have brought', () => {
     health: 0.85,
     hours: 40,
     forecast: { ...forecast, capacity: { low: 0.7, middle: 0.8, high: 0.9 } },
+    held: [],
     ...change,
   });
 

@@ -500,6 +500,15 @@ describe('a live charge of a recovery', function () {
     expect(test!.cutoffV).to.be.closeTo(10.5, 0.2);
     expect(test!.minutes).to.be.within(600, 1330);
 
+    // Its charge is forecast by what it has shown, once at each mark, and kept.
+    for (let h = 0; h < 2; h++) await bench.pass(3600, 30);
+    await bench.forecaster.settle();
+    await bench.forecaster.settle();
+    const forecasts = (await state()).recovery!.forecasts!;
+    expect(forecasts.map((f) => f.mark)).to.deep.equal([10]);
+    expect(forecasts[0]!.capacity.low).to.be.at.most(forecasts[0]!.capacity.high);
+    expect(forecasts[0]!.hours.high).to.be.greaterThan(forecasts[0]!.afterHours / 2);
+
     // The same again after the charge and its rest, at the current of a capacity test; full again by the same plan.
     for (let h = 0; h < 40 && (await state()).current?.stepId === 'charge'; h++) await bench.pass(3600, 30);
     await bench.pass(25 * 3600, 600);

@@ -93,6 +93,12 @@ export class Driver {
     return events;
   }
 
+  /** What nobody commands: by the clock. */
+  record(event: JobEvent): this {
+    this.#append([{ at: this.now, by: 'clock', event }]);
+    return this;
+  }
+
   #append(signed: Signed<JobEvent>[]): void {
     this.log.push(...signed);
     this.job = signed.reduce(evolve, this.job);
@@ -146,7 +152,7 @@ export class Driver {
 
   /** A charge whose current tails off at the ceiling. */
   charge(): void {
-    this.startCharge();
+    if (this.job.state.charge?.mode !== 'running') this.startCharge();
     const { setA: amps, setV: ceiling } = handSettings(this.job);
     for (const [below, share] of [
       [1.1, 1],

@@ -14,6 +14,7 @@ import { demoStart, seedDemo } from '../../src/server/demo/seed.ts';
 import type { Context } from '../../src/server/context.ts';
 import { plugInRack, seedLive } from '../../src/server/demo/standInRack.ts';
 import { Instruments } from '../../src/server/instruments/channel.ts';
+import { Forecaster } from '../../src/server/live/forecaster.ts';
 import { LiveBench } from '../../src/server/live/liveBench.ts';
 import { Changes } from '../../src/server/http/changes.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
@@ -34,6 +35,7 @@ export class TestBench {
   readonly file: string;
   store!: Store;
   live!: LiveBench;
+  forecaster!: Forecaster;
   /** Instruments in a test are on this machine: what they do not say at once they will not say. */
   static instrumentTimeoutMs = 100;
   /** Stand-in instruments, in a test that has them. */
@@ -125,6 +127,7 @@ export class TestBench {
     const context: Context = { store: this.store, clock, changes: this.#changes };
     this.live = new LiveBench(context, new Instruments(TestBench.instrumentTimeoutMs), log, this.rack?.clipOn);
     context.live = this.live;
+    this.forecaster = new Forecaster(context, this.live, log);
     await this.live.restore();
     const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live, wide: this.wide });
     this.#server = app.listen(0, '127.0.0.1');
@@ -135,6 +138,7 @@ export class TestBench {
   async stop(): Promise<void> {
     this.#server.closeAllConnections();
     await new Promise((resolve) => this.#server.close(resolve));
+    await this.forecaster.close();
     await this.live.close();
     await this.store.close();
   }

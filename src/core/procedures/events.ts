@@ -1,5 +1,5 @@
 import type { ChargePlan } from '../charging/chargePlan.ts';
-import type { CapacityRecord, ChosenRoute, OutcomeRecord, ToldStory } from './recovery.ts';
+import type { CapacityRecord, ChargeForecast, ChosenRoute, OutcomeRecord, ToldStory } from './recovery.ts';
 import type { Liquid, Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
 
 /** What happened, in the order it happened. Events are the truth of a job; its state is their fold. */
@@ -32,6 +32,8 @@ export type JobEvent =
   | { type: 'discharge.started'; currentA: number; cutoffV: number; temperatureC: number; expectedEndAt: Moment }
   | { type: 'discharge.dropped'; reason: string }
   | { type: 'capacity.tested'; test: CapacityRecord }
+  /** By the twins, while a charge runs. */
+  | { type: 'forecast.made'; forecast: ChargeForecast }
   | { type: 'outcome.given'; outcome: OutcomeRecord }
   | { type: 'job.closed'; outcome: Outcome; destination: 'customer' | 'shelf' | null };
 

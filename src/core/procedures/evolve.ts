@@ -150,6 +150,10 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       const recovery = recoveryOf(job);
       return next({ recovery: { ...recovery, discharge: null, tests: [...recovery.tests, event.test] } });
     }
+    case 'forecast.made': {
+      const recovery = recoveryOf(job);
+      return next({ recovery: { ...recovery, forecasts: [...(recovery.forecasts ?? []), event.forecast] } });
+    }
     case 'outcome.given': {
       const recovery = recoveryOf(job);
       const given = { recovery: { ...recovery, outcomes: [...recovery.outcomes, event.outcome] } };

@@ -11,6 +11,7 @@ import type { EyeColour } from '../diagnosis/evidence.ts';
 import { type Route, type RouteKey, ROUTES } from '../diagnosis/routes.ts';
 import type { StoryKey } from '../diagnosis/stories.ts';
 import { type SchoolChoices, schoolOf } from '../house/schools.ts';
+import type { Band } from '../rehearsal/outlook.ts';
 import type { Job, JobState, Moment } from './job.ts';
 
 /** What its owner tells, and what a look shows. Null where nobody knows. */
@@ -53,8 +54,8 @@ export interface RouteForecast {
   returns: number;
   light: number;
   /** Share of C20. */
-  capacity: { low: number; middle: number; high: number };
-  hours: { low: number; middle: number; high: number };
+  capacity: Band;
+  hours: Band;
   /** The route that was proposed. */
   proposed: RouteKey | null;
 }
@@ -104,6 +105,21 @@ export interface Disposal {
   bicarbonateKg: number;
 }
 
+/** What was expected of a charge while it ran, by its trace so far. */
+export interface ChargeForecast {
+  attempt: number;
+  /** Hours with current on after which it was due, and when it was made. */
+  mark: number;
+  afterHours: number;
+  at: Moment;
+  /** On the charger in all, h; a day after it, V; and by its capacity test, share of C20. */
+  hours: Band;
+  restV: Band;
+  capacity: Band;
+  returns: number;
+  light: number;
+}
+
 export interface RecoveryState {
   story: ToldStory | null;
   routes: ChosenRoute[];
@@ -111,6 +127,8 @@ export interface RecoveryState {
   discharge: { startedAt: Moment; currentA: number; cutoffV: number; temperatureC: number; expectedEndAt: Moment } | null;
   tests: CapacityRecord[];
   outcomes: OutcomeRecord[];
+  /** Made while it charged; none in jobs of before they were kept. */
+  forecasts?: ChargeForecast[];
 }
 
 const NO_RECOVERY: RecoveryState = { story: null, routes: [], discharge: null, tests: [], outcomes: [] };

@@ -58,7 +58,9 @@ export interface CycleRow {
   capacity: Capacity | null;
   rested: boolean;
   weekLoss: number | null;
+  /** On the charger in all, and by the route's own charge, h. */
   chargedHours: number | null;
+  routeHours: number | null;
 }
 
 /** Inner resistance by the last load test: the volts before it, or at rest, less those under load, over its current, mΩ. */
@@ -81,6 +83,7 @@ export function cyclesOf(job: Job): CycleRow[] {
     const cells = readings.findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined));
     const sg = cells?.cells?.map((c) => correctSg(c.specificGravity as number, cells.values.temperatureC ?? job.plan.roomC)) ?? [];
     const test = recovery.tests.findLast((t) => t.attempt === cycle);
+    const charge = state.runs.findLast((r) => r.attempt === cycle && r.stepId === 'charge' && typeof r.result?.['hours'] === 'number');
     const hours = state.runs
       .filter((r) => r.attempt === cycle && typeof r.result?.['hours'] === 'number')
       .reduce((sum, r) => sum + Number(r.result?.['hours']), 0);
@@ -98,6 +101,7 @@ export function cyclesOf(job: Job): CycleRow[] {
       rested: test?.rested ?? true,
       weekLoss: cycle === 0 ? null : (holdFinding(job, cycle)?.weekLoss ?? null),
       chargedHours: hours > 0 ? hours : null,
+      routeHours: charge ? Number(charge.result?.['hours']) : null,
     };
   };
   return [0, ...new Set(recovery.routes.map((r) => r.attempt))].map(of);

@@ -1,4 +1,5 @@
 import type { RouteKey } from '../diagnosis/routes.ts';
+import { type HeldForecast, heldForecasts } from './chargeForecast.ts';
 import type { Job } from './job.ts';
 import { recoveryOf, type RecoveryOutcome, type RouteForecast } from './recovery.ts';
 import { cyclesOf } from './recoveryCycles.ts';
@@ -16,6 +17,8 @@ export interface RecoveryResult {
   health: number | null;
   hours: number | null;
   forecast: RouteForecast | null;
+  /** What was said of this cycle, when, and what came. */
+  held: HeldForecast[];
 }
 
 /** The cycles of an ended recovery; none where it ended without a verdict. */
@@ -23,6 +26,7 @@ export function resultsOf(job: Job, tag: string): RecoveryResult[] {
   const recovery = recoveryOf(job);
   const outcome = recovery.outcomes.at(-1)?.outcome;
   if (!outcome || outcome === 'another') return [];
+  const held = heldForecasts(job);
   const cycles = cyclesOf(job).filter((c) => c.cycle > 0);
   return cycles.flatMap((c, i) =>
     c.route === null
@@ -38,6 +42,7 @@ export function resultsOf(job: Job, tag: string): RecoveryResult[] {
             health: c.capacity?.health ?? null,
             hours: c.chargedHours,
             forecast: recovery.routes.findLast((r) => r.attempt === c.cycle)?.forecast ?? null,
+            held: held.filter((h) => h.cycle === c.cycle),
           },
         ],
   );
@@ -82,6 +87,8 @@ export interface ForecastRecord {
   of: number;
   /** Mean of capacity less forecast, share of C20; above 0: better than said. */
   bias: number | null;
+  /** How often what was said while it charged came within its band: the last of each charge. */
+  during: Record<HeldForecast['what'], ShareOfFew>;
 }
 
 const median = (values: readonly number[]): number | null => {
@@ -112,11 +119,16 @@ export function routeRecords(results: readonly RecoveryResult[]): RouteRecord[] 
 export function forecastRecord(results: readonly RecoveryResult[]): ForecastRecord {
   const tested = results.flatMap((r) => (r.forecast && r.health !== null ? [{ forecast: r.forecast, health: r.health }] : []));
   const ended = results.flatMap((r) => (r.forecast && r.last ? [{ forecast: r.forecast, returned: r.outcome === 'return' }] : []));
+  const during = (what: HeldForecast['what']): ShareOfFew => {
+    const last = results.flatMap((r) => r.held.findLast((h) => h.what === what && h.afterHours !== null) ?? []);
+    return shareOfFew(last.filter((h) => h.within).length, last.length);
+  };
   return {
     within: shareOfFew(tested.filter((t) => t.health >= t.forecast.capacity.low && t.health <= t.forecast.capacity.high).length, tested.length),
     expected: ended.reduce((sum, e) => sum + e.forecast.returns, 0),
     came: ended.filter((e) => e.returned).length,
     of: ended.length,
+    during: { capacity: during('capacity'), restV: during('restV'), hours: during('hours') },
     bias: tested.length === 0 ? null : tested.reduce((sum, t) => sum + t.health - t.forecast.capacity.middle, 0) / tested.length,
   };
 }

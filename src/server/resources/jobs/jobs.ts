@@ -171,6 +171,17 @@ async function takenPlaces(store: Store, exceptJob: string, transaction: Transac
 
 const OPEN = ['running', 'with-lead'];
 
+/** Recoveries in process, by their ids, oldest first. */
+export async function runningRecoveries(store: Store): Promise<string[]> {
+  const rows = await store.tables.jobs.findAll({
+    where: { status: 'running', purpose: 'recover' },
+    attributes: ['id'],
+    order: [['openedAt', 'ASC']],
+    raw: true,
+  });
+  return rows.map((r) => r.id);
+}
+
 /** Jobs in process, and those that ended within the day before `now`. */
 export async function benchJobs(store: Store, now: number): Promise<JobWire[]> {
   const rows = await store.tables.jobs.findAll({

@@ -278,6 +278,10 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
       return `Discharge broken off. ${event.reason}`;
     case 'capacity.tested':
       return `Capacity test: ${event.test.currentA.toFixed(1)} A for ${event.test.minutes.toFixed(0)} min`;
+    case 'forecast.made': {
+      const { afterHours, capacity } = event.forecast;
+      return `Forecast after ${afterHours.toFixed(0)} h on charge: it will hold ${(100 * capacity.low).toFixed(0)}–${(100 * capacity.high).toFixed(0)} %`;
+    }
     case 'outcome.given':
       return `Verdict: ${OUTCOMES[event.outcome.outcome].name}. ${event.outcome.reasons.join(' ')}`;
     case 'job.closed':

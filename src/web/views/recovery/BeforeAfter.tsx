@@ -1,5 +1,7 @@
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import type { Job } from '../../../core/procedures/job.ts';
+import { type HeldForecast, heldForecasts } from '../../../core/procedures/chargeForecast.ts';
+import type { Band } from '../../../core/rehearsal/outlook.ts';
 import { type CycleRow, cyclesOf } from '../../../core/procedures/recoveryCycles.ts';
 
 interface Line {
@@ -62,7 +64,49 @@ export function BeforeAfter({ job }: { job: Job }) {
           ))}
         </tbody>
       </table>
+      <Forecasts job={job} />
     </section>
+  );
+}
+
+const SAID: Record<HeldForecast['what'], { name: string; say: (band: Band) => string; came: (value: number) => string }> = {
+  capacity: {
+    name: 'capacity',
+    say: ({ low, high }) => `${(100 * low).toFixed(0)}–${(100 * high).toFixed(0)} %`,
+    came: (v) => `${(100 * v).toFixed(0)} %`,
+  },
+  restV: { name: 'a day after', say: ({ low, high }) => `${low.toFixed(2)}–${high.toFixed(2)} V`, came: (v) => `${v.toFixed(2)} V` },
+  hours: { name: 'on charge', say: ({ low, high }) => `${low.toFixed(0)}–${high.toFixed(0)} h`, came: (v) => `${v.toFixed(0)} h` },
+};
+
+/** What was forecast, when, and what came of it. */
+function Forecasts({ job }: { job: Job }) {
+  const held = heldForecasts(job);
+  if (held.length === 0) return null;
+  const when = [...new Set(held.map((h) => `${h.cycle}|${h.afterHours ?? ''}`))];
+  return (
+    <ul aria-label="Forecasts and what came" className="mt-2 grid gap-1">
+      {when.map((key) => {
+        const own = held.filter((h) => `${h.cycle}|${h.afterHours ?? ''}` === key);
+        const [first] = own;
+        return (
+          <li key={key} className="flex flex-wrap gap-x-5 leading-snug">
+            <span className="text-soft">
+              Cycle {first?.cycle}, said {typeof first?.afterHours !== 'number' ? 'at the choice' : `after ${first.afterHours.toFixed(0)} h on charge`}:
+            </span>
+            {own.map((h) => (
+              <span key={h.what}>
+                {SAID[h.what].name} {SAID[h.what].say(h.said)}, came{' '}
+                <b className={h.within ? 'text-moss' : 'text-oxide'}>
+                  {SAID[h.what].came(h.came)} {h.within ? '✓' : '✗'}
+                </b>
+                <span className="sr-only">{h.within ? ' within' : ' outside'}</span>
+              </span>
+            ))}
+          </li>
+        );
+      })}
+    </ul>
   );
 }
 

@@ -51,6 +51,12 @@ export function Experience() {
               {forecast.of}.{forecast.bias !== null && ` On average ${percent(Math.abs(forecast.bias))} ${forecast.bias >= 0 ? 'better' : 'worse'} than said.`}
             </p>
           )}
+          {forecast.during.capacity.of + forecast.during.restV.of > 0 && (
+            <p className="mt-1">
+              Said while it charged, by its own trace: capacity {said(forecast.during.capacity)} within the band, volts a day later{' '}
+              {said(forecast.during.restV)}, its end {said(forecast.during.hours)}.
+            </p>
+          )}
           {results.length < FEW && <p className="mt-1 text-[15px] text-soft">Few cases: in brackets what they leave open, 8 in 10.</p>}
         </>
       )}
