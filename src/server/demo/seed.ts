@@ -14,11 +14,12 @@ import type { Context } from '../context.ts';
 import { writeRules } from '../context.ts';
 import { openJobFor, takeIn } from '../resources/batteries/batteries.ts';
 import { importBatteries } from '../resources/exchange/imports.ts';
-import { jobWire, procedureOf, sendCommand } from '../resources/jobs/jobs.ts';
+import { CLOCK } from '../../core/procedures/signers.ts';
+import { jobWire, procedureOf, recordInJob, sendCommand } from '../resources/jobs/jobs.ts';
 import { readOnShelf } from '../resources/shelf/shelf.ts';
 import { addLot } from '../resources/wetroom/lots.ts';
 import type { Store } from '../store/store.ts';
-import { commandOf, readStoryLine, type StoryLine } from './storyteller.ts';
+import { commandOf, foreseen, readStoryLine, type StoryLine } from './storyteller.ts';
 
 interface ShopFile {
   start: string;
@@ -123,6 +124,11 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
     for (const [i, jobId] of (jobs.get(battery.tag) ?? []).entries()) {
       const wire = await jobWire(store, jobId);
       const job: Job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
+      if (line.verb === 'foresaw') {
+        const forecast = foreseen(line, job, now);
+        await recordInJob(context, jobId, now, () => (forecast ? [{ type: 'forecast.made', forecast }] : []), CLOCK);
+        continue;
+      }
       const command = commandOf(line, job);
       try {
         await sendCommand(context, jobId, { ...write(), command: command.type === 'startCharge' ? { ...command, place: command.place + i } : command });

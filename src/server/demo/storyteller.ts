@@ -5,7 +5,9 @@ import type { CauseKey } from '../../core/diagnosis/causes.ts';
 import type { RouteKey } from '../../core/diagnosis/routes.ts';
 import type { StoryKey } from '../../core/diagnosis/stories.ts';
 import { handSettings } from '../../core/procedures/recovery.ts';
-import type { RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from '../../core/procedures/recovery.ts';
+import { hoursOn } from '../../core/charging/progress.ts';
+import type { Band } from '../../core/rehearsal/outlook.ts';
+import type { ChargeForecast, RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from '../../core/procedures/recovery.ts';
 import { stepById } from '../../core/procedures/procedure.ts';
 
 /**
@@ -137,6 +139,14 @@ function chosenBy(stepId: string, words: readonly string[]): JobCommand {
           proposed: rest[9] === '-' ? null : (rest[9] as RouteKey),
         };
   return { type: 'chooseRoute', stepId, route: route as RouteKey, wake: wake as WakeKey, forecast, ...(reason ? { reason } : {}) };
+}
+
+/** `10 0.4 0.3 0.6 0.7 0.8 12.5 12.6 12.7 30 40 50`: what was said of a charge after so many hours: mark, odds, capacity, volts, hours. */
+export function foreseen({ words }: StoryLine, job: Job, now: number): ChargeForecast | null {
+  const [mark = 0, returns = 0, light = 0, ...n] = words.map(Number);
+  const { attempt, charge } = job.state;
+  const band = (from: number): Band => ({ low: n[from] ?? 0, middle: n[from + 1] ?? 0, high: n[from + 2] ?? 0 });
+  return charge && { attempt, mark, at: now, afterHours: hoursOn(charge.on, now), returns, light, capacity: band(0), restV: band(3), hours: band(6) };
 }
 
 /** What a careful technician answers when nothing is wrong. */
