@@ -1,8 +1,9 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or diagnosis, rehearsal, telemetry, server, shop) takes one part.
+// `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop) takes one part.
 import { TestBench } from '../test/support/bench.ts';
 import { launch, Technician } from '../test/support/browser.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
+import { benchForecast } from './bench/forecast.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
 import { benchLargeShop } from './bench/largeShop.ts';
 import { benchServer } from './bench/server.ts';
@@ -15,6 +16,7 @@ const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(
 
 if (takes('simulation')) benchSimulation();
 if (takes('diagnosis')) benchDiagnosis();
+if (takes('forecast')) benchForecast();
 if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   buildPages();
   const browser = await launch();

@@ -65,4 +65,14 @@ describe('hours along a ribbon', () => {
     expect(((gaps[0] ?? 0) / (36 * HOUR)) * 720).to.be.at.least(62);
     expect(marks.map((m) => m.label)).to.include('Wed 11');
   });
+
+  it('hours are those of the wall, east of Greenwich and over the night the clocks change', () => {
+    const from = Date.UTC(2026, 2, 27, 10, 17);
+    for (const timeZone of ['Europe/Berlin', 'Europe/London', 'Asia/Kolkata', 'America/New_York']) {
+      const days = hourMarks({ from, to: from + 4 * 24 * HOUR }, 400, timeZone).map((m) => m.label);
+      expect(days, timeZone).to.deep.equal(['Sat 28', 'Sun 29', 'Mon 30', 'Tue 31']);
+    }
+    const hours = hourMarks({ from, to: from + 48 * HOUR }, 600, 'Europe/Berlin').map((m) => m.label);
+    expect(hours).to.include.members(['Sat 28', '12:00', 'Sun 29', '18:00']);
+  });
 });

@@ -4,7 +4,7 @@ import { type Random, seeded } from '../simulation/random.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
 import type { CyclesDone } from './evidence.ts';
 import { follow, type Outcome, routeFit, routeFits } from './outcome.ts';
-import type { Member, Population } from './population.ts';
+import { type Member, type Population, TRUST } from './population.ts';
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
 import { costOf, type Stakes, worthOf } from './stakes.ts';
 import type { Subject } from './suspect.ts';
@@ -68,11 +68,15 @@ const SHOWS_H = 8;
  * What the model itself leaves out, share of C20 either way at 8 in 10: hidden batteries of other parameters
  * fell outside the bands of the twins alone in 4 of 10 cases.
  */
-const MODEL_SHARE = 0.05;
+const MODEL_SHARE = 0.065;
 
-/** The band with what the model leaves out. */
-function honestBand({ low, middle, high }: Band): Band {
-  return { low: Math.max(0, middle - Math.hypot(middle - low, MODEL_SHARE)), middle, high: middle + Math.hypot(high - middle, MODEL_SHARE) };
+/** The same of volts at rest (per cell: acid of another strength), and of hours on the charger (share of them). */
+const MODEL_REST_V = 0.012;
+const MODEL_HOURS = 0.06;
+
+/** A band with what the model leaves out, to either side. */
+function honestBand({ low, middle, high }: Band, off = MODEL_SHARE): Band {
+  return { low: Math.max(0, middle - Math.hypot(middle - low, off)), middle, high: middle + Math.hypot(high - middle, off) };
 }
 
 /** A member that has been through the routes. */
@@ -161,7 +165,7 @@ export class RouteTrial {
 
   /** The newest evidence, weighed for those that have been tried. */
   add(): void {
-    for (const tried of this.tried) tried.weight *= Math.exp(Math.max(-60, tried.member.said.at(-1) ?? 0));
+    for (const tried of this.tried) tried.weight *= Math.exp(TRUST * Math.max(-60, tried.member.said.at(-1) ?? 0));
     const best = Math.max(...this.tried.map((t) => t.weight));
     if (best > 0) for (const tried of this.tried) tried.weight /= best;
   }
@@ -174,7 +178,7 @@ export class RouteTrial {
 
   odds(stakes: Stakes): RouteOdds[] {
     const { tried } = this;
-    const { c20Ah } = this.population.subject;
+    const { c20Ah, cells } = this.population.subject;
     const weights = tried.map((t) => t.weight);
     const total = weights.reduce((a, b) => a + b, 0);
     if (total === 0) return [];
@@ -183,16 +187,20 @@ export class RouteTrial {
         const outcomes = tried.map((t) => t.outcomes.get(route.key) as Outcome);
         const mean = (of: (o: Outcome) => number): number => outcomes.reduce((sum, o, i) => sum + (weights[i] as number) * of(o), 0) / total;
         const band = (of: (o: Outcome) => number): Band => bandOf(outcomes.map(of), weights);
+        const hours = band((o) => o.hours);
         return {
           route: route.key,
           twins: tried.length,
           returns: mean((o) => Number(o.grade === 'return')),
           light: mean((o) => Number(o.grade === 'light')),
           fails: mean((o) => Number(o.failed !== null)),
-          hours: band((o) => o.hours),
+          hours: honestBand(hours, MODEL_HOURS * hours.middle),
           peakC: band((o) => o.peakC),
           capacity: honestBand(band((o) => o.capacity)),
-          restV: band((o) => o.restV),
+          restV: honestBand(
+            band((o) => o.restV),
+            MODEL_REST_V * cells,
+          ),
           handsMin: route.handsMin,
           cost: mean((o) => costOf(o, route, stakes)),
           worth: mean((o) => worthOf(o, route, c20Ah, stakes)),

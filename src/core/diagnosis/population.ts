@@ -27,7 +27,9 @@ export const SETTLED_SIZE: Size = { drawn: 4000, kept: 700, moves: 3 };
 export const FIRST_SIZE: Size = { drawn: 1600, kept: 220, moves: 1 };
 
 /** How far the evidence is trusted: less than 1 makes up for what the measurement model leaves out. */
-const TRUST = 0.7;
+export const TRUST = 0.7;
+/** Share of it that must still count after evidence that moves nobody. */
+const LATE_COUNTING = 0.12;
 /** Share of the population that must still count before the next stage is reached. */
 const KEEP_COUNTING = 0.35;
 
@@ -95,7 +97,7 @@ export class Population {
       member.said.push(said);
       if (said > best) best = said;
     }
-    for (const member of this.members) member.weight *= Math.exp((member.said.at(-1) as number) - best);
+    for (const member of this.members) member.weight *= Math.exp(TRUST * ((member.said.at(-1) as number) - best));
     normalise(this.members);
   }
 
@@ -139,8 +141,8 @@ export class Population {
       // In the order the evidence came.
       const order = [...usual, ...late];
       this.#evidence = order;
-      const best = Math.max(...members.map((m) => m.said.slice(usual.length).reduce((a, b) => a + b, 0)));
-      for (const m of members) m.weight = Math.exp(m.said.slice(usual.length).reduce((a, b) => a + b, 0) - best);
+      const said = members.map((m) => m.said.slice(usual.length).reduce((a, b) => a + b, 0));
+      weighBy(members, said, trusted(said));
     }
     normalise(members);
     this.members = members;
@@ -218,6 +220,32 @@ export class Population {
 
 /** A copy with a record of its own: what is said later is said to it alone. */
 const own = (member: Member): Member => ({ ...member, said: [...member.said] });
+
+function weighBy(members: readonly Member[], said: readonly number[], trust: number): void {
+  const best = Math.max(...said);
+  members.forEach((m, i) => (m.weight = Math.exp(trust * ((said[i] as number) - best))));
+}
+
+/**
+ * How far evidence that moves nobody is trusted: as far as the rest, but never so far that a handful speaks for all. Where
+ * none of them explains it well, the likeliest of them is no better known for it.
+ */
+function trusted(said: readonly number[]): number {
+  const best = Math.max(...said);
+  const counting = (trust: number): number => {
+    const weights = said.map((s) => Math.exp(trust * (s - best)));
+    const sum = weights.reduce((a, b) => a + b, 0);
+    return (sum * sum) / weights.reduce((a, b) => a + b * b, 0);
+  };
+  let [low, high] = [0, TRUST];
+  if (counting(high) >= LATE_COUNTING * said.length) return high;
+  for (let i = 0; i < 20; i++) {
+    const mid = (low + high) / 2;
+    if (counting(mid) >= LATE_COUNTING * said.length) low = mid;
+    else high = mid;
+  }
+  return low;
+}
 
 const heard = (member: Member): number => {
   let sum = 0;

@@ -10,7 +10,7 @@ const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const formats = new Map<string, Intl.DateTimeFormat>();
 
 /** Day of the week (Monday 0) and minutes after midnight on the wall of a time zone. */
-function onTheWall(at: number, timeZone: string): { day: number; minutes: number } {
+export function onTheWall(at: number, timeZone: string): { day: number; minutes: number } {
   let format = formats.get(timeZone);
   if (!format) {
     format = new Intl.DateTimeFormat('en-GB', { timeZone, weekday: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' });

@@ -51,7 +51,7 @@ export function heldForecasts(job: Job): HeldForecast[] {
     const came = row && cameOf(row, what);
     return typeof came === 'number' ? [{ cycle, afterHours, what, said, came, within: came >= said.low && came <= said.high }] : [];
   };
-  return [
+  const all = [
     ...routes.flatMap((r) =>
       r.forecast ? [...held(r.attempt, null, 'capacity', r.forecast.capacity), ...held(r.attempt, null, 'hours', r.forecast.hours)] : [],
     ),
@@ -61,6 +61,7 @@ export function heldForecasts(job: Job): HeldForecast[] {
       ...held(f.attempt, f.afterHours, 'hours', f.hours),
     ]),
   ];
+  return all.sort((a, b) => a.cycle - b.cycle || (a.afterHours ?? -1) - (b.afterHours ?? -1));
 }
 
 function cameOf(row: CycleRow, what: HeldForecast['what']): number | null {

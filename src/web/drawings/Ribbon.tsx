@@ -1,3 +1,4 @@
+import { onTheWall } from '../../core/house/hours.ts';
 import { formatClock, formatMoment } from '../../core/quantities/format.ts';
 import type { Segment } from '../../core/procedures/timeline.ts';
 
@@ -148,14 +149,20 @@ function RefusedMark({ x }: { x: number }) {
 
 const HOUR_MS = 3_600_000;
 
-/** Whole hours along a span, in steps that keep the labels apart. */
+/** Whole hours on the wall along a span, in steps that keep the labels apart; where the wall clock jumps, the steps jump with it. */
 export function hourMarks(span: TimeSpan, width: number, timeZone: string): { at: number; label: string }[] {
   const steps = [1, 2, 3, 6, 12, 24, 48].map((h) => h * HOUR_MS);
   const step = steps.find((s) => (s / (span.to - span.from)) * width >= 62) ?? 48 * HOUR_MS;
+  // Days are counted from midnight, whatever their length.
+  const even = Math.min(step, 24 * HOUR_MS);
+  const past = (at: number): number => (onTheWall(at, timeZone).minutes * 60_000 + (at % 60_000)) % even;
   const marks: { at: number; label: string }[] = [];
-  for (let at = Math.ceil(span.from / step) * step; at < span.to; at += step) {
+  for (let at = span.from - past(span.from) + (past(span.from) > 0 ? even : 0); at < span.to; at += step) {
+    const off = past(at);
+    at -= off > even / 2 ? off - even : off;
     const clock = formatClock(at, timeZone);
-    marks.push({ at, label: clock === '00:00' ? new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone }).format(at) : clock });
+    if (at >= span.from && at < span.to)
+      marks.push({ at, label: clock === '00:00' ? new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone }).format(at) : clock });
   }
   return marks;
 }

@@ -52,30 +52,30 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
     });
   return (
     <>
-      <div role="group" aria-label="Story" className="grid w-full gap-2 sm:grid-cols-2 lg:grid-cols-3">
+      <div role="group" aria-label="Story" className="grid w-full gap-2 grid-cols-2 lg:grid-cols-4">
         {STORY_KEYS.map((key) => (
           <button
             key={key}
             type="button"
             aria-pressed={story === key}
-            className={`min-h-16 rounded-md border px-4 py-2 text-left ${story === key ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
+            className={`flex min-h-16 flex-col justify-start rounded-md border px-3 py-2 text-left ${story === key ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
             onClick={() => setStory(key)}
           >
             <b className="block font-label text-lg leading-tight">{STORIES[key].name}</b>
-            <span className={`text-[15px] leading-tight ${story === key ? '' : 'text-soft'}`}>{STORIES[key].plain}</span>
+            <span className={`mt-0.5 text-[15px] leading-tight ${story === key ? '' : 'text-soft'}`}>{STORIES[key].plain}</span>
           </button>
         ))}
         <button
           type="button"
           aria-pressed={white}
-          className={`min-h-16 rounded-md border px-4 py-2 text-left ${white ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
+          className={`flex min-h-16 flex-col justify-start rounded-md border px-3 py-2 text-left ${white ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
           onClick={() => setWhite(!white)}
         >
           <b className="block font-label text-lg leading-tight">White growth on the positive post</b>
-          <span className={`text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>It sat undercharged. Beside any story.</span>
+          <span className={`mt-0.5 text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>It sat undercharged. Beside any story.</span>
         </button>
       </div>
-      <div className="grid w-full gap-3 sm:grid-cols-3">
+      <div className="grid w-full grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
         {field('days', 'It stood for, if known', 'days')}
         {field('years', 'Its age, if known', 'years')}
         {field('coldest', 'Coldest it was, if known', `°${rules.temperatureUnit}`)}
