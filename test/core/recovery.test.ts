@@ -377,6 +377,16 @@ describe('a recovery', () => {
     expect(shareAtFirst(cycle.job)).to.equal(0);
   });
 
+  it('13.2 V after the whole rest: surface charge at first; read again, it is stronger acid, and counts', () => {
+    const d = came(12.5, SEALED).to('ocv');
+    d.send({ type: 'read', role: 'rest', values: { voltageV: 13.25 }, sure: true });
+    expect(d.step).to.equal('ocv');
+    d.wait(10 * MINUTE);
+    d.send({ type: 'read', role: 'rest', values: { voltageV: 13.24 }, sure: true });
+    expect(d.step).to.equal('load');
+    expect(d.job.state.readings.map((r) => r.marks.includes('surface')).slice(-2)).to.deep.equal([true, false]);
+  });
+
   it('while it is held its volts are asked for every other day, and say early that it leaks', () => {
     const d = came(12.1).to('hold');
     const began = d.job.state.current!.startedAt;

@@ -8,7 +8,17 @@ import { type JobCommand, Refused } from './commands.ts';
 import type { DecisionContext } from './decide.ts';
 import type { JobEvent } from './events.ts';
 import { evolve } from './evolve.ts';
-import { type CellValues, chargeStartedAt, everCharged, type Job, type Reading, type ReadingMark, type ReadingRole, type ReadingValues } from './job.ts';
+import {
+  type CellValues,
+  chargeStartedAt,
+  everCharged,
+  type Job,
+  type Reading,
+  type ReadingMark,
+  type ReadingRole,
+  type ReadingValues,
+  standingReadings,
+} from './job.ts';
 import { stepById, type StepKind } from './procedure.ts';
 import { jobChemistry } from './verdict.ts';
 
@@ -227,9 +237,19 @@ function restMarks(job: Job, role: ReadingRole, values: ReadingValues, at: numbe
   const restStep = job.procedure.steps.find((s) => s.kind === 'wait' && s.figure === 'restS');
   const rest = [...state.runs, ...(state.current ? [state.current] : [])].findLast((r) => r.stepId === restStep?.id && r.attempt === attempt);
   const marks: ReadingMark[] = [];
-  if (!rest || rest.dueAt === null || at < rest.dueAt) marks.push('early');
-  if ((values.voltageV ?? 0) > believableRestV(plan.model.cells, jobChemistry(job), plan.figures.fillSg.value)) marks.push('surface');
+  const early = !rest || rest.dueAt === null || at < rest.dueAt;
+  if (early) marks.push('early');
+  if (!again(job, early, at) && (values.voltageV ?? 0) > believableRestV(plan.model.cells, jobChemistry(job), plan.figures.fillSg.value)) marks.push('surface');
   return marks;
+}
+
+/**
+ * Has it read too high before, after its whole rest? On a recovery that is then what it reads: one that has lost water has
+ * stronger acid than its kind, and no further rest takes that away.
+ */
+function again({ state, procedure }: Job, early: boolean, at: number): boolean {
+  if (early || procedure.purpose !== 'recover') return false;
+  return standingReadings(state, 'rest').some((r) => r.attempt === state.attempt && r.at < at && r.marks.includes('surface') && !r.marks.includes('early'));
 }
 
 /** The kind of step a reading answers. */

@@ -6,6 +6,9 @@ import { type Job, type Reading, standingReadings } from './job.ts';
 import { capacityOfTest, recoveryOf } from './recovery.ts';
 import { jobChemistry } from './verdict.ts';
 
+/** Share of charge by volts below which a hold says nothing. */
+const LEAST_SHARE = 0.1;
+
 interface HoldFinding {
   weekLoss: number;
   days: number;
@@ -38,7 +41,8 @@ function lossBy(job: Job, hold: Reading | undefined, attempt: number): HoldFindi
   const chemistry = jobChemistry(job);
   const share = (volts: number): number => stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;
   const days = (hold.at - run.startedAt) / 86_400_000;
-  if (days < 0.5) return null;
+  // One that reads empty after its charge has nothing to lose, and that is no merit.
+  if (days < 0.5 || share(rest.values.voltageV) < LEAST_SHARE) return null;
   return { weekLoss: weekLossAt20(share(rest.values.voltageV), share(hold.values.voltageV), days, hold.values.temperatureC ?? job.plan.roomC), days };
 }
 

@@ -32,6 +32,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       {last?.marks.includes('surface') && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
           {last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface charge. It is kept, not judged. Let it rest and read again.
+          {job.procedure.purpose === 'recover' && ' The same a second time counts: one that has lost water has stronger acid.'}
         </p>
       )}
       {last?.marks.includes('early') && (

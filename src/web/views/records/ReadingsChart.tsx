@@ -2,6 +2,7 @@ import { memo } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Reading } from '../../../core/procedures/job.ts';
+import { hourMarks } from '../../drawings/Ribbon.tsx';
 import { formatClock, formatDay, formatStamp } from '../../../core/quantities/format.ts';
 
 interface Props {
@@ -12,6 +13,16 @@ interface Props {
 }
 
 const DAY_MS = 86_400_000;
+
+const MOST_MARKS = 7;
+
+/** Where the time axis is marked: at whole days or hours on the wall, a handful of them. */
+function timeTicks(first: number, last: number, timeZone: string): number[] {
+  const marks = hourMarks({ from: first, to: last + 1 }, 500, timeZone).map((m) => m.at);
+  if (marks.length < 2) return [first, ...(last > first ? [last] : [])];
+  const every = Math.ceil(marks.length / MOST_MARKS);
+  return marks.filter((_, i) => i % every === 0);
+}
 
 /** Every standing reading over time: volts on top (joined only while charging), amps and warmth below. */
 export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }: Props) {
@@ -31,7 +42,10 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
   const long = last - first > DAY_MS;
   const tick = (at: number) => (long ? formatDay(at, rules.timeZone) : formatClock(at, rules.timeZone));
   const axis = { stroke: 'var(--color-soft)', tick: { fontSize: 14, fill: 'var(--color-soft)' }, tickLine: false };
-  const x = <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} scale="time" tickFormatter={tick} minTickGap={50} {...axis} />;
+  const marks = timeTicks(first, last, rules.timeZone);
+  const x = (
+    <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} scale="time" ticks={marks} interval={0} tickFormatter={tick} minTickGap={50} {...axis} />
+  );
   const tip = (
     <Tooltip
       labelFormatter={(at) => formatStamp(Number(at), rules.timeZone)}
