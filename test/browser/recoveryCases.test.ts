@@ -39,7 +39,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
   const health = async (): Promise<number> => cyclesOf(await walk.job()).at(-1)!.capacity!.health;
 
-  it('flat: a lamp left on. Nothing but a charge, and it is returned', async () => {
+  all('flat: a lamp left on. Nothing but a charge, and it is returned', async () => {
     await walk.arrives({ model: OPEN, condition: { charge: 0.2 }, story: 'Something was left on', days: '2', years: '1' });
     await walk.measures();
     expect(await walk.causes()).to.match(/Simply flat/);
@@ -63,7 +63,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await health()).to.be.greaterThan(0.6);
   });
 
-  it('a dead cell: 10.5 V after a full charge, and nothing but the recycler may be signed', async () => {
+  all('a dead cell: 10.5 V after a full charge, and nothing but the recycler may be signed', async () => {
     await walk.arrives({ model: OPEN, condition: { charge: 0.6, cells: [{}, {}, {}, { shortOhm: 0.05, behind: 0.6 }] }, story: 'Weak in service', years: '5' });
     await walk.measures();
     expect(await walk.causes()).to.match(/Shorted cell|Weak cell/);
@@ -99,7 +99,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await walk.signs()).to.not.equal('return to service');
   });
 
-  all('hot while it is woken: a short, everything off', async () => {
+  it('hot while it is woken: a short, everything off', async () => {
     await walk.arrives({ model: SEALED, condition: { charge: -0.2, cells: each({ platesV: 0.9 }) }, story: 'Parked for months' });
     walk.route = 'Full charge';
     walk.hotCell = 3;
@@ -128,10 +128,12 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('sulfated hard, with sulfate solution for the acid: where the shop does that', async () => {
-    await t.open('/rules');
-    await t.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
-    await t.press('Keep the changes');
-    await t.page.waitForFunction(() => document.querySelector<HTMLButtonElement>('form button[type=submit]')?.disabled);
+    const lead = await Technician.sitDown(browser, bench, 'greta');
+    await lead.open('/rules');
+    await lead.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
+    await lead.press('Keep the changes');
+    await lead.sees(/House rules changed/);
+    await lead.leave();
     await walk.arrives({ model: OPEN, condition: { charge: 0.3, cells: each({ hard: 0.3 }) }, story: 'Parked for months', days: '200' });
     walk.route = 'Sulfate solution';
     await walk.to('Draw the acid');

@@ -436,7 +436,7 @@ describe('a recovery', () => {
     d.to('outcome');
     expect(cyclesOf(d.job).map((c) => c.cycle)).to.deep.equal([0, 1, 2]);
     expect(judgeRecovery(d.job)).to.include({ suggested: 'recycle' });
-    expect(judgeRecovery(d.job).reasons.join()).to.contain('gained 0 %');
+    expect(judgeRecovery(d.job).reasons.join()).to.contain('gained nothing');
   });
 
   it('CCA up and capacity not: said outright, and not recovered', () => {

@@ -51,7 +51,9 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
 
   const gain = now.capacity && before?.capacity ? now.capacity.health - before.capacity.health : null;
   if (gain !== null && now.chargedHours !== null)
-    reasons.push(`The last cycle gained ${percent(gain)} of the rating in ${now.chargedHours.toFixed(0)} h on the charger.`);
+    reasons.push(
+      `The last cycle gained ${Math.abs(gain) < 0.005 ? 'nothing' : `${percent(gain)} of the rating`} in ${now.chargedHours.toFixed(0)} h on the charger.`,
+    );
   const first = cycles[0] as CycleRow;
   if (
     now.ccaA !== null &&

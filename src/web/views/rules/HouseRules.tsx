@@ -98,12 +98,12 @@ function RulesForm({ rules }: { rules: HouseRules }) {
             Keep the changes
           </button>
         </div>
+        {problem && (
+          <p role="alert" className="w-full rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+            {problem.message}
+          </p>
+        )}
       </div>
-      {problem && (
-        <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
-          {problem.message}
-        </p>
-      )}
       <p className="max-w-[70ch] text-lg text-soft">The maker's printed value comes first, then the choice made here. The first of each row is the default.</p>
       <nav aria-label="On this page" className="-mt-4 flex flex-wrap gap-x-5">
         {[
