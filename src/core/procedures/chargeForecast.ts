@@ -6,7 +6,7 @@ import { type ChargeForecast, recoveryOf } from './recovery.ts';
 import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
 
 /** A charge of a recovery is forecast by its own trace after so many hours with current on. */
-export const FORECAST_AT_H = [3, 10, 24] as const;
+const FORECAST_AT_H = [3, 10, 24] as const;
 
 /** The mark (h) whose forecast is still to be made at `now`; null where none is. */
 export function forecastDue(job: Job, now: Moment): number | null {
@@ -19,7 +19,7 @@ export function forecastDue(job: Job, now: Moment): number | null {
   return forecastsOf(job).some((f) => f.attempt === attempt && f.mark >= mark) ? null : mark;
 }
 
-export const forecastsOf = (job: Job): readonly ChargeForecast[] => recoveryOf(job).forecasts ?? [];
+const forecastsOf = (job: Job): readonly ChargeForecast[] => recoveryOf(job).forecasts ?? [];
 
 /** What a diagnosis says of the route that is under way, to be kept. */
 export function forecastBy(job: Job, { routes }: Diagnosis, mark: number, now: Moment): ChargeForecast | null {
