@@ -6,6 +6,9 @@ import type { Browser } from 'playwright-core';
 import type { JobWire } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
+import { judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
+import { forecastRecord, type RecoveryResult, routeRecords } from '../../src/core/procedures/recoveryRecord.ts';
+import { type Candidate, DEFAULT_SCALES, partition } from '../../src/core/sets/match.ts';
 import { jobPlan } from '../../src/core/procedures/plan.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 import { BY_KIND, Driver, HOUR } from '../../test/support/battery.ts';
@@ -18,6 +21,10 @@ const JOBS_EACH = 4;
 const READINGS_EACH = 20;
 const IN_PROCESS = 24;
 const ON_SHELF = 300;
+/** As the page gives it. */
+const SETS_BUDGET_MS = 3500;
+/** Different capacities that are told. */
+const TESTED = 12;
 const DAY = 24 * HOUR;
 
 const MODELS = Object.values(BY_KIND);
@@ -30,6 +37,18 @@ function finished(model: (typeof MODELS)[number]): Driver {
   return d;
 }
 
+/** A finished recovery of a model, its capacity test lasting so long: kept on the shelf. */
+function recovered(model: (typeof MODELS)[number], minutes: number): Driver {
+  const d = new Driver(model, DEFAULT_RULES, 'recover');
+  d.capacityMinutes = minutes;
+  d.to('outcome');
+  const { suggested, best } = judgeRecovery(d.job);
+  const outcome = suggested === 'return' ? suggested : best === 'light' ? best : 'recycle';
+  d.send({ type: 'giveOutcome', stepId: 'outcome', outcome, ...(outcome === suggested ? {} : { reason: 'As it is' }) });
+  if (d.job.state.status === 'running') d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
+  return d;
+}
+
 /** Fills an open bench with a shop's years; every row as the application itself writes it. */
 async function fill(bench: TestBench): Promise<void> {
   const { sequelize, tables } = bench.store;
@@ -37,6 +56,9 @@ async function fill(bench: TestBench): Promise<void> {
   const made = MODELS.map((model) => ({ model, job: finished(model).job, id: randomUUID(), open: new Driver(model).to('charge').job }));
   await tables.models.bulkCreate(made.map(({ model, id }) => ({ id, ...model })) as never[]);
   await tables.procedures.bulkCreate(made.map(({ model }) => ({ hash: model.kind, body: procedureFor(model.kind, 'commission') })) as never[]);
+  const again = made.map(({ model }) => Array.from({ length: TESTED }, (_, i) => JSON.stringify(recovered(model, 190 + 4 * i).job.state)));
+  const recoverPlans = made.map(({ model }) => JSON.stringify(jobPlan(model, DEFAULT_RULES, 'recover')));
+  await tables.procedures.bulkCreate(made.map(({ model }) => ({ hash: `recover ${model.kind}`, body: procedureFor(model.kind, 'recover') })) as never[]);
   const plans = made.map(({ model }) => JSON.stringify(jobPlan(model, DEFAULT_RULES)));
   const states = made.map(({ job }) => JSON.stringify(job.state));
   const insert = async (into: string, rows: unknown[][]): Promise<void> => {
@@ -62,15 +84,17 @@ async function fill(bench: TestBench): Promise<void> {
     for (let j = 0; j < JOBS_EACH; j++) {
       const jobId = randomUUID();
       const inProcess = j === JOBS_EACH - 1 && b < IN_PROCESS;
-      const state = inProcess ? JSON.stringify(kind.open.state) : states[m];
+      // Of those on the shelf two in three are there after a recovery; of the others one in ten has been through one.
+      const recovery = j === JOBS_EACH - 1 && !inProcess && (b < IN_PROCESS + ON_SHELF ? b % 3 > 0 : b % 10 === 0);
+      const state = inProcess ? JSON.stringify(kind.open.state) : recovery ? again[m]?.[Math.floor(even() * TESTED)] : states[m];
       jobs.push([
         jobId,
         batteryId,
-        kind.model.kind,
-        plans[m],
+        recovery ? `recover ${kind.model.kind}` : kind.model.kind,
+        recovery ? recoverPlans[m] : plans[m],
         state,
         inProcess ? 'running' : 'closed',
-        'commission',
+        recovery ? 'recover' : 'commission',
         since + j * DAY,
         inProcess ? null : since + j * DAY + 8 * HOUR,
         1,
@@ -141,6 +165,8 @@ export async function benchLargeShop(browser: Browser): Promise<void> {
     ['Records, search by owner', '/api/batteries?limit=50&q=hut%20radio%207'],
     ['Records, search by model', '/api/batteries?limit=50&q=T-G12'],
     ["a battery's record", '/api/batteries/G-12345'],
+    ['Sets, its candidates', '/api/sets'],
+    ['House rules, what recoveries brought', '/api/recoveries'],
   ] as const) {
     await bench.get(path);
     const alone = await measure(60, () => bench.get(path));
@@ -151,6 +177,25 @@ export async function benchLargeShop(browser: Browser): Promise<void> {
       `aim p95 < 60 ms; 4 at once p50 / p97.5 ${load.latency.p50} / ${load.latency.p97_5} ms`,
     );
   }
+  const { candidates } = (await bench.get<{ candidates: Candidate[] }>('/api/sets')).body;
+  for (const size of [2, 4]) {
+    const from = performance.now();
+    const work = partition(candidates, size, DEFAULT_SCALES, SETS_BUDGET_MS, () => performance.now());
+    let turn = work.next();
+    while (!turn.done) turn = work.next();
+    const { sets, worth, bound } = turn.value;
+    say(
+      `sets of ${size} from ${candidates.length} recovered on the shelf`,
+      `${((performance.now() - from) / 1000).toFixed(1)} s`,
+      `${sets.length} sets, at most ${(100 * (bound / worth - 1)).toFixed(1)} % from the best; aim < 5 s`,
+    );
+  }
+  const { results } = (await bench.get<{ results: RecoveryResult[] }>('/api/recoveries')).body;
+  const from = performance.now();
+  forecastRecord(results);
+  routeRecords(results);
+  say(`records of ${results.length} recoveries summed up`, ms(performance.now() - from));
+
   const job = (await bench.get<{ jobs: JobWire[] }>('/api/bench')).body.jobs[0];
   const post = await measure(60, (i) => bench.send(job?.id ?? '', { type: 'read', role: 'spot', values: { voltageV: 12 + i / 1000 } }, 'ann', randomUUID()));
   say('reading posted to acknowledged, p50 / p95', `${ms(post.p50)} / ${ms(post.p95)}`, 'aim < 100 ms from the key');

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
-import type { ChargeWire, JobWire, Problem } from '../../src/contract/wire.ts';
+import type { ChargeWire, JobWire, Problem, RecordWire } from '../../src/contract/wire.ts';
 import type { ChargePlan } from '../../src/core/charging/chargePlan.ts';
 import { type Procedure, stepById } from '../../src/core/procedures/procedure.ts';
 import { settle } from '../../src/core/procedures/settle.ts';
@@ -448,6 +448,53 @@ describe('a live charge', function () {
     const both = await Promise.all([first, t.chargeId].map((id) => t.bench.get<ChargeWire>(`/api/charges/${id}`)));
     expect(both.map(({ body }) => body.mode)).to.deep.equal(['running', 'running']);
     expect(both.every(({ body }) => body.sampleCount >= 20)).to.equal(true);
+  });
+});
+
+describe('a recovery charged by hand', function () {
+  this.timeout(60_000);
+
+  it('is forecast by its readings once it has run for three hours, and again later; nobody needs to have a page open', async () => {
+    const bench = await TestBench.open();
+    const modelId = await bench.addModel({ code: 'M-H', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null });
+    const taken = { tag: 'R-002', modelId, dateCode: '2024-01', owner: 'Test', promisedAt: null, purpose: 'recover' };
+    const { body } = await bench.post<{ jobId: string }>('/api/batteries', { commandId: randomUUID(), by: 'ann', ...taken });
+    const { jobId } = body;
+    const send = async (command: object) => expect((await bench.send(jobId, command as never)).status, JSON.stringify(command)).to.equal(200);
+    const state = async () => (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
+    const forecasts = async () => (await state()).recovery?.forecasts ?? [];
+    await send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, crack: true, bulge: true, post: true, frozen: true } });
+    await send({ type: 'acknowledge', stepId: 'safe' });
+    await send({ type: 'confirmDone', stepId: 'clean' });
+    const story = { story: 'parked', standingDays: 60, ageYears: 2, coldestC: null, whitePost: false, wetMassG: null };
+    await send({ type: 'tellStory', stepId: 'story', story });
+    await send({ type: 'read', role: 'arrival', values: { voltageV: 12, temperatureC: 20 } });
+    await send({ type: 'chooseRoute', stepId: 'diagnose', route: 'slow-restore', wake: 'none', forecast: null });
+    await bench.forecaster.settle();
+    expect(await forecasts()).to.deep.equal([]);
+    await send({ type: 'startCharge', stepId: 'charge', place: 2, setA: 0.6, setV: 14.7 });
+    // Three hours, and nothing read yet: there is nothing to forecast by.
+    bench.now += 3.2 * 3_600_000;
+    await bench.forecaster.settle();
+    expect(await forecasts()).to.deep.equal([]);
+    await send({ type: 'read', role: 'charge', values: { voltageV: 12.9, currentA: 0.6, temperatureC: 21 } });
+    bench.now += 3_600_000;
+    await send({ type: 'read', role: 'charge', values: { voltageV: 13.05, currentA: 0.6, temperatureC: 21 } });
+    await bench.forecaster.settle();
+    expect((await forecasts()).map((f) => [f.mark, f.attempt])).to.deep.equal([[3, 1]]);
+    bench.now += 7 * 3_600_000;
+    await send({ type: 'read', role: 'charge', values: { voltageV: 13.6, currentA: 0.6, temperatureC: 21 } });
+    await bench.forecaster.settle();
+    await bench.forecaster.settle();
+    const kept = await forecasts();
+    expect(kept.map((f) => f.mark)).to.deep.equal([3, 10]);
+    for (const { capacity, restV, hours, returns, light } of kept) {
+      for (const band of [capacity, restV, hours]) expect(band.low <= band.middle && band.middle <= band.high).to.equal(true);
+      expect(returns + light).to.be.within(0, 1 + 1e-9);
+    }
+    const events = (await bench.get<RecordWire>('/api/batteries/R-002')).body.events.filter((e) => e.event.type === 'forecast.made');
+    expect(events.map((e) => e.by)).to.deep.equal(['clock', 'clock']);
+    await bench.close();
   });
 });
 
