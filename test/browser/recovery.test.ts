@@ -4,6 +4,7 @@ import type { RecordWire } from '../../src/contract/wire.ts';
 import { HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { launch, Technician } from '../support/browser.ts';
+import { takeIn, throughTheDoor } from '../support/recoveryWalk.ts';
 
 describe('a recovery, as a technician makes it', function () {
   this.timeout(180_000);
@@ -22,38 +23,10 @@ describe('a recovery, as a technician makes it', function () {
   };
   const outcomeOf = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body.jobs.at(-1)!.state;
 
-  const takeIn = async (t: Technician, model: RegExp): Promise<string> => {
-    await t.open('/intake');
-    const option = t.field('Model').locator('option', { hasText: model });
-    await t.field('Model').selectOption({ label: (await option.first().textContent())! });
-    await t.page.getByText('Recover', { exact: true }).click();
-    const tag = await t.field('Tag').inputValue();
-    await t.field('Date code').fill('2023-05');
-    await t.field('Who it is for').fill('Mill farm, mower');
-    await t.press('Take it in and open the job');
-    await t.step('Look it over: may it be touched at all?');
-    return tag;
-  };
-  const throughTheDoor = async (t: Technician, story: string, days: string) => {
-    for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen']) await t.page.getByRole('button', { name: yes, exact: true }).click();
-    await t.press('Checked');
-    await t.step('Make the place safe');
-    await t.press('All of it is in place');
-    await t.step('Clean it before anything is opened');
-    await t.press(/^Clean$/);
-    await t.step('What is its story?');
-    await t.press(new RegExp(`^${story}`));
-    await t.field('It stood for, if known').fill(days);
-    await t.field('Its age, if known').fill('2.5');
-    await shot(t, 'story');
-    await t.press('That is its story');
-    await t.step('Rest voltage, as it came');
-  };
-
   it('long parked at 7.9 V: woken beside a donor, restored, tested, held for a week, returned', async () => {
     const t = await Technician.sitDown(browser, bench);
     const tag = await takeIn(t, /LF-S60/);
-    await throughTheDoor(t, 'Parked for months', '20');
+    await throughTheDoor(t, { story: 'Parked for months', days: '20', years: '2.5' });
     await t.read({ Volts: '7.9', Temperature: '19' });
     await t.page.getByRole('button', { name: 'Yes, keep it' }).click();
     await t.step('What is wrong with it, and what to try');
@@ -163,7 +136,7 @@ describe('a recovery, as a technician makes it', function () {
   it('reversed: said at once, no route is offered, and it goes to the recycler with its acid counted', async () => {
     const t = await Technician.sitDown(browser, bench, 'tobin');
     const tag = await takeIn(t, /LF-C14/);
-    await throughTheDoor(t, 'Nobody knows', '');
+    await throughTheDoor(t, { story: 'Nobody knows', years: '2.5' });
     await t.read({ Volts: '-11.6' });
     await t.page.getByRole('button', { name: 'Yes, keep it' }).click();
     await t.sees(/No route/);

@@ -31,6 +31,38 @@ export interface Arrival {
   wetKg?: string;
 }
 
+/** Takes a battery in for recovery, by the model's words in the list. @returns its tag */
+export async function takeIn(t: Technician, model: RegExp): Promise<string> {
+  await t.open('/intake');
+  const option = t.field('Model').locator('option', { hasText: model });
+  await t.field('Model').selectOption({ label: (await option.first().textContent())! });
+  await t.page.getByText('Recover', { exact: true }).click();
+  const tag = await t.field('Tag').inputValue();
+  await t.field('Date code').fill('2023-05');
+  await t.field('Who it is for').fill('Mill farm, mower');
+  await t.press('Take it in and open the job');
+  await t.step('Look it over: may it be touched at all?');
+  return tag;
+}
+
+/** Looked over and cleaned, its story told. */
+export async function throughTheDoor(t: Technician, told: { story: string; days?: string; years?: string; white?: boolean; wetKg?: string }): Promise<void> {
+  for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen']) await t.page.getByRole('button', { name: yes, exact: true }).click();
+  await t.press('Checked');
+  await t.step('Make the place safe');
+  await t.press('All of it is in place');
+  await t.step('Clean it before anything is opened');
+  await t.press(/^Clean$/);
+  await t.step('What is its story?');
+  await t.press(new RegExp(`^${told.story}`));
+  if (told.white) await t.press(/^White growth/);
+  await t.field('It stood for, if known').fill(told.days ?? '');
+  await t.field('Its age, if known').fill(told.years ?? '');
+  await t.field('Mass by its label, wet').fill(told.wetKg ?? '');
+  await t.press('That is its story');
+  await t.step('Rest voltage, as it came');
+}
+
 /**
  * A technician at the real pages with a simulated battery on the bench: every reading typed in is what that battery
  * shows, and every charge and load does to it what it would.
@@ -66,33 +98,12 @@ export class RecoveryWalk {
   /** In at the door, looked over, its story told, its rest voltage read. */
   async arrives({ model, condition, story, days = '', years = '', white = false, wetKg = '' }: Arrival): Promise<this> {
     const { t } = this;
-    await t.open('/intake');
-    const option = t.field('Model').locator('option', { hasText: model });
-    await t.field('Model').selectOption({ label: (await option.first().textContent())! });
-    await t.page.getByText('Recover', { exact: true }).click();
-    this.tag = await t.field('Tag').inputValue();
-    await t.field('Date code').fill('2023-05');
-    await t.field('Who it is for').fill('Ferry, spare');
-    await t.press('Take it in and open the job');
-    await t.step('Look it over: may it be touched at all?');
+    this.tag = await takeIn(t, model);
     const { plan } = await this.job();
     const { chemistry } = leadAcidKind(plan.model.kind);
     this.battery = makeBattery(DESIGNS[chemistry], plan.model, { ...condition, temperatureC: 20 });
     if (condition.cells?.some((c) => c.shortOhm !== undefined)) restFor(this.battery, 6 * 3600);
-    for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen']) await t.page.getByRole('button', { name: yes, exact: true }).click();
-    await t.press('Checked');
-    await t.step('Make the place safe');
-    await t.press('All of it is in place');
-    await t.step('Clean it before anything is opened');
-    await t.press(/^Clean$/);
-    await t.step('What is its story?');
-    await t.press(new RegExp(`^${story}`));
-    if (white) await t.press(/^White growth/);
-    await t.field('It stood for, if known').fill(days);
-    await t.field('Its age, if known').fill(years);
-    await t.field('Mass by its label, wet').fill(wetKg);
-    await t.press('That is its story');
-    await t.step('Rest voltage, as it came');
+    await throughTheDoor(t, { story, days, years, white, wetKg });
     await this.#reads({ Volts: (await this.#showing()).restV.toFixed(2), Temperature: '20' });
     await t.step('What is wrong with it, and what to try');
     return this;

@@ -2,6 +2,7 @@ import { type FormEvent, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import type { Problem, StartLive } from '../../../contract/wire.ts';
 import { firstChargePlan } from '../../../core/charging/jobChargePlan.ts';
+import { discharges } from '../../../core/charging/testPlan.ts';
 import { compensatedCeilingV } from '../../../core/charging/limits.ts';
 import { shareAtFirst } from '../../../core/procedures/chargeStatus.ts';
 import { instrumentAt } from '../../../core/house/instruments.ts';
@@ -26,7 +27,10 @@ export function StartCharge(props: ChargeProps) {
     (data?.jobs ?? []).filter((j) => j.id !== wire.id && j.state.charge && j.state.charge.mode !== 'ended').map((j) => j.state.charge?.place),
   );
   const places = Array.from({ length: rules.places }, (_, i) => i + 1);
-  const served = (place: number) => instrumentAt(rules.instruments, 'charger', place) !== null;
+  // A plan that discharges wants an electronic load beside the charger.
+  const wantsLoad = props.job.state.chargePlan !== null && discharges(props.job.state.chargePlan);
+  const has = (kind: 'charger' | 'load', place: number) => instrumentAt(rules.instruments, kind, place) !== null;
+  const served = (place: number) => has('charger', place) && (!wantsLoad || has('load', place));
   const free = places.filter((p) => !taken.has(p));
   const [place, setPlace] = useState<number | null>(null);
   const [byHand, setByHand] = useState(false);
@@ -194,6 +198,9 @@ function HandStart({ step, job, sender, place, aside }: StartProps) {
         </button>
       </div>
       {aside}
+      {job.state.chargePlan !== null && discharges(job.state.chargePlan) && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">By hand the discharge of its plan is left out: this charge tests no capacity.</p>
+      )}
       <p className="text-soft">
         In a room at {job.plan.roomC} °C the ceiling is {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V if the charger
         corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
