@@ -499,7 +499,7 @@ describe('a recovery charged by hand', function () {
 });
 
 describe('a live charge of a recovery', function () {
-  this.timeout(120_000);
+  this.timeout(240_000);
 
   it('discharges first by its load, stops by itself, and keeps that as a capacity test', async () => {
     const bench = await TestBench.open();
@@ -540,7 +540,7 @@ describe('a live charge of a recovery', function () {
     };
     await begin('charge', 0.4);
     const state = async () => (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
-    for (let h = 0; h < 23 && ((await state()).recovery?.tests.length ?? 0) === 0; h++) await bench.pass(3600, 30);
+    for (let h = 0; h < 23 && ((await state()).recovery?.tests.length ?? 0) === 0; h++) await bench.pass(3600, 90);
     const [test] = (await state()).recovery!.tests;
     expect(test).to.deep.include({ method: 'instrument', rested: false, attempt: 1 });
     expect(test!.currentA).to.be.closeTo(0.6, 0.05);
@@ -548,7 +548,7 @@ describe('a live charge of a recovery', function () {
     expect(test!.minutes).to.be.within(600, 1330);
 
     // Its charge is forecast by what it has shown, once at each mark, and kept.
-    for (let h = 0; h < 2; h++) await bench.pass(3600, 30);
+    for (let h = 0; h < 2; h++) await bench.pass(3600, 90);
     await bench.forecaster.settle();
     await bench.forecaster.settle();
     const forecasts = (await state()).recovery!.forecasts!;
@@ -557,7 +557,7 @@ describe('a live charge of a recovery', function () {
     expect(forecasts[0]!.hours.high).to.be.greaterThan(forecasts[0]!.afterHours / 2);
 
     // The same again after the charge and its rest, at the current of a capacity test; full again by the same plan.
-    for (let h = 0; h < 40 && (await state()).current?.stepId === 'charge'; h++) await bench.pass(3600, 30);
+    for (let h = 0; h < 40 && (await state()).current?.stepId === 'charge'; h++) await bench.pass(3600, 90);
     await bench.pass(25 * 3600, 600);
     await send({ type: 'read', role: 'rest', values: { voltageV: 12.7, temperatureC: 20 } });
     await send({ type: 'skip', stepId: 'load', reason: 'Not today' });
@@ -565,7 +565,7 @@ describe('a live charge of a recovery', function () {
     expect((await state()).current?.stepId).to.equal('refill');
     expect((await state()).chargePlan?.stages.map((s) => s.do)).to.deep.equal(['discharge', 'rest', 'current', 'voltage']);
     await begin('refill', 1);
-    for (let h = 0; h < 40 && (await state()).current?.stepId === 'refill'; h++) await bench.pass(3600, 30);
+    for (let h = 0; h < 40 && (await state()).current?.stepId === 'refill'; h++) await bench.pass(3600, 90);
     const after = (await state()).recovery!.tests.at(-1)!;
     expect(after).to.deep.include({ method: 'instrument', rested: true, attempt: 1 });
     expect(after.currentA).to.be.closeTo(2.4, 0.1);
