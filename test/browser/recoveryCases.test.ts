@@ -10,7 +10,7 @@ import { RecoveryWalk } from '../support/recoveryWalk.ts';
 const OPEN = /LF-C14/;
 const SEALED = /LF-S60/;
 const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
-/** The walks that the others are of the same kind as; all of them with ALL_CASES=1, some minutes. */
+/** With ALL_CASES=1 only: five minutes. What they do to a job is among the core's checks; two recoveries are walked in `recovery.test.ts`. */
 const all = (title: string, walks: () => Promise<void>): unknown => process.env['ALL_CASES'] && it(title, walks);
 
 describe('telling cases at the real pages, a simulated battery on the bench', function () {
@@ -99,7 +99,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await walk.signs()).to.not.equal('return to service');
   });
 
-  it('hot while it is woken: a short, everything off', async () => {
+  all('hot while it is woken: a short, everything off', async () => {
     await walk.arrives({ model: SEALED, condition: { charge: -0.2, cells: each({ platesV: 0.9 }) }, story: 'Parked for months' });
     walk.route = 'Full charge';
     walk.hotCell = 3;
@@ -142,7 +142,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(recoveryOf(await walk.job()).routes[0]!.route).to.equal('sulfate');
   });
 
-  it('CCA up and capacity not: a second cycle weighs the first, and it is not called recovered', async () => {
+  all('CCA up and capacity not: a second cycle weighs the first, and it is not called recovered', async () => {
     await walk.arrives({ model: SEALED, condition: { charge: 0.5, cells: each({ active: 0.4 }) }, story: 'Weak in service', years: '7' });
     await walk.measures({ CCA: '300' });
     walk.route = 'Full charge';
