@@ -6,7 +6,7 @@ import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { type Diagnosis, DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import { EVIDENCE, type Evidence, type EvidenceKind } from '../../src/core/diagnosis/evidence.ts';
 import { RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { Showing } from '../../src/core/diagnosis/measurement.ts';
+import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { nextReadings } from '../../src/core/diagnosis/nextReading.ts';
 import { follow, GRADE_LINES, type Outcome, passage, routeFit } from '../../src/core/diagnosis/outcome.ts';
 import { WAKE_BELOW_12V } from '../../src/core/diagnosis/parallelWake.ts';

@@ -3,7 +3,8 @@ import { CAUSE_KEYS, CAUSES, type CauseKey } from '../../src/core/diagnosis/caus
 import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { likelihood, observe, Showing, slipChance, soundOhms } from '../../src/core/diagnosis/measurement.ts';
+import { likelihood, observe, slipChance } from '../../src/core/diagnosis/measurement.ts';
+import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { follow, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
 import { ROUTE_KEYS, ROUTES, routePlan } from '../../src/core/diagnosis/routes.ts';

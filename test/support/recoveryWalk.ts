@@ -3,7 +3,7 @@ import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import { fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { firstChargePlan } from '../../src/core/charging/jobChargePlan.ts';
 import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
-import { Showing } from '../../src/core/diagnosis/measurement.ts';
+import { Showing } from '../../src/core/diagnosis/showing.ts';
 import type { Job } from '../../src/core/procedures/job.ts';
 import { batteryOfPlan, handSettings } from '../../src/core/procedures/recovery.ts';
 import { settle } from '../../src/core/procedures/settle.ts';

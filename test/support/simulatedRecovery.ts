@@ -4,7 +4,7 @@ import { fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { firstChargePlan } from '../../src/core/charging/jobChargePlan.ts';
 import { CAUSE_KEYS, type CauseKey } from '../../src/core/diagnosis/causes.ts';
 import { type Diagnosis, DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
-import { Showing } from '../../src/core/diagnosis/measurement.ts';
+import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { type RouteKey, ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { routeFit } from '../../src/core/diagnosis/outcome.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';

@@ -4,7 +4,7 @@ import { type Random, seeded } from '../simulation/random.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
 import type { CyclesDone } from './evidence.ts';
 import { follow, type Outcome, routeFit, routeFits } from './outcome.ts';
-import { type Member, type Population, TRUST } from './population.ts';
+import { effective, type Member, type Population, TRUST } from './population.ts';
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
 import { costOf, type Stakes, worthOf } from './stakes.ts';
 import type { Subject } from './suspect.ts';
@@ -171,9 +171,7 @@ export class RouteTrial {
   }
 
   get counting(): number {
-    const sum = this.tried.reduce((a, t) => a + t.weight, 0);
-    const squares = this.tried.reduce((a, t) => a + t.weight * t.weight, 0);
-    return squares > 0 ? (sum * sum) / squares : 0;
+    return effective(this.tried.map((t) => t.weight));
   }
 
   odds(stakes: Stakes): RouteOdds[] {

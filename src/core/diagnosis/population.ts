@@ -1,6 +1,7 @@
 import { type Random, seeded } from '../simulation/random.ts';
 import type { Evidence } from './evidence.ts';
-import { likelihood, Showing } from './measurement.ts';
+import { likelihood } from './measurement.ts';
+import { Showing } from './showing.ts';
 import { drawChances, possibleFaults, priorWeight, type Subject, suspectOf } from './suspect.ts';
 
 /** A suspect with what each piece of evidence says of it. */
@@ -78,13 +79,7 @@ export class Population {
 
   /** Members that count: 1 when one has all the weight. */
   get counting(): number {
-    let sum = 0;
-    let squares = 0;
-    for (const { weight } of this.members) {
-      sum += weight;
-      squares += weight * weight;
-    }
-    return squares > 0 ? (sum * sum) / squares : 0;
+    return effective(this.members.map((m) => m.weight));
   }
 
   /** One more piece of evidence, weighed at once by those who are here. */
@@ -221,6 +216,17 @@ export class Population {
 /** A copy with a record of its own: what is said later is said to it alone. */
 const own = (member: Member): Member => ({ ...member, said: [...member.said] });
 
+/** How many equal members these weights are worth. */
+export function effective(weights: readonly number[]): number {
+  let sum = 0;
+  let squares = 0;
+  for (const weight of weights) {
+    sum += weight;
+    squares += weight * weight;
+  }
+  return squares > 0 ? (sum * sum) / squares : 0;
+}
+
 function weighBy(members: readonly Member[], said: readonly number[], trust: number): void {
   const best = Math.max(...said);
   members.forEach((m, i) => (m.weight = Math.exp(trust * ((said[i] as number) - best))));
@@ -232,11 +238,7 @@ function weighBy(members: readonly Member[], said: readonly number[], trust: num
  */
 function trusted(said: readonly number[]): number {
   const best = Math.max(...said);
-  const counting = (trust: number): number => {
-    const weights = said.map((s) => Math.exp(trust * (s - best)));
-    const sum = weights.reduce((a, b) => a + b, 0);
-    return (sum * sum) / weights.reduce((a, b) => a + b * b, 0);
-  };
+  const counting = (trust: number): number => effective(said.map((s) => Math.exp(trust * (s - best))));
   let [low, high] = [0, TRUST];
   if (counting(high) >= LATE_COUNTING * said.length) return high;
   for (let i = 0; i < 20; i++) {
