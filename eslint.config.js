@@ -36,5 +36,5 @@ export default tseslint.config(
   { files: ['src/web/**/*.{ts,tsx}'], ...reactHooks.configs.flat['recommended-latest'] },
   // In a test a `!` that is wrong is a failing test.
   { files: ['test/**/*.ts'], rules: { '@typescript-eslint/no-unused-expressions': 'off', '@typescript-eslint/no-non-null-assertion': 'off' } },
-  { files: ['**/*.mjs', '**/*.cjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable' } } },
+  { files: ['**/*.mjs', '**/*.cjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly', performance: 'readonly', URL: 'readonly', module: 'writable' } } },
 );

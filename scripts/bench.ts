@@ -1,7 +1,7 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
 // `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop) takes one part.
 import { TestBench } from '../test/support/bench.ts';
-import { launch, Technician } from '../test/support/browser.ts';
+import { Technician } from '../test/support/browser.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchForecast } from './bench/forecast.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
@@ -19,17 +19,15 @@ if (takes('diagnosis')) benchDiagnosis();
 if (takes('forecast')) benchForecast();
 if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   buildPages();
-  const browser = await launch();
-  if (takes('telemetry')) await benchTelemetry(browser);
-  if (takes('shop')) await benchLargeShop(browser);
+  if (takes('telemetry')) await benchTelemetry();
+  if (takes('shop')) await benchLargeShop();
   if (takes('server') || takes('rehearsal')) {
     const bench = await TestBench.demo();
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     if (takes('server')) await benchServer(bench, t);
     if (takes('rehearsal')) await benchRehearsal(bench, t);
     await t.leave();
     await bench.close();
   }
-  await browser.close();
 }
 process.exit(0);

@@ -2,7 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { TestBench } from '../test/support/bench.ts';
-import { launch, Technician } from '../test/support/browser.ts';
+import { Technician } from '../test/support/browser.ts';
 import { buildPages } from './setup.mjs';
 
 const FOLDER = fileURLToPath(new URL('../docs/screenshots/', import.meta.url));
@@ -17,7 +17,6 @@ interface Shot {
 buildPages();
 mkdirSync(FOLDER, { recursive: true });
 const bench = await TestBench.demo();
-const browser = await launch();
 const job = await bench.jobPaths();
 
 const shots: Shot[] = [
@@ -92,7 +91,7 @@ const shots: Shot[] = [
 ];
 
 for (const { name, path, size, first } of shots) {
-  const t = await Technician.sitDown(browser, bench, 'ilse', size);
+  const t = await Technician.sitDown(bench, 'ilse', size);
   await t.open(path);
   await first?.(t);
   await t.page.evaluate('document.fonts.ready');
@@ -101,5 +100,5 @@ for (const { name, path, size, first } of shots) {
   await t.leave();
   console.log(`${name}.png`);
 }
-await browser.close();
 await bench.close();
+process.exit(0);

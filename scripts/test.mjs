@@ -1,58 +1,124 @@
-// `npm test`: every check, on a fresh clone too. Ends with one closing line and a code that is not
-// zero when anything failed.
-import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+// `npm test`: every check, on a fresh clone too. `npm run check`: everything but the tests. Ends with one
+// closing line, and a code that is not zero when anything failed.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { CHROMIUM, CHROMIUM_FLAGS } from './chromium.mjs';
 import { bin, buildPages, demandNode, installPackages, ROOT } from './setup.mjs';
 
+/** Two cores: two processes at a time, none of which waits for the other. */
+const LANES = 2;
+
+const { values: options } = parseArgs({ options: { checks: { type: 'boolean', default: false } } });
 demandNode();
 installPackages();
-installChromium();
-buildPages();
+if (!options.checks) installChromium();
 
 let passed = 0;
 let failed = 0;
+const began = performance.now();
+/** @type {{ name: string, seconds: number }[]} */
+const shares = [];
 
-function check(name, command, args, env = {}) {
-  console.log(`\n— ${name}`);
-  const { status } = spawnSync(command, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...env } });
-  return status === 0;
+/** Runs a command to its end; what it printed comes in one piece, so that two at once stay readable. */
+function run(name, command, args, env = {}) {
+  const from = performance.now();
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: ROOT, env: { ...process.env, FORCE_COLOR: '0', ...env } });
+    let said = '';
+    child.stdout.on('data', (part) => (said += part));
+    child.stderr.on('data', (part) => (said += part));
+    child.on('close', (code) => {
+      const seconds = (performance.now() - from) / 1000;
+      shares.push({ name, seconds });
+      console.log(`\n— ${name} (${seconds.toFixed(0)} s)`);
+      if (said.trim()) console.log(said.trimEnd());
+      resolve(code === 0);
+    });
+  });
 }
 
 /** A check that passes or fails as a whole. */
-function whole(name, command, args) {
-  if (check(name, command, args)) passed += 1;
+const whole = (name, command, args) => async () => {
+  if (await run(name, command, args)) passed += 1;
   else failed += 1;
+};
+
+/** A mocha run; its tests are counted one by one. Files run in as many processes as there are lanes, the long ones first. */
+const tests =
+  (name, folders, { jobs, longFirst = [], env = {} }) =>
+  async () => {
+    const report = join(ROOT, '.cache', `mocha-${name.replaceAll(/\W+/g, '-')}.json`);
+    mkdirSync(join(ROOT, '.cache'), { recursive: true });
+    rmSync(report, { force: true });
+    const files = folders.flatMap((folder) => testsIn(folder));
+    files.sort((a, b) => rankOf(a, longFirst) - rankOf(b, longFirst) || a.localeCompare(b));
+    const parallel = jobs > 1 ? ['--parallel', '--jobs', String(jobs)] : [];
+    const ok = await run(name, bin('mocha'), ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files], { MOCHA_REPORT: report, ...env });
+    if (!existsSync(report)) {
+      failed += 1;
+      return;
+    }
+    const stats = JSON.parse(readFileSync(report, 'utf8'));
+    passed += stats.passes;
+    failed += stats.failures || (ok && stats.passes > 0 ? 0 : 1);
+  };
+
+const testsIn = (folder) =>
+  readdirSync(join(ROOT, folder))
+    .filter((name) => name.endsWith('.test.ts'))
+    .map((name) => join(folder, name));
+
+/** Place of a file among the long ones; the others come after them. */
+function rankOf(file, longFirst) {
+  const place = longFirst.findIndex((part) => file.includes(part));
+  return place < 0 ? longFirst.length : place;
 }
 
-/** A mocha run; its tests are counted one by one. */
-function tests(name, files, extra = []) {
-  const report = join(ROOT, '.cache', 'mocha.json');
-  rmSync(report, { force: true });
-  const ok = check(name, bin('mocha'), ['--reporter', './scripts/mochaReporter.mjs', ...extra, ...files], { MOCHA_REPORT: report });
-  if (!existsSync(report)) {
-    failed += 1;
-    return;
-  }
-  const stats = JSON.parse(readFileSync(report, 'utf8'));
-  passed += stats.passes;
-  failed += stats.failures || (ok && stats.passes > 0 ? 0 : 1);
+/** Takes the jobs in turn, so many at once. */
+async function inLanes(jobs) {
+  const waiting = [...jobs];
+  const lane = async () => {
+    for (let job = waiting.shift(); job; job = waiting.shift()) await job();
+  };
+  await Promise.all(Array.from({ length: LANES }, lane));
 }
 
-whole('types', bin('tsc'), ['-p', '.']);
-whole('format', bin('prettier'), ['--check', '--log-level', 'warn', 'src', 'test', 'scripts']);
-whole('lint', bin('eslint'), ['.', '--max-warnings', '0']);
-whole('layers', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']);
-whole('unused code', bin('knip'), []);
-tests('core and pages', ['test/core/**/*.test.ts', 'test/web/**/*.test.ts']);
-tests('server, on a real file', ['test/server/**/*.test.ts']);
-tests('browser', ['test/browser/**/*.test.ts']);
+const node = (...args) => [process.execPath, ['--import', 'tsx', ...args]];
+const checks = [
+  whole('lint', bin('eslint'), ['.', '--max-warnings', '0']),
+  whole('types', bin('tsc'), ['-p', '.']),
+  whole('format', bin('prettier'), ['--check', '--log-level', 'warn', 'src', 'test', 'scripts']),
+  whole('layers', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']),
+  whole('unused code', bin('knip'), ['--no-config-hints']),
+];
 
+if (options.checks) {
+  await inLanes(checks);
+} else {
+  buildPages();
+  await inLanes([...checks, whole('demo, seeded once', ...node('test/support/makeDemo.ts')), tests('core and pages', ['test/core', 'test/web'], { jobs: 1 })]);
+  await tests('server, on a real file', ['test/server'], { jobs: LANES, longFirst: ['durability', 'live', 'kinds'] })();
+  const browser = await launchBrowser();
+  const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
+  await tests('browser', ['test/browser'], { jobs: LANES, longFirst: ['views', 'shop', 'recovery', 'exceptions'], env })();
+  await browser.close();
+}
+
+const total = (performance.now() - began) / 1000;
+console.log(`\n${shares.map(({ name, seconds }) => `${name} ${seconds.toFixed(0)} s`).join(' · ')}; in all ${total.toFixed(0)} s, ${LANES} at a time`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
 
+/** One browser for every suite, a context for each. */
+async function launchBrowser() {
+  const { chromium } = await import('playwright-core');
+  return chromium.launchServer({ executablePath: CHROMIUM, args: CHROMIUM_FLAGS });
+}
+
 function installChromium() {
-  if (existsSync('/usr/bin/chromium')) return;
+  if (existsSync(CHROMIUM)) return;
   console.log('Installing Chromium for the browser tests.');
   const asRoot = process.getuid?.() === 0;
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };

@@ -2,7 +2,6 @@
 import { randomUUID } from 'node:crypto';
 import { performance } from 'node:perf_hooks';
 import autocannon from 'autocannon';
-import type { Browser } from 'playwright-core';
 import type { JobWire } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
@@ -147,7 +146,7 @@ async function fill(bench: TestBench): Promise<void> {
   await sequelize.query('ANALYZE');
 }
 
-export async function benchLargeShop(browser: Browser): Promise<void> {
+export async function benchLargeShop(): Promise<void> {
   title('A generated shop');
   const bench = await TestBench.open();
   const began = performance.now();
@@ -202,7 +201,7 @@ export async function benchLargeShop(browser: Browser): Promise<void> {
 
   const [first, again]: [number[], number[]] = [[], []];
   for (let i = 0; i < 5; i++) {
-    const t = await Technician.sitDown(browser, bench, 'ann');
+    const t = await Technician.sitDown(bench, 'ann');
     for (const kept of [first, again, again]) {
       const from = performance.now();
       await t.open('/');

@@ -3,12 +3,12 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-import type { Browser } from 'playwright-core';
 import type { ChargeWire, JobWire, Shop } from '../../src/contract/wire.ts';
 import { type Procedure, stepById } from '../../src/core/procedures/procedure.ts';
 import { settle } from '../../src/core/procedures/settle.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';
 import { PLAIN, START } from '../../test/support/battery.ts';
+import { browser } from '../../test/support/browser.ts';
 import { TestRack } from '../../test/support/rack.ts';
 import { ROOT } from '../setup.mjs';
 import { say, spreadOf, title } from './figures.ts';
@@ -25,7 +25,7 @@ interface Cost {
   rssMb: number;
 }
 
-export async function benchTelemetry(browser: Browser): Promise<void> {
+export async function benchTelemetry(): Promise<void> {
   title(`Live charges: ${PLACES} places, ${LOOKS} looks a second apart, ${PAGES} pages open`);
   const child = fork(join(ROOT, 'scripts/bench/liveServer.ts'), { execArgv: ['--import', 'tsx'] });
   const { url } = await said<{ url: string }>(child);
@@ -73,7 +73,7 @@ export async function benchTelemetry(browser: Browser): Promise<void> {
     const { chargeId } = await ask<{ chargeId: string }>('POST', `/api/jobs/${jobId}/live`, write({ stepId: 'charge', place: i + 1, charge: null }));
     charges.push(chargeId);
   }
-  const context = await browser.newContext();
+  const context = await (await browser()).newContext();
   for (let i = 0; i < PAGES; i++) {
     const page = await context.newPage();
     await page.goto(url + (i % 2 === 0 ? '/' : `/jobs/${jobs[i]}`));

@@ -1,43 +1,32 @@
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import type { RecordWire } from '../../src/contract/wire.ts';
 import { HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 
 describe('when the day does not go by the plan', function () {
   this.timeout(120_000);
-  let browser: Browser;
   let bench: TestBench;
   let jobPath: (tag: string) => string;
   const record = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body;
   before(async () => {
     bench = await TestBench.demo();
-    browser = await launch();
     jobPath = await bench.jobPaths();
   });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
-
-  const giveReason = async (t: Technician, label: string, reason: string, act: string) => {
-    await t.page.getByRole('dialog').getByLabel(label).fill(reason);
-    await t.page.getByRole('dialog').getByRole('button', { name: act, exact: true }).click();
-  };
+  after(() => bench.close());
 
   it('a load test that is skipped leaves nothing to judge; it is made after all, fails, and the charge is repeated', async () => {
-    const t = await Technician.sitDown(browser, bench, 'tobin');
+    const t = await Technician.sitDown(bench, 'tobin');
     await t.open(jobPath('LK-0401'));
     await t.press('More for this job');
     await t.press('Skip this step');
-    await giveReason(t, 'Reason, for the sheet', 'Tester is at the mill', 'Skip it');
+    await t.giveReason('Skip it', 'Tester is at the mill');
     await t.step('Verdict');
     await t.sees('Nothing to judge yet');
     await t.sees(/Neither a load test/);
     expect(await t.button(/^Sign/).count()).to.equal(0);
     await t.press('Make the load test');
-    await giveReason(t, 'Why it was left out', 'Tester is back', 'Reopen it');
+    await t.giveReason('Reopen it', 'Tester is back', 'Why it was left out');
     await t.step('Load test at 60 A for 15 s');
     await t.read({ 'Volts at 15 s': '9.2', Temperature: '20' });
     await t.sees('Below the line: charge and test again');
@@ -50,7 +39,7 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a taken place is not offered, and more current than planned wants a reason', async () => {
-    const t = await Technician.sitDown(browser, bench, 'tobin');
+    const t = await Technician.sitDown(bench, 'tobin');
     await t.open(jobPath('LK-0401'));
     await t.step('Initial charge at 2.0 A');
     expect(await t.button(/^9 taken$/).isDisabled()).to.equal(true);
@@ -69,10 +58,10 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a charge that is ended early says so on the sheet', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(jobPath('LK-0398'));
     await t.press('End the charge early');
-    await giveReason(t, 'Reason, for the sheet', 'Groomer must go out', 'End it');
+    await t.giveReason('End it', 'Groomer must go out');
     await t.step('Charger off, let the gas clear');
     await t.page.getByRole('link', { name: 'Sheet and tag' }).first().click();
     await t.sees(/charge ended before the numbers agreed/);
@@ -81,7 +70,7 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a warm battery is let go on when it is cool, and its pause shows', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(jobPath('LK-0408'));
     await t.sees('31 °C is 11 °C over the room');
     await t.later(HOUR);
@@ -96,14 +85,14 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a step behind is opened again with a reason, and what was entered stays', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(jobPath('LK-0412'));
     await t.step('Bubbles from every tube?');
     await t.page
       .getByRole('complementary', { name: 'Steps' })
       .getByRole('button', { name: /Match the electrolyte pack/ })
       .click();
-    await giveReason(t, 'Reason, for the sheet', 'Lot number was misread', 'Open it again');
+    await t.giveReason('Open it again', 'Lot number was misread');
     await t.step('Match the electrolyte pack');
     const runs = (await record('LK-0412')).jobs[0]?.state.runs ?? [];
     expect(runs.filter((r) => r.stepId === 'pack' && r.result?.['lot'] === 'L-2602')).to.have.length(1);
@@ -111,11 +100,11 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a job that is paused calls nobody, and one tap resumes it', async () => {
-    const t = await Technician.sitDown(browser, bench, 'tobin');
+    const t = await Technician.sitDown(bench, 'tobin');
     await t.open(jobPath('LK-0413'));
     await t.press('More for this job');
     await t.press('Pause the job');
-    await giveReason(t, 'Why', 'Waiting for the owner', 'Pause');
+    await t.giveReason('Pause', 'Waiting for the owner', 'Why');
     await t.sees('Waiting for the owner');
     await t.open('/');
     await t.page.getByRole('region', { name: 'Waiting' }).getByText('Paused: Waiting for the owner').waitFor();
@@ -126,23 +115,23 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a battery handed to the lead stands still until the lead lets it go on', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(jobPath('LK-0407'));
     await t.press('More for this job');
     await t.press('Hand it to the lead');
-    await giveReason(t, 'Why', 'Smells of acid', 'Hand it over');
+    await t.giveReason('Hand it over', 'Smells of acid', 'Why');
     await t.step('Smells of acid');
     await t.press('Change who is at the bench');
     await t.press(/Greta Hollinsea/);
     await t.press('Go on with the step in hand');
     await t.press('Decide');
-    await giveReason(t, 'Reason, for the sheet', 'Old spill on the bench', 'Sign it');
+    await t.giveReason('Sign it', 'Old spill on the bench');
     await t.step('Let it soak');
     await t.leave();
   });
 
   it('house rules take no nonsense, and only from a lead', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/rules');
     await t.field('Charging places').fill('14');
     await t.press('Keep the changes');
@@ -166,7 +155,7 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('a duplicate tag and a name with markup are said at their fields', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/intake');
     await t.field('Model').selectOption({ index: 1 });
     await t.field('Tag').fill('LK-0409');
@@ -182,7 +171,7 @@ describe('when the day does not go by the plan', function () {
   });
 
   it('records are found as they are typed', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/records');
     await t.page.getByRole('searchbox').fill('hut bank');
     await t.page.getByText('3 batteries').waitFor();

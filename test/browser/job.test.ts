@@ -1,27 +1,19 @@
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import type { RecordWire } from '../../src/contract/wire.ts';
 import { HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 
 describe('a technician at the bench', function () {
   this.timeout(120_000);
-  let browser: Browser;
   let bench: TestBench;
-  before(async () => {
-    bench = await TestBench.demo();
-    browser = await launch();
-  });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
+  before(async () => void (bench = await TestBench.demo()));
+  after(() => bench.close());
 
   const record = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body;
 
   it('takes a battery from the box to the handover sheet', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     const { page } = t;
     await t.open('/');
     await page.getByRole('link', { name: 'Intake' }).click();
@@ -202,7 +194,7 @@ describe('a technician at the bench', function () {
   });
 
   it('is refused a battery with broken foil, for good', async () => {
-    const t = await Technician.sitDown(browser, bench, 'tobin');
+    const t = await Technician.sitDown(bench, 'tobin');
     await t.open('/');
     await t.page.getByRole('link', { name: 'LK-0413' }).first().click();
     await t.step('Check the foil over the ports');
@@ -218,7 +210,7 @@ describe('a technician at the bench', function () {
   });
 
   it('hands a battery that failed twice to the lead, who alone decides', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/batteries/LK-0396');
     await t.page.getByRole('link', { name: 'Go on with the job' }).click();
     await t.step('It failed its test twice');
@@ -234,7 +226,7 @@ describe('a technician at the bench', function () {
   });
 
   it('stops a charge that runs hot', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/batteries/LK-0409');
     await t.page.getByRole('link', { name: 'Go on with the job' }).click();
     await t.read({ Volts: '14.3', Amps: '1.2', Temperature: '53' });
@@ -246,7 +238,7 @@ describe('a technician at the bench', function () {
   });
 
   it('loses no reading when the network is gone, and sends it once', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     const before = (await record('LK-0411')).jobs[0]?.state.readings.length ?? 0;
     await t.open('/batteries/LK-0411');
     await t.page.getByRole('link', { name: 'Go on with the job' }).click();

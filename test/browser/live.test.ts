@@ -1,25 +1,19 @@
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 
 describe('a charge that watches itself', function () {
   this.timeout(120_000);
-  let browser: Browser;
   let bench: TestBench;
   let path: (tag: string) => string;
   before(async () => {
     bench = await TestBench.demo();
-    browser = await launch();
     path = await bench.jobPaths();
   });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
+  after(() => bench.close());
 
   it('shows live numbers on the bench, and asks there for what a guard has stopped', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/');
     await t.sees('No current: look, then answer');
     await bench.pass(3);
@@ -33,7 +27,7 @@ describe('a charge that watches itself', function () {
   });
 
   it('is refused at the clips with the reason, then runs, trips, is answered and goes on, and closes its step', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     const rack = bench.rack!;
     await t.open(path('LK-0404'));
     await t.page.getByRole('button', { name: '3 with a charger', exact: true }).click();
@@ -92,7 +86,7 @@ describe('a charge that watches itself', function () {
   });
 
   it('takes a reading from the bench meter instead of typing it', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(path('LK-0403'));
     await t.press('More');
     await t.press('Take a reading in between');
@@ -105,7 +99,7 @@ describe('a charge that watches itself', function () {
   });
 
   it('an instrument is added, tried and kept in the house rules', async () => {
-    const t = await Technician.sitDown(browser, bench, 'greta');
+    const t = await Technician.sitDown(bench, 'greta');
     const { port } = bench.rack!.settings()[0]!;
     await t.open('/rules');
     await t.press('Add an instrument');

@@ -1,30 +1,22 @@
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import type { RecordWire } from '../../src/contract/wire.ts';
 import { HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 import { takeIn, throughTheDoor } from '../support/recoveryWalk.ts';
 
 describe('a recovery, as a technician makes it', function () {
   this.timeout(180_000);
-  let browser: Browser;
   let bench: TestBench;
-  before(async () => {
-    bench = await TestBench.demo();
-    browser = await launch();
-  });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
+  before(async () => void (bench = await TestBench.demo()));
+  after(() => bench.close());
   const shot = async (t: Technician, name: string) => {
     if (process.env['SHOTS']) await t.page.screenshot({ path: `${process.env['SHOTS']}/${name}.png` });
   };
   const outcomeOf = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body.jobs.at(-1)!.state;
 
   it('long parked at 7.9 V: woken beside a donor, restored, tested, held for a week, returned', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     const tag = await takeIn(t, /LF-S60/);
     await throughTheDoor(t, { story: 'Parked for months', days: '20', years: '2.5' });
     await t.read({ Volts: '7.9', Temperature: '19' });
@@ -41,11 +33,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.page.getByRole('radio', { name: /Top up and slow restore/ }).click();
     await t.button('Take this route: Top up and slow restore').waitFor();
     await t.press(/^Take this route/);
-    const dialog = t.page.getByRole('dialog');
-    if (await dialog.isVisible().catch(() => false)) {
-      await dialog.getByLabel('Reason, for the sheet').fill('A place is free for two days');
-      await dialog.getByRole('button', { name: 'Take it', exact: true }).click();
-    }
+    await t.giveReason('Take it', 'A place is free for two days');
     await t.step('Wake it');
     await t.field('Donor reads').fill('12.1');
     await t.sees(/Up to \d+ A may rush/);
@@ -134,7 +122,7 @@ describe('a recovery, as a technician makes it', function () {
   });
 
   it('reversed: said at once, no route is offered, and it goes to the recycler with its acid counted', async () => {
-    const t = await Technician.sitDown(browser, bench, 'tobin');
+    const t = await Technician.sitDown(bench, 'tobin');
     const tag = await takeIn(t, /LF-C14/);
     await throughTheDoor(t, { story: 'Nobody knows', years: '2.5' });
     await t.read({ Volts: '-11.6' });
@@ -154,7 +142,7 @@ describe('a recovery, as a technician makes it', function () {
   });
 
   it('recovered batteries on the shelf are matched into a set, proven best, and kept together', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/shelf/sets');
     await t.page.getByRole('button', { name: '3', exact: true }).click();
     await t.page.getByRole('region', { name: 'Left over' }).waitFor();
@@ -171,7 +159,7 @@ describe('a recovery, as a technician makes it', function () {
   });
 
   it('the house rules tell what each route has brought, and how the forecasts held', async () => {
-    const t = await Technician.sitDown(browser, bench, 'greta');
+    const t = await Technician.sitDown(bench, 'greta');
     await t.open('/rules');
     const section = t.page.getByRole('region', { name: 'What it has brought here' });
     await section

@@ -1,10 +1,9 @@
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import type { CellCondition } from '../../src/core/simulation/battery.ts';
 import { recoveryOf } from '../../src/core/procedures/recovery.ts';
 import { cyclesOf } from '../../src/core/procedures/recoveryCycles.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 import { RecoveryWalk } from '../support/recoveryWalk.ts';
 
 const OPEN = /LF-C14/;
@@ -15,20 +14,13 @@ const all = (title: string, walks: () => Promise<void>): unknown => process.env[
 
 describe('telling cases at the real pages, a simulated battery on the bench', function () {
   this.timeout(180_000);
-  let browser: Browser;
   let bench: TestBench;
   let t: Technician;
   let walk: RecoveryWalk;
-  before(async () => {
-    bench = await TestBench.demo();
-    browser = await launch();
-  });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
+  before(async () => void (bench = await TestBench.demo()));
+  after(() => bench.close());
   beforeEach(async () => {
-    t = await Technician.sitDown(browser, bench);
+    t = await Technician.sitDown(bench);
     walk = new RecoveryWalk(bench, t);
   });
   afterEach(async function () {
@@ -128,7 +120,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('sulfated hard, with sulfate solution for the acid: where the shop does that', async () => {
-    const lead = await Technician.sitDown(browser, bench, 'greta');
+    const lead = await Technician.sitDown(bench, 'greta');
     await lead.open('/rules');
     await lead.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
     await lead.press('Keep the changes');
@@ -148,12 +140,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     walk.route = 'Full charge';
     await walk.to('Verdict');
     await t.press(/^Another cycle/);
-    await t.press(/^Sign: another cycle/);
-    await t.page.waitForTimeout(250);
-    if (await t.page.getByRole('dialog').isVisible()) {
-      await t.page.getByRole('dialog').getByLabel('Reason, for the sheet').fill('To see whether it moves');
-      await t.page.getByRole('dialog').getByRole('button', { name: 'Sign it', exact: true }).click();
-    }
+    await t.sends(() => t.press(/^Sign: another cycle/), 'Sign it', 'To see whether it moves');
     await t.step('What is wrong with it, and what to try');
     await walk.settled();
     expect(await walk.causes()).to.match(/Worn|Weak/);

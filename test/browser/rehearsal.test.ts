@@ -1,23 +1,15 @@
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import type { JobWire, PlansWire } from '../../src/contract/wire.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 
 describe('rehearsal', function () {
   this.timeout(120_000);
-  let browser: Browser;
   let bench: TestBench;
   let t: Technician;
-  before(async () => {
-    bench = await TestBench.demo();
-    browser = await launch();
-  });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
-  beforeEach(async () => void (t = await Technician.sitDown(browser, bench)));
+  before(async () => void (bench = await TestBench.demo()));
+  after(() => bench.close());
+  beforeEach(async () => void (t = await Technician.sitDown(bench)));
   afterEach(async () => {
     expect(t.complaints).to.deep.equal([]);
     await t.leave();

@@ -2,18 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect } from 'chai';
-import type { Browser } from 'playwright-core';
 import type { JobWire, RecordWire } from '../../src/contract/wire.ts';
 import { hashPin } from '../../src/server/resources/people/signIn.ts';
 import { BY_KIND, HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 
 const DAY = 24 * HOUR;
 
 describe('a shop with every kind', function () {
   this.timeout(120_000);
-  let browser: Browser;
   let bench: TestBench;
   const record = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body;
   const job = async (tag: string) => (await record(tag)).jobs.at(-1) as JobWire;
@@ -22,13 +20,9 @@ describe('a shop with every kind', function () {
     bench = await TestBench.open();
     for (const model of Object.values(BY_KIND))
       await bench.addModel({ ...model, ...(model.kind === 'agm-sealed' ? { cca: 210, ccaStandard: 'EN' as const } : {}) });
-    browser = await launch();
   });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
-  const sit = (person = 'ann') => Technician.sitDown(browser, bench, person);
+  after(() => bench.close());
+  const sit = (person = 'ann') => Technician.sitDown(bench, person);
 
   it('takes in a tray of conventional batteries, steps them together and apart, and brings one from the box to the sheet', async () => {
     const t = await sit();
@@ -461,7 +455,6 @@ describe('a shop with every kind', function () {
 
 describe('a bench behind a PIN', function () {
   this.timeout(60_000);
-  let browser: Browser;
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.open();
@@ -469,15 +462,11 @@ describe('a bench behind a PIN', function () {
     await bench.stop();
     bench.wide = true;
     await bench.start();
-    browser = await launch();
   });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
+  after(() => bench.close());
 
   it('shows nothing before somebody signs in, and signs in their name', async () => {
-    const t = await Technician.sitDown(browser, bench, null);
+    const t = await Technician.sitDown(bench, null);
     await t.open('/rules');
     await t.page.getByRole('heading', { name: 'Sign in to the bench' }).waitFor();
     expect(await t.page.getByText('Bench clock').count()).to.equal(0);

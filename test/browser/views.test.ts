@@ -1,9 +1,9 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect } from 'chai';
-import type { Browser, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
-import { launch, Technician } from '../support/browser.ts';
+import { Technician } from '../support/browser.ts';
 
 async function axeFaults(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
@@ -14,21 +14,16 @@ async function axeFaults(page: Page): Promise<string[]> {
 
 describe('every view', function () {
   this.timeout(120_000);
-  let browser: Browser;
   let bench: TestBench;
   let jobPath: (tag: string) => string;
   /** One page for all of them: a browser that has been here before is quicker. */
   let t: Technician;
   before(async () => {
     bench = await TestBench.demo();
-    browser = await launch();
     jobPath = await bench.jobPaths();
-    t = await Technician.sitDown(browser, bench);
+    t = await Technician.sitDown(bench);
   });
-  after(async () => {
-    await browser.close();
-    await bench.close();
-  });
+  after(() => bench.close());
 
   const views: [string, () => string][] = [
     ['Bench', () => '/'],
@@ -81,7 +76,7 @@ describe('every view', function () {
   }
 
   it('dialogs: no serious fault found by axe', async () => {
-    const t = await Technician.sitDown(browser, bench, null);
+    const t = await Technician.sitDown(bench, null);
     await t.open('/intake');
     await t.press('Add a model');
     expect(await axeFaults(t.page)).to.deep.equal([]);
@@ -93,7 +88,7 @@ describe('every view', function () {
   });
 
   it('Bench: names what is overdue, opens a battery with one tap, and counts hands in the title', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/');
     const overdue = t.page.getByRole('region', { name: 'Overdue' });
     await overdue.getByText('Every tube empty? Lift the pack').waitFor();
@@ -104,7 +99,7 @@ describe('every view', function () {
   });
 
   it('Bench: joins readings that fall due together into one walk', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/');
     await t.later(HOUR);
     await t.sees(': one walk');
@@ -112,7 +107,7 @@ describe('every view', function () {
   });
 
   it('an open page follows what another one does', async () => {
-    const [here, there] = [await Technician.sitDown(browser, bench), await Technician.sitDown(browser, bench, 'tobin')];
+    const [here, there] = [await Technician.sitDown(bench), await Technician.sitDown(bench, 'tobin')];
     await here.open(jobPath('LK-0407'));
     await there.open(jobPath('LK-0407'));
     await there.press('More for this job');
@@ -125,7 +120,7 @@ describe('every view', function () {
   });
 
   it('keyboard: finds by /, types a tag anywhere, leaves a field as it was when a tag is scanned into it', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open('/');
     await t.page.keyboard.press('/');
     await t.page.keyboard.type('rope');
@@ -144,7 +139,7 @@ describe('every view', function () {
   });
 
   it('keyboard: a charge reading is typed and kept without the mouse', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(jobPath('LK-0398'));
     await t.field('Volts').waitFor();
     await t.field('Volts').focus();
@@ -157,7 +152,7 @@ describe('every view', function () {
   });
 
   it('a reading in between takes SG as it is said', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.open(jobPath('LK-0407'));
     await t.press('More for this job');
     await t.press('Take a reading in between');
@@ -167,7 +162,7 @@ describe('every view', function () {
   });
 
   it('House rules: a lead changes a school, and the next plan says it is a house rule', async () => {
-    const t = await Technician.sitDown(browser, bench, 'greta');
+    const t = await Technician.sitDown(bench, 'greta');
     await t.open('/rules');
     await t.page.getByRole('radio', { name: /12.80 V/ }).check();
     await t.press('Keep the changes');
@@ -180,7 +175,7 @@ describe('every view', function () {
   });
 
   it('an unreachable server is said, and asked again', async () => {
-    const t = await Technician.sitDown(browser, bench);
+    const t = await Technician.sitDown(bench);
     await t.page.route('**/api/bench', (route) =>
       route.fulfill({ status: 500, json: { error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} } } }),
     );
@@ -197,8 +192,7 @@ describe('a new shop', function () {
   this.timeout(60_000);
   it('says at each place what belongs there, and begins with its lead', async () => {
     const bench = await TestBench.empty();
-    const browser = await launch();
-    const t = await Technician.sitDown(browser, bench, null);
+    const t = await Technician.sitDown(bench, null);
     await t.page.goto(bench.url);
     await t.sees('The bench is empty');
     expect(await axeFaults(t.page)).to.deep.equal([]);
@@ -213,7 +207,6 @@ describe('a new shop', function () {
     await t.page.getByRole('listitem').filter({ hasText: 'Runa Oakley' }).getByText('lead').waitFor();
     expect(t.complaints).to.deep.equal([]);
     await t.leave();
-    await browser.close();
     await bench.close();
   });
 });

@@ -1,15 +1,15 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { openStore } from '../../src/server/store/store.ts';
 import { demoClock, shopClock } from '../../src/server/clock.ts';
 import { isLoopback } from '../../src/server/http/doors.ts';
-import type { BenchWire, ChargeWire, JobWire } from '../../src/contract/wire.ts';
+import type { BenchWire, ChargeWire, Shop } from '../../src/contract/wire.ts';
 import { PLAIN } from '../support/battery.ts';
-import { TestBench } from '../support/bench.ts';
+import { copyDemo } from '../support/demoFile.ts';
 
 const READINGS = 200;
 /** The server is killed each time this many more readings have been acknowledged. */
@@ -115,11 +115,33 @@ describe('a killed server', function () {
     console.log(`        ${READINGS} readings, ${kills} kills, ${acknowledged.length} acknowledged, ${rows.length} on the disk`);
   });
 
-  it('keeps demo and shop apart, and refuses a damaged file without touching it', async () => {
-    const demo = await serve(folder);
-    demo.process.kill('SIGTERM');
-    await gone(demo.process);
-    expect(await readdir(folder)).to.deep.equal(['shop']);
+  it('keeps demo and shop apart: neither knows of the other’s people or file', async () => {
+    const own = await mkdtemp(join(tmpdir(), 'cork-ember-apart-'));
+    await mkdir(join(own, 'demo'));
+    await copyDemo(join(own, 'demo', 'bench.sqlite'));
+    const both = [await serve(own), await serveWith(['--data', own, '--port', '0'])];
+    const [shop, demo] = await Promise.all(both.map(async ({ url }) => (await (await fetch(`${url}/api/shop`)).json()) as Shop));
+    expect(shop?.people).to.deep.equal([]);
+    expect(demo?.people.length).to.be.greaterThan(1);
+    expect([shop?.demo, demo?.demo]).to.deep.equal([false, true]);
+    const body = { commandId: randomUUID(), by: null, person: { name: 'Owner', initials: 'O', role: 'lead' } };
+    const added = await fetch(`${both[0]?.url}/api/people`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    expect(added.status).to.equal(201);
+    const after = (await (await fetch(`${both[1]?.url}/api/shop`)).json()) as Shop;
+    expect(after.people).to.deep.equal(demo?.people);
+    for (const server of both) {
+      server.process.kill('SIGTERM');
+      await gone(server.process);
+    }
+    expect((await readdir(own)).sort()).to.deep.equal(['demo', 'shop']);
+    await rm(own, { recursive: true, force: true });
+  });
+
+  it('refuses a damaged file without touching it', async () => {
     const bad = join(folder, 'bad.sqlite');
     await writeFile(bad, 'SQLite format 3\0 but not really'.padEnd(4096, 'x'));
     expect(
@@ -128,6 +150,7 @@ describe('a killed server', function () {
         (error: Error) => error.message,
       ),
     ).to.match(/damaged|not a database|malformed/i);
+    expect((await readFile(bad, 'utf8')).startsWith('SQLite format 3\0 but not really')).to.equal(true);
   });
 
   it('does not open to other machines before a lead can sign in, and then asks everybody to', async () => {
@@ -187,8 +210,14 @@ describe('a server that is killed while instruments charge', function () {
       };
       return places.map((p) => p.output);
     };
-    await new Promise((resolve) => setTimeout(resolve, 3000));
-    const before = await live();
+    // Until it has looked for itself, beyond what was played for it: then there is something to lose.
+    const seeded = await live();
+    let before = seeded;
+    for (let look = 0; look < 100 && before.charge.sampleCount < seeded.charge.sampleCount + 2; look++) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      before = await live();
+    }
+    expect(before.charge.sampleCount).to.be.at.least(seeded.charge.sampleCount + 2);
     expect(before.charge.mode).to.equal('running');
     expect((await outputs()).some((o) => o.on)).to.equal(true);
     server.process.kill('SIGKILL');
@@ -206,61 +235,6 @@ describe('a server that is killed while instruments charge', function () {
     expect(after.charge.sampleCount).to.be.at.least(before.charge.sampleCount);
     expect(after.job?.state.charge?.mode).to.equal('paused');
     expect((await outputs()).every((o) => !o.on)).to.equal(true);
-  });
-});
-
-/** Takes a file back to before the shelf, the wet room and sign-in: what the newest migrations made is unmade. */
-const BEFORE_THE_WHOLE_SHOP = [
-  `DELETE FROM SequelizeMeta WHERE name IN ('003-whole-shop', '004-sets')`,
-  'DROP TABLE battery_sets',
-  ...['charge_logs', 'sessions', 'lot_uses', 'lots', 'stock'].map((table) => `DROP TABLE ${table}`),
-  'ALTER TABLE people DROP COLUMN pinHash',
-  'ALTER TABLE jobs DROP COLUMN purpose',
-  'DROP INDEX batteries_tray',
-  'ALTER TABLE batteries DROP COLUMN trayId',
-  'ALTER TABLE models DROP COLUMN caps',
-  'DROP TRIGGER readings_no_delete',
-  'DROP TRIGGER readings_no_update',
-  'DELETE FROM readings WHERE jobId IS NULL',
-  'ALTER TABLE readings DROP COLUMN cells',
-  'ALTER TABLE readings DROP COLUMN standard',
-  `UPDATE jobs SET state = json_remove(state, '$.topUps')`,
-  `UPDATE procedures SET body = json_remove(body, '$.purpose', '$.arrives')`,
-];
-
-describe('a file from before live charges', function () {
-  this.timeout(60_000);
-  it('is copied aside, migrated, and its jobs go on as they were', async () => {
-    const bench = await TestBench.demo();
-    const { body } = await bench.get<BenchWire>('/api/bench');
-    const running = body.jobs.find((j) => j.battery.tag === 'LK-0409')!;
-    for (const statement of [
-      ...BEFORE_THE_WHOLE_SHOP,
-      'DROP TABLE samples',
-      'DROP TABLE sample_blocks',
-      'DROP TABLE charges',
-      'DROP TABLE charge_plans',
-      `DELETE FROM SequelizeMeta WHERE name = '002-live-charges'`,
-      `UPDATE jobs SET state = json_remove(state, '$.chargePlan', '$.charge.live', '$.charge.resumesItself')`,
-    ])
-      await bench.store.sequelize.query(statement);
-    const readings = await bench.store.tables.readings.count();
-    await bench.stop();
-    await bench.start();
-    expect(await readdir(bench.folder)).to.include('bench.sqlite.before-002-live-charges');
-    // Readings outlive the rebuilding of their table, and stay append-only in the new one.
-    expect(await bench.store.tables.readings.count()).to.equal(readings);
-    expect(
-      await bench.store.sequelize.query('DELETE FROM readings').then(
-        () => 'gone',
-        (error: Error & { parent?: Error }) => error.parent?.message,
-      ),
-    ).to.include('append-only');
-    const { body: after } = await bench.get<{ job: JobWire }>(`/api/jobs/${running.id}`);
-    expect(after.job.state).to.deep.equal(running.state);
-    const { status } = await bench.send(running.id, { type: 'read', role: 'charge', values: { voltageV: 14.3, currentA: 1.1, temperatureC: 25 } }, 'ilse');
-    expect(status).to.equal(200);
-    await bench.close();
   });
 });
 

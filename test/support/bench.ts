@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -10,7 +10,7 @@ import type { BenchWire, JobWire, Problem } from '../../src/contract/wire.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { createApp } from '../../src/server/app.ts';
-import { demoStart, seedDemo } from '../../src/server/demo/seed.ts';
+import { demoStart } from '../../src/server/demo/seed.ts';
 import type { Context } from '../../src/server/context.ts';
 import { plugInRack, seedLive } from '../../src/server/demo/standInRack.ts';
 import { Instruments } from '../../src/server/instruments/channel.ts';
@@ -19,9 +19,9 @@ import { LiveBench } from '../../src/server/live/liveBench.ts';
 import { Changes } from '../../src/server/http/changes.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
+import { copyDemo, DEMO } from './demoFile.ts';
 import { TestRack } from './rack.ts';
 
-const DEMO = new URL('../../demo/', import.meta.url);
 const PAGES = fileURLToPath(new URL('../../dist/web', import.meta.url));
 
 export interface Answer<T = { error: Problem }> {
@@ -72,18 +72,28 @@ export class TestBench {
     return bench;
   }
 
+  /** A bench on the bytes of a file, at the latest moment it knows of. */
+  static async on(file: Uint8Array): Promise<TestBench> {
+    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    await writeFile(bench.file, file);
+    await bench.start();
+    bench.now = Number(await bench.store.tables.events.max('at'));
+    return bench;
+  }
+
   /** The demo shop at its own hour, its live charges under way on stand-ins. */
   static async demo(): Promise<TestBench> {
-    const bench = await TestBench.empty();
-    const stories = await seedDemo(bench.store, DEMO);
+    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    const stories = await copyDemo(bench.file);
     const start = await demoStart(DEMO);
     bench.now = Math.min(start, ...stories.map((s) => s.at));
-    // Right after a year was seeded this machine is busy: the stand-ins get longer to answer.
+    await bench.start();
+    // Played faster than life on a busy machine: the stand-ins get longer to answer.
     const usual = TestBench.instrumentTimeoutMs;
-    TestBench.instrumentTimeoutMs = 4 * usual;
+    TestBench.instrumentTimeoutMs = 10 * usual;
     await bench.plugIn();
-    TestBench.instrumentTimeoutMs = usual;
     await seedLive(stories, bench.rack as TestRack, bench.live, { set: (at) => (bench.now = at) }, start);
+    TestBench.instrumentTimeoutMs = usual;
     return bench;
   }
 

@@ -1,19 +1,15 @@
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { CHROMIUM, CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
 import type { TestBench } from './bench.ts';
 
-const FLAGS = [
-  '--headless',
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
-
-export function launch(): Promise<Browser> {
-  return chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+let opened: Promise<Browser> | undefined;
+/**
+ * The one browser of this process; every technician has a context of their own in it. Where the whole of the
+ * tests runs, it is one for all processes, and its address is in the environment.
+ */
+export function browser(): Promise<Browser> {
+  const address = process.env['CORK_EMBER_BROWSER'];
+  return (opened ??= address ? chromium.connect(address) : chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_FLAGS }));
 }
 
 /** A page at the bench, signed by somebody, whose every console error is kept. */
@@ -25,8 +21,8 @@ export class Technician {
     readonly page: Page,
   ) {}
 
-  static async sitDown(browser: Browser, bench: TestBench, person: string | null = 'ilse', viewport = { width: 1280, height: 800 }): Promise<Technician> {
-    const context = await browser.newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
+  static async sitDown(bench: TestBench, person: string | null = 'ilse', viewport = { width: 1280, height: 800 }): Promise<Technician> {
+    const context = await (await browser()).newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
     if (person) await context.addInitScript((id) => localStorage.setItem('cork-ember.person', id), person);
     const page = await context.newPage();
     page.setDefaultTimeout(20_000);
@@ -70,6 +66,27 @@ export class Technician {
       .last();
     for (const [label, text] of Object.entries(values)) await form.getByLabel(label).fill(text);
     await form.getByRole('button', { name: act }).click();
+  }
+
+  /**
+   * Acts, and waits until the page has sent the command; where it asks for a reason first, gives one.
+   *
+   * @param confirm the button that sends it with its reason
+   */
+  async sends(act: () => Promise<void>, confirm: string, reason = 'As its owner asked'): Promise<void> {
+    const sent = this.page.waitForResponse((response) => response.url().endsWith('/commands') && response.request().method() === 'POST');
+    const asked = this.page.getByRole('dialog').getByLabel('Reason, for the sheet').waitFor();
+    await act();
+    if (await Promise.race([asked.then(() => true), sent.then(() => false)])) await this.giveReason(confirm, reason);
+    asked.catch(() => undefined);
+    await sent;
+  }
+
+  /** Fills in why, in the dialog that asks for it, and goes on by this act. */
+  async giveReason(act: string, reason: string, label = 'Reason, for the sheet'): Promise<void> {
+    const dialog = this.page.getByRole('dialog');
+    await dialog.getByLabel(label).fill(reason);
+    await dialog.getByRole('button', { name: act, exact: true }).click();
   }
 
   leave = () => this.context.close();

@@ -96,6 +96,11 @@ export class SimulatedRecovery {
       .map((c) => c.cause);
   }
 
+  /** Chance that one of these is the gravest. */
+  chance(...causes: CauseKey[]): number {
+    return this.diagnosis!.causes.filter((c) => causes.includes(c.cause)).reduce((sum, c) => sum + c.gravest, 0);
+  }
+
   get proposed(): RouteKey | null {
     return proposedRoute(this.diagnosis!.routes, this.diagnosis!.never, this.d.job.plan.schools);
   }

@@ -1,0 +1,61 @@
+import { gunzipSync } from 'node:zlib';
+import { readdirSync, readFileSync } from 'node:fs';
+import { readdir } from 'node:fs/promises';
+import { expect } from 'chai';
+import type { BenchWire, JobWire } from '../../src/contract/wire.ts';
+import { settle } from '../../src/core/procedures/settle.ts';
+import { TestBench } from '../support/bench.ts';
+
+const FIXTURES = new URL('../fixtures/', import.meta.url);
+const FILES = readdirSync(FIXTURES).filter((name) => name.endsWith('.sqlite.gz'));
+const NEWEST = '004';
+
+const countsOf = async (bench: TestBench) => {
+  const { readings: reads, events, batteries, jobs } = bench.store.tables;
+  return { readings: await reads.count(), events: await events.count(), batteries: await batteries.count(), jobs: await jobs.count() };
+};
+
+describe('a file of an earlier version', function () {
+  this.timeout(60_000);
+
+  it('is kept for every schema that was released', () => {
+    expect(FILES.map((f) => f.slice('schema-'.length, -'.sqlite.gz'.length))).to.deep.equal(['001', '002', '003', NEWEST]);
+  });
+
+  for (const name of FILES)
+    it(`${name}: is copied aside, migrated, and every job and record in it can be read and goes on`, async () => {
+      const bench = await TestBench.on(gunzipSync(readFileSync(new URL(name, FIXTURES))));
+      const copies = (await readdir(bench.folder)).filter((f) => f.includes('.before-'));
+      expect(copies.length > 0, 'a copy was put aside').to.equal(!name.includes(NEWEST));
+
+      const { body } = await bench.get<BenchWire>('/api/bench');
+      expect(body.jobs.length).to.be.greaterThan(8);
+      const counts = await countsOf(bench);
+      for (const job of await bench.store.tables.jobs.findAll({ raw: true, attributes: ['id'] })) {
+        const answer = await bench.get<{ job: JobWire; procedure: never }>(`/api/jobs/${job.id}`);
+        expect(answer.status).to.equal(200);
+        settle({ procedure: answer.body.procedure, plan: answer.body.job.plan, state: answer.body.job.state }, bench.now);
+      }
+      for (const { id } of body.jobs.slice(0, 6)) expect((await bench.ask('GET', `/api/jobs/${id}/sheet.pdf`)).status, id).to.equal(200);
+      const { body: found } = await bench.get<{ batteries: { tag: string }[] }>('/api/batteries?limit=200');
+      for (const { tag } of found.batteries) {
+        expect((await bench.ask('GET', `/api/batteries/${tag}/export.json`)).status, tag).to.equal(200);
+      }
+      // Reading changed nothing.
+      expect(await countsOf(bench)).to.deep.equal(counts);
+
+      const charging = body.jobs.find((j) => j.state.charge?.mode === 'running') as JobWire;
+      bench.now += 3_600_000;
+      const { setV } = charging.state.charge!;
+      const reading = { type: 'read', role: 'charge', values: { voltageV: setV - 0.4, currentA: 0.9, temperatureC: 24 }, sure: true };
+      const sent = await bench.send(charging.id, reading, 'ilse');
+      expect(sent.status, JSON.stringify(sent.body)).to.equal(200);
+      expect(await countsOf(bench)).to.deep.equal({ ...counts, readings: counts.readings + 1, events: counts.events + 1 });
+      const gone = await bench.store.sequelize.query('DELETE FROM readings').then(
+        () => 'gone',
+        (error: Error & { parent?: Error }) => error.parent?.message,
+      );
+      expect(gone, 'readings stay append-only in the rebuilt table').to.include('append-only');
+      await bench.close();
+    });
+});
