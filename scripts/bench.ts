@@ -1,8 +1,10 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop) takes one part.
+// `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
+// The longest, decade, runs only when it is named.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
+import { benchDecade } from './bench/decade.ts';
 import { benchForecast } from './bench/forecast.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
 import { benchLargeShop } from './bench/largeShop.ts';
@@ -17,6 +19,7 @@ const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(
 if (takes('simulation')) benchSimulation();
 if (takes('diagnosis')) benchDiagnosis();
 if (takes('forecast')) benchForecast();
+if (wanted.includes('decade')) await benchDecade();
 if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   buildPages();
   if (takes('telemetry')) await benchTelemetry();

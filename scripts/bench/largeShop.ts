@@ -10,7 +10,9 @@ import { forecastRecord, type RecoveryResult, routeRecords } from '../../src/cor
 import { type Candidate, DEFAULT_SCALES, partition } from '../../src/core/sets/match.ts';
 import { jobPlan } from '../../src/core/procedures/plan.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
-import { BY_KIND, Driver, HOUR } from '../../test/support/battery.ts';
+import { BY_KIND, Driver, HOUR, START } from '../../test/support/battery.ts';
+import { readJob } from '../../src/server/resources/jobs/jobs.ts';
+import { catchUpSummaries } from '../../src/server/resources/recoveries/recoveries.ts';
 import { TestBench } from '../../test/support/bench.ts';
 import { Technician } from '../../test/support/browser.ts';
 import { measure, ms, say, spreadOf, title } from './figures.ts';
@@ -48,11 +50,19 @@ function recovered(model: (typeof MODELS)[number], minutes: number): Driver {
   return d;
 }
 
-/** Fills an open bench with a shop's years; every row as the application itself writes it. */
-async function fill(bench: TestBench): Promise<void> {
+/**
+ * Fills an open bench with a shop's years; every row as the application itself writes it.
+ *
+ * @param years that the jobs are spread over
+ * @param wholeLogs every event of every job, not one for each
+ */
+export async function fill(bench: TestBench, { years = 2.5, wholeLogs = false } = {}): Promise<void> {
   const { sequelize, tables } = bench.store;
   const { even } = seeded(4);
-  const made = MODELS.map((model) => ({ model, job: finished(model).job, id: randomUUID(), open: new Driver(model).to('charge').job }));
+  const made = MODELS.map((model) => {
+    const { job, log } = finished(model);
+    return { model, job, log, id: randomUUID(), open: new Driver(model).to('charge').job };
+  });
   await tables.models.bulkCreate(made.map(({ model, id }) => ({ id, ...model })) as never[]);
   await tables.procedures.bulkCreate(made.map(({ model }) => ({ hash: model.kind, body: procedureFor(model.kind, 'commission') })) as never[]);
   const again = made.map(({ model }) => Array.from({ length: TESTED }, (_, i) => JSON.stringify(recovered(model, 190 + 4 * i).job.state)));
@@ -73,7 +83,7 @@ async function fill(bench: TestBench): Promise<void> {
     if (!kind) continue;
     const batteryId = randomUUID();
     // Four jobs a day apart, the last ones ending within the past day at the pace of such a shop.
-    const since = bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - Math.floor(even() * 900 * DAY);
+    const since = bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - Math.floor(even() * years * 365.25 * DAY);
     await insert('batteries (id, tag, modelId, dateCode, owner, promisedAt, takenInAt)', [
       [batteryId, `G-${10_000 + b}`, kind.id, `202${b % 6}-0${1 + (b % 9)}`, `${owners[b % owners.length]} ${b % 40}`, null, since],
     ]);
@@ -115,15 +125,8 @@ async function fill(bench: TestBench): Promise<void> {
           '[]',
           null,
         ]);
-      events.push([
-        since + j * DAY,
-        'ann',
-        batteryId,
-        jobId,
-        jobId,
-        'job.closed',
-        JSON.stringify({ type: 'job.closed', outcome: 'passed', destination: 'shelf' }),
-      ]);
+      const log = wholeLogs ? kind.log : kind.log.slice(-1);
+      for (const { at, event } of log) events.push([since + j * DAY + at - START, 'ann', batteryId, jobId, jobId, event.type, JSON.stringify(event)]);
     }
     await insert('jobs (id, batteryId, procedureHash, plan, state, status, purpose, openedAt, closedAt, seq)', jobs);
     await insert('readings (id, batteryId, jobId, at, enteredAt, "by", role, stepId, attempt, "values", cells, standard, marks, supersedes)', readings);
@@ -143,6 +146,7 @@ async function fill(bench: TestBench): Promise<void> {
       ]);
   }
   await sequelize.query('COMMIT');
+  await catchUpSummaries(bench.store, (id) => readJob(bench.store, id));
   await sequelize.query('ANALYZE');
 }
 

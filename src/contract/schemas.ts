@@ -289,6 +289,7 @@ const rulesSchema = Joi.object({
     handsPerHour: number().min(0).max(1000).required(),
     placePerDay: number().min(0).max(1000).required(),
   }).required(),
+  samplesYears: number().integer().min(1).max(50).required(),
   instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 

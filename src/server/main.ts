@@ -6,7 +6,7 @@ import { parseArgs } from 'node:util';
 import pino from 'pino';
 import { createApp } from './app.ts';
 import { type BenchClock, demoClock, shopClock } from './clock.ts';
-import type { Context } from './context.ts';
+import { type Context, readRules } from './context.ts';
 import { demoStart, seedDemo } from './demo/seed.ts';
 import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
 import { Changes } from './http/changes.ts';
@@ -14,7 +14,10 @@ import { isLoopback } from './http/doors.ts';
 import { Instruments } from './instruments/channel.ts';
 import { Forecaster } from './live/forecaster.ts';
 import { LiveBench } from './live/liveBench.ts';
-import { somebodyCanSignIn } from './resources/people/signIn.ts';
+import { readJob } from './resources/jobs/jobs.ts';
+import { catchUpSummaries } from './resources/recoveries/recoveries.ts';
+import { SESSION_MS, somebodyCanSignIn } from './resources/people/signIn.ts';
+import { tidy } from './store/housekeeping.ts';
 import { openStore, type Store } from './store/store.ts';
 
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
@@ -22,6 +25,8 @@ const DEMO_FOLDER = new URL('../../demo/', import.meta.url);
 const DEMO_CLOCK = 'demoClock';
 /** The demo's time is written down this often, so that it goes on where it stopped. */
 const CLOCK_SAVE_MS = 5000;
+const TIDY_FIRST_MS = 60_000;
+const TIDY_EVERY_MS = 6 * 3_600_000;
 
 const { values: options } = parseArgs({
   options: {
@@ -66,6 +71,8 @@ if (rack) {
 // A demo that was made a moment ago has its charges in hand already.
 if (!seeded) await live.restore();
 lookAgain();
+await catchUpSummaries(store, (id) => readJob(store, id));
+keepTidy();
 
 const wide = !isLoopback(host);
 if (wide && !(await somebodyCanSignIn(store))) {
@@ -137,8 +144,21 @@ function lookAgain(): void {
   setTimeout(() => void look(), context.clock.rate > 1 ? 250 : 1000).unref();
 }
 
+/** Soon after the start, when nobody waits for a page, and then a few times a day. */
+function keepTidy(): void {
+  const work = async () => {
+    const { samplesYears } = await readRules(store);
+    await tidy(store, { now: context.clock.now(), sessionsBefore: Date.now() - SESSION_MS, samplesYears });
+  };
+  const run = () => void work().catch((error: unknown) => log.error({ error }, 'what is old was not taken out'));
+  setTimeout(run, TIDY_FIRST_MS).unref();
+  setInterval(run, TIDY_EVERY_MS).unref();
+}
+
+/** Events are logged as they happen, so the latest moment is among the last of them. */
 async function latestMoment(from: Store): Promise<number> {
-  return Number((await from.tables.events.max('at')) ?? 0);
+  const last = await from.tables.events.findAll({ attributes: ['at'], order: [['seq', 'DESC']], limit: 1000, raw: true });
+  return Math.max(0, ...last.map((e) => e.at));
 }
 
 let closing = false;

@@ -187,6 +187,6 @@ export function shopRoutes(app: Express, context: Context, door: SignIn, wide: b
   });
   app.get(ENDPOINTS.calendar.path, async (request, response) => {
     const { token } = checked<{ token?: string }>(calendarQuery, request.query);
-    response.type('text/calendar; charset=utf-8').send(await calendarFeed(context, token, wide));
+    response.type('text/calendar; charset=utf-8').send(await calendarFeed(context, token, wide, `${request.protocol}://${request.headers.host ?? ''}`));
   });
 }

@@ -511,7 +511,7 @@ describe('a forecast while it charges', () => {
     expect(held[3]!.within).to.equal(row!.voltageV! >= 12.5 && row!.voltageV! <= 12.7);
     d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: judgeRecovery(d.job).best, reason: 'As it is' });
     d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
-    expect(forecastRecord(resultsOf(d.job, 'X-1')).during.hours.of).to.equal(1);
+    expect(forecastRecord(resultsOf(d.job)).during.hours.of).to.equal(1);
   });
 });
 
@@ -563,9 +563,9 @@ describe('what recoveries have brought', () => {
     d.to('outcome');
     d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'another' });
     d.to('outcome');
-    expect(resultsOf(d.job, 'X-2')).to.deep.equal([]);
+    expect(resultsOf(d.job)).to.deep.equal([]);
     d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'recycle' });
-    expect(resultsOf(d.job, 'X-2').map((r) => [r.cycle, r.route, r.outcome, r.last])).to.deep.equal([
+    expect(resultsOf(d.job).map((r) => [r.cycle, r.route, r.outcome, r.last])).to.deep.equal([
       [1, 'recharge', 'recycle', false],
       [2, 'recharge', 'recycle', true],
     ]);

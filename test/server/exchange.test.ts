@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
+import ICAL from 'ical.js';
 import type { BenchWire, ChargeWire, RecordWire } from '../../src/contract/wire.ts';
 import { readChargeLog } from '../../src/core/exchange/chargeLog.ts';
 import { parseTable } from '../../src/contract/parseTable.ts';
@@ -53,10 +54,27 @@ describe('what goes out', function () {
     const { body: feed } = await bench.get<string>(body.path);
     expect(feed).to.match(/^BEGIN:VCALENDAR\r\n/);
     expect(feed).to.match(/SUMMARY:LK-04\d\d: /);
-    expect(feed).to.include('promised to').and.include('recharge');
     // Lines longer than 75 octets are folded (RFC 5545, 3.1).
     for (const line of feed.split('\r\n')) expect(Buffer.byteLength(line), line).to.be.at.most(76);
-    expect(feed.match(/BEGIN:VEVENT/g)?.length).to.equal(feed.match(/END:VEVENT/g)?.length);
+    // Read by somebody else's reader, not by what wrote it.
+    const events = new ICAL.Component(ICAL.parse(feed) as never).getAllSubcomponents('vevent').map((v) => new ICAL.Event(v));
+    expect(events.length).to.be.greaterThan(15);
+    expect(new Set(events.map((e) => e.uid)).size).to.equal(events.length);
+    for (const { component, summary } of events) {
+      const url = String(component.getFirstPropertyValue('url'));
+      expect(url, summary).to.match(new RegExp(`^${bench.url}/(jobs/[0-9a-f-]{36}|shelf(/round)?)$`));
+      if (url.includes('/jobs/')) expect((await bench.get(`/api${url.slice(bench.url.length)}`)).status, summary).to.equal(200);
+      const alarm = component.getFirstSubcomponent('valarm');
+      expect([alarm?.getFirstPropertyValue('action'), alarm?.getFirstPropertyValue('description')], summary).to.deep.equal(['DISPLAY', summary]);
+      expect(alarm?.getFirstPropertyValue('trigger')).to.be.instanceOf(ICAL.Duration);
+    }
+    const promise = events.find((e) => e.summary.includes('promised to'))!;
+    expect(promise.component.getFirstSubcomponent('valarm')?.getFirstPropertyValue('trigger')?.toString()).to.equal('-PT2H');
+    // The shelf is one event a day, on the shop's own date.
+    const shelf = events.filter((e) => e.summary.startsWith('Shelf: '));
+    expect(shelf.length).to.be.greaterThan(1);
+    for (const e of shelf) expect([e.startDate.isDate, e.startDate.toString()]).to.deep.equal([true, e.uid.replace(/^shelf-(read|recharge)-/, '')]);
+    expect(shelf.some((e) => e.summary.includes('recharge') && /LK-\d{4}/.test(e.description))).to.equal(true);
   });
 });
 

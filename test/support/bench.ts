@@ -17,6 +17,8 @@ import { Instruments } from '../../src/server/instruments/channel.ts';
 import { Forecaster } from '../../src/server/live/forecaster.ts';
 import { LiveBench } from '../../src/server/live/liveBench.ts';
 import { Changes } from '../../src/server/http/changes.ts';
+import { readJob } from '../../src/server/resources/jobs/jobs.ts';
+import { catchUpSummaries } from '../../src/server/resources/recoveries/recoveries.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
 import { copyDemo, DEMO } from './demoFile.ts';
@@ -124,6 +126,7 @@ export class TestBench {
 
   async start(): Promise<void> {
     this.store = await openStore(this.file);
+    await catchUpSummaries(this.store, (id) => readJob(this.store, id));
     let rate = 1;
     const clock = {
       now: () => this.now,

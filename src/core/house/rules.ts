@@ -42,6 +42,8 @@ export interface HouseRules {
   stakes: Stakes;
   /** How alike the batteries of a set must be. */
   sets: SetScales;
+  /** Years for which each half minute of a charge on an instrument is kept; after that its envelope is, a quarter of an hour at a time. */
+  samplesYears: number;
   /** Instruments that answer over the network; places without one are run by hand. */
   instruments: InstrumentSetting[];
 }
@@ -62,5 +64,6 @@ export const DEFAULT_RULES: HouseRules = {
   schools: DEFAULT_SCHOOLS,
   stakes: DEFAULT_STAKES,
   sets: DEFAULT_SCALES,
+  samplesYears: 2,
   instruments: [],
 };

@@ -5,8 +5,7 @@ import { recoveryOf, type RecoveryOutcome, type RouteForecast } from './recovery
 import { cyclesOf } from './recoveryCycles.ts';
 
 /** One cycle of a recovery that has ended, as the shop's own experience. */
-export interface RecoveryResult {
-  tag: string;
+export interface CycleResult {
   model: string;
   cycle: number;
   route: RouteKey;
@@ -21,8 +20,13 @@ export interface RecoveryResult {
   held: HeldForecast[];
 }
 
+/** The same, with the battery it was. */
+export interface RecoveryResult extends CycleResult {
+  tag: string;
+}
+
 /** The cycles of an ended recovery; none where it ended without a verdict. */
-export function resultsOf(job: Job, tag: string): RecoveryResult[] {
+export function resultsOf(job: Job): CycleResult[] {
   const recovery = recoveryOf(job);
   const outcome = recovery.outcomes.at(-1)?.outcome;
   if (!outcome || outcome === 'another') return [];
@@ -33,7 +37,6 @@ export function resultsOf(job: Job, tag: string): RecoveryResult[] {
       ? []
       : [
           {
-            tag,
             model: job.plan.model.code,
             cycle: c.cycle,
             route: c.route,
@@ -97,7 +100,7 @@ const median = (values: readonly number[]): number | null => {
 };
 
 /** What each route has really achieved here. */
-export function routeRecords(results: readonly RecoveryResult[]): RouteRecord[] {
+export function routeRecords(results: readonly CycleResult[]): RouteRecord[] {
   return [...new Set(results.map((r) => r.route))]
     .map((route): RouteRecord => {
       const own = results.filter((r) => r.route === route);
@@ -116,7 +119,7 @@ export function routeRecords(results: readonly RecoveryResult[]): RouteRecord[] 
 }
 
 /** How the forecasts have held. */
-export function forecastRecord(results: readonly RecoveryResult[]): ForecastRecord {
+export function forecastRecord(results: readonly CycleResult[]): ForecastRecord {
   const tested = results.flatMap((r) => (r.forecast && r.health !== null ? [{ forecast: r.forecast, health: r.health }] : []));
   const ended = results.flatMap((r) => (r.forecast && r.last ? [{ forecast: r.forecast, returned: r.outcome === 'return' }] : []));
   const during = (what: HeldForecast['what']): ShareOfFew => {

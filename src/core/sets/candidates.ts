@@ -11,16 +11,25 @@ function ageByDateCode(dateCode: string, now: number): number | null {
   return match ? Math.max(0, (now - Date.UTC(Number(match[1]), Number(match[2]) - 1, 15)) / YEAR_MS) : null;
 }
 
+/** What was measured of a battery that may go into a set; its age follows from its date code, or from what its owner said. */
+export interface SetMember extends Omit<Candidate, 'tag' | 'ageYears'> {
+  saidAgeYears: number | null;
+}
+
+/** @param now ms since the epoch, for its age */
+export function candidateOf({ saidAgeYears, ...measured }: SetMember, tag: string, dateCode: string, now: number): Candidate {
+  return { tag, ageYears: ageByDateCode(dateCode, now) ?? saidAgeYears ?? 0, ...measured };
+}
+
 /** What a recovery says of a battery that may go into a set; null where its capacity was never tested or it was not kept. */
-export function candidateOf(job: Job, tag: string, dateCode: string, now: number): Candidate | null {
+export function setMemberOf(job: Job): SetMember | null {
   const cycles = cyclesOf(job);
   const last = cycles.at(-1);
   const rest = standingReadings(job.state).findLast((r) => r.role === 'hold' || r.role === 'rest');
   if (!last?.capacity || rest?.values.voltageV === undefined || (job.state.outcome !== 'passed' && job.state.outcome !== 'light')) return null;
   return {
-    tag,
     modelCode: job.plan.model.code,
-    ageYears: ageByDateCode(dateCode, now) ?? recoveryOf(job).story?.ageYears ?? 0,
+    saidAgeYears: recoveryOf(job).story?.ageYears ?? null,
     capacityAh: last.capacity.c20.middle,
     resistanceMilliohm: cycles.findLast((c) => c.resistanceMilliohm !== null)?.resistanceMilliohm ?? null,
     stepMilliohm: last.stepMilliohm,

@@ -14,6 +14,10 @@ export interface StoredSample {
 /** Samples stay as they are for so long; then they become blocks that keep their peaks. ms of bench time. */
 const FRESH_MS = 3_600_000;
 const BLOCK_MS = 30_000;
+/** What is left of a charge that is older than the shop wants in full: an envelope in blocks of this length, ms. */
+const ENVELOPE_MS = 900_000;
+/** Charges thinned at a time; each is a transaction of its own, so that nothing waits for all of them. */
+const AT_A_TIME = 20;
 
 export async function keepSamples(store: Store, samples: readonly StoredSample[], transaction: Transaction): Promise<void> {
   if (samples.length === 0) return;
@@ -47,6 +51,42 @@ async function thinCharge(store: Store, charge: number, before: number): Promise
       { replacements, transaction },
     );
     await store.sequelize.query('DELETE FROM samples WHERE charge = :charge AND t < :before', { replacements, transaction });
+  });
+}
+
+/**
+ * Leaves the envelope of charges that ended before `before`: lowest, mean and highest of each quarter of an hour,
+ * and how many samples it stands for. Each charge is thinned once.
+ *
+ * @returns how many were thinned; call again while it is not 0
+ */
+export async function thinOldCharges(store: Store, before: number): Promise<number> {
+  const charges = await store.sequelize.query<{ charge: number }>(
+    'SELECT seq AS charge FROM charges WHERE blockMs = :block AND endedAt < :before ORDER BY endedAt LIMIT :most',
+    { replacements: { block: BLOCK_MS, before, most: AT_A_TIME }, type: QueryTypes.SELECT },
+  );
+  for (const { charge } of charges) await thinToEnvelope(store, charge);
+  return charges.length;
+}
+
+async function thinToEnvelope(store: Store, charge: number): Promise<void> {
+  await store.write(async (transaction) => {
+    const replacements = { charge, block: ENVELOPE_MS };
+    const query = (sql: string) => store.sequelize.query(sql, { replacements, transaction });
+    await query(
+      `CREATE TEMP TABLE envelope AS SELECT (t / :block) * :block AS t, SUM(n) AS n,
+         ROUND(SUM(v * n * 1.0) / SUM(n)) AS v, MIN(vLow) AS vLow, MAX(vHigh) AS vHigh,
+         ROUND(SUM(a * n * 1.0) / SUM(n)) AS a, MIN(aLow) AS aLow, MAX(aHigh) AS aHigh,
+         ROUND(SUM(c * n * 1.0) / SUM(n)) AS c, MAX(cHigh) AS cHigh
+       FROM sample_blocks WHERE charge = :charge GROUP BY t / :block`,
+    );
+    await query('DELETE FROM sample_blocks WHERE charge = :charge');
+    await query(
+      `INSERT INTO sample_blocks (charge, t, n, v, vLow, vHigh, a, aLow, aHigh, c, cHigh)
+       SELECT :charge, t, n, v, vLow, vHigh, a, aLow, aHigh, c, cHigh FROM envelope`,
+    );
+    await query('DROP TABLE envelope');
+    await query('UPDATE charges SET blockMs = :block WHERE seq = :charge');
   });
 }
 

@@ -8,6 +8,7 @@ import { up as firstLight } from './migrations/001-first-light.ts';
 import { up as liveCharges } from './migrations/002-live-charges.ts';
 import { up as wholeShop } from './migrations/003-whole-shop.ts';
 import { up as sets } from './migrations/004-sets.ts';
+import { up as keptSmall } from './migrations/005-kept-small.ts';
 import { bindTables, type Tables } from './tables.ts';
 
 /** Ordered; a migration once released is never edited. */
@@ -16,6 +17,7 @@ const MIGRATIONS = [
   { name: '002-live-charges', up: liveCharges },
   { name: '003-whole-shop', up: wholeShop },
   { name: '004-sets', up: sets },
+  { name: '005-kept-small', up: keptSmall },
 ];
 
 /** A way in to one SQLite file. */

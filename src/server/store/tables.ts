@@ -7,6 +7,7 @@ import type { PlanRun } from '../../core/charging/runPlan.ts';
 import type { JobState, Reading } from '../../core/procedures/job.ts';
 import type { JobPlan } from '../../core/procedures/plan.ts';
 import type { Procedure, Purpose } from '../../core/procedures/procedure.ts';
+import type { RecoverySummary } from '../../core/procedures/recoverySummary.ts';
 import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
 import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
 
@@ -124,6 +125,15 @@ export interface ChargeRow {
   lastAt: number;
 }
 
+/** What an ended recovery brought, as {@link RecoverySummary}; made again where the version is old. */
+export interface RecoverySummaryRow {
+  jobId: string;
+  batteryId: string;
+  closedAt: number;
+  version: number;
+  body: RecoverySummary;
+}
+
 export interface PlanRow {
   id: string;
   name: string;
@@ -144,6 +154,7 @@ export interface Tables {
   events: Table<EventRow>;
   commands: Table<CommandRow>;
   charges: Table<ChargeRow>;
+  recoverySummaries: Table<RecoverySummaryRow>;
   plans: Table<PlanRow>;
   stock: Table<StockRow>;
   sets: Table<SetRow>;
@@ -250,6 +261,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       stretches: JSON_TEXT,
       lastAt: BIGINT,
     }),
+    recoverySummaries: define('recovery_summaries', { jobId: key(), batteryId: STRING, closedAt: BIGINT, version: INTEGER, body: JSON_TEXT }),
     plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),
     stock: define('stock', { batteryId: key(), since: BIGINT, chargedAt: BIGINT, readings: JSON_TEXT, jobId: STRING }),
     sets: define('battery_sets', { id: key(), modelCode: STRING, members: JSON_TEXT, madeAt: BIGINT, by: STRING, endedAt: BIGINT, ended: STRING }),

@@ -88,9 +88,16 @@ export async function nextTag(store: Store): Promise<string> {
     ],
     raw: true,
   });
-  let tag = last ? followingTag(last.tag) : 'CE-0001';
-  while (await store.tables.batteries.count({ where: { tag } })) tag = followingTag(tag);
-  return tag;
+  if (!last) return 'CE-0001';
+  const following = followingTag(last.tag);
+  if (!(await store.tables.batteries.count({ where: { tag: following } }))) return following;
+  // An older battery has that tag: then the one after the highest of its series.
+  const series = following.replace(/\d+$/, '');
+  const [highest] = await store.sequelize.query<{ tag: string }>(
+    `SELECT tag FROM batteries WHERE tag GLOB :series ORDER BY CAST(substr(tag, :digits) AS INTEGER) DESC LIMIT 1`,
+    { replacements: { series: `${series}[0-9]*`, digits: series.length + 1 }, type: QueryTypes.SELECT },
+  );
+  return followingTag(highest?.tag ?? following);
 }
 
 export interface FoundBattery extends Battery {

@@ -1,10 +1,11 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
-import ical, { ICalCalendarMethod } from 'ical-generator';
+import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
 import { handsAt } from '../../../core/house/hours.ts';
+import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/procedures/hands.ts';
 import { settle } from '../../../core/procedures/settle.ts';
 import { readyAt } from '../../../core/procedures/timeline.ts';
-import { standingOf } from '../../../core/storage/stock.ts';
+import { standingOf, type StockItem } from '../../../core/storage/stock.ts';
 import { type Context, readRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
 import { benchJobs, procedureOf } from '../jobs/jobs.ts';
@@ -15,6 +16,9 @@ import { shelfItems } from '../shelf/shelf.ts';
 const TOKEN = 'calendarToken';
 const HANDS_MINUTES = 10;
 const DAY_MS = 86_400_000;
+/** A calendar rings this long before: hands in time to walk over, a promise in time to do something about it. s */
+const HANDS_ALARM_S = 5 * 60;
+const PROMISE_ALARM_S = 2 * 3600;
 /** The shelf is told this far ahead. */
 const SHELF_DAYS = 60;
 
@@ -27,8 +31,11 @@ export async function calendarToken({ store }: Context): Promise<string> {
   return token;
 }
 
-/** @throws HttpProblem where the server is open to others and the token is not the feed's */
-export async function calendarFeed(context: Context, token: string | undefined, guarded: boolean): Promise<string> {
+/**
+ * @param origin where the pages are reached from, for the link of each event
+ * @throws HttpProblem where the server is open to others and the token is not the feed's
+ */
+export async function calendarFeed(context: Context, token: string | undefined, guarded: boolean, origin: string): Promise<string> {
   const { store, clock } = context;
   if (guarded || token !== undefined) {
     const wanted = Buffer.from(await calendarToken(context));
@@ -40,44 +47,68 @@ export async function calendarFeed(context: Context, token: string | undefined, 
   const rules = await readRules(store);
   const hands = handsAt(rules);
   const calendar = ical({
-    name: `${rules.shopName}: hands`,
+    name: `${rules.shopName}: to do`,
     prodId: { company: 'Cork Ember', product: 'Bench', language: 'EN' },
     method: ICalCalendarMethod.PUBLISH,
     ttl: 15 * 60,
   });
   for (const wire of await benchJobs(store, now)) {
     const job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
-    const hand = nextHand(job, now);
     const { tag, owner, promisedAt } = wire.battery;
-    if (hand?.dueAt)
+    const url = `${origin}/jobs/${wire.id}`;
+    const add = (what: string, at: number, summary: string, description: string, alarmS: number) =>
       calendar.createEvent({
-        id: `${wire.id}-hand`,
-        start: new Date(hand.dueAt),
-        end: new Date(hand.dueAt + HANDS_MINUTES * 60_000),
+        id: `${wire.id}-${what}`,
+        start: new Date(at),
+        end: new Date(at + HANDS_MINUTES * 60_000),
         stamp: new Date(now),
-        summary: `${tag}: ${hand.title}`,
-        description: `${wire.battery.modelCode}, for ${owner}.`,
+        summary,
+        // The address again in the text: not every calendar shows an event's link.
+        description: `${description}\n${url}`,
+        url,
+        alarms: [{ type: ICalAlarmType.display, triggerBefore: alarmS, description: summary }],
       });
+    const hand = nextHand(job, now);
+    if (hand?.dueAt) add('hand', hand.dueAt, `${tag}: ${hand.title}`, `${wire.battery.modelCode}, for ${owner}.`, HANDS_ALARM_S);
     const ready = readyAt(job, now, hands);
     if (ready !== null && promisedAt !== null)
-      calendar.createEvent({
-        id: `${wire.id}-promise`,
-        start: new Date(promisedAt),
-        end: new Date(promisedAt + HANDS_MINUTES * 60_000),
-        stamp: new Date(now),
-        summary: `${tag} promised to ${owner}`,
-        description: ready > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.',
-      });
+      add('promise', promisedAt, `${tag} promised to ${owner}`, ready > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.', PROMISE_ALARM_S);
   }
-  for (const item of await shelfItems(store)) {
-    if (item.jobId !== null) continue;
-    const { checkAt, rechargeAt, because } = standingOf(item, rules, now);
-    for (const [kind, at, summary] of [
-      ['check', checkAt, `${item.tag}: read it on the shelf`],
-      ['recharge', rechargeAt, `${item.tag}: recharge, ${because}`],
-    ] as const)
-      if (at < now + SHELF_DAYS * DAY_MS)
-        calendar.createEvent({ id: `${item.batteryId}-${kind}`, start: new Date(Math.max(at, now)), allDay: true, stamp: new Date(now), summary });
-  }
+  for (const event of shelfEvents(await shelfItems(store), rules, now, origin)) calendar.createEvent(event);
   return calendar.toString();
+}
+
+/** What the shelf asks for, one event a day and kind: forty batteries to read on a Monday are one walk. */
+function shelfEvents(items: readonly StockItem[], rules: HouseRules, now: number, origin: string): ICalEventData[] {
+  const dayOnTheWall = new Intl.DateTimeFormat('en-CA', { timeZone: rules.timeZone, year: 'numeric', month: '2-digit', day: '2-digit' });
+  const walks = new Map<string, { day: string; kind: 'read' | 'recharge'; tags: string[] }>();
+  for (const item of items) {
+    if (item.jobId !== null) continue;
+    const { checkAt, rechargeAt } = standingOf(item, rules, now);
+    for (const [kind, at] of [
+      ['read', checkAt],
+      ['recharge', rechargeAt],
+    ] as const) {
+      if (at >= now + SHELF_DAYS * DAY_MS) continue;
+      const day = dayOnTheWall.format(Math.max(at, now));
+      const walk = walks.get(`${kind} ${day}`) ?? { day, kind, tags: [] };
+      walk.tags.push(item.tag);
+      walks.set(`${kind} ${day}`, walk);
+    }
+  }
+  return [...walks.values()].map(({ day, kind, tags }) => {
+    const url = `${origin}${kind === 'read' ? '/shelf/round' : '/shelf'}`;
+    const summary = `Shelf: ${kind} ${tags.length === 1 ? tags[0] : `${tags.length} batteries`}`;
+    return {
+      id: `shelf-${kind}-${day}`,
+      start: new Date(`${day}T00:00:00Z`),
+      allDay: true,
+      stamp: new Date(now),
+      summary,
+      description: `${tags.sort().join(', ')}\n${url}`,
+      url,
+      // When the shop opens that day.
+      alarms: [{ type: ICalAlarmType.display, triggerAfter: rules.hours.from * 60, description: summary }],
+    };
+  });
 }

@@ -13,6 +13,7 @@ import { clockEvents } from '../../../core/procedures/settle.ts';
 import { INSTRUMENT } from '../../../core/procedures/signers.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
+import { summarise } from '../recoveries/recoveries.ts';
 import { shelveAfter } from '../shelf/shelf.ts';
 import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
@@ -142,7 +143,9 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
       await readings.create({ ...reading, batteryId: row.batteryId, jobId: row.id }, { transaction });
     }
   }
-  const { state } = signed.reduce(evolve, job);
+  const after = signed.reduce(evolve, job);
+  const { state } = after;
+  await summarise(store, row.id, row.batteryId, after, transaction);
   await jobs.update({ state, status: state.status, closedAt: state.closedAt, seq }, { where: { id: row.id }, transaction });
   const last = signed.at(-1);
   const uses = lotUses(
@@ -170,6 +173,11 @@ async function takenPlaces(store: Store, exceptJob: string, transaction: Transac
 }
 
 const OPEN = ['running', 'with-lead'];
+/** A job that has ended stays on the bench for a day. */
+const BENCH_KEEPS_MS = 24 * 3_600_000;
+/** Their ids, by an index alone: a scan would read the long texts of every job there ever was. */
+const ON_THE_BENCH = `SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN ('running', 'with-lead')
+  UNION ALL SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN ('closed', 'refused') AND closedAt >= :since`;
 
 /** Recoveries in process, by their ids, oldest first. */
 export async function runningRecoveries(store: Store): Promise<string[]> {
@@ -184,12 +192,8 @@ export async function runningRecoveries(store: Store): Promise<string[]> {
 
 /** Jobs in process, and those that ended within the day before `now`. */
 export async function benchJobs(store: Store, now: number): Promise<JobWire[]> {
-  const rows = await store.tables.jobs.findAll({
-    where: { [Op.or]: [{ status: OPEN }, { closedAt: { [Op.gte]: now - 24 * 3_600_000 } }] },
-    order: [['openedAt', 'ASC']],
-    raw: true,
-  });
-  return wires(store, rows);
+  const ids = await store.sequelize.query<{ id: string }>(ON_THE_BENCH, { replacements: { since: now - BENCH_KEEPS_MS }, type: QueryTypes.SELECT });
+  return wires(store, await store.tables.jobs.findAll({ where: { id: ids.map((r) => r.id) }, order: [['openedAt', 'ASC']], raw: true }));
 }
 
 /**
@@ -208,12 +212,9 @@ export async function benchText(store: Store, now: number): Promise<string> {
   const rows = await store.sequelize.query<Row>(
     `SELECT j.id AS jobId, j.procedureHash, j.plan, CASE WHEN j.closedAt IS NULL THEN j.state ELSE json_set(j.state, '$.readings', json('[]')) END AS state, j.seq,
        b.*, m.code AS modelCode, m.name AS modelName, m.cells
-     FROM (
-       SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN ('running', 'with-lead')
-       UNION ALL SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN ('closed', 'refused') AND closedAt >= :since
-     ) w CROSS JOIN jobs j ON j.id = w.id CROSS JOIN batteries b ON b.id = j.batteryId CROSS JOIN models m ON m.id = b.modelId
+     FROM (${ON_THE_BENCH}) w CROSS JOIN jobs j ON j.id = w.id CROSS JOIN batteries b ON b.id = j.batteryId CROSS JOIN models m ON m.id = b.modelId
      ORDER BY j.openedAt`,
-    { replacements: { since: now - 24 * 3_600_000 }, type: QueryTypes.SELECT },
+    { replacements: { since: now - BENCH_KEEPS_MS }, type: QueryTypes.SELECT },
   );
   const jobs = rows.map(({ jobId, procedureHash, plan, state, seq, ...battery }) => {
     const head = JSON.stringify({ id: jobId, procedureId: procedureHash, seq, battery });

@@ -13,7 +13,8 @@ import type { Store } from '../../store/store.ts';
  */
 
 const COOKIE = 'cork_ember_session';
-const SESSION_MS = 12 * 3_600_000;
+/** A session nobody has used for so long has run out, ms of the machine's clock. */
+export const SESSION_MS = 12 * 3_600_000;
 const deriveKey = promisify(scrypt) as (secret: string, salt: Buffer, length: number, options: { N: number; r: number; p: number }) => Promise<Buffer>;
 /** Interactive cost by the usual advice for scrypt; about 60 ms on a small machine. */
 const COST = { N: 32_768, r: 8, p: 1, maxmem: 64 * 1024 * 1024 };

@@ -1,22 +1,40 @@
-import type { JobState } from '../../../core/procedures/job.ts';
-import type { JobPlan } from '../../../core/procedures/plan.ts';
-import { type RecoveryResult, resultsOf } from '../../../core/procedures/recoveryRecord.ts';
-import { parsed } from '../../context.ts';
+import { QueryTypes, type Transaction } from 'sequelize';
+import type { Job } from '../../../core/procedures/job.ts';
+import type { RecoveryResult } from '../../../core/procedures/recoveryRecord.ts';
+import { recoverySummary, type RecoverySummary, SUMMARY_VERSION } from '../../../core/procedures/recoverySummary.ts';
 import type { Store } from '../../store/store.ts';
-import { batteriesById, procedureOf } from '../jobs/jobs.ts';
+
+/** Sums up a recovery that has ended, again whenever a correction changes what it says. */
+export async function summarise(store: Store, jobId: string, batteryId: string, job: Job, transaction: Transaction): Promise<void> {
+  const { closedAt } = job.state;
+  if (job.procedure.purpose !== 'recover' || closedAt === null) return;
+  await store.tables.recoverySummaries.upsert({ jobId, batteryId, closedAt, version: SUMMARY_VERSION, body: recoverySummary(job) }, { transaction });
+}
+
+/**
+ * Sums up what was ended by an earlier version, one recovery at a time.
+ *
+ * @param readJob reads a job by its id
+ * @returns how many were summed up
+ */
+export async function catchUpSummaries(store: Store, readJob: (jobId: string) => Promise<Job>): Promise<number> {
+  const rows = await store.sequelize.query<{ id: string; batteryId: string }>(
+    `SELECT j.id, j.batteryId FROM jobs j LEFT JOIN recovery_summaries s ON s.jobId = j.id
+     WHERE j.purpose = 'recover' AND j.closedAt IS NOT NULL AND (s.version IS NULL OR s.version < :version)`,
+    { replacements: { version: SUMMARY_VERSION }, type: QueryTypes.SELECT },
+  );
+  for (const { id, batteryId } of rows) {
+    const job = await readJob(id);
+    await store.write((transaction) => summarise(store, id, batteryId, job, transaction));
+  }
+  return rows.length;
+}
 
 /** Every cycle of every recovery that has ended here, oldest first. */
 export async function recoveryResults(store: Store): Promise<RecoveryResult[]> {
-  const rows = await store.tables.jobs.findAll({ where: { purpose: 'recover', status: 'closed' }, order: [['closedAt', 'ASC']], raw: true });
-  const batteries = await batteriesById(
-    store,
-    rows.map((r) => r.batteryId),
+  const rows = await store.sequelize.query<{ body: string; tag: string }>(
+    'SELECT s.body, b.tag FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId ORDER BY s.closedAt',
+    { type: QueryTypes.SELECT },
   );
-  const results = await Promise.all(
-    rows.map(async (row) => {
-      const job = { procedure: await procedureOf(store, row.procedureHash), plan: parsed(row.plan) as JobPlan, state: parsed(row.state) as JobState };
-      return resultsOf(job, batteries.get(row.batteryId)?.tag ?? '');
-    }),
-  );
-  return results.flat();
+  return rows.flatMap(({ body, tag }) => (JSON.parse(body) as RecoverySummary).results.map((result) => ({ tag, ...result })));
 }

@@ -1,8 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import { randomUUID } from 'node:crypto';
 import type { EndSet, MakeSet, SetWire } from '../../../contract/wire.ts';
-import type { JobState } from '../../../core/procedures/job.ts';
-import type { JobPlan } from '../../../core/procedures/plan.ts';
+import type { RecoverySummary } from '../../../core/procedures/recoverySummary.ts';
 import { candidateOf } from '../../../core/sets/candidates.ts';
 import { apart, type Candidate, resistanceWords } from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
@@ -11,29 +10,24 @@ import { HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { SetRow } from '../../store/tables.ts';
 import { begin, finish, INK, MARGIN, row, rule, section, SIZES, SOFT, widthOf } from '../documents/page.ts';
-import { procedureOf } from '../jobs/jobs.ts';
 
 /** Recovered batteries that stand on the shelf and are in no set. */
 async function candidates(store: Store, now: number, transaction?: Transaction): Promise<Candidate[]> {
   interface Row {
     tag: string;
     dateCode: string;
-    procedureHash: string;
-    plan: string;
-    state: string;
+    body: string;
   }
   const rows = await store.sequelize.query<Row>(
-    `SELECT b.tag, b.dateCode, j.procedureHash, j.plan, j.state, MAX(j.closedAt) FROM stock s JOIN batteries b ON b.id = s.batteryId
-       JOIN jobs j ON j.batteryId = b.id AND j.purpose = 'recover' AND j.status = 'closed' WHERE s.jobId IS NULL GROUP BY b.id ORDER BY b.tag`,
+    `SELECT b.tag, b.dateCode, r.body, MAX(r.closedAt) FROM stock s JOIN batteries b ON b.id = s.batteryId
+       JOIN recovery_summaries r ON r.batteryId = b.id WHERE s.jobId IS NULL GROUP BY b.id ORDER BY b.tag`,
     { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) },
   );
   const inSet = new Set((await standing(store, transaction)).flatMap((s) => s.members.map((m) => m.tag)));
-  const all = await Promise.all(
-    rows.map(async ({ tag, dateCode, procedureHash, plan, state }) =>
-      candidateOf({ procedure: await procedureOf(store, procedureHash), plan: parsed(plan) as JobPlan, state: parsed(state) as JobState }, tag, dateCode, now),
-    ),
-  );
-  return all.filter((c): c is Candidate => c !== null && !inSet.has(c.tag));
+  return rows.flatMap(({ tag, dateCode, body }) => {
+    const { member } = JSON.parse(body) as RecoverySummary;
+    return member && !inSet.has(tag) ? [candidateOf(member, tag, dateCode, now)] : [];
+  });
 }
 
 async function standing(store: Store, transaction?: Transaction): Promise<SetWire[]> {

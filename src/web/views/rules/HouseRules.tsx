@@ -33,7 +33,7 @@ export function HouseRulesView() {
   );
 }
 
-type NumberRule = 'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3';
+type NumberRule = 'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3' | 'samplesYears';
 type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
 const STAKES: readonly { field: StakeRule; label: string }[] = [
   { field: 'pricePerAh', label: 'A new battery, per Ah' },
@@ -54,6 +54,7 @@ const NUMBERS: readonly { field: NumberRule; label: string }[] = [
   { field: 'places', label: 'Charging places' },
   { field: 'roomM3', label: 'Air in the room, m³' },
   { field: 'roomAirM3h', label: 'Air the room moves, m³/h' },
+  { field: 'samplesYears', label: 'Charge curves in full for, years' },
 ];
 
 function RulesForm({ rules }: { rules: HouseRules }) {
