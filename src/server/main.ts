@@ -18,7 +18,7 @@ import { readJob } from './resources/jobs/jobs.ts';
 import { catchUpSummaries } from './resources/recoveries/recoveries.ts';
 import { SESSION_MS, somebodyCanSignIn } from './resources/people/signIn.ts';
 import { tidy } from './store/housekeeping.ts';
-import { openStore, type Store } from './store/store.ts';
+import { openStore, type Store, wholeFileFault } from './store/store.ts';
 
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 const DEMO_FOLDER = new URL('../../demo/', import.meta.url);
@@ -53,7 +53,8 @@ const version = (JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as
 const STOPPED_CLOCK: BenchClock = { now: () => 0, rate: 1, demo: true, setRate: () => undefined };
 const folder = resolve(ROOT, options.data, options.shop ? 'shop' : 'demo');
 if (options.fresh && !options.shop) await rm(folder, { recursive: true, force: true });
-const store = await openStore(join(folder, 'bench.sqlite'));
+const file = join(folder, 'bench.sqlite');
+const store = await openStore(file);
 const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : null;
 if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
 const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
@@ -148,6 +149,8 @@ function lookAgain(): void {
 function keepTidy(): void {
   const work = async () => {
     const { samplesYears } = await readRules(store);
+    const fault = await wholeFileFault(file);
+    if (fault) log.fatal({ fault }, 'the data file is damaged: make a backup of it now, stop, and put a sound one in its place');
     await tidy(store, { now: context.clock.now(), sessionsBefore: Date.now() - SESSION_MS, samplesYears });
   };
   const run = () => void work().catch((error: unknown) => log.error({ error }, 'what is old was not taken out'));

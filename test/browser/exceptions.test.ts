@@ -34,7 +34,7 @@ describe('when the day does not go by the plan', function () {
     await t.sees('Now, attempt 2');
     await t.step('Initial charge at 2.0 A');
     const { jobs: now } = await record('LK-0401');
-    expect(now[0]?.state.deviations.map((d) => d.what)).to.deep.equal(['Step skipped', 'Step reopened']);
+    expect(now[0]?.state.deviations.map((d) => d.what)).to.deep.equal([{ kind: 'step-skipped' }, { kind: 'step-reopened' }]);
     await t.leave();
   });
 

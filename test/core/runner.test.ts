@@ -11,7 +11,7 @@ import { settle } from '../../src/core/procedures/settle.ts';
 import { handoverSheet } from '../../src/core/procedures/sheet.ts';
 import { readyAt, timeline } from '../../src/core/procedures/timeline.ts';
 import { judge } from '../../src/core/procedures/verdict.ts';
-import { Driver, HOUR, MINUTE, PLAIN, refusal, SIX_VOLT, START } from '../support/battery.ts';
+import { deviationsOf, Driver, HOUR, MINUTE, PLAIN, refusal, SIX_VOLT, START } from '../support/battery.ts';
 
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
 
@@ -124,7 +124,8 @@ describe('it says no', () => {
     expect(refusal(() => d.send({ type: 'confirmDone', stepId: 'fill' })).field).to.equal('temperatureC');
     expect(refusal(() => d.send({ type: 'confirmDone', stepId: 'fill', temperatureC: 9 })).message).to.include('It reads 9 °C');
     d.send({ type: 'confirmDone', stepId: 'fill', temperatureC: 9, reason: 'Store is unheated' });
-    expect(d.job.state.deviations[0]).to.include({ what: 'Battery and pack at 9 °C, outside 16–30 °C', reason: 'Store is unheated' });
+    expect(deviationsOf(d)).to.deep.equal(['Battery and pack at 9 °C, outside 16 °C to 30 °C']);
+    expect(d.job.state.deviations[0]?.reason).to.equal('Store is unheated');
   });
 });
 
@@ -134,7 +135,7 @@ describe('waits', () => {
     d.send({ type: 'cutWait', stepId: 'soak', reason: 'Rescue leaves at noon' });
     expect(d.step).to.equal('charge');
     expect(handoverSheet(d.job, words).deviations[0]).to.deep.include({
-      what: 'Let it soak: wait cut short by 60 min',
+      what: 'Let it soak: Wait ended 60 min early',
       reason: 'Rescue leaves at noon',
       by: 'ann',
     });
@@ -165,7 +166,7 @@ describe('the charge', () => {
     expect(refusal(start({ setV: 14.8 })).message).to.include('above the ceiling of 14.70 V');
     expect(refusal(start({ setA: 2 })).field).to.equal('reason');
     start({ setA: 2, reason: 'Only charger free' })();
-    expect(d.job.state.deviations[0]?.what).to.equal('Charged at 2.0 A instead of 1.2 A');
+    expect(deviationsOf(d)[0]).to.equal('Charged at 2.0 A instead of 1.2 A');
     expect(refusal(start({})).message).to.include('begun already');
   });
 
@@ -185,7 +186,7 @@ describe('the charge', () => {
     const early = refusal(() => d.send({ type: 'endCharge', stepId: 'charge' }));
     expect(early.message).to.include('do not agree yet');
     d.send({ type: 'endCharge', stepId: 'charge', reason: 'Charger says full' });
-    expect(d.job.state.deviations[0]?.what).to.include('before the numbers agreed');
+    expect(deviationsOf(d)[0]).to.include('before the numbers agreed');
     expect(d.job.state.charge?.mode).to.equal('ended');
     expect(d.job.state.runs.at(-1)?.result?.['ampereHours']).to.be.closeTo(1.2, 1e-9);
   });
@@ -354,7 +355,7 @@ describe('the verdict', () => {
     expect(refusal(() => d.send({ type: 'giveVerdict', stepId: 'verdict' })).message).to.include('No rest voltage was measured. Neither a load test');
     d.send({ type: 'reopen', stepId: 'ocv', reason: 'Meter is back' });
     expect(d.step).to.equal('ocv');
-    expect(d.job.state.deviations.map((x) => x.what)).to.deep.equal(['Step skipped', 'Step skipped', 'Step reopened']);
+    expect(deviationsOf(d)).to.deep.equal(['Step skipped', 'Step skipped', 'Step reopened']);
   });
   it('says on the sheet when a later correction would have failed it', () => {
     const d = judged(12.62, 10.2);

@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
 import { handoverSheet, readingRemark, readingText } from '../../src/core/procedures/sheet.ts';
 import { readyAt, timeline } from '../../src/core/procedures/timeline.ts';
-import { Driver, HOUR, MINUTE } from '../support/battery.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
 
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => ({ ann: 'Ann Test', clock: 'the clock' })[id] ?? id };
 
@@ -26,6 +27,51 @@ describe('the handover sheet', () => {
     expect(facts['Electrolyte']).to.equal('E-66, lot L1, 660 mL');
     expect(facts['Charge']).to.equal('3 h with current on, about 3.1 Ah in');
     expect(sheet.deviations).to.deep.equal([]);
+  });
+
+  it('printed at the step that asks for it, says what was signed, not that it is in process', () => {
+    expect(handoverSheet(new Driver().to('verdict').job, words).verdict).to.equal('In process');
+    expect(handoverSheet(new Driver().to('handover').job, words).verdict).to.equal('Passed');
+    const light = new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recover').to('outcome');
+    light.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light', reason: 'For the yard only' });
+    expect(light.step).to.equal('handover');
+    expect(handoverSheet(light.job, words).verdict).to.equal('Light duty only');
+  });
+
+  it('says what the lead decided and why', () => {
+    const d = new Driver().to('soak');
+    d.send({ type: 'escalate', reason: 'Smells of acid' });
+    expect(handoverSheet(d.job, words).verdict).to.equal('With the lead');
+    d.role = 'lead';
+    d.send({ type: 'leadDecide', decision: 'claim', reason: 'Case sweats at the seam' });
+    const sheet = handoverSheet(d.job, words);
+    expect(sheet.verdict).to.equal('Set aside as a claim');
+    expect(sheet.decisions).to.deep.equal([{ when: '10 Mar 2026, 08:30', what: 'Set aside as a claim', reason: 'Case sweats at the seam', by: 'Ann Test' }]);
+  });
+
+  it('says by which current, how long and to which volts a capacity was tested', () => {
+    const d = new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recover').to('refill');
+    const facts = Object.fromEntries(handoverSheet(d.job, { ...words, temperatureUnit: 'F' }).facts.map((f) => [f.label, f.value]));
+    expect(facts['Capacity test']).to.equal('2.4 A for 3 h 30 min down to 10.50 V, begun at 77 °F');
+  });
+
+  it('keeps the case of what it quotes: amperes and degrees are capital letters', () => {
+    const d = new Driver().to('charge');
+    d.send({ type: 'startCharge', stepId: 'charge', place: 1, setA: 3, setV: 14.7, reason: 'Only the large charger is free' });
+    expect(handoverSheet(d.job, words).deviations.map((x) => x.what)).to.deep.equal(['Initial charge at 1.2 A: Charged at 3.0 A instead of 1.2 A']);
+    const cold = new Driver().to('fill');
+    cold.send({ type: 'confirmDone', stepId: 'fill', temperatureC: 9, reason: 'Store is unheated' });
+    for (const [unit, said] of [
+      ['C', 'Battery and pack at 9 °C, outside 16 °C to 30 °C'],
+      ['F', 'Battery and pack at 48 °F, outside 61 °F to 86 °F'],
+    ] as const)
+      expect(handoverSheet(cold.job, { ...words, temperatureUnit: unit }).deviations[0]?.what).to.equal(`Fill 660 mL from the pack: ${said}`);
+  });
+
+  it('takes a deviation as an earlier version wrote it', () => {
+    const d = new Driver().to('soak');
+    d.record({ type: 'deviation', stepId: 'fill', what: 'Acid at 9 °C, outside 16–30 °C', reason: 'Store is unheated' });
+    expect(handoverSheet(d.job, words).deviations[0]?.what).to.equal('Fill 660 mL from the pack: Acid at 9 °C, outside 16–30 °C');
   });
 
   it('lists each step with who did it, waits with how long they were', () => {

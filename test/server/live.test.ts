@@ -256,7 +256,7 @@ describe('a live charge', function () {
     expect(t.place.output.on).to.equal(false);
     await t.bench.pass(10);
     expect((await t.charge()).mode).to.equal('ended');
-    expect((await t.state()).deviations.at(-1)?.what).to.contain('ended before');
+    expect((await t.state()).deviations.at(-1)?.what).to.have.property('kind', 'ended-early');
   });
 
   it('a battery that is stopped goes on only for a lead', async () => {

@@ -35,6 +35,14 @@ describe('a file of an earlier version', function () {
         expect(answer.status).to.equal(200);
         settle({ procedure: answer.body.procedure, plan: answer.body.job.plan, state: answer.body.job.state }, bench.now);
       }
+      // What a lead decided stood in the log alone; it is in the job now.
+      const decided = await bench.store.tables.events.findAll({ where: { type: 'lead.decided' }, raw: true });
+      expect(decided.length).to.be.greaterThan(0);
+      for (const { jobId, at, by, data } of decided) {
+        const { decision, reason } = (typeof data === 'string' ? JSON.parse(data) : data) as { decision: string; reason: string };
+        const { body } = await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`);
+        expect(body.job.state.leadDecisions).to.deep.include({ at, by, decision, reason });
+      }
       for (const { id } of body.jobs.slice(0, 6)) expect((await bench.ask('GET', `/api/jobs/${id}/sheet.pdf`)).status, id).to.equal(200);
       const { body: found } = await bench.get<{ batteries: { tag: string }[] }>('/api/batteries?limit=200');
       for (const { tag } of found.batteries) {

@@ -4,6 +4,7 @@ import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
 import { type JobCommand, Refused } from '../../src/core/procedures/commands.ts';
 import { decide, type DecisionContext } from '../../src/core/procedures/decide.ts';
+import { deviationWords } from '../../src/core/procedures/deviation.ts';
 import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
 import { evolve, openJob } from '../../src/core/procedures/evolve.ts';
 import type { Job } from '../../src/core/procedures/job.ts';
@@ -186,6 +187,9 @@ export class Driver {
     return (per12V * this.job.plan.model.cells) / 6;
   }
 }
+
+/** What a job did otherwise than planned, in words. */
+export const deviationsOf = (d: Driver): string[] => d.job.state.deviations.map((x) => deviationWords(x.what, 'C'));
 
 /** The sentence a command is turned away with. */
 export function refusal(act: () => unknown): Refused {

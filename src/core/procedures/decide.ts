@@ -1,4 +1,5 @@
 import { hoursOn } from '../charging/progress.ts';
+import { type DeviationWhat, deviationWords } from './deviation.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
 import { planBattery } from '../charging/jobChargePlan.ts';
 import { coolEnough } from '../charging/guards.ts';
@@ -14,7 +15,7 @@ import { decideRecovery } from './decideRecovery.ts';
 import { handSettings, recoveryOf } from './recovery.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
-import { cellWords, fillText } from './words.ts';
+import { fillText } from './words.ts';
 import { judge, jobChemistry } from './verdict.ts';
 
 /** A lot of electrolyte as the wet room keeps it. */
@@ -187,7 +188,10 @@ function confirmDone(step: StepOf<'do'>, { temperatureC, amountMl, reason }: { t
   if (temperatureC >= low && temperatureC <= high) return [done];
   if (!reason)
     throw new Refused(`${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`, 'invalid', 'reason');
-  return [{ type: 'deviation', stepId: step.id, what: `${step.temperature.label} at ${temperatureC.toFixed(0)} °C, outside ${low}–${high} °C`, reason }, done];
+  return [
+    { type: 'deviation', stepId: step.id, what: { kind: 'temperature', label: step.temperature.label, temperatureC, lowC: low, highC: high }, reason },
+    done,
+  ];
 }
 
 /** A scale and drops on the lid may be off by this, g, and by this share of what went in. */
@@ -235,18 +239,19 @@ function matchAcid(job: Job, step: StepOf<'acid'>, command: Extract<JobCommand, 
   const wanted = job.plan.figures.fillSg.value;
   const sg25 = correctSg(command.specificGravity, command.temperatureC);
   const off = sg25 - wanted;
-  const said = `SG ${sg25.toFixed(3)} at 25 °C (read ${command.specificGravity.toFixed(3)} at ${command.temperatureC.toFixed(0)} °C); ${wanted.toFixed(3)} is wanted`;
+  const acid: DeviationWhat = { kind: 'acid', sg25, readSg: command.specificGravity, readC: command.temperatureC, wantedSg: wanted };
   if (Math.abs(off) > SG_OTHER_ACID)
-    throw new Refused(`${said}. This is another acid: it does not go in, whatever the reason.`, 'forbidden', 'specificGravity');
-  const deviations: string[] = [];
-  if (Math.abs(off) > SG_OFF + 1e-9) deviations.push(said);
-  for (const [what, celsius] of [
+    throw new Refused(`${deviationWords(acid, 'C')}. This is another acid: it does not go in, whatever the reason.`, 'forbidden', 'specificGravity');
+  const deviations: DeviationWhat[] = [];
+  if (Math.abs(off) > SG_OFF + 1e-9) deviations.push(acid);
+  const [lowC, highC] = FILL_RANGE_C;
+  for (const [label, celsius] of [
     ['Acid', command.temperatureC],
     ['Battery', command.batteryC],
   ] as const)
-    if (celsius !== undefined && (celsius < FILL_RANGE_C[0] || celsius > FILL_RANGE_C[1]))
-      deviations.push(`${what} at ${celsius.toFixed(0)} °C, outside ${FILL_RANGE_C[0]}–${FILL_RANGE_C[1]} °C`);
-  if (deviations.length > 0 && !command.reason) throw new Refused(`${deviations.join('. ')}. Put it right, or give a reason.`, 'invalid', 'reason');
+    if (celsius !== undefined && (celsius < lowC || celsius > highC)) deviations.push({ kind: 'temperature', label, temperatureC: celsius, lowC, highC });
+  if (deviations.length > 0 && !command.reason)
+    throw new Refused(`${deviations.map((d) => deviationWords(d, 'C')).join('. ')}. Put it right, or give a reason.`, 'invalid', 'reason');
   const { lot, specificGravity, temperatureC, batteryC } = command;
   return [
     ...deviations.map((what): JobEvent => ({ type: 'deviation', stepId: step.id, what, reason: command.reason as string })),
@@ -285,11 +290,12 @@ function answerPorts(job: Job, step: StepOf<'ports'>, command: Extract<JobComman
   if (answers.some((a) => !a)) throw new Refused('That is not one of the answers.', 'invalid', 'ports');
   if (answers.some((a) => !a?.good)) throw new Refused(fillText(step.hold, plan), 'invalid', 'ports');
   const events: JobEvent[] = [];
-  const odd = answers.flatMap((a, i) => (a?.deviation ? [{ what: a.deviation, cell: i + 1 }] : []));
-  for (const what of new Set(odd.map((o) => o.what))) {
-    const where = cellWords(odd.filter((o) => o.what === what).map((o) => o.cell));
-    if (plan.overNeedsReason && !command.reason) throw new Refused(`${what} in ${where}. Draw it down to the mark, or say why it stays.`, 'invalid', 'reason');
-    events.push({ type: 'deviation', stepId: step.id, what: `${what} in ${where}`, reason: command.reason ?? 'Tolerated by the house rule' });
+  const odd = answers.flatMap((a, i) => (a?.deviation ? [{ answer: a.deviation, cell: i + 1 }] : []));
+  for (const answer of new Set(odd.map((o) => o.answer))) {
+    const what: DeviationWhat = { kind: 'ports', answer, cells: odd.filter((o) => o.answer === answer).map((o) => o.cell) };
+    if (plan.overNeedsReason && !command.reason)
+      throw new Refused(`${deviationWords(what, 'C')}. Draw it down to the mark, or say why it stays.`, 'invalid', 'reason');
+    events.push({ type: 'deviation', stepId: step.id, what, reason: command.reason ?? 'Tolerated by the house rule' });
   }
   for (const liquid of ['acid', 'water'] as const) {
     const cells = answers.flatMap((a, i) => (a?.added === liquid ? [i + 1] : []));
@@ -300,11 +306,10 @@ function answerPorts(job: Job, step: StepOf<'ports'>, command: Extract<JobComman
   if (passes && answers.some((a) => a?.again)) {
     const made = state.runs.filter((r) => r.stepId === step.id && r.end === 'done').length + 1;
     if (made < passes.most) return [...events, { type: 'pass.repeated', stepId: step.id, from: passes.from, result }];
-    const thirsty = cellWords(answers.flatMap((a, i) => (a?.again ? [i + 1] : [])));
     events.push({
       type: 'deviation',
       stepId: step.id,
-      what: `Still topped up in pass ${made}: ${thirsty}`,
+      what: { kind: 'still-topped-up', pass: made, cells: answers.flatMap((a, i) => (a?.again ? [i + 1] : [])) },
       reason: 'Look for a leak; its level is watched on charge',
     });
   }
@@ -342,7 +347,7 @@ function startCharge(job: Job, command: Extract<JobCommand, { type: 'startCharge
       throw new Refused(`Above ${ceilingV.value.toFixed(2)} V at most ${stubbornA.value.toFixed(2)} A flows into this battery.`, 'invalid', 'setA');
     if (!command.reason) throw new Refused('Above the usual ceiling: say why, and stay near.', 'invalid', 'reason');
     return [
-      { type: 'deviation', stepId: step.id, what: `Ceiling of ${command.setV.toFixed(2)} V instead of ${ceilingV.value.toFixed(2)} V`, reason: command.reason },
+      { type: 'deviation', stepId: step.id, what: { kind: 'ceiling', setV: command.setV, plannedV: ceilingV.value }, reason: command.reason },
       { type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV },
     ];
   }
@@ -351,10 +356,7 @@ function startCharge(job: Job, command: Extract<JobCommand, { type: 'startCharge
   if (command.setA <= planA * 1.05) return events;
   if (!command.reason)
     throw new Refused(`${command.setA.toFixed(1)} A is above the ${planA.toFixed(1)} A of the plan. Lower it, or give a reason.`, 'invalid', 'reason');
-  return [
-    { type: 'deviation', stepId: step.id, what: `Charged at ${command.setA.toFixed(1)} A instead of ${planA.toFixed(1)} A`, reason: command.reason },
-    ...events,
-  ];
+  return [{ type: 'deviation', stepId: step.id, what: { kind: 'current', setA: command.setA, plannedA: planA }, reason: command.reason }, ...events];
 }
 
 /** Chooses the plan an instrument will follow; it must fit the battery and stay under its ceiling. */
@@ -400,7 +402,7 @@ function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>
   };
   if (progress.agrees) return [done];
   if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');
-  return [{ type: 'deviation', stepId: step.id, what: `Charge ended before the numbers agreed (${progress.sentence})`, reason: command.reason }, done];
+  return [{ type: 'deviation', stepId: step.id, what: { kind: 'ended-early', sentence: progress.sentence }, reason: command.reason }, done];
 }
 
 function decideAsLead(job: Job, command: Extract<JobCommand, { type: 'leadDecide' }>, context: DecisionContext): JobEvent[] {

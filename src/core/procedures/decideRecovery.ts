@@ -83,8 +83,7 @@ function chooseRoute(job: Job, command: Extract<RecoveryCommand, { type: 'choose
   const { fitted, faults } = fitPlan(wanted, batteryOfPlan(job));
   if (!fitted) throw new Refused(faults[0]?.sentence ?? 'Its charge does not fit this battery.', 'invalid', 'route');
   const events: JobEvent[] = [];
-  if (command.reason)
-    events.push({ type: 'deviation', stepId: command.stepId, what: `Route “${ROUTES[command.route].name}” chosen by hand`, reason: command.reason });
+  if (command.reason) events.push({ type: 'deviation', stepId: command.stepId, what: { kind: 'route', route: command.route }, reason: command.reason });
   events.push({
     type: 'route.chosen',
     plan: wanted,

@@ -1,3 +1,4 @@
+import type { DeviationWhat } from './deviation.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { CapacityRecord, ChargeForecast, ChosenRoute, OutcomeRecord, ToldStory } from './recovery.ts';
 import type { Liquid, Moment, Outcome, Reading, StepResult, Verdict } from './job.ts';
@@ -9,7 +10,7 @@ export type JobEvent =
   | { type: 'step.reopened'; stepId: string; reason: string }
   | { type: 'pass.repeated'; stepId: string; from: string; result: StepResult }
   | { type: 'wait.cut'; stepId: string; reason: string; remainingS: number }
-  | { type: 'deviation'; stepId: string; what: string; reason: string }
+  | { type: 'deviation'; stepId: string; what: DeviationWhat | string; reason: string }
   | { type: 'pack.refused'; code: string }
   | { type: 'topped-up'; liquid: Liquid; cells: number[]; ml: number | null; lot: string | null }
   | { type: 'job.refused'; stepId: string; reason: string }

@@ -1,3 +1,4 @@
+import type { DeviationWhat } from './deviation.ts';
 import type { OnStretch } from '../charging/progress.ts';
 import { figureOf, type JobPlan } from './plan.ts';
 import { type Procedure, type Step, stepById } from './procedure.ts';
@@ -28,6 +29,7 @@ export function openJob(procedure: Procedure, plan: JobPlan, at: Moment, by: str
       refusedPacks: [],
       refusal: null,
       escalation: null,
+      leadDecisions: [],
       verdict: null,
       destination: null,
       topUps: [],
@@ -48,7 +50,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     case 'step.done':
       return next(advance(job, at, by, 'done', event.result));
     case 'step.skipped':
-      return next({ ...advance(job, at, by, 'skipped', null), deviations: deviate(state, at, by, event.stepId, 'Step skipped', event.reason) });
+      return next({ ...advance(job, at, by, 'skipped', null), deviations: deviate(state, at, by, event.stepId, { kind: 'step-skipped' }, event.reason) });
     case 'pass.repeated': {
       const runs = closeRun(state, at, by, 'done', event.result);
       return next({ runs, current: begin(stepById(job.procedure, event.from), job.plan, at, state.attempt, runs) });
@@ -56,8 +58,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     case 'topped-up':
       return next({ topUps: [...state.topUps, { at, by, liquid: event.liquid, cells: event.cells, ml: event.ml, lot: event.lot }] });
     case 'wait.cut': {
-      const minutes = Math.ceil(event.remainingS / 60);
-      const what = `Wait cut short by ${minutes} min`;
+      const what: DeviationWhat = { kind: 'wait-cut', remainingS: event.remainingS };
       return next({ ...advance(job, at, by, 'cut', { remainingS: event.remainingS }), deviations: deviate(state, at, by, event.stepId, what, event.reason) });
     }
     case 'step.reopened': {
@@ -68,7 +69,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         current: begin(step, job.plan, at, state.attempt, runs),
         verdict: null,
         charge: step.kind === 'charge' ? null : state.charge,
-        deviations: deviate(state, at, by, event.stepId, 'Step reopened', event.reason),
+        deviations: deviate(state, at, by, event.stepId, { kind: 'step-reopened' }, event.reason),
       });
     }
     case 'deviation':
@@ -124,8 +125,10 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return next({ notes: [...state.notes, { at, by, text: event.text }] });
     case 'job.escalated':
       return next({ status: 'with-lead', escalation: { at, by, reason: event.reason }, charge: stopCurrent(state.charge, 'paused', at, 'Handed to the lead') });
-    case 'lead.decided':
-      return event.decision === 'charge-again' ? next(again(job, at, by)) : next({ status: 'running', escalation: null });
+    case 'lead.decided': {
+      const leadDecisions = [...state.leadDecisions, { at, by, decision: event.decision, reason: event.reason }];
+      return next({ ...(event.decision === 'charge-again' ? again(job, at, by) : { status: 'running', escalation: null }), leadDecisions });
+    }
     case 'verdict.given': {
       const { verdict } = event;
       if (verdict.outcome === 'pass') return next({ ...advance(job, at, by, 'done', { outcome: 'pass' }), verdict });
@@ -236,6 +239,6 @@ function switchedOff(on: readonly OnStretch[], at: Moment): OnStretch[] {
   return on.map((stretch) => (stretch.to === null ? { ...stretch, to: at } : stretch));
 }
 
-function deviate(state: JobState, at: Moment, by: string, stepId: string, what: string, reason: string): JobState['deviations'] {
+function deviate(state: JobState, at: Moment, by: string, stepId: string, what: DeviationWhat | string, reason: string): JobState['deviations'] {
   return [...state.deviations, { at, by, stepId, what, reason }];
 }

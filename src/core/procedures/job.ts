@@ -1,8 +1,9 @@
+import type { DeviationWhat } from './deviation.ts';
 import type { JobPlan } from './plan.ts';
 import type { CellLevel } from '../batteries/cellLevel.ts';
 import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
-import type { LiveStart } from './events.ts';
+import type { LeadDecision, LiveStart } from './events.ts';
 import type { OnStretch } from '../charging/progress.ts';
 import { type Procedure } from './procedure.ts';
 import type { RecoveryState } from './recovery.ts';
@@ -140,7 +141,8 @@ export interface Deviation {
   at: Moment;
   by: string;
   stepId: string;
-  what: string;
+  /** Text where an earlier version wrote it. */
+  what: DeviationWhat | string;
   reason: string;
 }
 
@@ -176,6 +178,8 @@ export interface JobState {
   refusedPacks: { at: Moment; by: string; code: string }[];
   refusal: { at: Moment; by: string; stepId: string; reason: string } | null;
   escalation: { at: Moment; by: string; reason: string } | null;
+  /** What a lead decided and why, oldest first. */
+  leadDecisions: { at: Moment; by: string; decision: LeadDecision; reason: string }[];
   verdict: Verdict | null;
   destination: 'customer' | 'shelf' | null;
   topUps: TopUp[];

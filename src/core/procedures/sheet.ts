@@ -4,9 +4,11 @@ import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { CellValues, Job, Outcome, Reading } from './job.ts';
 import { figureOf } from './plan.ts';
+import { deviationWords } from './deviation.ts';
 import { stepById } from './procedure.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
-import { OUTCOMES, recoveryOf, WAKES } from './recovery.ts';
+import type { LeadDecision } from './events.ts';
+import { OUTCOMES, recoveryOf, type RecoveryOutcome, WAKES } from './recovery.ts';
 import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
 import { cellWords, fillText } from './words.ts';
 import { judge } from './verdict.ts';
@@ -19,6 +21,26 @@ export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   recycle: 'To the recycler',
   refused: 'Refused',
 };
+
+export const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
+  'go-on': 'Go on with the step in hand',
+  'charge-again': 'Charge and test again',
+  claim: OUTCOME_WORDS.claim,
+  recover: OUTCOME_WORDS.recover,
+  recycle: OUTCOME_WORDS.recycle,
+};
+
+/** Outcomes of a recovery as the outcome its job will close with. */
+const RECOVERED: Readonly<Record<Exclude<RecoveryOutcome, 'another'>, Outcome>> = { return: 'passed', light: 'light', recycle: 'recycle' };
+
+/** How the job stands, for whoever gets the sheet: at the hand-over, what has been signed already. */
+function verdictWords({ state }: Job): string {
+  if (state.outcome) return OUTCOME_WORDS[state.outcome];
+  if (state.status === 'with-lead') return 'With the lead';
+  const recovered = state.recovery?.outcomes.at(-1)?.outcome;
+  if (recovered && recovered !== 'another') return OUTCOME_WORDS[RECOVERED[recovered]];
+  return state.verdict?.outcome === 'pass' ? OUTCOME_WORDS.passed : 'In process';
+}
 
 const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
   arrival: 'As it came',
@@ -60,6 +82,8 @@ export interface Sheet {
   reasons: string[];
   headline: { label: string; value: string }[];
   facts: { label: string; value: string }[];
+  /** What a lead decided. */
+  decisions: { when: string; what: string; reason: string; by: string }[];
   steps: { when: string; title: string; by: string; remark: string }[];
   readings: SheetReading[];
   /** Charges that an instrument ran: the plan in its sentences, and how it ended. */
@@ -133,7 +157,7 @@ function endedWords(ended: unknown): string {
 }
 
 /** Before and after, in the words of a sheet; null where the job recovers nothing. */
-function recoverySheet(job: Job): Pick<Sheet, 'reasons' | 'headline' | 'facts'> | null {
+function recoverySheet(job: Job, unit: TemperatureUnit): Pick<Sheet, 'reasons' | 'headline' | 'facts'> | null {
   const recovery = recoveryOf(job);
   const given = recovery.outcomes.at(-1);
   if (job.procedure.purpose !== 'recover') return null;
@@ -164,7 +188,11 @@ function recoverySheet(job: Job): Pick<Sheet, 'reasons' | 'headline' | 'facts'> 
       ...change('Mass', (r) => fixed(r.massG, 0, ' g')),
       ...recovery.routes.map((r) => ({
         label: `Cycle ${r.attempt}`,
-        value: `${ROUTES[r.route].name}${r.wake === 'none' ? '' : `, woken: ${WAKES[r.wake].name.toLowerCase()}`}`,
+        value: `${ROUTES[r.route].name}${r.wake === 'none' ? '' : `, woken: ${WAKES[r.wake].name}`}`,
+      })),
+      ...recovery.tests.map((test, i) => ({
+        label: recovery.tests.length > 1 ? `Capacity test ${i + 1}` : 'Capacity test',
+        value: `${test.currentA.toFixed(1)} A for ${formatDuration(test.minutes * 60)} down to ${test.cutoffV.toFixed(2)} V, begun at ${formatTemperature(test.temperatureC, unit)}${test.rested ? '' : '; not begun from a rested full charge'}`,
       })),
       ...(given?.disposal
         ? [
@@ -184,7 +212,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const when = (at: number) => formatStamp(at, words.timeZone);
   const given = state.verdict;
   const current = judge(job);
-  const recovered = recoverySheet(job);
+  const recovered = recoverySheet(job, words.temperatureUnit);
   const reasons = state.refusal ? [state.refusal.reason] : [...(recovered?.reasons ?? given?.reasons ?? [])];
   if (given && given.outcome === 'pass' && current.outcome !== 'pass')
     reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
@@ -202,7 +230,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const chargeRuns = state.runs.filter((r) => typeof r.result?.['ampereHours'] === 'number');
 
   return {
-    verdict: state.outcome ? OUTCOME_WORDS[state.outcome] : state.status === 'with-lead' ? 'With the lead' : 'In process',
+    verdict: verdictWords(job),
     reasons,
     headline,
     facts: [
@@ -223,6 +251,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       ...(recovered?.facts ?? []),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
     ],
+    decisions: state.leadDecisions.map((d) => ({ when: when(d.at), what: LEAD_WORDS[d.decision], reason: d.reason, by: words.nameOf(d.by) })),
     steps: state.runs.map((run) => {
       const step = stepById(procedure, run.stepId);
       // A wait may count from an earlier step, so it is told by what was asked less what was cut.
@@ -256,7 +285,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     ),
     deviations: state.deviations.map((d) => ({
       when: when(d.at),
-      what: `${fillText(stepById(procedure, d.stepId).title, plan)}: ${d.what.toLowerCase()}`,
+      what: `${fillText(stepById(procedure, d.stepId).title, plan)}: ${deviationWords(d.what, words.temperatureUnit)}`,
       reason: d.reason,
       by: words.nameOf(d.by),
     })),

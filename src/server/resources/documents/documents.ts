@@ -57,6 +57,10 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
     said.forEach((line, i) => row(doc, [`${i + 1}`, line], [20, WIDTH - 20]));
     doc.font('text').fontSize(9.5).fillColor(SOFT).text(ended, MARGIN);
   }
+  if (sheet.decisions.length > 0) {
+    section(doc, 'Decided by the lead');
+    for (const d of sheet.decisions) row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);
+  }
   section(doc, 'Deviations');
   if (sheet.deviations.length === 0) doc.font('text').fontSize(9.5).fillColor(SOFT).text('None.');
   for (const d of sheet.deviations) row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);

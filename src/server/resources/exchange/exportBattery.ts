@@ -3,6 +3,7 @@ import parse from 'joi-to-json';
 import { QueryTypes } from 'sequelize';
 import type { RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvText } from '../../../core/exchange/csv.ts';
+import { deviationWords } from '../../../core/procedures/deviation.ts';
 import { CELL_LEVELS } from '../../../core/batteries/cellLevel.ts';
 import { readingRemark, readingRole } from '../../../core/procedures/sheet.ts';
 import { parsed } from '../../context.ts';
@@ -142,7 +143,7 @@ export async function exportBattery(store: Store, tag: string): Promise<unknown>
       verdict: state.verdict,
       readings: state.readings.map(exportedReading),
       steps: state.runs.map((r) => ({ step: r.stepId, attempt: r.attempt, startedAt: iso(r.startedAt), endedAt: isoOrNull(r.endedAt), end: r.end, by: r.by })),
-      deviations: state.deviations.map((d) => ({ at: iso(d.at), by: d.by, what: d.what, reason: d.reason })),
+      deviations: state.deviations.map((d) => ({ at: iso(d.at), by: d.by, what: deviationWords(d.what, 'C'), reason: d.reason })),
     })),
     shelfReadings: shelfReadings.map(exportedReading),
   };

@@ -9,6 +9,12 @@ export async function up(sequelize: Sequelize): Promise<void> {
 }
 
 const STATEMENTS = [
+  // A job's state keeps what its lead decided; until now only the log did.
+  `UPDATE jobs SET state = json_set(state, '$.leadDecisions', json('[]'))`,
+  `UPDATE jobs SET state = json_set(state, '$.leadDecisions', json((
+     SELECT json_group_array(json_object('at', at, 'by', "by", 'decision', json_extract(data, '$.decision'), 'reason', json_extract(data, '$.reason')))
+     FROM (SELECT * FROM events WHERE events.jobId = jobs.id AND type = 'lead.decided' ORDER BY seq))))
+   WHERE id IN (SELECT jobId FROM events WHERE type = 'lead.decided')`,
   // `version` is that of the code that made it: an older one is made again from the job.
   `CREATE TABLE recovery_summaries (jobId TEXT PRIMARY KEY REFERENCES jobs(id), batteryId TEXT NOT NULL REFERENCES batteries(id), closedAt INTEGER NOT NULL, version INTEGER NOT NULL, body TEXT NOT NULL)`,
   `CREATE INDEX recovery_summaries_closed ON recovery_summaries (closedAt)`,

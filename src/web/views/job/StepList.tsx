@@ -1,6 +1,7 @@
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job, StepRun } from '../../../core/procedures/job.ts';
 import type { Step } from '../../../core/procedures/procedure.ts';
+import { deviationWords } from '../../../core/procedures/deviation.ts';
 import { stillComes } from '../../../core/procedures/evolve.ts';
 import { fillText } from '../../../core/procedures/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
@@ -45,8 +46,8 @@ export function StepList({ job, sender, now, rules }: Props) {
           <h2 className="mt-6 border-b-2 border-ink pb-1 text-xl">Deviations</h2>
           <ul>
             {state.deviations.map((d) => (
-              <li key={`${d.at}${d.what}`} className="border-b border-line py-2">
-                {d.what}
+              <li key={`${d.at}${deviationWords(d.what, rules.temperatureUnit)}`} className="border-b border-line py-2">
+                {deviationWords(d.what, rules.temperatureUnit)}
                 <span className="block text-[15px] text-soft">
                   {d.reason} · {formatMoment(d.at, now, rules.timeZone)}
                 </span>

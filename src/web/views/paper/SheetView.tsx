@@ -91,6 +91,16 @@ export function SheetView() {
             <p className="text-soft">{charge.ended}</p>
           </section>
         ))}
+        {sheet.decisions.length > 0 && (
+          <section aria-label="Decided by the lead">
+            <h3 className="mb-1 text-xl">Decided by the lead</h3>
+            {sheet.decisions.map((d) => (
+              <p key={d.when + d.what}>
+                <span className="text-soft">{d.when}</span> {d.what}. <b>Reason:</b> {d.reason} ({d.by})
+              </p>
+            ))}
+          </section>
+        )}
         <section aria-label="Deviations">
           <h3 className="mb-1 text-xl">Deviations</h3>
           {sheet.deviations.length === 0 && <p className="text-soft">None.</p>}

@@ -1,3 +1,4 @@
+import { deviationWords } from '../../../core/procedures/deviation.ts';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -221,9 +222,9 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
     case 'step.reopened':
       return `Opened again: ${step(event.stepId)}. ${event.reason}`;
     case 'wait.cut':
-      return `Cut short by ${Math.ceil(event.remainingS / 60)} min: ${step(event.stepId)}. ${event.reason}`;
+      return `${deviationWords({ kind: 'wait-cut', remainingS: event.remainingS }, unit)}: ${step(event.stepId)}. ${event.reason}`;
     case 'deviation':
-      return `Deviation at ${step(event.stepId)}: ${event.what}. ${event.reason}`;
+      return `Deviation at ${step(event.stepId)}: ${deviationWords(event.what, unit)}. ${event.reason}`;
     case 'pass.repeated':
       return `Another pass after: ${step(event.stepId)}`;
     case 'topped-up':
