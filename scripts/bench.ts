@@ -1,10 +1,11 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
 // `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
-// The longest, decade, runs only when it is named.
+// The longest, decade and lighthouse, run only when they are named; `lighthouse WORD` takes the views whose name holds it.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchDecade } from './bench/decade.ts';
+import { benchLighthouse } from './bench/lighthouse.ts';
 import { benchForecast } from './bench/forecast.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
 import { benchLargeShop } from './bench/largeShop.ts';
@@ -20,6 +21,10 @@ if (takes('simulation')) benchSimulation();
 if (takes('diagnosis')) benchDiagnosis();
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();
+if (wanted[0] === 'lighthouse') {
+  buildPages();
+  await benchLighthouse(wanted[1]);
+}
 if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   buildPages();
   if (takes('telemetry')) await benchTelemetry();

@@ -338,6 +338,8 @@ export type Measured = ReadingValues;
 export interface ChangeNotice {
   topic: 'bench' | 'shop' | 'models' | 'clock' | 'plans' | 'charge' | 'shelf' | 'lots';
   jobId?: string;
+  /** Number of the job's last event, where it is known: a page that has it already asks for nothing. */
+  seq?: number;
   tag?: string;
   /** With topic `charge`: the newest sample of every live charge. */
   live?: Record<string, LiveSample>;

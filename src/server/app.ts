@@ -1,5 +1,5 @@
-import { existsSync } from 'node:fs';
-import { join } from 'node:path';
+import { constants } from 'node:zlib';
+import compression from 'compression';
 import express, { type Express, type Request } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
@@ -23,7 +23,8 @@ import type { InstrumentSetting } from '../core/house/instruments.ts';
 import { type Context, readRules } from './context.ts';
 import { ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
-import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
+import { pagesRouter } from './http/pages.ts';
+import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
 import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/batteries.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { benchText, jobWire, procedureOf, sendCommand } from './resources/jobs/jobs.ts';
@@ -46,6 +47,10 @@ export interface AppOptions {
   live: LiveBench;
 }
 
+/** The stream of changes is written line by line; pressed, it would wait for more. */
+const STREAM = ENDPOINTS.stream.path.replace('/api', '');
+/** Answers are pressed as they are made: quickly, not as small as can be. */
+const BROTLI_QUICK = { [constants.BROTLI_PARAM_QUALITY]: 4 };
 const BODY_LIMIT = '64kb';
 const IMPORT_LIMIT = '2mb';
 
@@ -62,6 +67,10 @@ export function createApp(context: Context, { log, version, pages, wide = false,
     }),
   );
   app.use(ownPagesOnly(!wide));
+  app.use(
+    '/api',
+    compression({ filter: (request, response) => request.path !== STREAM && compression.filter(request, response), brotli: { params: BROTLI_QUICK } }),
+  );
   app.use(['/api/import', '/api/batteries/:tag/logs'], express.json({ limit: IMPORT_LIMIT }));
   app.use(express.json({ limit: BODY_LIMIT }));
   const door = createSignIn(store, wide);
@@ -172,15 +181,7 @@ export function createApp(context: Context, { log, version, pages, wide = false,
   app.get(ENDPOINTS.openapi.path, (_request, response) => void response.json(document));
   app.use('/api', unknownAddress);
 
-  if (pages) {
-    app.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
-    app.use(express.static(pages));
-    const index = join(pages, 'index.html');
-    app.get(/.*/, (_request, response) => {
-      if (!existsSync(index)) throw notFound('The built page');
-      response.sendFile(index);
-    });
-  }
+  if (pages) app.use(pagesRouter(pages));
   app.use(problemHandler(log));
   return app;
 }

@@ -1,22 +1,19 @@
 import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, Search } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
-import { type ReactNode, useCallback, useEffect, useState } from 'react';
-import { NavLink, Outlet, useNavigate } from 'react-router';
-import { Toaster } from 'sonner';
-import { CLOCK_RATES, type Clock } from '../../contract/wire.ts';
-import { handLines, type Urgency } from '../../core/procedures/hands.ts';
+import { lazy, type ReactNode, Suspense, useCallback, useEffect, useState } from 'react';
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import type { Urgency } from '../../core/procedures/hands.ts';
 import { formatClock, formatDay } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
-import { put } from './api.ts';
 import { chargingBatteries } from './bench.ts';
-import { benchClock, useClockSettings, useNow } from './benchClock.ts';
-import { Find } from './Find.tsx';
-import { followChanges, jobOf, useBench, useRules } from './queries.ts';
+import { useBenchMoment } from './benchItems.ts';
+import { useClockSettings, useNow } from './benchClock.ts';
+import { Item, OpensLater } from './OpensLater.tsx';
+import { followChanges, useRules } from './queries.ts';
 import { outbox, useWaitingEntries } from './sending.ts';
 import { useScanner } from './scanning.ts';
-import { Shortcuts } from './Shortcuts.tsx';
+import { whenIdle } from './whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
 import { Initials, SigningProvider, useSigning } from './signing.tsx';
 
@@ -29,6 +26,20 @@ const PLACES: readonly { to: string; name: string; short?: string; icon: typeof 
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/rules', name: 'House rules', short: 'Rules', icon: ScrollText },
 ];
+
+// What opens at a tap is fetched when nothing else is to be done, so that it is there also when the line is not.
+const find = () => import('./Find.tsx');
+const shortcuts = () => import('./Shortcuts.tsx');
+const clockMenu = () => import('./ClockMenu.tsx');
+const Find = lazy(async () => ({ default: (await find()).Find }));
+const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }));
+const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
+whenIdle(
+  () =>
+    void Promise.all([find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')]).catch(
+      () => undefined,
+    ),
+);
 
 /** The frame around every view: bench clock, hydrogen and places above, the places of the application beside. */
 export function Shell() {
@@ -117,9 +128,10 @@ function Frame() {
         <WaitingBanner />
         <Outlet />
       </main>
-      {finding && <Find onClose={() => setFinding(false)} />}
-      {helping && <Shortcuts onClose={() => setHelping(false)} />}
-      <Toaster position="bottom-center" toastOptions={{ className: 'font-sans! text-base! bg-ink! text-sheet! border-0!' }} />
+      <Suspense>
+        {finding && <Find onClose={() => setFinding(false)} />}
+        {helping && <Shortcuts onClose={() => setHelping(false)} />}
+      </Suspense>
     </div>
   );
 }
@@ -157,14 +169,18 @@ const DUE: Urgency[] = ['overdue', 'now'];
 function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }) {
   const now = useNow();
   const rules = useRules();
-  const { data } = useBench();
-  const jobs = (data?.jobs ?? []).map((wire) => ({ wire, job: jobOf(wire, data?.procedures[wire.procedureId] as never, now) }));
-  const occupied = jobs.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');
-  const air = ventilationNeed(chargingBatteries(jobs.map(({ job }) => job)));
-  const dueLines = handLines(jobs, now).filter((l) => DUE.includes(l.urgency));
+  const { pathname } = useLocation();
+  // Away from the bench, what it counts may come a moment after the page itself.
+  const [later, setLater] = useState(false);
+  useEffect(() => whenIdle(() => setLater(true)), []);
+  const bench = useBenchMoment(later || pathname === '/');
+  const items = bench?.items ?? [];
+  const occupied = items.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');
+  const air = ventilationNeed(chargingBatteries(items.map(({ job }) => job)));
+  const dueLines = (bench?.lines ?? []).filter((l) => DUE.includes(l.urgency));
   const due = dueLines.reduce((sum, l) => sum + l.jobs.length, 0);
   const keys = dueLines.flatMap((l) => l.jobs.map(({ wire }) => `${wire.battery.tag}: ${l.hand.title}`)).sort();
-  useAlerts(data ? keys : null, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
+  useAlerts(bench ? keys : null, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
   useEffect(() => {
     document.title = due > 0 ? `(${due}) hands due · Cork Ember` : 'Cork Ember';
   }, [due]);
@@ -173,20 +189,11 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
     <div className="flex items-center gap-4 sm:gap-7">
       <ClockItem now={now} timeZone={rules.timeZone} />
       <Item label="Charging places" className="hidden sm:block">
-        {occupied.length} of {rules.places} <small className="font-medium text-soft">taken</small>
+        {bench ? occupied.length : '–'} of {rules.places} <small className="font-medium text-soft">taken</small>
       </Item>
       <Item label="Air for hydrogen" className={air > rules.roomAirM3h ? 'text-oxide' : 'hidden sm:block'}>
-        {air.toFixed(1)} <small className="font-medium text-soft">of {rules.roomAirM3h} m³/h</small>
+        {bench ? air.toFixed(1) : '–'} <small className="font-medium text-soft">of {rules.roomAirM3h} m³/h</small>
       </Item>
-    </div>
-  );
-}
-
-function Item({ label, children, className = '' }: { label: string; children: ReactNode; className?: string }) {
-  return (
-    <div className={className}>
-      <span className="block font-label text-sm font-medium text-soft">{label}</span>
-      <b className="block font-label text-lg leading-tight font-semibold whitespace-nowrap">{children}</b>
     </div>
   );
 }
@@ -195,29 +202,14 @@ function ClockItem({ now, timeZone }: { now: number; timeZone: string }) {
   const { demo, rate } = useClockSettings();
   const time = `${formatDay(now, timeZone)}, ${formatClock(now, timeZone)}`;
   if (!demo) return <Item label="Bench clock">{time}</Item>;
-  const setRate = async (next: number) => benchClock.set(await put<Clock>('/api/clock', { rate: next }));
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="min-h-11 rounded-md px-1 text-left hover:bg-hair" aria-label={`Demo clock, ${time}, running ×${rate}. Change its speed`}>
-        <Item label={`Demo clock ×${rate} ▾`}>{time}</Item>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={4} className="z-50 w-64 rounded-lg border border-ink bg-sheet p-2">
-          <DropdownMenu.RadioGroup value={String(rate)} onValueChange={(v) => void setRate(Number(v))}>
-            {CLOCK_RATES.map((r) => (
-              <DropdownMenu.RadioItem
-                key={r}
-                value={String(r)}
-                className="flex min-h-11 cursor-pointer items-center gap-3 rounded-md px-3 text-lg data-highlighted:bg-hair data-[state=checked]:font-semibold"
-              >
-                <span className="w-12 font-label">×{r}</span>
-                <span className="text-soft">{r === 1 ? 'as it is' : r === 60 ? 'a minute a second' : '10 min a second'}</span>
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <OpensLater
+      menu={(face) => <ClockMenu {...face} />}
+      className="min-h-11 rounded-md px-1 text-left hover:bg-hair"
+      label={`Demo clock, ${time}, running ×${rate}. Change its speed`}
+    >
+      <Item label={`Demo clock ×${rate} ▾`}>{time}</Item>
+    </OpensLater>
   );
 }
 

@@ -1,9 +1,9 @@
 import { Bell, BellOff } from 'lucide-react';
-import { Popover } from 'radix-ui';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, useEffect, useRef, useState } from 'react';
+import { OpensLater } from './OpensLater.tsx';
 
 /** How this screen says that hands are due: in its title always, by sound and by the browser where it was asked to. */
-interface AlertSettings {
+export interface AlertSettings {
   sound: boolean;
   browser: boolean;
 }
@@ -19,7 +19,7 @@ function kept(): AlertSettings {
 }
 
 /** Two soft tones, made here: no file to load, nothing to go missing. */
-function ring(): void {
+export function ring(): void {
   const audio = new AudioContext();
   [660, 880].forEach((hertz, i) => {
     const at = audio.currentTime + i * 0.22;
@@ -63,47 +63,23 @@ export function useAlertSettings(): [AlertSettings, (next: AlertSettings) => voi
   ];
 }
 
+interface BellProps {
+  settings: AlertSettings;
+  onChange: (next: AlertSettings) => void;
+}
+
+const AlertMenu = lazy(async () => ({ default: (await import('./AlertMenu.tsx')).AlertMenu }));
+
 /** The bell in the top strip: what this screen may do to be noticed. */
-export function AlertBell({ settings, onChange }: { settings: AlertSettings; onChange: (next: AlertSettings) => void }) {
-  const [denied, setDenied] = useState(false);
+export function AlertBell({ settings, onChange }: BellProps) {
   const some = settings.sound || settings.browser;
-  const allow = async (wanted: boolean) => {
-    if (!wanted) return onChange({ ...settings, browser: false });
-    const answer = typeof Notification === 'undefined' ? 'denied' : await Notification.requestPermission();
-    setDenied(answer !== 'granted');
-    onChange({ ...settings, browser: answer === 'granted' });
-  };
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        className="grid size-11 place-items-center rounded-md hover:bg-hair"
-        aria-label={some ? 'This screen calls when hands are due. Change' : 'This screen does not call. Change'}
-      >
-        {some ? <Bell size={22} aria-hidden /> : <BellOff size={22} aria-hidden className="text-soft" />}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4">
-          <p className="eyebrow mb-1">When hands are due</p>
-          <p className="text-soft">The tab’s title always says so. This screen may also:</p>
-          <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
-            <input
-              type="checkbox"
-              className="size-6 accent-ink"
-              checked={settings.sound}
-              onChange={(e) => {
-                onChange({ ...settings, sound: e.target.checked });
-                if (e.target.checked) ring();
-              }}
-            />
-            Ring two tones
-          </label>
-          <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
-            <input type="checkbox" className="size-6 accent-ink" checked={settings.browser} onChange={(e) => void allow(e.target.checked)} />
-            Show a notification
-          </label>
-          {denied && <p className="text-oxide">The browser does not allow it here. Its settings for this site decide.</p>}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <OpensLater
+      menu={(face) => <AlertMenu {...face} settings={settings} onChange={onChange} />}
+      className="grid size-11 place-items-center rounded-md hover:bg-hair"
+      label={some ? 'This screen calls when hands are due. Change' : 'This screen does not call. Change'}
+    >
+      {some ? <Bell size={22} aria-hidden /> : <BellOff size={22} aria-hidden className="text-soft" />}
+    </OpensLater>
   );
 }

@@ -1,4 +1,4 @@
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useSyncExternalStore } from 'react';
 import type { Clock } from '../../contract/wire.ts';
 import { get } from './api.ts';
 
@@ -18,6 +18,8 @@ class BenchClock {
   set(clock: Clock): void {
     this.#anchor = { ...clock, page: performance.now() };
     for (const listener of this.#listeners) listener();
+    if (this.#watchers.size > 0) this.#startTicking();
+    this.#beat();
   }
 
   async sync(): Promise<void> {
@@ -25,6 +27,34 @@ class BenchClock {
     const clock = await get<Clock>('/api/clock');
     // The answer is as old as half the way it came.
     this.set({ ...clock, now: clock.now + ((performance.now() - asked) / 2) * clock.rate });
+  }
+
+  #tick = 0;
+  #ticking: ReturnType<typeof setInterval> | undefined;
+  readonly #watchers = new Set<() => void>();
+
+  /** The moment of the last tick: the same for everybody who draws between two of them. */
+  tick = (): number => this.#tick || (this.#tick = this.now());
+
+  readonly #beat = (): void => {
+    this.#tick = this.now();
+    for (const watcher of this.#watchers) watcher();
+  };
+
+  /** Calls with every tick: once a second, more often while the demo runs fast, and at once when the clock is set. */
+  subscribeTicks = (watcher: () => void): (() => void) => {
+    this.#watchers.add(watcher);
+    if (this.#watchers.size === 1) this.#startTicking();
+    return () => {
+      this.#watchers.delete(watcher);
+      if (this.#watchers.size === 0) clearInterval(this.#ticking);
+    };
+  };
+
+  #startTicking(): void {
+    clearInterval(this.#ticking);
+    this.#tick = this.now();
+    this.#ticking = setInterval(this.#beat, this.#anchor.rate > 1 ? 250 : 1000);
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -40,22 +70,9 @@ setInterval(() => void benchClock.sync().catch(() => undefined), SYNC_MS);
 /** The moment of an act, told when it is done and not when its screen was drawn. */
 export const momentOfAct = (): number => Math.floor(benchClock.now());
 
-/** Bench time, renewed each second, more often while the demo runs fast. */
+/** Bench time, renewed each second, more often while the demo runs fast; between two ticks it is one moment for the whole page. */
 export function useNow(): number {
-  const { rate } = useClockSettings();
-  const [now, setNow] = useState(() => benchClock.now());
-  useEffect(() => {
-    const tick = () => setNow(benchClock.now());
-    tick();
-    const timer = setInterval(tick, rate > 1 ? 250 : 1000);
-    // A clock that was set, or changed its speed, is shown at once.
-    const unsubscribe = benchClock.subscribe(tick);
-    return () => {
-      clearInterval(timer);
-      unsubscribe();
-    };
-  }, [rate]);
-  return now;
+  return useSyncExternalStore(benchClock.subscribeTicks, benchClock.tick);
 }
 
 export function useClockSettings(): Clock {

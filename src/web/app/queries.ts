@@ -41,14 +41,14 @@ const signInQuery = queryOptions({ queryKey: ['sign-in'], queryFn: () => get<Sig
 export function askAhead(): void {
   void queryClient.prefetchQuery(signInQuery);
   void queryClient.prefetchQuery(shopQuery);
-  void queryClient.prefetchQuery(benchQuery);
+  if (location.pathname === '/') void queryClient.prefetchQuery(benchQuery);
 }
 
 export const useShop = () => useQuery(shopQuery);
-export const useBench = () => useQuery(benchQuery);
+/** @param wanted false where it can wait: what is known of it is shown, and nothing is asked */
+export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
-export const useJob = (id: string) =>
-  useQuery({ queryKey: ['job', id], queryFn: () => get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`), enabled: id !== '' });
+export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<JobAnswer>(`/api/jobs/${id}`), enabled: id !== '' });
 export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
 
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => get<{ items: ShelfItem[] }>('/api/shelf') });
@@ -57,9 +57,14 @@ export const useSignIn = () => useQuery(signInQuery);
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => get<PlansWire>('/api/plans') });
 
 const LIVE = ['live'];
-/** The newest samples of all live charges, as the stream brings them. */
-const useLiveSamples = () => useQuery({ queryKey: LIVE, queryFn: () => Promise.resolve<Record<string, LiveSample>>({}), staleTime: Infinity });
-export const useLiveSample = (chargeId: string | undefined): LiveSample | null => useLiveSamples().data?.[chargeId ?? ''] ?? null;
+/** The newest sample of a live charge, as the stream brings it. */
+export const useLiveSample = (chargeId: string | undefined): LiveSample | null =>
+  useQuery({
+    queryKey: LIVE,
+    queryFn: () => Promise.resolve<Record<string, LiveSample>>({}),
+    staleTime: Infinity,
+    select: (samples) => samples[chargeId ?? ''] ?? null,
+  }).data ?? null;
 
 const CHARGE_EVERY_MS = 5000;
 /** A charge on an instrument with its samples; drawn anew every few seconds while it runs. */
@@ -84,6 +89,49 @@ export function useHands(): HandsAt {
 /** A job as it stands now: what the clock has brought about is folded in. */
 export function jobOf(wire: JobWire, procedure: Procedure, now: number): Job {
   return settle({ procedure, plan: wire.plan, state: wire.state }, now);
+}
+
+/** A job with its procedure, as the server answers. */
+export interface JobAnswer {
+  job: JobWire;
+  procedure: Procedure;
+}
+
+/** Puts a job's newest standing wherever the page keeps it; an older one than is known changes nothing. */
+export function keepJob({ job, procedure }: JobAnswer): void {
+  queryClient.setQueryData<JobAnswer>(['job', job.id], (old) => old && (old.job.seq > job.seq ? old : { job, procedure }));
+  queryClient.setQueryData<BenchWire>(benchQuery.queryKey, (old) => old && benchWith(old, job, procedure));
+}
+
+function benchWith(bench: BenchWire, job: JobWire, procedure: Procedure): BenchWire {
+  const known = bench.jobs.find((j) => j.id === job.id);
+  if (known && known.seq >= job.seq) return bench;
+  const jobs = known ? bench.jobs.map((j) => (j.id === job.id ? job : j)) : [...bench.jobs, job];
+  return { procedures: { ...bench.procedures, [job.procedureId]: procedure }, jobs };
+}
+
+/** Jobs that are being asked for, and up to which event they are known to have changed meanwhile. */
+const asked = new Map<string, number>();
+
+/** Asks for one job that has changed, and not for the whole bench; several changes in a row are asked for once. */
+async function refreshJob(jobId: string, seq: number): Promise<void> {
+  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
+  const known = bench?.jobs.find((j) => j.id === jobId)?.seq ?? queryClient.getQueryData<JobAnswer>(['job', jobId])?.job.seq ?? -1;
+  if (known >= seq) return;
+  const waiting = asked.has(jobId);
+  asked.set(jobId, (asked.get(jobId) ?? 0) + 1);
+  if (waiting) return;
+  try {
+    for (let changes = asked.get(jobId); ; changes = asked.get(jobId)) {
+      keepJob(await get<JobAnswer>(`/api/jobs/${jobId}`));
+      if (asked.get(jobId) === changes) break;
+    }
+  } catch {
+    void queryClient.invalidateQueries({ queryKey: benchQuery.queryKey });
+    void queryClient.invalidateQueries({ queryKey: ['job', jobId] });
+  } finally {
+    asked.delete(jobId);
+  }
 }
 
 /** Follows the server's changes; everything open is current within a moment. */
@@ -115,10 +163,10 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
     }
     if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
     if (notice.topic === 'bench') {
-      void queryClient.invalidateQueries({ queryKey: ['bench'] });
+      if (notice.jobId) void refreshJob(notice.jobId, notice.seq ?? Infinity);
+      else void queryClient.invalidateQueries({ queryKey: ['bench'] });
       void queryClient.invalidateQueries({ queryKey: ['record'] });
       void queryClient.invalidateQueries({ queryKey: ['charge'] });
-      if (notice.jobId) void queryClient.invalidateQueries({ queryKey: ['job', notice.jobId] });
     }
   };
   return () => stream.close();

@@ -1,12 +1,11 @@
 import { useCallback, useState, useSyncExternalStore } from 'react';
-import { toast } from 'sonner';
+import { notice } from './notices.ts';
 import type { JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
-import type { Procedure } from '../../core/procedures/procedure.ts';
 import { ProblemError, Unreachable } from './api.ts';
 import { newId } from './newId.ts';
 import { Outbox } from './outbox.ts';
-import { queryClient } from './queries.ts';
+import { type JobAnswer, keepJob, queryClient } from './queries.ts';
 import { useSigning } from './signing.tsx';
 
 export const outbox = new Outbox(localStorage);
@@ -39,12 +38,13 @@ export function useJobSender(jobId: string): JobSender {
       setProblem(null);
       try {
         const { job } = await outbox.send<{ job: JobWire }>({ path: `/api/jobs/${jobId}/commands`, body: { commandId: newId(), by, command } });
-        queryClient.setQueryData<{ job: JobWire; procedure: Procedure }>(['job', jobId], (old) => old && { ...old, job });
+        const known = queryClient.getQueryData<JobAnswer>(['job', jobId]);
+        if (known) keepJob({ job, procedure: known.procedure });
         return true;
       } catch (error) {
         if (error instanceof ProblemError) setProblem(error.problem);
         else if (error instanceof Unreachable) {
-          toast.warning('No connection. It is kept here and sent as soon as the server answers.');
+          notice.warning('No connection. It is kept here and sent as soon as the server answers.');
           return true;
         } else throw error;
         return false;

@@ -1,6 +1,5 @@
-import { createContext, type ReactNode, use, useCallback, useMemo, useRef, useState } from 'react';
+import { createContext, lazy, type ReactNode, Suspense, use, useCallback, useMemo, useRef, useState } from 'react';
 import type { Person } from '../../contract/wire.ts';
-import { DialogFrame } from '../inputs/DialogFrame.tsx';
 import { post } from './api.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
 
@@ -13,6 +12,7 @@ interface Signing {
 
 const SigningContext = createContext<Signing | null>(null);
 const KEY = 'cork-ember.person';
+const WhoDialog = lazy(async () => ({ default: (await import('./WhoDialog.tsx')).WhoDialog }));
 
 /** Everything written is signed. A tap on the name says who is at this screen. */
 export function SigningProvider({ children }: { children: ReactNode }) {
@@ -56,29 +56,9 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   return (
     <SigningContext value={signing}>
       {children}
-      <DialogFrame open={open} onOpenChange={(next) => (next ? setOpen(true) : settle(null))} title="Who is at the bench?" width="max-w-md">
-        {required && person && (
-          <div className="grid justify-items-start gap-3">
-            <p className="text-lg">{person.name} is signed in here with a PIN.</p>
-            <button type="button" className="act" onClick={() => void signOut()}>
-              Sign out
-            </button>
-          </div>
-        )}
-        {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
-        <ul className="grid gap-2">
-          {!required &&
-            people.map((p) => (
-              <li key={p.id}>
-                <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === id} onClick={() => pick(p.id)}>
-                  <Initials person={p} />
-                  <span className="flex-1 text-left">{p.name}</span>
-                  <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>
-                </button>
-              </li>
-            ))}
-        </ul>
-      </DialogFrame>
+      <Suspense>
+        {open && <WhoDialog people={people} person={person} required={required} onPick={pick} onSignOut={signOut} onClose={() => settle(null)} />}
+      </Suspense>
     </SigningContext>
   );
 }

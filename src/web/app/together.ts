@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
+import { notice } from './notices.ts';
 import type { JobWire } from '../../contract/wire.ts';
 import type { JobCommand, JobCommandType } from '../../core/procedures/commands.ts';
 import type { Job } from '../../core/procedures/job.ts';
@@ -101,8 +101,8 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
       }
       await queryClient.invalidateQueries({ queryKey: ['bench'] });
       setSpreading(false);
-      if (apart.length > 0) toast.warning(apart.join('  ·  '), { duration: 12_000 });
-      else toast.success(`Done for ${alike.length + 1} batteries.`);
+      if (apart.length > 0) notice.warning(apart.join('  ·  '), { duration: 12_000 });
+      else notice.success(`Done for ${alike.length + 1} batteries.`);
       return mine;
     },
   };

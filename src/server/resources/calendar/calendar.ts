@@ -5,11 +5,11 @@ import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/procedures/hands.ts';
 import { settle } from '../../../core/procedures/settle.ts';
 import { readyAt } from '../../../core/procedures/timeline.ts';
-import { standingOf, type StockItem } from '../../../core/storage/stock.ts';
+import type { StockItem, StockStanding } from '../../../core/storage/stock.ts';
 import { type Context, readRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
 import { benchJobs, procedureOf } from '../jobs/jobs.ts';
-import { shelfItems } from '../shelf/shelf.ts';
+import { shelfStandings } from '../shelf/shelf.ts';
 
 /** Due times as a feed that a calendar can follow. */
 
@@ -74,20 +74,19 @@ export async function calendarFeed(context: Context, token: string | undefined, 
     if (ready !== null && promisedAt !== null)
       add('promise', promisedAt, `${tag} promised to ${owner}`, ready > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.', PROMISE_ALARM_S);
   }
-  for (const event of shelfEvents(await shelfItems(store), rules, now, origin)) calendar.createEvent(event);
+  for (const event of shelfEvents(await shelfStandings(store, rules, now), rules, now, origin)) calendar.createEvent(event);
   return calendar.toString();
 }
 
 /** What the shelf asks for, one event a day and kind: forty batteries to read on a Monday are one walk. */
-function shelfEvents(items: readonly StockItem[], rules: HouseRules, now: number, origin: string): ICalEventData[] {
+function shelfEvents(shelf: readonly { item: StockItem; standing: StockStanding }[], rules: HouseRules, now: number, origin: string): ICalEventData[] {
   const dayOnTheWall = new Intl.DateTimeFormat('en-CA', { timeZone: rules.timeZone, year: 'numeric', month: '2-digit', day: '2-digit' });
   const walks = new Map<string, { day: string; kind: 'read' | 'recharge'; tags: string[] }>();
-  for (const item of items) {
+  for (const { item, standing } of shelf) {
     if (item.jobId !== null) continue;
-    const { checkAt, rechargeAt } = standingOf(item, rules, now);
     for (const [kind, at] of [
-      ['read', checkAt],
-      ['recharge', rechargeAt],
+      ['read', standing.checkAt],
+      ['recharge', standing.rechargeAt],
     ] as const) {
       if (at >= now + SHELF_DAYS * DAY_MS) continue;
       const day = dayOnTheWall.format(Math.max(at, now));

@@ -87,7 +87,7 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     return { jobId, ...touched };
   });
   await context.live?.sync(jobId);
-  context.changes.announce({ topic: 'bench', jobId });
+  context.changes.announce({ topic: 'bench', jobId, seq: answer.seq });
   if (answer.lots) context.changes.announce({ topic: 'lots' });
   if (answer.shelf) context.changes.announce({ topic: 'shelf' });
   return answer;
@@ -153,6 +153,7 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
     signed.map((s) => s.event),
   );
   return {
+    seq,
     lots: last !== undefined && uses.length > 0 && (await takeFromLots(store, uses, { at: last.at, by: last.by, jobId: row.id }, transaction)),
     shelf: state.closedAt !== null && job.state.closedAt === null && (await shelveAfter(store, row.batteryId, state, transaction)),
   };
@@ -160,6 +161,8 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
 
 /** What of the rest of the shop a job has touched. */
 interface Touched {
+  /** Number of the job's last event. */
+  seq: number;
   lots: boolean;
   shelf: boolean;
 }

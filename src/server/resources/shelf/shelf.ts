@@ -5,7 +5,8 @@ import { askAbout } from '../../../core/quantities/plausibility.ts';
 import { Refused } from '../../../core/procedures/commands.ts';
 import { type JobState, standingReadings } from '../../../core/procedures/job.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
-import { pickRefusal, standingOf, type StockItem } from '../../../core/storage/stock.ts';
+import type { HouseRules } from '../../../core/house/rules.ts';
+import { pickRefusal, standingOf, type StockItem, type StockStanding } from '../../../core/storage/stock.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
@@ -22,6 +23,25 @@ const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells,
 export async function shelfItems(store: Store, transaction?: Transaction): Promise<ShelfItem[]> {
   const rows = await store.sequelize.query<ShelfRow>(`${SELECT} ORDER BY s.since`, { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) });
   return rows.map((row) => ({ ...row, readings: parsed(row.readings) as ShelfReading[] }));
+}
+
+/** A forecast is worked out once in so long: it moves by days, and three hundred of them take a moment. ms */
+const FORECAST_FOR_MS = 15 * 60_000;
+const forecasts = new WeakMap<Store, { madeFor: string; byBattery: Map<string, StockStanding> }>();
+
+/** The shelf with its forecasts, longest standing first. */
+export async function shelfStandings(store: Store, rules: HouseRules, now: number): Promise<{ item: ShelfItem; standing: StockStanding }[]> {
+  const at = now - (now % FORECAST_FOR_MS);
+  const madeFor = JSON.stringify([at, rules.shelfC, rules.schools]);
+  const known = forecasts.get(store);
+  const byBattery = known?.madeFor === madeFor ? known.byBattery : new Map<string, StockStanding>();
+  forecasts.set(store, { madeFor, byBattery });
+  return (await shelfItems(store)).map((item) => {
+    const what = JSON.stringify(item);
+    const standing = byBattery.get(what) ?? standingOf(item, rules, at);
+    byBattery.set(what, standing);
+    return { item, standing };
+  });
 }
 
 /** One battery on the shelf, or null where it is not there. */
@@ -141,8 +161,7 @@ export interface ShelfLine {
 
 export async function shelfLines(store: Store, now: number): Promise<ShelfLine[]> {
   const rules = await readRules(store);
-  return (await shelfItems(store)).map((item) => {
-    const { forecast, rechargeAt, wants } = standingOf(item, rules, now);
+  return (await shelfStandings(store, rules, now)).map(({ item, standing: { forecast, rechargeAt, wants } }) => {
     const last = item.readings.at(-1) as ShelfReading;
     return {
       tag: item.tag,

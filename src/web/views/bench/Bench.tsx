@@ -1,31 +1,19 @@
 import { Link } from 'react-router';
-import { handLines } from '../../../core/procedures/hands.ts';
-import type { JobWire } from '../../../contract/wire.ts';
-import type { Job } from '../../../core/procedures/job.ts';
-import { useNow } from '../../app/benchClock.ts';
-import { jobOf, useBench, useRules } from '../../app/queries.ts';
+import { useBenchMoment } from '../../app/benchItems.ts';
+import { useBench, useRules } from '../../app/queries.ts';
 import { Empty, Loading, NotFetched } from '../../app/States.tsx';
 import { BenchRows } from './BenchRows.tsx';
 import { HandsList } from './HandsList.tsx';
 
-/** A job on the bench with its settled state. */
-export interface BenchItem {
-  wire: JobWire;
-  job: Job;
-}
-
 /** The home: every battery in process to one time axis, and beside it what needs hands. */
 export function Bench() {
-  const now = useNow();
   const rules = useRules();
   const { data, error, refetch } = useBench();
+  const moment = useBenchMoment();
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
-  if (!data) return <Loading />;
+  if (!moment) return <Loading />;
 
-  const items: BenchItem[] = data.jobs.map((wire) => ({ wire, job: jobOf(wire, data.procedures[wire.procedureId] as never, now) }));
-  const open = items.filter((i) => i.job.state.status === 'running' || i.job.state.status === 'with-lead');
-  const ended = items.filter((i) => !open.includes(i));
-  const lines = handLines(open, now);
+  const { now, items, ended, lines } = moment;
   // Rows stand in the order in which they want hands, so the eye runs down both lists together.
   const order = lines.flatMap((l) => l.jobs);
 

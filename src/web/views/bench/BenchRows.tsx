@@ -1,5 +1,4 @@
-import { ToggleGroup } from 'radix-ui';
-import { startTransition, useEffect, useState } from 'react';
+import { memo, startTransition, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { chargeStatus, READING_INTERVAL_S } from '../../../core/procedures/chargeStatus.ts';
@@ -13,7 +12,7 @@ import { stripLook } from '../../drawings/portState.ts';
 import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
 import { useHands, useLiveSample } from '../../app/queries.ts';
-import type { BenchItem } from './Bench.tsx';
+import type { BenchItem } from '../../app/benchItems.ts';
 
 const HOUR_MS = 3_600_000;
 const RANGES = {
@@ -25,6 +24,7 @@ type RangeKey = keyof typeof RANGES;
 const RANGE_KEY = 'cork-ember.range';
 /** Rows of the first drawing. */
 const AT_FIRST = 10;
+const DRAWN_EVERY_MS = 15_000;
 
 interface Props {
   open: BenchItem[];
@@ -34,11 +34,13 @@ interface Props {
 }
 
 /** Every battery in process, all ribbons on one axis with one now line through them. */
-export function BenchRows({ open, ended, now, rules }: Props) {
+export function BenchRows({ open, ended, now: exactly, rules }: Props) {
+  // Ribbons and times are drawn to the quarter minute; what a charge reads is drawn when it comes.
+  const now = Math.floor(exactly / DRAWN_EVERY_MS) * DRAWN_EVERY_MS;
   const [range, setRange] = useState<RangeKey>(() => (localStorage.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift');
   const [ref, width] = useWidth();
   const { back, ahead } = RANGES[range] ?? RANGES.shift;
-  const span: TimeSpan = { from: now - back * HOUR_MS, to: now + ahead * HOUR_MS };
+  const span = useMemo<TimeSpan>(() => ({ from: now - back * HOUR_MS, to: now + ahead * HOUR_MS }), [now, back, ahead]);
   const nowX = (back / (back + ahead)) * width;
   const choose = (next: string) => {
     if (!(next in RANGES)) return;
@@ -56,17 +58,18 @@ export function BenchRows({ open, ended, now, rules }: Props) {
         <h1 id="rows" className="text-2xl">
           {open.length} in process{ended.length > 0 && <span className="font-medium text-soft">, {ended.length} ended within a day</span>}
         </h1>
-        <ToggleGroup.Root type="single" value={range} onValueChange={choose} aria-label="How much time to show" className="flex max-sm:hidden">
+        <fieldset className="flex max-sm:hidden">
+          <legend className="sr-only">How much time to show</legend>
           {Object.entries(RANGES).map(([key, { name }]) => (
-            <ToggleGroup.Item
+            <label
               key={key}
-              value={key}
-              className="min-h-11 min-w-14 px-2 font-label text-lg font-medium text-soft data-[state=on]:text-ink data-[state=on]:underline data-[state=on]:decoration-2 data-[state=on]:underline-offset-8"
+              className="grid min-h-11 min-w-14 cursor-pointer place-items-center px-2 font-label text-lg font-medium text-soft has-checked:text-ink has-checked:underline has-checked:decoration-2 has-checked:underline-offset-8 has-focus-visible:outline-3 has-focus-visible:outline-slate"
             >
+              <input type="radio" name="range" className="sr-only" value={key} checked={key === range} onChange={() => choose(key)} />
               {name}
-            </ToggleGroup.Item>
+            </label>
           ))}
-        </ToggleGroup.Root>
+        </fieldset>
       </div>
       <div className={`${GRID} h-7 max-sm:hidden`} aria-hidden>
         <span className="col-start-3 block" ref={ref}>
@@ -127,7 +130,17 @@ interface RowProps {
   rules: HouseRules;
 }
 
-function Row({ item, alike, now, span, width, nowX, rules }: RowProps) {
+/** Drawn again only when its battery, the quarter minute or the room it has changes. */
+const Row = memo(RowNow, (a, b) => {
+  const { alike: before, ...rest } = a;
+  return (
+    Object.keys(rest).every((key) => a[key as keyof RowProps] === b[key as keyof RowProps]) &&
+    before.length === b.alike.length &&
+    before.every((item, i) => item === b.alike[i])
+  );
+});
+
+function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
   const { wire, job } = item;
   const { battery } = wire;
   const hand = nextHand(job, now);
@@ -155,9 +168,7 @@ function Row({ item, alike, now, span, width, nowX, rules }: RowProps) {
           {battery.owner}
         </span>
       </Link>
-      <span className="max-sm:hidden">
-        <PortStrip look={stripLook(job)} width={104} />
-      </span>
+      <span className="h-11 max-sm:hidden">{width > 0 && <PortStrip look={stripLook(job)} width={104} />}</span>
       <div className="relative max-sm:hidden" style={{ height: 44 }}>
         {width > 0 && (
           <>

@@ -4,7 +4,7 @@ import { GRACE_S, type HandLine, SOON_S, type Urgency } from '../../../core/proc
 import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
 import { shelfHands } from '../../../core/storage/stock.ts';
 import { useStandings } from '../shelf/standings.ts';
-import type { BenchItem } from './Bench.tsx';
+import type { BenchItem } from '../../app/benchItems.ts';
 
 const GROUPS: readonly { urgency: Urgency; title: string; aside: string }[] = [
   { urgency: 'overdue', title: 'Overdue', aside: `over ${formatDuration(GRACE_S)}` },

@@ -1,5 +1,5 @@
 import { lazy, Suspense } from 'react';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { ChargeWire } from '../../../contract/wire.ts';
 import { stageWords } from '../../../core/charging/planSentences.ts';
 import type { LiveStart } from '../../../core/procedures/events.ts';
@@ -37,7 +37,7 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
     try {
       await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, reason });
     } catch (error) {
-      toast.error((error as Error).message);
+      notice.error((error as Error).message);
       return false;
     }
     await queryClient.invalidateQueries({ queryKey: ['charge', live.chargeId] });

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import { type ChargeLog, guessLogColumns, type LogColumns } from '../../../core/exchange/chargeLog.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
 import { post } from '../../app/api.ts';
@@ -60,7 +60,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
     try {
       await post(`/api/batteries/${tag}/logs`, { commandId: newId(), by, name: face.name.replaceAll(/[<>=+@]/g, '').slice(0, 80) || 'Log', log });
       await queryClient.invalidateQueries({ queryKey: ['record', tag] });
-      toast.success('The log is kept with the battery.');
+      notice.success('The log is kept with the battery.');
       onClose();
     } catch (error) {
       setFault((error as Error).message);

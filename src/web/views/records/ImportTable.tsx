@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import { MOST_IMPORTED } from '../../../contract/shopSchemas.ts';
 import type { ImportedBattery, ImportModels, Problem } from '../../../contract/wire.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../../core/exchange/imports.ts';
@@ -72,7 +72,7 @@ export function ImportTable() {
     try {
       const { added } = await post<{ added: number }>(path, body);
       await queryClient.invalidateQueries();
-      toast.success(`${added} ${kind} brought in.`);
+      notice.success(`${added} ${kind} brought in.`);
       void navigate(kind === 'models' ? '/intake' : '/records');
     } catch (error) {
       const problem: Problem = error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} };

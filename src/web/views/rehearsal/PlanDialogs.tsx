@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { Problem, SavePlan } from '../../../contract/wire.ts';
 import type { ChargePlan } from '../../../core/charging/chargePlan.ts';
 import { chargeToCome } from '../../../core/procedures/job.ts';
@@ -26,7 +26,7 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
     try {
       await post('/api/plans', { commandId: newId(), by, plan: { ...plan, id: 'new', name: name.trim(), plain: plain.trim() } } satisfies SavePlan);
       await queryClient.invalidateQueries({ queryKey: ['plans'] });
-      toast.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
+      notice.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
       onClose();
     } catch (error) {
       setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
@@ -105,7 +105,7 @@ function Sending({ plan, target, onClose }: { plan: ChargePlan; target: { id: st
   const sender = useJobSender(target?.id ?? '');
   const send = async () => {
     if (!target || !(await sender.send({ type: 'planCharge', stepId: target.stepId, plan }))) return;
-    toast.success(`${target.tag} charges by “${plan.name}”.`, { action: { label: 'To the job', onClick: () => void navigate(`/jobs/${target.id}`) } });
+    notice.success(`${target.tag} charges by “${plan.name}”.`, { action: { label: 'To the job', onClick: () => void navigate(`/jobs/${target.id}`) } });
     onClose();
   };
   return (

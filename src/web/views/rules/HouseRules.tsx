@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
@@ -84,7 +84,7 @@ function RulesForm({ rules }: { rules: HouseRules }) {
       await put('/api/shop/rules', { commandId: newId(), by, rules: wanted } satisfies ChangeRules);
       setProblem(null);
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
-      toast.success('House rules changed. Jobs under way keep the rules they began with.');
+      notice.success('House rules changed. Jobs under way keep the rules they began with.');
     } catch (error) {
       setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
     }

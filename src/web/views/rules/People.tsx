@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from 'react';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { Person, Problem } from '../../../contract/wire.ts';
 import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
@@ -102,7 +102,7 @@ function PinDialog({ person, hasPin }: { person: Person; hasPin: boolean }) {
     try {
       await post(`/api/people/${person.id}/pin`, { commandId: newId(), by, pin });
       await queryClient.invalidateQueries({ queryKey: ['sign-in'] });
-      toast.success(`${person.name} has a new PIN.`);
+      notice.success(`${person.name} has a new PIN.`);
       setOpen(false);
       setPin('');
       setAgain('');

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { proxy, type Remote, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { SetWire } from '../../../contract/wire.ts';
 import { type Candidate, type MatchedSet, type Partition, resistanceWords, SET_SIZES } from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
@@ -178,9 +178,9 @@ function NewSet({ set, busy }: { set: MatchedSet; busy: boolean }) {
     try {
       await post('/api/sets', { commandId: newId(), by, tags: set.members.map((m) => m.tag) });
       await queryClient.invalidateQueries({ queryKey: KEY });
-      toast.success('Kept together. Its sheet is below.');
+      notice.success('Kept together. Its sheet is below.');
     } catch (error) {
-      toast.error((error as Error).message);
+      notice.error((error as Error).message);
       setSending(false);
     }
   };
@@ -240,7 +240,7 @@ function KeptSet({ set }: { set: SetWire }) {
       await post(`/api/sets/${set.id}/end`, { commandId: newId(), by, reason: 'Taken apart' });
       await queryClient.invalidateQueries({ queryKey: KEY });
     } catch (error) {
-      toast.error((error as Error).message);
+      notice.error((error as Error).message);
     }
   };
   return (

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { Problem } from '../../../contract/wire.ts';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
@@ -217,7 +217,7 @@ export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; pu
       await queryClient.invalidateQueries({ queryKey: ['bench'] });
       void navigate(`/jobs/${jobId}`);
     } catch (error) {
-      toast.error((error as Error).message);
+      notice.error((error as Error).message);
       setBusy(false);
     }
   };
@@ -242,7 +242,7 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
     try {
       await post(`/api/shelf/${tag}/pick`, { commandId: newId(), by, owner: owner.trim(), ...(reason.trim() ? { reason: reason.trim() } : {}) });
       await queryClient.invalidateQueries({ queryKey: ['shelf'] });
-      toast.success(`${tag} is taken for ${owner.trim()}.`);
+      notice.success(`${tag} is taken for ${owner.trim()}.`);
       onClose();
     } catch (error) {
       setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });

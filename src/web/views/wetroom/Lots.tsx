@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
+import { notice } from '../../app/notices.ts';
 import type { AddLot, Lot, LotKind, Problem } from '../../../contract/wire.ts';
 import { signerName } from '../../../core/procedures/signers.ts';
 import { formatMoment, formatStamp, formatVolume } from '../../../core/quantities/format.ts';
@@ -181,7 +181,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
     try {
       await post('/api/lots', body);
       await queryClient.invalidateQueries({ queryKey: ['lots'] });
-      toast.success(`Lot ${body.lot.code} is in stock.`);
+      notice.success(`Lot ${body.lot.code} is in stock.`);
       onClose();
     } catch (error) {
       const fields: Problem['fields'] = error instanceof ProblemError ? error.problem.fields : {};

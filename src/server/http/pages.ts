@@ -1,0 +1,93 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Router } from 'express';
+import expressStaticGzip from 'express-static-gzip';
+import { notFound } from './problem.ts';
+
+/** What a view needs beside the frame: its scripts, by the source they were built from, and the answers it begins with. */
+interface View {
+  path: RegExp;
+  source?: string;
+  asks?: (part: string) => string[];
+}
+
+const view = (folder: string) => `src/web/views/${folder}.tsx`;
+
+/** By address; `part` is what the address names. Whatever is missing here is fetched all the same, a round later. */
+export const VIEWS: readonly View[] = [
+  { path: /^\/$/, asks: () => ['/api/bench'] },
+  { path: /^\/intake$/, source: view('intake/Intake'), asks: () => ['/api/models'] },
+  { path: /^\/jobs\/([\w-]+)$/, source: view('job/JobView'), asks: (id) => [`/api/jobs/${id}`] },
+  { path: /^\/jobs\/([\w-]+)\/sheet$/, source: view('paper/SheetView'), asks: (id) => [`/api/jobs/${id}`] },
+  { path: /^\/rehearsal$/, source: view('rehearsal/Rehearsal') },
+  { path: /^\/shelf$/, source: view('shelf/Shelf'), asks: () => ['/api/shelf'] },
+  { path: /^\/shelf\/round$/, source: view('shelf/Round'), asks: () => ['/api/shelf'] },
+  { path: /^\/shelf\/sets$/, source: view('sets/Sets'), asks: () => ['/api/sets'] },
+  { path: /^\/wet-room$/, source: view('wetroom/WetRoom'), asks: () => ['/api/lots'] },
+  { path: /^\/records$/, source: view('records/Records') },
+  { path: /^\/records\/import$/, source: view('records/ImportTable') },
+  { path: /^\/batteries\/([\w-]+)$/, source: view('records/BatteryRecord'), asks: (tag) => [`/api/batteries/${tag}`] },
+  { path: /^\/rules$/, source: view('rules/HouseRules') },
+];
+
+/** What every view asks for. */
+const EVERY_VIEW = ['/api/sign-in', '/api/shop', '/api/clock'];
+
+interface Built {
+  file: string;
+  imports?: string[];
+}
+type Manifest = Record<string, Built>;
+
+/** A view's scripts with everything they import, apart from what the page names itself. */
+function scriptsOf(manifest: Manifest, source: string): string[] {
+  const first = new Set(importsOf(manifest, 'index.html'));
+  return [source, ...importsOf(manifest, source)].filter((key) => !first.has(key)).flatMap((key) => manifest[key]?.file ?? []);
+}
+
+function importsOf(manifest: Manifest, key: string, seen = new Set<string>()): string[] {
+  for (const next of manifest[key]?.imports ?? []) {
+    if (seen.has(next)) continue;
+    seen.add(next);
+    importsOf(manifest, next, seen);
+  }
+  return [...seen];
+}
+
+/** `Link` headers of an address: what its page will ask for, named before it has read its own first script. */
+function linksFor(path: string, scripts: ReadonlyMap<string, readonly string[]>): string {
+  const found = VIEWS.find((v) => v.path.test(path));
+  const part = found?.path.exec(path)?.[1] ?? '';
+  const asks = [...EVERY_VIEW, ...(found?.asks?.(part) ?? [])];
+  return [
+    ...(scripts.get(found?.source ?? '') ?? []).map((file) => `</${file}>; rel=modulepreload`),
+    ...asks.map((ask) => `<${ask}>; rel=preload; as=fetch; crossorigin`),
+  ].join(', ');
+}
+
+/**
+ * The built pages: scripts and styles as small as the build pressed them and kept for good (their names change
+ * with their content), and one page for every address.
+ */
+export function pagesRouter(folder: string): Router {
+  const router = Router();
+  const manifestFile = join(folder, '.vite', 'manifest.json');
+  const manifest = existsSync(manifestFile) ? (JSON.parse(readFileSync(manifestFile, 'utf8')) as Manifest) : {};
+  const scripts = new Map(VIEWS.flatMap(({ source }) => (source ? [[source, scriptsOf(manifest, source)] as const] : [])));
+  const pressed = { enableBrotli: true, orderPreference: ['br', 'gz'] as never };
+
+  router.use(
+    '/assets',
+    expressStaticGzip(join(folder, 'assets'), { ...pressed, serveStatic: { immutable: true, maxAge: '1y', fallthrough: false, redirect: false } }),
+  );
+  router.use(expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false } }));
+  const page = expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false, maxAge: 0 } });
+  router.get(/.*/, (request, response, next) => {
+    if (!existsSync(join(folder, 'index.html'))) throw notFound('The built page');
+    response.setHeader('Link', linksFor(request.path, scripts));
+    response.setHeader('Cache-Control', 'no-cache');
+    request.url = '/index.html';
+    page(request, response, next);
+  });
+  return router;
+}
