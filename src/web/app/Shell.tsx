@@ -28,18 +28,17 @@ const PLACES: readonly { to: string; name: string; short?: string; icon: typeof 
 ];
 
 // What opens at a tap is fetched when nothing else is to be done, so that it is there also when the line is not.
+const FETCH_AHEAD_MS = 10_000;
 const find = () => import('./Find.tsx');
 const shortcuts = () => import('./Shortcuts.tsx');
 const clockMenu = () => import('./ClockMenu.tsx');
 const Find = lazy(async () => ({ default: (await find()).Find }));
 const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }));
 const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
-whenIdle(
-  () =>
-    void Promise.all([find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')]).catch(
-      () => undefined,
-    ),
-);
+whenIdle(() => {
+  const all = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')];
+  void Promise.all(all).catch(() => undefined);
+}, FETCH_AHEAD_MS);
 
 /** The frame around every view: bench clock, hydrogen and places above, the places of the application beside. */
 export function Shell() {
@@ -172,7 +171,7 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   const { pathname } = useLocation();
   // Away from the bench, what it counts may come a moment after the page itself.
   const [later, setLater] = useState(false);
-  useEffect(() => whenIdle(() => setLater(true)), []);
+  useEffect(() => whenIdle(() => setLater(true), 3000), []);
   const bench = useBenchMoment(later || pathname === '/');
   const items = bench?.items ?? [];
   const occupied = items.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useDeferredValue } from 'react';
+import { lazy, useDeferredValue } from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/procedures/job.ts';
@@ -8,6 +8,7 @@ import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useHands, useJob, useRules } from '../../app/queries.ts';
 import { useJobSender } from '../../app/sending.ts';
 import { useTogether } from '../../app/together.ts';
+import { WhenSeen } from '../../app/WhenSeen.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
@@ -90,17 +91,17 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
             rules={rules}
           />
           {job.procedure.purpose === 'recover' && job.state.current?.stepId === 'charge' && (
-            <Suspense fallback={<div className="h-60" />}>
+            <WhenSeen height={240}>
               <ChargeSays job={job} rules={rules} />
-            </Suspense>
+            </WhenSeen>
           )}
           {job.state.readings.length > 0 && (
             <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
               <h2 className="mb-2 text-2xl">Readings</h2>
               {drawn.length > 1 && (
-                <Suspense fallback={<div className="h-60" />}>
+                <WhenSeen height={200}>
                   <ReadingsChart readings={drawn} rules={rules} ceilingV={job.plan.figures.ceilingV.value} passV={job.plan.figures.passV.value} />
-                </Suspense>
+                </WhenSeen>
               )}
               <Readings job={job} sender={sender} rules={rules} now={now} />
             </section>

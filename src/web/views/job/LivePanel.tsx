@@ -1,4 +1,5 @@
-import { lazy, Suspense } from 'react';
+import { WhenSeen } from '../../app/WhenSeen.tsx';
+import { lazy } from 'react';
 import { notice } from '../../app/notices.ts';
 import type { ChargeWire } from '../../../contract/wire.ts';
 import { stageWords } from '../../../core/charging/planSentences.ts';
@@ -60,11 +61,9 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
         <TimeLeft charge={charge} running={running} now={now} timeZone={rules.timeZone} />
       </dl>
       {!running && !state.resumesItself && <ResumeForm {...props} suggestedC={last?.temperatureC ?? null} act="Go on from the same stage" />}
-      {charge && (
-        <Suspense fallback={<div className="h-72" />}>
-          <LiveChart charge={charge} />
-        </Suspense>
-      )}
+      <div className="w-full">
+        <WhenSeen height={338}>{charge && <LiveChart charge={charge} />}</WhenSeen>
+      </div>
       {charge && <Stages charge={charge} sentences={live.sentences} name={live.planName} />}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">

@@ -1,3 +1,4 @@
+import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { type Step, stepById } from '../../../core/procedures/procedure.ts';
 import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
@@ -6,12 +7,6 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import { Card, type PanelProps } from './Card.tsx';
 import { ChargePanel } from './ChargePanel.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
-import { BeforeAfter } from '../recovery/BeforeAfter.tsx';
-import { CapacityPanel } from '../recovery/CapacityPanel.tsx';
-import { DiagnosePanel } from '../recovery/DiagnosePanel.tsx';
-import { HoldPanel, OutcomePanel } from '../recovery/OutcomePanel.tsx';
-import { StoryPanel } from '../recovery/StoryPanel.tsx';
-import { WakeCheckPanel, WakePanel } from '../recovery/WakePanels.tsx';
 import { AcidPanel } from './AcidPanel.tsx';
 import { CellsPanel } from './CellsPanel.tsx';
 import { AcknowledgePanel, ChecksPanel, DoPanel, PackPanel } from './CheckPanels.tsx';
@@ -19,6 +14,16 @@ import { HandoverPanel, LeadPanel, VerdictPanel } from './DecisionPanels.tsx';
 import { ArrivalPanel, LoadPanel, MeasurePanel } from './MeasurePanels.tsx';
 import { PortsPanel } from './PortsPanel.tsx';
 import { WaitPanel } from './WaitPanel.tsx';
+
+// A recovery's panels are fetched by jobs that recover: most never do.
+const BeforeAfter = lazy(async () => ({ default: (await import('../recovery/BeforeAfter.tsx')).BeforeAfter }));
+const CapacityPanel = lazy(async () => ({ default: (await import('../recovery/CapacityPanel.tsx')).CapacityPanel }));
+const DiagnosePanel = lazy(async () => ({ default: (await import('../recovery/DiagnosePanel.tsx')).DiagnosePanel }));
+const HoldPanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).HoldPanel }));
+const OutcomePanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).OutcomePanel }));
+const StoryPanel = lazy(async () => ({ default: (await import('../recovery/StoryPanel.tsx')).StoryPanel }));
+const WakePanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakePanel }));
+const WakeCheckPanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakeCheckPanel }));
 
 /** The step in hand: what to do, why, what can hurt, and the act itself. */
 export function StepPanel(props: PanelProps) {
@@ -41,7 +46,11 @@ export function StepPanel(props: PanelProps) {
             {r}
           </p>
         ))}
-        {job.procedure.purpose === 'recover' && <BeforeAfter job={job} />}
+        {job.procedure.purpose === 'recover' && (
+          <Suspense fallback={<div className="min-h-80" />}>
+            <BeforeAfter job={job} />
+          </Suspense>
+        )}
         <div className="flex flex-wrap gap-3">
           {state.outcome === 'recover' && <OpenJob tag={props.wire.battery.tag} purpose="recover" label="Begin its recovery" quiet={false} />}
           <Link to={`/jobs/${props.wire.id}/sheet`} className={state.outcome === 'recover' ? 'act-quiet' : 'act'}>
@@ -83,7 +92,9 @@ export function StepPanel(props: PanelProps) {
       step={step}
       folded={step.kind === 'charge' && state.charge !== null && state.charge.mode !== 'ended'}
     >
-      <PanelOf step={step} {...props} />
+      <Suspense fallback={<div className="min-h-dvh" />}>
+        <PanelOf step={step} {...props} />
+      </Suspense>
     </Card>
   );
 }

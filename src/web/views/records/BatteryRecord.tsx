@@ -1,6 +1,6 @@
 import { deviationWords } from '../../../core/procedures/deviation.ts';
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
 import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
@@ -23,11 +23,13 @@ import { Readings } from '../job/Readings.tsx';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { BeforeAfter } from '../recovery/BeforeAfter.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
-import { ChargeTrace } from './ChargeTrace.tsx';
+import { WhenSeen } from '../../app/WhenSeen.tsx';
 import { ImportLogDialog } from './ImportLogDialog.tsx';
-import { LogChart } from './LogChart.tsx';
-import { ShelfChart } from './ShelfChart.tsx';
-import ReadingsChart from './ReadingsChart.tsx';
+
+const ReadingsChart = lazy(() => import('./ReadingsChart.tsx'));
+const ShelfChart = lazy(async () => ({ default: (await import('./ShelfChart.tsx')).ShelfChart }));
+const LogChart = lazy(async () => ({ default: (await import('./LogChart.tsx')).LogChart }));
+const ChargeTrace = lazy(async () => ({ default: (await import('./ChargeTrace.tsx')).ChargeTrace }));
 
 const ALONG = 'flex min-h-11 items-center rounded-md px-3 text-left hover:bg-hair';
 
@@ -157,7 +159,13 @@ function OpenRecord({ record }: { record: RecordWire }) {
         </section>
       ))}
 
-      {jobs.flatMap(({ job }) => liveChargesOf(job.state).map((charge) => <ChargeTrace key={charge.chargeId} {...charge} timeZone={rules.timeZone} />))}
+      {jobs.flatMap(({ job }) =>
+        liveChargesOf(job.state).map((charge) => (
+          <WhenSeen key={charge.chargeId} height={380}>
+            <ChargeTrace {...charge} timeZone={rules.timeZone} />
+          </WhenSeen>
+        )),
+      )}
       {record.logs.map(({ id, name, startedAt, by, log }) => (
         <section key={id} aria-label={`Log ${name}`} className="mb-5 rounded-lg border border-line bg-sheet p-5">
           <div className="flex flex-wrap items-start justify-between gap-3">
@@ -172,16 +180,24 @@ function OpenRecord({ record }: { record: RecordWire }) {
               CSV
             </a>
           </div>
-          <LogChart log={log} />
+          <WhenSeen height={280}>
+            <LogChart log={log} />
+          </WhenSeen>
         </section>
       ))}
       <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">Readings over time</h2>
         {readings.length === 0 && !record.stock && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
         {readings.length > 1 && latest && (
-          <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />
+          <WhenSeen height={200}>
+            <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />
+          </WhenSeen>
         )}
-        {record.stock && <ShelfChart item={record.stock} rules={rules} now={now} />}
+        {record.stock && (
+          <WhenSeen height={300}>
+            <ShelfChart item={record.stock} rules={rules} now={now} />
+          </WhenSeen>
+        )}
         {record.shelfReadings.length > 0 && (
           <p className="mb-2 text-lg">
             <span className="text-soft">On the shelf: </span>

@@ -32,7 +32,8 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
   const needsReason = against || (waking && wake === 'none');
 
   return (
-    <>
+    // A screen's height is kept for the answer: what stands below it does not jump away when it comes.
+    <div className="grid min-h-dvh w-full content-start gap-4">
       {job.state.attempt > 1 && <BeforeAfter job={job} />}
       <DiagnosisBoard
         state={state}
@@ -76,7 +77,7 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
         )}
         <Recycle job={job} step={step} sender={sender} strong={never || (diagnosis !== null && proposed === null && picked === null)} />
       </div>
-    </>
+    </div>
   );
 }
 

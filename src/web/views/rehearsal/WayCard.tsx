@@ -109,7 +109,7 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
             {note}
           </p>
         ))}
-      {fit.fitted && summary && <Outcome summary={summary} odds={odds} />}
+      {fit.fitted && <div className="min-h-13">{summary && <Outcome summary={summary} odds={odds} />}</div>}
     </section>
   );
 }

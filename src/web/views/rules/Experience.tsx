@@ -16,7 +16,7 @@ export function Experience() {
   const routes = routeRecords(results);
   const forecast = forecastRecord(results);
   return (
-    <section id="experience" aria-labelledby="experience-title" className="scroll-mt-32">
+    <section id="experience" aria-labelledby="experience-title" className={`scroll-mt-32 ${data || error ? '' : 'min-h-[90dvh]'}`}>
       <h2 id="experience-title" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
         What it has brought here
       </h2>
