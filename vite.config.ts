@@ -26,6 +26,13 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             // What a first visit to the bench needs comes in one file: it waits for rounds, not for bytes.
+            // Fields, drawings and what they stand on, for every view but the bench.
+            {
+              name: 'parts',
+              test: /node_modules[\\/](radix-ui|@radix-ui[\\/]react-(dialog|slot|primitive|compose|context|id|use-|portal|presence|focus|dismissable)|aria-hidden|react-remove-scroll|react-style-singleton|use-callback-ref|use-sidecar|lucide-react)|src[\\/](web[\\/](inputs|app|drawings[\\/](?!TraceChart))|core[\\/](quantities|batteries|capacity|electrolyte|procedures|charging|house))[\\/]/,
+              minShareCount: 2,
+              priority: 5,
+            },
             { name: 'first', test: /src[\\/]web[\\/](main|views[\\/]bench[\\/]Bench)\.tsx/, includeDependenciesRecursively: true, priority: 10 },
           ],
         },

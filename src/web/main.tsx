@@ -1,7 +1,3 @@
-import '@fontsource/barlow/latin-400.css';
-import '@fontsource/barlow/latin-600.css';
-import '@fontsource/barlow-condensed/latin-500.css';
-import '@fontsource/barlow-condensed/latin-600.css';
 import './look.css';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { createRoot } from 'react-dom/client';

@@ -30,18 +30,28 @@ export const VIEWS: readonly View[] = [
   { path: /^\/rules$/, source: view('rules/HouseRules') },
 ];
 
+/** The page itself, as the build names it. */
+const PAGE = 'index.html';
 /** What every view asks for. */
 const EVERY_VIEW = ['/api/sign-in', '/api/shop', '/api/clock'];
 
 interface Built {
   file: string;
+  css?: string[];
   imports?: string[];
 }
 type Manifest = Record<string, Built>;
 
+/** What the page itself needs. */
+interface Page {
+  styles: string[];
+  scripts: string[];
+  fonts: string[];
+}
+
 /** A view's scripts with everything they import, apart from what the page names itself. */
 function scriptsOf(manifest: Manifest, source: string): string[] {
-  const first = new Set(importsOf(manifest, 'index.html'));
+  const first = new Set(importsOf(manifest, PAGE));
   return [source, ...importsOf(manifest, source)].filter((key) => !first.has(key)).flatMap((key) => manifest[key]?.file ?? []);
 }
 
@@ -55,13 +65,16 @@ function importsOf(manifest: Manifest, key: string, seen = new Set<string>()): s
 }
 
 /** `Link` headers of an address: what its page will ask for, named before it has read its own first script. */
-function linksFor(path: string, scripts: ReadonlyMap<string, readonly string[]>): string {
+function linksFor(path: string, page: Page, scripts: ReadonlyMap<string, readonly string[]>): string {
   const found = VIEWS.find((v) => v.path.test(path));
   const part = found?.path.exec(path)?.[1] ?? '';
   const asks = [...EVERY_VIEW, ...(found?.asks?.(part) ?? [])];
   return [
-    ...(scripts.get(found?.source ?? '') ?? []).map((file) => `</${file}>; rel=modulepreload`),
+    ...page.styles.map((file) => `</${file}>; rel=preload; as=style; crossorigin`),
+    ...[...page.scripts, ...(scripts.get(found?.source ?? '') ?? [])].map((file) => `</${file}>; rel=modulepreload`),
     ...asks.map((ask) => `<${ask}>; rel=preload; as=fetch; crossorigin`),
+    // A phone on a slow line reads its first page in letters of its own; the next one has these.
+    ...page.fonts.map((file) => `</${file}>; rel=preload; as=font; crossorigin; media="(min-width: 640px)"`),
   ].join(', ');
 }
 
@@ -73,6 +86,12 @@ export function pagesRouter(folder: string): Router {
   const router = Router();
   const manifestFile = join(folder, '.vite', 'manifest.json');
   const manifest = existsSync(manifestFile) ? (JSON.parse(readFileSync(manifestFile, 'utf8')) as Manifest) : {};
+  const first = [PAGE, ...importsOf(manifest, PAGE)].flatMap((key) => manifest[key] ?? []);
+  const page = {
+    styles: first.flatMap((b) => b.css ?? []),
+    scripts: first.map((b) => b.file),
+    fonts: Object.values(manifest).flatMap(({ file }) => (file.endsWith('.woff2') ? file : [])),
+  };
   const scripts = new Map(VIEWS.flatMap(({ source }) => (source ? [[source, scriptsOf(manifest, source)] as const] : [])));
   const pressed = { enableBrotli: true, orderPreference: ['br', 'gz'] as never };
 
@@ -81,13 +100,13 @@ export function pagesRouter(folder: string): Router {
     expressStaticGzip(join(folder, 'assets'), { ...pressed, serveStatic: { immutable: true, maxAge: '1y', fallthrough: false, redirect: false } }),
   );
   router.use(expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false } }));
-  const page = expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false, maxAge: 0 } });
+  const shell = expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false, maxAge: 0 } });
   router.get(/.*/, (request, response, next) => {
     if (!existsSync(join(folder, 'index.html'))) throw notFound('The built page');
-    response.setHeader('Link', linksFor(request.path, scripts));
+    response.setHeader('Link', linksFor(request.path, page, scripts));
     response.setHeader('Cache-Control', 'no-cache');
     request.url = '/index.html';
-    page(request, response, next);
+    shell(request, response, next);
   });
   return router;
 }

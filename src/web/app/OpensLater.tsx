@@ -2,7 +2,8 @@ import { type ReactNode, Suspense, useState } from 'react';
 
 export interface LateMenuProps {
   className: string;
-  label: string;
+  /** What it is called, where its text does not say it. */
+  label?: string | undefined;
   /** What its button shows. */
   children: ReactNode;
 }
@@ -11,7 +12,7 @@ export interface LateMenuProps {
 export function OpensLater({ menu, ...face }: LateMenuProps & { menu: (face: LateMenuProps) => ReactNode }) {
   const [wanted, setWanted] = useState(false);
   const button = (
-    <button type="button" aria-haspopup="true" aria-label={face.label} className={face.className} onClick={() => setWanted(true)}>
+    <button type="button" aria-haspopup="dialog" aria-label={face.label} className={face.className} onClick={() => setWanted(true)}>
       {face.children}
     </button>
   );

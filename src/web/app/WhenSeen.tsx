@@ -6,22 +6,19 @@ interface Props {
   children: ReactNode;
 }
 
-/** How far below the screen a thing is already made ready. */
-const AHEAD = '150px';
+const AFTER_MS = 200;
 
-/** Draws, and fetches what draws it, only once it comes near the screen. */
+/** Draws, and fetches what draws it, only once it comes onto the screen. */
 export function WhenSeen({ height, children }: Props) {
   const [seen, setSeen] = useState(false);
   const ref = useCallback((element: HTMLElement | null) => {
     if (!element) return undefined;
-    const observer = new IntersectionObserver(
-      ([entry]) => {
-        if (!entry?.isIntersecting) return;
-        setSeen(true);
-        observer.disconnect();
-      },
-      { rootMargin: AHEAD },
-    );
+    const observer = new IntersectionObserver(([entry]) => {
+      if (!entry?.isIntersecting) return;
+      observer.disconnect();
+      // The words and numbers around it are drawn first.
+      setTimeout(() => setSeen(true), AFTER_MS);
+    });
     observer.observe(element);
     return () => observer.disconnect();
   }, []);

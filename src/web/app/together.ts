@@ -50,7 +50,7 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
   const now = useNow();
   const rules = useRules();
   const { sign } = useSigning();
-  const { data } = useBench();
+  const { data } = useBench(trayId !== null);
   const [on, setOn] = useState(false);
   const [spreading, setSpreading] = useState(false);
   const mates = useMemo<TrayMate[]>(() => {

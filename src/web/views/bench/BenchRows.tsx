@@ -23,7 +23,7 @@ const RANGES = {
 type RangeKey = keyof typeof RANGES;
 const RANGE_KEY = 'cork-ember.range';
 /** Rows of the first drawing. */
-const AT_FIRST = 10;
+const AT_FIRST = 4;
 const DRAWN_EVERY_MS = 15_000;
 
 interface Props {

@@ -83,7 +83,7 @@ export function LifeRibbon({ segments, now, promisedAt, readyAt, timeZone }: Rib
   const span = { from: from - pad, to: to + pad };
   const nowX = ((now - span.from) / (span.to - span.from)) * width;
   return (
-    <div ref={ref} className="relative min-w-0">
+    <div ref={ref} className="relative min-h-16 min-w-0">
       {width > 0 && (
         <>
           <svg width={width} height={20} className="block" aria-hidden>

@@ -1,9 +1,9 @@
-import { Ellipsis } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import type { JobCommand } from '../../../core/procedures/commands.ts';
 import type { Job } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
+import type { LateMenuProps } from '../../app/OpensLater.tsx';
 import type { JobSender } from '../../app/sending.ts';
 import { CellReading } from './CellReading.tsx';
 import { SpotReading } from './SpotReading.tsx';
@@ -11,8 +11,8 @@ import { canTopUp, TopUpDialog } from './TopUpDialog.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 
 /** What may be done at any step: note, pause, skip, hand to the lead. */
-export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
-  const [open, setOpen] = useState(false);
+export function JobMenu({ job, sender, className, label, children }: LateMenuProps & { job: Job; sender: JobSender }) {
+  const [open, setOpen] = useState(true);
   const { state } = job;
   const running = state.status === 'running';
   const inProcess = running || state.status === 'with-lead';
@@ -30,8 +30,8 @@ export function JobMenu({ job, sender }: { job: Job; sender: JobSender }) {
   );
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="act-quiet px-3!" aria-label="More for this job">
-        <Ellipsis size={22} aria-hidden />
+      <Popover.Trigger className={className} aria-label={label}>
+        {children}
       </Popover.Trigger>
       <Popover.Content align="end" sideOffset={4} className="z-30 w-72 rounded-lg border border-ink bg-sheet p-2">
         {inProcess && (

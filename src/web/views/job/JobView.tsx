@@ -1,4 +1,5 @@
-import { lazy, useDeferredValue } from 'react';
+import { Ellipsis } from 'lucide-react';
+import { lazy, startTransition, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/procedures/job.ts';
@@ -8,18 +9,19 @@ import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useHands, useJob, useRules } from '../../app/queries.ts';
 import { useJobSender } from '../../app/sending.ts';
 import { useTogether } from '../../app/together.ts';
+import { OpensLater } from '../../app/OpensLater.tsx';
 import { WhenSeen } from '../../app/WhenSeen.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { LifeRibbon, PlanFigures } from '../intake/PlanPanel.tsx';
-import { JobMenu } from './JobMenu.tsx';
 import { Readings } from './Readings.tsx';
 import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
 
 const ChargeSays = lazy(async () => ({ default: (await import('../recovery/ChargeSays.tsx')).ChargeSays }));
+const JobMenu = lazy(async () => ({ default: (await import('./JobMenu.tsx')).JobMenu }));
 const ReadingsChart = lazy(() => import('../records/ReadingsChart.tsx'));
 
 /** A job in hand: what to do now, with everything it needs around it. */
@@ -41,6 +43,9 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
   const ready = readyAt(job, now, hands);
   // The chart may follow a moment later; the answer to a tap may not wait for it.
   const drawn = useDeferredValue(job.state.readings);
+  // What to do now is drawn first; what stands below and beside it comes a frame later.
+  const [whole, setWhole] = useState(false);
+  useEffect(() => startTransition(() => setWhole(true)), []);
   const late = ready !== null && battery.promisedAt !== null && ready > battery.promisedAt;
 
   return (
@@ -74,7 +79,9 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           <Link to={`/batteries/${battery.tag}`} className="act-quiet">
             Record
           </Link>
-          <JobMenu job={job} sender={sender} />
+          <OpensLater className="act-quiet px-3!" label="More for this job" menu={(button) => <JobMenu {...button} job={job} sender={sender} />}>
+            <Ellipsis size={22} aria-hidden />
+          </OpensLater>
         </div>
       </header>
       <LifeRibbon segments={timeline(job, now, hands)} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
@@ -95,7 +102,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               <ChargeSays job={job} rules={rules} />
             </WhenSeen>
           )}
-          {job.state.readings.length > 0 && (
+          {whole && job.state.readings.length > 0 && (
             <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
               <h2 className="mb-2 text-2xl">Readings</h2>
               {drawn.length > 1 && (
@@ -106,12 +113,14 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               <Readings job={job} sender={sender} rules={rules} now={now} />
             </section>
           )}
-          <section aria-label="Numbers of this plan" className="rounded-lg border border-line bg-sheet p-5">
-            <h2 className="mb-2 text-2xl">Numbers of this plan</h2>
-            <PlanFigures plan={job.plan} />
-          </section>
+          {whole && (
+            <section aria-label="Numbers of this plan" className="rounded-lg border border-line bg-sheet p-5">
+              <h2 className="mb-2 text-2xl">Numbers of this plan</h2>
+              <PlanFigures plan={job.plan} />
+            </section>
+          )}
         </div>
-        <StepList job={job} sender={sender} now={now} rules={rules} />
+        {whole && <StepList job={job} sender={sender} now={now} rules={rules} />}
       </div>
     </div>
   );

@@ -82,6 +82,8 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
           {aside}
         </div>
       </div>
+      {/* Known only once many were tried; below the odds, so that they stay where they are. */}
+      {diagnosis.contradictions.length === 0 && <DoNotFit sentences={diagnosis.odd.map((o) => o.sentence)} />}
       <p className="flex min-h-6 flex-wrap items-center gap-x-4 text-[15px] text-soft" role="status">
         {diagnosis.stage === 'settled' ? 'Settled' : diagnosis.stage === 'first' ? 'First answer' : 'Weighed anew'}: {diagnosis.suspects} batteries that fit,{' '}
         {diagnosis.twins} of them taken through every route. Batteries the model does not know are not among them; 15 % of the odds stay with the story for
@@ -108,8 +110,6 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
 
 /** Plain rules and readings that cannot all be right; said before any odds. */
 function Findings({ diagnosis }: { diagnosis: Diagnosis }) {
-  const odd = diagnosis.never || diagnosis.contradictions.length > 0 ? [] : diagnosis.odd.map((o) => o.sentence);
-  const said = [...diagnosis.contradictions, ...odd];
   return (
     <>
       {diagnosis.rules.map((r) => (
@@ -122,12 +122,17 @@ function Findings({ diagnosis }: { diagnosis: Diagnosis }) {
           {r.sentence}
         </p>
       ))}
-      {said.map((sentence) => (
-        <p key={sentence} className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
-          <b>Does not fit: </b>
-          {sentence}
-        </p>
-      ))}
+      <DoNotFit sentences={diagnosis.contradictions} />
     </>
   );
+}
+
+/** Readings that cannot all be right, or that no battery like this would show. */
+function DoNotFit({ sentences }: { sentences: readonly string[] }) {
+  return sentences.map((sentence) => (
+    <p key={sentence} className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
+      <b>Does not fit: </b>
+      {sentence}
+    </p>
+  ));
 }
