@@ -1,12 +1,5 @@
 import type { Rack } from './rack.ts';
-
-/** What one connection to an instrument remembers. */
-export interface Session {
-  output: number;
-  errors: string[];
-}
-
-export const freshSession = (): Session => ({ output: 1, errors: [] });
+import { OPERATION_COMPLETE, SERVICE_REQUEST, type Session } from './session.ts';
 
 /** What to send back; `null` for nothing, `silence` when the instrument plays dead. */
 type Answer = string | null | typeof SILENCE;
@@ -15,55 +8,69 @@ export const SILENCE = Symbol('silence');
 type Handler = (rack: Rack, session: Session, argument: string) => Answer;
 type Commands = Readonly<Record<string, Handler>>;
 
-/**
- * Does a header match a pattern such as `MEASure:VOLTage[:DC]?` in its short or long form? The usual
- * rule: upper-case letters are the short form, brackets may be left out.
- */
-export function matches(pattern: string, header: string): boolean {
-  const parts = pattern
-    .replaceAll('[:', '[')
-    .split(/[:[\]]/)
-    .filter((p) => p !== '');
-  const optional = [...pattern.matchAll(/\[:?([^\]]+)\]/g)].map((m) => m[1]);
-  const asked = header.toUpperCase().replace(/^:/, '').split(':');
-  const query = pattern.endsWith('?');
-  if (query !== header.endsWith('?')) return false;
-  const bare = (word: string) => word.replace('?', '');
-  let at = 0;
-  for (const raw of parts) {
-    const part = bare(raw);
-    if (part === '') continue;
-    const word = bare(asked[at] ?? '');
-    const short = part.replace(/[a-z]/g, '');
-    if (word === short || word === part.toUpperCase()) at += 1;
-    else if (!optional.some((o) => o !== undefined && bare(o) === part)) return false;
-  }
-  return at === asked.length;
+interface Node {
+  word: string;
+  optional: boolean;
 }
 
+/** The nodes of a pattern such as `[SOURce:]VOLTage[:LEVel]?`. */
+function nodesOf(pattern: string): Node[] {
+  return [...pattern.matchAll(/(\[)?:?([A-Za-z*]+)/g)].map(([, bracket, word]) => ({ word: word ?? '', optional: bracket !== undefined }));
+}
+
+/**
+ * Does a header match a pattern such as `MEASure[:SCALar]:VOLTage[:DC]?` in its short or long form? The usual
+ * rule (SCPI-99, 6.2.1): upper-case letters are the short form, what stands in brackets may be left out.
+ */
+export function matches(pattern: string, header: string): boolean {
+  if (pattern.endsWith('?') !== header.endsWith('?')) return false;
+  const asked = header.toUpperCase().replace(/^:/, '').replace('?', '').split(':');
+  const fits = (nodes: readonly Node[], words: readonly string[]): boolean => {
+    const [node, ...later] = nodes;
+    if (!node) return words.length === 0;
+    const [word, ...rest] = words;
+    if ((word === node.word.toUpperCase() || word === node.word.replace(/[a-z]/g, '')) && fits(later, rest)) return true;
+    return node.optional && fits(later, words);
+  };
+  return fits(nodesOf(pattern), asked);
+}
+
+/** A number, with its unit where the sender writes one: `14.4`, `1.2 A`, `1.44E1`. */
 const number = (text: string): number | null => {
-  const value = Number(text.trim());
+  const value = Number(text.trim().replace(/\s*(V|A|S|SEC)$/i, ''));
   return text.trim() === '' || !Number.isFinite(value) ? null : value;
 };
 
-/** A setting: needs a number in a range, else error −222 as usual. */
+/** A limit asked for by its name instead of a number. */
+function limit(argument: string, low: number, high: number): number | null {
+  const word = argument.trim().toUpperCase();
+  return ['MIN', 'MINIMUM'].includes(word) ? low : ['MAX', 'MAXIMUM'].includes(word) ? high : null;
+}
+
+/** A setting in a range: anything else is an error of its own kind. */
 const setting =
   (low: number, high: number, set: (rack: Rack, output: number, value: number) => void): Handler =>
   (rack, session, argument) => {
-    const value = number(argument);
-    if (value === null || value < low || value > high) {
-      session.errors.push('-222,"Data out of range"');
-      return null;
-    }
-    set(rack, session.output, value);
+    const value = limit(argument, low, high) ?? number(argument);
+    if (argument.trim() === '') session.fail(-109);
+    else if (value === null) session.fail(-104);
+    else if (value < low || value > high) session.fail(-222);
+    else set(rack, session.output, value);
     return null;
   };
+
+/** Asks for a setting, or for the least or most it may be. */
+const asking =
+  (low: number, high: number, read: (rack: Rack, output: number) => number): Handler =>
+  (rack, session, argument) =>
+    String(limit(argument, low, high) ?? read(rack, session.output));
 
 const switching =
   (set: (rack: Rack, output: number, on: boolean) => void): Handler =>
   (rack, session, argument) => {
     const word = argument.trim().toUpperCase();
-    if (!['ON', 'OFF', '1', '0'].includes(word)) session.errors.push('-224,"Illegal parameter value"');
+    if (word === '') session.fail(-109);
+    else if (!['ON', 'OFF', '1', '0'].includes(word)) session.fail(-224);
     else set(rack, session.output, word === 'ON' || word === '1');
     return null;
   };
@@ -76,28 +83,61 @@ const measured =
     return value === null ? '9.91E37' : value.toFixed(decimals);
   };
 
-const common = (model: string): Commands => ({
+/** An 8-bit register that a program sets. */
+const register =
+  (set: (session: Session, value: number) => unknown): Handler =>
+  (_, session, argument) => {
+    const value = number(argument);
+    if (value === null) session.fail(-104);
+    else if (value < 0 || value > 255) session.fail(-222);
+    else set(session, Math.round(value));
+    return null;
+  };
+
+/** What every instrument answers (IEEE 488.2, 10; SCPI-99, 4.1 and 21). `reset` is what `*RST` does to it. */
+const common = (model: string, reset: (rack: Rack) => void): Commands => ({
   '*IDN?': () => `CORK EMBER STAND-IN,${model},0,1.0`,
-  '*CLS': (_, session) => {
-    session.errors.length = 0;
+  '*CLS': (_, session) => session.clear(),
+  '*ESE': register((session, value) => (session.eventEnable = value)),
+  '*ESE?': (_, session) => String(session.eventEnable),
+  '*ESR?': (_, session) => String(session.takeEvents()),
+  '*SRE': register((session, value) => (session.serviceEnable = value & ~SERVICE_REQUEST)),
+  '*SRE?': (_, session) => String(session.serviceEnable),
+  '*STB?': (_, session) => String(session.statusByte),
+  // Every command is over before the next is read, so nothing is ever waited for.
+  '*OPC': (_, session) => session.note(OPERATION_COMPLETE),
+  '*OPC?': () => '1',
+  '*WAI': () => null,
+  '*TST?': () => '0',
+  '*RST': (rack) => {
+    reset(rack);
     return null;
   },
-  'SYSTem:ERRor[:NEXT]?': (_, session) => session.errors.shift() ?? '0,"No error"',
+  'SYSTem:ERRor[:NEXT]?': (_, session) => session.nextError(),
+  'SYSTem:ERRor:COUNt?': (_, session) => String(session.errorCount),
+  'SYSTem:VERSion?': () => '1999.0',
   'INSTrument:NSELect': (rack, session, argument) => {
     const value = number(argument);
-    if (value === null || !rack.places[value - 1]) session.errors.push('-222,"Data out of range"');
+    if (value === null) session.fail(-104);
+    else if (!rack.places[value - 1]) session.fail(-222);
     else session.output = value;
     return null;
   },
   'INSTrument:NSELect?': (_, session) => String(session.output),
 });
 
+const nothing = (): void => undefined;
+const everyPlace = (rack: Rack, act: (output: number) => void): void => rack.places.forEach((_, i) => act(i + 1));
+
+const SOURCE = '[SOURce:]';
+const LEVEL = '[:LEVel][:IMMediate][:AMPLitude]';
+
 const CHARGER: Commands = {
-  ...common('EIGHT-PLACE CHARGER'),
-  VOLTage: setting(0, 33, (rack, output, volts) => rack.set(output, { volts })),
-  'VOLTage?': (rack, { output }) => String(rack.places[output - 1]?.output.volts ?? 0),
-  CURRent: setting(0, 60, (rack, output, amps) => rack.set(output, { amps })),
-  'CURRent?': (rack, { output }) => String(rack.places[output - 1]?.output.amps ?? 0),
+  ...common('EIGHT-PLACE CHARGER', (rack) => everyPlace(rack, (output) => rack.set(output, { on: false, volts: 0, amps: 0, pulse: null, watchdogS: null }))),
+  [`${SOURCE}VOLTage${LEVEL}`]: setting(0, 33, (rack, output, volts) => rack.set(output, { volts })),
+  [`${SOURCE}VOLTage${LEVEL}?`]: asking(0, 33, (rack, output) => rack.places[output - 1]?.output.volts ?? 0),
+  [`${SOURCE}CURRent${LEVEL}`]: setting(0, 60, (rack, output, amps) => rack.set(output, { amps })),
+  [`${SOURCE}CURRent${LEVEL}?`]: asking(0, 60, (rack, output) => rack.places[output - 1]?.output.amps ?? 0),
   'OUTPut[:STATe]': switching((rack, output, on) => rack.set(output, { on })),
   'OUTPut[:STATe]?': (rack, { output }) => {
     rack.advance();
@@ -122,13 +162,15 @@ const CHARGER: Commands = {
 };
 
 const LOAD: Commands = {
-  ...common('ELECTRONIC LOAD'),
-  CURRent: setting(0, 300, (rack, output, amps) => rack.setLoad(output, { amps })),
-  'VOLTage:PROTection': setting(0, 33, (rack, output, cutV) => rack.setLoad(output, { cutV })),
+  ...common('ELECTRONIC LOAD', (rack) => everyPlace(rack, (output) => rack.setLoad(output, { on: false, amps: 0, cutV: 0 }))),
+  [`${SOURCE}CURRent${LEVEL}`]: setting(0, 300, (rack, output, amps) => rack.setLoad(output, { amps })),
+  [`${SOURCE}CURRent${LEVEL}?`]: asking(0, 300, (rack, output) => rack.places[output - 1]?.load.amps ?? 0),
+  [`${SOURCE}VOLTage:PROTection[:LEVel]`]: setting(0, 33, (rack, output, cutV) => rack.setLoad(output, { cutV })),
+  [`${SOURCE}VOLTage:PROTection[:LEVel]?`]: asking(0, 33, (rack, output) => rack.places[output - 1]?.load.cutV ?? 0),
   'INPut[:STATe]': switching((rack, output, on) => rack.setLoad(output, { on })),
   'INPut[:STATe]?': (rack, { output }) => (rack.places[output - 1]?.load.on ? '1' : '0'),
-  'MEASure:VOLTage?': measured((rack, output) => rack.measure(output).voltageV, 3),
-  'MEASure:CURRent?': measured((rack, output) => Math.abs(rack.measure(output).currentA), 3),
+  'MEASure[:SCALar]:VOLTage[:DC]?': measured((rack, output) => rack.measure(output).voltageV, 3),
+  'MEASure[:SCALar]:CURRent[:DC]?': measured((rack, output) => Math.abs(rack.measure(output).currentA), 3),
 };
 
 /** `(@3)` or `(@3,2)`: a place, and a cell. */
@@ -142,7 +184,7 @@ const handHeld =
   (rack, session, argument) => {
     const [place, cell] = channel(argument);
     if (!rack.places[place - 1]) {
-      session.errors.push('-222,"Data out of range"');
+      session.fail(-222);
       return '9.91E37';
     }
     const value = read(rack, place, cell);
@@ -153,18 +195,18 @@ export const INSTRUMENTS = {
   charger: CHARGER,
   load: LOAD,
   meter: {
-    ...common('BENCH METER'),
-    'MEASure:VOLTage[:DC]?': handHeld((rack, place) => rack.measure(place).voltageV, 3),
-    'MEASure:TEMPerature?': handHeld((rack, place) => rack.measure(place).temperatureC, 1),
+    ...common('BENCH METER', nothing),
+    'MEASure[:SCALar]:VOLTage[:DC]?': handHeld((rack, place) => rack.measure(place).voltageV, 3),
+    'MEASure[:SCALar]:TEMPerature?': handHeld((rack, place) => rack.measure(place).temperatureC, 1),
   },
-  hydrometer: { ...common('HYDROMETER'), 'MEASure:SG?': handHeld((rack, place, cell) => rack.cell(place, cell)?.sg ?? null, 3) },
+  hydrometer: { ...common('HYDROMETER', nothing), 'MEASure:SG?': handHeld((rack, place, cell) => rack.cell(place, cell)?.sg ?? null, 3) },
   analyser: {
-    ...common('BATTERY ANALYSER'),
-    'MEASure:RESistance?': handHeld((rack, place) => milliohms(rack, place), 2),
+    ...common('BATTERY ANALYSER', nothing),
+    'MEASure[:SCALar]:RESistance?': handHeld((rack, place) => milliohms(rack, place), 2),
     // Conductance analysers estimate CCA (EN) as a constant over resistance; this one says 3.1 V over it.
     'MEASure:CCA?': handHeld((rack, place) => ((mOhm) => (mOhm === null ? null : 3100 / mOhm))(milliohms(rack, place)), 0),
   },
-  scale: { ...common('SCALE'), 'MEASure:MASS?': handHeld((rack, place) => rack.massG(place), 0) },
+  scale: { ...common('SCALE', nothing), 'MEASure:MASS?': handHeld((rack, place) => rack.massG(place), 0) },
 } as const satisfies Record<string, Commands>;
 export type InstrumentName = keyof typeof INSTRUMENTS;
 
@@ -173,20 +215,27 @@ function milliohms(rack: Rack, place: number): number | null {
   return ohms === null ? null : ohms * 1000;
 }
 
-/** Carries out one line, which may hold several commands apart by `;`. */
+/**
+ * Carries out one line, which may hold several commands apart by `;`. One that begins without a colon goes on from
+ * the path of the one before it: `MEAS:VOLT?;CURR?` (SCPI-99, 6.2.4).
+ */
 export function answer(instrument: InstrumentName, rack: Rack, session: Session, line: string): Answer {
+  const commands: Commands = INSTRUMENTS[instrument];
+  const find = (header: string) => Object.keys(commands).find((p) => matches(p, header));
   const replies: string[] = [];
+  let path = '';
   for (const command of line
     .split(';')
     .map((c) => c.trim())
     .filter((c) => c !== '')) {
     const [header = '', ...rest] = command.split(/\s+/);
-    const commands: Commands = INSTRUMENTS[instrument];
-    const pattern = Object.keys(commands).find((p) => matches(p, header));
+    const relative = path !== '' && !/^[:*]/.test(header) ? find(`${path}:${header}`) : undefined;
+    const pattern = relative ?? find(header);
     if (!pattern) {
-      session.errors.push('-113,"Undefined header"');
+      session.fail(-113);
       continue;
     }
+    if (!header.startsWith('*')) path = (relative ? `${path}:${header}` : header).split(':').slice(0, -1).join(':');
     const reply = commands[pattern]?.(rack, session, rest.join(' ')) ?? null;
     // A watchdog wants to be spoken to at its own output.
     if (instrument === 'charger') rack.heard(session.output);

@@ -1,7 +1,8 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import type { Rack } from './rack.ts';
-import { answer, freshSession, type InstrumentName, INSTRUMENTS, SILENCE } from './scpi.ts';
+import { answer, type InstrumentName, INSTRUMENTS, SILENCE } from './scpi.ts';
+import { Session } from './session.ts';
 
 const LONGEST_LINE = 4096;
 
@@ -45,7 +46,7 @@ export async function serveRack(rack: Rack, firstPort: number, host = '127.0.0.1
 }
 
 function talk(socket: Socket, name: InstrumentName, rack: Rack): void {
-  const session = freshSession();
+  const session = new Session();
   let pending = '';
   socket.setEncoding('utf8');
   socket.on('data', (chunk: string) => {

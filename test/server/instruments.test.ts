@@ -4,7 +4,8 @@ import { expect } from 'chai';
 import { InstrumentError, ScpiClient } from '../../src/server/instruments/scpiClient.ts';
 import { Instruments } from '../../src/server/instruments/channel.ts';
 import { Rack } from '../../src/standins/rack.ts';
-import { answer, freshSession, matches, SILENCE } from '../../src/standins/scpi.ts';
+import { answer, type InstrumentName, INSTRUMENTS, matches, SILENCE } from '../../src/standins/scpi.ts';
+import { Session } from '../../src/standins/session.ts';
 import { serveRack } from '../../src/standins/servers.ts';
 
 /** An instrument that answers each line as the test says. */
@@ -138,9 +139,57 @@ describe('the stand-ins', () => {
     expect(matches('OUTPut[:STATe]', 'OUTP:STAT')).to.equal(true);
   });
 
+  it('every one of them answers what any instrument answers', () => {
+    const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
+    for (const name of Object.keys(INSTRUMENTS) as InstrumentName[]) {
+      const session = new Session();
+      const ask = (line: string) => answer(name, rack, session, line);
+      expect(ask('*IDN?'), name).to.match(/^CORK EMBER STAND-IN,[A-Z -]+,0,1\.0$/);
+      expect([ask('*OPC?'), ask('*TST?'), ask('SYST:VERS?'), ask('*WAI'), ask('*RST')], name).to.deep.equal(['1', '0', '1999.0', null, null]);
+      // A command error sets its event, the event its summary, the summary the request for service.
+      expect(ask('*ESE 32;*SRE 32;*ESE?;*SRE?'), name).to.equal('32;32');
+      expect(ask('*STB?'), name).to.equal('0');
+      ask('NO:SUCH:THING');
+      expect(ask('*STB?'), name).to.equal(String(4 + 32 + 64));
+      expect(ask('SYST:ERR:COUN?'), name).to.equal('1');
+      expect(ask('*ESR?'), name).to.equal('32');
+      expect([ask('*ESR?'), ask('*STB?')], name).to.deep.equal(['0', '4']);
+      expect([ask('SYSTem:ERRor?'), ask('SYST:ERR?')], name).to.deep.equal(['-113,"Undefined header"', '0,"No error"']);
+      ask('*OPC');
+      expect(ask('*ESR?'), name).to.equal('1');
+      for (let i = 0; i < 30; i++) ask('NO:SUCH');
+      expect(ask('SYST:ERR:COUN?'), name).to.equal('20');
+      ask('*CLS');
+      expect([ask('*STB?'), ask('SYST:ERR?'), ask('*ESE?')], name).to.deep.equal(['0', '0,"No error"', '32']);
+    }
+  });
+
+  it('errors are told to the connection that made them, and say which kind', () => {
+    const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
+    const [mine, other] = [new Session(), new Session()];
+    for (const line of ['VOLT', 'VOLT many', 'VOLT 99', 'OUTP PERHAPS', 'INST:NSEL 7']) answer('charger', rack, mine, line);
+    const errors = Array.from({ length: 6 }, () => answer('charger', rack, mine, 'SYST:ERR?'));
+    expect(errors.map((e) => Number(String(e).split(',')[0]))).to.deep.equal([-109, -104, -222, -224, -222, 0]);
+    expect(answer('charger', rack, other, 'SYST:ERR?')).to.equal('0,"No error"');
+  });
+
+  it('takes long forms, limits by name, units, and headers that go on from the one before', () => {
+    const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
+    const session = new Session();
+    const ask = (line: string) => answer('charger', rack, session, line);
+    ask('SOURce:VOLTage:LEVel:IMMediate:AMPLitude 14.4 V;:SOUR:CURR:LEV 1.2A');
+    for (const header of ['VOLT?', 'VOLTage:LEVel?', 'sour:volt:lev:imm:ampl?', ':VOLTage:AMPLitude?']) expect(ask(header), header).to.equal('14.4');
+    expect(ask('CURR?;CURR? MAX;CURR? MINimum')).to.equal('1.2;60;0');
+    expect(ask('VOLT MAX;VOLT?')).to.equal('33');
+    expect(ask('MEAS:VOLT?;CURR?;TEMP?')).to.match(/^[-\d.]+;[-\d.]+;[-\d.]+$/);
+    ask('OUTP ON;*RST');
+    expect(ask('OUTP?;VOLT?;CURR?')).to.equal('0;0;0');
+    expect(ask('SYST:ERR?')).to.equal('0,"No error"');
+  });
+
   it('answer several commands in a line, and keep errors until they are asked for', () => {
     const rack = makeRack();
-    const session = freshSession();
+    const session = new Session();
     expect(answer('charger', rack, session, 'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP ON;:OUTP?;:VOLT?')).to.equal('1;14.4');
     expect(answer('charger', rack, session, 'VOLT 99')).to.equal(null);
     expect(answer('charger', rack, session, 'NONSENSE 1')).to.equal(null);
@@ -151,7 +200,7 @@ describe('the stand-ins', () => {
 
   it('charge a battery in bench time and switch off in machine time when nobody speaks to them', () => {
     const rack = makeRack();
-    const session = freshSession();
+    const session = new Session();
     answer('charger', rack, session, 'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP:PROT:WDOG:DEL 5;:OUTP ON');
     const before = rack.measure(1).voltageV;
     clock.bench = 1_800_000;
@@ -181,7 +230,7 @@ describe('the stand-ins', () => {
     expect(rack.measure(1).temperatureC).to.be.greaterThan(28);
     rack.setMischief(1, 'hot', false);
     rack.setMischief(1, 'silent', true);
-    expect(answer('charger', rack, freshSession(), 'INST:NSEL 1;:MEAS:VOLT?')).to.equal(SILENCE);
+    expect(answer('charger', rack, new Session(), 'INST:NSEL 1;:MEAS:VOLT?')).to.equal(SILENCE);
     rack.setMischief(1, 'silent', false);
     rack.setMischief(1, 'short', true);
     clock.bench = 4_000_000;
@@ -190,7 +239,7 @@ describe('the stand-ins', () => {
 
   it('show hand-held instruments the same battery, and nothing where there is none', () => {
     const rack = makeRack();
-    const read = (name: 'meter' | 'hydrometer' | 'analyser' | 'scale', line: string) => Number(answer(name, rack, freshSession(), line) as string);
+    const read = (name: 'meter' | 'hydrometer' | 'analyser' | 'scale', line: string) => Number(answer(name, rack, new Session(), line) as string);
     expect(read('meter', 'MEAS:VOLT? (@1)')).to.be.within(12, 12.6);
     expect(read('hydrometer', 'MEAS:SG? (@1,3)')).to.be.within(1.12, 1.3);
     expect(read('analyser', 'MEAS:RES? (@1)')).to.be.within(5, 60);
