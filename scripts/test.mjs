@@ -90,6 +90,7 @@ const checks = [
   whole('lint', bin('eslint'), ['.', '--max-warnings', '0']),
   whole('types', bin('tsc'), ['-p', '.']),
   whole('format', bin('prettier'), ['--check', '--log-level', 'warn', 'src', 'test', 'scripts']),
+  whole('published answers', ...node('scripts/answers.ts', '--check')),
   whole('layers', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']),
   whole('unused code', bin('knip'), ['--no-config-hints']),
 ];

@@ -41,6 +41,8 @@ export interface Endpoint {
   query?: Joi.ObjectSchema;
   body?: Joi.ObjectSchema;
   produces: string;
+  /** Answers 201: it makes something new. */
+  creates?: true;
   /** Answers before anybody has signed in, where signing in is needed. */
   open?: true;
 }
@@ -55,12 +57,19 @@ export const ENDPOINTS = {
   stream: { method: 'get', path: '/api/stream', summary: 'Server-sent events: what has changed', produces: 'text/event-stream' },
   shop: { method: 'get', path: '/api/shop', summary: 'House rules and people', produces: json },
   changeRules: { method: 'put', path: '/api/shop/rules', summary: 'Change the house rules (a lead)', body: changeRulesSchema, produces: json },
-  addPerson: { method: 'post', path: '/api/people', summary: 'Add a person (a lead; anyone while there is nobody)', body: addPersonSchema, produces: json },
+  addPerson: {
+    method: 'post',
+    path: '/api/people',
+    summary: 'Add a person (a lead; anyone while there is nobody)',
+    body: addPersonSchema,
+    produces: json,
+    creates: true,
+  },
   models: { method: 'get', path: '/api/models', summary: 'The catalogue of models', produces: json },
-  addModel: { method: 'post', path: '/api/models', summary: 'Add a model to the catalogue', body: addModelSchema, produces: json },
+  addModel: { method: 'post', path: '/api/models', summary: 'Add a model to the catalogue', body: addModelSchema, produces: json, creates: true },
   nextTag: { method: 'get', path: '/api/tags/next', summary: 'The tag that follows the last one used', produces: json },
   bench: { method: 'get', path: '/api/bench', summary: "Every job in process, and today's ended ones", produces: json },
-  takeIn: { method: 'post', path: '/api/batteries', summary: 'Take a battery in and open its job', body: takeInSchema, produces: json },
+  takeIn: { method: 'post', path: '/api/batteries', summary: 'Take a battery in and open its job', body: takeInSchema, produces: json, creates: true },
   findBatteries: { method: 'get', path: '/api/batteries', summary: 'Find batteries by tag, owner or model', query: findQuery, produces: json },
   record: { method: 'get', path: '/api/batteries/:tag', summary: "A battery's record: jobs, readings, events", params: tagParam, produces: json },
   tagSvg: { method: 'get', path: '/api/batteries/:tag/tag.svg', summary: 'Its tag as a Code 128 drawing', params: tagParam, produces: 'image/svg+xml' },
@@ -69,7 +78,7 @@ export const ENDPOINTS = {
   sendCommand: { method: 'post', path: '/api/jobs/:id/commands', summary: 'Do something in a job', params: idParam, body: sendCommandSchema, produces: json },
   sheetPdf: { method: 'get', path: '/api/jobs/:id/sheet.pdf', summary: 'The handover sheet', params: idParam, produces: 'application/pdf' },
   plans: { method: 'get', path: '/api/plans', summary: "Charge plans: the standard ones and the shop's own", produces: json },
-  savePlan: { method: 'post', path: '/api/plans', summary: 'Keep a charge plan under its name', body: savePlanSchema, produces: json },
+  savePlan: { method: 'post', path: '/api/plans', summary: 'Keep a charge plan under its name', body: savePlanSchema, produces: json, creates: true },
   tryInstrument: {
     method: 'post',
     path: '/api/instruments/try',
@@ -85,6 +94,7 @@ export const ENDPOINTS = {
     params: idParam,
     body: startLiveSchema,
     produces: json,
+    creates: true,
   },
   charge: {
     method: 'get',
@@ -109,6 +119,7 @@ export const ENDPOINTS = {
     params: tagParam,
     body: openJobSchema,
     produces: json,
+    creates: true,
   },
   exportBattery: {
     method: 'get',
@@ -134,14 +145,29 @@ export const ENDPOINTS = {
     params: tagParam,
     body: importLogSchema,
     produces: json,
+    creates: true,
   },
-  importModels: { method: 'post', path: '/api/import/models', summary: 'Add many models, all or none', body: importModelsSchema, produces: json },
-  importBatteries: { method: 'post', path: '/api/import/batteries', summary: 'Add many batteries, all or none', body: importBatteriesSchema, produces: json },
+  importModels: {
+    method: 'post',
+    path: '/api/import/models',
+    summary: 'Add many models, all or none',
+    body: importModelsSchema,
+    produces: json,
+    creates: true,
+  },
+  importBatteries: {
+    method: 'post',
+    path: '/api/import/batteries',
+    summary: 'Add many batteries, all or none',
+    body: importBatteriesSchema,
+    produces: json,
+    creates: true,
+  },
   tagSheetPdf: { method: 'get', path: '/api/tags/sheet.pdf', summary: 'Date tags on a label sheet', query: tagsQuery, produces: 'application/pdf' },
   trayPdf: { method: 'get', path: '/api/trays/:id/summary.pdf', summary: 'A tray on one page', params: trayParam, produces: 'application/pdf' },
   recoveries: { method: 'get', path: '/api/recoveries', summary: 'Every cycle of the recoveries that have ended, with forecast and result', produces: json },
   sets: { method: 'get', path: '/api/sets', summary: 'Sets that stand, and recovered batteries free for one', produces: json },
-  makeSet: { method: 'post', path: '/api/sets', summary: 'Keep batteries together as a set', body: makeSetSchema, produces: json },
+  makeSet: { method: 'post', path: '/api/sets', summary: 'Keep batteries together as a set', body: makeSetSchema, produces: json, creates: true },
   endSet: { method: 'post', path: '/api/sets/:id/end', summary: 'Take a set apart, or give it out', params: idParam, body: endSetSchema, produces: json },
   setPdf: { method: 'get', path: '/api/sets/:id/sheet.pdf', summary: 'The sheet of a set', params: idParam, produces: 'application/pdf' },
   shelf: { method: 'get', path: '/api/shelf', summary: 'Wet stock on the shelf', produces: json },
@@ -154,6 +180,7 @@ export const ENDPOINTS = {
     params: tagParam,
     body: readOnShelfSchema,
     produces: json,
+    creates: true,
   },
   pickFromShelf: {
     method: 'post',
@@ -164,7 +191,7 @@ export const ENDPOINTS = {
     produces: json,
   },
   lots: { method: 'get', path: '/api/lots', summary: 'Electrolyte in stock, with what was taken', produces: json },
-  addLot: { method: 'post', path: '/api/lots', summary: 'Take a lot of electrolyte into stock', body: addLotSchema, produces: json },
+  addLot: { method: 'post', path: '/api/lots', summary: 'Take a lot of electrolyte into stock', body: addLotSchema, produces: json, creates: true },
   useLot: { method: 'post', path: '/api/lots/:code/uses', summary: 'Take from a lot outside a job', params: lotParam, body: useLotSchema, produces: json },
   calendar: { method: 'get', path: '/api/calendar.ics', summary: 'Due times as an iCalendar feed', query: calendarQuery, produces: 'text/calendar' },
   calendarLink: { method: 'get', path: '/api/calendar', summary: 'The address of the calendar feed', produces: json },
@@ -181,3 +208,5 @@ export const ENDPOINTS = {
   },
   openapi: { method: 'get', path: '/api/openapi.json', summary: 'This document', produces: json },
 } as const satisfies Record<string, Endpoint>;
+
+export type EndpointKey = keyof typeof ENDPOINTS;

@@ -16,6 +16,16 @@ import type { StockItem } from '../core/storage/stock.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
+/** Procedures by their content's hash. Names that are not known beforehand stand in interfaces: the published schemas are made from them. */
+export interface Procedures {
+  [hash: string]: Procedure;
+}
+
+/** A message for each field, by its path. */
+export interface FieldMessages {
+  [field: string]: string;
+}
+
 export type Role = 'technician' | 'lead';
 
 export interface Person {
@@ -73,7 +83,7 @@ export interface JobWire {
 }
 
 export interface BenchWire {
-  procedures: Record<string, Procedure>;
+  procedures: Procedures;
   jobs: JobWire[];
 }
 
@@ -92,12 +102,12 @@ export type BatteryEvent =
 export interface RecordWire {
   battery: Battery;
   model: CatalogueModel;
-  procedures: Record<string, Procedure>;
+  procedures: Procedures;
   jobs: JobWire[];
   events: LoggedEvent[];
   /** Readings outside any job, newest last. */
   shelfReadings: Reading[];
-  stock: StockItem | null;
+  stock: ShelfItem | null;
   logs: { id: string; name: string; startedAt: number; by: string; log: ChargeLog }[];
 }
 
@@ -194,12 +204,17 @@ export interface PickFromShelf extends Write {
   reason?: string;
 }
 
+/** Who may sign in; of a PIN nothing but whether there is one. */
+export interface SigningPerson extends Person {
+  hasPin: boolean;
+}
+
 export interface SignInState {
   /** Signing in is needed here: the server listens wider than this machine. */
   required: boolean;
   /** Who is signed in, by session. */
   personId: string | null;
-  people: (Person & { hasPin: boolean })[];
+  people: SigningPerson[];
 }
 
 export interface SetPin extends Write {
@@ -253,7 +268,7 @@ export interface Problem {
   code: 'invalid' | 'ask' | 'out-of-order' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'internal';
   message: string;
   /** A message per field, for forms. */
-  fields: Record<string, string>;
+  fields: FieldMessages;
 }
 
 /** Newest of a live charge. `at` in ms of bench time. */

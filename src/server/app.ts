@@ -1,6 +1,6 @@
 import { constants } from 'node:zlib';
 import compression from 'compression';
-import express, { type Express, type Request } from 'express';
+import express, { type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
@@ -48,7 +48,7 @@ export interface AppOptions {
 }
 
 /** The stream of changes is written line by line; pressed, it would wait for more. */
-const STREAM = ENDPOINTS.stream.path.replace('/api', '');
+const isStream = (response: Response): boolean => String(response.getHeader('Content-Type')).startsWith('text/event-stream');
 /** Answers are pressed as they are made: quickly, not as small as can be. */
 const BROTLI_QUICK = { [constants.BROTLI_PARAM_QUALITY]: 4 };
 const BODY_LIMIT = '64kb';
@@ -69,7 +69,7 @@ export function createApp(context: Context, { log, version, pages, wide = false,
   app.use(ownPagesOnly(!wide));
   app.use(
     '/api',
-    compression({ filter: (request, response) => request.path !== STREAM && compression.filter(request, response), brotli: { params: BROTLI_QUICK } }),
+    compression({ filter: (request, response) => !isStream(response) && compression.filter(request, response), brotli: { params: BROTLI_QUICK } }),
   );
   app.use(['/api/import', '/api/batteries/:tag/logs'], express.json({ limit: IMPORT_LIMIT }));
   app.use(express.json({ limit: BODY_LIMIT }));

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import { QueryTypes } from 'sequelize';
-import type { BenchWire, Clock, RecordWire } from '../../src/contract/wire.ts';
+import type { JobWire, BenchWire, Clock, RecordWire } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { HOUR, MINUTE, PLAIN, START } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
@@ -199,9 +199,9 @@ describe('the server', () => {
     it('gives each charging place to one battery at a time', async () => {
       const start = async () => {
         const jobId = await bench.takeIn(modelId, nextTag());
-        const job = await bench.store.tables.jobs.findByPk(jobId);
+        const { body } = await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`);
         const state = {
-          ...job?.state,
+          ...body.job.state,
           current: { stepId: 'charge', attempt: 1, startedAt: START, dueAt: null, endedAt: null, by: null, end: null, result: null },
         };
         await bench.store.tables.jobs.update({ state: state as never }, { where: { id: jobId } });

@@ -31,7 +31,7 @@ describe('the edges of the server', function () {
       const { status } = await bench.ask(endpoint.method.toUpperCase(), path, endpoint.method === 'get' ? undefined : {});
       expect(status, `${endpoint.method} ${path}`).to.equal(ANSWERS[name] ?? (endpoint.method === 'get' ? 200 : 400));
     }
-    expect(Object.keys(body.components.schemas)).to.have.length(Object.keys(commandSchemas).length);
+    expect(Object.keys(body.components.schemas)).to.include.members(Object.keys(commandSchemas).map((type) => `command.${type}`));
   });
 
   it('never answer with a fault of their own, whatever JSON is sent', async () => {

@@ -22,6 +22,7 @@ import { catchUpSummaries } from '../../src/server/resources/recoveries/recoveri
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
 import { copyDemo, DEMO } from './demoFile.ts';
+import { againstPublished } from './published.ts';
 import { TestRack } from './rack.ts';
 
 const PAGES = fileURLToPath(new URL('../../dist/web', import.meta.url));
@@ -169,7 +170,14 @@ export class TestBench {
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
     const text = await response.text();
-    return { status: response.status, body: (response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : text) as T };
+    const type = response.headers.get('content-type') ?? '';
+    if (!type.includes('json')) return { status: response.status, body: text as T };
+    const answered = JSON.parse(text) as T;
+    if (!type.includes('application/json')) return { status: response.status, body: answered };
+    // Every answer of every test is what the published document says of it.
+    const fault = againstPublished(method, path, response.status, answered);
+    if (fault) throw new Error(fault);
+    return { status: response.status, body: answered };
   }
 
   get = <T>(path: string) => this.ask<T>('GET', path);

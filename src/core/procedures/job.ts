@@ -73,7 +73,10 @@ export interface StepRun {
   result: StepResult | null;
 }
 
-export type StepResult = Record<string, string | number | boolean | string[] | Record<string, boolean>>;
+/** Written as an interface so that the published schemas can be made from it. */
+export interface StepResult {
+  [name: string]: string | number | boolean | string[] | { [name: string]: boolean };
+}
 
 /** Has current flowed in this job? From then on only water goes in. */
 export function everCharged(state: JobState): boolean {

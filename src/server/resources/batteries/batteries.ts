@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Op, QueryTypes } from 'sequelize';
+import type { FoundBattery } from '../../../contract/answers.ts';
 import type { Battery, CatalogueModel, LoggedEvent, OpenJob, RecordWire, TakeIn, TakenIn } from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { followingTag } from '../../../core/batteries/tag.ts';
@@ -98,10 +99,6 @@ export async function nextTag(store: Store): Promise<string> {
     { replacements: { series: `${series}[0-9]*`, digits: series.length + 1 }, type: QueryTypes.SELECT },
   );
   return followingTag(highest?.tag ?? following);
-}
-
-export interface FoundBattery extends Battery {
-  status: string;
 }
 
 /** Batteries whose tag, owner or model holds the words, newest first, with how their last job stands. */

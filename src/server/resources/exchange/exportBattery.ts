@@ -1,6 +1,6 @@
 import Joi from 'joi';
-import parse from 'joi-to-json';
 import { QueryTypes } from 'sequelize';
+import { jsonSchemaOf } from '../../../contract/jsonSchema.ts';
 import type { RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvText } from '../../../core/exchange/csv.ts';
 import { deviationWords } from '../../../core/procedures/deviation.ts';
@@ -87,11 +87,13 @@ export const exportSchema = Joi.object({
     )
     .required(),
   shelfReadings: Joi.array().items(readingSchema).required(),
-}).label('Battery with its jobs and readings; SI units, temperatures in °C, volts per battery');
+});
 
+/** Published at the address of the battery's schema. */
 export const exportJsonSchema = (): unknown => ({
-  $schema: 'https://json-schema.org/draft/2019-09/schema',
-  ...(parse(exportSchema, 'json-draft-2019-09') as object),
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Battery with its jobs and readings; SI units, temperatures in °C, volts per battery',
+  ...jsonSchemaOf(exportSchema, 'output'),
 });
 
 type WireReading = RecordWire['shelfReadings'][number];

@@ -6,7 +6,7 @@ import { Refused } from '../../../core/procedures/commands.ts';
 import { type JobState, standingReadings } from '../../../core/procedures/job.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { pickRefusal, standingOf, type StockItem, type StockStanding } from '../../../core/storage/stock.ts';
+import { pickRefusal, standingOf, type StockStanding } from '../../../core/storage/stock.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
@@ -16,7 +16,7 @@ interface ShelfRow extends Omit<ShelfItem, 'readings'> {
   readings: string | ShelfReading[];
 }
 
-const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells, m.c20Ah, b.owner, b.dateCode, s.since, s.chargedAt, s.readings, s.jobId
+const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells, b.owner, b.dateCode, s.since, s.chargedAt, s.readings, s.jobId
   FROM stock s JOIN batteries b ON b.id = s.batteryId JOIN models m ON m.id = b.modelId`;
 
 /** The whole shelf, longest standing first. */
@@ -45,7 +45,7 @@ export async function shelfStandings(store: Store, rules: HouseRules, now: numbe
 }
 
 /** One battery on the shelf, or null where it is not there. */
-export async function stockItem(store: Store, batteryId: string): Promise<StockItem | null> {
+export async function stockItem(store: Store, batteryId: string): Promise<ShelfItem | null> {
   const [row] = await store.sequelize.query<ShelfRow>(`${SELECT} WHERE s.batteryId = :batteryId`, { replacements: { batteryId }, type: QueryTypes.SELECT });
   return row ? { ...row, readings: parsed(row.readings) as ShelfReading[] } : null;
 }

@@ -1,0 +1,19 @@
+// `npm run answers`: makes the published schemas of the API's answers from the types the code uses.
+// With --check it says whether they are up to date, and changes nothing.
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import * as TJS from 'typescript-json-schema';
+import { ROOT } from './setup.mjs';
+
+const FILE = join(ROOT, 'src/contract/answers.schema.json');
+
+const program = TJS.programFromConfig(join(ROOT, 'tsconfig.json'), [join(ROOT, 'src/contract/answers.ts')]);
+const schema = TJS.generateSchema(program, 'Answers', { required: true, noExtraProps: true, strictNullChecks: true, ignoreErrors: true });
+if (!schema) throw new Error('No schema could be made of the answers.');
+const text = `${JSON.stringify(schema, null, 1)}\n`;
+
+if (!process.argv.includes('--check')) writeFileSync(FILE, text);
+else if (!existsSync(FILE) || readFileSync(FILE, 'utf8') !== text) {
+  console.error('The published answers are not those of the types: run `npm run answers`.');
+  process.exit(1);
+}

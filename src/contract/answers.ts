@@ -1,0 +1,80 @@
+import type { ChargePlan } from '../core/charging/chargePlan.ts';
+import type { HouseRules } from '../core/house/rules.ts';
+import type { RecoveryResult } from '../core/procedures/recoveryRecord.ts';
+import type { Procedure } from '../core/procedures/procedure.ts';
+import type { Candidate } from '../core/sets/match.ts';
+import type {
+  Battery,
+  BenchWire,
+  CatalogueModel,
+  ChargeWire,
+  Clock,
+  JobWire,
+  Lot,
+  Measured,
+  Person,
+  PlansWire,
+  Problem,
+  RecordWire,
+  SetWire,
+  ShelfItem,
+  Shop,
+  SignInState,
+  TakenIn,
+  TriedInstrument,
+} from './wire.ts';
+
+/**
+ * What every address answers that answers in JSON, by the endpoint's key. The server's handlers and the pages use
+ * these types; the published schemas are made from them (`npm run answers`), so that they cannot say another thing.
+ */
+export interface Answers {
+  health: { ok: boolean; version: string };
+  clock: Clock;
+  setRate: Clock;
+  shop: Shop;
+  changeRules: HouseRules;
+  addPerson: Person;
+  models: CatalogueModel[];
+  addModel: CatalogueModel;
+  nextTag: { tag: string };
+  bench: BenchWire;
+  takeIn: TakenIn;
+  findBatteries: { batteries: FoundBattery[]; total: number };
+  record: RecordWire;
+  job: { job: JobWire; procedure: Procedure };
+  sendCommand: { job: JobWire };
+  plans: PlansWire;
+  savePlan: ChargePlan;
+  tryInstrument: TriedInstrument;
+  measure: Measured;
+  startLive: { chargeId: string };
+  charge: ChargeWire;
+  skipStage: { chargeId: string };
+  openJob: { jobId: string };
+  importLog: { id: string };
+  importModels: { added: number };
+  importBatteries: { added: number; shelved: number };
+  recoveries: { results: RecoveryResult[] };
+  sets: { sets: SetWire[]; candidates: Candidate[] };
+  makeSet: { id: string };
+  endSet: { id: string };
+  shelf: { items: ShelfItem[] };
+  readOnShelf: { tag: string };
+  pickFromShelf: { tag: string };
+  lots: { lots: Lot[] };
+  addLot: { code: string };
+  useLot: { leftMl: number };
+  calendarLink: { path: string };
+  signInState: SignInState;
+  signIn: SignInState;
+  signOut: { ok: true };
+  setPin: { id: string };
+  /** Every refusal and every fault. */
+  problem: { error: Problem };
+}
+
+/** A battery with how its last job stands. */
+export interface FoundBattery extends Battery {
+  status: string;
+}
