@@ -92,6 +92,25 @@ describe('what goes out', function () {
     expect(record.logs[0]?.log.ahIn).to.be.closeTo(log.ahIn, 1e-9);
     expect((await bench.get<string>(`/api/logs/${kept.body.id}/samples.csv`)).body.split('\r\n').length).to.equal(log.seconds.length + 2);
   });
+  it('papers say their language and title, and are told in structure: headings, tables, pictures with words', async () => {
+    const jobs = await bench.jobPaths();
+    for (const [path, parts] of [
+      [`/api${jobs('LK-0409')}/sheet.pdf`, ['Document', 'H1', 'H2', 'Table', 'TR', 'TH', 'TD', 'Figure']],
+      ['/api/batteries/LK-0409/tag.pdf', ['H1', 'Figure']],
+      ['/api/shelf/list.pdf', ['H1', 'Table', 'TR', 'TD']],
+      ['/api/tags/sheet.pdf?tags=LK-0409,LK-0410&code=qr', ['H2', 'Figure']],
+    ] as const) {
+      const pdf = Buffer.from(await (await fetch(bench.url + path)).arrayBuffer()).toString('latin1');
+      expect(pdf, path)
+        .to.include('/Lang (en-GB)')
+        .and.include('/StructTreeRoot')
+        .and.match(/\/Marked true/);
+      expect(pdf, path).to.match(/\/DisplayDocTitle true/);
+      for (const part of parts) expect(pdf.includes(`/S /${part}\n`), `${part} in ${path}`).to.equal(true);
+      // Code 128 and QR say in words what they hold.
+      if (parts.some((part) => part === 'Figure')) expect(pdf, path).to.match(/\/Alt \((Code 128|QR): LK-0409\)/);
+    }
+  });
   it('is what is due, as a calendar can read it', async () => {
     const { body } = await bench.get<{ path: string }>('/api/calendar');
     const { body: feed } = await bench.get<string>(body.path);

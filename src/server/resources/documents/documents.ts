@@ -5,7 +5,7 @@ import { signerName } from '../../../core/procedures/signers.ts';
 import { handoverSheet, type Sheet } from '../../../core/procedures/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import type { Procedure } from '../../../core/procedures/procedure.ts';
-import { begin, finish, INK, MARGIN, MM, row, rule, section, SIZES, SOFT, STOP, type Document, tagPng, widthOf } from './page.ts';
+import { begin, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, STOP, type Document, tagPng, widthOf } from './page.ts';
 
 /** A tag's code as a Code 128 drawing. */
 export function tagSvg(tag: string): string {
@@ -16,9 +16,10 @@ export function tagSvg(tag: string): string {
 export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffer> {
   const doc = begin([62 * MM, 29 * MM], 8, battery.tag);
   const width = 62 * MM - 16;
-  doc.font('strong').fontSize(17).fillColor(INK).text(battery.tag, 8, 5, { lineBreak: false });
+  doc.font('strong').fontSize(17).fillColor(INK).text(battery.tag, 8, 5, { lineBreak: false, structType: 'H1' });
   doc.font('label').fontSize(8).fillColor(SOFT).text(formatStamp(battery.takenInAt, rules.timeZone), 8, 10, { width, align: 'right', lineBreak: false });
-  doc.image(await tagPng(battery.tag), 8, 27, { width, height: 26 });
+  const code = await tagPng(battery.tag);
+  picture(doc, `Code 128: ${battery.tag}`, () => doc.image(code, 8, 27, { width, height: 26 }));
   doc.font('text').fontSize(8).fillColor(INK).text(`${battery.modelCode} · ${battery.owner}`, 8, 58, { width, height: 10, ellipsis: true });
   return finish(doc);
 }
@@ -34,8 +35,9 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
   const doc = begin(SIZES[rules.paper], MARGIN, `${battery.tag} handover sheet`);
   const WIDTH = widthOf(doc);
 
-  doc.font('strong').fontSize(26).fillColor(INK).text(battery.tag, MARGIN, MARGIN, { lineBreak: false });
-  doc.image(await tagPng(battery.tag), MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 });
+  doc.font('strong').fontSize(26).fillColor(INK).text(battery.tag, MARGIN, MARGIN, { lineBreak: false, structType: 'H1' });
+  const code = await tagPng(battery.tag);
+  picture(doc, `Code 128: ${battery.tag}`, () => doc.image(code, MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 }));
   doc
     .font('text')
     .fontSize(10)
@@ -47,7 +49,7 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
     .font('strong')
     .fontSize(18)
     .fillColor(wire.state.refusal ? STOP : INK)
-    .text(sheet.verdict);
+    .text(sheet.verdict, { structType: 'H2' });
   for (const reason of sheet.reasons) doc.font('text').fontSize(10).fillColor(INK).text(reason);
   headline(doc, sheet);
   for (const { label, value } of sheet.facts) row(doc, [label, value], [110, WIDTH - 110]);

@@ -9,7 +9,7 @@ import { type Context, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import { batteriesById, jobsOfBattery, procedureOf } from '../jobs/jobs.ts';
 import type { ShelfLine } from '../shelf/shelf.ts';
-import { begin, type Document, finish, INK, MARGIN, MM, row, rule, section, SIZES, SOFT, tagPng, widthOf } from './page.ts';
+import { begin, type Document, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, tagPng, widthOf } from './page.ts';
 
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
 
@@ -17,7 +17,7 @@ import { begin, type Document, finish, INK, MARGIN, MM, row, rule, section, SIZE
 const dateOf = (at: number, timeZone: string) => formatStamp(at, timeZone).split(',')[0] ?? '';
 
 function title(doc: Document, words: string, below: string): void {
-  doc.font('strong').fontSize(22).fillColor(INK).text(words, MARGIN, MARGIN);
+  doc.font('strong').fontSize(22).fillColor(INK).text(words, MARGIN, MARGIN, { structType: 'H1' });
   doc.font('text').fontSize(10).fillColor(SOFT).text(below);
   rule(doc);
 }
@@ -155,9 +155,11 @@ async function drawTag(doc: Document, { x, y, tag, code, model, date, owner }: T
     .font('strong')
     .fontSize(17)
     .fillColor(INK)
-    .text(tag, x + pad, y + 8, { lineBreak: false });
-  if (code === 'qr') doc.image(image, x + LABEL.width - pad - 54, y + 10, { width: 54, height: 54 });
-  else doc.image(image, x + pad, y + 30, { width: LABEL.width - 2 * pad, height: 26 });
+    .text(tag, x + pad, y + 8, { lineBreak: false, structType: 'H2' });
+  picture(doc, `${code === 'qr' ? 'QR' : 'Code 128'}: ${tag}`, () => {
+    if (code === 'qr') doc.image(image, x + LABEL.width - pad - 54, y + 10, { width: 54, height: 54 });
+    else doc.image(image, x + pad, y + 30, { width: LABEL.width - 2 * pad, height: 26 });
+  });
   const top = code === 'qr' ? y + 32 : y + 60;
   doc
     .font('label')

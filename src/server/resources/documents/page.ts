@@ -32,10 +32,45 @@ export type Document = InstanceType<typeof PDFDocument>;
 /** pdfkit's name of a paper. */
 export const SIZES: Readonly<Record<Paper, string>> = { A4: 'A4', Letter: 'LETTER' };
 
+type Structure = ReturnType<Document['struct']>;
+
+/** How a paper is told to whoever does not see it: its root, and the table that rows are being added to. */
+const structures = new WeakMap<Document, { root: Structure; table: Structure | null }>();
+
+/**
+ * Begins a paper: tagged, in English, with its title, so that it can be read aloud. Every text belongs to its
+ * structure, as a paragraph unless it says what else it is (`structType`).
+ */
 export function begin(size: string | [number, number], margin: number, title: string): Document {
-  const doc = new PDFDocument({ size, margin, info: { Title: title, Producer: 'Cork Ember' } });
+  const doc = new PDFDocument({
+    size,
+    margin,
+    lang: 'en-GB',
+    tagged: true,
+    displayTitle: true,
+    pdfVersion: '1.7',
+    info: { Title: title, Producer: 'Cork Ember' },
+  });
   for (const [name, path] of Object.entries(FONTS)) doc.registerFont(name, path);
+  const root = doc.struct('Document', { title });
+  doc.addStructure(root);
+  structures.set(doc, { root, table: null });
+  const plain = doc.text.bind(doc);
+  doc.text = ((text: string, x?: number | PDFKit.Mixins.TextOptions, y?: number, options: PDFKit.Mixins.TextOptions = {}) =>
+    typeof x === 'object' ? plain(text, { structParent: root, ...x }) : plain(text, x, y, { structParent: root, ...options })) as Document['text'];
   return doc;
+}
+
+/** A picture with what it shows in words. */
+export function picture(doc: Document, alt: string, draw: () => void): void {
+  structures.get(doc)?.root.add(doc.struct('Figure', { alt }, draw));
+}
+
+/** Lines that carry no meaning. */
+function ornament(doc: Document, draw: () => void): void {
+  doc.markContent('Artifact', { type: 'Layout' });
+  draw();
+  doc.endMarkedContent();
 }
 
 export function finish(doc: Document): Promise<Buffer> {
@@ -44,26 +79,44 @@ export function finish(doc: Document): Promise<Buffer> {
     doc.on('data', (part: Buffer) => parts.push(part));
     doc.on('end', () => resolve(Buffer.concat(parts)));
     doc.on('error', reject);
+    structures.get(doc)?.root.end();
     doc.end();
   });
 }
 
 export function rule(doc: Document): void {
   doc.moveDown(0.5);
-  doc
-    .moveTo(MARGIN, doc.y)
-    .lineTo(MARGIN + widthOf(doc), doc.y)
-    .lineWidth(0.75)
-    .strokeColor(LINE)
-    .stroke();
+  ornament(doc, () =>
+    doc
+      .moveTo(MARGIN, doc.y)
+      .lineTo(MARGIN + widthOf(doc), doc.y)
+      .lineWidth(0.75)
+      .strokeColor(LINE)
+      .stroke(),
+  );
   doc.moveDown(0.5);
   doc.x = MARGIN;
 }
 
 export function section(doc: Document, title: string): void {
   doc.moveDown(0.8);
-  doc.font('strong').fontSize(11).fillColor(INK).text(title, MARGIN);
+  const structure = structures.get(doc);
+  if (structure) structure.table = null;
+  doc.font('strong').fontSize(11).fillColor(INK).text(title, MARGIN, undefined, { structType: 'H2' });
   doc.moveDown(0.2);
+}
+
+/** A row of the table in hand; the first after a section begins one. */
+function tableRow(doc: Document): Structure {
+  const structure = structures.get(doc);
+  if (!structure) throw new Error('A paper is begun before rows are set on it.');
+  if (!structure.table) {
+    structure.table = doc.struct('Table');
+    structure.root.add(structure.table);
+  }
+  const line = doc.struct('TR');
+  structure.table.add(line);
+  return line;
 }
 
 /** Cells side by side; the row is as high as its tallest. */
@@ -71,10 +124,13 @@ export function row(doc: Document, cells: readonly string[], widths: readonly nu
   doc.font('text').fontSize(9.5);
   const height = Math.max(...cells.map((c, i) => doc.heightOfString(c || ' ', { width: (widths[i] as number) - 8 })));
   if (doc.y + height > doc.page.height - MARGIN) doc.addPage();
+  const line = tableRow(doc);
   const top = doc.y;
   let x = MARGIN;
   cells.forEach((cell, i) => {
-    doc.fillColor(i === 0 ? SOFT : INK).text(cell, x, top, { width: (widths[i] as number) - 8, strike: struck && i === 2 });
+    doc
+      .fillColor(i === 0 ? SOFT : INK)
+      .text(cell, x, top, { width: (widths[i] as number) - 8, strike: struck && i === 2, structParent: line, structType: i === 0 ? 'TH' : 'TD' });
     x += widths[i] as number;
   });
   doc.x = MARGIN;

@@ -89,7 +89,7 @@ export async function setPdf(context: Context, id: string): Promise<Buffer> {
   const rules = await readRules(context.store);
   const members = parsed(found.members) as Candidate[];
   const doc = begin(SIZES[rules.paper], MARGIN, 'Set');
-  doc.font('strong').fontSize(22).fillColor(INK).text(`Set of ${members.length}, ${found.modelCode}`, MARGIN, MARGIN);
+  doc.font('strong').fontSize(22).fillColor(INK).text(`Set of ${members.length}, ${found.modelCode}`, MARGIN, MARGIN, { structType: 'H1' });
   doc
     .font('text')
     .fontSize(10)
