@@ -64,7 +64,8 @@ describe('every view', function () {
     it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side`, async () => {
       await t.page.setViewportSize({ width: 1280, height: 800 });
       await t.open(path());
-      await t.page.waitForLoadState('networkidle').catch(() => undefined);
+      await t.page.getByText('Fetching from the bench').waitFor({ state: 'detached' });
+      await t.page.evaluate('document.fonts.ready');
       expect(await axeFaults(t.page)).to.deep.equal([]);
       for (const width of [1280, 820, 390]) {
         await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });
@@ -132,9 +133,37 @@ describe('every view', function () {
     await search.fill('hut');
     await search.press('End');
     await t.page.waitForTimeout(120);
-    await t.page.keyboard.type('LK-0402');
+    // What is in process opens where it is worked on.
+    await t.page.keyboard.type('LK-0407');
     await t.page.keyboard.press('Enter');
-    await t.page.waitForURL('**/batteries/LK-0402');
+    await t.page.waitForURL(`**${jobPath('LK-0407')}`);
+    await t.open('/');
+    await t.page.waitForTimeout(120);
+    await t.page.keyboard.type('LK-0219');
+    await t.page.keyboard.press('Enter');
+    await t.page.waitForURL('**/batteries/LK-0219');
+    await t.leave();
+  });
+
+  it('search: a tag typed whole, or its digits, opens with Enter, as quickly as it is typed', async () => {
+    const t = await Technician.sitDown(bench);
+    for (const [words, tag] of [
+      ['LK-0395', 'LK-0395'],
+      ['lk-0219', 'LK-0219'],
+      ['0398', 'LK-0398'],
+    ] as const)
+      for (const delay of [0, 70]) {
+        await t.open('/records/import');
+        await t.page.keyboard.press('/');
+        await t.page.getByPlaceholder('Tag, owner, model or place').waitFor();
+        await t.page.keyboard.type(words, { delay });
+        await t.page.keyboard.press('Enter');
+        await t.page.getByRole('heading', { level: 1, name: tag }).waitFor();
+      }
+    await t.open('/records');
+    await t.page.getByRole('searchbox').pressSequentially('LK-0396', { delay: 70 });
+    await t.page.keyboard.press('Enter');
+    await t.page.waitForURL(`**${jobPath('LK-0396')}`);
     await t.leave();
   });
 

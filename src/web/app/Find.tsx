@@ -3,8 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Battery } from '../../contract/wire.ts';
-import { get } from './api.ts';
+import { addressOfWords, findQuery, meansTag } from './openTag.ts';
 
 const PLACES = [
   { to: '/', name: 'Bench' },
@@ -16,18 +15,27 @@ const PLACES = [
   { to: '/rules', name: 'House rules' },
 ];
 
+/** What was typed after `/` before the search itself had come. */
+export interface EarlyWords {
+  words: string;
+  entered: boolean;
+}
+
 /** Finds any battery by tag, owner or model, and any place in the application. */
-export function Find({ onClose }: { onClose: () => void }) {
+export function Find({ takeEarly, onClose }: { takeEarly: () => EarlyWords | null; onClose: () => void }) {
   const navigate = useNavigate();
   const [words, setWords] = useState('');
-  const { data } = useQuery({
-    queryKey: ['find', words],
-    queryFn: () => get<{ batteries: (Battery & { status: string })[] }>(`/api/batteries?limit=8&q=${encodeURIComponent(words)}`),
-    placeholderData: (old) => old,
-  });
+  const { data } = useQuery({ ...findQuery(words.trim(), 8), placeholderData: (old) => old });
   const go = (to: string) => {
     onClose();
     void navigate(to);
+  };
+  /** As the field gets the keys: what was typed until then goes into it. */
+  const begin = () => {
+    const early = takeEarly();
+    if (!early) return;
+    setWords(early.words);
+    if (early.entered) void addressOfWords(early.words).then((to) => to && go(to));
   };
   const places = PLACES.filter((p) => p.name.toLowerCase().includes(words.toLowerCase()));
   return (
@@ -35,6 +43,7 @@ export function Find({ onClose }: { onClose: () => void }) {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content
+          onOpenAutoFocus={begin}
           aria-describedby={undefined}
           className="fixed top-[12vh] left-1/2 z-50 w-[min(94vw,36rem)] -translate-x-1/2 overflow-hidden rounded-lg border border-ink bg-sheet"
         >
@@ -43,6 +52,13 @@ export function Find({ onClose }: { onClose: () => void }) {
             <Command.Input
               value={words}
               onValueChange={setWords}
+              onKeyDown={(event) => {
+                // A tag that was typed whole is meant, whatever the list happens to show.
+                if (event.key !== 'Enter' || !meansTag(words)) return;
+                event.preventDefault();
+                event.stopPropagation();
+                void addressOfWords(words).then((to) => to && go(to));
+              }}
               placeholder="Tag, owner, model or place"
               className="w-full border-b border-line bg-transparent px-5 py-4 text-xl"
             />

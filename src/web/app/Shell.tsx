@@ -1,5 +1,5 @@
 import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, Search } from 'lucide-react';
-import { lazy, type ReactNode, Suspense, useCallback, useEffect, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/procedures/hands.ts';
 import { formatClock, formatDay } from '../../core/quantities/format.ts';
@@ -9,6 +9,8 @@ import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
 import { chargingBatteries } from './bench.ts';
 import { useBenchMoment } from './benchItems.ts';
 import { useClockSettings, useNow } from './benchClock.ts';
+import type { EarlyWords } from './Find.tsx';
+import { addressOfTag } from './openTag.ts';
 import { Item, OpensLater } from './OpensLater.tsx';
 import { followChanges, useRules } from './queries.ts';
 import { outbox, useWaitingEntries } from './sending.ts';
@@ -54,17 +56,32 @@ export function Shell() {
 function Frame() {
   const navigate = useNavigate();
   const [finding, setFinding] = useState(false);
+  const early = useRef<EarlyWords | null>(null);
   const [helping, setHelping] = useState(false);
   const [live, setLive] = useState(true);
   const [alerts, setAlerts] = useAlertSettings();
   useEffect(() => followChanges(setLive), []);
-  useScanner(useCallback((tag: string) => void navigate(`/batteries/${tag}`), [navigate]));
+  useScanner(
+    useCallback(
+      (tag: string) => {
+        setFinding(false);
+        void addressOfTag(tag).then((to) => navigate(to));
+      },
+      [navigate],
+    ),
+  );
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const inField = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]');
       if (inField || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === '/') {
+      if (early.current && event.key.length === 1) {
+        // The search is still on its way; what is typed meanwhile is not lost.
         event.preventDefault();
+        early.current.words += event.key;
+      } else if (early.current && event.key === 'Enter') early.current.entered = true;
+      else if (event.key === '/') {
+        event.preventDefault();
+        early.current = { words: '', entered: false };
         setFinding(true);
       } else if (event.key === '?') setHelping(true);
     };
@@ -128,7 +145,19 @@ function Frame() {
         <Outlet />
       </main>
       <Suspense>
-        {finding && <Find onClose={() => setFinding(false)} />}
+        {finding && (
+          <Find
+            takeEarly={() => {
+              const typed = early.current;
+              early.current = null;
+              return typed;
+            }}
+            onClose={() => {
+              early.current = null;
+              setFinding(false);
+            }}
+          />
+        )}
         {helping && <Shortcuts onClose={() => setHelping(false)} />}
       </Suspense>
     </div>

@@ -33,7 +33,7 @@ export const queryClient = new QueryClient({
 });
 
 const shopQuery = queryOptions({ queryKey: ['shop'], queryFn: () => get<Shop>('/api/shop'), staleTime: 60_000 });
-const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
+export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
 
 const signInQuery = queryOptions({ queryKey: ['sign-in'], queryFn: () => get<SignInState>('/api/sign-in'), staleTime: 60_000 });
 

@@ -8,6 +8,9 @@ const SCAN_GAP_MS = 200;
 /** … and for a person typing outside a field. */
 const HAND_GAP_MS = 2500;
 
+/** Whatever else is typed, such as the `/` that opens the search, is no part of a tag. */
+const IN_A_TAG = /[A-Za-z0-9-]/;
+
 /**
  * A scanner is a keyboard. A tag scanned anywhere, or typed outside a field and ended with Enter,
  * opens its battery; scanned into a field, the field is left as it was.
@@ -34,6 +37,10 @@ export function useScanner(onTag: (tag: string) => void): void {
         return;
       }
       if (event.key.length !== 1) return;
+      if (!IN_A_TAG.test(event.key)) {
+        typed = '';
+        return;
+      }
       if (typed === '' || pause) {
         typed = '';
         first = event.timeStamp;

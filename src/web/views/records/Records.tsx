@@ -1,15 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router';
-import type { Battery } from '../../../contract/wire.ts';
+import { Link, useNavigate } from 'react-router';
 import type { Outcome } from '../../../core/procedures/job.ts';
 import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { get } from '../../app/api.ts';
+import { addressOfWords, findQuery } from '../../app/openTag.ts';
 import { useRules } from '../../app/queries.ts';
 import { Empty, Loading, NotFetched } from '../../app/States.tsx';
-
-type Found = Battery & { status: string };
 
 /** How a battery's last job stands, with a shape beside the word. */
 function Standing({ status }: { status: string }) {
@@ -30,11 +27,8 @@ export function Records() {
   const rules = useRules();
   const [words, setWords] = useState('');
   const [limit, setLimit] = useState(50);
-  const { data, error, refetch } = useQuery({
-    queryKey: ['find', words, limit],
-    queryFn: () => get<{ batteries: Found[]; total: number }>(`/api/batteries?limit=${limit}&q=${encodeURIComponent(words)}`),
-    placeholderData: keepPreviousData,
-  });
+  const navigate = useNavigate();
+  const { data, error, refetch } = useQuery({ ...findQuery(words, limit), placeholderData: keepPreviousData });
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   return (
     <div className="p-4 md:p-6">
@@ -47,7 +41,13 @@ export function Records() {
         </Link>
         <label className="w-full sm:w-96">
           <span className="label">Tag, owner, model or date code</span>
-          <input type="search" className="field" value={words} onChange={(e) => setWords(e.target.value)} />
+          <input
+            type="search"
+            className="field"
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+            onKeyDown={(e) => e.key === 'Enter' && void addressOfWords(words).then((to) => to && navigate(to))}
+          />
         </label>
       </div>
       {!data ? (

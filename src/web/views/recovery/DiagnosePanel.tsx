@@ -33,7 +33,7 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
 
   return (
     // A screen's height is kept for the answer: what stands below it does not jump away when it comes.
-    <div className="grid min-h-dvh w-full content-start gap-4">
+    <div className="grid min-h-dvh w-full grid-cols-[minmax(0,1fr)] content-start gap-4">
       {job.state.attempt > 1 && <BeforeAfter job={job} />}
       <DiagnosisBoard
         state={state}

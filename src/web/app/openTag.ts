@@ -1,0 +1,35 @@
+import type { Answers } from '../../contract/answers.ts';
+import type { BenchWire } from '../../contract/wire.ts';
+import { normaliseTag } from '../../core/batteries/tag.ts';
+import { get } from './api.ts';
+import { benchQuery, queryClient } from './queries.ts';
+
+type Found = Answers['findBatteries'];
+
+/** Batteries whose tag, owner or model holds these words. */
+export const findQuery = (words: string, limit: number) => ({
+  queryKey: ['find', words, limit],
+  queryFn: () => get<Found>(`/api/batteries?limit=${limit}&q=${encodeURIComponent(words)}`),
+});
+
+/** Where a tag leads: to its job while that is in process, to its record otherwise. */
+export async function addressOfTag(tag: string): Promise<string> {
+  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ?? (await queryClient.fetchQuery(benchQuery).catch(() => null));
+  const job = bench?.jobs.find((j) => j.battery.tag === tag && (j.state.status === 'running' || j.state.status === 'with-lead'));
+  return job ? `/jobs/${job.id}` : `/batteries/${tag}`;
+}
+
+/** Are these words a tag, or the digits of one? */
+export const meansTag = (words: string): boolean => normaliseTag(words) !== null || /^\d{3,6}$/.test(words.trim());
+
+/**
+ * Where Enter leads in a search: to the battery whose tag was typed, whole or by its digits alone. It is asked for
+ * by these very words: what stands in the list may still belong to earlier ones. Null where no tag is meant.
+ */
+export async function addressOfWords(words: string): Promise<string | null> {
+  if (!meansTag(words)) return null;
+  const typed = normaliseTag(words);
+  const { batteries } = await queryClient.fetchQuery(findQuery(words.trim(), 8));
+  const meant = batteries.filter((b) => (typed ? b.tag === typed : b.tag.endsWith(`-${words.trim()}`)));
+  return meant.length === 1 && meant[0] ? addressOfTag(meant[0].tag) : null;
+}
