@@ -64,7 +64,7 @@ describe('when the day does not go by the plan', function () {
     await t.giveReason('End it', 'Groomer must go out');
     await t.step('Charger off, let the gas clear');
     await t.page.getByRole('link', { name: 'Sheet and tag' }).first().click();
-    await t.sees(/charge ended before the numbers agreed/);
+    await t.sees(/Charge ended before the numbers agreed/);
     await t.sees(/Groomer must go out/);
     await t.leave();
   });
@@ -122,7 +122,7 @@ describe('when the day does not go by the plan', function () {
     await t.giveReason('Hand it over', 'Smells of acid', 'Why');
     await t.step('Smells of acid');
     await t.press('Change who is at the bench');
-    await t.press(/Greta Hollinsea/);
+    await t.signAs(/Greta Hollinsea/);
     await t.press('Go on with the step in hand');
     await t.press('Decide');
     await t.giveReason('Sign it', 'Old spill on the bench');
@@ -137,7 +137,7 @@ describe('when the day does not go by the plan', function () {
     await t.press('Keep the changes');
     await t.sees('Only a lead changes the house rules.');
     await t.press(/signs here/);
-    await t.press(/Greta Hollinsea/);
+    await t.signAs(/Greta Hollinsea/);
     await t.field('Charging places').fill('none');
     await t.press('Keep the changes');
     await t.sees('This must be a number.');

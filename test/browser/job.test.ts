@@ -167,7 +167,7 @@ describe('a technician at the bench', function () {
       '12.84 V',
       '10.31 V',
       'Sledge leaves at six',
-      'wait cut short by 60 min',
+      'Wait ended 60 min early',
       'early, not judged',
       'refused KE-66',
       'KE-50, lot L-77, 500 mL',
@@ -215,7 +215,7 @@ describe('a technician at the bench', function () {
     await t.page.getByRole('link', { name: 'Go on with the job' }).click();
     await t.step('It failed its test twice');
     await t.press('Change who is at the bench');
-    await t.press(/Greta Hollinsea/);
+    await t.signAs(/Greta Hollinsea/);
     await t.press('Send to recovery');
     await t.press('Decide');
     await t.field('Reason, for the sheet').fill('Old stock, try a slow restore');

@@ -91,7 +91,9 @@ describe('a charge that watches itself', function () {
     await t.press('More');
     await t.press('Take a reading in between');
     await t.press('Take it from the analyser');
-    await t.page.getByLabel(/^CCA/).and(t.page.locator('input')).waitFor();
+    // The analyser takes its moment; its answer fills the field.
+    const resistance = t.page.getByLabel(/^Resistance/).and(t.page.locator('input'));
+    await t.page.waitForFunction((field) => (field as HTMLInputElement).value !== '', await resistance.elementHandle());
     expect(Number(await t.page.getByLabel(/^Resistance/).inputValue())).to.be.within(1, 60);
     await t.press('Keep it');
     await t.sees(/mΩ · CCA/);

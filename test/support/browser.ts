@@ -82,6 +82,11 @@ export class Technician {
     await sent;
   }
 
+  /** Says who is at this screen now, by name. */
+  async signAs(name: string | RegExp): Promise<void> {
+    await this.page.getByRole('dialog', { name: 'Who is at the bench?' }).getByRole('button', { name }).click();
+  }
+
   /** Fills in why, in the dialog that asks for it, and goes on by this act. */
   async giveReason(act: string, reason: string, label = 'Reason, for the sheet'): Promise<void> {
     const dialog = this.page.getByRole('dialog');

@@ -22,7 +22,7 @@ export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   refused: 'Refused',
 };
 
-export const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
+const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
   'go-on': 'Go on with the step in hand',
   'charge-again': 'Charge and test again',
   claim: OUTCOME_WORDS.claim,

@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { type AlertSettings, ring } from './alerts.tsx';
+import { type AlertSettings, ring } from './ring.ts';
 import type { LateMenuProps } from './OpensLater.tsx';
 
 interface Props extends LateMenuProps {

@@ -17,7 +17,8 @@ import { outbox, useWaitingEntries } from './sending.ts';
 import { useScanner } from './scanning.ts';
 import { whenIdle } from './whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
-import { Initials, SigningProvider, useSigning } from './signing.tsx';
+import { Initials } from './Initials.tsx';
+import { SigningProvider, useSigning } from './signing.tsx';
 
 const PLACES: readonly { to: string; name: string; short?: string; icon: typeof Inbox }[] = [
   { to: '/', name: 'Bench', icon: LayoutList },

@@ -2,7 +2,7 @@ import { type FormEvent, type ReactNode, useState } from 'react';
 import type { SignInState } from '../../contract/wire.ts';
 import { post, ProblemError } from './api.ts';
 import { queryClient, useSignIn } from './queries.ts';
-import { Initials } from './signing.tsx';
+import { Initials } from './Initials.tsx';
 
 /** Where the bench is reached from other machines, nothing is shown before somebody has signed in. */
 export function SignInGate({ children }: { children: ReactNode }) {

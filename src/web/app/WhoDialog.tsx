@@ -1,6 +1,6 @@
 import type { Person } from '../../contract/wire.ts';
 import { DialogFrame } from '../inputs/DialogFrame.tsx';
-import { Initials } from './signing.tsx';
+import { Initials } from './Initials.tsx';
 
 interface Props {
   people: readonly Person[];

@@ -1,12 +1,7 @@
+import { type AlertSettings, ring } from './ring.ts';
 import { Bell, BellOff } from 'lucide-react';
 import { lazy, useEffect, useRef, useState } from 'react';
 import { OpensLater } from './OpensLater.tsx';
-
-/** How this screen says that hands are due: in its title always, by sound and by the browser where it was asked to. */
-export interface AlertSettings {
-  sound: boolean;
-  browser: boolean;
-}
 
 const KEY = 'cork-ember.alerts';
 
@@ -16,23 +11,6 @@ function kept(): AlertSettings {
   } catch {
     return { sound: false, browser: false };
   }
-}
-
-/** Two soft tones, made here: no file to load, nothing to go missing. */
-export function ring(): void {
-  const audio = new AudioContext();
-  [660, 880].forEach((hertz, i) => {
-    const at = audio.currentTime + i * 0.22;
-    const tone = new OscillatorNode(audio, { frequency: hertz, type: 'sine' });
-    const volume = new GainNode(audio, { gain: 0 });
-    volume.gain.setValueAtTime(0, at);
-    volume.gain.linearRampToValueAtTime(0.22, at + 0.03);
-    volume.gain.exponentialRampToValueAtTime(0.001, at + 0.35);
-    tone.connect(volume).connect(audio.destination);
-    tone.start(at);
-    tone.stop(at + 0.4);
-    if (i === 1) tone.onended = () => void audio.close();
-  });
 }
 
 /** Tells of hands that have become due since the last look. `keys` name what is due (null while it is not known), `says` puts it in words. */

@@ -63,10 +63,6 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   );
 }
 
-export function Initials({ person }: { person: Pick<Person, 'initials'> | null }) {
-  return <span className="grid size-8 place-items-center rounded-full bg-ink font-label text-base font-semibold text-sheet">{person?.initials ?? '?'}</span>;
-}
-
 export function useSigning(): Signing {
   const signing = use(SigningContext);
   if (!signing) throw new Error('useSigning needs a SigningProvider above it.');

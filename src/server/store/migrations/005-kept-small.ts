@@ -8,7 +8,25 @@ export async function up(sequelize: Sequelize): Promise<void> {
   for (const statement of STATEMENTS) await sequelize.query(statement);
 }
 
+/** Questions a plan of an earlier version was never asked, with the answer it stood for. */
+const ANSWERS_BEFORE = {
+  bulkFillStand: 'half-hour',
+  fillMark: 'at-mark',
+  restRecovered: 'day',
+  tooFlat: 'cause',
+  wake: 'parallel',
+  desulfate: 'slow-restore',
+  stubborn: 'usual',
+  additive: 'none',
+  openAgm: 'never',
+  storageRecharge: 'volts-or-quarter',
+};
+const missing = (column: string, path: string, value: string) =>
+  `UPDATE jobs SET ${column} = json_set(${column}, '${path}', ${value}) WHERE json_type(${column}, '${path}') IS NULL`;
+
 const STATEMENTS = [
+  missing('plan', '$.model.caps', `json('null')`),
+  ...Object.entries(ANSWERS_BEFORE).map(([question, school]) => missing('plan', `$.schools.${question}`, `'${school}'`)),
   // A job's state keeps what its lead decided; until now only the log did.
   `UPDATE jobs SET state = json_set(state, '$.leadDecisions', json('[]'))`,
   `UPDATE jobs SET state = json_set(state, '$.leadDecisions', json((

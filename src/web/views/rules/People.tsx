@@ -4,7 +4,8 @@ import type { Person, Problem } from '../../../contract/wire.ts';
 import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useSignIn } from '../../app/queries.ts';
-import { Initials, useSigning } from '../../app/signing.tsx';
+import { Initials } from '../../app/Initials.tsx';
+import { useSigning } from '../../app/signing.tsx';
 import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 
