@@ -91,12 +91,12 @@ function Frame() {
   }, []);
 
   return (
-    <div className="grid min-h-dvh grid-rows-[auto_1fr] md:grid-cols-[104px_1fr] print:block">
+    <div className="grid min-h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] md:grid-cols-[104px_minmax(0,1fr)] print:block">
       <a href="#main" className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0">
         Skip to the work
       </a>
       <RibbonTextures />
-      <header className="no-print sticky top-0 z-30 col-span-full flex h-15 items-center gap-6 border-b border-line bg-sheet px-3 md:px-5">
+      <header className="no-print sticky top-0 z-30 col-span-full flex h-15 items-center gap-3 border-b border-line bg-sheet px-3 sm:gap-6 md:px-5">
         <NavLink to="/" className="flex items-center gap-2.5" aria-label="Cork Ember, to the bench">
           <img src="/mark.svg" alt="" width="32" height="32" />
           <span className="hidden font-label text-2xl font-semibold lg:block">Cork Ember</span>
@@ -215,7 +215,7 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   }, [due]);
 
   return (
-    <div className="flex items-center gap-4 sm:gap-7">
+    <div className="flex min-w-0 items-center gap-4 sm:gap-7">
       <ClockItem now={now} timeZone={rules.timeZone} />
       <Item label="Charging places" className="hidden sm:block">
         {bench ? occupied.length : '–'} of {rules.places} <small className="font-medium text-soft">taken</small>
@@ -234,7 +234,7 @@ function ClockItem({ now, timeZone }: { now: number; timeZone: string }) {
   return (
     <OpensLater
       menu={(face) => <ClockMenu {...face} />}
-      className="min-h-11 rounded-md px-1 text-left hover:bg-hair"
+      className="min-h-11 min-w-0 overflow-hidden rounded-md px-1 text-left hover:bg-hair"
       label={`Demo clock, ${time}, running ×${rate}. Change its speed`}
     >
       <Item label={`Demo clock ×${rate} ▾`}>{time}</Item>
