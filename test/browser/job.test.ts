@@ -184,7 +184,7 @@ describe('a technician at the bench', function () {
     await page.keyboard.type('LK-0500\n');
     await t.sees('Every event');
     expect(page.url()).to.match(/\/batteries\/LK-0500$/);
-    for (const event of ['Pack KE-66 refused', 'Cut short by', 'Correction: 14.12 V', 'Verdict: pass']) await t.sees(new RegExp(event));
+    for (const event of ['Pack KE-66 refused', 'Wait ended 60 min early', 'Correction: 14.12 V', 'Verdict: pass']) await t.sees(new RegExp(event));
     expect(await page.locator('.recharts-line-dots path').count(), 'rest, early and load marks').to.equal(3);
 
     const { jobs } = await record('LK-0500');

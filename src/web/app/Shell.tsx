@@ -201,7 +201,7 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   const { pathname } = useLocation();
   // Away from the bench, what it counts may come a moment after the page itself.
   const [later, setLater] = useState(false);
-  useEffect(() => whenIdle(() => setLater(true), 3000), []);
+  useEffect(() => whenIdle(() => setLater(true), 1200), []);
   const bench = useBenchMoment(later || pathname === '/');
   const items = bench?.items ?? [];
   const occupied = items.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');
