@@ -185,6 +185,9 @@ describe('a technician at the bench', function () {
     await t.sees('Every event');
     expect(page.url()).to.match(/\/batteries\/LK-0500$/);
     for (const event of ['Pack KE-66 refused', 'Wait ended 60 min early', 'Correction: 14.12 V', 'Verdict: pass']) await t.sees(new RegExp(event));
+    // The chart is drawn when it comes onto the screen.
+    await page.getByText('Every event').scrollIntoViewIfNeeded();
+    await page.locator('.recharts-line-dots path').first().waitFor();
     expect(await page.locator('.recharts-line-dots path').count(), 'rest, early and load marks').to.equal(3);
 
     const { jobs } = await record('LK-0500');

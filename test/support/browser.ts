@@ -65,7 +65,10 @@ export class Technician {
       .filter({ has: this.page.getByRole('button', { name: act }) })
       .last();
     for (const [label, text] of Object.entries(values)) await form.getByLabel(label).fill(text);
+    // The form is emptied when the answer has come; what is typed before that would go with it. Some are refused in the page.
+    const answered = this.page.waitForResponse((response) => response.request().method() === 'POST', { timeout: 1500 }).catch(() => null);
     await form.getByRole('button', { name: act }).click();
+    if (await answered) await this.page.evaluate('new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))');
   }
 
   /**
