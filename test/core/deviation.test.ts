@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { type DeviationWhat, deviationWords } from '../../src/core/procedures/deviation.ts';
+import type { DeviationWhat } from '../../src/core/procedures/deviation.ts';
+import { deviationWords } from '../../src/core/procedures/deviationWords.ts';
 import { recoverySummary } from '../../src/core/procedures/recoverySummary.ts';
 import { candidateOf } from '../../src/core/sets/candidates.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';

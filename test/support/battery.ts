@@ -4,7 +4,7 @@ import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
 import { type JobCommand, Refused } from '../../src/core/procedures/commands.ts';
 import { decide, type DecisionContext } from '../../src/core/procedures/decide.ts';
-import { deviationWords } from '../../src/core/procedures/deviation.ts';
+import { deviationWords } from '../../src/core/procedures/deviationWords.ts';
 import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
 import { evolve, openJob } from '../../src/core/procedures/evolve.ts';
 import type { Job } from '../../src/core/procedures/job.ts';

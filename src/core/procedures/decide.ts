@@ -1,5 +1,6 @@
 import { hoursOn } from '../charging/progress.ts';
-import { type DeviationWhat, deviationWords } from './deviation.ts';
+import type { DeviationWhat } from './deviation.ts';
+import { deviationWords } from './deviationWords.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
 import { planBattery } from '../charging/jobChargePlan.ts';
 import { coolEnough } from '../charging/guards.ts';

@@ -1,9 +1,6 @@
-import { ROUTES, type RouteKey } from '../diagnosis/routes.ts';
-import { formatTemperature } from '../quantities/format.ts';
-import type { TemperatureUnit } from '../quantities/quantity.ts';
-import { cellWords } from './words.ts';
+import type { RouteKey } from '../diagnosis/routes.ts';
 
-/** What was done otherwise than planned: which kind it is, and its figures. Words are made by {@link deviationWords}. */
+/** What was done otherwise than planned: which kind it is, and its figures. Words are made at the edge, by `deviationWords`. */
 export type DeviationWhat =
   | { kind: 'step-skipped' }
   | { kind: 'step-reopened' }
@@ -20,42 +17,3 @@ export type DeviationWhat =
   /** A charge that was ended before its readings agreed; `sentence` is what they said then. */
   | { kind: 'ended-early'; sentence: string }
   | { kind: 'route'; route: RouteKey };
-
-/**
- * A deviation in words, a phrase that begins a line: `Charged at 2.0 A instead of 1.2 A`.
- *
- * @param what text where an earlier version kept it as such
- */
-export function deviationWords(what: DeviationWhat | string, unit: TemperatureUnit): string {
-  if (typeof what === 'string') return what;
-  switch (what.kind) {
-    case 'step-skipped':
-      return 'Step skipped';
-    case 'step-reopened':
-      return 'Step reopened';
-    case 'wait-cut':
-      return `Wait ended ${Math.ceil(what.remainingS / 60)} min early`;
-    case 'temperature':
-      return `${what.label} at ${formatTemperature(what.temperatureC, unit)}, outside ${formatTemperature(what.lowC, unit)} to ${formatTemperature(what.highC, unit)}`;
-    case 'acid':
-      return acidWords(what, unit);
-    case 'ports':
-      return `${what.answer} in ${cellWords(what.cells)}`;
-    case 'still-topped-up':
-      return `Still topped up in pass ${what.pass}: ${cellWords(what.cells)}`;
-    case 'ceiling':
-      return `Ceiling of ${what.setV.toFixed(2)} V instead of ${what.plannedV.toFixed(2)} V`;
-    case 'current':
-      return `Charged at ${what.setA.toFixed(1)} A instead of ${what.plannedA.toFixed(1)} A`;
-    case 'ended-early':
-      return `Charge ended before the numbers agreed (${what.sentence})`;
-    case 'route':
-      return `Route “${ROUTES[what.route].name}” chosen by hand`;
-  }
-}
-
-/** Acid that is off: what it is, what was read, what is wanted. */
-function acidWords({ sg25, readSg, readC, wantedSg }: Extract<DeviationWhat, { kind: 'acid' }>, unit: TemperatureUnit): string {
-  const reference = formatTemperature(25, unit);
-  return `SG ${sg25.toFixed(3)} at ${reference} (read ${readSg.toFixed(3)} at ${formatTemperature(readC, unit)}); ${wantedSg.toFixed(3)} is wanted`;
-}

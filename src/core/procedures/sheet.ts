@@ -4,7 +4,7 @@ import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { CellValues, Job, Outcome, Reading } from './job.ts';
 import { figureOf } from './plan.ts';
-import { deviationWords } from './deviation.ts';
+import { deviationWords } from './deviationWords.ts';
 import { stepById } from './procedure.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
 import type { LeadDecision } from './events.ts';

@@ -39,8 +39,8 @@ const Find = lazy(async () => ({ default: (await find()).Find }));
 const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }));
 const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
 whenIdle(() => {
-  const all = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')];
-  void Promise.all(all).catch(() => undefined);
+  const menus = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')];
+  void Promise.all(menus).catch(() => undefined);
 }, FETCH_AHEAD_MS);
 
 /** The frame around every view: bench clock, hydrogen and places above, the places of the application beside. */

@@ -3,7 +3,7 @@ import { QueryTypes } from 'sequelize';
 import { jsonSchemaOf } from '../../../contract/jsonSchema.ts';
 import type { RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvText } from '../../../core/exchange/csv.ts';
-import { deviationWords } from '../../../core/procedures/deviation.ts';
+import { deviationWords } from '../../../core/procedures/deviationWords.ts';
 import { CELL_LEVELS } from '../../../core/batteries/cellLevel.ts';
 import { readingRemark, readingRole } from '../../../core/procedures/sheet.ts';
 import { parsed } from '../../context.ts';

@@ -31,14 +31,14 @@ const forecasts = new WeakMap<Store, { madeFor: string; byBattery: Map<string, S
 
 /** The shelf with its forecasts, longest standing first. */
 export async function shelfStandings(store: Store, rules: HouseRules, now: number): Promise<{ item: ShelfItem; standing: StockStanding }[]> {
-  const at = now - (now % FORECAST_FOR_MS);
-  const madeFor = JSON.stringify([at, rules.shelfC, rules.schools]);
+  const madeAt = now - (now % FORECAST_FOR_MS);
+  const madeFor = JSON.stringify([madeAt, rules.shelfC, rules.schools]);
   const known = forecasts.get(store);
   const byBattery = known?.madeFor === madeFor ? known.byBattery : new Map<string, StockStanding>();
   forecasts.set(store, { madeFor, byBattery });
   return (await shelfItems(store)).map((item) => {
     const what = JSON.stringify(item);
-    const standing = byBattery.get(what) ?? standingOf(item, rules, at);
+    const standing = byBattery.get(what) ?? standingOf(item, rules, madeAt);
     byBattery.set(what, standing);
     return { item, standing };
   });

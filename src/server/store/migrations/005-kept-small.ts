@@ -8,7 +8,7 @@ export async function up(sequelize: Sequelize): Promise<void> {
   for (const statement of STATEMENTS) await sequelize.query(statement);
 }
 
-/** Questions a plan of an earlier version was never asked, with the answer it stood for. */
+/** House-rule questions that earlier versions did not know, with the choice their jobs followed. */
 const ANSWERS_BEFORE = {
   bulkFillStand: 'half-hour',
   fillMark: 'at-mark',

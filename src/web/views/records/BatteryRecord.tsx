@@ -1,4 +1,4 @@
-import { deviationWords } from '../../../core/procedures/deviation.ts';
+import { deviationWords } from '../../../core/procedures/deviationWords.ts';
 import { Popover } from 'radix-ui';
 import { lazy, useState } from 'react';
 import { Link, useParams } from 'react-router';
