@@ -53,7 +53,8 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
         </>
       )}
       <ProblemLine sender={sender} />
-      <div className="flex flex-wrap gap-3">
+      {/* Below the answer, and so not before it. */}
+      <div className={`flex flex-wrap gap-3 ${diagnosis || state.failed ? '' : 'hidden'}`}>
         {!never && chosen && !needsReason && (
           <button type="button" className="act" disabled={sender.busy} onClick={() => void choose()}>
             Take this route: {ROUTES[chosen].name}

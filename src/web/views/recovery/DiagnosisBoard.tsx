@@ -21,7 +21,7 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
   if (failed) return <p className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">The odds could not be worked out: {failed}</p>;
   if (!diagnosis)
     return (
-      <div className="grid w-full gap-3" role="status">
+      <div key="waiting" className="grid w-full gap-3" role="status">
         <p className="text-lg text-soft">Trying it on some hundred batteries that it could be…</p>
         <div className="h-40 animate-pulse rounded-md bg-hair" />
       </div>
@@ -34,7 +34,7 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
       </div>
     );
   return (
-    <div className="grid w-full gap-4">
+    <div key="answer" className="grid w-full gap-4">
       <Findings diagnosis={diagnosis} />
       <div className="grid w-full gap-x-8 gap-y-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
         <div className="grid content-start gap-4">
@@ -48,7 +48,9 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
             </span>
           </p>
         </div>
+        {/* What to do stands before why: it keeps its place while the reasons are still being weighed. */}
         <div className="grid content-start gap-4">
+          {aside}
           <section aria-label="Why">
             <h3 className="text-xl">Why</h3>
             {diagnosis.reasons.length > 0 && diagnosis.reasons.every((r) => !r.speaksFor) && leading && (
@@ -79,7 +81,6 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
               </ul>
             )}
           </section>
-          {aside}
         </div>
       </div>
       {/* Known only once many were tried; below the odds, so that they stay where they are. */}

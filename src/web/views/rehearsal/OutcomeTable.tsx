@@ -19,7 +19,7 @@ interface Props {
 /** What each way costs: hours, energy, heat, gas, water. */
 export function OutcomeTable({ results, battery, rules, benchJobs }: Props) {
   const shown = results.filter((r) => r.rehearsal);
-  if (shown.length === 0) return <div className="min-h-79" />;
+  if (shown.length === 0) return <div className="min-h-80" />;
   const alone = { cells: battery.cells, c20Ah: battery.c20Ah, vented: battery.chemistry === 'flooded' };
   const air = ventilationNeed([...chargingBatteries(benchJobs), alone]);
   const rows: { label: string; of: (r: Rehearsal, odds: Odds | null) => string }[] = [

@@ -109,7 +109,7 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
             {note}
           </p>
         ))}
-      {fit.fitted && <div className="min-h-13">{summary && <Outcome summary={summary} odds={odds} />}</div>}
+      {fit.fitted && <div className="min-h-41 sm:min-h-23">{summary && <Outcome summary={summary} odds={odds} />}</div>}
     </section>
   );
 }
@@ -128,7 +128,7 @@ function Outcome({ summary, odds }: { summary: RehearsalSummary; odds: Odds | nu
       : 'It is not done in the time it is given';
   return (
     <div className="mt-2 border-t border-hair pt-2">
-      <dl className="flex flex-wrap gap-x-6 gap-y-1">
+      <dl className="grid grid-cols-2 gap-x-4 gap-y-1 sm:grid-cols-4">
         <Fact label="Takes" value={formatDuration(summary.hours * 3600)} band={odds && `${odds.hours.low.toFixed(1)}–${odds.hours.high.toFixed(1)} h`} />
         <Fact
           label="Charge at its end"
