@@ -18,7 +18,7 @@ export default tseslint.config(
   },
   {
     files: ['src/**/*.ts', 'src/**/*.tsx', 'test/**/*.ts', 'scripts/**/*.ts'],
-    languageOptions: { parserOptions: { projectService: true } },
+    languageOptions: { parserOptions: { project: 'tsconfig.json' } },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
       '@typescript-eslint/no-misused-promises': 'error',

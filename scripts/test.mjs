@@ -88,8 +88,8 @@ async function inLanes(jobs) {
 const node = (...args) => [process.execPath, ['--import', 'tsx', ...args]];
 const checks = [
   whole('lint', bin('eslint'), ['.', '--max-warnings', '0']),
-  whole('types', bin('tsc'), ['-p', '.']),
-  whole('format', bin('prettier'), ['--check', '--log-level', 'warn', 'src', 'test', 'scripts']),
+  whole('types', bin('tsc'), ['-p', '.', '--incremental', '--tsBuildInfoFile', '.cache/types.json']),
+  whole('format', bin('prettier'), ['--check', '--cache', '--cache-location', '.cache/format.json', '--log-level', 'warn', 'src', 'test', 'scripts']),
   whole('published answers', ...node('scripts/answers.ts', '--check')),
   whole('layers', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']),
   whole('unused code', bin('knip'), ['--no-config-hints']),
