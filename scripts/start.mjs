@@ -10,7 +10,9 @@ npm start -- --shop        your own shop; empty at first
 npm start -- --fresh       the demo from its beginning again
               --data DIR   where the data lies (default: data)
               --port N     another port (default: 4700)
-              --host H     another address; wider than this machine asks for a key
+              --host H     another address; wider than this machine speaks TLS and asks for a PIN
+              --name N     a name it is reached by there, besides the machine's own; may be given again
+              --cert F --key F   a certificate of your own, in PEM; without it one is made
               --help       this text
 
 The demo and a shop never share a file: DIR/demo and DIR/shop.`;
@@ -27,6 +29,9 @@ try {
       data: { type: 'string' },
       port: { type: 'string' },
       host: { type: 'string' },
+      name: { type: 'string', multiple: true },
+      cert: { type: 'string' },
+      key: { type: 'string' },
       rate: { type: 'string' },
       help: { type: 'boolean', short: 'h' },
     },

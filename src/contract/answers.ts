@@ -32,6 +32,7 @@ export interface Answers {
   health: { ok: boolean; version: string };
   clock: Clock;
   setRate: Clock;
+  answerClock: Clock;
   shop: Shop;
   changeRules: HouseRules;
   addPerson: Person;
@@ -65,7 +66,8 @@ export interface Answers {
   lots: { lots: Lot[] };
   addLot: { code: string };
   useLot: { leftMl: number };
-  calendarLink: { path: string };
+  setActive: Person;
+  calendarAddress: { path: string };
   signInState: SignInState;
   signIn: SignInState;
   signOut: { ok: true };

@@ -73,7 +73,7 @@ export const instrumentSchema = Joi.object({
   leastStartV: number().min(0).max(30).required(),
 });
 
-export const tryInstrumentSchema = Joi.object({ instrument: instrumentSchema.required() }).messages(words);
+export const tryInstrumentSchema = Joi.object({ by: Joi.string().max(40).required(), instrument: instrumentSchema.required() }).messages(words);
 
 export const savePlanSchema = Joi.object({ ...write, plan: planSchema.required() }).messages(words);
 
@@ -88,7 +88,7 @@ export const startLiveSchema = Joi.object({
 
 export const chargeQuery = Joi.object({ points: Joi.number().integer().min(10).max(4000).default(600) }).messages(words);
 
-export const skipStageSchema = Joi.object({ ...write, reason: prose.required() }).messages(words);
+export const skipStageSchema = Joi.object({ ...write, stage: number().integer().min(0).max(99).required(), reason: prose.required() }).messages(words);
 
 export const measureSchema = Joi.object({
   kind: Joi.string().valid('meter', 'hydrometer', 'analyser', 'scale').required(),

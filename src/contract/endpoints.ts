@@ -2,6 +2,7 @@ import type Joi from 'joi';
 import {
   addModelSchema,
   addPersonSchema,
+  answerClockSchema,
   changeRulesSchema,
   findQuery,
   idParam,
@@ -15,6 +16,7 @@ import { chargeIdParam, chargeQuery, measureSchema, savePlanSchema, skipStageSch
 
 import {
   addLotSchema,
+  calendarAddressSchema,
   calendarQuery,
   endSetSchema,
   importBatteriesSchema,
@@ -25,6 +27,7 @@ import {
   personParam,
   pickFromShelfSchema,
   readOnShelfSchema,
+  setActiveSchema,
   setPinSchema,
   signInSchema,
   tagsQuery,
@@ -45,6 +48,10 @@ export interface Endpoint {
   creates?: true;
   /** Answers before anybody has signed in, where signing in is needed. */
   open?: true;
+  /** Answers only a lead. */
+  lead?: true;
+  /** Longest body, where it may be longer than usual. */
+  bodyLimit?: string;
 }
 
 const json = 'application/json';
@@ -54,6 +61,13 @@ export const ENDPOINTS = {
   health: { method: 'get', path: '/api/health', summary: 'Is the server up, and is its file sound', produces: json, open: true },
   clock: { method: 'get', path: '/api/clock', summary: "The bench's time", produces: json },
   setRate: { method: 'put', path: '/api/clock', summary: 'Speed of the demo clock; a shop has none', body: setRateSchema, produces: json },
+  answerClock: {
+    method: 'post',
+    path: '/api/clock/answer',
+    summary: "Which is right, where bench time and the machine's clock have parted",
+    body: answerClockSchema,
+    produces: json,
+  },
   stream: { method: 'get', path: '/api/stream', summary: 'Server-sent events: what has changed', produces: 'text/event-stream' },
   shop: { method: 'get', path: '/api/shop', summary: 'House rules and people', produces: json },
   changeRules: { method: 'put', path: '/api/shop/rules', summary: 'Change the house rules (a lead)', body: changeRulesSchema, produces: json },
@@ -85,6 +99,7 @@ export const ENDPOINTS = {
     summary: 'Does an instrument answer, and can it be trusted with a charge',
     body: tryInstrumentSchema,
     produces: json,
+    lead: true,
   },
   measure: { method: 'post', path: '/api/instruments/measure', summary: 'One measurement from a bench instrument', body: measureSchema, produces: json },
   startLive: {
@@ -144,6 +159,7 @@ export const ENDPOINTS = {
     summary: "Keep a charger's or meter's log with a battery",
     params: tagParam,
     body: importLogSchema,
+    bodyLimit: '2mb',
     produces: json,
     creates: true,
   },
@@ -152,6 +168,7 @@ export const ENDPOINTS = {
     path: '/api/import/models',
     summary: 'Add many models, all or none',
     body: importModelsSchema,
+    bodyLimit: '2mb',
     produces: json,
     creates: true,
   },
@@ -160,6 +177,7 @@ export const ENDPOINTS = {
     path: '/api/import/batteries',
     summary: 'Add many batteries, all or none',
     body: importBatteriesSchema,
+    bodyLimit: '2mb',
     produces: json,
     creates: true,
   },
@@ -193,11 +211,33 @@ export const ENDPOINTS = {
   lots: { method: 'get', path: '/api/lots', summary: 'Electrolyte in stock, with what was taken', produces: json },
   addLot: { method: 'post', path: '/api/lots', summary: 'Take a lot of electrolyte into stock', body: addLotSchema, produces: json, creates: true },
   useLot: { method: 'post', path: '/api/lots/:code/uses', summary: 'Take from a lot outside a job', params: lotParam, body: useLotSchema, produces: json },
-  calendar: { method: 'get', path: '/api/calendar.ics', summary: 'Due times as an iCalendar feed', query: calendarQuery, produces: 'text/calendar' },
-  calendarLink: { method: 'get', path: '/api/calendar', summary: 'The address of the calendar feed', produces: json },
+  calendar: {
+    method: 'get',
+    path: '/api/calendar.ics',
+    summary: 'Due times as an iCalendar feed',
+    query: calendarQuery,
+    produces: 'text/calendar',
+    open: true,
+  },
+  calendarAddress: {
+    method: 'post',
+    path: '/api/calendar/address',
+    summary: "The address of one's own calendar feed; a new one when asked",
+    body: calendarAddressSchema,
+    produces: json,
+  },
   signInState: { method: 'get', path: '/api/sign-in', summary: 'Is signing in needed, and who is signed in', produces: json, open: true },
   signIn: { method: 'post', path: '/api/sign-in', summary: 'Sign in with a PIN', body: signInSchema, produces: json, open: true },
   signOut: { method: 'post', path: '/api/sign-out', summary: 'End the session', produces: json, open: true },
+  setActive: {
+    method: 'post',
+    path: '/api/people/:id/active',
+    summary: 'A person has left, or is back (a lead)',
+    params: personParam,
+    body: setActiveSchema,
+    produces: json,
+    lead: true,
+  },
   setPin: {
     method: 'post',
     path: '/api/people/:id/pin',

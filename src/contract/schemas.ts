@@ -309,6 +309,12 @@ export const addPersonSchema = Joi.object({
   }).required(),
 }).messages(words);
 
+export const answerClockSchema = Joi.object({
+  ...write,
+  answer: Joi.string().valid('passed', 'put-right', 'wrong').required(),
+  aheadMs: number().integer().required(),
+}).messages(words);
+
 export const setRateSchema = Joi.object({
   rate: number()
     .valid(...CLOCK_RATES)

@@ -32,8 +32,20 @@ export const endSetSchema = Joi.object({ ...write, reason: prose.required() }).m
 export const useLotSchema = Joi.object({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
 
 const pinPattern = /^\d{4,10}$/;
-const pin = Joi.string().pattern(pinPattern).messages({ 'string.pattern.base': 'Four to ten digits.' });
+const EASY = 'Too easy to guess: not one digit over and over, nor digits in their order.';
+const pin = Joi.string()
+  .pattern(pinPattern)
+  .custom((value: string, helpers) => (easyPin(value) ? helpers.error('pin.easy') : value))
+  .messages({ 'string.pattern.base': 'Four to ten digits.', 'pin.easy': EASY });
+
+/** One step from digit to digit throughout (0000, 1234, 9876, 2468), or a short piece said again (1212). */
+export function easyPin(digits: string): boolean {
+  const steps = [...digits].slice(1).map((d, i) => (Number(d) - Number(digits[i]) + 10) % 10);
+  return new Set(steps).size === 1 || /^(\d{1,3})\1+$/.test(digits);
+}
 export const signInSchema = Joi.object({ personId: Joi.string().max(40).required(), pin: Joi.string().max(64).required() }).messages(words);
+export const setActiveSchema = Joi.object({ ...write, active: Joi.boolean().strict().required() }).messages(words);
+export const calendarAddressSchema = Joi.object({ ...write, renew: Joi.boolean().strict().required() }).messages(words);
 export const setPinSchema = Joi.object({ ...write, pin: pin.required() }).messages(words);
 export const personParam = Joi.object({ id: Joi.string().max(40).required() }).messages(words);
 

@@ -33,6 +33,8 @@ export interface Person {
   name: string;
   initials: string;
   role: Role;
+  /** Works here still; who has left signs nothing more, and their name stays with what they signed. */
+  active: boolean;
 }
 
 export interface Clock {
@@ -41,6 +43,22 @@ export interface Clock {
   rate: number;
   /** The demo's clock may be sped up; a shop's never. */
   demo: boolean;
+  /** The machine's clock, where it has parted from the bench's. */
+  machine: MachineClock | null;
+}
+
+/** The machine's clock was set, or the machine slept: bench time goes on evenly, and a person is asked which is right. */
+export interface MachineClock {
+  /** How far it is ahead of the bench's, ms; behind is below 0. */
+  aheadMs: number;
+  /** A person has said that it is wrong: the bench keeps its own time. */
+  kept: boolean;
+}
+
+export interface AnswerClock extends Write {
+  answer: 'passed' | 'put-right' | 'wrong';
+  /** How far apart they were when it was asked, ms. */
+  aheadMs: number;
 }
 
 export const CLOCK_RATES = [1, 60, 600] as const;
@@ -217,6 +235,15 @@ export interface SignInState {
   people: SigningPerson[];
 }
 
+export interface SetActive extends Write {
+  active: boolean;
+}
+
+/** The address a calendar follows, for the person who asks; a new one when the old one is to end. */
+export interface CalendarAddress extends Write {
+  renew: boolean;
+}
+
 export interface SetPin extends Write {
   pin: string;
 }
@@ -261,7 +288,7 @@ export interface AddPerson {
   commandId: string;
   /** Null only for the first person of a new shop, who is its lead. */
   by: string | null;
-  person: Omit<Person, 'id'>;
+  person: Omit<Person, 'id' | 'active'>;
 }
 
 export interface Problem {
@@ -298,7 +325,16 @@ export interface StartLive extends Write {
 }
 
 export interface SkipStage extends Write {
+  /** The stage that is to end, counted from 0: two people who press at once end one stage. */
+  stage: number;
   reason: string;
+}
+
+/** One measurement from a bench instrument, of the battery on a place. */
+export interface MeasureWith {
+  kind: 'meter' | 'hydrometer' | 'analyser' | 'scale';
+  place: number;
+  cell?: number;
 }
 
 /** Samples in columns, thinned to what a screen can draw; low and high keep the peaks. */

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
-import type { Person, Write } from '../contract/wire.ts';
-import type { JobCommand } from '../core/procedures/commands.ts';
+import type { MachineClock, Person, Write } from '../contract/wire.ts';
 import { DEFAULT_RULES, type HouseRules } from '../core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../core/house/schools.ts';
 import type { BenchClock } from './clock.ts';
 import type { Changes } from './http/changes.ts';
 import { conflict, invalid } from './http/problem.ts';
+import type { LiveDesk } from './live/liveDesk.ts';
 import type { Store } from './store/store.ts';
 
 /** What every resource works with. */
@@ -15,10 +15,9 @@ export interface Context {
   clock: BenchClock;
   changes: Changes;
   /** The charges on instruments: asked before a person's command is decided, told after. */
-  live?: {
-    before: (jobId: string, command: JobCommand) => Promise<{ ahIn: number } | undefined>;
-    sync: (jobId: string) => Promise<void>;
-  };
+  live?: Pick<LiveDesk, 'before' | 'sync'>;
+  /** The machine's clock, where it has parted from the bench's; a demo asks no machine. */
+  machineClock?: () => MachineClock | null;
 }
 
 /**
@@ -33,6 +32,7 @@ export function once<B extends Write, R>(
   return onceUnsigned(context, body, async ({ now, transaction }) => {
     const by = await context.store.tables.people.findByPk(body.by, { transaction, raw: true });
     if (!by) throw invalid('by', 'Say who you are first.');
+    if (!by.active) throw invalid('by', `${by.name} signs here no more.`);
     return work({ by, now, transaction });
   });
 }

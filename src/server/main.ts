@@ -4,27 +4,37 @@ import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import pino from 'pino';
-import { createApp } from './app.ts';
-import { type BenchClock, demoClock, shopClock } from './clock.ts';
+import { Answering } from './answering.ts';
+import { type BenchClock, demoClock, shopClock, type SteadyClock, steadyWall, WallWatch } from './clock.ts';
 import { type Context, readRules } from './context.ts';
 import { demoStart, seedDemo } from './demo/seed.ts';
 import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
+import { certificateOf, ownNames } from './door/certificate.ts';
 import { Changes } from './http/changes.ts';
 import { isLoopback } from './http/doors.ts';
 import { Instruments } from './instruments/channel.ts';
-import { Forecaster } from './live/forecaster.ts';
+import type { ClockStanding } from './live/deskLine.ts';
 import { LiveBench } from './live/liveBench.ts';
 import { readJob } from './resources/jobs/jobs.ts';
 import { catchUpSummaries } from './resources/recoveries/recoveries.ts';
-import { SESSION_MS, somebodyCanSignIn } from './resources/people/signIn.ts';
+import { SESSION_MS } from './door/sessions.ts';
+import { somebodyCanSignIn } from './resources/people/people.ts';
 import { tidy } from './store/housekeeping.ts';
+import { FolderInUse, lockFolder } from './store/lock.ts';
+import { latestMoment } from './store/latestMoment.ts';
 import { openStore, type Store, wholeFileFault } from './store/store.ts';
+
+/**
+ * The process that holds the data folder, keeps the clock and watches the charges. Requests are answered by another
+ * one, which this starts and starts again: nothing that a request does can keep it from its looks.
+ */
 
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 const DEMO_FOLDER = new URL('../../demo/', import.meta.url);
 const DEMO_CLOCK = 'demoClock';
 /** The demo's time is written down this often, so that it goes on where it stopped. */
 const CLOCK_SAVE_MS = 5000;
+const WALL_LOOK_MS = 1000;
 const TIDY_FIRST_MS = 60_000;
 const TIDY_EVERY_MS = 6 * 3_600_000;
 
@@ -37,6 +47,9 @@ const { values: options } = parseArgs({
     host: { type: 'string', default: '127.0.0.1' },
     rate: { type: 'string' },
     rack: { type: 'string' },
+    name: { type: 'string', multiple: true, default: [] },
+    cert: { type: 'string' },
+    key: { type: 'string' },
   },
 });
 
@@ -46,67 +59,88 @@ if (!Number.isInteger(port) || port < 0 || port > 65_535) {
   process.exit(2);
 }
 const host = options.host;
+if ((options.cert === undefined) !== (options.key === undefined)) {
+  console.error('--cert and --key go together: the certificate and its key, in PEM.');
+  process.exit(2);
+}
+const names = [...new Set([...options.name.map((n) => n.toLowerCase()), ...ownNames()])];
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 const version = (JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as { version: string }).version;
 
 /** The demo and a shop never share a file: each has its own folder. */
-const STOPPED_CLOCK: BenchClock = { now: () => 0, rate: 1, demo: true, setRate: () => undefined };
+const STOPPED_CLOCK: BenchClock = { now: () => 0, passed: () => 0, rate: 1, demo: true, setRate: () => undefined };
 const folder = resolve(ROOT, options.data, options.shop ? 'shop' : 'demo');
-if (options.fresh && !options.shop) await rm(folder, { recursive: true, force: true });
 const file = join(folder, 'bench.sqlite');
+
+let closing = false;
+let unlock = await lockFolder(folder).catch(endUnlessOurs);
+if (options.fresh && !options.shop) {
+  await unlock();
+  await rm(folder, { recursive: true, force: true });
+  unlock = await lockFolder(folder).catch(endUnlessOurs);
+}
 const store = await openStore(file);
-const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : null;
+const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : undefined;
 if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
 const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
-const live = new LiveBench(context, new Instruments(), log, rack?.clipOn);
-const forecaster = new Forecaster(context, live, log);
+const live = new LiveBench(context, new Instruments(), log, rack);
+const answering = new Answering(live, log);
 const seeded = !options.shop && (await store.tables.people.count()) === 0;
 if (seeded) await seedPast();
-const clock = options.shop ? await openShopClock(store) : await openDemoClock(store);
-context.clock = rack ? withRack(clock, rack) : clock;
-context.live = live;
+const clock = options.shop ? shopClock(await latestMoment(store)) : await openDemoClock(store);
+const wall = options.shop ? new WallWatch(clock) : null;
+if (wall) live.keepTime(clock, wall);
+context.clock = clock;
+clock.onSet(() => answering.tellClock());
+context.changes.listen((notice) => answering.notice(notice));
 if (rack) {
   await plugInRack(context, rack);
-  context.clock.setRate(clock.rate);
+  await live.setRate(clock.rate);
 }
 // A demo that was made a moment ago has its charges in hand already.
 if (!seeded) await live.restore();
-lookAgain();
+live.watchOver();
+watchWall();
 await catchUpSummaries(store, (id) => readJob(store, id));
 keepTidy();
 
 const wide = !isLoopback(host);
 if (wide && !(await somebodyCanSignIn(store))) {
   console.error('Before other machines may reach it, a lead needs a PIN: start without --host, and set it under House rules, People.');
-  await live.close();
-  await store.close();
+  await close(1);
+}
+try {
+  const tls = wide ? await certificateOf(folder, names, options.cert && options.key ? { cert: options.cert, key: options.key } : null) : null;
+  const beginning = { file, host, port, wide, names, tls, demo: !options.shop, version, pages: join(ROOT, 'dist/web') };
+  const actual = await answering.begin(beginning, clockStanding);
+  const shown = host.includes(':') ? `[${host}]` : host;
+  console.log(
+    `Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: ${tls ? 'https' : 'http'}://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`,
+  );
+  if (tls) console.log(`${tls.fresh ? 'A certificate was made for it. ' : ''}Its fingerprint, to compare with what the browser shows: ${tls.fingerprint}`);
+} catch (error) {
+  console.error((error as Error).message);
+  await close(1);
+}
+
+function endUnlessOurs(error: unknown): never {
+  if (!(error instanceof FolderInUse)) throw error;
+  console.error(error.message);
   process.exit(1);
 }
-const app = createApp(context, { log, version, pages: join(ROOT, 'dist/web'), live, wide });
-const server = app.listen(port, host);
-server.on('listening', () => {
-  const address = server.address();
-  const actual = typeof address === 'object' && address ? address.port : port;
-  const shown = host.includes(':') ? `[${host}]` : host;
-  console.log(`Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: http://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`);
-});
-server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `Port ${port} is in use. Try --port ${port + 1}.` : error.message);
-  process.exit(1);
-});
 
-async function openShopClock(from: Store): Promise<BenchClock> {
-  return shopClock(await latestMoment(from));
+function clockStanding(): ClockStanding {
+  return { anchor: clock.anchor, machine: wall?.standing() ?? null };
 }
 
 /** First start: seeds the demo and begins at its own hour. Later: goes on where it stopped. */
-async function openDemoClock(from: Store): Promise<BenchClock> {
+async function openDemoClock(from: Store): Promise<SteadyClock> {
   const { settings } = from.tables;
   const saved = (await settings.findByPk(DEMO_CLOCK))?.value as { now: number; rate: number } | undefined;
   const start = saved ? Math.max(saved.now, await latestMoment(from)) : await demoStart(DEMO_FOLDER);
   const demo = demoClock(start, Number(options.rate ?? saved?.rate ?? 1));
   const save = () => from.write((transaction) => settings.upsert({ key: DEMO_CLOCK, value: { now: demo.now(), rate: demo.rate } }, { transaction }));
-  const timer = setInterval(() => void save().catch((error: unknown) => log.error({ error }, 'demo clock not saved')), CLOCK_SAVE_MS);
+  const timer = setInterval(() => void save().catch((err: unknown) => log.error({ err }, 'demo clock not saved')), CLOCK_SAVE_MS);
   timer.unref();
   return demo;
 }
@@ -117,32 +151,20 @@ async function seedPast(): Promise<void> {
   if (!rack) return;
   const start = await demoStart(DEMO_FOLDER);
   await plugInRack(context, rack);
-  await seedLive(stories, rack, live, { set: (at) => (context.clock = { ...STOPPED_CLOCK, now: () => at }) }, start);
+  const set = (at: number) => (context.clock = { ...STOPPED_CLOCK, now: () => at, passed: () => at });
+  await seedLive(stories, rack, live, { set }, start);
 }
 
-/** Whoever changes the demo's speed changes that of its stand-ins. */
-function withRack(demo: BenchClock, standIns: StandInRack): BenchClock {
-  return {
-    now: () => demo.now(),
-    get rate() {
-      return demo.rate;
-    },
-    demo: true,
-    setRate(rate) {
-      demo.setRate(rate);
-      void standIns.setRate(rate).catch((error: unknown) => log.error({ error }, 'the stand-ins did not take the speed'));
-    },
-  };
-}
-
-/** A look at the live charges each second; four times as often where bench time runs fast. */
-function lookAgain(): void {
-  const look = async (): Promise<void> => {
-    await live.tick();
-    forecaster.tick();
-    lookAgain();
-  };
-  setTimeout(() => void look(), context.clock.rate > 1 ? 250 : 1000).unref();
+/** Holds bench time against the machine's clock, and tells where they part. */
+function watchWall(): void {
+  if (!wall) return;
+  setInterval(() => {
+    const ahead = wall.look();
+    answering.tellClock();
+    if (ahead === null) return;
+    log.warn({ aheadMs: ahead }, ahead === 0 ? "the machine's clock agrees with the bench again" : "the machine's clock was set, or it slept");
+    context.changes.announce({ topic: 'clock' });
+  }, WALL_LOOK_MS).unref();
 }
 
 /** Soon after the start, when nobody waits for a page, and then a few times a day. */
@@ -151,30 +173,23 @@ function keepTidy(): void {
     const { samplesYears } = await readRules(store);
     const fault = await wholeFileFault(file);
     if (fault) log.fatal({ fault }, 'the data file is damaged: make a backup of it now, stop, and put a sound one in its place');
-    await tidy(store, { now: context.clock.now(), sessionsBefore: Date.now() - SESSION_MS, samplesYears });
+    await tidy(store, { now: context.clock.now(), sessionsBefore: steadyWall() - SESSION_MS, samplesYears });
   };
-  const run = () => void work().catch((error: unknown) => log.error({ error }, 'what is old was not taken out'));
+  const run = () => void work().catch((err: unknown) => log.error({ err }, 'what is old was not taken out'));
   setTimeout(run, TIDY_FIRST_MS).unref();
   setInterval(run, TIDY_EVERY_MS).unref();
 }
 
-/** Events are logged as they happen, so the latest moment is among the last of them. */
-async function latestMoment(from: Store): Promise<number> {
-  const last = await from.tables.events.findAll({ attributes: ['at'], order: [['seq', 'DESC']], limit: 1000, raw: true });
-  return Math.max(0, ...last.map((e) => e.at));
-}
-
-let closing = false;
-async function close(): Promise<void> {
+async function close(code = 0): Promise<void> {
   if (closing) return;
   closing = true;
-  server.closeAllConnections();
-  server.close();
+  // Current first; who asks meanwhile finds everything off.
   await live.switchOff();
-  await forecaster.close();
+  await answering.leave();
   await live.close();
   await store.close();
-  process.exit(0);
+  await unlock();
+  process.exit(code);
 }
 process.on('SIGINT', () => void close());
 process.on('SIGTERM', () => void close());

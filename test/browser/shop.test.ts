@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import type { JobWire, RecordWire } from '../../src/contract/wire.ts';
-import { hashPin } from '../../src/server/resources/people/signIn.ts';
+import { hashPin } from '../../src/server/door/pins.ts';
 import { BY_KIND, HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';

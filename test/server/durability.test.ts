@@ -1,42 +1,22 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import type { IncomingHttpHeaders } from 'node:http';
+import { request as httpsRequest, type RequestOptions } from 'node:https';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { TLSSocket } from 'node:tls';
 import { expect } from 'chai';
 import { openStore } from '../../src/server/store/store.ts';
-import { demoClock, shopClock } from '../../src/server/clock.ts';
 import { isLoopback } from '../../src/server/http/doors.ts';
 import type { BenchWire, ChargeWire, Shop } from '../../src/contract/wire.ts';
 import { PLAIN } from '../support/battery.ts';
 import { copyDemo } from '../support/demoFile.ts';
+import { gone, type Running, startRack, startServer, startShop } from '../support/serverProcess.ts';
 
 const READINGS = 200;
 /** The server is killed each time this many more readings have been acknowledged. */
 const KILL_EVERY = 38;
-
-interface Running {
-  process: ChildProcess;
-  url: string;
-}
-
-const serve = (folder: string, ...more: string[]): Promise<Running> => serveWith(['--shop', '--data', folder, '--port', '0', ...more]);
-
-function serveWith(options: string[]): Promise<Running> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...options], { stdio: ['ignore', 'pipe', 'inherit'] });
-  return new Promise((resolve, reject) => {
-    let said = '';
-    child.stdout.on('data', (part: Buffer) => {
-      said += part.toString();
-      const url = /http:\/\/\S+/.exec(said)?.[0];
-      if (url) resolve({ process: child, url });
-    });
-    child.on('exit', (code) => reject(new Error(`The server ended with ${code}: ${said}`)));
-  });
-}
-
-const gone = (child: ChildProcess) =>
-  new Promise((resolve) => (child.exitCode !== null || child.signalCode !== null ? resolve(null) : child.once('exit', resolve)));
 
 describe('a killed server', function () {
   this.timeout(180_000);
@@ -45,7 +25,7 @@ describe('a killed server', function () {
   after(() => rm(folder, { recursive: true, force: true }));
 
   it(`has every acknowledged one of ${READINGS} readings, once`, async () => {
-    let server = await serve(folder);
+    let server: Running = await startShop(folder);
     const post = async <T>(path: string, body: unknown): Promise<T> => {
       const response = await fetch(server.url + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
       if (!response.ok) throw new Error(`${response.status} ${await response.text()}`);
@@ -70,7 +50,7 @@ describe('a killed server', function () {
       kills += 1;
       server.process.kill('SIGKILL');
       await gone(server.process);
-      server = await serve(folder);
+      server = await startShop(folder);
     };
     // Four pages at once, each retrying its reading with the same id until it is acknowledged.
     const queue = Array.from({ length: READINGS }, (_, i) => ({
@@ -119,7 +99,7 @@ describe('a killed server', function () {
     const own = await mkdtemp(join(tmpdir(), 'cork-ember-apart-'));
     await mkdir(join(own, 'demo'));
     await copyDemo(join(own, 'demo', 'bench.sqlite'));
-    const both = [await serve(own), await serveWith(['--data', own, '--port', '0'])];
+    const both = [await startShop(own), await startServer(['--data', own, '--port', '0'])];
     const [shop, demo] = await Promise.all(both.map(async ({ url }) => (await (await fetch(`${url}/api/shop`)).json()) as Shop));
     expect(shop?.people).to.deep.equal([]);
     expect(demo?.people.length).to.be.greaterThan(1);
@@ -154,29 +134,46 @@ describe('a killed server', function () {
   });
 
   it('does not open to other machines before a lead can sign in, and then asks everybody to', async () => {
-    const closed = await serve(folder, '--host', '0.0.0.0').then(
+    const closed = await startShop(folder, '--host', '0.0.0.0').then(
       () => 'opened',
       (error: Error) => error.message,
     );
     expect(closed).to.include('ended with 1');
-    const near = await serve(folder);
+    const near = await startShop(folder);
     const { people } = (await (await fetch(`${near.url}/api/shop`)).json()) as { people: { id: string }[] };
     const lead = people[0]?.id ?? '';
     const body = JSON.stringify({ commandId: randomUUID(), by: lead, pin: '4711' });
     await fetch(`${near.url}/api/people/${lead}/pin`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
     near.process.kill('SIGTERM');
     await gone(near.process);
-    const wide = await serve(folder, '--host', '0.0.0.0');
-    const origin = new URL(wide.url.replace('0.0.0.0', '127.0.0.1')).origin;
-    expect((await fetch(`${origin}/api/shop`)).status).to.equal(401);
-    const signedIn = await fetch(`${origin}/api/sign-in`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ personId: lead, pin: '4711' }),
-    });
-    const cookie = signedIn.headers.get('set-cookie') ?? '';
-    expect(cookie).to.include('HttpOnly').and.include('SameSite=Strict');
-    expect((await fetch(`${origin}/api/shop`, { headers: { Cookie: cookie.split(';')[0] ?? '' } })).status).to.equal(200);
+    const wide = await startShop(folder, '--host', '0.0.0.0', '--name', 'bench.example');
+    const { port } = new URL(wide.url);
+    const cert = await readFile(join(folder, 'shop', 'tls', 'cert.pem'), 'utf8');
+    expect(wide.url).to.match(/^https:/);
+    expect((await stat(join(folder, 'shop', 'tls', 'key.pem'))).mode & 0o077, 'nobody else reads its key').to.equal(0);
+    const secure = (path: string, options: RequestOptions = {}, body?: unknown) =>
+      new Promise<{ status: number; headers: IncomingHttpHeaders; fingerprint: string }>((resolve, reject) => {
+        const sent = httpsRequest({ host: '127.0.0.1', port, path, ca: cert, servername: 'bench.example', ...options }, (response) => {
+          const { fingerprint256 } = (response.socket as TLSSocket).getPeerCertificate();
+          response.resume().on('end', () => resolve({ status: response.statusCode ?? 0, headers: response.headers, fingerprint: fingerprint256 }));
+        });
+        sent.on('error', reject);
+        sent.end(body === undefined ? undefined : JSON.stringify(body));
+      });
+    // Checked against its own certificate, by the name it was given; the fingerprint is the one that was printed.
+    const shut = await secure('/api/shop');
+    expect(shut.status).to.equal(401);
+    expect(wide.said()).to.include(shut.fingerprint);
+    const signIn = { method: 'POST', headers: { 'Content-Type': 'application/json' } };
+    const signedIn = await secure('/api/sign-in', signIn, { personId: lead, pin: '4711' });
+    const cookies = signedIn.headers['set-cookie'] ?? [];
+    for (const cookie of cookies) expect(cookie).to.include('HttpOnly').and.include('SameSite=Strict').and.include('Secure');
+    const Cookie = cookies.map((c) => c.split(';')[0]).join('; ');
+    expect((await secure('/api/shop', { headers: { Cookie } })).status).to.equal(200);
+    expect((await secure('/api/shop', { headers: { Cookie, Host: 'evil.example' } })).status).to.equal(403);
+    // Plain HTTP on the same port is sent on, and told nothing else.
+    const plain = await fetch(`http://127.0.0.1:${port}/api/shop`, { redirect: 'manual' });
+    expect([plain.status, plain.headers.get('location'), await plain.text()]).to.deep.equal([308, `https://127.0.0.1:${port}/api/shop`, '']);
     wide.process.kill('SIGTERM');
     await gone(wide.process);
   });
@@ -193,10 +190,10 @@ describe('a server that is killed while instruments charge', function () {
   });
 
   it('leaves every output to its watchdog, keeps every sample, and asks whether to go on', async () => {
-    const rackPort = 20_000 + Math.floor(Math.random() * 20_000);
-    running.push(spawn(process.execPath, ['--import', 'tsx', 'src/standins/main.ts', '--port', String(rackPort)], { stdio: 'ignore' }));
-    const demo = ['--data', folder, '--port', '0', '--rack', String(rackPort)];
-    let server = await serveWith(demo);
+    const rack = await startRack();
+    running.push(rack.process);
+    const demo = ['--data', folder, '--port', '0', '--rack', String(rack.port)];
+    let server = await startServer(demo);
     running.push(server.process);
     const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
     const live = async () => {
@@ -204,12 +201,7 @@ describe('a server that is killed while instruments charge', function () {
       const job = jobs.find((j) => j.battery.tag === 'LK-0403');
       return { job, charge: await get<ChargeWire>(`/api/charges/${job?.state.charge?.live?.chargeId}`) };
     };
-    const outputs = async () => {
-      const { places } = (await (await fetch(`http://127.0.0.1:${rackPort}/state`)).json()) as {
-        places: { output: { on: boolean; tripped: string | null } }[];
-      };
-      return places.map((p) => p.output);
-    };
+    const outputs = async () => (await rack.state()).places.map((p) => p.output);
     // Until it has looked for itself, beyond what was played for it: then there is something to lose.
     const seeded = await live();
     let before = seeded;
@@ -227,7 +219,7 @@ describe('a server that is killed while instruments charge', function () {
     console.log(`        every output off ${offAfter.toFixed(1)} s after SIGKILL`);
     expect(offAfter).to.be.lessThan(6.5);
     expect((await outputs()).some((o) => o.tripped === 'watchdog')).to.equal(true);
-    server = await serveWith(demo);
+    server = await startServer(demo);
     running.push(server.process);
     const after = await live();
     expect(after.charge.mode).to.equal('asking');
@@ -238,26 +230,8 @@ describe('a server that is killed while instruments charge', function () {
   });
 });
 
-describe('clocks', () => {
-  it('of a shop never run backwards', () => {
-    let machine = 1000;
-    const clock = shopClock(5000, () => machine);
-    expect(clock.now()).to.equal(5000);
-    machine = 7000;
-    expect(clock.now()).to.equal(7000);
-    machine = 6000;
-    expect(clock.now()).to.equal(7000);
-    expect(() => clock.setRate(60)).to.throw('one speed');
-  });
-  it('of the demo run at their rate from where they stood', () => {
-    let machine = 0;
-    const clock = demoClock(1_000_000, 1, () => machine);
-    machine = 1000;
-    clock.setRate(60);
-    machine = 2000;
-    expect(clock.now()).to.equal(1_000_000 + 1000 + 60_000);
-  });
-  it('know what is this machine', () => {
+describe('an address', () => {
+  it('is known as this machine or not', () => {
     expect(['127.0.0.1', '127.9.0.1', 'localhost', '::1'].every(isLoopback)).to.equal(true);
     expect(['0.0.0.0', '::', '192.168.1.2', 'localhost.example', '127.evil'].some(isLoopback)).to.equal(false);
   });

@@ -112,7 +112,7 @@ describe('what goes out', function () {
     }
   });
   it('is what is due, as a calendar can read it', async () => {
-    const { body } = await bench.get<{ path: string }>('/api/calendar');
+    const { body } = await bench.post<{ path: string }>('/api/calendar/address', { commandId: randomUUID(), by: 'ilse', renew: false });
     const { body: feed } = await bench.get<string>(body.path);
     expect(feed).to.match(/^BEGIN:VCALENDAR\r\n/);
     expect(feed).to.match(/SUMMARY:LK-04\d\d: /);
@@ -199,7 +199,7 @@ describe('what comes in', () => {
     const began = performance.now();
     expect((await bring(many)).body.added).to.equal(2000);
     expect(performance.now() - began).to.be.below(5000);
-    expect((await bring([...many, battery('M-9001')])).status).to.equal(400);
+    expect((await bring([...many, battery('M-9001')])).status).to.equal(413);
   });
   it('is a log only with columns of one length and time that runs forwards', async () => {
     const log = {

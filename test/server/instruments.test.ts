@@ -1,6 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { expect } from 'chai';
+import { isOwnAddress, ownAddress } from '../../src/server/instruments/address.ts';
 import { InstrumentError, ScpiClient } from '../../src/server/instruments/scpiClient.ts';
 import { Instruments } from '../../src/server/instruments/channel.ts';
 import { Rack } from '../../src/standins/rack.ts';
@@ -22,7 +23,7 @@ async function odd(reply: (line: string, socket: Socket, n: number) => void): Pr
     });
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  return { server, client: new ScpiClient('127.0.0.1', (server.address() as AddressInfo).port, 80), lines };
+  return { server, client: new ScpiClient('127.0.0.1', (server.address() as AddressInfo).port, TIMEOUT_MS), lines };
 }
 
 async function fails(work: Promise<unknown>): Promise<string> {
@@ -35,6 +36,7 @@ async function fails(work: Promise<unknown>): Promise<string> {
   throw new Error('It did not fail.');
 }
 
+const TIMEOUT_MS = 80;
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 describe('speaking with an instrument', () => {
@@ -59,7 +61,9 @@ describe('speaking with an instrument', () => {
 
   it('says what makes no sense', async () => {
     const { client } = await open((_, socket, n) => socket.write(['banana\n', '12.4;;\n', '9.91E37\n', '12.4\n', '12.4;1.0\n'][n - 1] ?? '\n'));
-    expect(await fails(client.numbers('MEAS:VOLT?', 1))).to.contain('“banana”, which makes no sense');
+    expect(await fails(client.numbers('MEAS:VOLT?', 1)))
+      .to.contain('its answer makes no sense')
+      .and.not.contain('banana');
     expect(await fails(client.numbers('MEAS:VOLT?', 1))).to.contain('makes no sense');
     expect(await fails(client.numbers('MEAS:VOLT?', 1))).to.contain('makes no sense');
     expect(await fails(client.numbers('MEAS:VOLT?;:MEAS:CURR?', 2))).to.contain('makes no sense');
@@ -101,9 +105,63 @@ describe('speaking with an instrument', () => {
     expect(performance.now() - began).to.be.lessThan(20);
   });
 
+  it('what has no end is cut off, asked for or not; and a dead one costs whoever waits for it one wait together', async () => {
+    const flood = 'x'.repeat(64 * 1024);
+    let sent = 0;
+    const { server, client } = await open((line, socket) => {
+      if (line === 'FLOOD?') {
+        socket.write(flood, () => (sent += flood.length));
+        const timer = setInterval(() => (socket.destroyed ? clearInterval(timer) : socket.write(flood)), 1);
+      } else if (line === 'LATER?') {
+        socket.write('1\n');
+        setTimeout(() => socket.write(flood), 5);
+      } else if (line === 'ONE?') socket.write('1\n');
+    });
+    expect(await fails(client.ask('FLOOD?'))).to.contain('talks without end');
+    expect(await client.ask('LATER?')).to.equal('1');
+    await new Promise((resolve) => setTimeout(resolve, 30));
+    expect(await new Promise((resolve) => server.getConnections((_error, count) => resolve(count))), 'an idle line that floods is closed').to.equal(0);
+    expect(await client.ask('ONE?')).to.equal('1');
+    const began = performance.now();
+    const all = await Promise.all(Array.from({ length: 8 }, () => fails(client.ask('SILENCE?'))));
+    expect(new Set(all).size).to.equal(1);
+    expect(performance.now() - began).to.be.below(2 * TIMEOUT_MS);
+    expect(await client.ask('ONE?')).to.equal('1');
+  });
+
+  it('speaks only to this machine and the shop’s own net, by the address it has looked up', async () => {
+    for (const own of ['127.0.0.1', '127.8.9.1', '10.1.2.3', '172.16.0.9', '172.31.255.1', '192.168.1.20', '::1', 'fd12:3456::1', '::ffff:192.168.0.5'])
+      expect(isOwnAddress(own), own).to.equal(true);
+    for (const foreign of [
+      '169.254.169.254',
+      'fe80::1',
+      '8.8.8.8',
+      '172.32.0.1',
+      '100.64.0.1',
+      '0.0.0.0',
+      '224.0.0.1',
+      '2001:db8::1',
+      '::ffff:169.254.1.1',
+      '::',
+      'localhost',
+    ])
+      expect(isOwnAddress(foreign), foreign).to.equal(false);
+    expect(await ownAddress('localhost')).to.be.oneOf(['127.0.0.1', '::1']);
+    expect(await ownAddress('169.254.1.1').catch((error: Error) => error.message)).to.contain('own net');
+    expect(await fails(new ScpiClient('169.254.1.1', 5025, TIMEOUT_MS).ask('*IDN?'))).to.contain('not an address of the shop’s own net');
+  });
+
+  it('numbers are decimal, and of a size that something on a bench has', async () => {
+    const answers = ['0x1F', '1e29', '9.91E37', 'inf', '12,5', '1e3', ' +4.5e-1 '];
+    const { client } = await open((_line, socket) => socket.write(`${answers.shift()}\n`));
+    for (let i = 0; i < 5; i++) expect(await fails(client.numbers('MEAS:VOLT?', 1))).to.contain('makes no sense');
+    expect(await client.numbers('MEAS:VOLT?', 1)).to.deep.equal([1000]);
+    expect(await client.numbers('MEAS:VOLT?', 1)).to.deep.equal([0.45]);
+  });
+
   it('trying a connection says what a supply lacks to be trusted, in words', async () => {
     const { server } = await open((line, socket) => {
-      if (line === '*IDN?') socket.write('PLAIN SUPPLY\n');
+      if (line === '*IDN?') socket.write('INVENTED,PLAIN SUPPLY,0,1.0\n');
       else if (line.includes('MEAS:VOLT?')) socket.write('12.5\n');
       else if (line.includes('MEAS:TEMP?')) socket.write('9.91E37\n');
     });
@@ -113,7 +171,7 @@ describe('speaking with an instrument', () => {
     const tried = await instruments.tryOut(setting);
     expect(tried.ok).to.equal(false);
     expect(tried.lines).to.deep.equal([
-      'PLAIN SUPPLY',
+      'INVENTED,PLAIN SUPPLY,0,1.0',
       'Output 1 reads 12.50 V.',
       'It senses no temperature: charge by hand here, with readings.',
       'It has no watchdog: if this server died, its output would stay on.',

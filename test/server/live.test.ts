@@ -242,14 +242,16 @@ describe('a live charge', function () {
     expect(t.place.output.on).to.equal(false);
     await t.bench.send(t.jobId, { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
     expect(t.place.output.on).to.equal(true);
-    const body = { commandId: randomUUID(), by: 'ann', reason: 'High enough' };
-    const skip = () => t.bench.post(`/api/charges/${t.chargeId}/next-stage`, body);
-    expect((await skip()).status).to.equal(200);
-    expect((await skip()).status).to.equal(200);
+    const body = { commandId: randomUUID(), by: 'ann', stage: 0, reason: 'High enough' };
+    const skip = (by = body) => t.bench.post(`/api/charges/${t.chargeId}/next-stage`, by);
+    // Two people press at once, and one of them twice.
+    const pressed = await Promise.all([skip(), skip({ ...body, commandId: randomUUID(), by: 'lea' })]);
+    expect(pressed.map((p) => p.status).sort()).to.deep.equal([200, 409]);
+    expect((await skip()).status).to.equal(pressed[0]!.status);
     expect((await t.charge()).run).to.deep.include({ stage: 1, finished: false });
     const events = await t.bench.store.tables.events.findAll({ where: { type: 'charge.stage' }, raw: true });
     expect(events).to.have.length(1);
-    expect(events[0]).to.include({ by: 'ann' });
+    expect(events[0]).to.include({ by: pressed[0]!.status === 200 ? 'ann' : 'lea' });
     const early = await t.bench.send(t.jobId, { type: 'endCharge', stepId: 'charge' });
     expect(early.status).to.equal(422);
     await t.bench.send(t.jobId, { type: 'endCharge', stepId: 'charge', reason: 'Wanted' });

@@ -106,10 +106,11 @@ describe('instruments in the house rules', () => {
 
   it('that are not there say so, and a measurement without an instrument is refused', async () => {
     const { body } = await bench.post<{ ok: boolean; lines: string[] }>('/api/instruments/try', {
+      by: 'lea',
       instrument: { id: 'a', name: 'S', kind: 'charger', host: '127.0.0.1', port: 9, firstPlace: 1, outputs: 1, mostA: 1, mostV: 16, leastStartV: 2 },
     });
     expect(body.ok).to.equal(false);
-    expect(body.lines[0]).to.contain('cannot be reached');
+    expect(body.lines[0]).to.contain('No instrument answers at 127.0.0.1:9');
     expect((await bench.post('/api/instruments/measure', { kind: 'meter', place: 60 })).status).to.equal(409);
   });
 

@@ -19,6 +19,8 @@ import { LiveBench } from '../../src/server/live/liveBench.ts';
 import { Changes } from '../../src/server/http/changes.ts';
 import { readJob } from '../../src/server/resources/jobs/jobs.ts';
 import { catchUpSummaries } from '../../src/server/resources/recoveries/recoveries.ts';
+import { shopClock, WallWatch } from '../../src/server/clock.ts';
+import { latestMoment } from '../../src/server/store/latestMoment.ts';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { PLAIN, START } from './battery.ts';
 import { copyDemo, DEMO } from './demoFile.ts';
@@ -46,6 +48,9 @@ export class TestBench {
   url = '';
   /** Listening wider than this machine, as far as its doors know. */
   wide = false;
+  /** Holds bench time against the machine's clock, in a test that has one. */
+  wall: WallWatch | null = null;
+  #machine: (() => number) | null = null;
   #server!: Server;
   readonly #changes = new Changes();
 
@@ -59,8 +64,8 @@ export class TestBench {
     await bench.store.write((transaction) =>
       bench.store.tables.people.bulkCreate(
         [
-          { id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician', pinHash: null },
-          { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead', pinHash: null },
+          { id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician', active: true, pinHash: null, calendarToken: null },
+          { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead', active: true, pinHash: null, calendarToken: null },
         ],
         { transaction },
       ),
@@ -119,6 +124,13 @@ export class TestBench {
     }
   }
 
+  /** Starts the server anew as a shop's: by a machine's clock that may be set, while what goes by is the test's own. */
+  async byMachine(machine: () => number): Promise<void> {
+    this.#machine = machine;
+    await this.stop();
+    await this.start();
+  }
+
   /** Moves bench time on and lets open pages know. */
   advance(ms: number): void {
     this.now += ms;
@@ -129,8 +141,9 @@ export class TestBench {
     this.store = await openStore(this.file);
     await catchUpSummaries(this.store, (id) => readJob(this.store, id));
     let rate = 1;
-    const clock = {
+    const inHand = {
       now: () => this.now,
+      passed: () => this.now,
       get rate() {
         return rate;
       },
@@ -138,10 +151,15 @@ export class TestBench {
       setRate: (next: number) => void (rate = next),
     };
     const log = pino({ level: 'silent' });
-    const context: Context = { store: this.store, clock, changes: this.#changes };
-    this.live = new LiveBench(context, new Instruments(TestBench.instrumentTimeoutMs), log, this.rack?.clipOn);
+    const steady = this.#machine && shopClock(await latestMoment(this.store), this.#machine, () => this.now);
+    this.wall = steady && new WallWatch(steady, this.#machine as () => number, () => this.now);
+    const clock = steady ?? inHand;
+    const machineClock = () => this.wall?.standing() ?? null;
+    const context: Context = { store: this.store, clock, changes: this.#changes, machineClock };
+    this.live = new LiveBench(context, new Instruments(TestBench.instrumentTimeoutMs), log, this.rack ?? undefined);
     context.live = this.live;
-    this.forecaster = new Forecaster(context, this.live, log);
+    if (steady && this.wall) this.live.keepTime(steady, this.wall);
+    this.forecaster = new Forecaster(context, log);
     await this.live.restore();
     const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live, wide: this.wide });
     this.#server = app.listen(0, '127.0.0.1');

@@ -1,12 +1,16 @@
 /** RFC 4180 out: quoted where needed, and nothing a spreadsheet would run. */
 
-const RUNS = /^[=+\-@\t\r]/;
+/** Signs that begin a formula, their full-width forms too. */
+const RUNS = /^[=+\-@\t\r＝＋－＠]/;
+/** Characters that turn the order of what stands beside them, or end a line for some readers and not for others. */
+const UNSEEN = /[\u2028\u2029\u202a-\u202e\u2066-\u2069\u200e\u200f\u061c\ufeff]/g;
 
 /** One cell. Text that begins like a formula gets an apostrophe before it; numbers are left alone. */
 export function csvCell(value: string | number | null | undefined): string {
   if (value === null || value === undefined) return '';
   if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
-  const text = RUNS.test(value) ? `'${value}` : value;
+  const seen = value.replace(UNSEEN, '');
+  const text = RUNS.test(seen) ? `'${seen}` : seen;
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 

@@ -108,7 +108,7 @@ export function readNumber(text: string): number | null {
       : commas === 1
         ? body.replace(',', '.')
         : body;
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(cleaned) ? Number(cleaned) : null;
+  return /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d{1,3})?$/i.test(cleaned) ? Number(cleaned) : null;
 }
 
 /** Text for a name, a place, a code. */

@@ -36,6 +36,8 @@ export type JobEvent =
   /** By the twins, while a charge runs. */
   | { type: 'forecast.made'; forecast: ChargeForecast }
   | { type: 'outcome.given'; outcome: OutcomeRecord }
+  /** The machine's clock was wrong and has been put right: the job's times are told by the new one. */
+  | { type: 'clock.set'; byMs: number }
   | { type: 'job.closed'; outcome: Outcome; destination: 'customer' | 'shelf' | null };
 
 /** A charge that an instrument runs: which one, by which plan, in sentences. */

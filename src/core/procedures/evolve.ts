@@ -4,6 +4,7 @@ import { figureOf, type JobPlan } from './plan.ts';
 import { type Procedure, type Step, stepById } from './procedure.ts';
 import type { JobEvent, Signed } from './events.ts';
 import { recoveryOf } from './recovery.ts';
+import { redated } from './redate.ts';
 import type { ChargeState, Job, JobState, Moment, StepRun } from './job.ts';
 
 /** A new job at its first step. */
@@ -164,6 +165,8 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       if (event.outcome.outcome === 'recycle') return next(given);
       return next({ ...given, ...advance(job, at, by, 'done', { outcome: event.outcome.outcome }) });
     }
+    case 'clock.set':
+      return { ...job, state: redated(state, event.byMs) };
     case 'job.closed':
       return next({
         status: 'closed',

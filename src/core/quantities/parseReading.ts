@@ -38,7 +38,9 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
   ],
 };
 
-const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)$/;
+const PLAIN_NUMBER = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)$/;
+/** Nobody reads a longer value off an instrument, characters. */
+const LONGEST = 40;
 
 /**
  * Reads a value the way it is said at the bench: `12.48`, `12,48`, `1265` (SG), `80f`, `850m`.
@@ -52,6 +54,7 @@ const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)$/;
  */
 export function parseReading(text: string, quantity: QuantityKey, temperatureUnit: TemperatureUnit = 'C', volumeUnit: VolumeUnit = 'mL'): ParsedReading {
   const { label, unit, possible } = QUANTITIES[quantity];
+  if (text.length > LONGEST) return { ok: false, message: 'That is too long for a reading.' };
   let body = text.trim().toLowerCase().replaceAll(/[\s°]/g, '').replaceAll('−', '-');
   if (body === '') return { ok: false, message: `Type the ${label.toLowerCase()}.` };
 

@@ -87,14 +87,14 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
   await store.write(async (transaction) => {
     await writeRules(store, { ...DEFAULT_RULES, ...shop.rules }, transaction);
     await store.tables.people.bulkCreate(
-      shop.people.map((person) => ({ ...person, pinHash: null })),
+      shop.people.map((person) => ({ ...person, active: true, pinHash: null, calendarToken: null })),
       { transaction },
     );
     await store.tables.models.bulkCreate(models.map((m) => ({ id: randomUUID(), ...blank, ...m })) as never[], { transaction });
   });
 
   let now = start;
-  const context: Context = { store, changes: new Changes(), clock: { now: () => now, rate: 1, demo: true, setRate: () => undefined } };
+  const context: Context = { store, changes: new Changes(), clock: { now: () => now, passed: () => now, rate: 1, demo: true, setRate: () => undefined } };
   const known = await store.tables.models.findAll({ raw: true });
   await seedStock(context, folder, start, (at) => (now = at));
   const jobs = new Map<string, string[]>();

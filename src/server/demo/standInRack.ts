@@ -1,13 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { InstrumentKind, InstrumentSetting } from '../../core/house/instruments.ts';
 import { type Context, readRules, writeRules } from '../context.ts';
-import type { ClipOn, LiveBench } from '../live/liveBench.ts';
+import type { DemoHands, LiveBench } from '../live/liveBench.ts';
 import type { LiveStory } from './seed.ts';
 
 /** What the demo asks of its stand-ins besides SCPI; no shop has this. */
-export interface DemoRack {
-  clipOn: ClipOn;
-  setRate: (rate: number) => Promise<void>;
+export interface DemoRack extends DemoHands {
   advance: (seconds: number) => Promise<void>;
   misbehave: (place: number, mischief: string, on: boolean) => Promise<void>;
   settings: () => InstrumentSetting[];
@@ -65,7 +63,7 @@ export class StandInRack implements DemoRack {
     return false;
   }
 
-  readonly clipOn: ClipOn = (place, battery) => this.#post('/clip', { place, ...battery });
+  readonly clipOn: DemoHands['clipOn'] = (place, battery) => this.#post('/clip', { place, ...battery });
   setRate = (rate: number): Promise<void> => this.#post('/rate', { rate });
   advance = (seconds: number): Promise<void> => this.#post('/advance', { seconds });
   misbehave = (place: number, mischief: string, on: boolean): Promise<void> => this.#post('/mischief', { place, mischief, on });

@@ -1,5 +1,5 @@
 import { EventEmitter } from 'node:events';
-import type { RequestHandler } from 'express';
+import type { Request, Response } from 'express';
 import type { ChangeNotice } from '../../contract/wire.ts';
 
 const KEEP_ALIVE_MS = 20_000;
@@ -12,8 +12,13 @@ export class Changes {
     this.#emitter.emit('change', notice);
   }
 
+  /** Hands every notice on. */
+  listen(hear: (notice: ChangeNotice) => void): void {
+    this.#emitter.on('change', hear);
+  }
+
   /** Server-sent events: one line of JSON per change. */
-  readonly stream: RequestHandler = (request, response) => {
+  readonly stream = (request: Request, response: Response): void => {
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
     response.write('retry: 1000\n\n');
     const send = (notice: ChangeNotice) => response.write(`data: ${JSON.stringify(notice)}\n\n`);

@@ -78,6 +78,14 @@ function linksFor(path: string, page: Page, scripts: ReadonlyMap<string, readonl
   ].join(', ');
 }
 
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    return path;
+  }
+}
+
 /**
  * The built pages: scripts and styles as small as the build pressed them and kept for good (their names change
  * with their content), and one page for every address.
@@ -102,6 +110,8 @@ export function pagesRouter(folder: string): Router {
   router.use(expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false } }));
   const shell = expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false, maxAge: 0 } });
   router.get(/.*/, (request, response, next) => {
+    // Another spelling of an address of the API is no page.
+    if (/^[/\\]*api([/\\]|$)/i.test(decoded(request.path))) throw notFound('That address');
     if (!existsSync(join(folder, 'index.html'))) throw notFound('The built page');
     response.setHeader('Link', linksFor(request.path, page, scripts));
     response.setHeader('Cache-Control', 'no-cache');

@@ -2,6 +2,7 @@ import type { TriedInstrument } from '../../contract/wire.ts';
 import type { FittedStage } from '../../core/charging/fitPlan.ts';
 import type { Demand } from '../../core/charging/runPlan.ts';
 import { instrumentAt, type InstrumentSetting } from '../../core/house/instruments.ts';
+import { Mutex } from 'async-mutex';
 import { InstrumentError, ScpiClient } from './scpiClient.ts';
 
 export interface ChannelReading {
@@ -26,6 +27,8 @@ interface Line {
 export class Channel {
   /** What the instruments were last told; empty when that is not certain. */
   #told = '';
+  /** One at a time tells it what to do, and the last to be heard is the last to have its way. */
+  readonly #turn = new Mutex();
 
   constructor(
     private readonly charger: Line,
@@ -68,35 +71,39 @@ export class Channel {
     return { voltageV, currentA: -amps, temperatureC, on: input !== 0 };
   }
 
-  /** Makes the instruments do what a stage demands; says nothing twice. */
-  async drive(demand: Demand, stage: FittedStage | null): Promise<void> {
-    const pulsing = stage?.do === 'pulse';
-    if (!stage || (demand.currentA === 0 && !pulsing)) {
-      if (!this.isOff) await this.off();
-      return;
-    }
-    const discharging = demand.currentA < 0;
-    // The instrument times the bursts itself; compensation moves the ceiling by steps of a hundredth.
-    const amps = (discharging ? -demand.currentA : stage.currentA).toFixed(3);
-    const volts = (pulsing ? stage.limitV : demand.limitV).toFixed(2);
-    const wanted = `${discharging ? 'load' : 'charge'} ${amps} ${volts} ${pulsing ? `${stage.onS}/${stage.offS}` : ''}`;
-    if (wanted === this.#told) return;
-    if (this.#told.split(' ')[0] !== wanted.split(' ')[0]) await this.off();
-    this.#told = '';
-    if (discharging) {
-      if (!this.load) throw new InstrumentError('This place has no electronic load to discharge with.');
-      // The load's own cut-off stands a little lower: it is there for a server that died.
-      const { client, select } = this.load;
-      await client.tell(`${select}CURR ${amps};:VOLT:PROT ${(demand.limitV - 0.1).toFixed(3)};:INP ON`);
-    } else {
-      const pulse = pulsing ? `:PULS:WIDT ${stage.onS};:PULS:PER ${stage.onS + stage.offS};:PULS ON;` : ':PULS OFF;';
-      await this.charger.client.tell(`${this.charger.select}VOLT ${volts};:CURR ${amps};${pulse}:OUTP ON`);
-    }
-    this.#told = wanted;
+  /**
+   * Makes the instruments do what is wanted when its turn comes; says nothing twice. A stop that arrives while
+   * the instrument is being told something else is heard before anything is switched on.
+   *
+   * @param wanted null: everything off
+   * @throws InstrumentError when that is not certain
+   */
+  drive(wanted: () => Wanted | null): Promise<void> {
+    return this.#turn.runExclusive(async () => {
+      const first = orderOf(wanted());
+      if (first.line === this.#told) return;
+      if (first.kind !== 'off' && this.#told.split(' ')[0] !== first.kind) await this.#off();
+      const order = orderOf(wanted());
+      if (order.kind === 'off') {
+        if (!this.isOff) await this.#off();
+        return;
+      }
+      this.#told = '';
+      if (order.kind === 'load') {
+        if (!this.load) throw new InstrumentError('This place has no electronic load to discharge with.');
+        const { client, select } = this.load;
+        await client.tell(`${select}${order.tell}`);
+      } else await this.charger.client.tell(`${this.charger.select}${order.tell}`);
+      this.#told = order.line;
+    });
   }
 
   /** Switches everything off and has it confirmed. @throws InstrumentError when that is not certain */
-  async off(): Promise<void> {
+  off(): Promise<void> {
+    return this.#turn.runExclusive(() => this.#off());
+  }
+
+  async #off(): Promise<void> {
     const loaded = this.#told.startsWith('load');
     this.#told = '';
     await switchOff(this.charger, 'OUTP');
@@ -106,12 +113,46 @@ export class Channel {
   }
 }
 
+/** What a plan wants of a place now. */
+export interface Wanted {
+  demand: Demand;
+  stage: FittedStage;
+}
+
+interface Order {
+  kind: 'off' | 'charge' | 'load';
+  /** Its own words, by which the same order is known again. */
+  line: string;
+  tell: string;
+}
+
+function orderOf(wanted: Wanted | null): Order {
+  const pulsing = wanted?.stage.do === 'pulse';
+  if (!wanted || (wanted.demand.currentA === 0 && !pulsing)) return { kind: 'off', line: 'off', tell: '' };
+  const { demand, stage } = wanted;
+  if (demand.currentA < 0) {
+    const amps = (-demand.currentA).toFixed(3);
+    // The load's own cut-off stands a little lower: it is there for a server that died.
+    const tell = `CURR ${amps};:VOLT:PROT ${(demand.limitV - 0.1).toFixed(3)};:INP ON`;
+    return { kind: 'load', line: `load ${tell}`, tell };
+  }
+  // The instrument times the bursts itself; compensation moves the ceiling by steps of a hundredth.
+  const amps = stage.currentA.toFixed(3);
+  const volts = (stage.do === 'pulse' ? stage.limitV : demand.limitV).toFixed(2);
+  const pulse = stage.do === 'pulse' ? `:PULS:WIDT ${stage.onS};:PULS:PER ${stage.onS + stage.offS};:PULS ON;` : ':PULS OFF;';
+  const tell = `VOLT ${volts};:CURR ${amps};${pulse}:OUTP ON`;
+  return { kind: 'charge', line: `charge ${tell}`, tell };
+}
+
 async function switchOff({ client, select }: Line, turn: 'OUTP' | 'INP'): Promise<void> {
   const [still] = await client.numbers(`${select}${turn} OFF;:${turn}?`, 1);
   if (still !== 0) throw new InstrumentError(`The instrument at ${client.host}:${client.port} was told to switch off and has not.`);
 }
 
 type Four = [number, number, number, number];
+
+/** What `*IDN?` is answered with by IEEE 488.2: maker, model, serial number and firmware, in plain characters. */
+const IDENTITY = /^[ -+\--~]{1,40}(,[ -+\--~]{0,40}){1,3}$/;
 
 /** Every instrument of the house, each spoken to through one line. */
 export class Instruments {
@@ -143,7 +184,11 @@ export class Instruments {
   async tryOut(setting: InstrumentSetting): Promise<TriedInstrument> {
     const line = new ScpiClient(setting.host, setting.port, 2 * this.timeoutMs);
     try {
-      const lines = [await line.ask('*IDN?')];
+      const name = await line.ask('*IDN?').catch(() => '');
+      // Closed, silent or something else altogether: it is told apart from no instrument by nothing that is said here.
+      if (!IDENTITY.test(name))
+        return { ok: false, lines: [`No instrument answers at ${setting.host}:${setting.port}. Look at the address, the plug and its switch.`] };
+      const lines = [name];
       let ok = true;
       if (setting.kind === 'charger') {
         const select = setting.outputs > 1 ? 'INST:NSEL 1;:' : ':';
@@ -164,8 +209,6 @@ export class Instruments {
         );
       }
       return { ok, lines };
-    } catch (error) {
-      return { ok: false, lines: [(error as Error).message] };
     } finally {
       line.close();
     }

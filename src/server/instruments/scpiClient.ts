@@ -1,19 +1,27 @@
 import { connect, type Socket } from 'node:net';
 import { Mutex } from 'async-mutex';
+import { ownAddress } from './address.ts';
 
 /** What an instrument did wrong, in words for the person at the bench. */
 export class InstrumentError extends Error {
   override readonly name = 'InstrumentError';
 }
 
+/** More than this in one line, or unasked, and the line is closed: characters. */
 const LONGEST_ANSWER = 4096;
 /** An instrument that cannot be reached is not tried again for so many timeouts: others on the bench are waiting. */
 const LEAVE_ALONE = 3;
+/** Decimal numeric response data of IEEE 488.2; neither hexadecimal nor words. */
+const DECIMAL = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d{1,2})?$/i;
+/** Nothing on a bench is measured in larger numbers; SCPI's 9.9e37 means overload. */
+const MOST_VALUE = 1e6;
+const SILENT = 'it did not answer';
 
 /**
  * Speaks SCPI over TCP with one instrument: one question at a time, one line back. An answer that
  * comes late, twice or not at all is never taken for the next one's: after a silence the line is
- * closed and opened anew.
+ * closed and opened anew, and whoever had waited behind that question is told the same at once: a dead
+ * instrument costs its places one wait, not one each.
  */
 export class ScpiClient {
   #socket: Socket | null = null;
@@ -21,6 +29,8 @@ export class ScpiClient {
   #waiting: ((line: string) => void) | null = null;
   #broken: ((error: Error) => void) | null = null;
   #unreachableUntil = 0;
+  /** Questions that went unanswered so far. */
+  #silences = 0;
   readonly #turn = new Mutex();
 
   constructor(
@@ -31,7 +41,7 @@ export class ScpiClient {
 
   /** Sends a line that has no answer. */
   tell(line: string): Promise<void> {
-    return this.#turn.runExclusive(async () => {
+    return this.#inTurn(async () => {
       const socket = await this.#open();
       await new Promise<void>((resolve, reject) => socket.write(`${line}\n`, (error) => (error ? reject(this.#fail(error.message)) : resolve())));
     });
@@ -39,12 +49,15 @@ export class ScpiClient {
 
   /** Sends a line and waits for its one line of answer. */
   ask(line: string): Promise<string> {
-    return this.#turn.runExclusive(async () => {
+    return this.#inTurn(async () => {
       const socket = await this.#open();
       // Whatever lies there was nobody's question.
       this.#buffer = '';
       return new Promise<string>((resolve, reject) => {
-        const timer = setTimeout(() => reject(this.#fail('it did not answer')), this.timeoutMs);
+        const timer = setTimeout(() => {
+          this.#silences += 1;
+          reject(this.#fail(SILENT));
+        }, this.timeoutMs);
         const settle = (): void => {
           clearTimeout(timer);
           this.#waiting = null;
@@ -63,12 +76,21 @@ export class ScpiClient {
     });
   }
 
+  async #inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const known = this.#silences;
+    return this.#turn.runExclusive(() => {
+      if (this.#silences !== known) throw this.#fail(SILENT);
+      return work();
+    });
+  }
+
   /** Asks for numbers, as many as questions in the line, apart by `;`. */
   async numbers(line: string, count: number): Promise<number[]> {
     const answer = await this.ask(line);
-    const values = answer.split(';').map((part) => (part.trim() === '' ? Number.NaN : Number(part)));
-    if (values.length !== count || values.some((v) => !Number.isFinite(v) || Math.abs(v) > 1e30))
-      throw this.#fail(`it answered “${answer.slice(0, 40)}”, which makes no sense`);
+    const values = answer.split(';').map((part) => (DECIMAL.test(part.trim()) ? Number(part) : Number.NaN));
+    if (values.length !== count || values.some((v) => Number.isNaN(v) || Math.abs(v) > MOST_VALUE))
+      // What it said is not said again: it may be no instrument at all.
+      throw this.#fail('its answer makes no sense');
     return values;
   }
 
@@ -85,7 +107,8 @@ export class ScpiClient {
   async #open(): Promise<Socket> {
     if (this.#socket && !this.#socket.destroyed) return this.#socket;
     if (performance.now() < this.#unreachableUntil) throw this.#fail('cannot be reached');
-    const socket = connect({ host: this.host, port: this.port });
+    const address = await this.#resolve();
+    const socket = connect({ host: address, port: this.port });
     socket.setNoDelay(true);
     socket.setEncoding('utf8');
     this.#buffer = '';
@@ -116,15 +139,33 @@ export class ScpiClient {
     return socket;
   }
 
+  /** The address to connect to; a name server that does not answer is an instrument that does not. */
+  async #resolve(): Promise<string> {
+    let timer: NodeJS.Timeout | undefined;
+    const late = new Promise<never>((_resolve, reject) => (timer = setTimeout(() => reject(new Error('cannot be found by that name')), this.timeoutMs)));
+    try {
+      return await Promise.race([ownAddress(this.host), late]);
+    } catch (error) {
+      this.#unreachableUntil = performance.now() + LEAVE_ALONE * this.timeoutMs;
+      const { code, message } = error as NodeJS.ErrnoException;
+      throw this.#fail(code ? 'cannot be found by that name' : message);
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
   #hear(chunk: string): void {
     this.#buffer += chunk;
     const end = this.#buffer.indexOf('\n');
-    if (end < 0) {
-      if (this.#buffer.length > LONGEST_ANSWER) this.#broken?.(this.#fail('it talks without end'));
+    // Asked or not: what has no end is not kept, and one that talks unasked is not listened to for long.
+    if (this.#buffer.length > LONGEST_ANSWER && (end < 0 || end > LONGEST_ANSWER || !this.#waiting)) {
+      const error = this.#fail('it talks without end');
+      this.#broken?.(error);
       return;
     }
+    if (end < 0 || !this.#waiting) return;
     const line = this.#buffer.slice(0, end).trim();
     this.#buffer = '';
-    this.#waiting?.(line);
+    this.#waiting(line);
   }
 }

@@ -6,7 +6,8 @@ import { CLOCK } from '../../core/procedures/signers.ts';
 import { type ChargingTrace, diagnosisQuestion } from '../../core/procedures/recoveryEvidence.ts';
 import { type Context, readRules } from '../context.ts';
 import { readJob, recordInJob, runningRecoveries } from '../resources/jobs/jobs.ts';
-import type { LiveBench } from './liveBench.ts';
+import { chargeRow } from './chargeRows.ts';
+import { sampleColumns } from './samples.ts';
 
 /** Work between two looks at what else is asked of the server, ms. */
 const SLICE_MS = 8;
@@ -19,26 +20,26 @@ const TRACE_POINTS = 300;
  * be held against what came. One at a time, in slices between which everything else goes on.
  */
 export class Forecaster {
-  #lookedAt = -Infinity;
+  #timer: NodeJS.Timeout | undefined;
   #working: Promise<void> = Promise.resolve();
   #busy = false;
   #leaving = false;
 
   constructor(
     private readonly context: Context,
-    private readonly bench: LiveBench,
     private readonly log: Logger,
   ) {}
 
-  /** Begins the next forecast that is due; returns at once. */
-  tick(): void {
-    if (this.#busy || this.#leaving || performance.now() - this.#lookedAt < LOOK_EVERY_MS) return;
-    this.#lookedAt = performance.now();
-    this.#busy = true;
-    this.#working = this.#next()
-      .then(() => undefined)
-      .catch((error: unknown) => this.log.error({ error }, 'a forecast failed'))
-      .finally(() => (this.#busy = false));
+  /** Makes forecasts as they fall due, until it is closed. */
+  begin(): void {
+    this.#timer = setInterval(() => {
+      if (this.#busy) return;
+      this.#busy = true;
+      this.#working = this.#next()
+        .then(() => undefined)
+        .catch((err: unknown) => this.log.error({ err }, 'a forecast failed'))
+        .finally(() => (this.#busy = false));
+    }, LOOK_EVERY_MS);
   }
 
   /** Makes every forecast that is due now. */
@@ -78,7 +79,8 @@ export class Forecaster {
 
   async #trace(chargeId: string | undefined): Promise<ChargingTrace | null> {
     if (chargeId === undefined) return null;
-    const { samples } = await this.bench.wire(chargeId, TRACE_POINTS);
+    const { store } = this.context;
+    const { columns: samples } = await sampleColumns(store, (await chargeRow(store, chargeId)).seq as number, TRACE_POINTS);
     return { hours: samples.hours, volts: samples.voltageV, amps: samples.currentA };
   }
 
@@ -98,6 +100,7 @@ export class Forecaster {
 
   async close(): Promise<void> {
     this.#leaving = true;
+    clearInterval(this.#timer);
     await this.#working;
   }
 }

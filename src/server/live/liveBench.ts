@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
-import type { ChargeWire, LiveSample, SkipStage, StartLive } from '../../contract/wire.ts';
+import type { AnswerClock, LiveSample, Measured, MeasureWith, SkipStage, StartLive, TriedInstrument } from '../../contract/wire.ts';
 import { type FittedPlan, fitPlan } from '../../core/charging/fitPlan.ts';
 import { chargeSettings, firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
 import { refusesToStart } from '../../core/charging/liveGuards.ts';
@@ -12,47 +12,61 @@ import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
 import { settle } from '../../core/procedures/settle.ts';
 import { jobChemistry } from '../../core/procedures/verdict.ts';
-import { type Context, once, parsed, readRules } from '../context.ts';
+import { instantOf, type SteadyClock, type WallWatch } from '../clock.ts';
+import { type Context, once, readRules } from '../context.ts';
 import { conflict, HttpProblem, notFound } from '../http/problem.ts';
 import { type Channel, type ChannelReading, type Instruments, WATCHDOG_S } from '../instruments/channel.ts';
-import { readJob, recordInJob, startChargeInJob } from '../resources/jobs/jobs.ts';
-import type { ChargeRow } from '../store/tables.ts';
+import { answerClock } from '../resources/clock/clockAnswer.ts';
+import { measureWith } from '../resources/instruments/measure.ts';
+import { placeTaken, readJob, recordInJob, startChargeInJob } from '../resources/jobs/jobs.ts';
+import { chargeRow, openCharges } from './chargeRows.ts';
 import { Journal } from './journal.ts';
-import { LiveCharge } from './liveCharge.ts';
+import { type Happening, LiveCharge } from './liveCharge.ts';
+import type { ChargeStanding, LiveDesk } from './liveDesk.ts';
+import { Pen } from './pen.ts';
 import { expectationOf } from './prospect.ts';
-import { keepSamples, sampleColumns, type StoredSample, thinSamples } from './samples.ts';
+import { thinSamples } from './samples.ts';
 
 const THIN_EVERY_MS = 600_000;
 /** A place with its current off is looked at once in so many looks. */
 const IDLE_LOOKS = 5;
-/** When nothing could be written down for so many looks, current goes off: what is not recorded is not charged. */
-const MOST_UNWRITTEN = 30;
+/** Real time between two looks, ms: a second, and a quarter of one where bench time runs fast. */
+const LOOK_MS = 1000;
+const FAST_LOOK_MS = 250;
 /** Where nothing was measured, °C. */
 const USUAL_C = 25;
 
-/** In the demo there is nobody to put a battery on its place: this does. */
-export type ClipOn = (place: number, battery: { tag: string; chemistry: string; c20Ah: number; cells: number; temperatureC: number }) => Promise<void>;
+/** In the demo there is nobody to put a battery on its place, and its instruments keep the demo's time: this sees to both. */
+export interface DemoHands {
+  clipOn(place: number, battery: { tag: string; chemistry: string; c20Ah: number; cells: number; temperatureC: number }): Promise<void>;
+  setRate(rate: number): Promise<void>;
+}
 
 /** Every charge that runs on an instrument. The server watches; the pages only show. */
-export class LiveBench {
+export class LiveBench implements LiveDesk {
   readonly #charges = new Map<string, LiveCharge>();
   readonly #journal: Journal;
-  #busy: Promise<void> = Promise.resolve();
+  readonly #pen: Pen;
+  /** Places that are being looked at: a slow instrument is late with its own next look and with nobody else's. */
+  readonly #looking = new Map<LiveCharge, Promise<void>>();
   #thinnedAt = 0;
   #looks = 0;
+  #beat: NodeJS.Timeout | undefined;
+  #afterBeat: Promise<void> = Promise.resolve();
   readonly #starting = new Mutex();
-  readonly #pen = new Mutex();
-  #unwritten: StoredSample[] = [];
-  #failedWrites = 0;
+  /** Stages that a person is ending just now. */
+  readonly #skipping = new Set<string>();
+  #time: { clock: SteadyClock; wall: WallWatch } | undefined;
   #leaving = false;
 
   constructor(
     private readonly context: Context,
-    readonly instruments: Instruments,
+    private readonly instruments: Instruments,
     private readonly log: Logger,
-    private readonly clipOn?: ClipOn,
+    private readonly demo?: DemoHands,
   ) {
     this.#journal = new Journal(context);
+    this.#pen = new Pen(context.store, this.#journal, log);
   }
 
   /** Begins the charge of a job: checks the clips before any current flows, then lets the plan run. One at a time. */
@@ -81,13 +95,14 @@ export class LiveBench {
     if (discharges(fitted) && !channel.discharges) throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
 
     const charges = [...this.#charges.values()];
-    if (charges.some((c) => c.place === body.place && c.jobId !== jobId)) throw conflict(`Place ${body.place} is taken.`, { place: 'In use.' });
+    if (charges.some((c) => c.place === body.place && c.jobId !== jobId) || (await placeTaken(store, body.place, jobId)))
+      throw conflict(`Place ${body.place} is taken.`, { place: 'In use.' });
     const mine = charges.find((c) => c.jobId === jobId);
     if (mine?.mode === 'ended') throw conflict(`The charge before this one is not confirmed off at place ${mine.place}. Look at its charger.`);
     if (!mine && settle(job, clock.now()).state.current?.stepId !== body.stepId) throw conflict('The charge is not the step in hand.');
-    if (!mine && this.clipOn) {
+    if (!mine && this.demo) {
       const owner = await store.tables.batteries.findByPk(job.batteryId, { raw: true });
-      await this.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, c20Ah: model.c20Ah, cells: model.cells, temperatureC: rules.roomC });
+      await this.demo.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, c20Ah: model.c20Ah, cells: model.cells, temperatureC: rules.roomC });
     }
     // A retry finds its charge under way: nothing is touched, the first answer is given again.
     const measured = mine ? { temperatureC: rules.roomC } : await this.#checkClips(jobId, body.place, channel, charger, fitted);
@@ -111,10 +126,10 @@ export class LiveBench {
       );
       return { chargeId };
     });
-    const row = await this.#row(answer.chargeId);
+    const row = await chargeRow(store, answer.chargeId);
     if (!this.#charges.has(row.id) && row.endedAt === null) {
-      const live = new LiveCharge(row, channel);
-      live.begin(clock.now());
+      const live = new LiveCharge(row, channel, instantOf(clock));
+      live.begin(instantOf(clock));
       this.#charges.set(live.id, live);
       await this.#drive(live, measured.temperatureC);
     }
@@ -142,12 +157,12 @@ export class LiveBench {
   }
 
   /** What must hold before a person's command is decided: current goes on again only where it may. */
-  async before(jobId: string, command: JobCommand): Promise<{ ahIn: number } | undefined> {
-    if (command.type !== 'resumeCharge' && command.type !== 'endCharge') return undefined;
+  async before(jobId: string, command: JobCommand): Promise<{ ahIn: number } | null> {
+    if (command.type !== 'resumeCharge' && command.type !== 'endCharge') return null;
     const job = await readJob(this.context.store, jobId);
     const id = job.state.charge?.live?.chargeId;
-    if (id === undefined) return undefined;
-    const charge = this.#charges.get(id);
+    if (id === undefined) return null;
+    const charge = this.#charges.get(id) ?? null;
     if (command.type === 'resumeCharge' && job.state.charge?.mode !== 'running') {
       if (!charge) throw conflict('Its place has no instrument any more. End this charge, or give the place its instrument back and start the server again.');
       const { instruments } = await readRules(this.context.store);
@@ -161,8 +176,7 @@ export class LiveBench {
   async restore(): Promise<void> {
     const { store, clock } = this.context;
     const { instruments } = await readRules(store);
-    const rows = await store.tables.charges.findAll({ where: { endedAt: null }, raw: true });
-    for (const row of rows.map(revive)) {
+    for (const row of await openCharges(store)) {
       const { charge } = (await readJob(store, row.jobId)).state;
       if (charge?.live?.chargeId !== row.id || charge.mode === 'ended') {
         // Its job has ended it; only the row did not hear of that any more.
@@ -187,56 +201,79 @@ export class LiveBench {
           : [],
       );
       if (!channel) continue;
-      const live = new LiveCharge(row, channel);
+      const live = new LiveCharge(row, channel, instantOf(clock));
       this.#charges.set(live.id, live);
       if (row.mode === 'running') live.stopFor({ ...trip, action: 'ask' });
       if (row.mode === 'ended') this.#journal.note(live, { type: 'finished', said: row.run.ended.at(-1) ?? '' }, offAt);
       await this.#drive(live, USUAL_C);
     }
-    await this.#write([]);
+    await this.#write();
   }
 
-  /** One look at every place. Called each second; two never overlap. */
-  tick(): Promise<void> {
-    if (this.#leaving) return this.#busy;
-    this.#busy = this.#busy.then(() => this.#tick()).catch((error: unknown) => this.log.error({ error }, 'a look at the live charges failed'));
-    return this.#busy;
+  /** One look at every place, written down before it returns: for whoever holds the clock. A server {@link watchOver}s instead. */
+  async tick(): Promise<void> {
+    if (this.#leaving) return;
+    await Promise.all(this.#due().map((charge) => this.#look(charge)));
+    await this.#afterLooks();
   }
 
-  async #tick(): Promise<void> {
+  /** Looks at every place each second until the server leaves. No place waits for another, and none for the disk. */
+  watchOver(): void {
+    let next = performance.now();
+    const beat = (): void => {
+      if (this.#leaving) return;
+      for (const charge of this.#due()) void this.#look(charge).catch((err: unknown) => this.log.error({ err }, 'a look at a live charge failed'));
+      this.#afterBeat = this.#afterBeat.then(() => this.#afterLooks()).catch((err: unknown) => this.log.error({ err }, 'what was seen was not dealt with'));
+      // Counted from when it was due, so that the pace holds; a beat that was missed altogether is not made up for.
+      next = Math.max(next + (this.context.clock.rate > 1 ? FAST_LOOK_MS : LOOK_MS), performance.now());
+      this.#beat = setTimeout(beat, next - performance.now());
+    };
+    beat();
+  }
+
+  #due(): LiveCharge[] {
     this.#looks += 1;
-    const charges = [...this.#charges.values()].filter((c) => c.mode === 'running' || c.waitsToCool || this.#looks % IDLE_LOOKS === 0);
+    return [...this.#charges.values()].filter((c) => c.mode === 'running' || c.waitsToCool || this.#looks % IDLE_LOOKS === 0);
+  }
+
+  /** One look at one place; where the last one is still under way, that one. */
+  #look(charge: LiveCharge): Promise<void> {
+    const underWay = this.#looking.get(charge);
+    if (underWay) return underWay;
+    const look = this.#lookOnce(charge).finally(() => this.#looking.delete(charge));
+    this.#looking.set(charge, look);
+    return look;
+  }
+
+  async #lookOnce(charge: LiveCharge): Promise<void> {
+    const reading = await charge.channel.measure().catch(() => null);
+    const now = instantOf(this.context.clock);
+    const { happenings, sample } = charge.look(now, reading);
+    if (sample) this.#pen.keep(sample);
+    for (const happening of happenings) this.#happened(charge, happening);
+    // Who did not answer is not asked again in the same look, except to switch off.
+    if (reading || charge.mode !== 'running') await this.#drive(charge, reading?.temperatureC ?? USUAL_C);
+  }
+
+  #happened(charge: LiveCharge, happening: Happening): void {
+    const now = instantOf(this.context.clock);
+    if (happening.type === 'trip') charge.stopFor(happening.trip);
+    if (happening.type === 'cooled') charge.begin(now);
+    if (happening.type === 'finished') charge.end();
+    this.#journal.note(charge, happening, now.at);
+  }
+
+  /** Current first, then the disk, then the screens. */
+  async #afterLooks(): Promise<void> {
+    const charges = [...this.#charges.values()];
     if (charges.length === 0) return;
-    const looks = await Promise.all(
-      charges.map(async (charge) => {
-        const reading = await charge.channel.measure().catch(() => null);
-        const now = this.context.clock.now();
-        return { charge, reading, now, look: charge.look(now, reading) };
-      }),
-    );
+    await this.#write();
     const live: Record<string, LiveSample> = {};
-    const samples: StoredSample[] = [];
-    for (const { charge, look } of looks) {
-      if (look.sample) samples.push(look.sample);
-      if (charge.newest) live[charge.id] = charge.newest;
-    }
-    // Current first, then the disk, then the screens.
-    await Promise.all(
-      looks.map(async ({ charge, look, reading, now }) => {
-        for (const happening of look.happenings) {
-          if (happening.type === 'trip') charge.stopFor(happening.trip);
-          if (happening.type === 'cooled') charge.begin(now);
-          if (happening.type === 'finished') charge.end();
-          this.#journal.note(charge, happening, now);
-        }
-        await this.#drive(charge, reading?.temperatureC ?? USUAL_C);
-      }),
-    );
-    await this.#write(samples);
+    for (const { id, newest } of charges) if (newest) live[id] = newest;
     this.context.changes.announce({ topic: 'charge', live });
     charges.find((charge) => charge.prospect.think());
     const now = this.context.clock.now();
-    if (now - this.#thinnedAt > THIN_EVERY_MS) {
+    if (Math.abs(now - this.#thinnedAt) > THIN_EVERY_MS) {
       this.#thinnedAt = now;
       await thinSamples(this.context.store, now);
     }
@@ -244,52 +281,36 @@ export class LiveBench {
 
   /** Tells the instrument what the plan wants now, or to be off. */
   async #drive(charge: LiveCharge, temperatureC: number): Promise<void> {
-    const stage = charge.mode === 'running' ? stageOf(charge.plan, charge.run) : null;
     try {
-      await charge.channel.drive(demandOf(charge.plan, charge.run, temperatureC), stage);
-    } catch (error) {
-      // The next look tells it again, or finds it silent; the device's own watchdog does the rest.
-      this.log.warn({ error }, 'an instrument did not take its setting');
-    }
-  }
-
-  /** Samples, standing of the charges, what happened: on the disk, or kept and tried again with the next look. */
-  #write(samples: readonly StoredSample[]): Promise<void> {
-    this.#unwritten.push(...samples);
-    return this.#pen.runExclusive(() => this.#writeAll());
-  }
-
-  async #writeAll(): Promise<void> {
-    const { store } = this.context;
-    const batch = this.#unwritten.splice(0);
-    try {
-      await store.write(async (transaction) => {
-        await keepSamples(store, batch, transaction);
-        for (const { id, run, mode, trip, lastAt, stretches } of this.#charges.values())
-          await store.tables.charges.update({ run, mode, trip, lastAt, stretches }, { where: { id }, transaction });
+      await charge.channel.drive(() => {
+        const stage = charge.mode === 'running' ? stageOf(charge.plan, charge.run) : null;
+        return stage && { demand: demandOf(charge.plan, charge.run, temperatureC), stage };
       });
-      batch.length = 0;
-      await this.#journal.settle();
-      this.#failedWrites = 0;
-    } catch (error) {
-      this.#unwritten.unshift(...batch);
-      this.log.error({ error }, 'live charges could not be written down');
-      this.#failedWrites += 1;
-      if (this.#failedWrites === MOST_UNWRITTEN) await this.#stopUnrecorded();
-      return;
+    } catch (err) {
+      // The next look tells it again, or finds it silent; the device's own watchdog does the rest.
+      this.log.warn({ err }, 'an instrument did not take its setting');
     }
-    for (const charge of this.#charges.values()) if (charge.mode === 'ended' && charge.channel.isOff && !this.#journal.owes(charge)) await this.#close(charge);
+  }
+
+  /** Writes down what there is; where that has not worked for too long, nothing is charged any more. */
+  async #write(): Promise<void> {
+    const charges = [...this.#charges.values()];
+    const written = await this.#pen.write(charges);
+    if (written === 'not for long') await this.#stopUnrecorded();
+    if (written !== 'written') return;
+    for (const charge of charges) if (charge.mode === 'ended' && charge.channel.isOff && !this.#journal.owes(charge)) await this.#close(charge);
   }
 
   async #stopUnrecorded(): Promise<void> {
     const sentence = 'Nothing can be written to the disk, so nothing is charged. Make room on it, then answer.';
-    for (const charge of this.#charges.values()) {
-      if (charge.mode !== 'running') continue;
-      const trip = { key: 'not-recorded', title: 'Not recorded', action: 'ask', sentence } as const;
-      charge.stopFor(trip);
-      this.#journal.note(charge, { type: 'trip', trip }, this.context.clock.now());
-      await this.#drive(charge, USUAL_C);
-    }
+    const trip = { key: 'not-recorded', title: 'Not recorded', action: 'ask', sentence } as const;
+    const running = [...this.#charges.values()].filter((charge) => charge.mode === 'running');
+    await Promise.all(
+      running.map((charge) => {
+        this.#happened(charge, { type: 'trip', trip });
+        return this.#drive(charge, USUAL_C);
+      }),
+    );
   }
 
   /** A charge that is over, switched off and written down leaves the bench. */
@@ -308,81 +329,93 @@ export class LiveBench {
     const mine = state.charge?.live?.chargeId === charge.id ? state.charge : null;
     if (charge.mode === 'ended') return;
     if (!mine || mine.mode === 'ended' || state.status === 'closed') charge.end();
-    else if (mine.mode === 'running' && charge.mode !== 'running') charge.begin(this.context.clock.now());
+    else if (mine.mode === 'running' && charge.mode !== 'running') charge.begin(instantOf(this.context.clock));
     else if (mine.mode !== 'running' && charge.mode === 'running') charge.hold();
     else return;
     await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
-    await this.#write([]);
+    await this.#write();
   }
 
-  /** Goes on to the next stage of the plan because a person says so. */
+  /** Goes on to the next stage of the plan because a person says so: from the stage they saw, and from no other. */
   async skipStage(chargeId: string, body: SkipStage): Promise<{ chargeId: string }> {
     const charge = this.#charges.get(chargeId);
     if (!charge || charge.run.finished) throw notFound('That live charge');
-    const was = charge.run.stage;
+    const { stage } = body;
+    const skip = `${chargeId} ${stage}`;
     let by = '';
     const answer = await once(this.context, body, async (signed) => {
+      if (charge.run.stage !== stage || this.#skipping.has(skip))
+        throw conflict(`Stage ${stage + 1} is over already${charge.run.ended[stage] ? `: ${charge.run.ended[stage]}` : ''}. Look again.`, {
+          stage: 'Over already.',
+        });
+      this.#skipping.add(skip);
       by = signed.by.id;
       return Promise.resolve({ chargeId });
+    }).catch((error: unknown) => {
+      if (by !== '') this.#skipping.delete(skip);
+      throw error;
     });
-    // A retry is answered and changes nothing.
-    if (by === '') return answer;
+    this.#skipping.delete(skip);
+    // A retry is answered and changes nothing; a stage that has just ended by itself is not followed by another.
+    if (by === '' || charge.run.stage !== stage || charge.run.finished) return answer;
     charge.run = nextStage(charge.plan, charge.run, `by hand: ${body.reason}`);
     const now = this.context.clock.now();
-    await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', said: `Stage ${was + 1} ended by hand: ${body.reason}` }], by);
+    await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', said: `Stage ${stage + 1} ended by hand: ${body.reason}` }], by);
     if (charge.run.finished) {
       charge.end();
       this.#journal.note(charge, { type: 'finished', said: `by hand: ${body.reason}` }, now);
     }
     await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
-    await this.#write([]);
+    await this.#write();
     return answer;
   }
 
-  async #row(id: string): Promise<ChargeRow> {
-    const row = await this.context.store.tables.charges.findOne({ where: { id }, raw: true });
-    if (!row) throw notFound('That live charge');
-    return revive(row);
+  standing(chargeId: string): Promise<ChargeStanding | null> {
+    const charge = this.#charges.get(chargeId);
+    if (!charge) return Promise.resolve(null);
+    const { mode, trip, stretches, run, startedAt, prospect } = charge;
+    return Promise.resolve({ mode, trip, stretches, run, startedAt, left: mode === 'ended' ? null : prospect.left(run.totalS / 3600) });
   }
 
-  async wire(id: string, points: number): Promise<ChargeWire> {
-    const row = await this.#row(id);
-    const live = this.#charges.get(id);
-    const { columns, count } = await sampleColumns(this.context.store, row.seq as number, points);
-    const run = live?.run ?? row.run;
-    const { jobId, place, instrument, startedAt, endedAt, plan, expected } = row;
-    const standing = {
-      mode: live?.mode ?? row.mode,
-      trip: live?.trip ?? row.trip,
-      stretches: live?.stretches ?? row.stretches,
-      left: live && live.mode !== 'ended' ? live.prospect.left(run.totalS / 3600) : null,
-    };
-    return { id, jobId, place, instrument, startedAt, endedAt, plan, expected, run, ...standing, samples: columns, sampleCount: count };
+  measure(request: MeasureWith): Promise<Measured> {
+    return measureWith(this.context, this.instruments, request);
+  }
+
+  tryOut(setting: InstrumentSetting): Promise<TriedInstrument> {
+    return this.instruments.tryOut(setting);
+  }
+
+  /** Holds bench time against the machine's clock; without it there is nothing to answer. */
+  keepTime(clock: SteadyClock, wall: WallWatch): void {
+    this.#time = { clock, wall };
+  }
+
+  async answerClock(body: AnswerClock): Promise<void> {
+    if (!this.#time) throw conflict('This clock is not held against the machine’s.');
+    await answerClock(this.context, this.#time.clock, this.#time.wall, body, (byMs) => {
+      for (const charge of this.#charges.values()) charge.redate(byMs);
+    });
+  }
+
+  async setRate(rate: number): Promise<void> {
+    this.context.clock.setRate(rate);
+    await this.demo?.setRate(rate);
   }
 
   /** The server ends in good order: everything is off before it goes, not seconds later by a watchdog. */
   async switchOff(): Promise<void> {
     this.#leaving = true;
-    await this.#busy;
+    clearTimeout(this.#beat);
     await Promise.all([...this.#charges.values()].map((charge) => charge.channel.off().catch(() => undefined)));
+    await Promise.allSettled([...this.#looking.values(), this.#afterBeat]);
   }
 
   async close(): Promise<void> {
-    await this.#busy;
+    this.#leaving = true;
+    clearTimeout(this.#beat);
+    await Promise.allSettled([...this.#looking.values(), this.#afterBeat]);
     this.instruments.close();
   }
 }
 
 const refused = (message: string): HttpProblem => new HttpProblem(422, { code: 'forbidden', message, fields: {} });
-
-function revive(row: ChargeRow): ChargeRow {
-  return {
-    ...row,
-    plan: parsed(row.plan) as ChargeRow['plan'],
-    run: parsed(row.run) as ChargeRow['run'],
-    trip: parsed(row.trip) as ChargeRow['trip'],
-    guess: parsed(row.guess) as ChargeRow['guess'],
-    expected: parsed(row.expected) as ChargeRow['expected'],
-    stretches: parsed(row.stretches) as ChargeRow['stretches'],
-  };
-}

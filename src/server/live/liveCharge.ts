@@ -5,6 +5,7 @@ import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core
 import { discharges } from '../../core/charging/testPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
 import type { Reading } from '../../core/procedures/job.ts';
+import type { Instant } from '../clock.ts';
 import type { Channel, ChannelReading } from '../instruments/channel.ts';
 import type { ChargeRow } from '../store/tables.ts';
 import { Prospect } from './prospect.ts';
@@ -31,7 +32,7 @@ export class LiveCharge {
   readonly place: number;
   readonly seq: number;
   readonly plan: FittedPlan;
-  readonly startedAt: number;
+  startedAt: number;
   readonly prospect: Prospect;
   mode: ChargeWire['mode'];
   run: PlanRun;
@@ -39,20 +40,25 @@ export class LiveCharge {
   lastAt: number;
   stretches: OnStretch[];
   newest: LiveSample | null = null;
-  #lastReadingAt: number;
+  /** Bench time gone by from which the next hourly reading is due. */
+  #readingAfter: number;
   readonly #notedSg = new Set<string>();
-  readonly #bornAt: number;
+  #bornAt: number;
   #stillOn = 0;
   #window: GuardWindow = EMPTY_WINDOW;
   #everyS = 1;
   #coolsBySelf = false;
+  /** When bench time stood at the start of the charge, had it gone by evenly since. */
+  #zero: number;
   #spoke: number;
+  #lookedAt: number;
   readonly missingAh: number | null;
   readonly roomC: number;
 
   constructor(
     row: ChargeRow,
     readonly channel: Channel,
+    now: Instant,
   ) {
     this.id = row.id;
     this.jobId = row.jobId;
@@ -65,9 +71,11 @@ export class LiveCharge {
     this.trip = row.trip;
     this.lastAt = row.lastAt;
     this.stretches = row.stretches;
-    this.#spoke = row.lastAt;
+    this.#zero = now.passed - (now.at - row.startedAt);
+    this.#spoke = now.passed;
+    this.#lookedAt = now.passed;
     this.#bornAt = row.lastAt;
-    this.#lastReadingAt = row.startedAt - HOUR_MS;
+    this.#readingAfter = this.#zero;
     this.roomC = row.guess.roomC;
     // What is missing after a discharge nobody knows before it.
     this.missingAh = row.guess.charge === null || discharges(row.plan) ? null : (1 - row.guess.charge) * row.plan.battery.c20Ah;
@@ -79,14 +87,24 @@ export class LiveCharge {
   }
 
   /** Current flows (again) from `now` on. */
-  begin(now: number): void {
-    if (this.mode !== 'running' || this.stretches.length === 0) this.stretches = [...this.stretches, { from: now, to: null }];
+  begin({ at, passed }: Instant): void {
+    if (this.mode !== 'running' || this.stretches.length === 0) this.stretches = [...this.stretches, { from: at, to: null }];
     this.mode = 'running';
     this.trip = null;
     this.#coolsBySelf = false;
-    this.lastAt = now;
-    this.#spoke = now;
+    this.lastAt = at;
+    this.#lookedAt = passed;
+    this.#spoke = passed;
     this.#window = EMPTY_WINDOW;
+  }
+
+  /** The clock was set: what is dated here is dated by the new one. */
+  redate(byMs: number): void {
+    this.startedAt += byMs;
+    this.lastAt += byMs;
+    this.#bornAt += byMs;
+    this.stretches = this.stretches.map(({ from, to }) => ({ from: from + byMs, to: to && to + byMs }));
+    this.newest = this.newest && { ...this.newest, at: this.newest.at + byMs };
   }
 
   /** SG readings given by hand while it runs, each once. Those before a restart are in the run already. */
@@ -104,8 +122,9 @@ export class LiveCharge {
    * @param reading null when the instrument did not answer
    * @returns what came of it, and the sample to keep
    */
-  look(now: number, reading: ChannelReading | null): { happenings: Happening[]; sample: StoredSample | null } {
-    const atS = (now - this.startedAt) / 1000;
+  look({ at, passed }: Instant, reading: ChannelReading | null): { happenings: Happening[]; sample: StoredSample | null } {
+    const sinceStart = passed - this.#zero;
+    const atS = sinceStart / 1000;
     const stage = stageOf(this.plan, this.run);
     if (!stage) return { happenings: [], sample: null };
     const happenings: Happening[] = [];
@@ -115,26 +134,27 @@ export class LiveCharge {
     const before = this.run;
     const stageWas = before.stage;
     if (reading) {
-      const dtS = Math.max(0, (now - this.lastAt) / 1000);
+      const dtS = Math.max(0, (passed - this.#lookedAt) / 1000);
       this.#everyS = dtS > 0 ? 0.8 * this.#everyS + 0.2 * dtS : this.#everyS;
-      this.#spoke = now;
+      this.#spoke = passed;
       this.#window = remember(this.#window, { ...reading, atS, askedA: running && stage.do === 'pulse' ? stage.currentA : asked });
       if (running && dtS > 0) {
         this.run = advancePlan(this.plan, this.run, { dtS, ...reading });
         this.prospect.see(this.run.totalS / 3600, reading.voltageV);
       }
-      this.lastAt = now;
-      sample = { charge: this.seq, t: now - this.startedAt, v: reading.voltageV * 1000, a: reading.currentA * 1000, c: reading.temperatureC * 100 };
+      this.lastAt = at;
+      this.#lookedAt = passed;
+      sample = { charge: this.seq, t: sinceStart, v: reading.voltageV * 1000, a: reading.currentA * 1000, c: reading.temperatureC * 100 };
       this.newest = {
-        at: now,
+        at,
         voltageV: reading.voltageV,
         currentA: reading.currentA,
         temperatureC: reading.temperatureC,
         ahIn: this.run.ahIn,
         stage: this.run.stage,
       };
-      if (now - this.#lastReadingAt >= HOUR_MS && running) {
-        this.#lastReadingAt = now;
+      if (passed >= this.#readingAfter && running) {
+        this.#readingAfter = passed + HOUR_MS;
         happenings.push({ type: 'hour' });
       }
     }
@@ -152,12 +172,12 @@ export class LiveCharge {
       return { happenings, sample };
     }
     if (this.#coolsBySelf && reading && mayResume(reading.temperatureC, this.roomC)) happenings.push({ type: 'cooled', temperatureC: reading.temperatureC });
-    if (running) this.#guard(now, atS, reading, asked, happenings);
+    if (running) this.#guard(passed, atS, reading, asked, happenings);
     else this.#checkOff(reading, happenings);
     return { happenings, sample };
   }
 
-  #guard(now: number, atS: number, reading: ChannelReading | null, asked: number, happenings: Happening[]): void {
+  #guard(passed: number, atS: number, reading: ChannelReading | null, asked: number, happenings: Happening[]): void {
     const stage = stageOf(this.plan, this.run);
     if (!stage) return;
     const found = watch(this.#window, {
@@ -167,7 +187,7 @@ export class LiveCharge {
       ambientC: this.roomC,
       missingAh: this.missingAh,
       // Before the first sample, silence counts from when the current was switched on.
-      nowS: reading ? atS : this.#window.recent.length > 0 ? atS : (now - this.#spoke) / 1000,
+      nowS: reading ? atS : this.#window.recent.length > 0 ? atS : (passed - this.#spoke) / 1000,
       everyS: this.#everyS,
     });
     if (found) {

@@ -9,6 +9,7 @@ import { up as liveCharges } from './migrations/002-live-charges.ts';
 import { up as wholeShop } from './migrations/003-whole-shop.ts';
 import { up as sets } from './migrations/004-sets.ts';
 import { up as keptSmall } from './migrations/005-kept-small.ts';
+import { up as door } from './migrations/006-door.ts';
 import { bindTables, type Tables } from './tables.ts';
 
 /** Ordered; a migration once released is never edited. */
@@ -18,6 +19,7 @@ const MIGRATIONS = [
   { name: '003-whole-shop', up: wholeShop },
   { name: '004-sets', up: sets },
   { name: '005-kept-small', up: keptSmall },
+  { name: '006-door', up: door },
 ];
 
 /** A way in to one SQLite file. */
@@ -58,7 +60,18 @@ export async function openStore(file: string): Promise<Store> {
     await copyFile(file, `${file}.before-${(await umzug.pending())[0]?.name}`);
   }
   await umzug.up();
+  return storeOf(sequelize);
+}
 
+/** Another way in to a data file that {@link openStore} has opened: checked and migrated already. */
+export async function joinStore(file: string): Promise<Store> {
+  const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
+  setPragmasOnEveryConnection(sequelize);
+  await sequelize.query('SELECT 1');
+  return storeOf(sequelize);
+}
+
+function storeOf(sequelize: Sequelize): Store {
   const writer = new Mutex();
   return {
     tables: bindTables(sequelize),

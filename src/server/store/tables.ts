@@ -79,6 +79,15 @@ export interface LotUseRow {
 export interface PersonRow extends Person {
   /** scrypt, salted; null while none is set. */
   pinHash: string | null;
+  /** Of the person's own calendar address; null while there is none. */
+  calendarToken: string | null;
+}
+
+/** A device a person has signed in from. */
+export interface DeviceRow {
+  hash: string;
+  personId: string;
+  seenAt: number;
 }
 
 export interface SessionRow {
@@ -161,11 +170,12 @@ export interface Tables {
   lots: Table<LotRow>;
   lotUses: Table<LotUseRow>;
   sessions: Table<SessionRow>;
+  devices: Table<DeviceRow>;
   chargeLogs: Table<ChargeLogRow>;
   settings: Table<{ key: string; value: unknown }>;
 }
 
-const { STRING, TEXT, INTEGER, BIGINT, DOUBLE, JSON: JSON_TEXT } = DataTypes;
+const { BOOLEAN, STRING, TEXT, INTEGER, BIGINT, DOUBLE, JSON: JSON_TEXT } = DataTypes;
 const key = () => ({ type: STRING, primaryKey: true });
 
 /** Binds the tables to a connection. Their shape is made by the migrations, never by `sync`. */
@@ -173,7 +183,7 @@ export function bindTables(sequelize: Sequelize): Tables {
   const define = <R extends object>(name: string, columns: Record<string, unknown>) =>
     sequelize.define(name, columns as never, { tableName: name, timestamps: false }) as unknown as Table<R>;
   return {
-    people: define('people', { id: key(), name: STRING, initials: STRING, role: STRING, pinHash: STRING }),
+    people: define('people', { id: key(), name: STRING, initials: STRING, role: STRING, pinHash: STRING, active: BOOLEAN, calendarToken: STRING }),
     models: define('models', {
       id: key(),
       code: STRING,
@@ -277,6 +287,7 @@ export function bindTables(sequelize: Sequelize): Tables {
     }),
     lotUses: define('lot_uses', { id: key(), lot: STRING, at: BIGINT, by: STRING, ml: DOUBLE, jobId: STRING, why: STRING }),
     sessions: define('sessions', { hash: key(), personId: STRING, openedAt: BIGINT, seenAt: BIGINT }),
+    devices: define('devices', { hash: key(), personId: { type: STRING, primaryKey: true }, seenAt: BIGINT }),
     chargeLogs: define('charge_logs', { id: key(), batteryId: STRING, name: STRING, startedAt: BIGINT, by: STRING, addedAt: BIGINT, body: JSON_TEXT }),
     settings: define('settings', {
       key: key(),

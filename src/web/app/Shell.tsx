@@ -2,7 +2,7 @@ import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, 
 import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/procedures/hands.ts';
-import { formatClock, formatDay } from '../../core/quantities/format.ts';
+import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
@@ -37,6 +37,7 @@ const shortcuts = () => import('./Shortcuts.tsx');
 const clockMenu = () => import('./ClockMenu.tsx');
 const Find = lazy(async () => ({ default: (await find()).Find }));
 const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }));
+const ClockQuestion = lazy(async () => ({ default: (await import('./ClockQuestion.tsx')).ClockQuestion }));
 const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
 whenIdle(() => {
   const menus = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')];
@@ -142,6 +143,7 @@ function Frame() {
       </nav>
       <main id="main" tabIndex={-1} className="min-w-0 outline-none max-md:pb-16">
         {!live && <Banner>No line to the server. What stands here may be old; entries are kept and sent when it answers.</Banner>}
+        <ClockBanner />
         <WaitingBanner />
         <Outlet />
       </main>
@@ -167,9 +169,26 @@ function Frame() {
 
 function Banner({ children }: { children: ReactNode }) {
   return (
-    <p role="status" className="no-print bg-ochre-pale px-5 py-2 text-base">
+    <div role="status" className="no-print bg-ochre-pale px-5 py-2 text-base">
       {children}
-    </p>
+    </div>
+  );
+}
+
+/** Bench time goes on by itself; a person knows why the machine's clock says otherwise. */
+function ClockBanner() {
+  const { machine } = useClockSettings();
+  const [asking, setAsking] = useState(false);
+  if (!machine) return null;
+  const apart = `${formatDuration(Math.abs(machine.aheadMs) / 1000)} ${machine.aheadMs > 0 ? 'ahead of' : 'behind'}`;
+  return (
+    <Banner>
+      This machine’s clock is {apart} the bench’s. {machine.kept ? 'The bench keeps its own time.' : 'Nothing was timed by it; waits and charges go on.'}{' '}
+      <button type="button" className="wordlink" onClick={() => setAsking(true)}>
+        {machine.kept ? 'Answer anew' : 'Say which is right'}
+      </button>
+      <Suspense>{asking && <ClockQuestion machine={machine} onClose={() => setAsking(false)} />}</Suspense>
+    </Banner>
   );
 }
 

@@ -4,7 +4,7 @@ import { get } from './api.ts';
 
 /** The server's clock as this page estimates it between answers. */
 class BenchClock {
-  #anchor: Clock & { page: number } = { now: Date.now(), rate: 1, demo: false, page: performance.now() };
+  #anchor: Clock & { page: number } = { now: Date.now(), rate: 1, demo: false, machine: null, page: performance.now() };
   readonly #listeners = new Set<() => void>();
 
   now(): number {

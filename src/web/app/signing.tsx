@@ -20,7 +20,7 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   const [id, setId] = useState(() => localStorage.getItem(KEY));
   const [open, setOpen] = useState(false);
   const waiting = useRef<((id: string | null) => void) | null>(null);
-  const people = useMemo(() => shop?.people ?? [], [shop]);
+  const people = useMemo(() => (shop?.people ?? []).filter((p) => p.active), [shop]);
   const { data: signIn } = useSignIn();
   const required = signIn?.required ?? false;
   const person = people.find((p) => p.id === (required ? signIn?.personId : id)) ?? null;

@@ -1,19 +1,19 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
+import type { CalendarAddress } from '../../../contract/wire.ts';
 import { handsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/procedures/hands.ts';
 import { settle } from '../../../core/procedures/settle.ts';
 import { readyAt } from '../../../core/procedures/timeline.ts';
 import type { StockItem, StockStanding } from '../../../core/storage/stock.ts';
-import { type Context, readRules } from '../../context.ts';
+import { type Context, once, readRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
 import { benchJobs, procedureOf } from '../jobs/jobs.ts';
 import { shelfStandings } from '../shelf/shelf.ts';
 
 /** Due times as a feed that a calendar can follow. */
 
-const TOKEN = 'calendarToken';
 const HANDS_MINUTES = 10;
 const DAY_MS = 86_400_000;
 /** A calendar rings this long before: hands in time to walk over, a promise in time to do something about it. s */
@@ -22,26 +22,29 @@ const PROMISE_ALARM_S = 2 * 3600;
 /** The shelf is told this far ahead. */
 const SHELF_DAYS = 60;
 
-/** The feed's own token, made once: who has the address may read when hands are due, and nothing else. */
-export async function calendarToken({ store }: Context): Promise<string> {
-  const kept = (await store.tables.settings.findByPk(TOKEN))?.value;
-  if (typeof kept === 'string') return kept;
-  const token = randomBytes(18).toString('base64url');
-  await store.write((transaction) => store.tables.settings.upsert({ key: TOKEN, value: token }, { transaction }));
-  return token;
+/** The address of a person's own feed: who has it may read when hands are due, and nothing else. It ends with a new one, and with the person. */
+export async function calendarToken(context: Context, body: CalendarAddress): Promise<string> {
+  const { people } = context.store.tables;
+  return once(context, body, async ({ by, transaction }) => {
+    const kept = (await people.findByPk(by.id, { raw: true, transaction }))?.calendarToken;
+    if (kept && !body.renew) return kept;
+    const token = randomBytes(18).toString('base64url');
+    await people.update({ calendarToken: token }, { where: { id: by.id }, transaction });
+    return token;
+  });
 }
 
 /**
+ * @param guarded open to other machines: only an address of somebody's own is answered
  * @param origin where the pages are reached from, for the link of each event
- * @throws HttpProblem where the server is open to others and the token is not the feed's
+ * @throws HttpProblem where the address is nobody's
  */
 export async function calendarFeed(context: Context, token: string | undefined, guarded: boolean, origin: string): Promise<string> {
   const { store, clock } = context;
   if (guarded || token !== undefined) {
-    const wanted = Buffer.from(await calendarToken(context));
-    const given = Buffer.from(token ?? '');
-    if (given.length !== wanted.length || !timingSafeEqual(given, wanted))
-      throw new HttpProblem(401, { code: 'forbidden', message: 'That is not the address of the feed.', fields: {} });
+    // Looked up by the whole of it: nothing is told of an address that is nearly right.
+    const owner = token ? await store.tables.people.findOne({ where: { calendarToken: token, active: true }, raw: true }) : null;
+    if (!owner) throw new HttpProblem(401, { code: 'forbidden', message: 'That is not the address of a feed.', fields: {} });
   }
   const now = clock.now();
   const rules = await readRules(store);

@@ -1,17 +1,11 @@
-import type { Measured } from '../../../contract/wire.ts';
-import { instrumentAt, type InstrumentKind } from '../../../core/house/instruments.ts';
+import type { Measured, MeasureWith } from '../../../contract/wire.ts';
+import { instrumentAt } from '../../../core/house/instruments.ts';
 import { type Context, readRules } from '../../context.ts';
 import { conflict, HttpProblem } from '../../http/problem.ts';
 import type { Instruments } from '../../instruments/channel.ts';
 
-interface Request {
-  kind: Extract<InstrumentKind, 'meter' | 'hydrometer' | 'analyser' | 'scale'>;
-  place: number;
-  cell?: number;
-}
-
 /** One measurement from a bench instrument, of the battery on a place. Nothing is stored: the technician keeps it or not. */
-export async function measureWith(context: Context, instruments: Instruments, { kind, place, cell = 1 }: Request): Promise<Measured> {
+export async function measureWith(context: Context, instruments: Instruments, { kind, place, cell = 1 }: MeasureWith): Promise<Measured> {
   const found = instrumentAt((await readRules(context.store)).instruments, kind, place);
   if (!found) throw conflict('No such instrument serves that place.', { place: 'None here.' });
   const { setting, output } = found;

@@ -72,7 +72,7 @@ export async function procedureOf(store: Store, hash: string): Promise<Procedure
 /** Does one command in a job: decides, appends the events, and folds them into the state, all or nothing. */
 export async function sendCommand(context: Context, jobId: string, body: SendCommand): Promise<{ jobId: string } & Touched> {
   const { store } = context;
-  const live = await context.live?.before(jobId, body.command);
+  const live = (await context.live?.before(jobId, body.command)) ?? undefined;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { row, job } = await loadJob(store, jobId, transaction);
     const fromClock = clockEvents(job, now);
@@ -167,8 +167,14 @@ interface Touched {
   shelf: boolean;
 }
 
-async function takenPlaces(store: Store, exceptJob: string, transaction: Transaction): Promise<number[]> {
-  const rows = await store.tables.jobs.findAll({ where: { status: OPEN, id: { [Op.ne]: exceptJob } }, attributes: ['state'], raw: true, transaction });
+/** Does another job have its charge on that place? */
+export async function placeTaken(store: Store, place: number, exceptJob: string): Promise<boolean> {
+  return (await takenPlaces(store, exceptJob)).includes(place);
+}
+
+async function takenPlaces(store: Store, exceptJob: string, transaction?: Transaction): Promise<number[]> {
+  const where = { status: OPEN, id: { [Op.ne]: exceptJob } };
+  const rows = await store.tables.jobs.findAll({ where, attributes: ['state'], raw: true, ...(transaction ? { transaction } : {}) });
   return rows.flatMap((r) => {
     const { charge } = parsed(r.state) as JobState;
     return charge && charge.mode !== 'ended' ? [charge.place] : [];
@@ -181,6 +187,12 @@ const BENCH_KEEPS_MS = 24 * 3_600_000;
 /** Their ids, by an index alone: a scan would read the long texts of every job there ever was. */
 const ON_THE_BENCH = `SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN ('running', 'with-lead')
   UNION ALL SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN ('closed', 'refused') AND closedAt >= :since`;
+
+/** Jobs that are not over, oldest first. */
+export async function openJobIds(store: Store): Promise<string[]> {
+  const rows = await store.tables.jobs.findAll({ where: { status: OPEN }, attributes: ['id'], order: [['openedAt', 'ASC']], raw: true });
+  return rows.map((r) => r.id);
+}
 
 /** Recoveries in process, by their ids, oldest first. */
 export async function runningRecoveries(store: Store): Promise<string[]> {

@@ -32,11 +32,11 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
   const last = newest ?? lastOf(charge);
   const running = state.mode === 'running';
   const air = ventilationNeed(chargingBatteries(bench?.jobs ?? []));
-  const nextStage = async (reason: string) => {
+  const nextStage = async (stage: number, reason: string) => {
     const by = await sign();
     if (!by) return false;
     try {
-      await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, reason });
+      await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, stage, reason });
     } catch (error) {
       notice.error((error as Error).message);
       return false;
@@ -84,7 +84,9 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
           />
         )}
         {running && charge && charge.run.stage < charge.plan.stages.length - 1 && (
+          // A stage that ends meanwhile takes its question with it.
           <ReasonDialog
+            key={charge.run.stage}
             sender={sender}
             trigger={
               <button type="button" className="act-quiet">
@@ -94,7 +96,7 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
             title={`End stage ${charge.run.stage + 1} now?`}
             explain="The plan goes on with the stage after it. It stands on the record with your name."
             act="Go on"
-            onConfirm={nextStage}
+            onConfirm={(reason) => nextStage(charge.run.stage, reason)}
           />
         )}
         {state.mode !== 'halted' && (

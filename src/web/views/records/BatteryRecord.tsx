@@ -11,7 +11,7 @@ import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import { STORIES } from '../../../core/diagnosis/stories.ts';
 import { OUTCOMES, WAKES } from '../../../core/procedures/recovery.ts';
 import { cellWords, fillText } from '../../../core/procedures/words.ts';
-import { formatStamp, formatTemperature } from '../../../core/quantities/format.ts';
+import { formatStamp, formatDuration, formatTemperature } from '../../../core/quantities/format.ts';
 import { signerName } from '../../../core/procedures/signers.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useRecord, useRules, useShop } from '../../app/queries.ts';
@@ -301,6 +301,8 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
     }
     case 'outcome.given':
       return `Verdict: ${OUTCOMES[event.outcome.outcome].name}. ${event.outcome.reasons.join(' ')}`;
+    case 'clock.set':
+      return `The machine’s clock was wrong: times of this job are told ${formatDuration(Math.abs(event.byMs) / 1000)} ${event.byMs > 0 ? 'later' : 'earlier'} since`;
     case 'job.closed':
       return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
   }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { TriedInstrument } from '../../../contract/wire.ts';
 import { INSTRUMENT_KINDS, type InstrumentKind, type InstrumentSetting } from '../../../core/house/instruments.ts';
+import { useSigning } from '../../app/signing.tsx';
 import { post } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
 import { Labelled } from '../../inputs/Labelled.tsx';
@@ -91,11 +92,14 @@ function Row({
   onOpen: () => void;
   onRemove: () => void;
 }) {
+  const { sign } = useSigning();
   const [tried, setTried] = useState<TriedInstrument | 'trying' | null>(null);
   const tryIt = async () => {
+    const by = await sign();
+    if (!by) return;
     setTried('trying');
     try {
-      setTried(await post<TriedInstrument>('/api/instruments/try', { instrument }));
+      setTried(await post<TriedInstrument>('/api/instruments/try', { by, instrument }));
     } catch (error) {
       setTried({ ok: false, lines: [(error as Error).message] });
     }

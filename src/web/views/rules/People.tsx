@@ -43,17 +43,20 @@ export function People({ people }: { people: Person[] }) {
           : 'On this machine a tap on the name is enough. Before other machines may reach it, each person needs a PIN.'}
       </p>
       <ul>
-        {people.map((p) => (
-          <li key={p.id} className="flex min-h-14 items-center gap-3 border-b border-line text-lg">
-            <Initials person={p} />
-            <span className="flex-1">{p.name}</span>
-            <span className="text-soft">
-              {p.role}
-              {p.id === me?.id && ', here'}
-            </span>
-            <PinDialog person={p} hasPin={signIn?.people.find((x) => x.id === p.id)?.hasPin ?? false} />
-          </li>
-        ))}
+        {people
+          .toSorted((a, b) => Number(b.active) - Number(a.active))
+          .map((p) => (
+            <li key={p.id} className={`flex min-h-14 flex-wrap items-center gap-x-3 border-b border-line text-lg ${p.active ? '' : 'text-soft'}`}>
+              <Initials person={p} />
+              <span className="flex-1">{p.name}</span>
+              <span className="text-soft">
+                {p.active ? p.role : 'has left'}
+                {p.id === me?.id && ', here'}
+              </span>
+              {p.active && <PinDialog person={p} hasPin={signIn?.people.find((x) => x.id === p.id)?.hasPin ?? false} />}
+              <LeftDialog person={p} />
+            </li>
+          ))}
       </ul>
       <form onSubmit={(e) => void submit(e)} noValidate className="mt-4 grid gap-3">
         <h3 className="text-xl">{first ? 'Who leads this shop?' : 'Add a person'}</h3>
@@ -86,6 +89,58 @@ export function People({ people }: { people: Person[] }) {
         </button>
       </form>
     </section>
+  );
+}
+
+/** A person leaves, or comes back: asked once, because their sessions end with it. */
+function LeftDialog({ person }: { person: Person }) {
+  const { sign } = useSigning();
+  const [open, setOpen] = useState(false);
+  const [fault, setFault] = useState<string>();
+  const submit = async () => {
+    const by = await sign();
+    if (!by) return;
+    try {
+      await post(`/api/people/${person.id}/active`, { commandId: newId(), by, active: !person.active });
+      await queryClient.invalidateQueries({ queryKey: ['shop'] });
+      setOpen(false);
+    } catch (error) {
+      setFault((error as Error).message);
+    }
+  };
+  return (
+    <DialogFrame
+      open={open}
+      onOpenChange={(next) => {
+        setOpen(next);
+        setFault(undefined);
+      }}
+      trigger={
+        <button type="button" className="wordlink min-h-11">
+          {person.active ? 'Has left' : 'Is back'}
+          <span className="sr-only">: {person.name}</span>
+        </button>
+      }
+      title={person.active ? `Has ${person.name} left?` : `Is ${person.name} back?`}
+      description={
+        person.active
+          ? 'They are signed out everywhere, sign nothing more, and their calendar address ends. What they signed keeps their name.'
+          : 'They may sign again; with the PIN they had.'
+      }
+      width="max-w-md"
+    >
+      {fault && (
+        <p role="alert" className="mb-3 text-oxide">
+          {fault}
+        </p>
+      )}
+      <div className="flex justify-end gap-3">
+        <DialogBack />
+        <button type="button" className={person.active ? 'act-stop' : 'act'} onClick={() => void submit()}>
+          {person.active ? 'Sign them out for good' : 'Let them sign again'}
+        </button>
+      </div>
+    </DialogFrame>
   );
 }
 

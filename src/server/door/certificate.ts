@@ -1,0 +1,71 @@
+import { X509Certificate } from 'node:crypto';
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { hostname, networkInterfaces } from 'node:os';
+import { join } from 'node:path';
+import { generate } from 'selfsigned';
+
+/** What a server wider than its own machine speaks TLS with. */
+export interface Certificate {
+  key: string;
+  cert: string;
+  /** SHA-256 over the whole certificate: what a person compares when the browser asks whether to trust it. */
+  fingerprint: string;
+  /** Made just now. */
+  fresh: boolean;
+}
+
+const DAY_MS = 86_400_000;
+const LASTS_DAYS = 825;
+/** One that ends this soon is made anew at the next start. */
+const RENEW_BEFORE_MS = 30 * DAY_MS;
+
+/** Names this machine goes by, besides those it is told. */
+export const ownNames = (): string[] => [
+  ...new Set([
+    'localhost',
+    hostname().toLowerCase(),
+    `${hostname()
+      .toLowerCase()
+      .replace(/\.local$/, '')}.local`,
+  ]),
+];
+
+function ownAddresses(): string[] {
+  return Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map((a) => a.address.split('%')[0] as string));
+}
+
+/**
+ * The certificate of a shop: its own, made at the first start and kept beside its data, or one it is given.
+ *
+ * @param given files in PEM, where the shop has a certificate from elsewhere
+ * @throws Error when a given file cannot be read or is none
+ */
+export async function certificateOf(folder: string, names: readonly string[], given: { key: string; cert: string } | null): Promise<Certificate> {
+  if (given) return read(given.key, given.cert, false);
+  const kept = { key: join(folder, 'tls', 'key.pem'), cert: join(folder, 'tls', 'cert.pem') };
+  const known = await read(kept.key, kept.cert, false).catch(() => null);
+  if (known && Date.parse(new X509Certificate(known.cert).validTo) - Date.now() > RENEW_BEFORE_MS) return known;
+  const now = Date.now();
+  const made = await generate([{ name: 'commonName', value: names[0] ?? 'localhost' }], {
+    keyType: 'ec',
+    algorithm: 'sha256',
+    // A day back: the tablet's clock may be behind.
+    notBeforeDate: new Date(now - DAY_MS),
+    notAfterDate: new Date(now + LASTS_DAYS * DAY_MS),
+    extensions: [
+      { name: 'basicConstraints', cA: false },
+      { name: 'keyUsage', digitalSignature: true },
+      { name: 'extKeyUsage', serverAuth: true },
+      { name: 'subjectAltName', altNames: [...names.map((value) => ({ type: 2 as const, value })), ...ownAddresses().map((ip) => ({ type: 7 as const, ip }))] },
+    ],
+  });
+  await mkdir(join(folder, 'tls'), { recursive: true, mode: 0o700 });
+  await writeFile(kept.key, made.private, { mode: 0o600 });
+  await writeFile(kept.cert, made.cert);
+  return read(kept.key, kept.cert, true);
+}
+
+async function read(keyFile: string, certFile: string, fresh: boolean): Promise<Certificate> {
+  const [key, cert] = await Promise.all([readFile(keyFile, 'utf8'), readFile(certFile, 'utf8')]);
+  return { key, cert, fingerprint: new X509Certificate(cert).fingerprint256, fresh };
+}

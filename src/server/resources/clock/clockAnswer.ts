@@ -1,0 +1,49 @@
+import type { AnswerClock } from '../../../contract/wire.ts';
+import { type SteadyClock, WALL_SLACK_MS, type WallWatch } from '../../clock.ts';
+import { type Context, once } from '../../context.ts';
+import { conflict } from '../../http/problem.ts';
+import { openJobIds, recordInJob } from '../jobs/jobs.ts';
+
+/**
+ * A person says why bench time and the machine's clock have parted:
+ * `passed` – the time did pass, the machine slept: dates follow the machine's clock, and waits have run on;
+ * `put-right` – the machine's clock was wrong and is right now: dates follow it, and what is waited for keeps what was left;
+ * `wrong` – the machine's clock is wrong now: the bench keeps its own time.
+ *
+ * @param redate told by how much the dates of charges under way move, ms
+ */
+export async function answerClock(context: Context, clock: SteadyClock, wall: WallWatch, body: AnswerClock, redate: (byMs: number) => void): Promise<void> {
+  const { store, changes } = context;
+  const asked = wall.standing();
+  const aheadMs = asked?.aheadMs ?? 0;
+  const from = clock.now();
+  let first = false;
+  await once(context, body, async ({ by, now, transaction }) => {
+    if (!asked || Math.abs(aheadMs - body.aheadMs) > WALL_SLACK_MS)
+      throw conflict('The clocks stand otherwise by now. Look again.', { aheadMs: 'Not any more.' });
+    const data = { type: 'clock.answered', answer: body.answer, aheadMs };
+    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    first = true;
+    return { ok: true };
+  });
+  if (!first) return;
+  if (body.answer === 'wrong') wall.keepBench();
+  else {
+    if (body.answer === 'put-right') {
+      redate(aheadMs);
+      for (const jobId of await openJobIds(store)) await recordInJob(context, jobId, from, () => [{ type: 'clock.set', byMs: aheadMs }], body.by);
+    }
+    clock.move(aheadMs);
+    wall.look();
+    // Dated by the new clock, and the first entry that is: from here on the latest moment is looked for.
+    const data = { type: `clock.${body.answer}`, byMs: aheadMs };
+    await store.write((transaction) =>
+      store.tables.events.create(
+        { at: clock.now(), by: body.by, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data },
+        { transaction },
+      ),
+    );
+  }
+  changes.announce({ topic: 'clock' });
+  changes.announce({ topic: 'bench' });
+}

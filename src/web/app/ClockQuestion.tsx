@@ -1,0 +1,73 @@
+import { useState } from 'react';
+import type { AnswerClock, Clock, MachineClock } from '../../contract/wire.ts';
+import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
+import { DialogBack, DialogFrame } from '../inputs/DialogFrame.tsx';
+import { post, ProblemError } from './api.ts';
+import { benchClock, useNow } from './benchClock.ts';
+import { newId } from './newId.ts';
+import { useRules } from './queries.ts';
+import { useSigning } from './signing.tsx';
+
+type Answer = AnswerClock['answer'];
+
+/** Asks why the machine's clock has parted from bench time, and says what each answer does. */
+export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onClose: () => void }) {
+  const now = useNow();
+  const { timeZone } = useRules();
+  const { sign } = useSigning();
+  const [problem, setProblem] = useState<string | null>(null);
+  const { aheadMs } = machine;
+  const apart = formatDuration(Math.abs(aheadMs) / 1000);
+  const said = (at: number) => `${formatDay(at, timeZone)} ${new Date(at).getUTCFullYear()}, ${formatClock(at, timeZone)}`;
+  const answers: { answer: Answer; name: string; does: string }[] = [
+    ...(aheadMs > 0
+      ? [{ answer: 'passed' as const, name: 'That time did pass', does: `The machine slept, or stood still. Waits have run on by ${apart}.` }]
+      : []),
+    {
+      answer: 'put-right',
+      name: 'The machine’s clock was wrong before',
+      does: 'It is right now, and the bench follows it. Waits and charges keep what was left of them.',
+    },
+    { answer: 'wrong', name: 'The machine’s clock is wrong now', does: 'The bench keeps its own time. Set the machine’s clock right; then this goes away.' },
+  ];
+  const choose = async (answer: Answer) => {
+    const by = await sign();
+    if (!by) return;
+    try {
+      benchClock.set(await post<Clock>('/api/clock/answer', { commandId: newId(), by, answer, aheadMs }));
+      onClose();
+    } catch (error) {
+      setProblem(error instanceof ProblemError ? error.problem.message : 'The server does not answer. Try again.');
+    }
+  };
+  return (
+    <DialogFrame
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title="Which clock is right?"
+      description={`Bench: ${said(now)}. This machine: ${said(now + aheadMs)}.`}
+      width="max-w-xl"
+    >
+      <ul className="grid gap-2">
+        {answers.map(({ answer, name, does }) => (
+          <li key={answer}>
+            <button type="button" className="act-quiet w-full justify-start! py-2! text-left" onClick={() => void choose(answer)}>
+              <span>
+                {name}
+                <span className="block text-base leading-snug font-normal text-soft">{does}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {problem && (
+        <p role="alert" className="mt-3 text-oxide">
+          {problem}
+        </p>
+      )}
+      <div className="mt-4 flex justify-end">
+        <DialogBack />
+      </div>
+    </DialogFrame>
+  );
+}

@@ -1,0 +1,133 @@
+import type { ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { QueryTypes } from 'sequelize';
+import { type Endpoint, ENDPOINTS } from '../../src/contract/endpoints.ts';
+import type { BenchWire, ChargeWire } from '../../src/contract/wire.ts';
+import { joinStore } from '../../src/server/store/store.ts';
+import { copyDemo } from '../support/demoFile.ts';
+import { gone, startRack, startServer } from '../support/serverProcess.ts';
+
+const ATTACK_MS = 12_000;
+/** A look is due each second; the promise is that none is later than this, ms. */
+const LATE_MS = 250;
+
+describe('a server under attack while it charges', function () {
+  this.timeout(120_000);
+  let folder: string;
+  const running: ChildProcess[] = [];
+  before(async () => void (folder = await mkdtemp(join(tmpdir(), 'cork-ember-attack-'))));
+  after(async () => {
+    for (const child of running) child.kill('SIGKILL');
+    await Promise.all(running.map(gone));
+    await rm(folder, { recursive: true, force: true });
+  });
+
+  it('looks at its charge each second, whatever is asked of it, and is not kept from it by its own death', async () => {
+    const file = join(folder, 'demo', 'bench.sqlite');
+    await mkdir(join(folder, 'demo'));
+    const [story] = await copyDemo(file);
+    const rack = await startRack();
+    running.push(rack.process);
+    const server = await startServer(['--data', folder, '--port', '0', '--rack', String(rack.port)]);
+    running.push(server.process);
+    const ask = (path: string, body?: unknown) =>
+      fetch(
+        server.url + path,
+        body === undefined
+          ? {}
+          : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: typeof body === 'string' ? body : JSON.stringify(body) },
+      );
+    const { jobId, by, place } = story!;
+    const started = await ask(`/api/jobs/${jobId}/live`, { commandId: randomUUID(), by, stepId: 'charge', place, charge: 0.8 });
+    expect(started.status).to.equal(201);
+    const { chargeId } = (await started.json()) as { chargeId: string };
+
+    const bench = (await (await ask('/api/bench')).json()) as BenchWire;
+    const [{ battery }] = bench.jobs as [BenchWire['jobs'][number]];
+    const gets = (Object.values(ENDPOINTS) as Endpoint[]).filter((e) => e.method === 'get' && e.produces !== 'text/event-stream');
+    const paths = gets.map((e) =>
+      e.path
+        .replace(':tag', battery.tag)
+        .replace(':id', e.path.includes('charges') ? chargeId : jobId)
+        .replace(':code', 'B1'),
+    );
+    const bomb = (items: number, key: string): string =>
+      `{"commandId":"${randomUUID()}","by":"${by}","${key}":[${Array.from({ length: items }, () => '{}').join(',')}]}`;
+    const bombs = [bomb(20_000, 'models'), bomb(140_000, 'batteries'), bomb(690_000, 'models')];
+    const statuses = new Map<number, number>();
+    const until = performance.now() + ATTACK_MS;
+    const note = async (answer: Promise<Response>): Promise<void> => {
+      const status = await answer.then(
+        async (r) => {
+          await r.arrayBuffer();
+          return r.status;
+        },
+        () => 0,
+      );
+      statuses.set(status, (statuses.get(status) ?? 0) + 1);
+    };
+    const inLoop = async (make: (i: number) => Promise<Response>, everyMs = 0): Promise<void> => {
+      for (let i = 0; performance.now() < until; i++) {
+        await note(make(i));
+        if (everyMs) await new Promise((resolve) => setTimeout(resolve, everyMs));
+      }
+    };
+    await Promise.all([
+      ...Array.from({ length: 1200 }, (_, i) => note(ask('/api/sign-in', { personId: ['ilse', 'greta', 'tobin'][i % 3], pin: String(1000 + i) }))),
+      ...Array.from({ length: 24 }, (_, k) => inLoop((i) => ask(paths[(7 * k + i) % paths.length] as string))),
+      ...bombs.map((body, k) => inLoop(() => ask(k === 1 ? '/api/import/batteries' : '/api/import/models', body), 50)),
+      inLoop((i) => ask('/api/sign-in', { personId: 'greta', pin: String(i) }), 5),
+    ]);
+    expect(
+      [...statuses.keys()].filter((s) => s >= 500),
+      JSON.stringify([...statuses]),
+    ).to.deep.equal([]);
+    expect(statuses.get(413), 'bombs turned away by their length').to.be.greaterThan(5);
+
+    // What answers requests may even die: it is started again, and nobody at the instruments notices.
+    const { pid } = server.process;
+    const [answering] = (await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8')).split(' ').map(Number);
+    process.kill(answering as number, 'SIGKILL');
+    await new Promise((resolve) => setTimeout(resolve, 3000));
+    const after = (await (await ask(`/api/charges/${chargeId}`)).json()) as ChargeWire;
+    expect(after.mode).to.equal('running');
+
+    const store = await joinStore(file);
+    const samples = await store.sequelize.query<{ t: number }>(
+      'SELECT t FROM samples WHERE charge = (SELECT seq FROM charges WHERE id = :chargeId) ORDER BY t',
+      {
+        replacements: { chargeId },
+        type: QueryTypes.SELECT,
+      },
+    );
+    await store.close();
+    const gaps = samples.slice(1).map(({ t }, i) => t - samples[i]!.t);
+    const worst = Math.max(...gaps);
+    const asked = [...statuses].map(([s, n]) => `${n} × ${s}`).join(', ');
+    console.log(`        ${samples.length} looks, the latest ${Math.round(worst - 1000)} ms late; answers: ${asked}`);
+    expect(samples.length).to.be.at.least(ATTACK_MS / 1000);
+    expect(worst).to.be.at.most(1000 + LATE_MS);
+  });
+
+  it('is the only one on its folder: a second says whose it is, and touches nothing', async () => {
+    const rack = await startRack();
+    running.push(rack.process);
+    const options = ['--data', folder, '--port', '0', '--rack', String(rack.port)];
+    const refused = await startServer(options).then(
+      () => 'started',
+      (error: Error) => error.message,
+    );
+    expect(refused).to.contain('ended with 1').and.contain('is in use by the server with process number').and.contain('--data');
+    expect(running[1]!.exitCode).to.equal(null);
+    // Killed, it leaves no lock behind.
+    running[1]!.kill('SIGKILL');
+    await gone(running[1]!);
+    const next = await startServer(options);
+    running.push(next.process);
+    expect((await fetch(`${next.url}/api/health`)).status).to.equal(200);
+  });
+});
