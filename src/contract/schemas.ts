@@ -231,6 +231,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
 /** The envelope alone; the command inside is checked by its own schema, so that its messages name its fields. */
 export const sendCommandSchema = Joi.object({
   ...write,
+  seenRun: moment,
   command: Joi.object({
     type: Joi.string()
       .valid(...Object.keys(commandSchemas))

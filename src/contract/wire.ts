@@ -278,6 +278,8 @@ export interface AddModel extends Write {
 
 export interface SendCommand extends Write {
   command: JobCommand;
+  /** When the step that its sender saw in hand had begun: where another is in hand by now, nothing is done. */
+  seenRun?: number;
 }
 
 export interface ChangeRules extends Write {

@@ -41,7 +41,7 @@ describe('a shop with every kind', function () {
     for (const answer of ['It does', 'Whole', 'Tight']) await t.press(answer);
     await t.press('Checked');
     await t.step(/Judge the acid/);
-    await t.sees('Done for 3 batteries.');
+    await t.page.getByRole('region', { name: 'The rest of its tray' }).getByText('✓ T-501, T-502, T-503').waitFor();
     await t.field('Lot of the acid').fill('B-77');
     await t.field('SG as read').fill('1261');
     await t.field('Acid').last().fill('28');

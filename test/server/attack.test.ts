@@ -11,7 +11,7 @@ import { joinStore } from '../../src/server/store/store.ts';
 import { copyDemo } from '../support/demoFile.ts';
 import { gone, startRack, startServer } from '../support/serverProcess.ts';
 
-const ATTACK_MS = 12_000;
+const ATTACK_MS = 8000;
 /** A look is due each second; the promise is that none is later than this, ms. */
 const LATE_MS = 250;
 

@@ -261,6 +261,33 @@ describe('a live charge', function () {
     expect((await t.state()).deviations.at(-1)?.what).to.have.property('kind', 'ended-early');
   });
 
+  it('two people who press at once do one thing; a page that is behind does nothing', async () => {
+    await t.start();
+    await t.bench.pass(30);
+    const seenRun = (await t.state()).current!.startedAt;
+    const both = async (command: object): Promise<string> => {
+      const send = (by: string) => t.bench.post<{ error: Problem }>(`/api/jobs/${t.jobId}/commands`, { commandId: randomUUID(), by, command, seenRun });
+      const answers = await Promise.all([send('ann'), send('lea')]);
+      expect(answers.map((a) => a.status).sort(), JSON.stringify(command)).to.deep.equal([200, 409]);
+      return answers.find((a) => a.status === 409)!.body.error.message;
+    };
+    await both({ type: 'pauseCharge', stepId: 'charge', reason: 'Feel the case' });
+    await both({ type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
+    expect(t.place.output.on).to.equal(true);
+    const said = await both({ type: 'endCharge', stepId: 'charge', reason: 'Place needed' });
+    expect(said).to.match(/^(Ann|Lea) Test has ended “.+”\. In hand now: “.+”\. Look again before you go on\.$/);
+    // Another charge, of a page that still shows the first.
+    const events = await t.bench.store.tables.events.count({ where: { jobId: t.jobId, type: 'step.done' } });
+    const late = await t.bench.post(`/api/jobs/${t.jobId}/commands`, {
+      commandId: randomUUID(),
+      by: 'ann',
+      command: { type: 'reopen', stepId: 'charge', reason: 'Again' },
+      seenRun,
+    });
+    expect(late.status).to.equal(409);
+    expect(await t.bench.store.tables.events.count({ where: { jobId: t.jobId, type: 'step.done' } })).to.equal(events);
+  });
+
   it('a battery that is stopped goes on only for a lead', async () => {
     await t.start();
     await t.bench.pass(30);

@@ -12,8 +12,8 @@ import { useClockSettings, useNow } from './benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
 import { addressOfTag } from './openTag.ts';
 import { Item, OpensLater } from './OpensLater.tsx';
-import { followChanges, useRules } from './queries.ts';
-import { outbox, useWaitingEntries } from './sending.ts';
+import { followChanges, useRules, useShop } from './queries.ts';
+import { outbox, useKeptEntries } from './sending.ts';
 import { useScanner } from './scanning.ts';
 import { whenIdle } from './whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
@@ -144,7 +144,7 @@ function Frame() {
       <main id="main" tabIndex={-1} className="min-w-0 outline-none max-md:pb-16">
         {!live && <Banner>No line to the server. What stands here may be old; entries are kept and sent when it answers.</Banner>}
         <ClockBanner />
-        <WaitingBanner />
+        <KeptBanners />
         <Outlet />
       </main>
       <Suspense>
@@ -192,22 +192,49 @@ function ClockBanner() {
   );
 }
 
-function WaitingBanner() {
-  const waiting = useWaitingEntries();
+/** What this page still owes the server, and what it has turned away while nobody looked. */
+function KeptBanners() {
+  const kept = useKeptEntries();
+  const { person } = useSigning();
+  const { data: shop } = useShop();
+  const waiting = kept.filter((e) => e.refusal === undefined);
+  const others = waiting.filter((e) => person && e.body.by !== person.id).length;
   const [shown, setShown] = useState(false);
   useEffect(() => {
     // An entry in ordinary flight is not news.
-    const timer = setTimeout(() => setShown(waiting > 0), waiting > 0 ? 1500 : 0);
+    const timer = setTimeout(() => setShown(waiting.length > 0), waiting.length > 0 ? 1500 : 0);
     return () => clearTimeout(timer);
-  }, [waiting]);
-  if (!shown || waiting === 0) return null;
+  }, [waiting.length]);
+  const nameOf = (id: string) => shop?.people.find((p) => p.id === id)?.name ?? 'Somebody';
   return (
-    <Banner>
-      {waiting === 1 ? '1 entry waits' : `${waiting} entries wait`} here for the server.{' '}
-      <button type="button" className="wordlink" onClick={() => void outbox.flush()}>
-        Send now
-      </button>
-    </Banner>
+    <>
+      {shown && waiting.length > 0 && (
+        <Banner>
+          {waiting.length === 1 ? '1 entry waits' : `${waiting.length} entries wait`} here for the server
+          {others > 0 ? `, ${others === waiting.length ? '' : `${others} of them `}until who made ${others === 1 ? 'it' : 'them'} signs in` : ''}.{' '}
+          <button type="button" className="wordlink" onClick={() => void outbox.flushNow()}>
+            Send now
+          </button>
+        </Banner>
+      )}
+      {kept.map(
+        ({ body, what, refusal }) =>
+          refusal !== undefined && (
+            <div
+              key={body.commandId}
+              role="alert"
+              className="no-print flex flex-wrap items-baseline gap-x-4 border-b border-line bg-oxide-pale px-5 py-1 text-base"
+            >
+              <p className="min-w-0 flex-1">
+                <b>Not taken, of {nameOf(body.by)}:</b> {what ?? 'an entry'}. {refusal}
+              </p>
+              <button type="button" className="wordlink min-h-11" onClick={() => outbox.dismiss(body.commandId)}>
+                I have seen it
+              </button>
+            </div>
+          ),
+      )}
+    </>
   );
 }
 

@@ -1,12 +1,14 @@
-import { type FormEvent, type ReactNode, useState } from 'react';
+import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import type { SignInState } from '../../contract/wire.ts';
 import { post, ProblemError } from './api.ts';
 import { queryClient, useSignIn } from './queries.ts';
+import { outbox } from './sending.ts';
 import { Initials } from './Initials.tsx';
 
 /** Where the bench is reached from other machines, nothing is shown before somebody has signed in. */
 export function SignInGate({ children }: { children: ReactNode }) {
   const { data } = useSignIn();
+  useEffect(() => outbox.ask(() => (data?.required ? (data.personId ?? false) : true)), [data]);
   if (!data) return null;
   return data.required && data.personId === null ? <SignInPage state={data} /> : children;
 }
@@ -23,6 +25,8 @@ function SignInPage({ state }: { state: SignInState }) {
     try {
       const next = await post<SignInState>('/api/sign-in', { personId: person, pin });
       queryClient.setQueryData(['sign-in'], next);
+      outbox.ask(() => next.personId ?? false);
+      void outbox.flushNow();
       await queryClient.invalidateQueries();
     } catch (error) {
       setFault(error instanceof ProblemError ? error.problem.message : (error as Error).message);

@@ -1,4 +1,4 @@
-import { createContext, lazy, type ReactNode, Suspense, use, useCallback, useMemo, useRef, useState } from 'react';
+import { createContext, lazy, type ReactNode, Suspense, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Person } from '../../contract/wire.ts';
 import { post } from './api.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
@@ -25,6 +25,10 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   const required = signIn?.required ?? false;
   const person = people.find((p) => p.id === (required ? signIn?.personId : id)) ?? null;
 
+  // Whoever holds an older `sign` hears of a name that was picked meanwhile.
+  const here = useRef<string | null>(null);
+  useEffect(() => void (here.current = person?.id ?? null), [person]);
+
   const settle = useCallback((chosen: string | null) => {
     waiting.current?.(chosen);
     waiting.current = null;
@@ -38,6 +42,7 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   const pick = (chosen: string) => {
     localStorage.setItem(KEY, chosen);
     setId(chosen);
+    here.current = chosen;
     settle(chosen);
   };
   const signing = useMemo<Signing>(
@@ -45,7 +50,7 @@ export function SigningProvider({ children }: { children: ReactNode }) {
       person,
       choose: () => setOpen(true),
       sign: () => {
-        if (person) return Promise.resolve(person.id);
+        if (here.current) return Promise.resolve(here.current);
         setOpen(true);
         return new Promise((resolve) => (waiting.current = resolve));
       },

@@ -1,45 +1,51 @@
 import { useMemo, useState } from 'react';
-import { notice } from './notices.ts';
 import type { JobWire } from '../../contract/wire.ts';
-import type { JobCommand, JobCommandType } from '../../core/procedures/commands.ts';
+import { instrumentAt } from '../../core/house/instruments.ts';
+import type { JobCommand } from '../../core/procedures/commands.ts';
 import type { Job } from '../../core/procedures/job.ts';
+import type { Procedure } from '../../core/procedures/procedure.ts';
 import { stepById } from '../../core/procedures/procedure.ts';
+import { isForAll, keptFrom, trayWords } from '../../core/procedures/tray.ts';
 import { useNow } from './benchClock.ts';
-import { ProblemError } from './api.ts';
-import { newId } from './newId.ts';
 import { jobOf, queryClient, useBench, useRules } from './queries.ts';
-import { type JobSender, outbox } from './sending.ts';
+import { jobEntry, type JobSender, keptBecause, outbox } from './sending.ts';
 import { useSigning } from './signing.tsx';
-
-/** Commands that mean the same for every battery of a tray. Readings never do: each battery has its own. */
-const ALIKE: readonly JobCommandType[] = [
-  'acknowledge',
-  'answerChecks',
-  'matchPack',
-  'matchAcid',
-  'confirmDone',
-  'answerPorts',
-  'cutWait',
-  'startCharge',
-  'pauseCharge',
-  'giveVerdict',
-  'handOver',
-  'pause',
-  'resume',
-];
 
 export interface TrayMate {
   wire: JobWire;
+  job: Job;
   /** At the same step and attempt, with nothing in its way. */
   alike: boolean;
   /** Where it stands, in a word. */
   word: string;
 }
 
+/** What came of a command for one battery of the tray. */
+export interface TrayResult {
+  tag: string;
+  done: boolean;
+  text: string;
+}
+
+/** A charge by hand that is about to begin on several places: which battery goes where. */
+export interface TrayPlaces {
+  rows: { tag: string; place: number | null }[];
+  /** Places charged by hand that nobody uses. */
+  free: number[];
+  answer: (places: (number | null)[] | null) => void;
+}
+
 export interface Together {
   mates: TrayMate[];
   on: boolean;
   setOn: (on: boolean) => void;
+  /** What goes to all and what does not, said beforehand. */
+  words: string;
+  /** Battery by battery, of the last command that went to all. */
+  results: TrayResult[];
+  forget: () => void;
+  /** Asked before charges begin. */
+  places: TrayPlaces | null;
   /** Sends to this job, and then to those alike while it is on. */
   sender: JobSender;
 }
@@ -53,12 +59,14 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
   const { data } = useBench(trayId !== null);
   const [on, setOn] = useState(false);
   const [spreading, setSpreading] = useState(false);
+  const [results, setResults] = useState<TrayResult[]>([]);
+  const [places, setPlaces] = useState<TrayPlaces | null>(null);
   const mates = useMemo<TrayMate[]>(() => {
     if (!data || trayId === null) return [];
     return data.jobs
       .filter((j) => j.battery.trayId === trayId && j.id !== wire.id)
       .map((mate) => {
-        const other = jobOf(mate, data.procedures[mate.procedureId] as never, now);
+        const other = jobOf(mate, data.procedures[mate.procedureId] as Procedure, now);
         const { current, status, attempt, paused } = other.state;
         const alike =
           status === 'running' &&
@@ -66,56 +74,77 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
           current?.stepId === job.state.current?.stepId &&
           attempt === job.state.attempt &&
           (paused === null) === (job.state.paused === null) &&
-          mate.procedureId === wire.procedureId;
+          mate.procedureId === wire.procedureId &&
+          mate.plan.model.code === wire.plan.model.code;
         const word = current ? stepById(other.procedure, current.stepId).act.toLowerCase() : (other.state.outcome ?? status);
-        return { wire: mate, alike, word };
+        return { wire: mate, job: other, alike, word };
       })
       .sort((a, b) => a.wire.battery.tag.localeCompare(b.wire.battery.tag));
-  }, [data, trayId, wire.id, wire.procedureId, job.state, now]);
+  }, [data, trayId, wire.id, wire.procedureId, wire.plan.model.code, job.state, now]);
 
   const alike = mates.filter((m) => m.alike);
+
+  /** Where each battery of the tray is charged by hand; null when the person turns away. */
+  const askPlaces = (mine: number): Promise<(number | null)[] | null> => {
+    const taken = new Set((data?.jobs ?? []).flatMap((j) => (j.state.charge && j.state.charge.mode !== 'ended' ? [j.state.charge.place] : [])));
+    taken.add(mine);
+    const free = Array.from({ length: rules.places }, (_, i) => i + 1).filter((p) => !taken.has(p) && instrumentAt(rules.instruments, 'charger', p) === null);
+    return new Promise((resolve) =>
+      setPlaces({
+        rows: alike.map((m, i) => ({ tag: m.wire.battery.tag, place: free[i] ?? null })),
+        free,
+        answer: (chosen) => {
+          setPlaces(null);
+          resolve(chosen);
+        },
+      }),
+    );
+  };
+
   const both: JobSender = {
     ...sender,
     // The next step is offered once the whole tray has come to it; else the slower ones would fall behind.
     busy: sender.busy || spreading,
     send: async (command) => {
+      const forAll = on && alike.length > 0 && isForAll(command);
+      const chosen = forAll && command.type === 'startCharge' ? await askPlaces(command.place) : undefined;
+      if (chosen === null) return false;
       const mine = await sender.send(command);
-      if (!mine || !on || !ALIKE.includes(command.type)) return mine;
+      if (!mine || !forAll) return mine;
       const by = await sign();
       if (!by) return mine;
-      const taken = new Set((data?.jobs ?? []).flatMap((j) => (j.state.charge && j.state.charge.mode !== 'ended' ? [j.state.charge.place] : [])));
-      if (command.type === 'startCharge') taken.add(command.place);
-      const apart: string[] = [];
+      const came: TrayResult[] = [{ tag: wire.battery.tag, done: true, text: 'Done.' }];
       setSpreading(true);
-      for (const mate of alike) {
-        const own = ownCommand(command, taken, rules.places);
-        if (!own) {
-          apart.push(`${mate.wire.battery.tag}: no place is free`);
-          continue;
-        }
-        try {
-          await outbox.send({ path: `/api/jobs/${mate.wire.id}/commands`, body: { commandId: newId(), by, command: own } });
-        } catch (error) {
-          apart.push(`${mate.wire.battery.tag}: ${error instanceof ProblemError ? error.problem.message : 'kept here until the server answers'}`);
-        }
-      }
+      for (const [i, mate] of alike.entries()) came.push(await sendToMate(command, by, mate, chosen?.[i]));
       await queryClient.invalidateQueries({ queryKey: ['bench'] });
       setSpreading(false);
-      if (apart.length > 0) notice.warning(apart.join('  ·  '), { duration: 12_000 });
-      else notice.success(`Done for ${alike.length + 1} batteries.`);
+      setResults(came);
       return mine;
     },
   };
-  return { mates, on: on && alike.length > 0, setOn, sender: both };
-}
 
-/** The command as another battery of the tray gets it: its own charging place, where it needs one. */
-function ownCommand(command: JobCommand, taken: Set<number>, places: number): JobCommand | null {
-  if (command.type !== 'startCharge') return command;
-  for (let place = 1; place <= places; place++) {
-    if (taken.has(place)) continue;
-    taken.add(place);
-    return { ...command, place };
+  async function sendToMate(command: JobCommand, by: string, mate: TrayMate, place: number | null | undefined): Promise<TrayResult> {
+    const { tag } = mate.wire.battery;
+    const kept = keptFrom(command, job, mate.job);
+    if (kept) return { tag, done: false, text: kept };
+    if (place === null) return { tag, done: false, text: 'Left as it is: no place was chosen for it.' };
+    const own = command.type === 'startCharge' && place !== undefined ? { ...command, place } : command;
+    try {
+      await outbox.send(jobEntry(mate.wire.id, by, own, { ...mate.wire, procedure: mate.job.procedure }));
+      return { tag, done: true, text: own.type === 'startCharge' ? `Done, at place ${own.place}.` : 'Done.' };
+    } catch (error) {
+      return { tag, done: false, text: keptBecause(error) ?? (error as Error).message };
+    }
   }
-  return null;
+
+  return {
+    mates,
+    on: on && alike.length > 0,
+    setOn,
+    words: trayWords(job),
+    results,
+    forget: () => setResults([]),
+    places,
+    sender: both,
+  };
 }

@@ -8,11 +8,12 @@ import { evolve, openJob } from '../../../core/procedures/evolve.ts';
 import type { Job, JobState } from '../../../core/procedures/job.ts';
 import { lotUses } from '../../../core/procedures/lotUse.ts';
 import type { JobPlan } from '../../../core/procedures/plan.ts';
-import type { Procedure } from '../../../core/procedures/procedure.ts';
+import { type Procedure, stepById } from '../../../core/procedures/procedure.ts';
+import { fillText } from '../../../core/procedures/words.ts';
 import { clockEvents } from '../../../core/procedures/settle.ts';
 import { INSTRUMENT } from '../../../core/procedures/signers.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
-import { notFound } from '../../http/problem.ts';
+import { conflict, notFound } from '../../http/problem.ts';
 import { summarise } from '../recoveries/recoveries.ts';
 import { shelveAfter } from '../shelf/shelf.ts';
 import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
@@ -77,6 +78,7 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     const { row, job } = await loadJob(store, jobId, transaction);
     const fromClock = clockEvents(job, now);
     const settled = fromClock.reduce(evolve, job);
+    if (body.seenRun !== undefined && settled.state.current?.startedAt !== body.seenRun) throw conflict(await whatHappened(store, settled, row));
     const { places } = await readRules(store, transaction);
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
     const taken = body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
@@ -91,6 +93,18 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
   if (answer.lots) context.changes.announce({ topic: 'lots' });
   if (answer.shelf) context.changes.announce({ topic: 'shelf' });
   return answer;
+}
+
+/** Somebody was quicker: who, and what is in hand now. */
+async function whatHappened(store: Store, { procedure, plan, state }: Job, row: JobRow): Promise<string> {
+  const last = state.runs.at(-1);
+  const person = last?.by ? await store.tables.people.findByPk(last.by, { raw: true }) : null;
+  const title = (stepId: string) => `“${fillText(stepById(procedure, stepId).title, plan)}”`;
+  const done = last ? `${person ? `${person.name} has ended` : 'Meanwhile it is past'} ${title(last.stepId)}.` : '';
+  const now = state.current
+    ? ` In hand now: ${title(state.current.stepId)}.`
+    : ` This job is ${row.status === 'with-lead' ? 'with the lead' : row.status} by now.`;
+  return `${done}${now} Look again before you go on.`.trim();
 }
 
 /** Appends what an instrument or a guard brought about, by its own signature unless somebody else signs; `make` sees the job as it stands. */

@@ -5,11 +5,11 @@ import { normaliseTag } from '../../../core/batteries/tag.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { ProblemError, Unreachable } from '../../app/api.ts';
+import { ProblemError } from '../../app/api.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useRules } from '../../app/queries.ts';
-import { outbox } from '../../app/sending.ts';
+import { keptBecause, outbox } from '../../app/sending.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Empty, Loading } from '../../app/States.tsx';
 import { OpenJob } from './Shelf.tsx';
@@ -53,14 +53,14 @@ export function Round() {
     const { tag } = current.item;
     const body = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), ...(problem?.code === 'ask' ? { sure: true } : {}) };
     try {
-      await outbox.send({ path: `/api/shelf/${tag}/readings`, body });
+      await outbox.send({ path: `/api/shelf/${tag}/readings`, body, what: `${tag}: ${parsed.value.toFixed(2)} V on the shelf` });
     } catch (error) {
-      if (error instanceof ProblemError) {
+      // Kept here until the server answers; the walk goes on.
+      if (!keptBecause(error)) {
+        if (!(error instanceof ProblemError)) throw error;
         setProblem(error.problem);
         return;
       }
-      // Kept here until the server answers; the walk goes on.
-      if (!(error instanceof Unreachable)) throw error;
     }
     const at = momentOfAct();
     const nowRead = { ...current.item, readings: [...current.item.readings, { at, voltageV: parsed.value }] };
