@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { isForAll, keptFrom, trayWords } from '../../src/core/procedures/tray.ts';
 import { Driver } from '../support/battery.ts';
 
@@ -24,8 +25,8 @@ describe('a tray stepped together', () => {
       { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 },
       { type: 'topUp', liquid: 'water', cells: [1] },
       { type: 'note', text: 'x' },
-    ] as const)
-      expect(isForAll(command), command.type).to.equal(false);
+    ] satisfies JobCommand[])
+      expect(isForAll(command as JobCommand), command.type).to.equal(false);
   });
 
   it('signs a verdict only for those whose own verdict is the same', () => {

@@ -10,7 +10,7 @@ export const HOSTILE = {
   "another's answers": (socket: Socket) => void socket.write('12.4;1.0\n12.4;1.0\n'),
   'not a number': (socket: Socket) => void socket.write('NaN;NaN;NaN;NaN\n'),
   'closing within a line': (socket: Socket) => void socket.write('12.', () => socket.destroy()),
-} as const satisfies Record<string, (socket: Socket) => NodeJS.Timeout | undefined | void>;
+} as const satisfies Record<string, (socket: Socket) => unknown>;
 
 export type Hostility = keyof typeof HOSTILE;
 
@@ -41,7 +41,7 @@ export class TurncoatLine {
       socket.on('data', (data: Buffer) => {
         const turned = made.line?.turned;
         if (!turned) return void far.write(data);
-        const timer = HOSTILE[turned](socket);
+        const timer = HOSTILE[turned](socket) as NodeJS.Timeout | undefined;
         if (timer) {
           made.line?.timers.add(timer);
           socket.on('close', () => clearInterval(timer));

@@ -45,7 +45,13 @@ export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onC
       open
       onOpenChange={(open) => !open && onClose()}
       title="Which clock is right?"
-      description={`Bench: ${said(now)}. This machine: ${said(now + aheadMs)}.`}
+      description={
+        <>
+          The bench: {said(now)}
+          <br />
+          This machine: {said(now + aheadMs)}
+        </>
+      }
       width="max-w-xl"
     >
       <ul className="grid gap-2">

@@ -46,12 +46,14 @@ export function People({ people }: { people: Person[] }) {
         {people
           .toSorted((a, b) => Number(b.active) - Number(a.active))
           .map((p) => (
-            <li key={p.id} className={`flex min-h-14 flex-wrap items-center gap-x-3 border-b border-line text-lg ${p.active ? '' : 'text-soft'}`}>
+            <li key={p.id} className={`flex min-h-14 items-center gap-x-3 border-b border-line text-lg ${p.active ? '' : 'text-soft'}`}>
               <Initials person={p} />
-              <span className="flex-1">{p.name}</span>
-              <span className="text-soft">
-                {p.active ? p.role : 'has left'}
-                {p.id === me?.id && ', here'}
+              <span className="min-w-0 flex-1 leading-tight">
+                {p.name}
+                <span className="block text-[15px] text-soft">
+                  {p.active ? p.role : 'has left'}
+                  {p.id === me?.id && ', here'}
+                </span>
               </span>
               {p.active && <PinDialog person={p} hasPin={signIn?.people.find((x) => x.id === p.id)?.hasPin ?? false} />}
               <LeftDialog person={p} />
