@@ -13,6 +13,7 @@ npm start -- --fresh       the demo from its beginning again
               --host H     another address; wider than this machine speaks TLS and asks for a PIN
               --name N     a name it is reached by there, besides the machine's own; may be given again
               --cert F --key F   a certificate of your own, in PEM; without it one is made
+              --as-it-is   go on with a data file that has lost entries, or is another one
               --help       this text
 
 The demo and a shop never share a file: DIR/demo and DIR/shop.`;
@@ -29,6 +30,7 @@ try {
       data: { type: 'string' },
       port: { type: 'string' },
       host: { type: 'string' },
+      'as-it-is': { type: 'boolean' },
       name: { type: 'string', multiple: true },
       cert: { type: 'string' },
       key: { type: 'string' },

@@ -4,6 +4,7 @@ import type { RecoveryResult } from '../core/procedures/recoveryRecord.ts';
 import type { Procedure } from '../core/procedures/procedure.ts';
 import type { Candidate } from '../core/sets/match.ts';
 import type {
+  FileStanding,
   Battery,
   BenchWire,
   CatalogueModel,
@@ -30,6 +31,7 @@ import type {
  */
 export interface Answers {
   health: { ok: boolean; version: string };
+  file: FileStanding;
   clock: Clock;
   setRate: Clock;
   answerClock: Clock;

@@ -59,6 +59,7 @@ const csv = 'text/csv';
 
 export const ENDPOINTS = {
   health: { method: 'get', path: '/api/health', summary: 'Is the server up, and is its file sound', produces: json, open: true },
+  file: { method: 'get', path: '/api/file', summary: 'How the data file stands: last write, room on the disk, last backup', produces: json },
   clock: { method: 'get', path: '/api/clock', summary: "The bench's time", produces: json },
   setRate: { method: 'put', path: '/api/clock', summary: 'Speed of the demo clock; a shop has none', body: setRateSchema, produces: json },
   answerClock: {

@@ -55,6 +55,18 @@ export interface MachineClock {
   kept: boolean;
 }
 
+/** How the data file stands on its disk. */
+export interface FileStanding {
+  ok: boolean;
+  /** Moments of the machine's clock, ms; null while there is none. */
+  lastWriteAt: number | null;
+  freeBytes: number;
+  /** Of the newest verified backup that the server has made. */
+  backupAt: number | null;
+  /** What a person should see to, the gravest first. */
+  warnings: string[];
+}
+
 export interface AnswerClock extends Write {
   answer: 'passed' | 'put-right' | 'wrong';
   /** How far apart they were when it was asked, ms. */

@@ -52,11 +52,14 @@ import { plansOf, savePlan } from './resources/plans/plans.ts';
 import { addPerson, peopleOf } from './resources/people/people.ts';
 import { changeRules } from './resources/shop/shop.ts';
 import { Routes } from './http/routes.ts';
+import { fileStanding } from './store/fileStanding.ts';
 import { shopRoutes } from './shopRoutes.ts';
 
 export interface AppOptions {
   log: Logger;
   version: string;
+  /** The data file, to tell how it stands on its disk. */
+  file: string;
   /** Folder of the built pages; without it only the API answers. */
   pages?: string;
   /** Listening wider than this machine: nobody gets in without a PIN. */
@@ -79,7 +82,7 @@ const SESSION_LOOK_MS = 20_000;
 const BROTLI_QUICK = { [constants.BROTLI_PARAM_QUALITY]: 4 };
 
 /** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
-export function createApp(context: Context, { log, version, pages, wide = false, secure = false, names = [], tries, live }: AppOptions): Express {
+export function createApp(context: Context, { log, version, file, pages, wide = false, secure = false, names = [], tries, live }: AppOptions): Express {
   const { store, clock, changes } = context;
   const { tables } = store;
   const app = express();
@@ -104,14 +107,16 @@ export function createApp(context: Context, { log, version, pages, wide = false,
   const paramId = (request: Request) => checked<{ id: string }>(idParam, request.params).id;
   const paramTag = (request: Request) => checked<{ tag: string }>(tagParam, request.params).tag;
 
+  const standing = () => fileStanding(store, file, !clock.demo);
   routes.serve(ENDPOINTS.health, async (_request, response) => {
-    // The whole file is checked when the server starts; here it is asked for its latest page.
+    // The whole file is checked when the server starts; here it is asked for its latest page, and its disk for room.
     const answered = await store.sequelize.query('SELECT MAX(seq) AS seq FROM events', { type: QueryTypes.SELECT }).then(
       () => true,
       () => false,
     );
-    response.json({ ok: answered, version });
+    response.json({ ok: answered && (await standing()).ok, version });
   });
+  routes.serve(ENDPOINTS.file, async (_request, response) => void response.json(await standing()));
   routes.serve(ENDPOINTS.clock, (_request, response) => void response.json(clockNow()));
   routes.serve(ENDPOINTS.setRate, async (request, response) => {
     const { rate } = checked<{ rate: number }>(setRateSchema, request.body);

@@ -19,10 +19,13 @@ import { readJob } from './resources/jobs/jobs.ts';
 import { catchUpSummaries } from './resources/recoveries/recoveries.ts';
 import { SESSION_MS } from './door/sessions.ts';
 import { somebodyCanSignIn } from './resources/people/people.ts';
+import { backupFolder, backUpInto, newestBackup } from './store/backups.ts';
+import { LAST_WRITE } from './store/fileStanding.ts';
 import { tidy } from './store/housekeeping.ts';
 import { FolderInUse, lockFolder } from './store/lock.ts';
 import { latestMoment } from './store/latestMoment.ts';
-import { openStore, type Store, wholeFileFault } from './store/store.ts';
+import { FileRefused } from './store/fileFaults.ts';
+import { openKnownStore, type Store, wholeFileFault } from './store/store.ts';
 
 /**
  * The process that holds the data folder, keeps the clock and watches the charges. Requests are answered by another
@@ -36,6 +39,10 @@ const DEMO_CLOCK = 'demoClock';
 const CLOCK_SAVE_MS = 5000;
 const WALL_LOOK_MS = 1000;
 const TIDY_FIRST_MS = 60_000;
+const MARK_EVERY_MS = 5000;
+const BACKUP_EVERY_MS = 24 * 3_600_000;
+const BACKUP_LOOK_MS = 15 * 60_000;
+const BACKUPS_KEPT = 14;
 const TIDY_EVERY_MS = 6 * 3_600_000;
 
 const { values: options } = parseArgs({
@@ -47,6 +54,7 @@ const { values: options } = parseArgs({
     host: { type: 'string', default: '127.0.0.1' },
     rate: { type: 'string' },
     rack: { type: 'string' },
+    'as-it-is': { type: 'boolean', default: false },
     name: { type: 'string', multiple: true, default: [] },
     cert: { type: 'string' },
     key: { type: 'string' },
@@ -79,7 +87,12 @@ if (options.fresh && !options.shop) {
   await rm(folder, { recursive: true, force: true });
   unlock = await lockFolder(folder).catch(endUnlessOurs);
 }
-const store = await openStore(file);
+const { store, mark } = await openKnownStore(file, options['as-it-is']).catch(async (error: unknown) => {
+  if (error instanceof FileRefused) console.error(error.message);
+  else log.fatal({ err: error }, 'the data file cannot be opened');
+  await unlock();
+  process.exit(1);
+});
 const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : undefined;
 if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
 const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
@@ -103,6 +116,7 @@ live.watchOver();
 watchWall();
 await catchUpSummaries(store, (id) => readJob(store, id));
 keepTidy();
+keepMarked();
 
 const wide = !isLoopback(host);
 if (wide && !(await somebodyCanSignIn(store))) {
@@ -167,6 +181,23 @@ function watchWall(): void {
   }, WALL_LOOK_MS).unref();
 }
 
+/** What is known of the file, and that it can be written, is renewed all the time; a backup is made each day. */
+function keepMarked(): void {
+  const write = async () => {
+    await store.write((transaction) => store.tables.settings.upsert({ key: LAST_WRITE, value: steadyWall() }, { transaction }));
+    await mark();
+  };
+  setInterval(() => void write().catch((err: unknown) => log.error({ err }, 'the file cannot be written')), MARK_EVERY_MS).unref();
+  if (!options.shop) return;
+  const backUpToday = async () => {
+    const newest = await newestBackup(backupFolder(file));
+    if (!newest || Date.now() - newest.at > BACKUP_EVERY_MS) await backUpInto(file, backupFolder(file), BACKUPS_KEPT, Date.now());
+  };
+  const run = () => void backUpToday().catch((err: unknown) => log.error({ err }, 'no backup could be made'));
+  setTimeout(run, TIDY_FIRST_MS).unref();
+  setInterval(run, BACKUP_LOOK_MS).unref();
+}
+
 /** Soon after the start, when nobody waits for a page, and then a few times a day. */
 function keepTidy(): void {
   const work = async () => {
@@ -187,6 +218,7 @@ async function close(code = 0): Promise<void> {
   await live.switchOff();
   await answering.leave();
   await live.close();
+  await mark().catch(() => undefined);
   await store.close();
   await unlock();
   process.exit(code);

@@ -46,7 +46,7 @@ async function begin({ file, host, port, wide, names, tls, demo, version, pages 
   machine = standing.machine;
   const context: Context = { store, clock, changes, live: line.desk, machineClock: () => machine };
   const forecaster = new Forecaster(context, log);
-  const app = createApp(context, { log, version, pages, live: line.desk, wide, names, secure: tls !== null });
+  const app = createApp(context, { log, version, file, pages, live: line.desk, wide, names, secure: tls !== null });
   const { server, dropAll } = tls ? tlsServer(app, tls) : plainServer(app);
   server.listen(port, host);
   server.on('listening', () => {

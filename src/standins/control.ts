@@ -1,9 +1,11 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { CHEMISTRIES, type ChemistryKey } from '../core/batteries/chemistry.ts';
 import { viewBattery } from '../core/simulation/battery.ts';
 import { type Clipped, type Mischief, MISCHIEFS, type Rack } from './rack.ts';
 import type { RackServers } from './servers.ts';
 
 const POWER_CUT_MS = 20_000;
+const MOST_POWER_CUT_MS = 600_000;
 
 interface Controls {
   rack: Rack;
@@ -22,6 +24,12 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
   });
 
   async function handle(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    // A page from elsewhere, or a name pointed at this machine, tells these batteries nothing.
+    const { host = '', origin } = request.headers;
+    if (!/^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/.test(host) || (origin !== undefined && origin !== `http://${host}`)) {
+      response.writeHead(403).end();
+      return;
+    }
     const url = new URL(request.url ?? '/', 'http://rack');
     if (request.method === 'GET' && url.pathname === '/') {
       response.writeHead(200, { 'Content-Type': 'text/html; charset=utf-8' }).end(page());
@@ -38,17 +46,19 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
     const form = request.headers['content-type']?.startsWith('application/x-www-form-urlencoded') ?? false;
     const text = await readBody(request);
     const body = form ? Object.fromEntries(new URLSearchParams(text)) : (JSON.parse(text || '{}') as Record<string, unknown>);
-    if (url.pathname === '/clip') rack.clip(Number(body['place']), body as unknown as Clipped);
-    else if (url.pathname === '/advance') advance(Number(body['seconds']));
-    else if (url.pathname === '/rate') setRate(Number(body['rate']));
+    const amount = (key: string, low: number, high: number): number => bounded(body[key], key, low, high);
+    const place = (): number => amount('place', 1, rack.places.length);
+    if (url.pathname === '/clip') rack.clip(place(), clippedFrom(body));
+    else if (url.pathname === '/advance') advance(amount('seconds', 0, 3600));
+    else if (url.pathname === '/rate') setRate(amount('rate', 0, 3600));
     else if (url.pathname === '/mischief') {
       const mischief = String(body['mischief']);
-      if (!(mischief in MISCHIEFS)) throw new Error(`No mischief “${mischief}”.`);
-      rack.setMischief(Number(body['place']), mischief as Mischief, body['on'] === true || body['on'] === 'true');
+      if (!Object.hasOwn(MISCHIEFS, mischief)) throw new Error(`No mischief “${mischief}”.`);
+      rack.setMischief(place(), mischief as Mischief, body['on'] === true || body['on'] === 'true');
     } else if (url.pathname === '/power-cut') {
       rack.cutPower();
       servers.drop();
-      setTimeout(() => (rack.powered = true), Number(body['ms'] ?? POWER_CUT_MS)).unref();
+      setTimeout(() => (rack.powered = true), body['ms'] === undefined ? POWER_CUT_MS : amount('ms', 0, MOST_POWER_CUT_MS)).unref();
     } else throw new Error('Nothing is there.');
     if (form) response.writeHead(303, { Location: '/' }).end();
     else reply(response, state());
@@ -87,6 +97,31 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
 <form method="post" action="/power-cut"><button>Cut the power for 20 s</button></form>
 <table><tr><th>Place</th><th>Battery</th><th>Output</th><th>Truth</th><th>Misbehave</th></tr>${rows.join('')}</table></html>`;
   }
+}
+
+/** A number within bounds. @throws Error that names it */
+function bounded(value: unknown, name: string, low: number, high: number): number {
+  const number = Number(value);
+  if (value === null || value === '' || typeof value === 'object' || !(number >= low && number <= high))
+    throw new Error(`${name}: a number from ${low} to ${high}.`);
+  return number;
+}
+
+/** A battery to put on a place, of a size there is. */
+function clippedFrom(body: Record<string, unknown>): Clipped {
+  const { tag, chemistry, charge } = body;
+  if (typeof tag !== 'string' || tag.length > 40) throw new Error('tag: up to 40 characters.');
+  if (typeof chemistry !== 'string' || !Object.hasOwn(CHEMISTRIES, chemistry)) throw new Error('chemistry: flooded, agm or gel.');
+  const cells = bounded(body['cells'], 'cells', 1, 24);
+  if (!Number.isInteger(cells)) throw new Error('cells: whole ones.');
+  return {
+    tag,
+    chemistry: chemistry as ChemistryKey,
+    cells,
+    c20Ah: bounded(body['c20Ah'], 'c20Ah', 0.1, 5000),
+    temperatureC: bounded(body['temperatureC'], 'temperatureC', -50, 90),
+    ...(charge === undefined ? {} : { charge: bounded(charge, 'charge', 0, 1) }),
+  };
 }
 
 const escape = (text: string): string => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);

@@ -129,7 +129,7 @@ describe('a killed server', function () {
         () => 'opened',
         (error: Error) => error.message,
       ),
-    ).to.match(/damaged|not a database|malformed/i);
+    ).to.match(/is not a data file|damaged/);
     expect((await readFile(bad, 'utf8')).startsWith('SQLite format 3\0 but not really')).to.equal(true);
   });
 

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { get as httpGet } from 'node:http';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import type { PlansWire, Shop } from '../../src/contract/wire.ts';
@@ -147,6 +148,25 @@ describe('the control page of the stand-ins', () => {
     expect((await post('/mischief', JSON.stringify({ place: 1, mischief: 'sing', on: true }))).status).to.equal(400);
     expect((await post('/mischief', '{')).status).to.equal(400);
     expect((await post('/clip', JSON.stringify({ place: 99, tag: 'B', chemistry: 'agm', c20Ah: 12, cells: 6, temperatureC: 20 }))).status).to.equal(400);
+    const battery = { place: 2, tag: 'B', chemistry: 'agm', c20Ah: 12, cells: 6, temperatureC: 20 };
+    for (const wrong of [
+      { cells: 1e9 },
+      { cells: 2.5 },
+      { c20Ah: -1 },
+      { c20Ah: null },
+      { temperatureC: 'hot' },
+      { chemistry: 'constructor' },
+      { tag: 'x'.repeat(41) },
+      { charge: 2 },
+    ])
+      expect((await post('/clip', JSON.stringify({ ...battery, ...wrong }))).status, JSON.stringify(wrong)).to.equal(400);
+    expect((await post('/advance', JSON.stringify({ seconds: 1e12 }))).status).to.equal(400);
+    expect((await post('/mischief', JSON.stringify({ place: 1, mischief: 'constructor', on: true }))).status).to.equal(400);
+    // A page from elsewhere, and a name pointed here, are told nothing.
+    expect((await fetch(`${url}/clip`, { method: 'POST', headers: { Origin: 'http://elsewhere.test' }, body: JSON.stringify(battery) })).status).to.equal(403);
+    expect((await fetch(`${url}/clip`, { method: 'POST', headers: { Origin: url }, body: JSON.stringify(battery) })).status).to.equal(200);
+    const named = await new Promise((resolve) => httpGet(url, { headers: { Host: 'evil.example' } }, (response) => resolve(response.resume().statusCode)));
+    expect(named).to.equal(403);
     expect((await post('/rate', JSON.stringify({ rate: 60 }))).status).to.equal(200);
     expect(rate).to.equal(60);
     await post('/power-cut', JSON.stringify({ ms: 50 }));

@@ -161,7 +161,7 @@ export class TestBench {
     if (steady && this.wall) this.live.keepTime(steady, this.wall);
     this.forecaster = new Forecaster(context, log);
     await this.live.restore();
-    const app = createApp(context, { log, version: 'test', pages: PAGES, live: this.live, wide: this.wide });
+    const app = createApp(context, { log, version: 'test', file: this.file, pages: PAGES, live: this.live, wide: this.wide });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
     this.url = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}`;

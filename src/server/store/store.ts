@@ -1,15 +1,16 @@
-import { copyFile, mkdir } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { Mutex } from 'async-mutex';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
-import { SequelizeStorage, Umzug } from 'umzug';
 import { up as firstLight } from './migrations/001-first-light.ts';
 import { up as liveCharges } from './migrations/002-live-charges.ts';
 import { up as wholeShop } from './migrations/003-whole-shop.ts';
 import { up as sets } from './migrations/004-sets.ts';
 import { up as keptSmall } from './migrations/005-kept-small.ts';
 import { up as door } from './migrations/006-door.ts';
+import { compareWithMarker, fileFault, FileRefused, idOf, inspectFile, readMarker, writeMarker } from './fileFaults.ts';
+import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
 /** Ordered; a migration once released is never edited. */
@@ -35,32 +36,46 @@ export interface Store {
  * Opens a data file: checks it, migrates it (with a copy put aside first), and holds it in WAL mode
  * with full sync, so that what was acknowledged is on the disk.
  *
- * @throws Error when the file is damaged; nothing is changed then
+ * @throws FileRefused when it is damaged, of a newer version, or cannot be used; nothing is changed then
  */
 export async function openStore(file: string): Promise<Store> {
   await mkdir(dirname(file), { recursive: true });
   const existed = existsSync(file);
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
   setPragmasOnEveryConnection(sequelize);
-  // Every page and every tree: of ten years in two seconds. The slower comparison of indexes follows in idle time.
-  const fault = await faultIn(sequelize, 'quick_check');
-  if (fault) {
+  try {
+    // Every page and every tree: of ten years in two seconds. The slower comparison of indexes follows in idle time.
+    const fault = await faultIn(sequelize, 'quick_check');
+    if (fault) throw new FileRefused(`The data file ${file} is damaged: ${fault}. Put a copy back with: npm run restore -- --from FILE`);
+    await sequelize.query('PRAGMA journal_mode = WAL');
+    await migrate(sequelize, file, MIGRATIONS, existed);
+    return storeOf(sequelize);
+  } catch (error) {
     await sequelize.close();
-    throw new Error(`The data file ${file} is damaged: ${fault}. Put a backup in its place.`);
+    throw fileFault(file, error);
   }
-  await sequelize.query('PRAGMA journal_mode = WAL');
+}
 
-  const umzug = new Umzug({
-    migrations: MIGRATIONS.map(({ name, up }) => ({ name, up: () => up(sequelize) })),
-    storage: new SequelizeStorage({ sequelize }),
-    logger: undefined,
-  });
-  if (existed && (await umzug.pending()).length > 0) {
-    await sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
-    await copyFile(file, `${file}.before-${(await umzug.pending())[0]?.name}`);
+/**
+ * Opens the data file of a server, and holds it against what is known of it from beside.
+ *
+ * @param asItIs a person has said that it is to be used though it is another, or has lost entries
+ * @throws FileRefused where it is not what was there before
+ */
+export async function openKnownStore(file: string, asItIs: boolean): Promise<{ store: Store; mark: () => Promise<void> }> {
+  await inspectFile(file);
+  const store = await openStore(file);
+  try {
+    const id = await idOf(store.sequelize);
+    const lastSeq = async () => Number((await store.tables.events.max('seq')) ?? 0);
+    if (!asItIs) compareWithMarker(file, { id, lastSeq: await lastSeq() }, await readMarker(file));
+    const mark = async () => writeMarker(file, { id, lastSeq: await lastSeq() });
+    await mark();
+    return { store, mark };
+  } catch (error) {
+    await store.close();
+    throw error;
   }
-  await umzug.up();
-  return storeOf(sequelize);
 }
 
 /** Another way in to a data file that {@link openStore} has opened: checked and migrated already. */

@@ -12,7 +12,7 @@ import { useClockSettings, useNow } from './benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
 import { addressOfTag } from './openTag.ts';
 import { Item, OpensLater } from './OpensLater.tsx';
-import { followChanges, useRules, useShop } from './queries.ts';
+import { followChanges, useFileStanding, useRules, useShop } from './queries.ts';
 import { outbox, useKeptEntries } from './sending.ts';
 import { useScanner } from './scanning.ts';
 import { whenIdle } from './whenIdle.ts';
@@ -143,6 +143,7 @@ function Frame() {
       </nav>
       <main id="main" tabIndex={-1} className="min-w-0 outline-none max-md:pb-16">
         {!live && <Banner>No line to the server. What stands here may be old; entries are kept and sent when it answers.</Banner>}
+        <FileBanners />
         <ClockBanner />
         <KeptBanners />
         <Outlet />
@@ -173,6 +174,19 @@ function Banner({ children }: { children: ReactNode }) {
       {children}
     </div>
   );
+}
+
+/** A disk that fills up, a file that cannot be written, a backup that is old: said before anything is lost. */
+function FileBanners() {
+  const [later, setLater] = useState(false);
+  useEffect(() => whenIdle(() => setLater(true), FETCH_AHEAD_MS), []);
+  const { data } = useFileStanding(later);
+  return data?.warnings.map((warning) => (
+    <div key={warning} role="alert" className={`no-print px-5 py-2 text-base ${data.ok ? 'bg-ochre-pale' : 'bg-oxide-pale'}`}>
+      {data.ok ? '' : '✕ '}
+      {warning}
+    </div>
+  ));
 }
 
 /** Bench time goes on by itself; a person knows why the machine's clock says otherwise. */

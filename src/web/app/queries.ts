@@ -5,6 +5,7 @@ import type {
   CatalogueModel,
   ChangeNotice,
   ChargeWire,
+  FileStanding,
   JobWire,
   LiveSample,
   Lot,
@@ -52,6 +53,16 @@ export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn:
 export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
 
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => get<{ items: ShelfItem[] }>('/api/shelf') });
+const FILE_EVERY_MS = 60_000;
+/** How the data file stands on its disk; asked now and then, so that a full disk is known before it is full. */
+export const useFileStanding = (wanted = true) =>
+  useQuery({
+    queryKey: ['file'],
+    queryFn: () => get<FileStanding>('/api/file'),
+    refetchInterval: FILE_EVERY_MS,
+    staleTime: FILE_EVERY_MS / 2,
+    enabled: wanted,
+  });
 export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => get<{ lots: Lot[] }>('/api/lots') });
 export const useSignIn = () => useQuery(signInQuery);
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => get<PlansWire>('/api/plans') });

@@ -3,10 +3,11 @@ import { notice } from '../../app/notices.ts';
 import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
+import { formatStamp } from '../../../core/quantities/format.ts';
 import type { SetScales } from '../../../core/sets/match.ts';
 import { post, ProblemError, put } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
-import { queryClient, useShop } from '../../app/queries.ts';
+import { queryClient, useFileStanding, useRules, useShop } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
@@ -27,6 +28,7 @@ export function HouseRulesView() {
         <Experience />
         <People people={data.people} />
         <Calendar />
+        <Data />
       </div>
     </div>
   );
@@ -284,6 +286,29 @@ function Hours({ hours, fault, onChange }: { hours: WorkingHours; fault: string 
       </div>
       {fault && <span className="mt-1 block text-[15px] text-oxide">{fault}</span>}
     </div>
+  );
+}
+
+/** How the data lies on its disk, and how old its last copy is. */
+function Data() {
+  const { data } = useFileStanding();
+  const { timeZone } = useRules();
+  if (!data) return null;
+  const { backupAt, freeBytes } = data;
+  return (
+    <section aria-labelledby="data">
+      <h2 id="data" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
+        Backups
+      </h2>
+      <p className="text-lg leading-tight">
+        <b>{backupAt === null ? 'No backup yet.' : `Last backup ${formatStamp(backupAt, timeZone)}, opened and found whole.`}</b>
+        <span className="mt-1 block text-base text-soft">
+          A shop makes one each day beside its data and keeps fourteen. Keep one elsewhere too: <code>npm run backup -- --shop --to FILE</code>, back with{' '}
+          <code>npm run restore -- --shop --from FILE</code>.
+        </span>
+        <span className="mt-1 block text-base text-soft">{(freeBytes / 1e9).toFixed(1)} GB are free on its disk.</span>
+      </p>
+    </section>
   );
 }
 
