@@ -167,6 +167,7 @@ export interface SetWire {
   by: string;
   endedAt: number | null;
   ended: string | null;
+  endedBy: string | null;
 }
 
 export interface MakeSet extends Write {

@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import type { TLSSocket } from 'node:tls';
 import { expect } from 'chai';
 import { openStore } from '../../src/server/store/store.ts';
+import { verifyShop } from '../../src/server/verify/verify.ts';
 import { isLoopback } from '../../src/server/http/doors.ts';
 import type { BenchWire, ChargeWire, Shop } from '../../src/contract/wire.ts';
 import { PLAIN } from '../support/battery.ts';
@@ -85,8 +86,10 @@ describe('a killed server', function () {
     await gone(server.process);
     const store = await openStore(join(folder, 'shop', 'bench.sqlite'));
     const rows = (await store.tables.readings.findAll({ raw: true, attributes: ['id'] })).map((r) => r.id);
+    const { differences } = await verifyShop(store);
     await store.close();
 
+    expect(differences, 'stored as the log tells it').to.deep.equal([]);
     expect(kills).to.be.at.least(4);
     expect(health.ok).to.equal(true);
     expect(acknowledged.toSorted()).to.deep.equal(all.toSorted());

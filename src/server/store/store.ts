@@ -9,6 +9,7 @@ import { up as wholeShop } from './migrations/003-whole-shop.ts';
 import { up as sets } from './migrations/004-sets.ts';
 import { up as keptSmall } from './migrations/005-kept-small.ts';
 import { up as door } from './migrations/006-door.ts';
+import { up as wholeTruth } from './migrations/007-whole-truth.ts';
 import { compareWithMarker, fileFault, FileRefused, idOf, inspectFile, readMarker, writeMarker } from './fileFaults.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
@@ -21,6 +22,7 @@ const MIGRATIONS = [
   { name: '004-sets', up: sets },
   { name: '005-kept-small', up: keptSmall },
   { name: '006-door', up: door },
+  { name: '007-whole-truth', up: wholeTruth },
 ];
 
 /** A way in to one SQLite file. */

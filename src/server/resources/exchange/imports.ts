@@ -79,8 +79,9 @@ export async function importBatteries(context: Context, body: ImportBatteries): 
     );
     await stock.bulkCreate(shelved, { transaction });
     await events.bulkCreate(
-      rows.map(({ id, tag, modelCode }) => {
-        const data = { type: 'battery.imported', tag, modelCode };
+      rows.map(({ id, tag, modelCode, restV, readAt, chargedAt }) => {
+        const stands = restV === null ? {} : { restV, readAt: readAt ?? now, chargedAt: chargedAt ?? readAt ?? now };
+        const data = { type: 'battery.imported', tag, modelCode, ...stands };
         return { at: now, by: by.id, batteryId: id, jobId: null, commandId: body.commandId, type: data.type, data };
       }),
       { transaction },

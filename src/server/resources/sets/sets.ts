@@ -59,9 +59,11 @@ export async function makeSet(context: Context, body: MakeSet): Promise<{ id: st
         if (apart(a, b, scales) > scales.limit) throw invalid('tags', `${a.tag} and ${b.tag} are further apart than a set of this shop may be.`);
     const id = randomUUID();
     await store.tables.sets.create(
-      { id, modelCode: chosen[0]?.modelCode ?? '', members: chosen, madeAt: now, by: by.id, endedAt: null, ended: null },
+      { id, modelCode: chosen[0]?.modelCode ?? '', members: chosen, madeAt: now, by: by.id, endedAt: null, ended: null, endedBy: null },
       { transaction },
     );
+    const data = { type: 'set.made', id, modelCode: chosen[0]?.modelCode ?? '', members: chosen };
+    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
     return { id };
   });
   context.changes.announce({ topic: 'shelf' });
@@ -71,11 +73,13 @@ export async function makeSet(context: Context, body: MakeSet): Promise<{ id: st
 /** Takes a set apart, or gives it out; it stays on record. */
 export async function endSet(context: Context, id: string, body: EndSet): Promise<{ id: string }> {
   const { store } = context;
-  const answer = await once(context, body, async ({ now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction }) => {
     const found = await store.tables.sets.findByPk(id, { raw: true, transaction });
     if (!found) throw notFound('That set');
     if (found.endedAt !== null) throw new HttpProblem(409, { code: 'out-of-order', message: 'That set was ended already.', fields: {} });
-    await store.tables.sets.update({ endedAt: now, ended: body.reason }, { where: { id }, transaction });
+    await store.tables.sets.update({ endedAt: now, ended: body.reason, endedBy: by.id }, { where: { id }, transaction });
+    const data = { type: 'set.ended', id, reason: body.reason };
+    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
     return { id };
   });
   context.changes.announce({ topic: 'shelf' });

@@ -91,7 +91,7 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
     await store.tables.readings.create(reading, { transaction });
     const readings = [...row.readings, { at, voltageV: body.voltageV }].sort((a, b) => a.at - b.at);
     await store.tables.stock.update({ readings }, { where: { batteryId: row.batteryId }, transaction });
-    const data = { type: 'shelf.read', readingId: reading.id, voltageV: body.voltageV };
+    const data = { type: 'shelf.read', readingId: reading.id, at, ...reading.values };
     await store.tables.events.create(
       { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
       { transaction },
@@ -125,24 +125,29 @@ export async function pickFromShelf(context: Context, tag: string, body: PickFro
   return answer;
 }
 
-/** What the end of a job does to the shelf: onto it with its new charge, or off it. */
-export async function shelveAfter(store: Store, batteryId: string, state: JobState, transaction: Transaction): Promise<boolean> {
-  const known = await store.tables.stock.findByPk(batteryId, { raw: true, transaction });
+/**
+ * What the end of a job does to the shelf: onto it with its new charge, or off it.
+ *
+ * @param known how it stood on the shelf before, null where it did not
+ */
+export function shelfAfter(known: StockRow | null, batteryId: string, state: JobState): StockRow | null {
   // A recovered battery has its outcome instead of a verdict; what it read after its hold is what it went onto the shelf with.
   const last = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.marks.every((m) => m === 'confirmed'));
   const restV = state.verdict?.restV ?? (state.recovery ? last?.values.voltageV : undefined);
-  if (state.destination !== 'shelf' || restV === null || restV === undefined) {
-    if (known) await store.tables.stock.destroy({ where: { batteryId }, transaction });
-    return known !== null;
-  }
+  if (state.destination !== 'shelf' || restV === null || restV === undefined) return null;
   const closedAt = state.closedAt ?? 0;
   const rest = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.values.voltageV === restV);
   const charged = state.runs.findLast((r) => typeof r.result?.['ampereHours'] === 'number')?.endedAt ?? closedAt;
-  await store.tables.stock.upsert(
-    { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: restV }], jobId: null },
-    { transaction },
-  );
-  return true;
+  return { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: restV }], jobId: null };
+}
+
+/** Does so in the file. @returns whether the shelf has changed */
+export async function shelveAfter(store: Store, batteryId: string, state: JobState, transaction: Transaction): Promise<boolean> {
+  const known = await store.tables.stock.findByPk(batteryId, { raw: true, transaction });
+  const after = shelfAfter(known, batteryId, state);
+  if (after) await store.tables.stock.upsert(after, { transaction });
+  else if (known) await store.tables.stock.destroy({ where: { batteryId }, transaction });
+  return after !== null || known !== null;
 }
 
 /** The shelf as rows of a table, for paper and spreadsheets. */

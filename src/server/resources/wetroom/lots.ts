@@ -54,7 +54,10 @@ export async function useLot(context: Context, code: string, body: UseLot): Prom
     const lot = await stockedLot(context.store, code, now, transaction);
     if (!lot) throw notFound(`Lot ${code}`);
     if (body.ml > lot.leftMl) throw invalid('ml', `Only ${lot.leftMl.toFixed(0)} mL are left of it.`);
-    await context.store.tables.lotUses.create({ id: randomUUID(), lot: code, at: now, by: by.id, ml: body.ml, jobId: null, why: body.why }, { transaction });
+    const { lotUses, events } = context.store.tables;
+    await lotUses.create({ id: randomUUID(), lot: code, at: now, by: by.id, ml: body.ml, jobId: null, why: body.why }, { transaction });
+    const data = { type: 'lot.used', lot: code, ml: body.ml, why: body.why };
+    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
     return { leftMl: lot.leftMl - body.ml };
   });
   context.changes.announce({ topic: 'lots' });
