@@ -75,7 +75,7 @@ export const instrumentSchema = Joi.object({
 
 export const tryInstrumentSchema = Joi.object({ by: Joi.string().max(40).required(), instrument: instrumentSchema.required() }).messages(words);
 
-export const savePlanSchema = Joi.object({ ...write, plan: planSchema.required() }).messages(words);
+export const savePlanSchema = Joi.object({ ...write, plan: planSchema.required(), replaces: Joi.string().max(60) }).messages(words);
 
 export const startLiveSchema = Joi.object({
   ...write,

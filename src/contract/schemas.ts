@@ -294,7 +294,7 @@ const rulesSchema = Joi.object({
   instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 
-export const changeRulesSchema = Joi.object({ ...write, rules: rulesSchema.required() }).messages(words);
+export const changeRulesSchema = Joi.object({ ...write, version: Joi.string().max(64).required(), rules: rulesSchema.required() }).messages(words);
 
 export const addPersonSchema = Joi.object({
   commandId: id.required(),

@@ -77,6 +77,8 @@ export const CLOCK_RATES = [1, 60, 600] as const;
 
 export interface Shop {
   rules: HouseRules;
+  /** Of the rules as a whole: who changes them says which they have read. */
+  rulesVersion: string;
   people: Person[];
   demo: boolean;
 }
@@ -296,6 +298,8 @@ export interface SendCommand extends Write {
 }
 
 export interface ChangeRules extends Write {
+  /** Of the rules that were read before they were changed. */
+  version: string;
   rules: HouseRules;
 }
 
@@ -330,6 +334,8 @@ export interface PlansWire {
 
 export interface SavePlan extends Write {
   plan: ChargePlan;
+  /** The id of the plan of that name that is to be replaced; another one there is replaced by nobody. */
+  replaces?: string;
 }
 
 export interface StartLive extends Write {

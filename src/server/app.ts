@@ -34,7 +34,7 @@ import type {
   TakeIn,
 } from '../contract/wire.ts';
 import type { InstrumentSetting } from '../core/house/instruments.ts';
-import { type Context, readRules } from './context.ts';
+import { type Context, readRules, rulesVersion } from './context.ts';
 import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
 import type { Tries } from './door/tries.ts';
@@ -139,7 +139,8 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
 
   routes.serve(ENDPOINTS.shop, async (_request, response) => {
     const people = await peopleOf(store);
-    response.json({ rules: await readRules(store), people, demo: clock.demo } satisfies Shop);
+    const rules = await readRules(store);
+    response.json({ rules, rulesVersion: rulesVersion(rules), people, demo: clock.demo } satisfies Shop);
   });
   routes.serve(ENDPOINTS.changeRules, async (request, response) => {
     response.json(await changeRules(context, checked<ChangeRules>(changeRulesSchema, request.body)));

@@ -75,6 +75,9 @@ export async function readRules(store: Store, transaction?: Transaction): Promis
   return { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
 }
 
+/** Tells one text of the rules from another. */
+export const rulesVersion = (rules: HouseRules): string => createHash('sha256').update(JSON.stringify(rules)).digest('base64url').slice(0, 16);
+
 export async function writeRules(store: Store, rules: HouseRules, transaction: Transaction): Promise<void> {
   await store.tables.settings.upsert({ key: RULES, value: rules }, { transaction });
 }

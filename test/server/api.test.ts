@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import { QueryTypes } from 'sequelize';
-import type { JobWire, BenchWire, Clock, RecordWire } from '../../src/contract/wire.ts';
+import type { JobWire, BenchWire, Clock, RecordWire, Shop } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { HOUR, MINUTE, PLAIN, START } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
@@ -67,7 +67,8 @@ describe('the server', () => {
     it('keeps the plan it began with when the house rules change', async () => {
       const jobId = await bench.takeIn(modelId, nextTag());
       const rules = { ...DEFAULT_RULES, schools: { ...DEFAULT_RULES.schools, passLine: 'strict' } };
-      const change = (by: string) => bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by, rules });
+      const version = async () => (await bench.get<Shop>('/api/shop')).body.rulesVersion;
+      const change = async (by: string) => bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by, version: await version(), rules });
       expect((await change('ann')).status).to.equal(403);
       expect((await change('lea')).status).to.equal(200);
       const later = await bench.takeIn(modelId, nextTag());
@@ -75,7 +76,7 @@ describe('the server', () => {
         (await bench.get<{ job: { plan: { figures: { passV: { value: number; origin: string } } } } }>(`/api/jobs/${id}`)).body.job.plan.figures.passV;
       expect(await passOf(jobId)).to.include({ value: 12.6, origin: 'default' });
       expect(await passOf(later)).to.include({ value: 12.8, origin: 'house' });
-      await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', rules: DEFAULT_RULES });
+      await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', version: await version(), rules: DEFAULT_RULES });
     });
   });
 

@@ -86,7 +86,7 @@ describe('a server under attack while it charges', function () {
       [...statuses.keys()].filter((s) => s >= 500),
       JSON.stringify([...statuses]),
     ).to.deep.equal([]);
-    expect(statuses.get(413), 'bombs turned away by their length').to.be.greaterThan(5);
+    expect(statuses.get(413), 'bombs turned away by their length').to.be.at.least(3);
 
     // What answers requests may even die: it is started again, and nobody at the instruments notices.
     const { pid } = server.process;

@@ -98,8 +98,8 @@ describe('a bench reached from other machines', function () {
       expect((await send(ann, 'ann')).status, endpoint.path).to.equal(403);
       expect((await send(lea, 'lea')).status, endpoint.path).to.equal(400);
     }
-    const rules = (await bench.ask<Shop>('GET', '/api/shop', undefined, ann)).body.rules;
-    expect((await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'ann', rules }, ann)).status).to.equal(403);
+    const { rules, rulesVersion: version } = (await bench.ask<Shop>('GET', '/api/shop', undefined, ann)).body;
+    expect((await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'ann', version, rules }, ann)).status).to.equal(403);
   });
 
   it('tells who may sign in, and nothing of their PINs', async () => {

@@ -31,15 +31,20 @@ describe('charge plans of a shop', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.open()));
   after(() => bench.close());
-  const keep = (body: object, commandId = randomUUID()) =>
-    bench.post<ChargePlan & { error: { message: string; fields: Record<string, string> } }>('/api/plans', { commandId, by: 'ann', plan: body });
+  const keep = (body: object, commandId = randomUUID(), more = {}) =>
+    bench.post<ChargePlan & { error: { message: string; fields: Record<string, string> } }>('/api/plans', { commandId, by: 'ann', plan: body, ...more });
   const all = async () => (await bench.get<PlansWire>('/api/plans')).body;
 
-  it('are kept under a name; the same name again replaces what was there', async () => {
+  it('are kept under a name; one of the same name is replaced by who has seen it, and by nobody else', async () => {
     const first = await keep(plan());
     expect(first.status).to.equal(201);
-    const second = await keep(plan({ plain: 'Changed.' }));
-    expect(second.body.id).to.equal(first.body.id);
+    const asked = await keep(plan({ plain: 'Changed.' }));
+    expect(asked.status).to.equal(409);
+    expect(asked.body.error.message).to.match(/^Ann Test keeps a plan of that name already: /);
+    const { replaces } = asked.body.error.fields;
+    expect(replaces).to.equal(first.body.id);
+    expect((await keep(plan({ plain: 'Changed.' }), randomUUID(), { replaces })).status).to.equal(201);
+    expect((await keep(plan({ plain: 'Changed otherwise.' }), randomUUID(), { replaces })).status, 'another has replaced it meanwhile').to.equal(409);
     expect((await all()).own.map((p) => [p.name, p.plain])).to.deep.equal([['Night plan', 'Changed.']]);
     expect((await all()).standard.length).to.be.at.least(6);
     const events = await bench.store.tables.events.findAll({ where: { type: 'plan.saved' }, raw: true });
@@ -94,11 +99,19 @@ describe('instruments in the house rules', () => {
   after(() => bench.close());
 
   it('are kept by a lead, bounded, each once', async () => {
-    const { rules } = (await bench.get<Shop>('/api/shop')).body;
+    const { rules, rulesVersion: version } = (await bench.get<Shop>('/api/shop')).body;
     expect(rules.instruments).to.deep.equal([]);
     const one = { id: 'a', name: 'Supply', kind: 'charger', host: '10.0.0.5', port: 5025, firstPlace: 1, outputs: 2, mostA: 10, mostV: 16, leastStartV: 2 };
-    const put = (instruments: unknown) => bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', rules: { ...rules, instruments } });
+    const put = (instruments: unknown) =>
+      bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', version, rules: { ...rules, instruments } });
     expect((await put([one])).status).to.equal(200);
+    // Read before somebody changed them: nothing is kept, and both texts are told.
+    const late = await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', version, rules: { ...rules, places: 9 } });
+    expect(late.status).to.equal(409);
+    expect(late.body.error.message).to.match(/^Lea Test has changed the house rules since you read them/);
+    expect(late.body.error.fields['rules.places']).to.match(/^There: \d+\. Yours: 9\.$/);
+    expect(late.body.error.fields['rules.instruments']).to.match(/^There: .+Supply/);
+    expect((await bench.get<Shop>('/api/shop')).body.rules.instruments).to.have.length(1);
     expect((await put([one, one])).status).to.equal(400);
     expect((await put([{ ...one, port: 70_000 }])).status).to.equal(400);
     expect((await put([{ ...one, host: 'a b; rm' }])).status).to.equal(400);

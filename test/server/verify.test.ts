@@ -58,9 +58,21 @@ describe('the log of events tells the whole shop', function () {
       await rm(folder, { recursive: true, force: true });
     });
     const spoilt: [string, string, RegExp][] = [
-      ['a job whose state was changed', `UPDATE jobs SET state = json_set(state, '$.attempt', 7) WHERE id = (SELECT id FROM jobs LIMIT 1)`, /^job of .+: attempt: told 1, stored 7$/],
-      ['a battery put on the shelf by nobody', `INSERT INTO stock SELECT batteryId, 1, 1, '[]', NULL FROM jobs WHERE batteryId NOT IN (SELECT batteryId FROM stock) LIMIT 1`, /^shelf, /],
-      ['a lot of which more is left than was', `UPDATE lots SET quantityMl = quantityMl + 1 WHERE code = (SELECT code FROM lots LIMIT 1)`, /^lot .+: quantityMl: told/],
+      [
+        'a job whose state was changed',
+        `UPDATE jobs SET state = json_set(state, '$.attempt', 7) WHERE id = (SELECT id FROM jobs LIMIT 1)`,
+        /^job of .+: attempt: told 1, stored 7$/,
+      ],
+      [
+        'a battery put on the shelf by nobody',
+        `INSERT INTO stock SELECT batteryId, 1, 1, '[]', NULL FROM jobs WHERE batteryId NOT IN (SELECT batteryId FROM stock) LIMIT 1`,
+        /^shelf, /,
+      ],
+      [
+        'a lot of which more is left than was',
+        `UPDATE lots SET quantityMl = quantityMl + 1 WHERE code = (SELECT code FROM lots LIMIT 1)`,
+        /^lot .+: quantityMl: told/,
+      ],
     ];
     for (const [what, sql, sentence] of spoilt)
       it(what, async () => {

@@ -274,7 +274,16 @@ export function bindTables(sequelize: Sequelize): Tables {
     recoverySummaries: define('recovery_summaries', { jobId: key(), batteryId: STRING, closedAt: BIGINT, version: INTEGER, body: JSON_TEXT }),
     plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),
     stock: define('stock', { batteryId: key(), since: BIGINT, chargedAt: BIGINT, readings: JSON_TEXT, jobId: STRING }),
-    sets: define('battery_sets', { id: key(), modelCode: STRING, members: JSON_TEXT, madeAt: BIGINT, by: STRING, endedAt: BIGINT, ended: STRING, endedBy: STRING }),
+    sets: define('battery_sets', {
+      id: key(),
+      modelCode: STRING,
+      members: JSON_TEXT,
+      madeAt: BIGINT,
+      by: STRING,
+      endedAt: BIGINT,
+      ended: STRING,
+      endedBy: STRING,
+    }),
     lots: define('lots', {
       code: key(),
       kind: STRING,

@@ -79,15 +79,20 @@ export async function verifyShop(store: Store): Promise<Verified> {
   for (const row of lots) {
     const usedMl = ((await store.tables.lotUses.sum('ml', { where: { lot: row.code } })) as number | null) ?? 0;
     const lot = told.lots.get(row.code);
-    compare(`lot ${row.code}`, lot && { quantityMl: lot.quantityMl, usedMl: Math.round(lot.usedMl * 1000) }, { quantityMl: row.quantityMl, usedMl: Math.round(usedMl * 1000) });
+    compare(`lot ${row.code}`, lot && { quantityMl: lot.quantityMl, usedMl: Math.round(lot.usedMl * 1000) }, {
+      quantityMl: row.quantityMl,
+      usedMl: Math.round(usedMl * 1000),
+    });
   }
 
   const shelf = await store.tables.stock.findAll({ raw: true });
   for (const row of shelf) compare(`shelf, ${tags.get(row.batteryId)}`, told.shelf.get(row.batteryId), { ...row, readings: parsed(row.readings) });
-  for (const batteryId of told.shelf.keys()) if (!shelf.some((r) => r.batteryId === batteryId)) differences.push({ what: `shelf, ${tags.get(batteryId)}`, where: 'told, and not stored' });
+  for (const batteryId of told.shelf.keys())
+    if (!shelf.some((r) => r.batteryId === batteryId)) differences.push({ what: `shelf, ${tags.get(batteryId)}`, where: 'told, and not stored' });
 
   const sets = await store.tables.sets.findAll({ raw: true });
-  for (const { id, members, by, endedAt, ended, endedBy } of sets) compare(`set ${id}`, told.sets.get(id), { members: parsed(members), by, endedAt, ended, endedBy });
+  for (const { id, members, by, endedAt, ended, endedBy } of sets)
+    compare(`set ${id}`, told.sets.get(id), { members: parsed(members), by, endedAt, ended, endedBy });
 
   return { events: told.events, jobs: jobs.length, readings: readings.length, lots: lots.length, shelf: shelf.length, sets: sets.length, differences };
 }
@@ -108,7 +113,7 @@ async function tell(store: Store): Promise<Told> {
     if (group.length > 0) await tellGroup(store, told, group);
     group = [];
   };
-  for (let after = 0; ; ) {
+  for (let after = 0; ;) {
     const rows = await store.sequelize.query<EventRow>('SELECT * FROM events WHERE seq > :after ORDER BY seq LIMIT :page', {
       replacements: { after, page: PAGE },
       type: QueryTypes.SELECT,
@@ -186,7 +191,10 @@ async function tellOne(store: Store, told: Told, { at, by, batteryId, jobId, com
       const without = stands?.readings.filter((r) => r.at !== data['insteadOf']) ?? [];
       // Found with it already, where its file came from an earlier version.
       if (stands && !without.some((r) => r.at === readAt))
-        told.shelf.set(batteryId as string, { ...stands, readings: [...without, { at: readAt, voltageV: Number(data['voltageV']) }].sort((a, b) => a.at - b.at) });
+        told.shelf.set(batteryId as string, {
+          ...stands,
+          readings: [...without, { at: readAt, voltageV: Number(data['voltageV']) }].sort((a, b) => a.at - b.at),
+        });
       return;
     }
     case 'shelf.picked':

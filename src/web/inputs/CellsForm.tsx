@@ -2,6 +2,7 @@ import { type FormEvent, useState } from 'react';
 import { CELL_LEVELS, type CellLevel } from '../../core/batteries/cellLevel.ts';
 import type { CellValues, ReadingValues } from '../../core/procedures/job.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
+import { useDraft } from '../app/draft.ts';
 import type { JobSender } from '../app/sending.ts';
 import { useRules } from '../app/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
@@ -24,10 +25,10 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
   const { temperatureUnit } = useRules();
   const [what, setWhat] = useState<CellWhat>(ask[0] ?? 'specificGravity');
   const blank = () => Array.from({ length: cells }, () => '');
-  const [texts, setTexts] = useState<string[]>(blank);
+  const [texts, setTexts, textsSent] = useDraft<string[]>(`${act} ${ask.join(' ')} texts`, blank());
   const [levels, setLevels] = useState<(CellLevel | null)[]>(() => Array.from({ length: cells }, () => null));
   const [gassing, setGassing] = useState<(boolean | null)[]>(() => Array.from({ length: cells }, () => null));
-  const [warmth, setWarmth] = useState('');
+  const [warmth, setWarmth, warmthSent] = useDraft(`${act} ${ask.join(' ')} warmth`, '');
   const [faults, setFaults] = useState<(string | undefined)[]>([]);
   const [warmthFault, setWarmthFault] = useState<string>();
   const asking = sender.problem?.code === 'ask';
@@ -48,8 +49,8 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
         ? gassing.map((bubbling): CellValues => ({ bubbling: bubbling === true }))
         : levels.map((level): CellValues => ({ level: level as CellLevel }));
     if (await onSend(read, celsius?.ok ? { temperatureC: celsius.value } : {}, asking)) {
-      setTexts(blank());
-      setWarmth('');
+      textsSent();
+      warmthSent();
     }
   };
   const nextLevel = (level: CellLevel | null) => {
@@ -127,7 +128,7 @@ export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
               label={what === 'specificGravity' ? 'Acid’s temperature' : 'Temperature'}
               value={warmth}
               onChange={(t) => {
-                setWarmth(t);
+                setWarmth(() => t);
                 setWarmthFault(undefined);
               }}
               message={warmthFault}

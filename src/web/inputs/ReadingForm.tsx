@@ -3,6 +3,7 @@ import type { ReadingValues } from '../../core/procedures/job.ts';
 import { VALUE_FIELDS } from '../../core/procedures/readings.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import { fahrenheitFromCelsius, QUANTITIES } from '../../core/quantities/quantity.ts';
+import { useDraft } from '../app/draft.ts';
 import type { JobSender } from '../app/sending.ts';
 import { useRules } from '../app/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
@@ -29,7 +30,7 @@ interface Props {
 export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, autoFocus = false, initial = {}, quiet = false, place }: Props) {
   const { temperatureUnit } = useRules();
   const fields = [...must, ...may];
-  const [texts, setTexts] = useState<Partial<Record<ValueField, string>>>(initial);
+  const [texts, setTexts, sent] = useDraft<Partial<Record<ValueField, string>>>(`${act} ${fields.join(' ')} ${JSON.stringify(initial)}`, initial);
   const [faults, setFaults] = useState<Partial<Record<ValueField, string>>>({});
   const asking = sender.problem?.code === 'ask';
 
@@ -45,7 +46,7 @@ export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, 
     }
     setFaults(found);
     if (Object.keys(found).length > 0) return;
-    if (await onSend(values, sure)) setTexts({});
+    if (await onSend(values, sure)) sent();
   };
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();

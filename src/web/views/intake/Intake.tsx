@@ -15,6 +15,7 @@ import { plannedTimeline } from '../../../core/procedures/timeline.ts';
 import { momentOfWallTime, wallTimeOf } from '../../../core/quantities/zonedTime.ts';
 import { get, post, ProblemError } from '../../app/api.ts';
 import { useNow } from '../../app/benchClock.ts';
+import { keepDraft, keptDraft } from '../../app/draft.ts';
 import { newId } from '../../app/newId.ts';
 import { useHands, useModels, useRules } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
@@ -39,6 +40,9 @@ const COMES_FOR: readonly Purpose[] = ['commission', 'recover', 'display', 'serv
 /** The same rules as the server's edge, for the fields a person types. */
 const formSchema = takeInSchema.fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
 
+const DRAFT = 'intake';
+const BLANK: Form = { tag: '', modelId: '', dateCode: '', owner: '', promise: '', purpose: 'commission', count: 1 };
+
 /** What came in: one battery or a tray of equal ones, their model, whom it is for, and the whole plan before anything is opened. */
 export function Intake() {
   const now = useNow();
@@ -50,10 +54,16 @@ export function Intake() {
   const { data: next } = useQuery({ queryKey: ['nextTag'], queryFn: () => get<{ tag: string }>('/api/tags/next'), staleTime: 0 });
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
-  const { register, handleSubmit, control, setValue, getValues, setError, formState } = useForm<Form>({
+  const [found] = useState(() => keptDraft<Form>(DRAFT));
+  const { register, handleSubmit, control, reset, watch, setValue, getValues, setError, formState } = useForm<Form>({
     resolver: joiResolver(formSchema, { abortEarly: false }),
-    defaultValues: { tag: '', modelId: '', dateCode: '', owner: '', promise: '', purpose: 'commission', count: 1 },
+    defaultValues: found ?? BLANK,
   });
+  // What is typed here is found again after a reload, until it is sent or thrown away.
+  useEffect(() => {
+    const watching = watch((values) => keepDraft(DRAFT, formState.isDirty || found ? values : null));
+    return () => watching.unsubscribe();
+  }, [watch, formState.isDirty, found]);
   useEffect(() => {
     // The suggestion may come late; it never replaces a tag that somebody typed.
     if (next && getValues('tag') === '') setValue('tag', next.tag);
@@ -69,6 +79,7 @@ export function Intake() {
     if (!by) return;
     try {
       const { jobId } = await post<TakenIn>('/api/batteries', { commandId, by, ...form, promisedAt } satisfies TakeIn);
+      keepDraft(DRAFT, null);
       void navigate(`/jobs/${jobId}`);
     } catch (error) {
       const fields = error instanceof ProblemError ? Object.entries(error.problem.fields) : [];
@@ -86,6 +97,19 @@ export function Intake() {
       <form onSubmit={(e) => void submit(e)} noValidate className="grid content-start gap-3">
         <div className="flex items-center justify-between gap-3">
           <h1 className="text-3xl">Take a battery in</h1>
+          {found && (
+            <button
+              type="button"
+              className="wordlink min-h-11 text-soft"
+              onClick={() => {
+                keepDraft(DRAFT, null);
+                reset(BLANK);
+                if (next) setValue('tag', next.tag);
+              }}
+            >
+              Start empty
+            </button>
+          )}
           <button type="button" className="wordlink min-h-11 text-soft" onClick={() => setAdding(true)}>
             Add a model
           </button>

@@ -5,6 +5,7 @@ import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/procedures/job.ts';
 import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
+import { DraftScope } from '../../app/draft.ts';
 import { useNow } from '../../app/benchClock.ts';
 import { jobOf, useHands, useJob, useRules } from '../../app/queries.ts';
 import { useJobSender } from '../../app/sending.ts';
@@ -89,14 +90,16 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,1fr)_300px]">
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-5">
           <TrayBar trayId={battery.trayId} {...together} />
-          <StepPanel
-            key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`}
-            job={job}
-            wire={wire}
-            sender={together.sender}
-            now={now}
-            rules={rules}
-          />
+          <DraftScope value={`${wire.id} ${job.state.current?.stepId ?? ''} ${job.state.attempt}`}>
+            <StepPanel
+              key={`${job.state.current?.stepId}${job.state.attempt}${job.state.status}`}
+              job={job}
+              wire={wire}
+              sender={together.sender}
+              now={now}
+              rules={rules}
+            />
+          </DraftScope>
           {job.procedure.purpose === 'recover' && job.state.current?.stepId === 'charge' && (
             <WhenSeen height={240}>
               <ChargeSays job={job} rules={rules} />

@@ -23,8 +23,14 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
     event.preventDefault();
     const by = await sign();
     if (!by) return;
+    const replaces = problem?.fields['replaces'];
     try {
-      await post('/api/plans', { commandId: newId(), by, plan: { ...plan, id: 'new', name: name.trim(), plain: plain.trim() } } satisfies SavePlan);
+      await post('/api/plans', {
+        commandId: newId(),
+        by,
+        ...(replaces ? { replaces } : {}),
+        plan: { ...plan, id: 'new', name: name.trim(), plain: plain.trim() },
+      } satisfies SavePlan);
       await queryClient.invalidateQueries({ queryKey: ['plans'] });
       notice.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
       onClose();
@@ -37,11 +43,20 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
       open
       onOpenChange={onClose}
       title="Keep this plan"
-      description="The same name again replaces what was kept under it; jobs that began with it keep theirs."
+      description="It stands under the shop’s own plans. Jobs that begin with it keep it as it was then."
     >
       <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
         <Labelled label="Name" message={problem?.fields['plan.name'] ?? problem?.fields['name']}>
-          <input className="field" autoComplete="off" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+          <input
+            className="field"
+            autoComplete="off"
+            value={name}
+            maxLength={60}
+            onChange={(e) => {
+              setName(e.target.value);
+              setProblem(null);
+            }}
+          />
         </Labelled>
         <Labelled label="When to take it, in a sentence" message={problem?.fields['plan.plain']}>
           <input className="field" autoComplete="off" value={plain} maxLength={500} onChange={(e) => setPlain(e.target.value)} />
@@ -54,7 +69,7 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
         <div className="mt-2 flex justify-end gap-3">
           <DialogBack />
           <button type="submit" className="act" disabled={name.trim().length < 2}>
-            Keep it
+            {problem?.fields['replaces'] ? 'Replace it' : 'Keep it'}
           </button>
         </div>
       </form>

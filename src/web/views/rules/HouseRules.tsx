@@ -1,11 +1,13 @@
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { notice } from '../../app/notices.ts';
 import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
+import { type Clash, mergeChanges, withValue } from '../../../core/house/mergeRules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import type { SetScales } from '../../../core/sets/match.ts';
 import { post, ProblemError, put } from '../../app/api.ts';
+import { keepDraft, keptDraft } from '../../app/draft.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useFileStanding, useRules, useShop } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
@@ -23,7 +25,7 @@ export function HouseRulesView() {
   if (!data) return <Loading />;
   return (
     <div className="grid gap-8 p-4 md:p-6 lg:grid-cols-[1fr_22rem]">
-      <RulesForm key={JSON.stringify(data.rules)} rules={data.rules} />
+      <EditRules rules={data.rules} version={data.rulesVersion} />
       <div className="grid content-start gap-8">
         <Experience />
         <People people={data.people} />
@@ -58,14 +60,107 @@ const NUMBERS: readonly { field: NumberRule; label: string }[] = [
   { field: 'samplesYears', label: 'Charge curves in full for, years' },
 ];
 
-function RulesForm({ rules }: { rules: HouseRules }) {
+const DRAFT = 'rules';
+interface Editing {
+  /** The rules as they stood when the editing began, or was last brought up to them. */
+  base: HouseRules;
+  version: string;
+  /** What the form begins with. */
+  start: HouseRules;
+  clashes: Clash[];
+  /** Typed before, and found again. */
+  found: boolean;
+}
+
+/** Rules are edited as a whole: what somebody else changes meanwhile comes in, and where both did, both are shown. */
+function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
+  const [editing, setEditing] = useState<Editing>(() => {
+    const kept = keptDraft<{ base: HouseRules; wanted: HouseRules }>(DRAFT);
+    if (!kept) return { base: rules, version, start: rules, clashes: [], found: false };
+    const { merged, clashes } = mergeChanges(kept.base, rules, kept.wanted);
+    return { base: rules, version, start: merged, clashes, found: true };
+  });
+  const wanted = useRef(editing.start);
+  if (editing.version !== version) {
+    const { merged, clashes } = mergeChanges(editing.base, rules, wanted.current);
+    wanted.current = merged;
+    setEditing({ base: rules, version, start: merged, clashes, found: false });
+  }
+  const begin = (start: HouseRules, clashes: Clash[]) => setEditing({ base: rules, version, start, clashes, found: false });
+  return (
+    <RulesForm
+      key={`${editing.version} ${editing.clashes.length} ${JSON.stringify(editing.start)}`}
+      rules={rules}
+      version={version}
+      start={editing.start}
+      onEdit={(next) => {
+        wanted.current = next;
+        keepDraft(DRAFT, JSON.stringify(next) === JSON.stringify(rules) ? null : { base: rules, wanted: next });
+      }}
+      aside={
+        <>
+          {editing.clashes.length > 0 && (
+            <Clashes
+              clashes={editing.clashes}
+              onChoose={({ path }, value) =>
+                begin(
+                  withValue(wanted.current, path, value),
+                  editing.clashes.filter((c) => c.path !== path),
+                )
+              }
+            />
+          )}
+          {editing.found && editing.clashes.length === 0 && <p className="w-full text-soft">What you typed before is here again, not kept yet.</p>}
+        </>
+      }
+      onThrowAway={() => {
+        keepDraft(DRAFT, null);
+        begin(rules, []);
+      }}
+    />
+  );
+}
+
+/** Both texts of what two people set at once. */
+function Clashes({ clashes, onChoose }: { clashes: readonly Clash[]; onChoose: (clash: Clash, value: unknown) => void }) {
+  const text = (value: unknown) => (typeof value === 'object' ? `${JSON.stringify(value).slice(0, 60)}…` : String(value));
+  return (
+    <div role="alert" className="w-full rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2">
+      <p className="text-lg">Somebody else has changed these meanwhile. Choose before you keep yours.</p>
+      <ul>
+        {clashes.map((clash) => (
+          <li key={clash.path} className="flex flex-wrap items-center gap-3 py-1">
+            <span className="min-w-40 font-label text-lg font-semibold">{clash.path}</span>
+            <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.theirs)}>
+              Theirs: {text(clash.theirs)}
+            </button>
+            <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.mine)}>
+              Yours: {text(clash.mine)}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+interface FormProps {
+  rules: HouseRules;
+  version: string;
+  start: HouseRules;
+  onEdit: (wanted: HouseRules) => void;
+  onThrowAway: () => void;
+  aside: ReactNode;
+}
+
+function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormProps) {
   const { sign } = useSigning();
-  const [draft, setDraft] = useState(rules);
-  const [numbers, setNumbers] = useState(() => Object.fromEntries(NUMBERS.map(({ field }) => [field, String(rules[field])])) as Record<NumberRule, string>);
+  const [draft, setDraft] = useState(start);
+  const [numbers, setNumbers] = useState(() => Object.fromEntries(NUMBERS.map(({ field }) => [field, String(start[field])])) as Record<NumberRule, string>);
   const [problem, setProblem] = useState<Problem | null>(null);
-  const [stakes, setStakes] = useState(() => Object.fromEntries(STAKES.map(({ field }) => [field, String(rules.stakes[field])])) as Record<StakeRule, string>);
+  const [stakes, setStakes] = useState(() => Object.fromEntries(STAKES.map(({ field }) => [field, String(start.stakes[field])])) as Record<StakeRule, string>);
   const [scales, setScales] = useState(
-    () => Object.fromEntries(SCALES.map(({ field }) => [field, String(rules.sets[field])])) as Record<keyof SetScales, string>,
+    () => Object.fromEntries(SCALES.map(({ field }) => [field, String(start.sets[field])])) as Record<keyof SetScales, string>,
   );
   const parsed = Object.fromEntries(NUMBERS.map(({ field }) => [field, Number(numbers[field].replace(',', '.'))])) as Record<NumberRule, number>;
   const wanted: HouseRules = {
@@ -74,7 +169,12 @@ function RulesForm({ rules }: { rules: HouseRules }) {
     sets: Object.fromEntries(SCALES.map(({ field }) => [field, numberOf(scales[field])])) as unknown as SetScales,
     stakes: { ...draft.stakes, ...(Object.fromEntries(STAKES.map(({ field }) => [field, numberOf(stakes[field])])) as Record<StakeRule, number>) },
   };
-  const changed = JSON.stringify(wanted) !== JSON.stringify(rules);
+  const text = JSON.stringify(wanted);
+  const changed = text !== JSON.stringify(rules);
+  useEffect(() => {
+    onEdit(JSON.parse(text) as HouseRules);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [text]);
   const fault = (field: string) => problem?.fields[`rules.${field}`];
 
   const submit = async (event: FormEvent) => {
@@ -82,12 +182,14 @@ function RulesForm({ rules }: { rules: HouseRules }) {
     const by = await sign();
     if (!by) return;
     try {
-      await put('/api/shop/rules', { commandId: newId(), by, rules: wanted } satisfies ChangeRules);
+      await put('/api/shop/rules', { commandId: newId(), by, version, rules: wanted } satisfies ChangeRules);
+      keepDraft(DRAFT, null);
       setProblem(null);
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
       notice.success('House rules changed. Jobs under way keep the rules they began with.');
     } catch (error) {
       setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+      if (error instanceof ProblemError && error.status === 409) await queryClient.invalidateQueries({ queryKey: ['shop'] });
     }
   };
   return (
@@ -95,7 +197,11 @@ function RulesForm({ rules }: { rules: HouseRules }) {
       <div className="sticky top-15 z-10 flex flex-wrap items-center justify-between gap-3 bg-paper py-2">
         <h1 className="text-3xl">House rules</h1>
         <div className="flex items-center gap-3">
-          {changed && <span className="text-soft">Jobs under way keep what they began with.</span>}
+          {changed && (
+            <button type="button" className="wordlink min-h-11 text-soft" onClick={onThrowAway}>
+              Throw the changes away
+            </button>
+          )}
           <button type="submit" className="act" disabled={!changed}>
             Keep the changes
           </button>
@@ -105,6 +211,7 @@ function RulesForm({ rules }: { rules: HouseRules }) {
             {problem.message}
           </p>
         )}
+        {aside}
       </div>
       <p className="max-w-[70ch] text-lg text-soft">The maker's printed value comes first, then the choice made here. The first of each row is the default.</p>
       <nav aria-label="On this page" className="-mt-4 flex flex-wrap gap-x-5">

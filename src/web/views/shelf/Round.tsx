@@ -7,6 +7,7 @@ import { standingOf } from '../../../core/storage/stock.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ProblemError } from '../../app/api.ts';
 import { momentOfAct } from '../../app/benchClock.ts';
+import { keepDraft, keptDraft } from '../../app/draft.ts';
 import { newId } from '../../app/newId.ts';
 import { queryClient, useRules } from '../../app/queries.ts';
 import { keptBecause, outbox } from '../../app/sending.ts';
@@ -20,6 +21,8 @@ interface Done {
   voltageV: number;
   wantsCharge: boolean;
 }
+
+const draftOf = (tag: string): string => `round ${tag}`;
 
 /** A walk along the shelf: scan or take the next, type what the meter says, Enter, the next one. */
 export function Round() {
@@ -39,7 +42,11 @@ export function Round() {
   const queue = here.filter((s) => !read.has(s.item.tag) && (all || s.wants !== null));
   const current = here.find((s) => s.item.tag === chosen && !read.has(s.item.tag)) ?? queue[0];
   const currentTag = current?.item.tag;
-  useEffect(() => field.current?.focus(), [currentTag]);
+  useEffect(() => {
+    field.current?.focus();
+    // What was typed of this battery before the page was left; of another it would be a lie.
+    setText((currentTag && keptDraft<string>(draftOf(currentTag))) || '');
+  }, [currentTag]);
   if (!standings) return <Loading />;
 
   const submit = async (event: FormEvent) => {
@@ -66,6 +73,7 @@ export function Round() {
     const nowRead = { ...current.item, readings: [...current.item.readings, { at, voltageV: parsed.value }] };
     const wantsCharge = standingOf(nowRead, rules, at).wants === 'charge';
     setDone((old) => [{ tag, voltageV: parsed.value, wantsCharge }, ...old]);
+    keepDraft(draftOf(tag), null);
     setText('');
     setProblem(null);
     setChosen(null);
@@ -118,6 +126,7 @@ export function Round() {
                   aria-invalid={fault !== undefined}
                   onChange={(e) => {
                     setText(e.target.value);
+                    if (currentTag) keepDraft(draftOf(currentTag), e.target.value || null);
                     setFault(undefined);
                     setProblem(null);
                   }}
