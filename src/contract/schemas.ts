@@ -98,12 +98,16 @@ const band = Joi.object({ low: number().required(), middle: number().required(),
 const stepId = Joi.string().max(40).required();
 const command = (type: JobCommandType, keys: Joi.SchemaMap) => Joi.object({ type: Joi.string().valid(type).required(), ...keys });
 
+/** An unusual value, asked about and confirmed. */
+const sure = Joi.boolean().strict();
+
 export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   acknowledge: command('acknowledge', { stepId }),
   answerChecks: command('answerChecks', { stepId, answers: Joi.object().pattern(Joi.string().max(40), Joi.boolean().strict()).max(20).required() }),
-  matchPack: command('matchPack', { stepId, code: name(24).required(), lot: name(24).required() }),
-  confirmDone: command('confirmDone', { stepId, temperatureC: number().min(-40).max(90), amountMl: number().min(1).max(50_000), reason: prose }),
+  matchPack: command('matchPack', { sure, stepId, code: name(24).required(), lot: name(24).required() }),
+  confirmDone: command('confirmDone', { sure, stepId, temperatureC: number().min(-40).max(90), amountMl: number().min(1).max(50_000), reason: prose }),
   matchAcid: command('matchAcid', {
+    sure,
     stepId,
     lot: name(24).required(),
     specificGravity: number().min(1).max(1.5).required(),
@@ -112,6 +116,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     reason: prose,
   }),
   topUp: command('topUp', {
+    sure,
     liquid: Joi.string().valid('acid', 'water').required(),
     cells: Joi.array().items(number().integer().min(1).max(12)).min(1).max(12).unique().required(),
     ml: number().min(1).max(20_000),
@@ -131,7 +136,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   planCharge: command('planCharge', { stepId, plan: planSchema.required() }),
   pauseCharge: command('pauseCharge', { stepId, reason: prose.required() }),
   resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
-  endCharge: command('endCharge', { stepId, reason: prose }),
+  endCharge: command('endCharge', { sure, stepId, reason: prose }),
   read: command('read', {
     role: Joi.string().valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'hold', 'spot').required(),
     values,
@@ -140,7 +145,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     takenAt: moment,
     sure: Joi.boolean().strict(),
   }),
-  correct: command('correct', { readingId: id.required(), values, cells, standard, sure: Joi.boolean().strict() }),
+  correct: command('correct', { readingId: id.required(), values, cells, standard, sure: Joi.boolean().strict(), reason: prose }),
   tellStory: command('tellStory', {
     stepId,
     story: Joi.object({
@@ -221,6 +226,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   pause: command('pause', { reason: prose.required() }),
   resume: command('resume', {}),
   note: command('note', { text: prose.required() }),
+  takeBackRefusal: command('takeBackRefusal', { reason: prose.required() }),
   escalate: command('escalate', { reason: prose.required() }),
   leadDecide: command('leadDecide', {
     decision: Joi.string().valid('go-on', 'charge-again', 'claim', 'recover', 'recycle').required(),

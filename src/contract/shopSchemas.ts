@@ -10,6 +10,7 @@ export const readOnShelfSchema = Joi.object({
   temperatureC: number().min(-40).max(60),
   takenAt: moment.required(),
   sure: Joi.boolean().strict(),
+  supersedes: id,
 }).messages(words);
 
 export const pickFromShelfSchema = Joi.object({ ...write, owner: name().required(), reason: prose }).messages(words);

@@ -229,6 +229,8 @@ export interface ReadOnShelf extends Write {
   temperatureC?: number;
   takenAt: number;
   sure?: boolean;
+  /** The shelf reading that this one corrects; it stands in its place and moment. */
+  supersedes?: string;
 }
 
 export interface PickFromShelf extends Write {

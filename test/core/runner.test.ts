@@ -361,9 +361,46 @@ describe('the verdict', () => {
     const d = judged(12.62, 10.2);
     const rest = d.job.state.readings.find((r) => r.role === 'rest')?.id ?? '';
     d.to('handover').send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
-    d.send({ type: 'correct', readingId: rest, values: { voltageV: 12.26 } });
+    const late = { type: 'correct', readingId: rest, values: { voltageV: 12.26 } } as const;
+    expect(refusal(() => d.send(late)).message).to.include('Say why it is corrected now');
+    d.send({ ...late, reason: 'The meter was out of date' });
+    expect(deviationsOf(d).at(-1)).to.equal('Volts corrected after it was handed over');
     expect(handoverSheet(d.job, words).reasons.at(-1)).to.include('corrected after this verdict');
     expect(handoverSheet(d.job, words).verdict).to.equal('Passed');
+  });
+});
+
+describe('a refusal', () => {
+  const refused = () => {
+    const d = new Driver();
+    const step = d.job.procedure.steps.find((x) => x.kind === 'checks')!;
+    d.to(step.id);
+    const checks = step.kind === 'checks' ? step.checks : [];
+    d.send({ type: 'answerChecks', stepId: step.id, answers: Object.fromEntries(checks.map((c) => [c.id, !c.refusal])) });
+    expect(d.job.state.status).to.equal('refused');
+    return { d, stepId: step.id };
+  };
+  const back = { type: 'takeBackRefusal', reason: 'Tapped beside it' } as const;
+
+  it('tapped by mistake is put right by who made it, on the record, and goes on where it was', () => {
+    const { d, stepId } = refused();
+    d.wait(9 * MINUTE).send(back);
+    expect(d.job.state).to.include({ status: 'running', refusal: null, outcome: null, closedAt: null });
+    expect(d.step).to.equal(stepId);
+    expect(deviationsOf(d)).to.deep.equal(['Refused by mistake, and put right']);
+    d.usual();
+    expect(d.step).to.not.equal(stepId);
+    expect(refusal(() => d.send(back)).message).to.equal('It was not refused.');
+  });
+  it('stands after ten minutes, and for everybody else but a lead', () => {
+    const late = refused().d.wait(11 * MINUTE);
+    expect(refusal(() => late.send(back)).message).to.include('This one stands');
+    const { d } = refused();
+    d.personId = 'bea';
+    expect(refusal(() => d.send(back)).code).to.equal('forbidden');
+    d.role = 'lead';
+    d.send(back);
+    expect(d.job.state.status).to.equal('running');
   });
 });
 

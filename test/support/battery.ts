@@ -57,8 +57,10 @@ export class Driver {
   readonly log: Signed<JobEvent>[] = [];
   readonly first: Job;
   role: 'technician' | 'lead' = 'technician';
+  personId = 'ann';
   takenPlaces: number[] = [];
   lot: DecisionContext['lot'];
+  lotsCounted = false;
   /** How long a capacity test lasts; C/5 gives about 3.5 h of a sound one. */
   capacityMinutes = 210;
   #ids = 0;
@@ -83,11 +85,12 @@ export class Driver {
     this.#ids += 1;
     const context: DecisionContext = {
       now: this.now,
-      by: { id: 'ann', role: this.role },
+      by: { id: this.personId, role: this.role },
       commandId: `c${this.#ids}`,
       takenPlaces: this.takenPlaces,
       places: 8,
       lot: this.lot,
+      lotsCounted: this.lotsCounted,
     };
     const events = decide(this.job, command, context);
     this.#append(events.map((event) => ({ at: this.now, by: 'ann', event })));

@@ -9,10 +9,10 @@ import type { CellValues, Liquid, ReadingRole, ReadingValues } from './job.ts';
 export type JobCommand =
   | { type: 'acknowledge'; stepId: string }
   | { type: 'answerChecks'; stepId: string; answers: Record<string, boolean> }
-  | { type: 'matchPack'; stepId: string; code: string; lot: string }
-  | { type: 'matchAcid'; stepId: string; lot: string; specificGravity: number; temperatureC: number; batteryC?: number; reason?: string }
-  | { type: 'confirmDone'; stepId: string; temperatureC?: number; amountMl?: number; reason?: string }
-  | { type: 'topUp'; liquid: Liquid; cells: number[]; ml?: number; lot?: string }
+  | { type: 'matchPack'; stepId: string; code: string; lot: string; sure?: boolean }
+  | { type: 'matchAcid'; stepId: string; lot: string; specificGravity: number; temperatureC: number; batteryC?: number; reason?: string; sure?: boolean }
+  | { type: 'confirmDone'; stepId: string; temperatureC?: number; amountMl?: number; reason?: string; sure?: boolean }
+  | { type: 'topUp'; liquid: Liquid; cells: number[]; ml?: number; lot?: string; sure?: boolean }
   | { type: 'answerPorts'; stepId: string; ports: string[]; reason?: string }
   | { type: 'cutWait'; stepId: string; reason: string }
   | { type: 'skip'; stepId: string; reason: string }
@@ -21,9 +21,9 @@ export type JobCommand =
   | { type: 'planCharge'; stepId: string; plan: ChargePlan }
   | { type: 'pauseCharge'; stepId: string; reason: string }
   | { type: 'resumeCharge'; stepId: string; temperatureC: number }
-  | { type: 'endCharge'; stepId: string; reason?: string }
+  | { type: 'endCharge'; stepId: string; reason?: string; sure?: boolean }
   | { type: 'read'; role: ReadingRole; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; takenAt?: number; sure?: boolean }
-  | { type: 'correct'; readingId: string; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; sure?: boolean }
+  | { type: 'correct'; readingId: string; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; sure?: boolean; reason?: string }
   | { type: 'tellStory'; stepId: string; story: ToldStory }
   | { type: 'chooseRoute'; stepId: string; route: RouteKey; wake: WakeKey; forecast: RouteForecast | null; reason?: string }
   | { type: 'wake'; stepId: string; donorV?: number; donorAh?: number; leadM?: number; leadMm2?: number; chargerA: number; donorTag?: string; reason?: string }
@@ -39,6 +39,8 @@ export type JobCommand =
   | { type: 'pause'; reason: string }
   | { type: 'resume' }
   | { type: 'note'; text: string }
+  /** The refusal was a slip of the finger. */
+  | { type: 'takeBackRefusal'; reason: string }
   | { type: 'escalate'; reason: string }
   | { type: 'leadDecide'; decision: LeadDecision; reason: string };
 

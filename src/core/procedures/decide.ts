@@ -1,3 +1,4 @@
+import { checkFilled, checkPutIn, checkToppedUp, lookedAwayFrom } from './amounts.ts';
 import { hoursOn } from '../charging/progress.ts';
 import type { DeviationWhat } from './deviation.ts';
 import { deviationWords } from './deviationWords.ts';
@@ -6,6 +7,7 @@ import { planBattery } from '../charging/jobChargePlan.ts';
 import { coolEnough } from '../charging/guards.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
+import { mayTakeBack } from './misTap.ts';
 import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
@@ -14,7 +16,7 @@ import { figureOf } from './plan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { decideRecovery } from './decideRecovery.ts';
 import { handSettings, recoveryOf } from './recovery.ts';
-import { chargeStatus } from './chargeStatus.ts';
+import { chargeStatus, expectedChargeS } from './chargeStatus.ts';
 import { takeReading, correctReading } from './readings.ts';
 import { fillText } from './words.ts';
 import { judge, jobChemistry } from './verdict.ts';
@@ -39,6 +41,8 @@ export interface DecisionContext {
   places: number;
   /** The electrolyte lot a command names, where it is in stock. */
   lot?: StockedLot | undefined;
+  /** Does this shop count its lots? */
+  lotsCounted?: boolean;
   /** What the instrument has put in so far, where one runs the charge of this job. */
   live?: { ahIn: number } | undefined;
 }
@@ -67,6 +71,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     case 'matchPack': {
       at(job, command.stepId, 'pack');
       mayUse(context.lot, 'pack');
+      knownLot(command, context);
       if (context.lot && context.lot.packCode !== job.plan.model.electrolyteCode)
         throw new Refused(`Lot ${context.lot.code} holds ${context.lot.packCode ?? ''} packs, says the wet room.`, 'forbidden', 'lot');
       const wanted = job.plan.model.electrolyteCode;
@@ -83,6 +88,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       const most = step.amount?.most ? figureOf(job.plan, step.amount.expected).value : Infinity;
       if ((command.amountMl ?? 0) > most) throw new Refused(`At most ${most.toFixed(0)} mL goes in. More drowns the mats.`, 'forbidden', 'amountMl');
       if (step.amount?.weighed) checkWeighed(job, command.amountMl ?? 0);
+      else if (step.amount && command.amountMl !== undefined) checkFilled(command.amountMl, figureOf(job.plan, step.amount.expected).value, command.sure);
       return confirmDone(step, command);
     }
     case 'answerPorts': {
@@ -137,6 +143,8 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     case 'resume':
       if (!state.paused) throw new Refused('It is not paused.', 'out-of-order');
       return [{ type: 'job.resumed' }];
+    case 'takeBackRefusal':
+      throw new Refused('It was not refused.', 'out-of-order');
     case 'escalate':
       return [{ type: 'job.escalated', reason: command.reason }];
   }
@@ -161,10 +169,18 @@ function at(job: Job, stepId: string, kind?: StepKind): Step {
 function afterTheEnd(job: Job, command: JobCommand, context: DecisionContext): JobEvent[] {
   if (command.type === 'note') return [{ type: 'note.added', text: command.text }];
   if (command.type === 'correct') return correctReading(job, command, context);
+  if (command.type === 'takeBackRefusal') return takeBackRefusal(job, command.reason, context);
   throw new Refused(
     job.state.status === 'refused' ? `Refused: ${job.state.refusal?.reason ?? ''} Nobody can wave that through.` : 'This job is closed.',
     'forbidden',
   );
+}
+
+function takeBackRefusal(job: Job, reason: string, { now, by }: DecisionContext): JobEvent[] {
+  const { refusal } = job.state;
+  if (!refusal) throw new Refused('It was not refused.', 'out-of-order');
+  if (!mayTakeBack(job, now, by)) throw new Refused('A refusal is put right within ten minutes, by who made it or a lead. This one stands.', 'forbidden');
+  return [{ type: 'refusal.taken-back', stepId: refusal.stepId, reason }];
 }
 
 function answerChecks(job: Job, step: StepOf<'checks'>, answers: Record<string, boolean>): JobEvent[] {
@@ -234,9 +250,15 @@ function mayUse(lot: StockedLot | undefined, kind: StockedLot['kind']): void {
   if (lot.leftMl <= 0) throw new Refused(`Lot ${lot.code} is used up, says the wet room.`, 'invalid', 'lot');
 }
 
+/** Where lots are counted, one that is not among them is asked about: a slip of the pen takes from no lot. */
+function knownLot({ lot, sure }: { lot?: string; sure?: boolean }, { lot: found, lotsCounted }: DecisionContext): void {
+  if (lot && !found && lotsCounted && !sure) throw new Refused(`The wet room has no lot ${lot.trim()}. Is it written right?`, 'ask', 'lot');
+}
+
 /** Bulk acid, corrected to 25 °C and judged against what the plan wants. */
 function matchAcid(job: Job, step: StepOf<'acid'>, command: Extract<JobCommand, { type: 'matchAcid' }>, context: DecisionContext): JobEvent[] {
   mayUse(context.lot, 'acid');
+  knownLot(command, context);
   const wanted = job.plan.figures.fillSg.value;
   const sg25 = correctSg(command.specificGravity, command.temperatureC);
   const off = sg25 - wanted;
@@ -279,8 +301,10 @@ function topUp(job: Job, command: Extract<JobCommand, { type: 'topUp' }>, contex
       'liquid',
     );
   mayUse(context.lot, command.liquid);
+  knownLot(command, context);
   const bad = command.cells.find((c) => c > plan.model.cells);
   if (bad !== undefined) throw new Refused(`It has ${plan.model.cells} cells.`, 'invalid', 'cells');
+  if (command.ml !== undefined) checkToppedUp(command.ml, command.cells.length, plan, command.sure);
   return [{ type: 'topped-up', liquid: command.liquid, cells: command.cells, ml: command.ml ?? null, lot: command.lot?.trim() || null }];
 }
 
@@ -389,7 +413,17 @@ function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>
   const { charge } = job.state;
   if (!charge || charge.mode === 'ended') throw new Refused('The charge has not begun.', 'out-of-order');
   if (charge.mode === 'halted') throw new Refused('A guard stopped it. Hand it to the lead.', 'forbidden');
-  const { progress, ampereHours } = chargeStatus(job, now);
+  const { progress, ampereHours, readings } = chargeStatus(job, now);
+  if (!charge.live) checkPutIn(ampereHours, job.plan, command.sure);
+  const away = charge.live
+    ? []
+    : lookedAwayFrom(
+        charge.on,
+        readings.map((r) => r.at),
+        now,
+        expectedChargeS(job),
+      );
+  const looks = away.map((what): JobEvent => ({ type: 'deviation', stepId: step.id, what, reason: 'By the clock' }));
   const done: JobEvent = {
     type: 'step.done',
     stepId: step.id,
@@ -401,9 +435,9 @@ function endCharge(job: Job, command: Extract<JobCommand, { type: 'endCharge' }>
       ...planSaid(charge),
     },
   };
-  if (progress.agrees) return [done];
+  if (progress.agrees) return [...looks, done];
   if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');
-  return [{ type: 'deviation', stepId: step.id, what: { kind: 'ended-early', sentence: progress.sentence }, reason: command.reason }, done];
+  return [...looks, { type: 'deviation', stepId: step.id, what: { kind: 'ended-early', sentence: progress.sentence }, reason: command.reason }, done];
 }
 
 function decideAsLead(job: Job, command: Extract<JobCommand, { type: 'leadDecide' }>, context: DecisionContext): JobEvent[] {

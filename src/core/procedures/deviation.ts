@@ -16,4 +16,11 @@ export type DeviationWhat =
   | { kind: 'current'; setA: number; plannedA: number }
   /** A charge that was ended before its readings agreed; `sentence` is what they said then. */
   | { kind: 'ended-early'; sentence: string }
-  | { kind: 'route'; route: RouteKey };
+  | { kind: 'route'; route: RouteKey }
+  /** A battery was refused by a slip of the finger, and that was put right at once. */
+  | { kind: 'refusal-taken-back' }
+  /** A charge by hand that nobody looked at for so long. */
+  | { kind: 'readings-missed'; missed: number; longestS: number }
+  | { kind: 'overrun'; hours: number; expectedHours: number }
+  /** A reading corrected after the battery was handed over. */
+  | { kind: 'corrected-late'; label: string };

@@ -34,6 +34,14 @@ export function deviationWords(what: DeviationWhat | string, unit: TemperatureUn
       return `Charge ended before the numbers agreed (${what.sentence})`;
     case 'route':
       return `Route “${ROUTES[what.route].name}” chosen by hand`;
+    case 'refusal-taken-back':
+      return 'Refused by mistake, and put right';
+    case 'readings-missed':
+      return `${what.missed === 1 ? 'An hourly reading was' : `${what.missed} hourly readings were`} missed; the longest while without one was ${(what.longestS / 3600).toFixed(1)} h`;
+    case 'overrun':
+      return `Charged for ${what.hours.toFixed(1)} h where ${what.expectedHours.toFixed(1)} h were expected`;
+    case 'corrected-late':
+      return `${what.label} corrected after it was handed over`;
   }
 }
 

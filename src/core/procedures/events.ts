@@ -14,6 +14,7 @@ export type JobEvent =
   | { type: 'pack.refused'; code: string }
   | { type: 'topped-up'; liquid: Liquid; cells: number[]; ml: number | null; lot: string | null }
   | { type: 'job.refused'; stepId: string; reason: string }
+  | { type: 'refusal.taken-back'; stepId: string; reason: string }
   | { type: 'charge.started'; place: number; setA: number; setV: number; live?: LiveStart }
   | { type: 'charge.planned'; plan: ChargePlan }
   | { type: 'charge.stage'; said: string }

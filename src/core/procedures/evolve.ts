@@ -87,6 +87,17 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         runs: closeRun(state, at, by, 'refused', null),
         refusal: { at, by, stepId: event.stepId, reason: event.reason },
       });
+    case 'refusal.taken-back': {
+      const step = stepById(job.procedure, event.stepId);
+      return next({
+        status: 'running',
+        outcome: null,
+        closedAt: null,
+        refusal: null,
+        current: begin(step, job.plan, at, state.attempt, state.runs),
+        deviations: deviate(state, at, by, event.stepId, { kind: 'refusal-taken-back' }, event.reason),
+      });
+    }
     case 'charge.started':
       return next({
         charge: {

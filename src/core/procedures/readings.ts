@@ -70,12 +70,8 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   if (said > context.now + CLOCK_SLACK_MS) throw new Refused('That time is still to come.', 'invalid', 'takenAt');
   let at = Math.min(said, context.now);
   if (at < state.openedAt) throw new Refused('That time is before the job was opened.', 'invalid', 'takenAt');
-  checkFields(command.role, command.values);
-  checkCells(job, command.role, command.cells);
-  checkStandard(job, command.role, command.standard);
+  checkReading(job, command, kindInHand(job));
   if (command.role === 'charge') {
-    if (command.values.specificGravity !== undefined && leadAcidKind(job.plan.model.kind).ports !== 'serviceable')
-      throw new Refused('Its cells are closed: no hydrometer reaches them.', 'invalid', 'specificGravity');
     if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
     if (at < chargeStartedAt(state.charge) - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
     at = Math.max(at, chargeStartedAt(state.charge));
@@ -114,9 +110,12 @@ export function correctReading(job: Job, command: Extract<JobCommand, { type: 'c
   if (!old) throw new Refused('This job has no such reading.', 'invalid', 'readingId');
   if (old.supersededBy) throw new Refused('That reading was corrected already. Correct the newer one.', 'out-of-order', 'readingId');
   if (old.role === 'shelf') throw new Refused('A reading of a shelf round is corrected on the shelf.', 'invalid', 'readingId');
-  checkFields(old.role, command.values);
   const cells = old.cells ? (command.cells ?? undefined) : undefined;
-  checkCells(job, old.role, cells);
+  const standard = command.standard ?? old.standard ?? undefined;
+  const readAt = old.stepId === null ? null : stepById(job.procedure, old.stepId).kind;
+  checkReading(job, { role: old.role, values: command.values, cells, standard }, readAt);
+  const over = job.state.status === 'closed' || job.state.status === 'refused';
+  if (over && !command.reason) throw new Refused('It was handed over with that reading. Say why it is corrected now; that is printed.', 'invalid', 'reason');
   const marks = ask(job, { ...command, role: old.role });
   const reading: Reading = {
     ...old,
@@ -125,10 +124,43 @@ export function correctReading(job: Job, command: Extract<JobCommand, { type: 'c
     by: context.by.id,
     values: command.values,
     ...(cells ? { cells } : {}),
+    ...(standard ? { standard } : {}),
     supersedes: old.id,
     marks: [...restMarks(job, old.role, command.values, old.at, old.attempt), ...marks],
   };
-  return follow(job, reading, context);
+  if (!over) return follow(job, reading, context);
+  // What it was judged by stays as it was; the sheet says that a reading was corrected since.
+  const late: JobEvent = {
+    type: 'deviation',
+    stepId: old.stepId ?? (job.procedure.steps.at(-1)?.id as string),
+    what: { kind: 'corrected-late', label: labelOf(old) },
+    reason: command.reason as string,
+  };
+  return [{ type: 'reading.taken', reading }, late];
+}
+
+/** What a reading is mostly of, in a word. */
+function labelOf({ values, cells }: Reading): string {
+  const [field] = Object.keys(values) as (keyof ReadingValues)[];
+  return cells ? 'Cells' : field ? VALUE_FIELDS[field].label : 'Reading';
+}
+
+/** The rules every reading obeys, typed the first time or corrected. */
+function checkReading(
+  job: Job,
+  {
+    role,
+    values,
+    cells,
+    standard,
+  }: { role: ReadingRole; values: ReadingValues; cells?: readonly CellValues[] | undefined; standard?: CcaStandard | undefined },
+  at: StepKind | null,
+): void {
+  checkFields(role, values);
+  checkCells(job, role, cells);
+  checkStandard(job, role, standard, at);
+  const closed = leadAcidKind(job.plan.model.kind).ports !== 'serviceable';
+  if (values.specificGravity !== undefined && closed) throw new Refused('Its cells are closed: no hydrometer reaches them.', 'invalid', 'specificGravity');
 }
 
 function checkFields(role: ReadingRole, values: ReadingValues): void {
@@ -173,14 +205,14 @@ function checkCells(job: Job, role: ReadingRole, cells: readonly CellValues[] | 
 const POSSIBLE_CELL_V = [-3, 3] as const;
 
 /** An analyser's CCA needs its standard, and no other reading has one. */
-function checkStandard(job: Job, role: ReadingRole, standard: CcaStandard | undefined): void {
+function checkStandard(job: Job, role: ReadingRole, standard: CcaStandard | undefined, at: StepKind | null): void {
   if (role !== 'analyser') {
     if (standard) throw new Refused('A standard belongs to an analyser’s CCA.', 'invalid', 'standard');
     return;
   }
   if (!standard) throw new Refused('Say by which standard the analyser was set.', 'invalid', 'standard');
   const { ccaStandard } = job.plan.model;
-  if (kindInHand(job) === 'load' && standard !== ccaStandard)
+  if (at === 'load' && standard !== ccaStandard)
     throw new Refused(
       ccaStandard
         ? `The rating is by ${ccaStandard}. ${standard} is another test and is never converted: set the analyser to ${ccaStandard}.`

@@ -1,4 +1,4 @@
-import { useCallback, useState, useSyncExternalStore } from 'react';
+import { useCallback, useRef, useState, useSyncExternalStore } from 'react';
 import { notice } from './notices.ts';
 import type { JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
@@ -75,10 +75,18 @@ export function useJobSender(jobId: string): JobSender {
   const { sign } = useSigning();
   const [problem, setProblem] = useState<Problem | null>(null);
   const [busy, setBusy] = useState(false);
-  const clear = useCallback(() => setProblem(null), []);
+  /** What the last question was about: sent again as it is, it is meant so. */
+  const asked = useRef<string | null>(null);
+  const clear = useCallback(() => {
+    asked.current = null;
+    setProblem(null);
+  }, []);
 
   const send = useCallback(
-    async (command: JobCommand) => {
+    async (given: JobCommand) => {
+      const text = JSON.stringify(given);
+      const command = asked.current === text && given.type !== 'read' && given.type !== 'correct' ? ({ ...given, sure: true } as JobCommand) : given;
+      asked.current = null;
       const by = await sign();
       if (!by) return false;
       setBusy(true);
@@ -96,6 +104,7 @@ export function useJobSender(jobId: string): JobSender {
           return true;
         }
         if (!(error instanceof ProblemError)) throw error;
+        if (error.problem.code === 'ask') asked.current = text;
         setProblem(error.problem);
         return false;
       } finally {

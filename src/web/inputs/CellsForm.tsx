@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { CELL_LEVELS, type CellLevel } from '../../core/batteries/cellLevel.ts';
-import type { CellValues, ReadingValues } from '../../core/procedures/job.ts';
+import type { CellValues, Reading, ReadingValues } from '../../core/procedures/job.ts';
+import { fahrenheitFromCelsius } from '../../core/quantities/quantity.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import { useDraft } from '../app/draft.ts';
 import type { JobSender } from '../app/sending.ts';
@@ -18,17 +19,26 @@ interface Props {
   act: string;
   sender: JobSender;
   onSend: (cells: CellValues[], values: ReadingValues, sure: boolean) => Promise<boolean>;
+  /** A reading that is corrected: the form opens with it. */
+  initial?: Pick<Reading, 'id' | 'cells' | 'values'>;
 }
 
 /** The battery from above, a field a cell: type, Enter, the next cell; levels by tap. */
-export function CellsForm({ cells, ask, act, sender, onSend }: Props) {
+export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
   const { temperatureUnit } = useRules();
   const [what, setWhat] = useState<CellWhat>(ask[0] ?? 'specificGravity');
-  const blank = () => Array.from({ length: cells }, () => '');
-  const [texts, setTexts, textsSent] = useDraft<string[]>(`${act} ${ask.join(' ')} texts`, blank());
-  const [levels, setLevels] = useState<(CellLevel | null)[]>(() => Array.from({ length: cells }, () => null));
-  const [gassing, setGassing] = useState<(boolean | null)[]>(() => Array.from({ length: cells }, () => null));
-  const [warmth, setWarmth, warmthSent] = useDraft(`${act} ${ask.join(' ')} warmth`, '');
+  const was = (cell: CellValues | undefined): string => {
+    const value = ask[0] === 'voltageV' ? cell?.voltageV : cell?.specificGravity;
+    return value === undefined ? '' : value.toFixed(ask[0] === 'voltageV' ? 2 : 3);
+  };
+  const wasC = initial?.values.temperatureC;
+  const wasWarm = wasC === undefined ? '' : (temperatureUnit === 'F' ? fahrenheitFromCelsius(wasC) : wasC).toFixed(0);
+  const blank = () => Array.from({ length: cells }, (_, i) => was(initial?.cells?.[i]));
+  const name = `${act} ${ask.join(' ')} ${initial?.id ?? ''}`;
+  const [texts, setTexts, textsSent] = useDraft<string[]>(`${name} texts`, blank());
+  const [levels, setLevels] = useState<(CellLevel | null)[]>(() => Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.level ?? null));
+  const [gassing, setGassing] = useState<(boolean | null)[]>(() => Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.bubbling ?? null));
+  const [warmth, setWarmth, warmthSent] = useDraft(`${name} warmth`, wasWarm);
   const [faults, setFaults] = useState<(string | undefined)[]>([]);
   const [warmthFault, setWarmthFault] = useState<string>();
   const asking = sender.problem?.code === 'ask';

@@ -1,11 +1,18 @@
 import type { JobSender } from '../app/sending.ts';
 
-/** The server's no, in words. A question is asked where the value was typed, not here. */
+/** The server's no, or its question, in words. A question about a reading is asked where the value was typed, not here. */
 export function ProblemLine({ sender }: { sender: JobSender }) {
-  if (!sender.problem || sender.problem.code === 'ask') return null;
+  const { problem } = sender;
+  if (!problem || (problem.code === 'ask' && problem.fields['reading'] !== undefined)) return null;
+  if (problem.code === 'ask')
+    return (
+      <p role="alert" className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+        {problem.message} If it is, press the button once more.
+      </p>
+    );
   return (
     <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
-      {sender.problem.message}
+      {problem.message}
     </p>
   );
 }

@@ -83,7 +83,8 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
     const taken = body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
     const named = 'lot' in body.command && body.command.lot ? await stockedLot(store, body.command.lot.trim(), now, transaction) : undefined;
-    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken, live, lot: named });
+    const lotsCounted = 'lot' in body.command && body.command.lot ? (await store.tables.lots.count({ transaction })) > 0 : false;
+    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken, live, lot: named, lotsCounted });
     const signed: Signed<JobEvent>[] = [...fromClock, ...events.map((event) => ({ at: now, by: by.id, event }))];
     const touched = await append(store, row, job, signed, body.commandId, transaction);
     return { jobId, ...touched };

@@ -70,7 +70,8 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
   const { store, changes } = context;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { row, cells, c20Ah } = await onShelf(store, tag, transaction);
-    const at = Math.min(body.takenAt, now);
+    const old = body.supersedes === undefined ? null : await shelfReading(store, row.batteryId, body.supersedes, transaction);
+    const at = old?.at ?? Math.min(body.takenAt, now);
     if (at < row.chargedAt) throw new Refused('That time is before it was charged.', 'invalid', 'takenAt');
     const question = askAbout('voltage', body.voltageV, { cells, c20Ah });
     if (question && !body.sure) throw new Refused(question, 'ask', 'voltageV');
@@ -86,12 +87,13 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
       attempt: 1,
       values: { voltageV: body.voltageV, ...(body.temperatureC === undefined ? {} : { temperatureC: body.temperatureC }) },
       marks: question ? ['confirmed' as const] : [],
-      supersedes: null,
+      supersedes: old?.id ?? null,
     };
     await store.tables.readings.create(reading, { transaction });
-    const readings = [...row.readings, { at, voltageV: body.voltageV }].sort((a, b) => a.at - b.at);
+    const others = row.readings.filter((r) => r.at !== old?.at);
+    const readings = [...others, { at, voltageV: body.voltageV }].sort((a, b) => a.at - b.at);
     await store.tables.stock.update({ readings }, { where: { batteryId: row.batteryId }, transaction });
-    const data = { type: 'shelf.read', readingId: reading.id, at, ...reading.values };
+    const data = { type: 'shelf.read', readingId: reading.id, at, ...reading.values, ...(old ? { insteadOf: at, supersedes: old.id } : {}) };
     await store.tables.events.create(
       { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
       { transaction },
@@ -100,6 +102,15 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
   });
   changes.announce({ topic: 'shelf', tag });
   return answer;
+}
+
+/** A reading of a round, to be corrected. @throws Refused when it is none of this battery's, or was corrected already */
+async function shelfReading(store: Store, batteryId: string, id: string, transaction: Transaction): Promise<{ id: string; at: number }> {
+  const old = await store.tables.readings.findOne({ where: { id, batteryId, role: 'shelf' }, raw: true, transaction });
+  if (!old) throw new Refused('That is no reading of a round of this battery.', 'invalid', 'supersedes');
+  if (await store.tables.readings.count({ where: { supersedes: id }, transaction }))
+    throw new Refused('That reading was corrected already. Correct the newer one.', 'out-of-order', 'supersedes');
+  return { id: old.id, at: old.at };
 }
 
 /** Takes a battery off the shelf. The one longest there goes first; another wants a reason, and one that wants charge stays. */

@@ -1,13 +1,15 @@
 import { useState } from 'react';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import type { Job, Reading } from '../../../core/procedures/job.ts';
-import { ROLE_FIELDS } from '../../../core/procedures/readings.ts';
+import type { CellValues, Job, Reading, ReadingValues } from '../../../core/procedures/job.ts';
+import { fahrenheitFromCelsius, QUANTITIES, type TemperatureUnit } from '../../../core/quantities/quantity.ts';
+import { ROLE_FIELDS, VALUE_FIELDS } from '../../../core/procedures/readings.ts';
 import { readingRemark, readingRole, readingText } from '../../../core/procedures/sheet.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import type { JobSender } from '../../app/sending.ts';
 import { DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { CellsForm } from '../../inputs/CellsForm.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
 import { ReadingForm } from '../../inputs/ReadingForm.tsx';
 
 interface Props {
@@ -17,9 +19,32 @@ interface Props {
   now: number;
 }
 
+/** Values as they would be typed. */
+function textsOf(values: ReadingValues, unit: TemperatureUnit): Partial<Record<keyof ReadingValues, string>> {
+  return Object.fromEntries(
+    (Object.entries(values) as [keyof ReadingValues, number][]).map(([field, value]) => {
+      const { quantity } = VALUE_FIELDS[field];
+      const shown = field === 'temperatureC' && unit === 'F' ? fahrenheitFromCelsius(value) : value;
+      return [field, shown.toFixed(QUANTITIES[quantity].decimals)];
+    }),
+  );
+}
+
 /** Every reading as it was taken; a correction stands beside the value it replaces. */
 export function Readings({ job, sender, rules, now }: Props) {
   const [correcting, setCorrecting] = useState<Reading | null>(null);
+  const [reason, setReason] = useState('');
+  const over = job.state.status === 'closed' || job.state.status === 'refused';
+  const correct = async (values: Reading['values'], sure: boolean, cells?: CellValues[]) => {
+    if (!correcting || !sender) return false;
+    const why = reason.trim();
+    const done = await sender.send({ type: 'correct', readingId: correcting.id, values, ...(cells ? { cells } : {}), sure, ...(why ? { reason: why } : {}) });
+    if (done) {
+      setCorrecting(null);
+      setReason('');
+    }
+    return done;
+  };
   const newestFirst = job.state.readings.toReversed();
   return (
     <>
@@ -77,11 +102,8 @@ export function Readings({ job, sender, rules, now }: Props) {
               }
               act="Correct it"
               sender={sender}
-              onSend={async (cells, values, sure) => {
-                const done = await sender.send({ type: 'correct', readingId: correcting.id, values, cells, sure });
-                if (done) setCorrecting(null);
-                return done;
-              }}
+              initial={correcting}
+              onSend={(cells, values, sure) => correct(values, sure, cells)}
             />
           ) : (
             <ReadingForm
@@ -89,12 +111,14 @@ export function Readings({ job, sender, rules, now }: Props) {
               act="Correct it"
               sender={sender}
               autoFocus
-              onSend={async (values, sure) => {
-                const done = await sender.send({ type: 'correct', readingId: correcting.id, values, sure });
-                if (done) setCorrecting(null);
-                return done;
-              }}
+              initial={textsOf(correcting.values, rules.temperatureUnit)}
+              onSend={(values, sure) => correct(values, sure)}
             />
+          )}
+          {over && (
+            <Labelled label="Why now? It was handed over with that reading; this is printed" message={sender.problem?.fields['reason']}>
+              <input className="field" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
+            </Labelled>
           )}
           <ProblemLine sender={sender} />
         </DialogFrame>

@@ -3,7 +3,10 @@ import { Link } from 'react-router';
 import { type Step, stepById } from '../../../core/procedures/procedure.ts';
 import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
 import { fillText } from '../../../core/procedures/words.ts';
+import { mayTakeBack } from '../../../core/procedures/misTap.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { Card, type PanelProps } from './Card.tsx';
 import { ChargePanel } from './ChargePanel.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
@@ -29,12 +32,27 @@ const WakeCheckPanel = lazy(async () => ({ default: (await import('../recovery/W
 export function StepPanel(props: PanelProps) {
   const { job, sender, now, rules } = props;
   const { state } = job;
+  const { person } = useSigning();
   if (state.status === 'refused' && state.refusal) {
     return (
       <Card tone="stop" eyebrow="Refused" title={state.refusal.reason}>
         <p className="text-lg">
           {formatMoment(state.refusal.at, now, rules.timeZone)}. Nobody can wave this through. Keep the battery and its packing together for the claim.
         </p>
+        {person && mayTakeBack(job, now, person) && (
+          <ReasonDialog
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                Tapped by mistake
+              </button>
+            }
+            title="Was it tapped by mistake?"
+            explain="The answer is asked again. That it was refused and put right stays on the record and is printed. Ten minutes after a refusal it stands for good."
+            act="Ask it again"
+            onConfirm={(reason) => sender.send({ type: 'takeBackRefusal', reason })}
+          />
+        )}
       </Card>
     );
   }

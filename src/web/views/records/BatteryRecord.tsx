@@ -2,6 +2,7 @@ import { deviationWords } from '../../../core/procedures/deviationWords.ts';
 import { Popover } from 'radix-ui';
 import { lazy, useState } from 'react';
 import { Link, useParams } from 'react-router';
+import { CorrectShelf } from '../shelf/CorrectShelf.tsx';
 import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
 import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
@@ -198,12 +199,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <ShelfChart item={record.stock} rules={rules} now={now} />
           </WhenSeen>
         )}
-        {record.shelfReadings.length > 0 && (
-          <p className="mb-2 text-lg">
-            <span className="text-soft">On the shelf: </span>
-            {record.shelfReadings.map((r) => `${r.values.voltageV?.toFixed(2)} V on ${formatStamp(r.at, rules.timeZone)}`).join(' · ')}
-          </p>
-        )}
+        {record.shelfReadings.length > 0 && <ShelfReadings record={record} timeZone={rules.timeZone} />}
         {jobs.map(({ wire, job }) => job.state.readings.length > 0 && <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />)}
       </section>
 
@@ -221,6 +217,27 @@ function OpenRecord({ record }: { record: RecordWire }) {
           ))}
         </ol>
       </section>
+    </div>
+  );
+}
+
+/** What was read on rounds of the shelf; corrected where it stands while the battery is there. */
+function ShelfReadings({ record, timeZone }: { record: RecordWire; timeZone: string }) {
+  const [correcting, setCorrecting] = useState<{ id: string; voltageV: number } | null>(null);
+  return (
+    <div className="mb-2 flex flex-wrap items-baseline gap-x-4 text-lg">
+      <span className="text-soft">On the shelf:</span>
+      {record.shelfReadings.map(({ id, at, values: { voltageV = 0 }, supersededBy }) => (
+        <span key={id}>
+          <span className={supersededBy ? 'text-soft line-through' : ''}>{voltageV.toFixed(2)} V</span> on {formatStamp(at, timeZone)}
+          {!supersededBy && record.stock && (
+            <button type="button" className="wordlink ml-2 min-h-11 text-soft" onClick={() => setCorrecting({ id, voltageV })}>
+              Correct<span className="sr-only"> the reading of {formatStamp(at, timeZone)}</span>
+            </button>
+          )}
+        </span>
+      ))}
+      {correcting && <CorrectShelf tag={record.battery.tag} reading={correcting} onDone={() => setCorrecting(null)} onClose={() => setCorrecting(null)} />}
     </div>
   );
 }
@@ -257,6 +274,8 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
       return `Pack ${event.code} refused`;
     case 'job.refused':
       return `Refused: ${event.reason}`;
+    case 'refusal.taken-back':
+      return `The refusal was a mistake and was put right. ${event.reason}`;
     case 'charge.started':
       return `Current on at place ${event.place}${event.live ? `, by “${event.live.planName}”` : ''}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
     case 'charge.planned':

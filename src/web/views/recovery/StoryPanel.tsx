@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { EyeColour } from '../../../core/diagnosis/evidence.ts';
 import { STORIES, STORY_KEYS, type StoryKey } from '../../../core/diagnosis/stories.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
+import { type ParsedSpan, parseSpan } from '../../../core/quantities/parseSpan.ts';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../job/Card.tsx';
@@ -17,15 +18,19 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
   const [texts, setTexts] = useState({ days: '', years: '', coldest: '', mass: '', crank: '' });
   const [white, setWhite] = useState(false);
   const [eye, setEye] = useState<EyeColour | null>(null);
+  const [faults, setFaults] = useState<Partial<Record<keyof typeof texts, string>>>({});
   const field = (key: keyof typeof texts, label: string, unit: string) => (
-    <Labelled label={label}>
+    <Labelled label={label} message={faults[key]}>
       <span className="relative block">
         <input
           className="field pr-14"
           inputMode="decimal"
           autoComplete="off"
           value={texts[key]}
-          onChange={(e) => setTexts({ ...texts, [key]: e.target.value })}
+          onChange={(e) => {
+            setTexts({ ...texts, [key]: e.target.value });
+            setFaults({});
+          }}
         />
         <span aria-hidden className="absolute top-1/2 right-3 -translate-y-1/2 text-soft">
           {unit}
@@ -34,15 +39,29 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
     </Labelled>
   );
   const coldest = numberOf(texts.coldest);
-  const tell = () =>
-    story &&
-    sender.send({
+  /** What was typed and cannot be read is said, and never passed over as not known. */
+  const read = () => {
+    const spans = { days: texts.days.trim() ? parseSpan(texts.days, 'days') : null, years: texts.years.trim() ? parseSpan(texts.years, 'years') : null };
+    const found: typeof faults = {};
+    for (const key of ['days', 'years'] as const) {
+      const span = spans[key];
+      if (span?.ok === false) found[key] = span.message;
+    }
+    for (const key of ['coldest', 'mass', 'crank'] as const) if (texts[key].trim() && numberOf(texts[key]) === null) found[key] = 'Not a number.';
+    setFaults(found);
+    const daysOf = (span: ParsedSpan | null) => (span?.ok ? span.days : null);
+    return Object.keys(found).length > 0 ? null : { days: daysOf(spans.days), years: daysOf(spans.years) };
+  };
+  const tell = () => {
+    const spans = read();
+    if (!story || !spans) return false;
+    return sender.send({
       type: 'tellStory',
       stepId: step.id,
       story: {
         story,
-        standingDays: numberOf(texts.days),
-        ageYears: numberOf(texts.years),
+        standingDays: spans.days,
+        ageYears: spans.years === null ? null : Math.round((spans.years / 365.25) * 100) / 100,
         coldestC: coldest === null ? null : rules.temperatureUnit === 'F' ? ((coldest - 32) * 5) / 9 : coldest,
         whitePost: white,
         eye,
@@ -50,6 +69,7 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         wetMassG: numberOf(texts.mass) === null ? null : (numberOf(texts.mass) as number) * 1000,
       },
     });
+  };
   return (
     <>
       <div role="group" aria-label="Story" className="grid w-full gap-2 grid-cols-2 lg:grid-cols-4">

@@ -13,11 +13,13 @@ import { queryClient, useRules } from '../../app/queries.ts';
 import { keptBecause, outbox } from '../../app/sending.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Empty, Loading } from '../../app/States.tsx';
+import { CorrectShelf } from './CorrectShelf.tsx';
 import { OpenJob } from './Shelf.tsx';
 import { type ShelfStanding, useStandings } from './standings.ts';
 
 interface Done {
   tag: string;
+  readingId: string;
   voltageV: number;
   wantsCharge: boolean;
 }
@@ -31,6 +33,7 @@ export function Round() {
   const standings = useStandings();
   const [all, setAll] = useState(false);
   const [done, setDone] = useState<Done[]>([]);
+  const [correcting, setCorrecting] = useState<Done | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
   const [text, setText] = useState('');
   const [scan, setScan] = useState('');
@@ -72,7 +75,7 @@ export function Round() {
     const at = momentOfAct();
     const nowRead = { ...current.item, readings: [...current.item.readings, { at, voltageV: parsed.value }] };
     const wantsCharge = standingOf(nowRead, rules, at).wants === 'charge';
-    setDone((old) => [{ tag, voltageV: parsed.value, wantsCharge }, ...old]);
+    setDone((old) => [{ tag, readingId: body.commandId, voltageV: parsed.value, wantsCharge }, ...old]);
     keepDraft(draftOf(tag), null);
     setText('');
     setProblem(null);
@@ -170,6 +173,17 @@ export function Round() {
           </ol>
         )}
       </section>
+      {correcting && (
+        <CorrectShelf
+          tag={correcting.tag}
+          reading={{ id: correcting.readingId, voltageV: correcting.voltageV }}
+          onDone={(voltageV, readingId) => {
+            setDone((old) => old.map((d) => (d.tag === correcting.tag ? { ...d, voltageV, readingId } : d)));
+            setCorrecting(null);
+          }}
+          onClose={() => setCorrecting(null)}
+        />
+      )}
       <aside aria-label="Read on this walk">
         <h2 className="mb-2 border-b-2 border-ink pb-1 text-2xl">Read on this walk</h2>
         {done.length === 0 && <p className="text-lg text-soft">None yet.</p>}
@@ -180,6 +194,9 @@ export function Round() {
               <span className={d.wantsCharge ? 'text-oxide' : ''}>
                 {d.voltageV.toFixed(2)} V {d.wantsCharge ? '✕ charge it' : '✓'}
               </span>
+              <button type="button" className="wordlink min-h-11 text-soft" onClick={() => setCorrecting(d)}>
+                Correct<span className="sr-only"> the reading of {d.tag}</span>
+              </button>
               <span className="ml-auto">{d.wantsCharge && <OpenJob tag={d.tag} purpose="recharge" />}</span>
             </li>
           ))}

@@ -1,0 +1,78 @@
+import { type FormEvent, useState } from 'react';
+import type { Problem, ReadOnShelf } from '../../../contract/wire.ts';
+import { parseReading } from '../../../core/quantities/parseReading.ts';
+import { post, ProblemError } from '../../app/api.ts';
+import { momentOfAct } from '../../app/benchClock.ts';
+import { newId } from '../../app/newId.ts';
+import { queryClient } from '../../app/queries.ts';
+import { useSigning } from '../../app/signing.tsx';
+import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
+import { Labelled } from '../../inputs/Labelled.tsx';
+
+interface Props {
+  tag: string;
+  reading: { id: string; voltageV: number };
+  onDone: (voltageV: number, readingId: string) => void;
+  onClose: () => void;
+}
+
+/** Corrects what was read on a round of the shelf; the old value stays on the record. */
+export function CorrectShelf({ tag, reading, onDone, onClose }: Props) {
+  const { sign } = useSigning();
+  const [text, setText] = useState(reading.voltageV.toFixed(2));
+  const [fault, setFault] = useState<string>();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const parsed = parseReading(text, 'voltage');
+    setFault(parsed.ok ? undefined : parsed.message);
+    if (!parsed.ok) return;
+    const by = await sign();
+    if (!by) return;
+    const sure = problem?.code === 'ask' ? { sure: true } : {};
+    const body: ReadOnShelf = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), supersedes: reading.id, ...sure };
+    try {
+      await post(`/api/shelf/${tag}/readings`, body);
+      await Promise.all([queryClient.invalidateQueries({ queryKey: ['shelf'] }), queryClient.invalidateQueries({ queryKey: ['record', tag] })]);
+      onDone(parsed.value, body.commandId);
+    } catch (error) {
+      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+    }
+  };
+  return (
+    <DialogFrame
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={`Correct what ${tag} read`}
+      description={`It said ${reading.voltageV.toFixed(2)} V. The old value stays on the record, struck through.`}
+      width="max-w-md"
+    >
+      <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
+        <Labelled label="Rest voltage, V" message={fault}>
+          <input
+            className="field font-label text-3xl! font-semibold"
+            inputMode="decimal"
+            autoComplete="off"
+            autoFocus
+            value={text}
+            onChange={(e) => {
+              setText(e.target.value);
+              setProblem(null);
+            }}
+          />
+        </Labelled>
+        {problem && (
+          <p role="alert" className="rounded-md bg-ochre-pale px-3 py-2 text-lg">
+            {problem.message}
+          </p>
+        )}
+        <div className="mt-2 flex justify-end gap-3">
+          <DialogBack />
+          <button type="submit" className="act">
+            {problem?.code === 'ask' ? 'Yes, correct it' : 'Correct it'}
+          </button>
+        </div>
+      </form>
+    </DialogFrame>
+  );
+}
