@@ -42,7 +42,7 @@ import { ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
-import { findBatteries, nextTag, recordOf, takeIn } from './resources/batteries/batteries.ts';
+import { batteryByTag, findBatteries, nextTag, recordParts, takeIn } from './resources/batteries/batteries.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { benchText, jobWire, procedureOf, sendCommand } from './resources/jobs/jobs.ts';
 import { chargeWire } from './live/chargeRows.ts';
@@ -52,6 +52,7 @@ import { plansOf, savePlan } from './resources/plans/plans.ts';
 import { addPerson, peopleOf } from './resources/people/people.ts';
 import { changeRules } from './resources/shop/shop.ts';
 import { Routes } from './http/routes.ts';
+import { sendParts } from './http/streaming.ts';
 import { fileStanding } from './store/fileStanding.ts';
 import { shopRoutes } from './shopRoutes.ts';
 
@@ -166,13 +167,16 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
     const { q, limit } = checked<{ q: string; limit: number }>(findQuery, request.query);
     response.json(await findBatteries(store, q, limit));
   });
-  routes.serve(ENDPOINTS.record, async (request, response) => void response.json(await recordOf(store, paramTag(request))));
+  routes.serve(ENDPOINTS.record, async (request, response) => {
+    const battery = await batteryByTag(store, paramTag(request));
+    await sendParts(response.type('json'), recordParts(store, battery));
+  });
   routes.serve(ENDPOINTS.tagSvg, async (request, response) => {
-    const { battery } = await recordOf(store, paramTag(request));
+    const battery = await batteryByTag(store, paramTag(request));
     response.type('image/svg+xml').send(tagSvg(battery.tag));
   });
   routes.serve(ENDPOINTS.tagPdf, async (request, response) => {
-    const { battery } = await recordOf(store, paramTag(request));
+    const battery = await batteryByTag(store, paramTag(request));
     response
       .type('application/pdf')
       .attachment(`${battery.tag}-tag.pdf`)

@@ -41,10 +41,11 @@ import { type Context, readRules } from './context.ts';
 import type { Door } from './door/door.ts';
 import { checked } from './http/problem.ts';
 import type { Routes } from './http/routes.ts';
-import { openJobFor } from './resources/batteries/batteries.ts';
+import { sendParts } from './http/streaming.ts';
+import { batteryByTag, openJobFor } from './resources/batteries/batteries.ts';
 import { calendarFeed, calendarToken } from './resources/calendar/calendar.ts';
 import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.ts';
-import { exportBattery, exportJsonSchema, logCsv, readingsCsv, samplesCsv } from './resources/exchange/exportBattery.ts';
+import { exportJsonSchema, exportParts, logCsv, readingsCsv, samplesCsv } from './resources/exchange/exportBattery.ts';
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setActive, setPin } from './resources/people/people.ts';
 import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';
@@ -159,15 +160,12 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
 
   routes.serve(ENDPOINTS.batterySchema, (_request, response) => void response.type('application/schema+json').send(JSON.stringify(exportJsonSchema())));
   routes.serve(ENDPOINTS.exportBattery, async (request, response) => {
-    const tag = tagOf(request);
-    response.attachment(`${tag}.json`).json(await exportBattery(store, tag));
+    const battery = await batteryByTag(store, tagOf(request));
+    await sendParts(response.attachment(`${battery.tag}.json`).type('json'), exportParts(store, battery));
   });
   routes.serve(ENDPOINTS.readingsCsv, async (request, response) => {
-    const tag = tagOf(request);
-    response
-      .type(CSV)
-      .attachment(`${tag}-readings.csv`)
-      .send(await readingsCsv(store, tag));
+    const battery = await batteryByTag(store, tagOf(request));
+    await sendParts(response.type(CSV).attachment(`${battery.tag}-readings.csv`), readingsCsv(store, battery));
   });
   routes.serve(ENDPOINTS.samplesCsv, async (request, response) => {
     const { id } = checked<{ id: string }>(idParam, request.params);

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import type { JobWire, Lot, RecordWire, ShelfItem, TakenIn } from '../../src/contract/wire.ts';
 import { BY_KIND, HOUR, MINUTE } from '../support/battery.ts';
+import { verifyShop } from '../../src/server/verify/verify.ts';
 import { TestBench } from '../support/bench.ts';
 
 const DAY = 24 * HOUR;
@@ -52,6 +53,25 @@ describe('the shelf', () => {
     expect((await read('S-001', 9, { sure: true })).status).to.equal(201);
     expect((await read('S-404', 12.8)).status).to.equal(404);
     expect((await read('S-002', 12.8, { takenAt: bench.now - 300 * DAY })).body.error.message).to.include('before it was charged');
+  });
+  it('a reading of a round is corrected where it stands; the old one stays on record, and the forecast goes by the new', async () => {
+    const { body: before } = await bench.get<RecordWire>('/api/batteries/S-002');
+    expect((await read('S-002', 12.7)).status).to.equal(201);
+    const [slip] = (await bench.get<RecordWire>('/api/batteries/S-002')).body.shelfReadings;
+    bench.now += HOUR;
+    expect((await read('S-002', 12.81, { supersedes: slip!.id })).status).to.equal(201);
+    const { body: after } = await bench.get<RecordWire>('/api/batteries/S-002');
+    expect(after.shelfReadings.map((r) => [r.values.voltageV, r.at, r.supersededBy !== null])).to.deep.equal(
+      [
+        [12.7, slip!.at, true],
+        [12.81, slip!.at, false],
+      ].sort((a, b) => after.shelfReadings.findIndex((r) => r.values.voltageV === a[0]) - after.shelfReadings.findIndex((r) => r.values.voltageV === b[0])),
+    );
+    expect(after.stock!.readings).to.deep.equal([...before.stock!.readings, { at: slip!.at, voltageV: 12.81 }]);
+    expect((await read('S-002', 12.9, { supersedes: slip!.id })).body.error).to.include({ code: 'out-of-order' });
+    expect((await read('S-001', 12.9, { supersedes: slip!.id })).body.error.message).to.include('no reading of a round of this battery');
+    expect((await verifyShop(bench.store)).differences).to.deep.equal([]);
+    bench.now -= HOUR;
   });
   it('lets the oldest ready one go, another only with a reason, and none that wants charge', async () => {
     expect((await pick('S-003')).body.error.message).to.include('wants charging first');
@@ -188,8 +208,10 @@ describe('the wet room', () => {
     const used = (await lots()).find((l) => l.code === 'B-1');
     expect(used).to.include({ leftMl: 700 });
     expect(used?.uses[0]).to.include({ ml: 1000, tag: 'W-002', why: 'job' });
-    // A lot nobody counts may be written down all the same.
-    expect((await send(bulk, { type: 'topUp', liquid: 'acid', cells: [1], ml: 5, lot: 'uncounted' })).status).to.equal(200);
+    // A lot nobody counts is asked about, and may be written down all the same.
+    const uncounted = { type: 'topUp', liquid: 'acid', cells: [1], ml: 5, lot: 'uncounted' };
+    expect((await send(bulk, uncounted)).body).to.have.nested.property('error.code', 'ask');
+    expect((await send(bulk, { ...uncounted, sure: true })).status).to.equal(200);
     expect(await bench.store.tables.lotUses.count()).to.equal(3);
   });
 });

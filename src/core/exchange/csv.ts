@@ -14,9 +14,14 @@ export function csvCell(value: string | number | null | undefined): string {
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 
+type Cell = string | number | null | undefined;
+
+/** One row as a line of CSV. */
+export const csvLine = (row: readonly Cell[]): string => `${row.map(csvCell).join(',')}\r\n`;
+
 /** Rows as CSV, heading first, lines ended as the RFC wants. */
-export function csvText(headings: readonly string[], rows: readonly (readonly (string | number | null | undefined)[])[]): string {
-  return [headings, ...rows].map((row) => `${row.map(csvCell).join(',')}\r\n`).join('');
+export function csvText(headings: readonly string[], rows: readonly (readonly Cell[])[]): string {
+  return [headings, ...rows].map(csvLine).join('');
 }
 
 /** Column names of the Battery Data Format that our time series fill. Charge is positive. */

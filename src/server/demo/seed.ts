@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { BatteryModel } from '../../core/batteries/model.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../core/house/rules.ts';
+import type { JobCommand, JobCommandType } from '../../core/procedures/commands.ts';
 import type { Job } from '../../core/procedures/job.ts';
 import { settle } from '../../core/procedures/settle.ts';
 import { BATTERY_FIELDS } from '../../core/exchange/imports.ts';
@@ -56,6 +57,7 @@ interface PastBattery {
   destination: 'customer' | 'shelf' | 'claim' | 'recover';
 }
 
+const ASKED: ReadonlySet<JobCommandType> = new Set(['matchPack', 'matchAcid', 'topUp', 'confirmDone', 'endCharge']);
 const MINUTE_MS = 60_000;
 const DAY_MINUTES = 1440;
 
@@ -129,7 +131,9 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
         await recordInJob(context, jobId, now, () => (forecast ? [{ type: 'forecast.made', forecast }] : []), CLOCK);
         continue;
       }
-      const command = commandOf(line, job);
+      const told = commandOf(line, job);
+      // What its people wrote down then was asked about then.
+      const command = ASKED.has(told.type) ? ({ ...told, sure: true } as JobCommand) : told;
       try {
         await sendCommand(context, jobId, { ...write(), command: command.type === 'startCharge' ? { ...command, place: command.place + i } : command });
       } catch (error) {

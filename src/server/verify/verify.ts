@@ -7,7 +7,7 @@ import { lotUses } from '../../core/procedures/lotUse.ts';
 import type { JobPlan } from '../../core/procedures/plan.ts';
 import { parsed } from '../context.ts';
 import { procedureOf } from '../resources/jobs/jobs.ts';
-import { shelfAfter, stockOfImport } from '../resources/shelf/shelf.ts';
+import { shelfAfter, stockOfImport, withReading } from '../resources/shelf/shelf.ts';
 import type { Store } from '../store/store.ts';
 import type { EventRow, StockRow } from '../store/tables.ts';
 
@@ -188,13 +188,10 @@ async function tellOne(store: Store, told: Told, { at, by, batteryId, jobId, com
       told.readings.set(id, { reading: { id, values }, batteryId: batteryId as string });
       const stands = told.shelf.get(batteryId as string);
       const readAt = typeof data['at'] === 'number' ? data['at'] : ((await store.tables.readings.findByPk(id, { raw: true }))?.at ?? at);
-      const without = stands?.readings.filter((r) => r.at !== data['insteadOf']) ?? [];
-      // Found with it already, where its file came from an earlier version.
-      if (stands && !without.some((r) => r.at === readAt))
-        told.shelf.set(batteryId as string, {
-          ...stands,
-          readings: [...without, { at: readAt, voltageV: Number(data['voltageV']) }].sort((a, b) => a.at - b.at),
-        });
+      const oldValues = told.readings.get(String(data['supersedes']))?.reading['values'] as { voltageV: number } | undefined;
+      const old = oldValues && { at: readAt, voltageV: oldValues.voltageV };
+      const read = { at: readAt, voltageV: Number(data['voltageV']) };
+      if (stands) told.shelf.set(batteryId as string, { ...stands, readings: withReading(stands.readings, read, old) });
       return;
     }
     case 'shelf.picked':

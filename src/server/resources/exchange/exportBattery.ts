@@ -1,15 +1,17 @@
 import Joi from 'joi';
 import { QueryTypes } from 'sequelize';
 import { jsonSchemaOf } from '../../../contract/jsonSchema.ts';
-import type { RecordWire } from '../../../contract/wire.ts';
-import { BDF_COLUMNS, csvText } from '../../../core/exchange/csv.ts';
+import type { Battery, RecordWire } from '../../../contract/wire.ts';
+import { BDF_COLUMNS, csvLine, csvText } from '../../../core/exchange/csv.ts';
 import { deviationWords } from '../../../core/procedures/deviationWords.ts';
 import { CELL_LEVELS } from '../../../core/batteries/cellLevel.ts';
 import { readingRemark, readingRole } from '../../../core/procedures/sheet.ts';
 import { parsed } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
+import { jsonList } from '../../http/streaming.ts';
 import type { Store } from '../../store/store.ts';
-import { recordOf } from '../batteries/batteries.ts';
+import { readingsOf } from '../batteries/batteries.ts';
+import { jobWire, procedureOf } from '../jobs/jobs.ts';
 
 /** Version of the exported shape; a reader may count on it. */
 const FORMAT = 'cork-ember-battery/1';
@@ -119,10 +121,9 @@ function exportedReading(r: WireReading): unknown {
   };
 }
 
-/** A battery, its jobs and readings, in the published shape. */
-export async function exportBattery(store: Store, tag: string): Promise<unknown> {
-  const { battery, jobs, procedures, shelfReadings } = await recordOf(store, tag);
-  return {
+/** A battery, its jobs and readings, in the published shape, piece by piece: one job in memory at a time. */
+export async function* exportParts(store: Store, battery: Battery): AsyncGenerator<string> {
+  const head = {
     format: FORMAT,
     battery: {
       tag: battery.tag,
@@ -132,10 +133,23 @@ export async function exportBattery(store: Store, tag: string): Promise<unknown>
       takenInAt: iso(battery.takenInAt),
       promisedAt: isoOrNull(battery.promisedAt),
     },
-    jobs: jobs.map(({ id, procedureId, plan, state }) => ({
+  };
+  yield `${JSON.stringify(head).slice(0, -1)},"jobs":`;
+  yield* jsonList(exportedJobs(store, battery.id));
+  yield ',"shelfReadings":';
+  yield* jsonList(exportedShelf(store, battery.id));
+  yield '}';
+}
+
+async function* exportedJobs(store: Store, batteryId: string): AsyncGenerator<string> {
+  const ids = await store.tables.jobs.findAll({ where: { batteryId }, attributes: ['id'], order: [['openedAt', 'ASC']], raw: true });
+  for (const { id } of ids) {
+    const { plan, state, procedureId } = await jobWire(store, id);
+    const { purpose, name } = await procedureOf(store, procedureId);
+    yield JSON.stringify({
       id,
-      purpose: procedures[procedureId]?.purpose ?? '',
-      procedure: procedures[procedureId]?.name ?? '',
+      purpose,
+      procedure: name,
       openedAt: iso(state.openedAt),
       closedAt: isoOrNull(state.closedAt),
       status: state.status,
@@ -146,18 +160,22 @@ export async function exportBattery(store: Store, tag: string): Promise<unknown>
       readings: state.readings.map(exportedReading),
       steps: state.runs.map((r) => ({ step: r.stepId, attempt: r.attempt, startedAt: iso(r.startedAt), endedAt: isoOrNull(r.endedAt), end: r.end, by: r.by })),
       deviations: state.deviations.map((d) => ({ at: iso(d.at), by: d.by, what: deviationWords(d.what, 'C'), reason: d.reason })),
-    })),
-    shelfReadings: shelfReadings.map(exportedReading),
-  };
+    });
+  }
 }
 
-/** A battery's readings as a table, corrected ones included and marked. */
-export async function readingsCsv(store: Store, tag: string): Promise<string> {
-  const { jobs, shelfReadings } = await recordOf(store, tag);
-  const all = [...jobs.flatMap((j) => j.state.readings), ...shelfReadings].sort((a, b) => a.at - b.at);
-  const cellCount = Math.max(0, ...all.map((r) => r.cells?.length ?? 0));
-  const perCell = Array.from({ length: cellCount }, (_, i) => i);
-  return csvText(
+async function* exportedShelf(store: Store, batteryId: string): AsyncGenerator<string> {
+  for await (const reading of readingsOf(store, batteryId, 'shelf')) yield JSON.stringify(exportedReading(reading));
+}
+
+/** A battery's readings as a table, corrected ones included and marked, piece by piece. */
+export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncGenerator<string> {
+  const [found] = await store.sequelize.query<{ most: number | null }>('SELECT MAX(json_array_length(cells)) AS most FROM readings WHERE batteryId = :id', {
+    replacements: { id },
+    type: QueryTypes.SELECT,
+  });
+  const perCell = Array.from({ length: Math.min(found?.most ?? 0, cells) }, (_, i) => i);
+  yield csvLine(
     [
       'Time / ISO 8601',
       'Kind',
@@ -174,7 +192,9 @@ export async function readingsCsv(store: Store, tag: string): Promise<string> {
     ]
       .concat(perCell.flatMap((i) => [`Cell ${i + 1} SG`, `Cell ${i + 1} / V`, `Cell ${i + 1} level`]))
       .concat(['Remark', 'By']),
-    all.map((r) => [
+  );
+  for await (const r of readingsOf(store, id, 'all'))
+    yield csvLine([
       iso(r.at),
       readingRole(r),
       r.values.voltageV,
@@ -190,8 +210,7 @@ export async function readingsCsv(store: Store, tag: string): Promise<string> {
       ...perCell.flatMap((i) => [r.cells?.[i]?.specificGravity, r.cells?.[i]?.voltageV, r.cells?.[i]?.level]),
       readingRemark(r),
       r.by,
-    ]),
-  );
+    ]);
 }
 
 /** Every sample of a live charge, in the Battery Data Format's columns; what was thinned gives the means of its blocks. */

@@ -90,10 +90,9 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
       supersedes: old?.id ?? null,
     };
     await store.tables.readings.create(reading, { transaction });
-    const others = row.readings.filter((r) => r.at !== old?.at);
-    const readings = [...others, { at, voltageV: body.voltageV }].sort((a, b) => a.at - b.at);
+    const readings = withReading(row.readings, { at, voltageV: body.voltageV }, old);
     await store.tables.stock.update({ readings }, { where: { batteryId: row.batteryId }, transaction });
-    const data = { type: 'shelf.read', readingId: reading.id, at, ...reading.values, ...(old ? { insteadOf: at, supersedes: old.id } : {}) };
+    const data = { type: 'shelf.read', readingId: reading.id, at, ...reading.values, ...(old ? { supersedes: old.id } : {}) };
     await store.tables.events.create(
       { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
       { transaction },
@@ -105,12 +104,18 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
 }
 
 /** A reading of a round, to be corrected. @throws Refused when it is none of this battery's, or was corrected already */
-async function shelfReading(store: Store, batteryId: string, id: string, transaction: Transaction): Promise<{ id: string; at: number }> {
+async function shelfReading(store: Store, batteryId: string, id: string, transaction: Transaction): Promise<ShelfReading & { id: string }> {
   const old = await store.tables.readings.findOne({ where: { id, batteryId, role: 'shelf' }, raw: true, transaction });
   if (!old) throw new Refused('That is no reading of a round of this battery.', 'invalid', 'supersedes');
   if (await store.tables.readings.count({ where: { supersedes: id }, transaction }))
     throw new Refused('That reading was corrected already. Correct the newer one.', 'out-of-order', 'supersedes');
-  return { id: old.id, at: old.at };
+  return { id: old.id, at: old.at, voltageV: (parsed(old.values) as { voltageV: number }).voltageV };
+}
+
+/** Readings with one more, in their order; instead of the one it corrects. */
+export function withReading(readings: readonly ShelfReading[], { at, voltageV }: ShelfReading, instead: ShelfReading | null | undefined): ShelfReading[] {
+  const was = instead ? readings.findIndex((r) => r.at === instead.at && r.voltageV === instead.voltageV) : -1;
+  return [...readings.filter((_, i) => i !== was), { at, voltageV }].sort((a, b) => a.at - b.at);
 }
 
 /** Takes a battery off the shelf. The one longest there goes first; another wants a reason, and one that wants charge stays. */

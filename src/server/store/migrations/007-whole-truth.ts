@@ -13,6 +13,8 @@ const log = (type: string, at: string, by: string, batteryId: string, data: stri
    SELECT ${at}, ${by}, ${batteryId}, NULL, 'as-found', '${type}', json_object('type', '${type}', ${data}) FROM ${from}`;
 
 const STATEMENTS = [
+  // What corrected a reading is looked up for each of many.
+  `CREATE INDEX readings_supersedes ON readings (supersedes) WHERE supersedes IS NOT NULL`,
   `ALTER TABLE battery_sets ADD COLUMN endedBy TEXT`,
   // What stands there from here on is what was found: earlier versions put some on it, and some not.
   `INSERT INTO events (at, "by", batteryId, jobId, commandId, type, data)

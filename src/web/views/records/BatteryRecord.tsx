@@ -263,7 +263,9 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
     case 'topped-up':
       return `${event.liquid === 'acid' ? 'Acid' : 'Distilled water'} added to ${cellWords(event.cells)}${event.ml ? `, ${event.ml.toFixed(0)} mL` : ''}`;
     case 'shelf.read':
-      return `Read on the shelf: ${event.voltageV.toFixed(2)} V`;
+      return `${event.supersedes ? 'Corrected on the shelf' : 'Read on the shelf'}: ${event.voltageV.toFixed(2)} V`;
+    case 'shelf.as-found':
+      return 'Stood on the shelf when this record was brought to a newer version';
     case 'shelf.picked':
       return `Taken off the shelf for ${event.owner}${event.reason ? `. ${event.reason}` : ''}`;
     case 'battery.imported':
