@@ -145,6 +145,12 @@ export const ENDPOINTS = {
     produces: json,
   },
   batterySchema: { method: 'get', path: '/api/schemas/battery.json', summary: 'JSON Schema of an exported battery', produces: 'application/schema+json' },
+  shopSchema: {
+    method: 'get',
+    path: '/api/schemas/shop.json',
+    summary: 'JSON Schema of the tables in an archive of the whole shop',
+    produces: 'application/schema+json',
+  },
   readingsCsv: { method: 'get', path: '/api/batteries/:tag/readings.csv', summary: 'Its readings as a table', params: tagParam, produces: csv },
   samplesCsv: {
     method: 'get',

@@ -37,6 +37,7 @@ import type {
   UseLot,
 } from '../contract/wire.ts';
 import { csvText } from '../core/exchange/csv.ts';
+import { archiveSchema } from './archive/archive.ts';
 import { type Context, readRules } from './context.ts';
 import type { Door } from './door/door.ts';
 import { checked } from './http/problem.ts';
@@ -159,6 +160,9 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   });
 
   routes.serve(ENDPOINTS.batterySchema, (_request, response) => void response.type('application/schema+json').send(JSON.stringify(exportJsonSchema())));
+  routes.serve(ENDPOINTS.shopSchema, async (_request, response) => {
+    response.type('application/schema+json').send(JSON.stringify(await archiveSchema(store.sequelize)));
+  });
   routes.serve(ENDPOINTS.exportBattery, async (request, response) => {
     const battery = await batteryByTag(store, tagOf(request));
     await sendParts(response.attachment(`${battery.tag}.json`).type('json'), exportParts(store, battery));

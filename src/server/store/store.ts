@@ -25,6 +25,9 @@ const MIGRATIONS = [
   { name: '007-whole-truth', up: wholeTruth },
 ];
 
+/** Number of the layout of a data file that this version writes. */
+export const VERSION = MIGRATIONS.length;
+
 /** A way in to one SQLite file. */
 export interface Store {
   tables: Tables;

@@ -293,9 +293,3 @@ export async function batteriesById(store: Store, ids: readonly string[]): Promi
     }),
   );
 }
-
-/** The procedures these jobs follow, each once. */
-export async function proceduresOf(store: Store, jobs: readonly JobWire[]): Promise<Record<string, Procedure>> {
-  const hashes = [...new Set(jobs.map((j) => j.procedureId))];
-  return Object.fromEntries(await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)));
-}

@@ -55,20 +55,19 @@ export function Intake() {
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
   const [found] = useState(() => keptDraft<Form>(DRAFT));
-  const { register, handleSubmit, control, reset, watch, setValue, getValues, setError, formState } = useForm<Form>({
+  const { register, handleSubmit, control, reset, setValue, getValues, setError, formState } = useForm<Form>({
     resolver: joiResolver(formSchema, { abortEarly: false }),
     defaultValues: found ?? BLANK,
   });
-  // What is typed here is found again after a reload, until it is sent or thrown away.
-  useEffect(() => {
-    const watching = watch((values) => keepDraft(DRAFT, formState.isDirty || found ? values : null));
-    return () => watching.unsubscribe();
-  }, [watch, formState.isDirty, found]);
   useEffect(() => {
     // The suggestion may come late; it never replaces a tag that somebody typed.
     if (next && getValues('tag') === '') setValue('tag', next.tag);
   }, [next, getValues, setValue]);
-  const { modelId, promise, purpose = 'commission', count = 1, tag = '' } = useWatch({ control });
+  const typed = useWatch({ control });
+  const { modelId, promise, purpose = 'commission', count = 1, tag = '' } = typed;
+  // What is typed here is found again after a reload, until it is sent or thrown away.
+  const worthKeeping = formState.isDirty || found !== null;
+  useEffect(() => keepDraft(DRAFT, worthKeeping ? typed : null), [typed, worthKeeping]);
   const model = models.find((m) => m.id === modelId);
   const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
   const plan = useMemo(() => (model ? jobPlan(model, rules, purpose) : null), [model, rules, purpose]);

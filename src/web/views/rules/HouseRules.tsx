@@ -1,4 +1,4 @@
-import { type FormEvent, type ReactNode, useEffect, useRef, useState } from 'react';
+import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import { notice } from '../../app/notices.ts';
 import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
@@ -80,10 +80,10 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
     const { merged, clashes } = mergeChanges(kept.base, rules, kept.wanted);
     return { base: rules, version, start: merged, clashes, found: true };
   });
-  const wanted = useRef(editing.start);
+  const [wanted, setWanted] = useState(editing.start);
   if (editing.version !== version) {
-    const { merged, clashes } = mergeChanges(editing.base, rules, wanted.current);
-    wanted.current = merged;
+    const { merged, clashes } = mergeChanges(editing.base, rules, wanted);
+    setWanted(merged);
     setEditing({ base: rules, version, start: merged, clashes, found: false });
   }
   const begin = (start: HouseRules, clashes: Clash[]) => setEditing({ base: rules, version, start, clashes, found: false });
@@ -94,7 +94,7 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
       version={version}
       start={editing.start}
       onEdit={(next) => {
-        wanted.current = next;
+        setWanted(next);
         keepDraft(DRAFT, JSON.stringify(next) === JSON.stringify(rules) ? null : { base: rules, wanted: next });
       }}
       aside={
@@ -104,7 +104,7 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
               clashes={editing.clashes}
               onChoose={({ path }, value) =>
                 begin(
-                  withValue(wanted.current, path, value),
+                  withValue(wanted, path, value),
                   editing.clashes.filter((c) => c.path !== path),
                 )
               }

@@ -35,7 +35,7 @@ export function Round() {
   const [done, setDone] = useState<Done[]>([]);
   const [correcting, setCorrecting] = useState<Done | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
-  const [text, setText] = useState('');
+  const [typed, setTyped] = useState<{ tag: string; text: string } | null>(null);
   const [scan, setScan] = useState('');
   const [fault, setFault] = useState<string>();
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -45,11 +45,10 @@ export function Round() {
   const queue = here.filter((s) => !read.has(s.item.tag) && (all || s.wants !== null));
   const current = here.find((s) => s.item.tag === chosen && !read.has(s.item.tag)) ?? queue[0];
   const currentTag = current?.item.tag;
-  useEffect(() => {
-    field.current?.focus();
-    // What was typed of this battery before the page was left; of another it would be a lie.
-    setText((currentTag && keptDraft<string>(draftOf(currentTag))) || '');
-  }, [currentTag]);
+  useEffect(() => field.current?.focus(), [currentTag]);
+  // What was typed of this battery before the page was left; of another it would be a lie.
+  const found = currentTag ? (keptDraft<string>(draftOf(currentTag)) ?? '') : '';
+  const text = typed?.tag === currentTag ? (typed?.text ?? '') : found;
   if (!standings) return <Loading />;
 
   const submit = async (event: FormEvent) => {
@@ -77,7 +76,7 @@ export function Round() {
     const wantsCharge = standingOf(nowRead, rules, at).wants === 'charge';
     setDone((old) => [{ tag, readingId: body.commandId, voltageV: parsed.value, wantsCharge }, ...old]);
     keepDraft(draftOf(tag), null);
-    setText('');
+    setTyped(null);
     setProblem(null);
     setChosen(null);
     void queryClient.invalidateQueries({ queryKey: ['shelf'] });
@@ -128,8 +127,9 @@ export function Round() {
                   value={text}
                   aria-invalid={fault !== undefined}
                   onChange={(e) => {
-                    setText(e.target.value);
-                    if (currentTag) keepDraft(draftOf(currentTag), e.target.value || null);
+                    if (!currentTag) return;
+                    setTyped({ tag: currentTag, text: e.target.value });
+                    keepDraft(draftOf(currentTag), e.target.value || null);
                     setFault(undefined);
                     setProblem(null);
                   }}
