@@ -18,6 +18,7 @@ import type {
   Problem,
   RecordWire,
   SetWire,
+  SheetWire,
   ShelfItem,
   Shop,
   SignInState,
@@ -46,6 +47,7 @@ export interface Answers {
   findBatteries: { batteries: FoundBattery[]; total: number };
   record: RecordWire;
   job: { job: JobWire; procedure: Procedure };
+  sheet: SheetWire;
   sendCommand: { job: JobWire };
   plans: PlansWire;
   savePlan: ChargePlan;

@@ -91,6 +91,7 @@ export const ENDPOINTS = {
   tagPdf: { method: 'get', path: '/api/batteries/:tag/tag.pdf', summary: 'Its tag, ready to print', params: tagParam, produces: 'application/pdf' },
   job: { method: 'get', path: '/api/jobs/:id', summary: 'One job', params: idParam, produces: json },
   sendCommand: { method: 'post', path: '/api/jobs/:id/commands', summary: 'Do something in a job', params: idParam, body: sendCommandSchema, produces: json },
+  sheet: { method: 'get', path: '/api/jobs/:id/sheet', summary: 'The handover sheet as words and numbers', params: idParam, produces: json },
   sheetPdf: { method: 'get', path: '/api/jobs/:id/sheet.pdf', summary: 'The handover sheet', params: idParam, produces: 'application/pdf' },
   plans: { method: 'get', path: '/api/plans', summary: "Charge plans: the standard ones and the shop's own", produces: json },
   savePlan: { method: 'post', path: '/api/plans', summary: 'Keep a charge plan under its name', body: savePlanSchema, produces: json, creates: true },

@@ -1,3 +1,4 @@
+import type { Sheet } from '../core/procedures/sheet.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../core/charging/fitPlan.ts';
@@ -298,6 +299,15 @@ export interface SendCommand extends Write {
   command: JobCommand;
   /** When the step that its sender saw in hand had begun: where another is in hand by now, nothing is done. */
   seenRun?: number;
+}
+
+/** The sheet of a job, to be set on paper. */
+export interface SheetWire {
+  sheet: Sheet;
+  /** When it was kept, for a job that is over; null while it is in process, or where it ended before sheets were kept. */
+  keptAt: number | null;
+  /** What was put on record after that, a line each. */
+  since: string[];
 }
 
 export interface ChangeRules extends Write {

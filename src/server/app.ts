@@ -43,7 +43,9 @@ import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, recordParts, takeIn } from './resources/batteries/batteries.ts';
+import { settle } from '../core/procedures/settle.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
+import { sheetOf } from './resources/documents/sheets.ts';
 import { benchText, jobWire, procedureOf, sendCommand } from './resources/jobs/jobs.ts';
 import { chargeWire } from './live/chargeRows.ts';
 import type { LiveDesk } from './live/liveDesk.ts';
@@ -193,11 +195,16 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
     await sendCommand(context, id, checked<SendCommand>(commandSchemaFor(body.command.type), body));
     response.json({ job: await jobWire(store, id) });
   });
+  const sheetFor = async (id: string) => {
+    const wire = await jobWire(store, id);
+    const job = { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state };
+    return { wire, told: await sheetOf(store, id, settle(job, clock.now())) };
+  };
+  routes.serve(ENDPOINTS.sheet, async (request, response) => void response.json((await sheetFor(paramId(request))).told));
   routes.serve(ENDPOINTS.sheetPdf, async (request, response) => {
-    const job = await jobWire(store, paramId(request));
-    const people = await peopleOf(store);
-    const pdf = await sheetPdf(job, await procedureOf(store, job.procedureId), await readRules(store), people, clock.now());
-    response.type('application/pdf').attachment(`${job.battery.tag}-sheet.pdf`).send(pdf);
+    const { wire, told } = await sheetFor(paramId(request));
+    const pdf = await sheetPdf(wire, told, await readRules(store), clock.now());
+    response.type('application/pdf').attachment(`${wire.battery.tag}-sheet.pdf`).send(pdf);
   });
   routes.serve(ENDPOINTS.plans, async (_request, response) => void response.json(await plansOf(store)));
   routes.serve(ENDPOINTS.savePlan, async (request, response) => {

@@ -70,9 +70,8 @@ describe('the commissioning plan', () => {
     expect(jobPlan(PLAIN, DEFAULT_RULES).notices).to.deep.equal([]);
   });
 
-  it('refuses lithium and unknown schools', () => {
+  it('refuses lithium', () => {
     expect(() => jobPlan({ ...PLAIN, kind: 'lithium' }, DEFAULT_RULES)).to.throw('not lead-acid');
-    expect(() => jobPlan(PLAIN, withSchool('passLine', 'none'))).to.throw('No school');
   });
 
   it('is ready after the sum of its waits and its hands', () => {

@@ -282,15 +282,17 @@ export const DEFAULT_SCHOOLS = Object.fromEntries(QUESTION_KEYS.map((key) => [ke
  * The chosen school of a question.
  *
  * @returns the school, and whether the house chose away from the default
- * @throws Error for a school that does not exist
+ *   `asked` is false where the question is younger than the choices, or the school is gone: then the default stands
  */
 export function schoolOf<K extends QuestionKey>(
   key: K,
   choices: SchoolChoices,
-): { school: (typeof SCHOOLS)[K]['schools'][number]; origin: 'house' | 'default' } {
+): { school: (typeof SCHOOLS)[K]['schools'][number]; origin: 'house' | 'default'; asked: boolean } {
   const { schools } = SCHOOLS[key];
   const index = schools.findIndex((s) => s.id === choices[key]);
-  const school = schools[index];
-  if (!school) throw new Error(`No school “${choices[key]}” for “${SCHOOLS[key].question}”.`);
-  return { school, origin: index === 0 ? 'default' : 'house' };
+  const school = schools[Math.max(0, index)] as (typeof SCHOOLS)[K]['schools'][number];
+  return { school, origin: index > 0 ? 'house' : 'default', asked: index >= 0 };
 }
+
+/** Questions a set of choices does not answer: they are younger than it, or its school is gone. The default stands for each. */
+export const notAsked = (choices: SchoolChoices): QuestionKey[] => QUESTION_KEYS.filter((key) => !schoolOf(key, choices).asked);

@@ -159,7 +159,9 @@ function checkReading(
   checkFields(role, values);
   checkCells(job, role, cells);
   checkStandard(job, role, standard, at);
-  const closed = leadAcidKind(job.plan.model.kind).ports !== 'serviceable';
+  const { ports } = leadAcidKind(job.plan.model.kind);
+  // Opened once, to be filled: whoever reads its acid then does so outside a charge.
+  const closed = role === 'charge' ? ports !== 'serviceable' : ports === 'never';
   if (values.specificGravity !== undefined && closed) throw new Refused('Its cells are closed: no hydrometer reaches them.', 'invalid', 'specificGravity');
 }
 

@@ -1,3 +1,4 @@
+import { notAsked, schoolOf, SCHOOLS } from '../house/schools.ts';
 import { formatDuration, formatFigure, formatStamp, formatTemperature } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
 import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
@@ -250,6 +251,11 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       })),
       ...(recovered?.facts ?? []),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
+      { label: 'Procedure', value: `${procedure.name}, version ${procedure.version}` },
+      ...notAsked(plan.schools).map((key) => ({
+        label: 'By default',
+        value: `${SCHOOLS[key].question}: asked only since, ${schoolOf(key, plan.schools).school.name}`,
+      })),
     ],
     decisions: state.leadDecisions.map((d) => ({ when: when(d.at), what: LEAD_WORDS[d.decision], reason: d.reason, by: words.nameOf(d.by) })),
     steps: state.runs.map((run) => {
@@ -291,4 +297,11 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     })),
     notes: state.notes.map((n) => ({ when: when(n.at), text: n.text, by: words.nameOf(n.by) })),
   };
+}
+
+/** What was put on record after a sheet was kept: corrections and whatever else deviates since, a line each. */
+export function sinceKept({ state }: Job, keptAt: number, words: SheetWords): string[] {
+  return state.deviations
+    .filter((d) => d.at > keptAt)
+    .map((d) => `${formatStamp(d.at, words.timeZone)}: ${deviationWords(d.what, words.temperatureUnit)}. ${d.reason} (${words.nameOf(d.by)})`);
 }

@@ -46,6 +46,7 @@ const TABLES: readonly {
   { name: 'samples', holds: 'Fresh samples of charges: ms since its start, mV, mA, hundredths of a °C.', key: ['charge', 't'] },
   { name: 'sample_blocks', holds: 'Older samples as blocks of lowest, mean and highest.', key: ['charge', 't'] },
   { name: 'recovery_summaries', holds: 'What each recovery brought, summed up.', json: ['body'] },
+  { name: 'sheets', holds: 'Sheets as they were when their jobs closed.', json: ['body'] },
   { name: 'charge_plans', holds: 'Charge plans the shop keeps.', json: ['body'] },
   { name: 'stock', holds: 'What stands on the shelf.', json: ['readings'] },
   { name: 'battery_sets', holds: 'Matched sets.', json: ['members'] },

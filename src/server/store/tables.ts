@@ -7,6 +7,7 @@ import type { PlanRun } from '../../core/charging/runPlan.ts';
 import type { JobState, Reading } from '../../core/procedures/job.ts';
 import type { JobPlan } from '../../core/procedures/plan.ts';
 import type { Procedure, Purpose } from '../../core/procedures/procedure.ts';
+import type { Sheet } from '../../core/procedures/sheet.ts';
 import type { RecoverySummary } from '../../core/procedures/recoverySummary.ts';
 import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
 import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
@@ -172,6 +173,7 @@ export interface Tables {
   sessions: Table<SessionRow>;
   devices: Table<DeviceRow>;
   chargeLogs: Table<ChargeLogRow>;
+  sheets: Table<{ jobId: string; keptAt: number; body: Sheet }>;
   settings: Table<{ key: string; value: unknown }>;
 }
 
@@ -298,6 +300,7 @@ export function bindTables(sequelize: Sequelize): Tables {
     sessions: define('sessions', { hash: key(), personId: STRING, openedAt: BIGINT, seenAt: BIGINT }),
     devices: define('devices', { hash: key(), personId: { type: STRING, primaryKey: true }, seenAt: BIGINT }),
     chargeLogs: define('charge_logs', { id: key(), batteryId: STRING, name: STRING, startedAt: BIGINT, by: STRING, addedAt: BIGINT, body: JSON_TEXT }),
+    sheets: define('sheets', { jobId: key(), keptAt: BIGINT, body: JSON_TEXT }),
     settings: define('settings', {
       key: key(),
       value: {

@@ -11,6 +11,7 @@ import type {
   Lot,
   PlansWire,
   RecordWire,
+  SheetWire,
   ShelfItem,
   Shop,
   SignInState,
@@ -50,6 +51,8 @@ export const useShop = () => useQuery(shopQuery);
 export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
 export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<JobAnswer>(`/api/jobs/${id}`), enabled: id !== '' });
+/** A job's sheet as the server tells it: kept when the job is over. */
+export const useSheet = (id: string) => useQuery({ queryKey: ['sheet', id], queryFn: () => get<SheetWire>(`/api/jobs/${id}/sheet`), staleTime: 0 });
 export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
 
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => get<{ items: ShelfItem[] }>('/api/shelf') });

@@ -1,10 +1,8 @@
 import bwipjs from 'bwip-js/node';
-import type { Battery, JobWire, Person } from '../../../contract/wire.ts';
+import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { signerName } from '../../../core/procedures/signers.ts';
-import { handoverSheet, type Sheet } from '../../../core/procedures/sheet.ts';
+import type { Sheet } from '../../../core/procedures/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import type { Procedure } from '../../../core/procedures/procedure.ts';
 import { begin, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, STOP, type Document, tagPng, widthOf } from './page.ts';
 
 /** A tag's code as a Code 128 drawing. */
@@ -25,13 +23,8 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
 }
 
 /** The handover sheet on the shop's paper. */
-export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: HouseRules, people: readonly Person[], printedAt: number): Promise<Buffer> {
+export async function sheetPdf(wire: JobWire, { sheet, keptAt, since }: SheetWire, rules: HouseRules, printedAt: number): Promise<Buffer> {
   const { battery } = wire;
-  const nameOf = (id: string) => signerName(id, people);
-  const sheet = handoverSheet(
-    { procedure, plan: wire.plan, state: wire.state },
-    { timeZone: rules.timeZone, temperatureUnit: rules.temperatureUnit, sgReferenceC: rules.sgReferenceC, nameOf },
-  );
   const doc = begin(SIZES[rules.paper], MARGIN, `${battery.tag} handover sheet`);
   const WIDTH = widthOf(doc);
 
@@ -51,6 +44,10 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
     .fillColor(wire.state.refusal ? STOP : INK)
     .text(sheet.verdict, { structType: 'H2' });
   for (const reason of sheet.reasons) doc.font('text').fontSize(10).fillColor(INK).text(reason);
+  if (since.length > 0) {
+    section(doc, 'Since it was handed over');
+    for (const line of since) doc.font('text').fontSize(10).fillColor(STOP).text(line, MARGIN);
+  }
   headline(doc, sheet);
   for (const { label, value } of sheet.facts) row(doc, [label, value], [110, WIDTH - 110]);
 
@@ -80,12 +77,18 @@ export async function sheetPdf(wire: JobWire, procedure: Procedure, rules: House
     .fontSize(8.5)
     .fillColor(SOFT)
     .text(
-      `${rules.shopName}. Printed ${formatStamp(printedAt, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come first.`,
+      `${rules.shopName}. ${printedWords(keptAt, printedAt, rules.timeZone)} In a machine: negative off first, on last. The maker's instructions and local rules come first.`,
       MARGIN,
       doc.y,
       { width: WIDTH },
     );
   return finish(doc);
+}
+
+/** When it was printed, and as of when it tells. */
+function printedWords(keptAt: number | null, printedAt: number, timeZone: string): string {
+  const printed = `Printed ${formatStamp(printedAt, timeZone)}`;
+  return keptAt === null ? `${printed}.` : `${printed}, as it was kept on ${formatStamp(keptAt, timeZone)}.`;
 }
 
 function headline(doc: Document, sheet: Sheet): void {

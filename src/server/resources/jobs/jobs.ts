@@ -14,6 +14,7 @@ import { clockEvents } from '../../../core/procedures/settle.ts';
 import { INSTRUMENT } from '../../../core/procedures/signers.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, notFound } from '../../http/problem.ts';
+import { keepSheet } from '../documents/sheets.ts';
 import { summarise } from '../recoveries/recoveries.ts';
 import { shelveAfter } from '../shelf/shelf.ts';
 import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
@@ -161,6 +162,7 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
   const after = signed.reduce(evolve, job);
   const { state } = after;
   await summarise(store, row.id, row.batteryId, after, transaction);
+  if (state.closedAt !== null && job.state.closedAt === null) await keepSheet(store, row.id, after, state.closedAt, transaction);
   await jobs.update({ state, status: state.status, closedAt: state.closedAt, seq }, { where: { id: row.id }, transaction });
   const last = signed.at(-1);
   const uses = lotUses(

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { Transaction } from 'sequelize';
 import type { AddPerson, Person, SetActive, SetPin } from '../../../contract/wire.ts';
 import { type Context, once, onceUnsigned } from '../../context.ts';
 import { hashPin, pinFits } from '../../door/pins.ts';
@@ -12,8 +13,8 @@ const onlyLead = (what: string) => new HttpProblem(403, { code: 'forbidden', mes
 const personOf = ({ id, name, initials, role, active }: PersonRow): Person => ({ id, name, initials, role, active: Boolean(active) });
 
 /** Everybody who signs or has signed, by name; PINs stay behind. */
-export async function peopleOf(store: Store): Promise<Person[]> {
-  return (await store.tables.people.findAll({ order: [['name', 'ASC']], raw: true })).map(personOf);
+export async function peopleOf(store: Store, transaction?: Transaction): Promise<Person[]> {
+  return (await store.tables.people.findAll({ order: [['name', 'ASC']], raw: true, ...(transaction ? { transaction } : {}) })).map(personOf);
 }
 
 /** Adds a person. A lead does; the first person of a new shop adds themselves and is its lead. */

@@ -13,6 +13,7 @@ const log = (type: string, at: string, by: string, batteryId: string, data: stri
    SELECT ${at}, ${by}, ${batteryId}, NULL, 'as-found', '${type}', json_object('type', '${type}', ${data}) FROM ${from}`;
 
 const STATEMENTS = [
+  `CREATE TABLE sheets (jobId TEXT PRIMARY KEY REFERENCES jobs(id), keptAt INTEGER NOT NULL, body TEXT NOT NULL)`,
   // What corrected a reading is looked up for each of many.
   `CREATE INDEX readings_supersedes ON readings (supersedes) WHERE supersedes IS NOT NULL`,
   `ALTER TABLE battery_sets ADD COLUMN endedBy TEXT`,

@@ -1,9 +1,7 @@
 import { Link, useParams } from 'react-router';
-import { handoverSheet } from '../../../core/procedures/sheet.ts';
-import { signerName } from '../../../core/procedures/signers.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { useNow } from '../../app/benchClock.ts';
-import { jobOf, useJob, useRules, useShop } from '../../app/queries.ts';
+import { jobOf, useJob, useRules, useSheet } from '../../app/queries.ts';
 import { Loading, NotFetched } from '../../app/States.tsx';
 
 /** The handover sheet and the tag, set for the browser's printer. */
@@ -12,17 +10,12 @@ export function SheetView() {
   const { data, error, refetch } = useJob(id);
   const now = useNow();
   const rules = useRules();
-  const people = useShop().data?.people ?? [];
+  const { data: told } = useSheet(id);
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
-  if (!data) return <Loading />;
+  if (!data || !told) return <Loading />;
   const { battery } = data.job;
   const job = jobOf(data.job, data.procedure, now);
-  const sheet = handoverSheet(job, {
-    timeZone: rules.timeZone,
-    temperatureUnit: rules.temperatureUnit,
-    sgReferenceC: rules.sgReferenceC,
-    nameOf: (who) => signerName(who, people),
-  });
+  const { sheet, keptAt, since } = told;
   const tagSvg = `/api/batteries/${battery.tag}/tag.svg`;
 
   return (
@@ -56,6 +49,12 @@ export function SheetView() {
         </header>
         <section aria-label="Verdict">
           <h2 className={`text-3xl ${job.state.refusal ? 'text-oxide' : ''}`}>{sheet.verdict}</h2>
+          {since.map((line) => (
+            <p key={line} className="border-l-4 border-oxide pl-3 text-lg">
+              Since it was handed over: {line}
+            </p>
+          ))}
+          {keptAt !== null && <p className="text-soft">As it was kept on {formatStamp(keptAt, rules.timeZone)}.</p>}
           {sheet.reasons.map((r) => (
             <p key={r} className="text-lg">
               {r}

@@ -1,0 +1,33 @@
+import type { Transaction } from 'sequelize';
+import type { HouseRules } from '../../../core/house/rules.ts';
+import type { Job } from '../../../core/procedures/job.ts';
+import { handoverSheet, type Sheet, type SheetWords, sinceKept } from '../../../core/procedures/sheet.ts';
+import { signerName } from '../../../core/procedures/signers.ts';
+import type { SheetWire } from '../../../contract/wire.ts';
+import { parsed, readRules } from '../../context.ts';
+import { peopleOf } from '../people/people.ts';
+import type { Store } from '../../store/store.ts';
+
+/** A sheet is kept as it was when its job closed: a later version of the rules, or of this program, changes no old verdict. */
+
+const wordsOf = (rules: HouseRules, people: Awaited<ReturnType<typeof peopleOf>>): SheetWords => ({
+  timeZone: rules.timeZone,
+  temperatureUnit: rules.temperatureUnit,
+  sgReferenceC: rules.sgReferenceC,
+  nameOf: (id) => signerName(id, people),
+});
+
+/** Keeps the sheet of a job that has just closed. */
+export async function keepSheet(store: Store, jobId: string, job: Job, at: number, transaction: Transaction): Promise<void> {
+  const words = wordsOf(await readRules(store, transaction), await peopleOf(store, transaction));
+  await store.tables.sheets.upsert({ jobId, keptAt: at, body: handoverSheet(job, words) }, { transaction });
+}
+
+/** The sheet of a job: as it was kept, with what came after; or as it stands, where it is not closed, or was before sheets were kept. */
+export async function sheetOf(store: Store, jobId: string, job: Job): Promise<SheetWire> {
+  const words = wordsOf(await readRules(store), await peopleOf(store));
+  const over = job.state.status === 'closed' || job.state.status === 'refused';
+  const kept = over ? await store.tables.sheets.findByPk(jobId, { raw: true }) : null;
+  if (!kept) return { sheet: handoverSheet(job, words), keptAt: null, since: [] };
+  return { sheet: parsed(kept.body) as Sheet, keptAt: kept.keptAt, since: sinceKept(job, kept.keptAt, words) };
+}

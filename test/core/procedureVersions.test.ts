@@ -1,0 +1,77 @@
+import { createHash } from 'node:crypto';
+import { expect } from 'chai';
+import { KINDS } from '../../src/core/batteries/kinds.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { notAsked, QUESTION_KEYS, schoolOf, SCHOOLS } from '../../src/core/house/schools.ts';
+import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
+import type { Purpose } from '../../src/core/procedures/procedure.ts';
+import { handoverSheet, sinceKept } from '../../src/core/procedures/sheet.ts';
+import { Driver, refusal } from '../support/battery.ts';
+
+const PURPOSES: readonly Purpose[] = ['commission', 'recharge', 'display', 'service', 'recover'];
+
+/** What each procedure was when it last changed: another content is another version. */
+const KNOWN: Readonly<Record<string, string>> = {
+  'commission-agm-dry 2': 'b2d43e9a',
+  'commission-agm-sealed 1': '0c7c5bdb',
+  'commission-flooded-dry 1': '7857b762',
+  'commission-flooded-sealed 1': '5f483eba',
+  'commission-gel 1': 'b9325d9f',
+  'display-open 1': '8e1457e0',
+  'display-sealed 1': 'ea3c82d8',
+  'recharge-open 1': '294bafff',
+  'recharge-sealed 1': 'fb4deeb3',
+  'recover-open 1': 'c7acaf25',
+  'recover-sealed 1': '13343cad',
+  'service-open 1': 'fa5bda09',
+  'service-sealed 1': '39c7653b',
+};
+
+const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
+
+describe('what a job rests on', () => {
+  it('is a procedure of a version: whoever changes its content raises that, and writes both down here', () => {
+    const found: Record<string, string> = {};
+    for (const kind of KINDS)
+      for (const purpose of PURPOSES) {
+        if ('refusal' in kind) continue;
+        const procedure = procedureFor(kind.key, purpose);
+        const { version, ...content } = procedure;
+        found[`${procedure.id} ${version}`] = createHash('sha256').update(JSON.stringify(content)).digest('hex').slice(0, 8);
+      }
+    expect(found).to.deep.equal(KNOWN);
+  });
+
+  it('goes on where a question is younger than the job: the default stands, and the sheet says so', () => {
+    const old = { ...DEFAULT_RULES.schools } as Record<string, string>;
+    delete old['wake'];
+    old['restNew'] = 'a school that is gone';
+    const choices = old as never;
+    expect(notAsked(choices)).to.deep.equal(QUESTION_KEYS.filter((k) => k === 'wake' || k === 'restNew'));
+    expect(schoolOf('wake', choices)).to.deep.include({ school: SCHOOLS.wake.schools[0], origin: 'default', asked: false });
+    const d = new Driver();
+    d.job = { ...d.job, plan: { ...d.job.plan, schools: choices } };
+    d.to('handover');
+    const said = handoverSheet(d.job, words).facts.filter((f) => f.label === 'By default');
+    expect(said.map((f) => f.value)).to.have.length(2);
+    expect(said[0]!.value).to.match(/: asked only since, /);
+  });
+
+  it('and its sheet, once kept, is told with what came after', () => {
+    const d = new Driver().to('handover');
+    const rest = d.job.state.readings.find((r) => r.role === 'rest')!.id;
+    d.send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
+    const keptAt = d.now;
+    expect(sinceKept(d.job, keptAt, words)).to.deep.equal([]);
+    expect(handoverSheet(d.job, words).facts.find((f) => f.label === 'Procedure')?.value).to.match(/, version \d+$/);
+    const late = { type: 'correct', readingId: rest, values: { voltageV: 12.7 } } as const;
+    expect(refusal(() => d.wait(60_000).send(late)).field).to.equal('reason');
+    d.send({ ...late, reason: 'Read off the wrong battery' });
+    expect(sinceKept(d.job, keptAt, words)).to.deep.equal([
+      '10 Mar 2026, 19:27: Volts corrected after it was handed over. Read off the wrong battery (ann)'.replace(
+        /\d\d:\d\d/,
+        /\d\d:\d\d/.exec(sinceKept(d.job, keptAt, words)[0]!)![0],
+      ),
+    ]);
+  });
+});
