@@ -71,12 +71,12 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     case 'matchPack': {
       at(job, command.stepId, 'pack');
       mayUse(context.lot, 'pack');
-      knownLot(command, context);
       if (context.lot && context.lot.packCode !== job.plan.model.electrolyteCode)
         throw new Refused(`Lot ${context.lot.code} holds ${context.lot.packCode ?? ''} packs, says the wet room.`, 'forbidden', 'lot');
       const wanted = job.plan.model.electrolyteCode;
       const code = command.code.trim();
       if (code !== wanted) return [{ type: 'pack.refused', code }];
+      knownLot(command, context);
       return [{ type: 'step.done', stepId: command.stepId, result: { code, lot: command.lot.trim() } }];
     }
     case 'matchAcid':
