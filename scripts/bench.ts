@@ -1,8 +1,9 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
 // `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
-// The longest, decade and lighthouse, run only when they are named; `lighthouse WORD` takes the views whose name holds it.
+// The longest, attack, decade and lighthouse, run only when they are named; `lighthouse WORD` takes the views whose name holds it.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';
+import { benchAttack } from './bench/attack.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchDecade } from './bench/decade.ts';
 import { benchLighthouse } from './bench/lighthouse.ts';
@@ -21,6 +22,7 @@ if (takes('simulation')) benchSimulation();
 if (takes('diagnosis')) benchDiagnosis();
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();
+if (wanted.includes('attack')) await benchAttack();
 if (wanted[0] === 'lighthouse') {
   buildPages();
   await benchLighthouse(wanted[1]);
