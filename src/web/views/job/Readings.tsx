@@ -88,6 +88,13 @@ export function Readings({ job, sender, rules, now }: Props) {
           description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
           width="max-w-2xl"
         >
+          {over && (
+            <div className="mb-3">
+              <Labelled label="Why now? It was handed over with that reading; this is printed" message={sender.problem?.fields['reason']}>
+                <input className="field" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
+              </Labelled>
+            </div>
+          )}
           {correcting.cells ? (
             <CellsForm
               cells={correcting.cells.length}
@@ -114,11 +121,6 @@ export function Readings({ job, sender, rules, now }: Props) {
               initial={textsOf(correcting.values, rules.temperatureUnit)}
               onSend={(values, sure) => correct(values, sure)}
             />
-          )}
-          {over && (
-            <Labelled label="Why now? It was handed over with that reading; this is printed" message={sender.problem?.fields['reason']}>
-              <input className="field" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
-            </Labelled>
           )}
           <ProblemLine sender={sender} />
         </DialogFrame>

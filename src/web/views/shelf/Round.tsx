@@ -189,8 +189,8 @@ export function Round() {
         {done.length === 0 && <p className="text-lg text-soft">None yet.</p>}
         <ul>
           {done.map((d) => (
-            <li key={d.tag} className="flex min-h-13 items-center gap-3 border-b border-line text-lg">
-              <b className="font-label text-xl font-semibold">{d.tag}</b>
+            <li key={d.tag} className="flex min-h-13 flex-wrap items-center gap-x-3 border-b border-line text-lg">
+              <b className="font-label text-xl font-semibold whitespace-nowrap">{d.tag}</b>
               <span className={d.wantsCharge ? 'text-oxide' : ''}>
                 {d.voltageV.toFixed(2)} V {d.wantsCharge ? '✕ charge it' : '✓'}
               </span>
