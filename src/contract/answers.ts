@@ -4,6 +4,7 @@ import type { RecoveryResult } from '../core/procedures/recoveryRecord.ts';
 import type { Procedure } from '../core/procedures/procedure.ts';
 import type { Candidate } from '../core/sets/match.ts';
 import type {
+  DatedAhead,
   FileStanding,
   Battery,
   BenchWire,
@@ -36,6 +37,7 @@ export interface Answers {
   clock: Clock;
   setRate: Clock;
   answerClock: Clock;
+  datedAhead: DatedAhead;
   shop: Shop;
   changeRules: HouseRules;
   addPerson: Person;

@@ -69,6 +69,7 @@ export const ENDPOINTS = {
     body: answerClockSchema,
     produces: json,
   },
+  datedAhead: { method: 'get', path: '/api/clock/ahead', summary: "How much is dated later than the machine's clock", produces: json },
   stream: { method: 'get', path: '/api/stream', summary: 'Server-sent events: what has changed', produces: 'text/event-stream' },
   shop: { method: 'get', path: '/api/shop', summary: 'House rules and people', produces: json },
   changeRules: { method: 'put', path: '/api/shop/rules', summary: 'Change the house rules (a lead)', body: changeRulesSchema, produces: json },

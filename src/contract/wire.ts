@@ -68,6 +68,13 @@ export interface FileStanding {
   warnings: string[];
 }
 
+/** How much is dated later than the machine's clock, and is dated anew when that was wrong and is right now. */
+export interface DatedAhead {
+  jobs: number;
+  batteries: number;
+  shelf: number;
+}
+
 export interface AnswerClock extends Write {
   answer: 'passed' | 'put-right' | 'wrong';
   /** How far apart they were when it was asked, ms. */

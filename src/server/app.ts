@@ -43,6 +43,7 @@ import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, recordParts, takeIn } from './resources/batteries/batteries.ts';
+import { datedAhead } from './resources/clock/datedAhead.ts';
 import { settle } from '../core/procedures/settle.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { sheetOf } from './resources/documents/sheets.ts';
@@ -127,6 +128,9 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
     await live.setRate(rate);
     changes.announce({ topic: 'clock' });
     response.json(clockNow());
+  });
+  routes.serve(ENDPOINTS.datedAhead, async (_request, response) => {
+    response.json(await datedAhead(store, clock.now() + (context.machineClock?.()?.aheadMs ?? 0)));
   });
   routes.serve(ENDPOINTS.answerClock, async (request, response) => {
     await live.answerClock(checked<AnswerClock>(answerClockSchema, request.body));

@@ -7,7 +7,8 @@ import { settle } from '../../src/core/procedures/settle.ts';
 import { demoClock, shopClock, WallWatch } from '../../src/server/clock.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
-import { START } from '../support/battery.ts';
+import { verifyShop } from '../../src/server/verify/verify.ts';
+import { BY_KIND, START } from '../support/battery.ts';
 
 const HOUR = 3_600_000;
 const YEAR = 365 * 24 * HOUR;
@@ -207,5 +208,39 @@ describe('a machine whose clock is set while a charge runs', function () {
     expect((await answer('passed', 3 * HOUR)).body.machine).to.equal(null);
     expect((await clock()).now).to.be.closeTo(before.now + 3 * HOUR, 100);
     expect((await job()).job.state.current!.startedAt).to.equal(before.startedAt);
+  });
+
+  it('entries written while it was years ahead are counted, and dated anew by a lead; the log tells it all', async () => {
+    offMs = 5 * YEAR;
+    bench.wall?.look();
+    expect((await answer('passed', 5 * YEAR)).status).to.equal(200);
+    const modelId = await bench.addModel({ ...BY_KIND['agm-sealed'], code: 'T-AHEAD' });
+    const ahead = (await clock()).now;
+    const stock = { tag: 'C-900', modelCode: 'T-AHEAD', dateCode: 'x', owner: 'Shelf', restV: 12.8, readAt: ahead - HOUR, chargedAt: ahead - 2 * HOUR };
+    await bench.post('/api/import/batteries', { commandId: randomUUID(), by: 'ann', batteries: [stock] });
+    const wrong = await bench.takeIn(modelId, 'C-901');
+    await bench.send(wrong, { type: 'note', text: 'Written in a year that is to come' });
+    // Put right, and the server started anew: it goes on from its latest entry, and asks.
+    offMs = 0;
+    await bench.stop();
+    await bench.start();
+    const { machine } = await clock();
+    expect(machine!.aheadMs).to.be.closeTo(-5 * YEAR, 1000);
+    const told = (await bench.get<{ jobs: number; batteries: number; shelf: number }>('/api/clock/ahead')).body;
+    expect(told).to.deep.equal({ jobs: 1, batteries: 2, shelf: 1 });
+    expect((await answer('put-right', machine!.aheadMs)).status, 'a technician').to.equal(403);
+    const put = await bench.post<Clock>('/api/clock/answer', { commandId: randomUUID(), by: 'lea', answer: 'put-right', aheadMs: machine!.aheadMs });
+    expect(put.status).to.equal(200);
+    const right = put.body.now;
+    expect((await bench.get('/api/clock/ahead')).body).to.deep.equal({ jobs: 0, batteries: 0, shelf: 0 });
+    const { job: dated } = (await bench.get<{ job: JobWire }>(`/api/jobs/${wrong}`)).body;
+    expect(dated.state.openedAt).to.be.closeTo(right, HOUR);
+    expect(dated.battery.takenInAt).to.be.closeTo(right, HOUR);
+    const [item] = (await bench.get<{ items: { chargedAt: number }[] }>('/api/shelf')).body.items;
+    expect(item!.chargedAt).to.be.closeTo(right - 2 * HOUR, HOUR);
+    // Tomorrow is to come again.
+    const tomorrow = { commandId: randomUUID(), by: 'ann', tag: 'C-902', modelId, dateCode: 'x', owner: 'x', promisedAt: right + 24 * HOUR };
+    expect((await bench.post('/api/batteries', tomorrow)).status).to.equal(201);
+    expect((await verifyShop(bench.store)).differences).to.deep.equal([]);
   });
 });

@@ -18,7 +18,7 @@ export const VIEWS: readonly View[] = [
   { path: /^\/$/, asks: () => ['/api/bench'] },
   { path: /^\/intake$/, source: view('intake/Intake'), asks: () => ['/api/models'] },
   { path: /^\/jobs\/([\w-]+)$/, source: view('job/JobView'), asks: (id) => [`/api/jobs/${id}`] },
-  { path: /^\/jobs\/([\w-]+)\/sheet$/, source: view('paper/SheetView'), asks: (id) => [`/api/jobs/${id}`] },
+  { path: /^\/jobs\/([\w-]+)\/sheet$/, source: view('paper/SheetView'), asks: (id) => [`/api/jobs/${id}`, `/api/jobs/${id}/sheet`] },
   { path: /^\/rehearsal$/, source: view('rehearsal/Rehearsal') },
   { path: /^\/shelf$/, source: view('shelf/Shelf'), asks: () => ['/api/shelf'] },
   { path: /^\/shelf\/round$/, source: view('shelf/Round'), asks: () => ['/api/shelf'] },

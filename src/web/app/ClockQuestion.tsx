@@ -1,14 +1,18 @@
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { AnswerClock, Clock, MachineClock } from '../../contract/wire.ts';
+import type { AnswerClock, Clock, DatedAhead, MachineClock } from '../../contract/wire.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { DialogBack, DialogFrame } from '../inputs/DialogFrame.tsx';
-import { post, ProblemError } from './api.ts';
+import { get, post, ProblemError } from './api.ts';
 import { benchClock, useNow } from './benchClock.ts';
 import { newId } from './newId.ts';
 import { useRules } from './queries.ts';
 import { useSigning } from './signing.tsx';
 
 type Answer = AnswerClock['answer'];
+
+const count = (n: number, what: 'job' | 'battery', where = ''): string =>
+  n === 0 ? '' : `${n} ${n === 1 ? what : what === 'job' ? 'jobs' : 'batteries'}${where}`;
 
 /** Asks why the machine's clock has parted from bench time, and says what each answer does. */
 export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onClose: () => void }) {
@@ -17,6 +21,10 @@ export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onC
   const { sign } = useSigning();
   const [problem, setProblem] = useState<string | null>(null);
   const { aheadMs } = machine;
+  const { data: ahead } = useQuery({ queryKey: ['dated-ahead', aheadMs], queryFn: () => get<DatedAhead>('/api/clock/ahead'), enabled: aheadMs < 0 });
+  const moved = ahead
+    ? [count(ahead.jobs, 'job'), count(ahead.batteries, 'battery'), count(ahead.shelf, 'battery', ' on the shelf')].filter(Boolean).join(', ')
+    : '';
   const apart = formatDuration(Math.abs(aheadMs) / 1000);
   const said = (at: number) => `${formatDay(at, timeZone)} ${new Date(at).getUTCFullYear()}, ${formatClock(at, timeZone)}`;
   const answers: { answer: Answer; name: string; does: string }[] = [
@@ -26,7 +34,7 @@ export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onC
     {
       answer: 'put-right',
       name: 'The machine’s clock was wrong before',
-      does: 'It is right now, and the bench follows it. Waits and charges keep what was left of them.',
+      does: `It is right now, and the bench follows it. Waits and charges keep what was left of them.${moved ? ` Dated later than that, and dated anew (by a lead, where it is more than a day): ${moved}.` : ''}`,
     },
     { answer: 'wrong', name: 'The machine’s clock is wrong now', does: 'The bench keeps its own time. Set the machine’s clock right; then this goes away.' },
   ];

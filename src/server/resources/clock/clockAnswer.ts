@@ -1,8 +1,12 @@
 import type { AnswerClock } from '../../../contract/wire.ts';
 import { type SteadyClock, WALL_SLACK_MS, type WallWatch } from '../../clock.ts';
 import { type Context, once } from '../../context.ts';
-import { conflict } from '../../http/problem.ts';
+import { conflict, HttpProblem } from '../../http/problem.ts';
 import { openJobIds, recordInJob } from '../jobs/jobs.ts';
+import { datedAhead, redateAhead } from './datedAhead.ts';
+
+/** Dates that move by less than this are those of the day's work; more is a lead's to say. ms */
+const DAY_MS = 24 * 3_600_000;
 
 /**
  * A person says why bench time and the machine's clock have parted:
@@ -21,7 +25,14 @@ export async function answerClock(context: Context, clock: SteadyClock, wall: Wa
   await once(context, body, async ({ by, now, transaction }) => {
     if (!asked || Math.abs(aheadMs - body.aheadMs) > WALL_SLACK_MS)
       throw conflict('The clocks stand otherwise by now. Look again.', { aheadMs: 'Not any more.' });
-    const data = { type: 'clock.answered', answer: body.answer, aheadMs };
+    const ahead = body.answer === 'put-right' && aheadMs < -DAY_MS ? await datedAhead(store, from + aheadMs) : null;
+    if (ahead && by.role !== 'lead' && ahead.jobs + ahead.batteries + ahead.shelf > 0)
+      throw new HttpProblem(403, {
+        code: 'forbidden',
+        message: 'Entries are dated later than that, and would be dated anew. Only a lead may do that.',
+        fields: { by: 'Only a lead.' },
+      });
+    const data = { type: 'clock.answered', answer: body.answer, aheadMs, ...(ahead ?? {}) };
     await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
     first = true;
     return { ok: true };
@@ -31,7 +42,9 @@ export async function answerClock(context: Context, clock: SteadyClock, wall: Wa
   else {
     if (body.answer === 'put-right') {
       redate(aheadMs);
-      for (const jobId of await openJobIds(store)) await recordInJob(context, jobId, from, () => [{ type: 'clock.set', byMs: aheadMs }], body.by);
+      const open = await openJobIds(store);
+      for (const jobId of open) await recordInJob(context, jobId, from, () => [{ type: 'clock.set', byMs: aheadMs }], body.by);
+      if (aheadMs < 0) await redateAhead(context, from + aheadMs, aheadMs, body.by, open);
     }
     clock.move(aheadMs);
     wall.look();
