@@ -100,7 +100,7 @@ if (options.checks) {
 } else {
   buildPages();
   await inLanes([...checks, whole('demo, seeded once', ...node('test/support/makeDemo.ts')), tests('core and pages', ['test/core', 'test/web'], { jobs: 1 })]);
-  await tests('server, on a real file', ['test/server'], { jobs: LANES, longFirst: ['durability', 'live', 'kinds'] })();
+  await tests('server, on a real file', ['test/server'], { jobs: LANES, longFirst: ['attack', 'durability', 'live', 'hostile', 'verify', 'kinds'] })();
   const browser = await launchBrowser();
   const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
   await tests('browser', ['test/browser'], { jobs: LANES, longFirst: ['views', 'shop', 'recovery', 'exceptions'], env })();
