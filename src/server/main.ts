@@ -184,7 +184,7 @@ function watchWall(): void {
 /** What is known of the file, and that it can be written, is renewed all the time; a backup is made each day. */
 function keepMarked(): void {
   const write = async () => {
-    await store.write((transaction) => store.tables.settings.upsert({ key: LAST_WRITE, value: steadyWall() }, { transaction }));
+    await store.write((transaction) => store.tables.settings.upsert({ key: LAST_WRITE, value: Math.round(steadyWall()) }, { transaction }));
     await mark();
   };
   setInterval(() => void write().catch((err: unknown) => log.error({ err }, 'the file cannot be written')), MARK_EVERY_MS).unref();

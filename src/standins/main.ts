@@ -25,8 +25,8 @@ if (file && existsSync(file)) {
     console.error('The stand-ins begin with an empty rack: their file could not be read.');
   }
 }
-const servers = await serveRack(rack, port + 1);
-controlServer({
+const servers = await serveRack(rack, port + 1).catch(inUse);
+const control = controlServer({
   rack,
   servers,
   setRate: (rate) => (anchor = { bench: bench(), machine: performance.now(), rate: Math.min(3600, Math.max(0, rate)) }),
@@ -34,10 +34,21 @@ controlServer({
     anchor = { ...anchor, bench: anchor.bench + Math.min(3600, Math.max(0, seconds)) * 1000 };
     rack.advance();
   },
-}).listen(port, '127.0.0.1');
+});
+control.on('error', inUse);
+control.listen(port, '127.0.0.1');
 setInterval(() => rack.advance(), TICK_MS);
 if (file) setInterval(save, SAVE_MS);
 console.log(`Stand-in instruments: http://127.0.0.1:${port}`);
+
+function inUse(error: NodeJS.ErrnoException): never {
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `The stand-ins find a port from ${port} to ${port + 6} in use. Another demo runs nearby: give this one a --port at least twenty away.`
+      : error.message,
+  );
+  process.exit(1);
+}
 
 function save(): void {
   if (!file) return;
