@@ -43,24 +43,29 @@ export async function benchAttack(): Promise<void> {
     fetch(server.url + path, { method, ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }) });
   const post = async <T>(path: string, body: object): Promise<T> => (await (await send('POST', path, { commandId: randomUUID(), ...body })).json()) as T;
   const lead = (await post<{ id: string }>('/api/people', { by: null, person: { name: 'Lead', initials: 'L', role: 'lead' } })).id;
+  const models: string[] = [];
+  for (const model of Object.values(BY_KIND)) models.push((await post<{ id: string }>('/api/models', { by: lead, model })).id);
+  let taken = 0;
+  /** One more battery, of the next kind and purpose. */
+  const takeIn = async (): Promise<string> => {
+    const n = taken++;
+    const purpose = ['commission', 'recover', 'recharge', 'service', 'display'][n % 5];
+    const battery = {
+      by: lead,
+      tag: `F-${1000 + n}`,
+      count: 1,
+      modelId: models[(n * 3) % models.length],
+      dateCode: '2026-01',
+      owner: 'Fuzz',
+      promisedAt: null,
+      purpose,
+    };
+    const { jobId } = await post<{ jobId?: string }>('/api/batteries', battery);
+    return jobId ?? takeIn();
+  };
   const jobs: string[] = [];
-  for (const [i, model] of Object.values(BY_KIND).entries()) {
-    const { id } = await post<{ id: string }>('/api/models', { by: lead, model });
-    for (let n = 0; n * Object.keys(BY_KIND).length < JOBS; n++) {
-      const purpose = ['commission', 'recover', 'recharge', 'service', 'display'][(i + n) % 5];
-      const taken = await post<{ jobId?: string }>('/api/batteries', {
-        by: lead,
-        tag: `F-${i + 1}${n}1`,
-        count: 1,
-        modelId: id,
-        dateCode: '2026-01',
-        owner: 'Fuzz',
-        promisedAt: null,
-        purpose,
-      });
-      if (taken.jobId) jobs.push(taken.jobId);
-    }
-  }
+  while (jobs.length < JOBS) jobs.push(await takeIn());
+
   /** The step each job has in hand, as far as was heard. */
   const inHand = new Map<string, string>();
   /** Leads a job on by the step in hand, as a careful technician does; waits are cut. */
@@ -68,7 +73,11 @@ export async function benchAttack(): Promise<void> {
     const { job, procedure } = (await (await send('GET', `/api/jobs/${id}`)).json()) as { job: JobWire; procedure: Procedure };
     const settled = settle({ procedure, plan: job.plan, state: job.state }, Date.now());
     const { current } = settled.state;
-    if (!current) return;
+    if (!current) {
+      // It has come to its end: another takes its place.
+      jobs[jobs.indexOf(id)] = await takeIn();
+      return;
+    }
     inHand.set(id, current.stepId);
     try {
       const usual = current.dueAt ? { type: 'skip', stepId: current.stepId, reason: 'Fuzz goes on' } : commandOf({ minute: 0, verb: 'ok', words: [] }, settled);
@@ -124,7 +133,7 @@ export async function benchAttack(): Promise<void> {
     const id = i % 11 === 0 ? randomUUID() : pick(jobs, 3);
     const path = endpoint.path
       .replace(':id', id)
-      .replace(':tag', pick(['F-101', 'F-211', 'F-999', '%00', 'x'], 1))
+      .replace(':tag', pick(['F-1001', 'F-1002', 'F-9999', '%00', 'x'], 1))
       .replace(':code', 'B1');
     const signed = { commandId: i % 17 === 0 ? valuePool[i % 4000] : randomUUID(), by: i % 13 === 0 ? valuePool[(i * 3) % 4000] : lead };
     const command = commandPool[i % commandPool.length] as JobCommand;

@@ -302,6 +302,7 @@ describe('on this machine alone', () => {
   it('who has left signs nothing, and keeps their name', async () => {
     const say = (active: boolean, by = 'lea') => bench.post('/api/people/ann/active', { commandId: randomUUID(), by, active });
     expect((await say(false, 'ann')).status).to.equal(403);
+    for (const nobody of ['\0', '', 'x'.repeat(5000), '__proto__', "' OR 1=1 --"]) expect((await say(false, nobody)).status, nobody.slice(0, 12)).to.equal(403);
     expect((await say(false)).status).to.equal(200);
     const model = { commandId: randomUUID(), by: 'ann', code: 'B-1', kind: 'acid', ml: 1000, sg: 1.28, at: bench.now };
     expect((await bench.post('/api/lots', model)).status).to.be.oneOf([400, 422]);

@@ -6,6 +6,7 @@ import { decoy, pinFits } from './pins.ts';
 import type { Session, Sessions } from './sessions.ts';
 import { Tries } from './tries.ts';
 
+const ID = /^[\w-]{1,60}$/;
 const refuse = (status: number, message: string) => new HttpProblem(status, { code: 'forbidden', message, fields: {} });
 
 interface DoorOptions {
@@ -62,7 +63,8 @@ export class Door {
   async personOf(request: Request): Promise<Person | null> {
     const by: unknown = (request.body as { by?: unknown } | undefined)?.by;
     const id = this.required ? this.#inside.get(request)?.personId : by;
-    const person = typeof id === 'string' ? await this.store.tables.people.findByPk(id, { raw: true }) : null;
+    // Asked before the body has met its schema: what cannot be an id is nobody's.
+    const person = typeof id === 'string' && ID.test(id) ? await this.store.tables.people.findByPk(id, { raw: true }) : null;
     return person?.active ? person : null;
   }
 
