@@ -6,7 +6,7 @@ import { bounds, withoutTurning } from '../../src/contract/bounded.ts';
 import { importModelsSchema } from '../../src/contract/shopSchemas.ts';
 import { csvCell } from '../../src/core/exchange/csv.ts';
 import { crowd } from '../../src/server/http/crowd.ts';
-import type { HttpProblem} from '../../src/server/http/problem.ts';
+import type { HttpProblem } from '../../src/server/http/problem.ts';
 import { checked, problemHandler } from '../../src/server/http/problem.ts';
 
 const caught = (work: () => unknown): HttpProblem => {
