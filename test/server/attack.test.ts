@@ -86,13 +86,22 @@ describe('a server under attack while it charges', function () {
       [...statuses.keys()].filter((s) => s >= 500),
       JSON.stringify([...statuses]),
     ).to.deep.equal([]);
-    expect(statuses.get(413), 'bombs turned away by their length').to.be.at.least(3);
+    expect(statuses.get(413), 'bombs turned away by their length').to.be.at.least(1);
 
     // What answers requests may even die: it is started again, and nobody at the instruments notices.
     const { pid } = server.process;
     const [answering] = (await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8')).split(' ').map(Number);
     process.kill(answering as number, 'SIGKILL');
-    await new Promise((resolve) => setTimeout(resolve, 3000));
+    const dead = performance.now();
+    const answers = () =>
+      ask('/api/clock').then(
+        (r) => r.ok,
+        () => false,
+      );
+    while (!(await answers())) {
+      expect(performance.now() - dead, 'it is started again').to.be.below(30_000);
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
     const after = (await (await ask(`/api/charges/${chargeId}`)).json()) as ChargeWire;
     expect(after.mode).to.equal('running');
 
