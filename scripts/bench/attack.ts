@@ -152,8 +152,8 @@ export async function benchAttack(): Promise<void> {
       () => 0,
     );
     const name = `${endpoint.method.toUpperCase()} ${endpoint.path}`;
-    const of = statuses.get(name) ?? new Map<number, number>();
-    statuses.set(name, of.set(status, (of.get(status) ?? 0) + 1));
+    const counts = statuses.get(name) ?? new Map<number, number>();
+    statuses.set(name, counts.set(status, (counts.get(status) ?? 0) + 1));
     if (i % 20 === 0) await leadOn(pick(jobs, 5));
   };
   const began = performance.now();
@@ -165,8 +165,8 @@ export async function benchAttack(): Promise<void> {
   const seconds = (performance.now() - began) / 1000;
   const total = new Map<number, number>();
   let broken = 0;
-  for (const [name, of] of statuses)
-    for (const [status, count] of of) {
+  for (const [name, counts] of statuses)
+    for (const [status, count] of counts) {
       total.set(status, (total.get(status) ?? 0) + count);
       if (status < 500 && status !== 0) continue;
       broken += count;

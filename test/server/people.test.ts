@@ -222,19 +222,19 @@ describe('a bench reached from other machines', function () {
 });
 
 describe('wrong PINs', () => {
-  const outcome = (t: Tries, person: string, from: { device: string | null; address: string }, right = false): 'in' | 'wrong' | 'wait' => {
-    const attempt = t.begin(person, from);
+  const outcome = (t: Tries, person: string, place: { device: string | null; address: string }, right = false): 'in' | 'wrong' | 'wait' => {
+    const attempt = t.begin(person, place);
     if (typeof attempt === 'number') return 'wait';
     if (right) attempt.right();
     else attempt.wrong();
     return right ? 'in' : 'wrong';
   };
-  const at = (address: string, device: string | null = null) => ({ address, device });
+  const from = (address: string, device: string | null = null) => ({ address, device });
 
   it('cost a wait that doubles, up to a quarter of an hour, forgotten after a success', () => {
     let now = 0;
     const t = new Tries(() => now);
-    const here = at('10.0.0.9');
+    const here = from('10.0.0.9');
     expect([1, 2, 3].map(() => outcome(t, 'lea', here))).to.deep.equal(['wrong', 'wrong', 'wrong']);
     expect(outcome(t, 'lea', here, true), 'even the right one has to wait').to.equal('wait');
     now += 1001;
@@ -252,29 +252,29 @@ describe('wrong PINs', () => {
 
   it('from elsewhere lock nobody out of a device that is known, nor of another address', () => {
     const t = new Tries(() => 0);
-    for (let i = 0; i < 50; i++) outcome(t, 'lea', at('10.0.0.66'));
-    expect(outcome(t, 'lea', at('10.0.0.66'), true)).to.equal('wait');
-    expect(outcome(t, 'lea', at('10.0.0.5'), true)).to.equal('in');
-    expect(outcome(t, 'lea', at('10.0.0.66', 'her tablet'), true)).to.equal('in');
+    for (let i = 0; i < 50; i++) outcome(t, 'lea', from('10.0.0.66'));
+    expect(outcome(t, 'lea', from('10.0.0.66'), true)).to.equal('wait');
+    expect(outcome(t, 'lea', from('10.0.0.5'), true)).to.equal('in');
+    expect(outcome(t, 'lea', from('10.0.0.66', 'her tablet'), true)).to.equal('in');
     // A device that is known has its own tries, and no more of them.
-    for (let i = 0; i < 5; i++) outcome(t, 'lea', at('10.0.0.5', 'her tablet'));
-    expect(outcome(t, 'lea', at('10.0.0.5', 'her tablet'), true)).to.equal('wait');
+    for (let i = 0; i < 5; i++) outcome(t, 'lea', from('10.0.0.5', 'her tablet'));
+    expect(outcome(t, 'lea', from('10.0.0.5', 'her tablet'), true)).to.equal('wait');
   });
 
   it('one address cannot try one person after another for ever, nor hide behind addresses of its own network', () => {
     const t = new Tries(() => 0);
-    const tried = Array.from({ length: 40 }, (_, i) => outcome(t, `p${i}`, at(`2001:db8:1:2::${i}`)));
+    const tried = Array.from({ length: 40 }, (_, i) => outcome(t, `p${i}`, from(`2001:db8:1:2::${i}`)));
     expect(tried.filter((o) => o === 'wrong')).to.have.length(12);
-    expect(outcome(t, 'p99', at('2001:db8:1:3::1'))).to.equal('wrong');
-    expect(outcome(t, 'p98', at('::ffff:10.0.0.1'))).to.equal('wrong');
+    expect(outcome(t, 'p99', from('2001:db8:1:3::1'))).to.equal('wrong');
+    expect(outcome(t, 'p98', from('::ffff:10.0.0.1'))).to.equal('wrong');
   });
 
   it('a try that is being worked out keeps the next one waiting', () => {
     const t = new Tries(() => 0);
-    const first = t.begin('lea', at('10.0.0.9'));
-    expect(t.begin('lea', at('10.0.0.9'))).to.be.a('number');
+    const first = t.begin('lea', from('10.0.0.9'));
+    expect(t.begin('lea', from('10.0.0.9'))).to.be.a('number');
     if (typeof first !== 'number') first.dropped();
-    expect(t.begin('lea', at('10.0.0.9'))).to.be.an('object');
+    expect(t.begin('lea', from('10.0.0.9'))).to.be.an('object');
   });
 
   it('a PIN that is easy to guess is not taken', () => {

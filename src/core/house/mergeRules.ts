@@ -45,9 +45,9 @@ export function withValue<T extends object>(value: T, path: string, next: unknow
 function setAt(target: object, path: string, value: unknown): void {
   const keys = path.split('.');
   const last = keys.pop() as string;
-  let at = target as Record<string, unknown>;
-  for (const key of keys) at = at[key] as Record<string, unknown>;
-  at[last] = value;
+  let branch = target as Record<string, unknown>;
+  for (const key of keys) branch = branch[key] as Record<string, unknown>;
+  branch[last] = value;
 }
 
 /** What differs between two texts, by path. */

@@ -128,10 +128,10 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
     const kept = keptFrom(command, job, mate.job);
     if (kept) return { tag, done: false, text: kept };
     if (place === null) return { tag, done: false, text: 'Left as it is: no place was chosen for it.' };
-    const own = command.type === 'startCharge' && place !== undefined ? { ...command, place } : command;
+    const meant = command.type === 'startCharge' && place !== undefined ? { ...command, place } : command;
     try {
-      await outbox.send(jobEntry(mate.wire.id, by, own, { ...mate.wire, procedure: mate.job.procedure }));
-      return { tag, done: true, text: own.type === 'startCharge' ? `Done, at place ${own.place}.` : 'Done.' };
+      await outbox.send(jobEntry(mate.wire.id, by, meant, { ...mate.wire, procedure: mate.job.procedure }));
+      return { tag, done: true, text: meant.type === 'startCharge' ? `Done, at place ${meant.place}.` : 'Done.' };
     } catch (error) {
       return { tag, done: false, text: keptBecause(error) ?? (error as Error).message };
     }

@@ -2,7 +2,7 @@ import { deviationWords } from '../../../core/procedures/deviationWords.ts';
 import { Popover } from 'radix-ui';
 import { lazy, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { CorrectShelf } from '../shelf/CorrectShelf.tsx';
+import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
 import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
 import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';

@@ -4,15 +4,16 @@ import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { type Clash, mergeChanges, withValue } from '../../../core/house/mergeRules.ts';
 import { QUESTION_KEYS, type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
-import { formatStamp } from '../../../core/quantities/format.ts';
 import type { SetScales } from '../../../core/sets/match.ts';
-import { post, ProblemError, put } from '../../app/api.ts';
+import { ProblemError, put } from '../../app/api.ts';
 import { keepDraft, keptDraft } from '../../app/draft.ts';
 import { newId } from '../../app/newId.ts';
-import { queryClient, useFileStanding, useRules, useShop } from '../../app/queries.ts';
+import { queryClient, useShop } from '../../app/queries.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Loading, NotFetched } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
+import { Backups } from './Backups.tsx';
+import { Calendar } from './Calendar.tsx';
 import { Experience } from './Experience.tsx';
 import { Instruments } from './Instruments.tsx';
 import { People } from './People.tsx';
@@ -30,7 +31,7 @@ export function HouseRulesView() {
         <Experience />
         <People people={data.people} />
         <Calendar />
-        <Data />
+        <Backups />
       </div>
     </div>
   );
@@ -421,78 +422,5 @@ function Hours({ hours, fault, onChange }: { hours: WorkingHours; fault: string 
       </div>
       {fault && <span className="mt-1 block text-[15px] text-oxide">{fault}</span>}
     </div>
-  );
-}
-
-/** How the data lies on its disk, and how old its last copy is. */
-function Data() {
-  const { data } = useFileStanding();
-  const { timeZone } = useRules();
-  if (!data) return null;
-  const { backupAt, freeBytes } = data;
-  return (
-    <section aria-labelledby="data">
-      <h2 id="data" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
-        Backups
-      </h2>
-      <p className="text-lg leading-tight">
-        <b>{backupAt === null ? 'No backup yet.' : `Last backup ${formatStamp(backupAt, timeZone)}, opened and found whole.`}</b>
-        <span className="mt-1 block text-base text-soft">
-          A shop makes one each day beside its data and keeps fourteen. Keep one elsewhere too: <code>npm run backup -- --shop --to FILE</code>, back with{' '}
-          <code>npm run restore -- --shop --from FILE</code>.
-        </span>
-        <span className="mt-1 block text-base text-soft">{(freeBytes / 1e9).toFixed(1)} GB are free on its disk.</span>
-      </p>
-    </section>
-  );
-}
-
-/** The feed a calendar can follow, by an address of one's own. */
-function Calendar() {
-  const { person, sign } = useSigning();
-  const [path, setPath] = useState<{ of: string; path: string } | null>(null);
-  const [fault, setFault] = useState<string | null>(null);
-  const show = async (renew: boolean) => {
-    const by = await sign();
-    if (!by) return;
-    try {
-      setPath({ of: by, path: (await post<{ path: string }>('/api/calendar/address', { commandId: newId(), by, renew })).path });
-      setFault(null);
-    } catch (error) {
-      setFault((error as Error).message);
-    }
-  };
-  const shown = path && path.of === person?.id ? path.path : null;
-  return (
-    <section aria-labelledby="calendar">
-      <h2 id="calendar" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
-        Calendar
-      </h2>
-      <p className="text-soft">
-        Due hands, promises and the shelf’s dates, for any calendar that follows an iCalendar address. Each person has their own; who has it can read them.
-      </p>
-      {shown ? (
-        <>
-          <input className="field mt-2" readOnly value={location.origin + shown} aria-label="Address of your feed" onFocus={(e) => e.target.select()} />
-          <div className="flex flex-wrap gap-x-5">
-            <a href={shown} className="wordlink inline-flex min-h-11 items-center">
-              Open it once
-            </a>
-            <button type="button" className="wordlink min-h-11" onClick={() => void show(true)}>
-              End this address, give me a new one
-            </button>
-          </div>
-        </>
-      ) : (
-        <button type="button" className="act-quiet mt-2" onClick={() => void show(false)}>
-          Show my address
-        </button>
-      )}
-      {fault && (
-        <p role="alert" className="mt-1 text-oxide">
-          {fault}
-        </p>
-      )}
-    </section>
   );
 }

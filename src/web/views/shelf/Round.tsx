@@ -13,7 +13,7 @@ import { queryClient, useRules } from '../../app/queries.ts';
 import { keptBecause, outbox } from '../../app/sending.ts';
 import { useSigning } from '../../app/signing.tsx';
 import { Empty, Loading } from '../../app/States.tsx';
-import { CorrectShelf } from './CorrectShelf.tsx';
+import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
 import { OpenJob } from './Shelf.tsx';
 import { type ShelfStanding, useStandings } from './standings.ts';
 

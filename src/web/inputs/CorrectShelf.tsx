@@ -1,13 +1,13 @@
 import { type FormEvent, useState } from 'react';
-import type { Problem, ReadOnShelf } from '../../../contract/wire.ts';
-import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { post, ProblemError } from '../../app/api.ts';
-import { momentOfAct } from '../../app/benchClock.ts';
-import { newId } from '../../app/newId.ts';
-import { queryClient } from '../../app/queries.ts';
-import { useSigning } from '../../app/signing.tsx';
-import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
-import { Labelled } from '../../inputs/Labelled.tsx';
+import type { Problem, ReadOnShelf } from '../../contract/wire.ts';
+import { parseReading } from '../../core/quantities/parseReading.ts';
+import { post, ProblemError } from '../app/api.ts';
+import { momentOfAct } from '../app/benchClock.ts';
+import { newId } from '../app/newId.ts';
+import { queryClient } from '../app/queries.ts';
+import { useSigning } from '../app/signing.tsx';
+import { DialogBack, DialogFrame } from './DialogFrame.tsx';
+import { Labelled } from './Labelled.tsx';
 
 interface Props {
   tag: string;
