@@ -3,7 +3,7 @@ import { notice } from '../../app/notices.ts';
 import type { ChangeRules, Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { type Clash, mergeChanges, withValue } from '../../../core/house/mergeRules.ts';
-import { QUESTION_KEYS, type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
+import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
 import type { SetScales } from '../../../core/sets/match.ts';
 import { ProblemError, put } from '../../app/api.ts';
 import { keepDraft, keptDraft } from '../../app/draft.ts';
@@ -14,9 +14,11 @@ import { Loading, NotFetched } from '../../app/States.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 import { Backups } from './Backups.tsx';
 import { Calendar } from './Calendar.tsx';
+import { Clashes } from './Clashes.tsx';
 import { Experience } from './Experience.tsx';
 import { Instruments } from './Instruments.tsx';
 import { People } from './People.tsx';
+import { clockOf, DAYS, NUMBERS, type NumberRule, numberOf, SCALES, STAKES, type StakeRule } from './ruleFields.ts';
 import { WhatChanges } from './WhatChanges.tsx';
 
 /** What this shop has decided: schools where practitioners differ, the bench, the room, the people. */
@@ -36,30 +38,6 @@ export function HouseRulesView() {
     </div>
   );
 }
-
-type NumberRule = 'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3' | 'samplesYears';
-type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
-const STAKES: readonly { field: StakeRule; label: string }[] = [
-  { field: 'pricePerAh', label: 'A new battery, per Ah' },
-  { field: 'handsPerHour', label: 'Hands, per hour' },
-  { field: 'placePerDay', label: 'A charging place, per day' },
-];
-const SCALES: readonly { field: keyof SetScales; label: string }[] = [
-  { field: 'ageYears', label: 'Age, years' },
-  { field: 'capacity', label: 'Capacity, share' },
-  { field: 'resistance', label: 'Resistance, share' },
-  { field: 'restV', label: 'Rest voltage, V' },
-  { field: 'limit', label: 'Limit for any two' },
-];
-const numberOf = (text: string): number => Number(text.replace(',', '.'));
-const NUMBERS: readonly { field: NumberRule; label: string }[] = [
-  { field: 'roomC', label: 'Usual bench temperature, °C' },
-  { field: 'shelfC', label: 'Usual shelf temperature, °C' },
-  { field: 'places', label: 'Charging places' },
-  { field: 'roomM3', label: 'Air in the room, m³' },
-  { field: 'roomAirM3h', label: 'Air the room moves, m³/h' },
-  { field: 'samplesYears', label: 'Charge curves in full for, years' },
-];
 
 const DRAFT = 'rules';
 interface Editing {
@@ -119,57 +97,6 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
         begin(rules, []);
       }}
     />
-  );
-}
-
-/** A rule's name on this page, by its path. */
-function ruleName(path: string): string {
-  const [group, key = ''] = path.split('.');
-  if (group === 'schools') return SCHOOLS[key as QuestionKey].question;
-  const listed = [...NUMBERS, ...STAKES.map((s) => ({ ...s, field: `stakes.${s.field}` })), ...SCALES.map((s) => ({ ...s, field: `sets.${s.field}` }))];
-  return listed.find((l) => l.field === path)?.label ?? OTHER_NAMES[path] ?? path;
-}
-const OTHER_NAMES: Readonly<Record<string, string>> = {
-  shopName: 'Name, for the sheet',
-  timeZone: 'Time zone',
-  temperatureUnit: 'Temperatures in',
-  volumeUnit: 'Volumes in',
-  sgReferenceC: 'SG printed at',
-  paper: 'Paper',
-  instruments: 'Instruments',
-  'hours.days': 'Days',
-  'hours.from': 'Hands at the bench from',
-  'hours.to': 'Hands at the bench until',
-  'stakes.currency': 'Money in',
-};
-
-function ruleText(path: string, value: unknown): string {
-  const [group, key = ''] = path.split('.');
-  if (group === 'schools') return SCHOOLS[key as QuestionKey].schools.find((s) => s.id === value)?.name ?? String(value);
-  if (path === 'instruments' && Array.isArray(value)) return (value as { name: string }[]).map((i) => i.name).join(', ') || 'none';
-  if (path === 'hours.days' && Array.isArray(value)) return DAYS.filter((_, i) => value[i] === true).join(' ') || 'none';
-  return path.startsWith('hours.') ? clockOf(Number(value)) : String(value);
-}
-
-/** Both texts of what two people set at once. */
-function Clashes({ clashes, onChoose }: { clashes: readonly Clash[]; onChoose: (clash: Clash, value: unknown) => void }) {
-  return (
-    <div role="alert" className="w-full rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2">
-      <p className="text-lg">Somebody else has changed these meanwhile. Choose before you keep yours.</p>
-      <ul>
-        {clashes.map((clash) => (
-          <li key={clash.path} className="flex flex-wrap items-center gap-3 py-1">
-            <span className="min-w-40 font-label text-lg font-semibold">{ruleName(clash.path)}</span>
-            <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.theirs)}>
-              Theirs: {ruleText(clash.path, clash.theirs)}
-            </button>
-            <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.mine)}>
-              Yours: {ruleText(clash.path, clash.mine)}
-            </button>
-          </li>
-        ))}
-      </ul>
-    </div>
   );
 }
 
@@ -384,8 +311,6 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
   );
 }
 
-const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-const clockOf = (minutes: number) => `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
 const minutesOf = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3, 5));
 
 /** When hands are at the bench; ready times count on nobody outside these hours. */
