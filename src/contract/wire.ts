@@ -136,6 +136,7 @@ export type BatteryEvent =
   | { type: 'battery.taken-in'; tag: string; modelCode: string }
   | { type: 'shelf.read'; readingId: string; voltageV: number; temperatureC?: number; at?: number; supersedes?: string }
   | { type: 'shelf.as-found'; since: number; chargedAt: number; readings: { at: number; voltageV: number }[]; jobId: string | null }
+  | { type: 'shelf.left' | 'shelf.put-back'; since: number; chargedAt: number; readings: { at: number; voltageV: number }[]; jobId: string | null }
   | { type: 'shelf.picked'; owner: string; reason: string | null }
   | { type: 'battery.imported'; tag: string; modelCode: string; restV?: number; readAt?: number; chargedAt?: number }
   | { type: 'log.imported'; name: string };

@@ -62,7 +62,6 @@ describe('families', () => {
     ]);
     expect([flooded.floatV, agm.floatV, gel.floatV]).to.deep.equal([13.4, 13.6, 13.5]);
     expect([agm.rechargeFactor, flooded.rechargeFactor]).to.deep.equal([1.05, 1.15]);
-    expect([agm.peukert, flooded.peukert, gel.peukert]).to.deep.equal([1.15, 1.2, 1.12]);
     expect([flooded.selfDischargePerMonth, agm.selfDischargePerMonth, gel.selfDischargePerMonth]).to.deep.equal([0.08, 0.03, 0.02]);
   });
   it('turns lithium away with the reason, and knows no other strangers', () => {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { capacityOf, CUT_OFF_12V, usualTestA } from '../../src/core/capacity/capacityTest.ts';
+import { capacityLaw, capacityOf, CUT_OFF_12V, usualTestA } from '../../src/core/capacity/capacityTest.ts';
 import { fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { discharges, TEST_PLAN_ID, testPlan, withoutDischarge } from '../../src/core/charging/testPlan.ts';
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
@@ -114,7 +114,7 @@ describe('what a route does to a battery', () => {
     expect(currentA).to.equal(12);
     expect(usualTestA(200)).to.equal(25);
     const minutes = 60 * hoursOnLoad(copyBattery(sound), currentA, CUT_OFF_12V);
-    const { health } = capacityOf({ currentA, minutes, cutoffV: CUT_OFF_12V, temperatureC: 20, method: 'instrument' }, 'flooded', 6, 60);
+    const { health } = capacityOf({ currentA, minutes, cutoffV: CUT_OFF_12V, temperatureC: 20, method: 'instrument' }, capacityLaw('flooded'), 6, 60);
     const came = follow(suspect(0.9), ROUTES.recharge, fit, true);
     expect(came.capacity).to.be.closeTo(health, 0.08);
     expect(came.grade).to.equal('return');

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { type GuardKey, type Stage } from '../../src/core/charging/chargePlan.ts';
+import { GUARD_LIMITS, guardLimitsOf } from '../../src/core/charging/guardLimits.ts';
 import { fitPlan, type FittedPlan } from '../../src/core/charging/fitPlan.ts';
 import {
   EMPTY_WINDOW,
@@ -60,8 +61,20 @@ function guard(key: GuardKey, seconds: number, at: (s: number) => Partial<GuardS
     nowS: seconds + (setting.laterS ?? 0),
     everyS: everyS,
   };
-  return GUARDS.find((g) => g.key === key)!.look(window, context);
+  return GUARDS.find((g) => g.key === key)!.look(window, context, guardLimitsOf(context.plan));
 }
+
+describe('guards of a live charge: the limits they began with', () => {
+  it('stay with the fitted plan; a charge from before they were kept is watched by today’s', () => {
+    expect(PLAN.limits).to.deep.equal(GUARD_LIMITS);
+    const window = remember(EMPTY_WINDOW, { atS: 1, voltageV: 13, currentA: 6, temperatureC: 48, askedA: 6 });
+    const context = (plan: FittedPlan): GuardContext => ({ plan, stage: plan.stages[0]!, run: PLAN_START, ambientC: 40, missingAh: null, nowS: 1, everyS: 1 });
+    const { limits: _, ...older } = PLAN;
+    expect(watch(window, context(older))?.key).to.equal('warm');
+    const stricter = { ...PLAN, limits: { temperature: { ...GUARD_LIMITS.temperature, stopC: 47 } } };
+    expect(watch(window, context(stricter))?.sentence).to.include('above 47 °C');
+  });
+});
 
 describe('guards of a live charge: the trace that trips, and the near miss', () => {
   it('hot', () => {

@@ -4,8 +4,10 @@ import { KINDS } from '../../src/core/batteries/kinds.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { notAsked, QUESTION_KEYS, schoolOf, SCHOOLS } from '../../src/core/house/schools.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
+import { linesNotKept, linesOf } from '../../src/core/procedures/lines.ts';
 import type { Purpose } from '../../src/core/procedures/procedure.ts';
 import { handoverSheet, sinceKept } from '../../src/core/procedures/sheet.ts';
+import { jobChemistry } from '../../src/core/procedures/verdict.ts';
 import { Driver, refusal } from '../support/battery.ts';
 
 const PURPOSES: readonly Purpose[] = ['commission', 'recharge', 'display', 'service', 'recover'];
@@ -55,6 +57,22 @@ describe('what a job rests on', () => {
     const said = handoverSheet(d.job, words).facts.filter((f) => f.label === 'By default');
     expect(said.map((f) => f.value)).to.have.length(2);
     expect(said[0]!.value).to.match(/: asked only since, /);
+  });
+
+  it('keeps the lines it is judged by with its plan: later ones change nothing, missing ones are named', () => {
+    const d = new Driver();
+    expect(linesNotKept(d.job.plan)).to.deep.equal([]);
+    const { plan } = d.job;
+    const stricter = { ...plan, lines: { ...plan.lines, failingCellSg: 0.02, stateOfCharge: [[100, 13.0], [0, 12.0]] as const } };
+    expect(linesOf(stricter)).to.deep.include({ failingCellSg: 0.02, mostCycles: 4 });
+    expect(jobChemistry({ ...d.job, plan: stricter }).stateOfCharge[0]).to.deep.equal([100, 13.0]);
+    const { lines: _, ...older } = plan;
+    expect(linesOf(older)).to.deep.equal(linesOf(plan));
+    d.job = { ...d.job, plan: { ...plan, lines: { failingCellSg: 0.05 } } };
+    d.to('handover');
+    const said = handoverSheet(d.job, words).facts.filter((f) => f.label === 'By today’s rule');
+    expect(said.map((f) => f.value)).to.include('When a charge is finished: this job began before it was kept with the plan');
+    expect(said.map((f) => f.value).join()).not.to.include('SG of a failing cell');
   });
 
   it('and its sheet, once kept, is told with what came after', () => {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { capacityOf, expectedMinutes, resistanceOfStep, weekLossAt20 } from '../../src/core/capacity/capacityTest.ts';
+import { capacityLaw, capacityOf, expectedMinutes, resistanceOfStep, weekLossAt20 } from '../../src/core/capacity/capacityTest.ts';
 import { sulfateNeeds } from '../../src/core/diagnosis/additives.ts';
 import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
@@ -42,11 +42,15 @@ const forecast: RouteForecast = {
 describe('capacity', () => {
   it('of a discharge at the twenty-hour rate is what it gave; faster ones hold more at C20, warm ones less', () => {
     const at = (currentA: number, minutes: number, temperatureC = 25, cutoffV = 10.5) =>
-      capacityOf({ currentA, minutes, temperatureC, cutoffV, method: 'hand' }, 'flooded', 6, 60);
+      capacityOf({ currentA, minutes, temperatureC, cutoffV, method: 'hand' }, capacityLaw('flooded'), 6, 60);
     expect(at(3, 1200).c20.middle).to.be.closeTo(60, 0.01);
     expect(at(3, 1200).health).to.be.closeTo(1, 1e-4);
-    // By hand: I^k t with k = 1.2 at 25 A for 80 min: 20^(1/6) * 25 * 1.333^(1/1.2) = 52.3 Ah.
-    expect(at(25, 80).c20.middle).to.be.closeTo(20 ** (1 - 1 / 1.2) * 25 * (80 / 60) ** (1 / 1.2), 1e-9);
+    // By hand: I^k t, k = 1.08 at C/10, 1.115 at C/5 and 1.195 at 1 C, between them by the logarithm of the rate.
+    expect(at(6, 9.46 * 60).c20.middle).to.be.closeTo(60, 0.05);
+    expect(at(12, 4.264 * 60).c20.middle).to.be.closeTo(60, 0.05);
+    expect(at(60, 33.46).c20.middle).to.be.closeTo(60, 0.05);
+    const k = 1.115 + (0.08 * Math.log(25 / 12)) / Math.log(5);
+    expect(at(25, 80).c20.middle).to.be.closeTo(20 ** (1 - 1 / k) * 25 * (80 / 60) ** (1 / k), 1e-9);
     expect(at(25, 80).ah).to.be.closeTo(33.33, 0.01);
     expect(at(3, 1200, 35).c20.middle).to.be.closeTo(60 / 1.06, 0.01);
     const { low, middle, high } = at(25, 80).c20;
@@ -58,8 +62,8 @@ describe('capacity', () => {
   });
 
   it('an alarm by hand rings when a sound one would be empty', () => {
-    expect(expectedMinutes(3, 'flooded', 60)).to.be.closeTo(1200, 1e-6);
-    expect(expectedMinutes(25, 'flooded', 60)).to.be.within(80, 110);
+    expect(expectedMinutes(3, capacityLaw('flooded'), 60)).to.be.closeTo(1200, 1e-6);
+    expect(expectedMinutes(25, capacityLaw('flooded'), 60)).to.be.within(95, 115);
   });
 
   it('resistance from a step; self-discharge with the temperature taken out', () => {

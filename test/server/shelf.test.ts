@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import type { JobWire, Lot, RecordWire, ShelfItem, TakenIn } from '../../src/contract/wire.ts';
 import { BY_KIND, HOUR, MINUTE } from '../support/battery.ts';
 import { verifyShop } from '../../src/server/verify/verify.ts';
+import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
 import { TestBench } from '../support/bench.ts';
 
 const DAY = 24 * HOUR;
@@ -116,6 +117,26 @@ describe('the shelf', () => {
     expect(after).to.include({ tag: 'S-003', since: before?.since, jobId: null });
     expect(after?.readings.map((r) => r.voltageV)).to.deep.equal([12.86]);
     expect(after?.chargedAt).to.be.above(before?.chargedAt ?? 0);
+  });
+  it('has it back as it stood, where a refusal that took it off was a mistake', async () => {
+    const before = (await shelf()).find((i) => i.tag === 'S-001')!;
+    const opened = await bench.post<{ jobId: string }>('/api/batteries/S-001/jobs', { ...signed(), purpose: 'recover', promisedAt: null });
+    const { jobId } = opened.body;
+    const send = async (command: object) => {
+      const { status, body } = await bench.post(`/api/jobs/${jobId}/commands`, { ...signed(), command });
+      expect(status, JSON.stringify(body)).to.equal(200);
+    };
+    const step = procedureFor('agm-sealed', 'recover').steps.find((s) => s.kind === 'checks')!;
+    const checks = step.kind === 'checks' ? step.checks : [];
+    await send({ type: 'answerChecks', stepId: step.id, answers: Object.fromEntries(checks.map((c) => [c.id, !c.refusal])) });
+    expect((await shelf()).map((i) => i.tag)).to.not.include('S-001');
+    await send({ type: 'takeBackRefusal', reason: 'Tapped beside it' });
+    expect((await shelf()).find((i) => i.tag === 'S-001')).to.deep.equal({ ...before, jobId });
+    expect((await verifyShop(bench.store)).differences).to.deep.equal([]);
+    // The job is over again, this time for good; the battery goes back to its place as it was.
+    await send({ type: 'answerChecks', stepId: step.id, answers: Object.fromEntries(checks.map((c) => [c.id, !c.refusal])) });
+    await send({ type: 'takeBackRefusal', reason: 'Tapped beside it again' });
+    expect((await shelf()).find((i) => i.tag === 'S-001')?.since).to.equal(before.since);
   });
   it('is listed on paper and in a table', async () => {
     expect((await bench.get<string>('/api/shelf/list.pdf')).body.slice(0, 5)).to.equal('%PDF-');

@@ -11,15 +11,28 @@ export interface Chemistry {
   floatV: number;
   /** Ah in over Ah out for a full recharge. */
   rechargeFactor: number;
-  /** Exponent when the model does not give two rated points. */
-  peukert: number;
+  /** Peukert's exponent from C/20 to a rate, where the model prints no two rated points: [rate in C, exponent], slowest first. */
+  exponents: readonly (readonly [number, number])[];
   /** Share of charge lost per month at 20 °C. */
   selfDischargePerMonth: number;
-  sources: { stateOfCharge: string; charging: string };
+  sources: { stateOfCharge: string; charging: string; exponents: string };
 }
 
 const USUAL_TABLE = 'Usual 12 V rest-voltage tables, 25 °C';
 const USUAL_CEILINGS = 'Usual ceilings for the family, 25 °C';
+const USUAL_EXPONENTS = 'Usual capacities at C/10, C/5 and 1 C of data sheets, 4–200 Ah';
+
+const STARTER_EXPONENTS: Chemistry['exponents'] = [
+  [0.1, 1.08],
+  [0.2, 1.115],
+  [1, 1.195],
+];
+/** Gel loses a little less at higher rates. */
+const GEL_EXPONENTS: Chemistry['exponents'] = [
+  [0.1, 1.07],
+  [0.2, 1.1],
+  [1, 1.17],
+];
 
 /** Gel has no table of its own in common use; the AGM one serves both valve-regulated families. */
 const VALVE_REGULATED_TABLE: Chemistry['stateOfCharge'] = [
@@ -44,9 +57,9 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     absorptionV: [14.4, 14.8],
     floatV: 13.4,
     rechargeFactor: 1.15,
-    peukert: 1.2,
+    exponents: STARTER_EXPONENTS,
     selfDischargePerMonth: 0.08,
-    sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS },
+    sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },
   },
   agm: {
     key: 'agm',
@@ -55,9 +68,9 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     absorptionV: [14.4, 14.7],
     floatV: 13.6,
     rechargeFactor: 1.05,
-    peukert: 1.15,
+    exponents: STARTER_EXPONENTS,
     selfDischargePerMonth: 0.03,
-    sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS },
+    sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },
   },
   gel: {
     key: 'gel',
@@ -66,9 +79,9 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     absorptionV: [14.1, 14.2],
     floatV: 13.5,
     rechargeFactor: 1.1,
-    peukert: 1.12,
+    exponents: GEL_EXPONENTS,
     selfDischargePerMonth: 0.02,
-    sources: { stateOfCharge: `${USUAL_TABLE} (AGM, used for gel)`, charging: USUAL_CEILINGS },
+    sources: { stateOfCharge: `${USUAL_TABLE} (AGM, used for gel)`, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },
   },
 };
 

@@ -1,12 +1,24 @@
-import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import { CHEMISTRIES, type ChemistryKey, forCells } from '../batteries/chemistry.ts';
 import { REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 
-/** Usual exponents where a model has no two rated points, and how far they may be off. */
-const PEUKERT: Readonly<Record<ChemistryKey, number>> = { flooded: 1.2, agm: 1.15, gel: 1.12 };
-const PEUKERT_OFF = 0.06;
-/** Share of capacity per °C at C20–C10 rates, IEC 60896-21 style, and how far it may be off. */
-const PER_DEGREE = 0.006;
-const PER_DEGREE_OFF = 0.002;
+/** How a discharge at any current and temperature becomes C20 at 25 °C, and how far each part may be off (one deviation). */
+export interface CapacityLaw {
+  /** Peukert's exponent from C/20 to a rate: [rate in C, exponent], slowest first. */
+  exponents: readonly (readonly [number, number])[];
+  exponentOff: number;
+  /** Share of capacity per °C. */
+  perDegree: number;
+  perDegreeOff: number;
+}
+
+/** Today's law of a family. Temperature: C20–C10 rates, IEC 60896-21 style. */
+export const capacityLaw = (chemistry: ChemistryKey): CapacityLaw => ({
+  exponents: CHEMISTRIES[chemistry].exponents,
+  exponentOff: 0.03,
+  perDegree: 0.006,
+  perDegreeOff: 0.002,
+});
+
 const RATED_HOURS = 20;
 /** End of a capacity test where nothing else is agreed, per 12 V. */
 export const CUT_OFF_12V = 10.5;
@@ -45,23 +57,26 @@ export interface Capacity {
 }
 
 /**
- * Charge a discharge at any current shows, turned into C20 at 25 °C by Peukert's law (I^k·t constant) and the
- * temperature rule. The band holds what the exponent, the temperature rule and the method may be off.
+ * Charge a discharge at any current shows, turned into C20 at 25 °C by Peukert's law (I^k·t constant, with a k
+ * that grows with the rate) and the temperature rule. The band holds what the exponent, the temperature rule
+ * and the method may be off.
  *
+ * @param law of the family, as it stood when the battery was taken in
  * @throws RangeError for a current or a time that is not above zero
  */
-export function capacityOf({ currentA, minutes, cutoffV, temperatureC, method }: Discharge, chemistry: ChemistryKey, cells: number, c20Ah: number): Capacity {
+export function capacityOf({ currentA, minutes, cutoffV, temperatureC, method }: Discharge, law: CapacityLaw, cells: number, c20Ah: number): Capacity {
   if (!(currentA > 0) || !(minutes > 0)) throw new RangeError('A discharge has a current and a time above zero.');
   const hours = minutes / 60;
   const ah = currentA * hours;
   const warm = temperatureC - REFERENCE_TEMPERATURE_C;
   const at = (k: number, perDegree: number): number => (RATED_HOURS ** (1 - 1 / k) * currentA * hours ** (1 / k)) / Math.max(0.3, 1 + perDegree * warm);
-  const k = PEUKERT[chemistry];
-  const middle = at(k, PER_DEGREE);
+  const k = exponentAt(law, currentA / c20Ah);
+  const { perDegree, exponentOff, perDegreeOff } = law;
+  const middle = at(k, perDegree);
   // Three errors that have nothing to do with each other; 1.28 deviations are 8 of 10.
   const off = Math.hypot(
-    (at(k + PEUKERT_OFF, PER_DEGREE) - at(k - PEUKERT_OFF, PER_DEGREE)) / 2,
-    middle - at(k, PER_DEGREE + PER_DEGREE_OFF),
+    (at(k + exponentOff, perDegree) - at(k - exponentOff, perDegree)) / 2,
+    middle - at(k, perDegree + perDegreeOff),
     METHOD_OFF[method] * middle,
   );
   const atLeast = cutoffV > forCells(CUT_OFF_12V, cells) + 0.05;
@@ -74,9 +89,20 @@ export function capacityOf({ currentA, minutes, cutoffV, temperatureC, method }:
   };
 }
 
+/** Peukert's exponent from C/20 to a rate (C), linear in the logarithm of the rate and level beyond the ends. */
+function exponentAt({ exponents }: CapacityLaw, rateC: number): number {
+  const [slowest, fastest] = [exponents[0] ?? [0.1, 1], exponents.at(-1) ?? [1, 1]];
+  if (rateC <= slowest[0]) return slowest[1];
+  for (let i = 1; i < exponents.length; i++) {
+    const [[slow, low], [fast, high]] = [exponents[i - 1] as readonly [number, number], exponents[i] as readonly [number, number]];
+    if (rateC <= fast) return low + ((high - low) * Math.log(rateC / slow)) / Math.log(fast / slow);
+  }
+  return fastest[1];
+}
+
 /** Minutes a sound battery would last at this current, for the alarm of a test by hand. */
-export function expectedMinutes(currentA: number, chemistry: ChemistryKey, c20Ah: number): number {
-  const k = PEUKERT[chemistry];
+export function expectedMinutes(currentA: number, law: CapacityLaw, c20Ah: number): number {
+  const k = exponentAt(law, currentA / c20Ah);
   return 60 * RATED_HOURS * (c20Ah / RATED_HOURS / currentA) ** k;
 }
 

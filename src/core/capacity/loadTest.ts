@@ -26,15 +26,16 @@ export function loadTestA(c20Ah: number): number {
 /**
  * Least volts at 15 s under load, linear between the table's points, flat beyond its ends.
  *
+ * @param points of a 12 V battery, warmest first: [°C, V]
  * @returns V per battery
  */
-export function loadTestMinimumV(temperatureC: number, cells: number): number {
-  const { points } = LOAD_TEST_MINIMUM;
-  if (temperatureC >= points[0][0]) return forCells(points[0][1], cells);
+export function loadTestMinimumV(temperatureC: number, cells: number, points: readonly (readonly [number, number])[] = LOAD_TEST_MINIMUM.points): number {
+  const [warmest, coldest] = [points[0] ?? [0, 0], points.at(-1) ?? [0, 0]];
+  if (temperatureC >= warmest[0]) return forCells(warmest[1], cells);
   for (let i = 1; i < points.length; i++) {
     const [warmC, warmV] = points[i - 1] as readonly [number, number];
     const [coldC, coldV] = points[i] as readonly [number, number];
     if (temperatureC >= coldC) return forCells(coldV + ((warmV - coldV) * (temperatureC - coldC)) / (warmC - coldC), cells);
   }
-  return forCells(8.5, cells);
+  return forCells(coldest[1], cells);
 }

@@ -3,7 +3,7 @@ import type { BatteryModel } from '../batteries/model.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
 import { type FirstCharge, type SchoolChoices, schoolOf } from '../house/schools.ts';
 import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
-import { PROGRESS_RULES } from './progress.ts';
+import { FINISH_RULES } from './progress.ts';
 
 /** Current of the first charge: maker's, else the chosen school's, capped for small sizes. */
 export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices): Figure {
@@ -51,7 +51,7 @@ export function firstChargeCeiling(model: BatteryModel, chemistry: Chemistry): F
  */
 export function chargeDuration(model: BatteryModel, chemistry: Chemistry, current: Figure, share: number, because: string): Figure {
   const missingAh = (1 - share) * model.c20Ah * chemistry.rechargeFactor;
-  const proofS = (PROGRESS_RULES.readings - 1) * PROGRESS_RULES.apartS;
+  const proofS = (FINISH_RULES.readings - 1) * FINISH_RULES.apartS;
   return {
     key: 'chargeS',
     label: 'Expected charge',

@@ -1,5 +1,6 @@
 import { type Chemistry, CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 import { type ChargePlan, type GuardAction, type GuardKey, type Stage, STAGE_NAMES, type StageKind, type Until } from './chargePlan.ts';
+import { GUARD_LIMITS, type GuardLimits } from './guardLimits.ts';
 import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
 
 /** The battery a plan is fitted to. */
@@ -38,6 +39,8 @@ export interface FittedPlan {
   stages: readonly FittedStage[];
   guards: Readonly<Partial<Record<GuardKey, GuardAction>>>;
   mostS: number;
+  /** What its guards compare with, as it was when the plan was fitted; absent in charges older than the keeping of it. */
+  limits?: Partial<GuardLimits>;
 }
 
 /** What is wrong with a plan for this battery: which stage, which of its parts, and why. */
@@ -122,7 +125,7 @@ export function fitPlan(plan: ChargePlan, battery: PlanBattery): PlanFit {
   const stages = plan.stages.map((stage) => fitStage(stage, battery, caps, notes));
   if (Number.isFinite(sum) && sum > plan.mostS * 1.5)
     notes.push('Its stages together may last longer than the whole plan is given; it will ask when that time is over.');
-  const fitted: FittedPlan = { planId: plan.id, name: plan.name, battery, stages, guards: plan.guards ?? {}, mostS: plan.mostS };
+  const fitted: FittedPlan = { planId: plan.id, name: plan.name, battery, stages, guards: plan.guards ?? {}, mostS: plan.mostS, limits: GUARD_LIMITS };
   return { fitted: faults.length === 0 ? fitted : null, faults, notes: [...new Set(notes)] };
 }
 

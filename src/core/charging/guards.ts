@@ -23,12 +23,12 @@ const NO_CURRENT_C = 0.005;
  * @param setA the charger's set current
  * @param recovering a new battery that is warm cools and goes on; one that is recovered is suspected of a short
  */
-export function chargeGuards(readings: readonly ChargeReading[], target: ChargeTarget, ambientC: number, setA: number, recovering = false): GuardTrip[] {
+export function chargeGuards(readings: readonly ChargeReading[], target: ChargeTarget, ambientC: number, setA: number, recovering = false, limits = TEMPERATURE_LIMITS): GuardTrip[] {
   const last = readings.at(-1);
   if (!last) return [];
   const trips: GuardTrip[] = [];
   const t = last.temperatureC;
-  const { stopC, stopRiseC, stopRiseS, pauseC, pauseAboveAmbientC } = TEMPERATURE_LIMITS;
+  const { stopC, stopRiseC, stopRiseS, pauseC, pauseAboveAmbientC } = limits;
 
   if (t > stopC) {
     trips.push({
@@ -78,6 +78,6 @@ export function chargeGuards(readings: readonly ChargeReading[], target: ChargeT
 }
 
 /** May a paused charge go on at this temperature? */
-export function coolEnough(temperatureC: number, ambientC: number): boolean {
-  return temperatureC <= TEMPERATURE_LIMITS.pauseC - 5 && temperatureC - ambientC <= TEMPERATURE_LIMITS.pauseAboveAmbientC / 2;
+export function coolEnough(temperatureC: number, ambientC: number, { pauseC, pauseAboveAmbientC } = TEMPERATURE_LIMITS): boolean {
+  return temperatureC <= pauseC - 5 && temperatureC - ambientC <= pauseAboveAmbientC / 2;
 }

@@ -2,7 +2,7 @@ import { CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import type { ChargePlan } from './chargePlan.ts';
 import { ceilingPerCell, type FittedPlan, type PlanBattery } from './fitPlan.ts';
-import { PROGRESS_RULES } from './progress.ts';
+import { FINISH_RULES } from './progress.ts';
 
 const HOUR = 3600;
 
@@ -35,7 +35,7 @@ export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, ch
         perCell,
         cRate,
         until: [
-          { when: 'amps', cRate: Math.min(PROGRESS_RULES.tailC, cRate / 2) },
+          { when: 'amps', cRate: Math.min(FINISH_RULES.tailC, cRate / 2) },
           { when: 'time', s: 8 * HOUR },
         ],
       },

@@ -1,14 +1,22 @@
-/** Limits of a first charge, with the reasons they are what they are. Temperatures in °C. */
-export const TEMPERATURE_LIMITS = {
-  /** New stock pauses above this, or this far above the room. */
+/** Temperatures of the battery that pause or stop a charge, °C. */
+export interface TemperatureLimits {
+  /** A charge pauses above this, or this far above the room. */
+  pauseC: number;
+  pauseAboveAmbientC: number;
+  stopC: number;
+  /** It stops on a rise faster than `stopRiseC` within `stopRiseS`. */
+  stopRiseC: number;
+  stopRiseS: number;
+}
+
+/** Shop practice for new lead-acid stock. */
+export const TEMPERATURE_LIMITS: Readonly<TemperatureLimits> = {
   pauseC: 45,
   pauseAboveAmbientC: 10,
   stopC: 50,
-  /** Stop on a rise faster than `stopRiseC` within `stopRiseS`. */
   stopRiseC: 5,
   stopRiseS: 30 * 60,
-  source: 'Shop practice for new lead-acid stock',
-} as const;
+};
 
 /** Change of ceiling per cell and °C away from 25 °C (usual range −2 to −5 mV). */
 const CEILING_V_PER_CELL_AND_C = -0.003;

@@ -1,6 +1,7 @@
 import { type GuardAction, type GuardKey } from './chargePlan.ts';
 import type { FittedPlan, FittedStage } from './fitPlan.ts';
 import { coolEnough } from './guards.ts';
+import { type GuardLimits, guardLimitsOf } from './guardLimits.ts';
 import { compensatedCeilingV, TEMPERATURE_LIMITS } from './limits.ts';
 import { LEAST_FLOW_C, type PlanRun } from './runPlan.ts';
 
@@ -57,7 +58,7 @@ export interface Guard {
   /** What it usually does; a plan may say otherwise. */
   action: GuardAction;
   /** A sentence when it trips: what was seen, and what to do. */
-  look: (window: GuardWindow, context: GuardContext) => string | null;
+  look: (window: GuardWindow, context: GuardContext, limits: GuardLimits) => string | null;
 }
 
 /** Silence of an instrument that is no longer excused, s. */
@@ -65,12 +66,6 @@ const SILENT_S = 10;
 /** Identical to the last digit for so many samples: a live converter is never that still. */
 const FROZEN_SAMPLES = 60;
 const LEAD_OFF_S = 8;
-/** No rise: this much charge (share of C20) without this much rise (V per cell), below this voltage. */
-const NO_RISE = { share: 0.12, perCell: 0.003, belowPerCell: 2.25 };
-/** Gassing early: above this voltage at more than this current before this share of what was missing is back. */
-const GASSING = { perCell: 2.38, cRate: 0.04, share: 0.15 };
-/** Plateau: so long without rise, so far under the ceiling of a sound battery. */
-const PLATEAU = { s: 75 * 60, shortV: [1.0, 2.9], cRate: 0.02, missing: 0.8 } as const;
 const OVER_V_PER_CELL = 0.05;
 /** … in so many samples in a row: a noisy reading is not a charger that does not hold its limit. */
 const OVER_SAMPLES = 4;
@@ -82,10 +77,10 @@ export const GUARDS: readonly Guard[] = [
     key: 'hot',
     title: 'Hot',
     action: 'stop',
-    look: ({ recent }) => {
+    look: ({ recent }, _, { temperature: { stopC } }) => {
       const t = recent.at(-1)?.temperatureC;
-      return t !== undefined && t > TEMPERATURE_LIMITS.stopC
-        ? `${t.toFixed(1)} °C is above ${TEMPERATURE_LIMITS.stopC} °C. Leave it alone until it is cold; suspect a short.`
+      return t !== undefined && t > stopC
+        ? `${t.toFixed(1)} °C is above ${stopC} °C. Leave it alone until it is cold; suspect a short.`
         : null;
     },
   },
@@ -93,10 +88,9 @@ export const GUARDS: readonly Guard[] = [
     key: 'heating-fast',
     title: 'Heating fast',
     action: 'stop',
-    look: ({ recent, minutes }) => {
+    look: ({ recent, minutes }, _, { temperature: { stopRiseC, stopRiseS } }) => {
       const last = recent.at(-1);
       if (!last) return null;
-      const { stopRiseC, stopRiseS } = TEMPERATURE_LIMITS;
       const coolest = Math.min(...minutes.filter((s) => last.atS - s.atS <= stopRiseS).map((s) => s.temperatureC), last.temperatureC);
       const rise = last.temperatureC - coolest;
       return rise > stopRiseC ? `It warmed by ${rise.toFixed(1)} °C within half an hour. Suspect a short.` : null;
@@ -179,11 +173,11 @@ export const GUARDS: readonly Guard[] = [
     key: 'no-rise',
     title: 'Current but no rise',
     action: 'stop',
-    look: ({ minutes }, { plan, stage }) => {
+    look: ({ minutes }, { plan, stage }, { noRise }) => {
       if (stage.do !== 'current') return null;
       const { c20Ah, cells } = plan.battery;
       const last = minutes.at(-1);
-      if (!last || last.voltageV >= NO_RISE.belowPerCell * cells) return null;
+      if (!last || last.voltageV >= noRise.belowPerCell * cells) return null;
       let ah = 0;
       let from = last;
       for (let i = minutes.length - 1; i > 0; i--) {
@@ -191,10 +185,10 @@ export const GUARDS: readonly Guard[] = [
         if (a.askedA !== b.askedA || a.askedA <= 0) break;
         ah += ((a.currentA + b.currentA) / 2) * ((b.atS - a.atS) / 3600);
         from = a;
-        if (ah >= NO_RISE.share * c20Ah) break;
+        if (ah >= noRise.share * c20Ah) break;
       }
       const rise = last.voltageV - from.voltageV;
-      if (ah < NO_RISE.share * c20Ah || rise > NO_RISE.perCell * cells) return null;
+      if (ah < noRise.share * c20Ah || rise > noRise.perCell * cells) return null;
       return `${ah.toFixed(1)} Ah went in and the volts did not rise (${from.voltageV.toFixed(2)} to ${last.voltageV.toFixed(2)} V). Suspect a shorted cell: feel each one.`;
     },
   },
@@ -202,13 +196,13 @@ export const GUARDS: readonly Guard[] = [
     key: 'low-plateau',
     title: 'Low by a cell',
     action: 'ask',
-    look: ({ minutes }, { plan, stage, run, missingAh }) => {
-      if (stage.do !== 'current' || run.flatS < PLATEAU.s) return null;
+    look: ({ minutes }, { plan, stage, run, missingAh }, { plateau }) => {
+      if (stage.do !== 'current' || run.flatS < plateau.s) return null;
       const last = minutes.at(-1);
-      if (!last || last.currentA < PLATEAU.cRate * plan.battery.c20Ah) return null;
-      if (run.ahIn < PLATEAU.missing * (missingAh ?? plan.battery.c20Ah)) return null;
+      if (!last || last.currentA < plateau.cRate * plan.battery.c20Ah) return null;
+      if (run.ahIn < plateau.missing * (missingAh ?? plan.battery.c20Ah)) return null;
       const short = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) - last.voltageV;
-      return short >= PLATEAU.shortV[0] && short <= PLATEAU.shortV[1]
+      return short >= plateau.leastShortV && short <= plateau.mostShortV
         ? `It stays at ${last.voltageV.toFixed(2)} V, ${short.toFixed(1)} V short of its ceiling, with its charge back in. One cell is not taking part: measure each.`
         : null;
     },
@@ -217,14 +211,14 @@ export const GUARDS: readonly Guard[] = [
     key: 'gassing-early',
     title: 'Gassing early',
     action: 'ask',
-    look: ({ recent }, { plan, stage, run, missingAh }) => {
+    look: ({ recent }, { plan, stage, run, missingAh }, { gassingEarly }) => {
       const last = recent.at(-1);
       if (!last || missingAh === null || missingAh < 0.25 * plan.battery.c20Ah) return null;
-      if (stage.do !== 'current' || run.stageS < 120 || last.currentA < GASSING.cRate * plan.battery.c20Ah) return null;
+      if (stage.do !== 'current' || run.stageS < 120 || last.currentA < gassingEarly.cRate * plan.battery.c20Ah) return null;
       const above = recent
         .filter((s) => last.atS - s.atS <= 30)
-        .every((s) => s.voltageV >= compensatedCeilingV(GASSING.perCell * plan.battery.cells, plan.battery.cells, s.temperatureC));
-      return above && run.ahIn < GASSING.share * missingAh
+        .every((s) => s.voltageV >= compensatedCeilingV(gassingEarly.perCell * plan.battery.cells, plan.battery.cells, s.temperatureC));
+      return above && run.ahIn < gassingEarly.share * missingAh
         ? `${last.voltageV.toFixed(2)} V after only ${run.ahIn.toFixed(1)} of about ${missingAh.toFixed(0)} Ah. It is nearly full, or sulfated: look again, or take a slow restore.`
         : null;
     },
@@ -233,9 +227,8 @@ export const GUARDS: readonly Guard[] = [
     key: 'warm',
     title: 'Warm',
     action: 'pause',
-    look: ({ recent }, { ambientC }) => {
+    look: ({ recent }, { ambientC }, { temperature: { pauseC, pauseAboveAmbientC } }) => {
       const t = recent.at(-1)?.temperatureC;
-      const { pauseC, pauseAboveAmbientC } = TEMPERATURE_LIMITS;
       if (t === undefined || (t <= pauseC && t - ambientC <= pauseAboveAmbientC)) return null;
       return `${t.toFixed(1)} °C is ${t > pauseC ? `above ${pauseC} °C` : `${(t - ambientC).toFixed(1)} °C over the room`}. It goes on by itself when it has cooled.`;
     },
@@ -262,9 +255,10 @@ const WORST_FIRST: Readonly<Record<GuardAction, number>> = { stop: 0, ask: 1, pa
 
 /** Asks every guard; the worst answer, or null when all are content. */
 export function watch(window: GuardWindow, context: GuardContext): LiveTrip | null {
+  const limits = guardLimitsOf(context.plan);
   let worst: LiveTrip | null = null;
   for (const { key, title, action, look } of GUARDS) {
-    const sentence = look(window, context);
+    const sentence = look(window, context, limits);
     if (!sentence) continue;
     const trip = { key, title, action: context.plan.guards[key] ?? action, sentence };
     if (!worst || WORST_FIRST[trip.action] < WORST_FIRST[worst.action]) worst = trip;
@@ -273,8 +267,8 @@ export function watch(window: GuardWindow, context: GuardContext): LiveTrip | nu
 }
 
 /** May a charge that paused because it was warm go on by itself? */
-export function mayResume(temperatureC: number, ambientC: number): boolean {
-  return coolEnough(temperatureC, ambientC);
+export function mayResume(temperatureC: number, ambientC: number, plan: FittedPlan): boolean {
+  return coolEnough(temperatureC, ambientC, guardLimitsOf(plan).temperature);
 }
 
 /** What the check before any current says: null when it may flow, else why not. */

@@ -17,7 +17,17 @@ export interface ChargeTarget {
   ceilingV: number;
 }
 
-export const PROGRESS_RULES = {
+/** When readings say that a charge is finished. */
+export interface FinishRules {
+  readings: number;
+  apartS: number;
+  flatVPerCell: number;
+  flatSg: number;
+  tailC: number;
+  ceilingSlackVPerCell: number;
+}
+
+export const FINISH_RULES: Readonly<FinishRules> = {
   /** Constant current: this many readings … */
   readings: 3,
   /** … this far apart … */
@@ -30,7 +40,7 @@ export const PROGRESS_RULES = {
   tailC: 0.02,
   /** At the ceiling: within this of it, V per cell. */
   ceilingSlackVPerCell: 0.02,
-} as const;
+};
 
 /** Readings taken a little early still count as an hour apart. */
 const APART_SLACK_S = 5 * 60;
@@ -50,12 +60,12 @@ export interface ChargeProgress {
  *
  * @param readings oldest first, taken while current flowed
  */
-export function chargeProgress(readings: readonly ChargeReading[], target: ChargeTarget): ChargeProgress {
+export function chargeProgress(readings: readonly ChargeReading[], target: ChargeTarget, rules: FinishRules = FINISH_RULES): ChargeProgress {
   const last = readings.at(-1);
   if (!last) return { agrees: false, by: null, sentence: 'No reading yet.' };
 
-  const tailA = PROGRESS_RULES.tailC * target.c20Ah;
-  const nearCeiling = target.ceilingV - last.voltageV <= PROGRESS_RULES.ceilingSlackVPerCell * target.cells;
+  const tailA = rules.tailC * target.c20Ah;
+  const nearCeiling = target.ceilingV - last.voltageV <= rules.ceilingSlackVPerCell * target.cells;
   if (nearCeiling && last.currentA <= tailA) {
     return {
       agrees: true,
@@ -64,15 +74,15 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
     };
   }
 
-  const spaced = lastSpaced(readings);
-  const flatV = PROGRESS_RULES.flatVPerCell * target.cells;
-  if (spaced.length >= PROGRESS_RULES.readings) {
+  const spaced = lastSpaced(readings, rules);
+  const flatV = rules.flatVPerCell * target.cells;
+  if (spaced.length >= rules.readings) {
     const rise = last.voltageV - (spaced[0] as ChargeReading).voltageV;
     if (Math.abs(rise) <= flatV) {
       return { agrees: true, by: 'flat', sentence: `Three readings an hour apart stay at ${last.voltageV.toFixed(2)} V: no longer rising.` };
     }
     const sgs = spaced.map((r) => (r.specificGravity === undefined ? undefined : correctSg(r.specificGravity, r.temperatureC)));
-    if (sgs.every((sg) => sg !== undefined) && Math.max(...sgs) - Math.min(...sgs) <= PROGRESS_RULES.flatSg)
+    if (sgs.every((sg) => sg !== undefined) && Math.max(...sgs) - Math.min(...sgs) <= rules.flatSg)
       return {
         agrees: true,
         by: 'sg',
@@ -87,7 +97,7 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
           : `Volts fell by ${(-rise).toFixed(2)} V over the last three hourly readings; look for heat or a short.`,
     };
   }
-  const missing = PROGRESS_RULES.readings - spaced.length;
+  const missing = rules.readings - spaced.length;
   if (nearCeiling) return { agrees: false, by: null, sentence: `At the ceiling; ${last.currentA.toFixed(2)} A still flows, wait for ${tailA.toFixed(2)} A.` };
   return {
     agrees: false,
@@ -97,12 +107,12 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
 }
 
 /** The latest readings about an hour apart, oldest first, at most three. */
-function lastSpaced(readings: readonly ChargeReading[]): ChargeReading[] {
+function lastSpaced(readings: readonly ChargeReading[], rules: FinishRules): ChargeReading[] {
   const kept: ChargeReading[] = [];
   for (const reading of readings.toReversed()) {
     const later = kept[0];
-    if (!later || (later.at - reading.at) / 1000 >= PROGRESS_RULES.apartS - APART_SLACK_S) kept.unshift(reading);
-    if (kept.length === PROGRESS_RULES.readings) break;
+    if (!later || (later.at - reading.at) / 1000 >= rules.apartS - APART_SLACK_S) kept.unshift(reading);
+    if (kept.length === rules.readings) break;
   }
   return kept;
 }

@@ -1,5 +1,5 @@
 import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
-import { capacityOf, CUT_OFF_12V, usualTestA } from '../capacity/capacityTest.ts';
+import { capacityLaw, capacityOf, CUT_OFF_12V, usualTestA } from '../capacity/capacityTest.ts';
 import { fitPlan, type FittedPlan } from '../charging/fitPlan.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { COARSE, hasten, hoursOnLoad, restFor } from '../rehearsal/hasten.ts';
@@ -28,8 +28,15 @@ export interface Outcome {
   failed: 'not-woken' | 'hot' | null;
 }
 
-/** Lines of the verdict: share of C20 it holds after the hold, and loss in a week. Usual: 80 % is the end of full service. */
-export const GRADE_LINES = { return: 0.8, light: 0.5, weekLoss: 0.12 } as const;
+/** Lines of the verdict: least share of C20 for each grade, and most loss of charge in a week, share. */
+export interface GradeLines {
+  return: number;
+  light: number;
+  weekLoss: number;
+}
+
+/** Usual: 80 % is the end of full service. */
+export const GRADE_LINES: Readonly<GradeLines> = { return: 0.8, light: 0.5, weekLoss: 0.12 };
 const WAKE_C = 0.05;
 const WAKE_S = 2 * 3600;
 const DAY = 24 * 3600;
@@ -102,7 +109,7 @@ function tested(battery: SimBattery, chemistry: ChemistryKey): number {
   const currentA = usualTestA(c20Ah);
   const cutoffV = forCells(CUT_OFF_12V, cells);
   const minutes = 60 * hoursOnLoad(battery, currentA, cutoffV);
-  return minutes > 0 ? capacityOf({ currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' }, chemistry, cells, c20Ah).health : 0;
+  return minutes > 0 ? capacityOf({ currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' }, capacityLaw(chemistry), cells, c20Ah).health : 0;
 }
 
 function prepare(battery: SimBattery, what: Route['before'][number], open: boolean): void {

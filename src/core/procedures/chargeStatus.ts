@@ -4,6 +4,7 @@ import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type Charg
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { chargeDuration } from '../charging/firstCharge.ts';
+import { linesOf } from './lines.ts';
 import { jobChemistry } from './verdict.ts';
 import { chargeStartedAt, type Job, type Moment, standingReadings } from './job.ts';
 
@@ -44,6 +45,7 @@ export interface ChargeStatus {
 /** At `now`, what the running (or last) charge of this attempt looks like from its standing readings. */
 export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   const { charge, attempt } = job.state;
+  const lines = linesOf(job.plan);
   const startedAt = charge ? chargeStartedAt(charge) : 0;
   const runningSince = charge?.on.at(-1)?.from ?? 0;
   const readings = standingReadings(job.state, 'charge')
@@ -62,8 +64,8 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   const last = sinceOn.at(-1);
   return {
     readings,
-    progress: chargeProgress(sinceOn, target),
-    trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA, job.procedure.purpose === 'recover') : [],
+    progress: chargeProgress(sinceOn, target, lines.finish),
+    trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA, job.procedure.purpose === 'recover', lines.temperature) : [],
     ampereHours: ampereHoursIn(readings, charge?.on ?? []),
     nextReadingAt: running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
     expectedEndAt: charge ? now + Math.max(0, (charge.live?.expectedS ?? expectedChargeS(job)) - hoursOn(charge.on, now) * 3600) * 1000 : null,

@@ -12,6 +12,7 @@ import type { JobCommand } from './commands.ts';
 import { Refused } from './commands.ts';
 import type { JobEvent } from './events.ts';
 import { chargeStartedAt, everCharged, type Job, planSaid, standingReadings } from './job.ts';
+import { linesOf } from './lines.ts';
 import { figureOf } from './plan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from './procedure.ts';
 import { decideRecovery } from './decideRecovery.ts';
@@ -402,7 +403,7 @@ function resumeCharge(job: Job, command: Extract<JobCommand, { type: 'resumeChar
   const { charge } = job.state;
   if (charge?.mode !== 'paused' && charge?.mode !== 'halted') throw new Refused('The charge is not paused.', 'out-of-order');
   if (charge.mode === 'halted' && context.by.role !== 'lead') throw new Refused('A guard stopped it. Only a lead lets it go on.', 'forbidden');
-  if (!coolEnough(command.temperatureC, job.plan.roomC)) {
+  if (!coolEnough(command.temperatureC, job.plan.roomC, linesOf(job.plan).temperature)) {
     throw new Refused(`${command.temperatureC.toFixed(0)} °C is not cool yet. Wait for ${job.plan.roomC + 5} °C.`, 'invalid', 'temperatureC');
   }
   return [{ type: 'charge.resumed', temperatureC: command.temperatureC }];

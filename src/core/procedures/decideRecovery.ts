@@ -8,6 +8,7 @@ import { type JobCommand, Refused } from './commands.ts';
 import type { DecisionContext } from './decide.ts';
 import type { JobEvent } from './events.ts';
 import type { Job } from './job.ts';
+import { linesOf } from './lines.ts';
 import type { StepKind, StepOf } from './procedure.ts';
 import { batteryOfPlan, capacityOfTest, offeredRoutes, offeredWakes, OUTCOMES, recoveryOf, restedFull, testPlanOf } from './recovery.ts';
 import { evidenceOf, needsWaking, rulesFor, tooFlat } from './recoveryEvidence.ts';
@@ -155,7 +156,7 @@ function startDischarge(job: Job, command: Extract<RecoveryCommand, { type: 'sta
   if (command.cutoffV < least - 0.005) throw new Refused(`Not below ${least.toFixed(2)} V: deeper than that it is harmed.`, 'invalid', 'cutoffV');
   if (command.currentA > model.c20Ah) throw new Refused(`At most C20 in amperes, ${model.c20Ah.toFixed(0)} A: more is a load test.`, 'invalid', 'currentA');
   // The alarm counts from what a sound battery would give: whoever is worse rings early, when somebody looks.
-  const expectedEndAt = now + expectedMinutes(command.currentA, jobChemistry(job).key, model.c20Ah) * 60_000;
+  const expectedEndAt = now + expectedMinutes(command.currentA, linesOf(job.plan).capacity, model.c20Ah) * 60_000;
   return [{ type: 'discharge.started', currentA: command.currentA, cutoffV: command.cutoffV, temperatureC: command.temperatureC, expectedEndAt }];
 }
 

@@ -9,6 +9,7 @@ import { schoolOf, type SchoolChoices } from '../house/schools.ts';
 import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
 import { fillFigures } from './fillFigures.ts';
+import { type Lines, linesNow } from './lines.ts';
 import { maker } from './planInputs.ts';
 import type { Purpose } from './procedure.ts';
 import { recoveryFigures, stubbornFigures } from './recoveryFigures.ts';
@@ -57,6 +58,8 @@ export interface JobPlan {
   earlier?: { share: number; at: number };
   /** Things to know that are not numbers. */
   notices: string[];
+  /** The lines it is judged by, as they were when it began; absent in plans older than the keeping of them. */
+  lines?: Partial<Lines>;
 }
 
 /**
@@ -214,6 +217,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
     },
     overNeedsReason: schoolOf('fillMark', rules.schools).school.values.overNeedsReason,
     notices,
+    lines: linesNow(model.kind),
   };
 }
 

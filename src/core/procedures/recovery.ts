@@ -1,7 +1,7 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { type Capacity, type CapacityMethod, capacityOf, CUT_OFF_12V, type Discharge, expectedMinutes, usualTestA } from '../capacity/capacityTest.ts';
+import { type Capacity, capacityLaw, type CapacityMethod, capacityOf, CUT_OFF_12V, type Discharge, expectedMinutes, usualTestA } from '../capacity/capacityTest.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import { chargeSettings, firstChargePlan, planBattery } from '../charging/jobChargePlan.ts';
@@ -13,6 +13,7 @@ import type { StoryKey } from '../diagnosis/stories.ts';
 import { type SchoolChoices, schoolOf } from '../house/schools.ts';
 import type { Band } from '../rehearsal/outlook.ts';
 import type { Job, JobState, Moment } from './job.ts';
+import { linesOf } from './lines.ts';
 
 /** What its owner tells, and what a look shows. Null where nobody knows. */
 export interface ToldStory {
@@ -163,13 +164,13 @@ export function earlierCapacity(states: readonly JobState[], model: BatteryModel
     .flatMap((s) => s.recovery?.tests ?? [])
     .sort((a, b) => a.at - b.at)
     .at(-1);
-  return test ? { share: capacityOf(test, leadAcidKind(model.kind).chemistry, model.cells, model.c20Ah).health, at: test.at } : null;
+  return test ? { share: capacityOf(test, capacityLaw(leadAcidKind(model.kind).chemistry), model.cells, model.c20Ah).health, at: test.at } : null;
 }
 
 /** Capacity by a record of a test. */
 export function capacityOfTest(job: Job, test: Discharge): Capacity {
   const { model } = job.plan;
-  return capacityOf(test, leadAcidKind(model.kind).chemistry, model.cells, model.c20Ah);
+  return capacityOf(test, linesOf(job.plan).capacity, model.cells, model.c20Ah);
 }
 
 /** The plan a chosen route's charge follows is fitted to this battery. */
@@ -210,6 +211,6 @@ export function testPlanOf(job: Job): ChargePlan {
   return testPlan(firstChargePlan(model, chemistry, figures.chargeA.value, figures.ceilingV.value), batteryOfPlan(job), {
     currentA,
     cutoffV: figures.cutoffV?.value ?? forCells(CUT_OFF_12V, model.cells),
-    soundMin: expectedMinutes(currentA, chemistry, model.c20Ah),
+    soundMin: expectedMinutes(currentA, linesOf(job.plan).capacity, model.c20Ah),
   });
 }

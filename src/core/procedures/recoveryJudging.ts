@@ -1,14 +1,9 @@
-import { GRADE_LINES } from '../diagnosis/outcome.ts';
 import { neutraliser } from '../electrolyte/neutralising.ts';
 import type { Job } from './job.ts';
 import type { Disposal, RecoveryOutcome } from './recovery.ts';
+import { linesOf } from './lines.ts';
 import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
 import { rulesFor } from './recoveryEvidence.ts';
-
-/** A cycle that gained less than this share of C20 is not followed by another. */
-const WORTH_ANOTHER = 0.05;
-
-const MOST_CYCLES = 4;
 
 export interface RecoveryVerdict {
   suggested: RecoveryOutcome;
@@ -23,6 +18,7 @@ export interface RecoveryVerdict {
  * What the numbers say becomes of it. Capacity and the week decide; CCA and resistance never do alone.
  */
 export function judgeRecovery(job: Job): RecoveryVerdict {
+  const { grade, worthAnother, mostCycles } = linesOf(job.plan);
   const cycles = cyclesOf(job);
   const now = cycles.at(-1) as CycleRow;
   const before = cycles.at(-2);
@@ -45,7 +41,7 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
       `Capacity ${now.capacity.c20.middle.toFixed(1)} Ah at C20 (${now.capacity.c20.low.toFixed(1)}–${now.capacity.c20.high.toFixed(1)}), ${percent(now.capacity.health)} of its rating.${now.rested ? '' : ' Not begun from a rested full charge.'}`,
     );
   else reasons.push('Its capacity was not tested.');
-  if (weekLoss !== null) reasons.push(`The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(GRADE_LINES.weekLoss)} is the line.`);
+  if (weekLoss !== null) reasons.push(`The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(grade.weekLoss)} is the line.`);
   else reasons.push('It was not held for a week.');
   for (const rule of never) reasons.push(rule.sentence);
 
@@ -59,26 +55,26 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
     now.ccaA !== null &&
     first.ccaA !== null &&
     now.ccaA > 1.15 * first.ccaA &&
-    (health === null || (before?.capacity && gain !== null && gain < WORTH_ANOTHER))
+    (health === null || (before?.capacity && gain !== null && gain < worthAnother))
   )
     warnings.push(
       `CCA rose from ${first.ccaA.toFixed(0)} to ${now.ccaA.toFixed(0)} A${health === null ? ', but no capacity was measured' : ', but the capacity did not move'}. CCA alone is no recovery.`,
     );
 
-  const leaks = weekLoss !== null && weekLoss > GRADE_LINES.weekLoss;
+  const leaks = weekLoss !== null && weekLoss > grade.weekLoss;
   let best: RecoveryOutcome;
   if (never.length > 0 || leaks) best = 'recycle';
   else if (health === null) best = 'another';
-  else if (health >= GRADE_LINES.return) best = weekLoss === null ? 'light' : 'return';
-  else if (health >= GRADE_LINES.light) best = 'light';
+  else if (health >= grade.return) best = weekLoss === null ? 'light' : 'return';
+  else if (health >= grade.light) best = 'light';
   else best = 'another';
   const cyclesDone = cycles.length - 1;
-  const gained = gain === null ? cyclesDone < 2 : gain >= WORTH_ANOTHER;
-  const more = never.length === 0 && !leaks && health !== null && health < GRADE_LINES.return && gained && cyclesDone < MOST_CYCLES;
+  const gained = gain === null ? cyclesDone < 2 : gain >= worthAnother;
+  const more = never.length === 0 && !leaks && health !== null && health < grade.return && gained && cyclesDone < mostCycles;
   let suggested: RecoveryOutcome = best;
-  if (best === 'light' && more && (health ?? 1) < GRADE_LINES.return) suggested = 'another';
+  if (best === 'light' && more && (health ?? 1) < grade.return) suggested = 'another';
   if (best === 'another' && !more && health !== null) suggested = 'recycle';
-  if (best === 'light' && health !== null && health >= GRADE_LINES.return) reasons.push('Without the week it is not returned to service.');
+  if (best === 'light' && health !== null && health >= grade.return) reasons.push('Without the week it is not returned to service.');
   return { suggested, best, reasons, warnings };
 }
 

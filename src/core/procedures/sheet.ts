@@ -4,6 +4,7 @@ import type { TemperatureUnit } from '../quantities/quantity.ts';
 import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { CellValues, Job, Outcome, Reading } from './job.ts';
+import { linesNotKept } from './lines.ts';
 import { figureOf } from './plan.ts';
 import { deviationWords } from './deviationWords.ts';
 import { stepById } from './procedure.ts';
@@ -252,6 +253,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       ...(recovered?.facts ?? []),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
       { label: 'Procedure', value: `${procedure.name}, version ${procedure.version}` },
+      ...linesNotKept(plan).map((name) => ({ label: 'By today’s rule', value: `${name}: this job began before it was kept with the plan` })),
       ...notAsked(plan.schools).map((key) => ({
         label: 'By default',
         value: `${SCHOOLS[key].question}: asked only since, ${schoolOf(key, plan.schools).school.name}`,

@@ -1,15 +1,16 @@
-import { CHEMISTRIES } from '../batteries/chemistry.ts';
+import { type Chemistry, CHEMISTRIES } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { loadTestMinimumV } from '../capacity/loadTest.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { type Job, type Reading, standingReadings, type Verdict } from './job.ts';
+import { linesOf } from './lines.ts';
 import { stepOfKind } from './procedure.ts';
 
-/** Chemistry of the job's battery. */
-export function jobChemistry(job: Job) {
-  return CHEMISTRIES[leadAcidKind(job.plan.model.kind).chemistry];
+/** Chemistry of the job's battery, with the table of its state of charge as it was when the job began. */
+export function jobChemistry({ plan }: Job): Chemistry {
+  return { ...CHEMISTRIES[leadAcidKind(plan.model.kind).chemistry], stateOfCharge: linesOf(plan).stateOfCharge };
 }
 
 /** The reading of this attempt that may be judged: rested, not corrected, newest. */
@@ -26,9 +27,6 @@ interface Finding {
   holds: boolean;
   reason: string;
 }
-
-/** One cell this far below the mean of the others after a charge is failing. */
-const FAILING_CELL_SG = 0.05;
 
 /** Weighs the readings of this attempt against the plan. Nothing early, marked or missing can pass a battery. */
 export function judge(job: Job): Verdict {
@@ -68,7 +66,7 @@ function loadFinding(job: Job): Finding | null {
   const { figures, model } = job.plan;
   const load = ofAttempt(job, 'load').at(-1);
   if (load?.values.voltageV === undefined || load.values.temperatureC === undefined) return null;
-  const least = loadTestMinimumV(load.values.temperatureC, model.cells);
+  const least = loadTestMinimumV(load.values.temperatureC, model.cells, linesOf(job.plan).loadMinimum);
   const holds = load.values.voltageV >= least;
   const at = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
   return { holds, reason: `Under ${at} it ${holds ? 'held' : 'fell to'} ${load.values.voltageV.toFixed(2)} V; ${least.toFixed(2)} V is the least.` };
@@ -103,7 +101,7 @@ function cellFinding(job: Job): Finding | null {
   const others = (sgs.reduce((sum, sg) => sum + sg, 0) - lowest) / (sgs.length - 1);
   const below = others - lowest;
   const cell = sgs.indexOf(lowest) + 1;
-  const holds = below < FAILING_CELL_SG - 1e-9;
+  const holds = below < linesOf(job.plan).failingCellSg - 1e-9;
   return holds
     ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - lowest).toFixed(3)} of each other.${chargeBySg(job, sgs, read?.values.temperatureC)}` }
     : { holds, reason: `Cell ${cell} is ${below.toFixed(3)} SG below the others: it is failing.` };

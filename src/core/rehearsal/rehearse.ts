@@ -108,7 +108,7 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
     const burst = inBurst(stage, run.stageS);
     if (warm) {
       pausedS += dtS;
-      warm = !mayResume(stepper.temperatureC, battery.ambientC);
+      warm = !mayResume(stepper.temperatureC, battery.ambientC, plan);
     } else {
       const after = advancePlan(plan, run, {
         dtS,

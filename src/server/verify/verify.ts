@@ -174,6 +174,7 @@ async function tellOne(store: Store, told: Told, { at, by, batteryId, jobId, com
       told.shelf.clear();
       return;
     case 'shelf.as-found':
+    case 'shelf.put-back':
       told.shelf.set(batteryId as string, {
         batteryId: batteryId as string,
         since: Number(data['since']),

@@ -16,7 +16,7 @@ import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, notFound } from '../../http/problem.ts';
 import { keepSheet } from '../documents/sheets.ts';
 import { summarise } from '../recoveries/recoveries.ts';
-import { shelveAfter } from '../shelf/shelf.ts';
+import { putBackOnShelf, type ShelfHand, shelveAfter } from '../shelf/shelf.ts';
 import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/tables.ts';
@@ -172,8 +172,15 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
   return {
     seq,
     lots: last !== undefined && uses.length > 0 && (await takeFromLots(store, uses, { at: last.at, by: last.by, jobId: row.id }, transaction)),
-    shelf: state.closedAt !== null && job.state.closedAt === null && (await shelveAfter(store, row.batteryId, state, transaction)),
+    shelf: last !== undefined && (await moveOnShelf(store, row, job.state, state, { at: last.at, by: last.by, commandId }, transaction)),
   };
+}
+
+/** A job that ends moves its battery on or off the shelf; a refusal that is taken back puts it where it stood. */
+async function moveOnShelf(store: Store, row: JobRow, before: JobState, after: JobState, hand: ShelfHand, transaction: Transaction): Promise<boolean> {
+  if (after.closedAt !== null && before.closedAt === null) return shelveAfter(store, row.batteryId, after, hand, transaction);
+  if (after.closedAt === null && before.closedAt !== null) return putBackOnShelf(store, row.batteryId, row.id, hand, transaction);
+  return false;
 }
 
 /** What of the rest of the shop a job has touched. */

@@ -157,13 +157,37 @@ export function shelfAfter(known: StockRow | null, batteryId: string, state: Job
   return { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: restV }], jobId: null };
 }
 
-/** Does so in the file. @returns whether the shelf has changed */
-export async function shelveAfter(store: Store, batteryId: string, state: JobState, transaction: Transaction): Promise<boolean> {
+/** Whose hand moves a battery on or off the shelf, and when. */
+export interface ShelfHand {
+  at: number;
+  by: string;
+  commandId: string;
+}
+
+/** Does so in the file; how a battery stood that leaves the shelf is kept with the event. @returns whether the shelf has changed */
+export async function shelveAfter(store: Store, batteryId: string, state: JobState, hand: ShelfHand, transaction: Transaction): Promise<boolean> {
   const known = await store.tables.stock.findByPk(batteryId, { raw: true, transaction });
   const after = shelfAfter(known, batteryId, state);
   if (after) await store.tables.stock.upsert(after, { transaction });
-  else if (known) await store.tables.stock.destroy({ where: { batteryId }, transaction });
+  else if (known) {
+    await store.tables.stock.destroy({ where: { batteryId }, transaction });
+    const { since, chargedAt, jobId } = known;
+    const data = { type: 'shelf.left', since, chargedAt, readings: parsed(known.readings), jobId };
+    await store.tables.events.create({ ...hand, batteryId, jobId: null, type: data.type, data }, { transaction });
+  }
   return after !== null || known !== null;
+}
+
+/** Puts a battery back as it stood before its job took it off the shelf; nothing where it did not. @returns whether the shelf has changed */
+export async function putBackOnShelf(store: Store, batteryId: string, jobId: string, hand: ShelfHand, transaction: Transaction): Promise<boolean> {
+  const left = await store.tables.events.findOne({ where: { batteryId, type: 'shelf.left' }, order: [['seq', 'DESC']], raw: true, transaction });
+  const stood = left && (parsed(left.data) as Omit<StockRow, 'batteryId'>);
+  if (!stood || stood.jobId !== jobId) return false;
+  const { since, chargedAt, readings } = stood;
+  await store.tables.stock.upsert({ batteryId, since, chargedAt, readings, jobId }, { transaction });
+  const data = { type: 'shelf.put-back', since, chargedAt, readings, jobId };
+  await store.tables.events.create({ ...hand, batteryId, jobId: null, type: data.type, data }, { transaction });
+  return true;
 }
 
 /** The shelf as rows of a table, for paper and spreadsheets. */

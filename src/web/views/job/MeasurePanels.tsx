@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import { loadTestMinimumV } from '../../../core/capacity/loadTest.ts';
+import { linesOf } from '../../../core/procedures/lines.ts';
 import { restVoltageAtCharge } from '../../../core/capacity/stateOfCharge.ts';
 import { CCA_STANDARDS, type CcaStandard } from '../../../core/batteries/model.ts';
 import { standingReadings } from '../../../core/procedures/job.ts';
@@ -152,6 +153,7 @@ function AnalyserTest({ job, sender }: PanelProps) {
 /** Load test: a countdown for the hands, the volts at its end, and the least that passes at this temperature. */
 function LoadTest({ job, sender }: PanelProps) {
   const { loadA, loadS, loadMinV } = job.plan.figures;
+  const { loadMinimum } = linesOf(job.plan);
   const { cells } = job.plan.model;
   const [started, setStarted] = useState<number | null>(null);
   const [left, setLeft] = useState(loadS.value);
@@ -171,7 +173,7 @@ function LoadTest({ job, sender }: PanelProps) {
           <FigureButton figure={loadMinV} />
         </div>
         <p className="max-w-60 text-[15px] text-soft">
-          At 10 °C {loadTestMinimumV(10, cells).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells).toFixed(2)} V. Judged at the temperature you type.
+          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the temperature you type.
         </p>
         <button type="button" className="act-quiet min-h-16! min-w-40" onClick={() => setStarted(performance.now())}>
           {started === null ? 'Load is on' : left > 0 ? <b className="text-3xl">{Math.ceil(left)} s</b> : 'Read now, load off'}

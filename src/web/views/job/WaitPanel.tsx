@@ -1,4 +1,4 @@
-import { GRADE_LINES } from '../../../core/diagnosis/outcome.ts';
+import { linesOf } from '../../../core/procedures/lines.ts';
 import { figureOf } from '../../../core/procedures/plan.ts';
 import { holdSoFar } from '../../../core/procedures/recoveryCycles.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
@@ -67,9 +67,9 @@ function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
   return (
     <div className="grid w-full gap-3">
       {soFar && (
-        <p className={`rounded-md px-4 py-2 text-lg ${soFar.weekLoss > GRADE_LINES.weekLoss ? 'bg-ochre-pale' : 'bg-slate-pale'}`}>
+        <p className={`rounded-md px-4 py-2 text-lg ${soFar.weekLoss > linesOf(job.plan).grade.weekLoss ? 'bg-ochre-pale' : 'bg-slate-pale'}`}>
           After {soFar.days.toFixed(1)} days it loses about <b>{(100 * Math.max(0, soFar.weekLoss)).toFixed(0)} % a week</b> at 20 °C;{' '}
-          {(100 * GRADE_LINES.weekLoss).toFixed(0)} % is the line.
+          {(100 * linesOf(job.plan).grade.weekLoss).toFixed(0)} % is the line.
         </p>
       )}
       <ReadingForm

@@ -266,6 +266,10 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
       return `${event.supersedes ? 'Corrected on the shelf' : 'Read on the shelf'}: ${event.voltageV.toFixed(2)} V`;
     case 'shelf.as-found':
       return 'Stood on the shelf when this record was brought to a newer version';
+    case 'shelf.left':
+      return 'Off the shelf: its job ended elsewhere';
+    case 'shelf.put-back':
+      return 'Back on the shelf’s list, as it stood';
     case 'shelf.picked':
       return `Taken off the shelf for ${event.owner}${event.reason ? `. ${event.reason}` : ''}`;
     case 'battery.imported':

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { expectedMinutes } from '../../../core/capacity/capacityTest.ts';
+import { linesOf } from '../../../core/procedures/lines.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { capacityOfTest, recoveryOf } from '../../../core/procedures/recovery.ts';
-import { jobChemistry } from '../../../core/procedures/verdict.ts';
 import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import type { QuantityKey } from '../../../core/quantities/quantity.ts';
@@ -92,7 +92,7 @@ function Start({ step, job, sender, rules }: CapacityProps) {
         {amps > 0 && (
           <p className="text-lg leading-tight">
             <span className="label block">A sound one lasts about</span>
-            <b className="font-label text-2xl font-semibold">{formatDuration(expectedMinutes(amps, jobChemistry(job).key, job.plan.model.c20Ah) * 60)}</b>
+            <b className="font-label text-2xl font-semibold">{formatDuration(expectedMinutes(amps, linesOf(job.plan).capacity, job.plan.model.c20Ah) * 60)}</b>
           </p>
         )}
       </div>
