@@ -1,11 +1,14 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
+// `npm run bench -- simulation` (or behaviour, batteries, guards, diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
 // The longest, attack, decade and lighthouse, run only when they are named; `lighthouse WORD` takes the views whose name holds it.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';
+import { benchBatteries } from './bench/batteries.ts';
+import { benchBehaviour } from './bench/behaviour.ts';
 import { benchAttack } from './bench/attack.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchDecade } from './bench/decade.ts';
+import { benchGuards } from './bench/guards.ts';
 import { benchLighthouse } from './bench/lighthouse.ts';
 import { benchForecast } from './bench/forecast.ts';
 import { benchRehearsal } from './bench/rehearsal.ts';
@@ -19,6 +22,9 @@ const wanted = process.argv.slice(2);
 const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(part);
 
 if (takes('simulation')) benchSimulation();
+if (takes('behaviour')) benchBehaviour();
+if (wanted.includes('batteries')) benchBatteries(Number(wanted[1] ?? 20_000));
+if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
 if (takes('diagnosis')) benchDiagnosis();
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();

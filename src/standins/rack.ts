@@ -1,7 +1,7 @@
 import type { ChemistryKey } from '../core/batteries/chemistry.ts';
 import { makeBattery, type SimBattery, viewBattery, viewCell } from '../core/simulation/battery.ts';
 import { DESIGNS } from '../core/simulation/design.ts';
-import { CASE, CELL_SIZE, MAKE, MAKE_SIZE } from '../core/simulation/kernel.ts';
+import { CASE, CELL_SIZE, MAKE, MAKE_SIZE } from '../core/simulation/layout.ts';
 import { type Random, seeded } from '../core/simulation/random.ts';
 import { Stepper } from '../core/simulation/step.ts';
 import { drawFactors } from '../core/simulation/twins.ts';

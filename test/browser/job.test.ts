@@ -131,6 +131,8 @@ describe('a technician at the bench', function () {
     await t.sees('14.12 V · 0.90 A · 25 °C');
     await t.later(HOUR);
     await t.read({ Volts: '14.66', Amps: '0.15', Temperature: '25' });
+    await t.later(HOUR);
+    await t.read({ Volts: '14.66', Amps: '0.14', Temperature: '25' });
     await t.sees('the current has tailed off');
     await t.press('Charger off: end the charge');
     await t.step('Charger off, let the gas clear');

@@ -153,6 +153,7 @@ describe('a shop with every kind', function () {
       ['13.8', '1.2'],
       ['14.6', '0.9'],
       ['14.69', '0.2'],
+      ['14.69', '0.19'],
     ] as const) {
       await t.later(HOUR);
       await t.read({ Volts: volts, Amps: amps, Temperature: '24' });
@@ -215,6 +216,7 @@ describe('a shop with every kind', function () {
       ['13.5', '1.2'],
       ['14.0', '1.2'],
       ['14.19', '0.2'],
+      ['14.19', '0.19'],
     ] as const) {
       await t.later(HOUR);
       await t.read({ Volts: volts, Amps: amps, Temperature: '23' });
@@ -253,6 +255,7 @@ describe('a shop with every kind', function () {
         [13.6, 6],
         [14.5, 4],
         [14.79, 0.9],
+        [14.79, 0.85],
       ] as const) {
         bench.now += HOUR;
         await send({ type: 'read', role: 'charge', values: { voltageV, currentA, temperatureC: 24 } });

@@ -1,11 +1,13 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
-import { type Condition, copyBattery, makeBattery, type SimBattery, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
+import { type CellCondition, type Condition, copyBattery, makeBattery, type SimBattery, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
+import { exp, log } from '../../src/core/simulation/exponentials.ts';
 import { Pair } from '../../src/core/simulation/parallel.ts';
-import { copettiCapacity } from '../../src/core/simulation/published.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
+import { anyBattery, runOff } from '../support/anyBattery.ts';
+import { AGM_MILLIOHM, behaviourOf, type Measured, milliohmOf } from '../support/behaviour.ts';
 
 const HOUR = 3600;
 const make = (kind: ChemistryKey, condition: Partial<Condition> = {}, c20Ah = 60, cells = 6, factors = {}): SimBattery =>
@@ -49,19 +51,52 @@ describe('simulated batteries: size and number of cells', () => {
   });
 });
 
-describe('simulated batteries: against published capacity', () => {
-  it('flooded capacity falls with current: as Copetti says within 12 % to I10, and slower above, where the rating binds', () => {
-    const ratios: number[] = [];
-    const c10 = 60 * 0.5 ** (1 - 1 / 1.2);
-    for (const times of [0.5, 1, 2, 3, 5]) {
-      const amps = (times * c10) / 10;
-      const cut = 10.5 - 0.2 * Math.max(0, times - 3);
-      ratios.push(ampereHours(make('flooded'), amps, cut) / (copettiCapacity(amps, c10 / 10, 25) * c10));
+describe('simulated batteries: how a sound one behaves', () => {
+  // Sizes of the table and between them, at 25 °C; behaviourOf has the rows that are measured colder.
+  for (const kind of ['flooded', 'agm', 'gel'] as const)
+    for (const c20Ah of [4, 60, 135])
+      it(`${kind} of ${c20Ah} Ah: every row of the table lies within the range of published tests and data sheets`, () => {
+        const rows = behaviourOf(kind, { c20Ah, cells: 6 });
+        expect(rows.length).to.be.greaterThan(20);
+        for (const { row, value, low, high } of rows) expect(value, row).to.be.within(low, high);
+      });
+
+  it('has the resistance of its size, or that of its label', () => {
+    for (const [ah, [low, high]] of Object.entries(AGM_MILLIOHM)) expect(milliohmOf(make('agm', {}, Number(ah))), `${ah} Ah`).to.be.within(low, high);
+    const labelled = makeBattery(DESIGNS.flooded, { c20Ah: 60, cells: 6, milliohm: 4.2 }, { charge: 1, temperatureC: 25 });
+    expect(milliohmOf(labelled)).to.be.closeTo(4.2, 0.15);
+  });
+
+  it('6 V shows half of what 12 V does', () => {
+    const [six, twelve] = [3, 6].map((cells) => behaviourOf('agm', { c20Ah: 12, cells })) as [Measured[], Measured[]];
+    six.forEach(({ row, value }, i) => {
+      // A smaller case is cooler, and what hangs on its warmth with it.
+      if (!row.includes('K')) expect(value, row).to.be.closeTo(twelve[i]!.value, 0.03 * Math.abs(twelve[i]!.value) + 0.02);
+    });
+  });
+
+  it('charges slower in the cold and faster in the warm, without a jump between', () => {
+    const hours = (t: number): number => {
+      const stepper = new Stepper(make('flooded', { charge: 0.1, temperatureC: t }));
+      while (stepper.voltageV < 14.4 - 1e-6) stepper.step({ currentA: 6, limitV: 14.4 }, 120);
+      return stepper.elapsedS / HOUR;
+    };
+    const course = [-10, 0, 10, 20, 30, 40].map(hours);
+    for (let i = 1; i < course.length; i++) expect(course[i]! - course[i - 1]!).to.be.within(0, 2.2);
+    expect(course[0]!).to.be.lessThan(6.5);
+  });
+
+  it('gives less at higher currents and in the cold, smoothly over the whole range', () => {
+    const share = (rate: number, t: number): number => ampereHours(make('agm', { temperatureC: t }), 60 * rate, 9.6) / 60;
+    for (const t of [-18, 0, 25, 45]) {
+      const course = [0.05, 0.1, 0.3, 1, 2, 3].map((rate) => share(rate, t));
+      for (let i = 1; i < course.length; i++) expect(course[i]!, `${t} °C`).to.be.lessThan(course[i - 1]!);
     }
-    expect(ratios[0]!).to.be.within(0.88, 1.12);
-    expect(ratios[1]!).to.be.within(0.88, 1.12);
-    // Above that the two published laws part: Peukert's exponent gives 1.7 times Copetti's capacity at 5 I10, and ratings follow Peukert.
-    for (let i = 1; i < ratios.length; i++) expect(ratios[i]!).to.be.greaterThan(ratios[i - 1]!);
+    for (const rate of [0.05, 0.3, 1]) expect(share(rate, 0)).to.be.within(0.6 * share(rate, 25), 0.95 * share(rate, 25));
+    // A burst of twelve times its C20 holds for a second or two, or not at all; it never makes volts.
+    const burst = new Stepper(make('agm'));
+    burst.run({ currentA: -5 * 60, limitV: Infinity }, 5);
+    expect(burst.voltageV).to.be.within(8, 11);
   });
 
   it('what goes in beyond what came out is near the usual recharge factor when it is full', () => {
@@ -115,9 +150,9 @@ describe('simulated batteries: what they do', () => {
     expect(run(makeBattery(DESIGNS.agm, { c20Ah: 12, cells: 6 }, { charge: 1, temperatureC: 45 }, 20), 0, Infinity, 48).temperatureC).to.be.closeTo(20, 0.5);
   });
 
-  it('hard sulfate raises the volts on charge and lowers them under load', () => {
+  it('sulfate raises the volts on charge, by its film, and lowers them under load', () => {
     const volts = (hard: number, amps: number) => {
-      const battery = make('flooded', { charge: 0.5, cells: Array.from({ length: 6 }, () => ({ hard })) });
+      const battery = make('flooded', { charge: 0.5, cells: Array.from({ length: 6 }, () => ({ hard, film: 4 * hard })) });
       return run(battery, amps, 99, 0.2).voltageV;
     };
     expect(volts(0.3, 6)).to.be.greaterThan(volts(0.1, 6) + 0.2);
@@ -167,5 +202,155 @@ describe('simulated batteries: what they do', () => {
       }),
       { numRuns: 30 },
     );
+  });
+});
+
+describe('simulated batteries: what ails them', () => {
+  const all = (cell: CellCondition): Partial<Condition> => ({ cells: Array.from({ length: 6 }, () => cell) });
+  /** A charge as the bench would do it: C/10 to the ceiling, held for a night, a day's rest. */
+  const charged = (battery: SimBattery): Stepper => {
+    run(battery, 6, 14.4, 16);
+    return run(battery, 0, Infinity, 24);
+  };
+  const loaded = (battery: SimBattery): number => run(copyBattery(battery), -180, Infinity, 15 / 3600).voltageV;
+
+  it('lightly sulfated: starts high, falls, rises; its ceiling comes early; it rests low and gives less', () => {
+    const course = (battery: SimBattery): { volts: number[]; ah: number } => {
+      const stepper = new Stepper(battery);
+      const volts: number[] = [];
+      while (stepper.voltageV < 14.4 - 1e-6) {
+        stepper.run({ currentA: 3, limitV: 14.4 }, 300);
+        volts.push(stepper.voltageV);
+      }
+      return { volts, ah: viewBattery(battery).chargeInAh };
+    };
+    const battery = make('flooded', { charge: 0.35, ...all({ hard: 0.25, film: 1 }) });
+    const [sulfated, sound] = [course(battery), course(make('flooded', { charge: 0.35 }))];
+    const start = sulfated.volts[0]!;
+    const lowest = Math.min(...sulfated.volts);
+    expect(start - sound.volts[0]!).to.be.within(0.2, 1.5);
+    expect(start - lowest).to.be.within(0.1, 0.6);
+    expect(sulfated.volts.indexOf(lowest)).to.be.within(2, 30);
+    expect(sulfated.ah / sound.ah).to.be.within(0.5, 0.9);
+    const settled = charged(battery);
+    expect(settled.voltageV).to.be.within(12.4, 12.62);
+    expect(ampereHours(copyBattery(battery), 3, 10.5) / 60).to.be.within(0.55, 0.85);
+    expect(milliohmOf(battery) / milliohmOf(make('flooded'))).to.be.within(1.1, 2.5);
+  });
+
+  it('hard: at its ceiling at once with next to no current, for an hour and more, and then it takes some', () => {
+    const battery = make('flooded', { charge: 0.1, ...all({ hard: 0.6, film: 3.6 }) });
+    const stepper = new Stepper(battery);
+    stepper.run({ currentA: 6, limitV: 14.4 }, 600);
+    expect(stepper.voltageV).to.be.closeTo(14.4, 1e-6);
+    expect(stepper.currentA / 60).to.be.lessThan(0.0105);
+    const atFirst = stepper.currentA;
+    stepper.run({ currentA: 6, limitV: 14.4 }, 6 * HOUR);
+    expect(stepper.currentA).to.be.greaterThan(2 * atFirst);
+    expect(charged(battery).voltageV).to.be.within(12, 12.5);
+    expect(ampereHours(copyBattery(battery), 3, 10.5) / 60).to.be.within(0.15, 0.55);
+  });
+
+  it('grows sulfate and its film while it stands at a low charge, and neither when full', () => {
+    const low = make('flooded', { charge: 0.15 });
+    run(low, 0, Infinity, 90 * 24);
+    expect(viewCell(low, 0).hard).to.be.within(0.08, 0.35);
+    expect(viewCell(low, 0).film).to.be.within(0.3, 1.2);
+    const full = make('flooded', { charge: 1 });
+    run(full, 0, Infinity, 90 * 24);
+    expect(viewCell(full, 0).hard).to.be.lessThan(0.02);
+  });
+
+  it('shorted: two volts low on arrival and after charge, warm on charge', () => {
+    const battery = make('flooded', { charge: 0.6, temperatureC: 20, cells: [{}, {}, { shortOhm: 0.05, behind: 0.6 }] });
+    run(battery, 0, Infinity, 48);
+    expect(run(copyBattery(battery), 0, Infinity, 0.1).voltageV).to.be.within(8, 10.8);
+    const stepper = run(battery, 6, 14.4, 14);
+    expect(stepper.voltageV).to.be.within(12.2, 14.3);
+    expect(stepper.temperatureC - 20).to.be.within(4, 30);
+    expect(run(battery, 0, Infinity, 24).voltageV).to.be.within(10.2, 10.8);
+  });
+
+  it('a weak cell passes at rest and drops out under load', () => {
+    const battery = make('flooded', { cells: [{}, {}, {}, { active: 0.4, behind: 0.36 }] });
+    expect(run(copyBattery(battery), 0, Infinity, 24).voltageV).to.be.within(12.2, 12.65);
+    expect(loaded(battery)).to.be.within(8, 9.9);
+    expect(ampereHours(copyBattery(battery), 3, 10.5) / 60).to.be.within(0.02, 0.65);
+  });
+
+  it('dry AGM: loses CCA and gains resistance long before it loses its capacity in proportion', () => {
+    const sound = make('agm');
+    const [r, c] = [milliohmOf(sound), ampereHours(copyBattery(sound), 3, 10.5)];
+    const dry = make('agm', all({ dry: 0.15 }));
+    expect(milliohmOf(dry) / r).to.be.within(1.15, 1.4);
+    expect(ampereHours(copyBattery(dry), 3, 10.5) / c).to.be.within(0.8, 0.95);
+    const tail = (battery: SimBattery): number => run(battery, 6, 13.6, 72).currentA;
+    expect(tail(dry) / tail(sound)).to.be.within(2, 10);
+  });
+
+  it('acid in layers: the top reads weak, the charge is there, and mixing brings the volts together', () => {
+    const battery = make('flooded', { layeredSg: 0.08 });
+    expect(viewCell(battery, 0).sgTop).to.be.within(1.2, 1.24);
+    expect(viewBattery(battery).charge).to.be.closeTo(1, 1e-9);
+    expect(loaded(battery)).to.be.within(10, 11.4);
+  });
+
+  it('an open joint holds its volts and gives no current; a reversed cell costs four volts', () => {
+    expect(run(make('flooded', { cells: [{ jointOhm: 5 }] }), -20, Infinity, 0.001).voltageV).to.be.lessThan(0);
+    expect(viewBattery(make('flooded', { cells: [{ reversed: true }] })).openV).to.be.within(8.2, 8.6);
+  });
+
+  it('a sound one rests above 10.8 V however long it stood empty', () => {
+    for (const kind of ['flooded', 'agm', 'gel'] as const)
+      for (const days of [30, 365, 2000]) {
+        const battery = make(kind);
+        run(battery, -3, Infinity, ampereHours(copyBattery(battery), 3, 10.5) / 3);
+        expect(run(battery, 0, Infinity, days * 24).voltageV, `${kind}, ${days} days`).to.be.within(10.8, 11.95);
+      }
+  });
+});
+
+describe('simulated batteries: any there could be', () => {
+  it('comes to an end within 20,000 steps, its books balanced, whatever it is and whatever is done to it', () => {
+    let [chargeOff, energyOff] = [0, 0];
+    for (let seed = 50_001; seed <= 50_040; seed++) {
+      const { battery, driven } = anyBattery(seed);
+      const off = runOff(battery, driven);
+      chargeOff = Math.max(chargeOff, off.chargeOff);
+      energyOff = Math.max(energyOff, off.energyOff);
+    }
+    expect(chargeOff).to.be.lessThan(1e-9);
+    expect(energyOff).to.be.lessThan(1e-9);
+  }).timeout(60_000);
+
+  it('is refused in words where it is none, and so is a current that is none', () => {
+    for (const [condition, words] of [
+      [{ temperatureC: NaN }, 'temperature of a battery'],
+      [{ temperatureC: 400 }, 'temperature of a battery'],
+      [{ charge: NaN }, 'State of charge'],
+      [{ resistance: -1 }, 'resistance'],
+      [{ cells: [{ dry: 1.2 }] }, 'water'],
+      [{ cells: [{ hard: NaN }] }, 'Hard sulfate'],
+      [{ cells: [{ shortOhm: 0 }] }, 'A short'],
+    ] as const)
+      expect(() => make('flooded', condition as Partial<Condition>), words).to.throw(RangeError, words);
+    const stepper = new Stepper(make('agm'));
+    expect(() => stepper.step({ currentA: NaN, limitV: 14 }, 1)).to.throw('no current');
+    expect(() => stepper.step({ currentA: 1e9, limitV: 14 }, 1)).to.throw('no current');
+    expect(() => stepper.step({ currentA: 1, limitV: NaN }, 1)).to.throw('limit');
+    expect(() => stepper.step({ currentA: 1, limitV: 14 }, NaN)).to.throw('takes time');
+  });
+
+  it('exponentials agree with the engine’s to 2e-12, logarithms to 2e-14', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -700, max: 700, noNaN: true }), (x) => {
+        expect(exp(x) / Math.exp(x)).to.be.closeTo(1, 2e-12);
+        const y = Math.exp(x);
+        expect(Math.abs(log(y) - Math.log(y))).to.be.at.most(2e-14 * Math.max(1, Math.abs(x)));
+      }),
+      { numRuns: 2000 },
+    );
+    expect([exp(0), exp(-1e4), exp(1e4)]).to.deep.equal([1, exp(-708), exp(709)]);
+    expect(log(1)).to.be.closeTo(0, 1e-15);
   });
 });

@@ -86,7 +86,7 @@ describe('charge plans: as sentences', () => {
     const [first, second] = STANDARD_PLANS[0].stages as [Stage, Stage];
     const scale = { c20Ah: 60, cells: 6 };
     expect(sayStage(first, scale)).to.equal('Charge at 6.0 A until it reaches 14.40 V, at most 14.0 h.');
-    expect(sayStage(second, scale)).to.equal('Hold 14.40 V with at most 6.0 A until the current is below 0.60 A, at most 8.0 h.');
+    expect(sayStage(second, scale)).to.equal('Hold 14.40 V with at most 6.0 A until the current is below 0.60 A, at most 14.0 h.');
     expect(sayStage({ do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: 2.45, until: [time(40)] }, { c20Ah: 12, cells: 3 })).to.equal(
       'Bursts of 1.80 A for 20 s with 40 s between, never above 7.35 V for 40.0 h.',
     );
@@ -122,7 +122,9 @@ describe('charge plans: running', () => {
     expect(run.stage).to.equal(1);
     run = feed(p, run, 60, 14.4, 3);
     expect(demandOf(p, run, 25)).to.deep.include({ currentA: 6, limitV: 14.4 });
-    run = feed(p, run, 3, 14.4, 0.5);
+    run = feed(p, run, 1800, 14.4, 0.5);
+    expect(run.finished).to.equal(false);
+    run = feed(p, run, 1900, 14.4, 0.49);
     expect(run.finished).to.equal(true);
     expect(run.ended[1]).to.contain('tailed off');
     expect(demandOf(p, run, 25).currentA).to.equal(0);
@@ -145,10 +147,20 @@ describe('charge plans: running', () => {
     expect(feed(d, feed(d, PLAN_START, 100, 12, -3), 60, 0, 0).finished).to.equal(false);
   });
 
-  it('a current far below the end of its tail has to stay there before it is believed', () => {
+  it('a tail that still falls by more than a tenth an hour, or rises again, is none', () => {
     const p = fitted([{ do: 'voltage', perCell: 2.4, cRate: 0.1, until: [{ when: 'amps', cRate: 0.01 }, time(5)] }]);
-    expect(feed(p, PLAN_START, 200, 14.4, 0.1).finished).to.equal(false);
-    expect(feed(p, PLAN_START, 400, 14.4, 0.1).ended[0]).to.contain('tailed off to 0.10 A');
+    const course = (perHour: number): PlanRun => {
+      let run: PlanRun = PLAN_START;
+      for (let s = 0; s < 3 * HOUR && !run.finished; s += 10)
+        run = advancePlan(p, run, { dtS: 10, voltageV: 14.4, currentA: 0.4 * Math.exp((perHour * s) / HOUR), temperatureC: 25 });
+      return run;
+    };
+    expect(course(-0.3).finished).to.equal(false);
+    expect(course(0.3).finished).to.equal(false);
+    expect(course(-0.05).ended[0]).to.contain('tailed off to 0.38 A');
+    // An older run, stored before it was kept how long the current stood.
+    const { steadyA: _, steadyS: __, ...older } = { ...PLAN_START, steadyA: 0, steadyS: 0 };
+    expect(feed(p, older, 3700, 14.4, 0.1).finished).to.equal(true);
   });
 
   it('pulses by the second and knows how long each phase holds', () => {

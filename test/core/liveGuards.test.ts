@@ -130,8 +130,16 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
     expect(guard('no-current', 3000, () => ({ askedA: 9, currentA: 0 }), { stage: 2, everyS: 30 })).to.equal(null);
   });
 
-  it('current but no rise: a shorted cell; a healthy slow rise is none, and neither is a full battery', () => {
-    const flat = (s: number) => ({ voltageV: 11.6 + s * 1e-7 });
+  it('current but no rise: at volts that no sound cells have with current in them', () => {
+    const low = (volts: number, stageAh: number) => guard('no-rise', 600, () => ({ voltageV: volts }), { run: { stageAh }, everyS: 30 });
+    expect(low(11.4, 2)).to.contain('lower than any sound cells');
+    expect(low(11.4, 1)).to.equal(null);
+    expect(low(12.0, 2)).to.equal(null);
+  });
+
+  it('current but no rise: a shorted cell; a healthy slow rise is none, and neither is a full battery, nor one that starts high and falls', () => {
+    expect(guard('no-rise', 4 * HOUR, (s) => ({ voltageV: 13.2 - 0.9 * (1 - Math.exp(-s / HOUR / 0.7)) }), { everyS: 30 })).to.equal(null);
+    const flat = (s: number) => ({ voltageV: 12.2 + s * 1e-7 });
     expect(guard('no-rise', 1.5 * HOUR, flat, { everyS: 30 })).to.contain('shorted cell');
     expect(guard('no-rise', 1.0 * HOUR, flat, { everyS: 30 })).to.equal(null);
     expect(guard('no-rise', 1.5 * HOUR, (s) => ({ voltageV: 12.4 + (0.06 * s) / HOUR }), { everyS: 30 })).to.equal(null);
@@ -142,16 +150,22 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
     const run = { flatS: 1.5 * HOUR, ahIn: 40 };
     expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run, everyS: 30, missingAh: 40 })).to.contain('One cell');
     expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run: { ...run, ahIn: 20 }, everyS: 30, missingAh: 40 })).to.equal(null);
-    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 14.0 }), { run, everyS: 30, missingAh: 40 })).to.equal(null);
+    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 13.9 }), { run, everyS: 30, missingAh: 40 })).to.contain('One cell');
+    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 14.3 }), { run, everyS: 30, missingAh: 40 })).to.equal(null);
     expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run: { ...run, flatS: HOUR }, everyS: 30, missingAh: 40 })).to.equal(null);
   });
 
-  it('gassing early: high after little charge; not late, not in the first two minutes', () => {
+  it('gassing early: at its ceiling for an hour after little charge; not with more of it in, not sooner, not where little was missing', () => {
     const run = { ahIn: 2 };
-    expect(guard('gassing-early', 600, () => ({ voltageV: 14.35 }), { run, missingAh: 40 })).to.contain('sulfated');
-    expect(guard('gassing-early', 600, () => ({ voltageV: 14.35 }), { run: { ahIn: 7 }, missingAh: 40 })).to.equal(null);
-    expect(guard('gassing-early', 100, () => ({ voltageV: 14.35 }), { run, missingAh: 40 })).to.equal(null);
-    expect(guard('gassing-early', 600, () => ({ voltageV: 13.9 }), { run, missingAh: 40 })).to.equal(null);
+    const early = (hours: number, volts: (s: number) => number, ahIn = 2, missingAh = 40, stage = 0) =>
+      guard('gassing-early', hours * HOUR, (s) => ({ voltageV: volts(s), currentA: 0.2 }), { run: { ...run, ahIn }, missingAh, everyS: 30, stage });
+    expect(early(1.05, () => 14.35)).to.contain('sulfated');
+    expect(early(1.05, () => 14.35, 7)).to.equal(null);
+    expect(early(0.9, () => 14.35)).to.equal(null);
+    expect(early(1.05, () => 13.9)).to.equal(null);
+    expect(early(1.05, () => 14.35, 2, 18)).to.equal(null);
+    // Starts high and falls: that is light sulfate opening up.
+    expect(early(2, (s) => 14.4 - (0.3 * s) / HOUR)).to.equal(null);
   });
 
   it('over time', () => {

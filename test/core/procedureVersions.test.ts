@@ -63,7 +63,17 @@ describe('what a job rests on', () => {
     const d = new Driver();
     expect(linesNotKept(d.job.plan)).to.deep.equal([]);
     const { plan } = d.job;
-    const stricter = { ...plan, lines: { ...plan.lines, failingCellSg: 0.02, stateOfCharge: [[100, 13.0], [0, 12.0]] as const } };
+    const stricter = {
+      ...plan,
+      lines: {
+        ...plan.lines,
+        failingCellSg: 0.02,
+        stateOfCharge: [
+          [100, 13.0],
+          [0, 12.0],
+        ] as const,
+      },
+    };
     expect(linesOf(stricter)).to.deep.include({ failingCellSg: 0.02, mostCycles: 4 });
     expect(jobChemistry({ ...d.job, plan: stricter }).stateOfCharge[0]).to.deep.equal([100, 13.0]);
     const { lines: _, ...older } = plan;

@@ -41,6 +41,7 @@ async function walk(bench: TestBench, id: string): Promise<JobWire> {
         [1, 1],
         [0.2, 0.8],
         [0.01, 0.15],
+        [0.01, 0.145],
       ] as const) {
         bench.now += HOUR;
         await send({ type: 'read', role: 'charge', values: { voltageV: ceilingV.value - of12(below), currentA: chargeA.value * share, temperatureC: 24 } });

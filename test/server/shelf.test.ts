@@ -104,6 +104,7 @@ describe('the shelf', () => {
       [13.6, 1.2],
       [14.5, 1.1],
       [14.69, 0.2],
+      [14.69, 0.19],
     ] as const) {
       bench.now += HOUR;
       await send({ type: 'read', role: 'charge', values: { voltageV: v, currentA: a, temperatureC: 23 } });

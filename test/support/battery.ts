@@ -162,6 +162,7 @@ export class Driver {
       [1.1, 1],
       [0.3, 1],
       [0.01, 0.16],
+      [0.01, 0.155],
     ] as const)
       this.wait(HOUR).read(ceiling - this.volts(below), amps * share, 24);
     this.send({ type: 'endCharge', stepId: this.step });

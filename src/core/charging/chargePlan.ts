@@ -91,11 +91,11 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
         cRate: 0.1,
         until: [
           { when: 'amps', cRate: 0.01 },
-          { when: 'time', s: 8 * HOUR },
+          { when: 'time', s: 14 * HOUR },
         ],
       },
     ],
-    mostS: 24 * HOUR,
+    mostS: 30 * HOUR,
   },
   {
     id: 'first-slow',
@@ -117,11 +117,11 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
         cRate: 0.05,
         until: [
           { when: 'amps', cRate: 0.008 },
-          { when: 'time', s: 10 * HOUR },
+          { when: 'time', s: 14 * HOUR },
         ],
       },
     ],
-    mostS: 38 * HOUR,
+    mostS: 42 * HOUR,
   },
   {
     id: 'gel-gentle',
@@ -143,11 +143,11 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
         cRate: 0.1,
         until: [
           { when: 'amps', cRate: 0.01 },
-          { when: 'time', s: 12 * HOUR },
+          { when: 'time', s: 16 * HOUR },
         ],
       },
     ],
-    mostS: 28 * HOUR,
+    mostS: 32 * HOUR,
   },
   {
     id: 'slow-restore',
@@ -233,10 +233,10 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
         cRate: 0.1,
         until: [
           { when: 'amps', cRate: 0.01 },
-          { when: 'time', s: 10 * HOUR },
+          { when: 'time', s: 14 * HOUR },
         ],
       },
     ],
-    mostS: 48 * HOUR,
+    mostS: 52 * HOUR,
   },
 ];

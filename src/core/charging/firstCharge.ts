@@ -3,7 +3,6 @@ import type { BatteryModel } from '../batteries/model.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
 import { type FirstCharge, type SchoolChoices, schoolOf } from '../house/schools.ts';
 import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
-import { FINISH_RULES } from './progress.ts';
 
 /** Current of the first charge: maker's, else the chosen school's, capped for small sizes. */
 export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices): Figure {
@@ -41,30 +40,4 @@ export function firstChargeCeiling(model: BatteryModel, chemistry: Chemistry): F
     inputs: [{ label: 'Cells', value: String(model.cells), origin: 'maker' }],
     source: `${chemistry.sources.charging}: ${chemistry.name} ${chemistry.absorptionV.map((v) => v.toFixed(1)).join('–')} V`,
   });
-}
-
-/**
- * Expected length of a charge: what is missing at the set current, then the two hours in which three
- * readings an hour apart show that the volts no longer rise.
- *
- * @param share of C20 that is in it when the charge begins, 0–1
- */
-export function chargeDuration(model: BatteryModel, chemistry: Chemistry, current: Figure, share: number, because: string): Figure {
-  const missingAh = (1 - share) * model.c20Ah * chemistry.rechargeFactor;
-  const proofS = (FINISH_RULES.readings - 1) * FINISH_RULES.apartS;
-  return {
-    key: 'chargeS',
-    label: 'Expected charge',
-    unit: 's',
-    value: Math.round((missingAh / current.value) * 3600) + proofS,
-    origin: 'computed',
-    formula: 'C20 × missing share × recharge factor ÷ current + 2 h of proof',
-    inputs: [
-      { label: 'C20', value: `${model.c20Ah} Ah`, origin: 'maker' },
-      { label: 'Missing', value: `${Math.round((1 - share) * 100)} %`, origin: 'default' },
-      { label: 'Recharge factor', value: chemistry.rechargeFactor.toFixed(2), origin: 'default' },
-      { label: 'Current', value: `${current.value.toFixed(1)} A`, origin: current.origin },
-    ],
-    source: `${because}; the end is judged by readings, not by this estimate`,
-  };
 }

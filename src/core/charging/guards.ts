@@ -23,7 +23,14 @@ const NO_CURRENT_C = 0.005;
  * @param setA the charger's set current
  * @param recovering a new battery that is warm cools and goes on; one that is recovered is suspected of a short
  */
-export function chargeGuards(readings: readonly ChargeReading[], target: ChargeTarget, ambientC: number, setA: number, recovering = false, limits = TEMPERATURE_LIMITS): GuardTrip[] {
+export function chargeGuards(
+  readings: readonly ChargeReading[],
+  target: ChargeTarget,
+  ambientC: number,
+  setA: number,
+  recovering = false,
+  limits = TEMPERATURE_LIMITS,
+): GuardTrip[] {
   const last = readings.at(-1);
   if (!last) return [];
   const trips: GuardTrip[] = [];

@@ -5,6 +5,8 @@ import { ceilingPerCell, type FittedPlan, type PlanBattery } from './fitPlan.ts'
 import { FINISH_RULES } from './progress.ts';
 
 const HOUR = 3600;
+/** A tail that no longer falls is there within so long, h. */
+const HELD_H = 14;
 
 /**
  * The plan a commissioning charge follows when nobody chose another: the job's own current to its own
@@ -36,11 +38,11 @@ export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, ch
         cRate,
         until: [
           { when: 'amps', cRate: Math.min(FINISH_RULES.tailC, cRate / 2) },
-          { when: 'time', s: 8 * HOUR },
+          { when: 'time', s: HELD_H * HOUR },
         ],
       },
     ],
-    mostS: (hours + 8) * HOUR,
+    mostS: (hours + HELD_H) * HOUR,
   };
 }
 

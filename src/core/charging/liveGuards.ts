@@ -79,9 +79,7 @@ export const GUARDS: readonly Guard[] = [
     action: 'stop',
     look: ({ recent }, _, { temperature: { stopC } }) => {
       const t = recent.at(-1)?.temperatureC;
-      return t !== undefined && t > stopC
-        ? `${t.toFixed(1)} °C is above ${stopC} °C. Leave it alone until it is cold; suspect a short.`
-        : null;
+      return t !== undefined && t > stopC ? `${t.toFixed(1)} °C is above ${stopC} °C. Leave it alone until it is cold; suspect a short.` : null;
     },
   },
   {
@@ -165,7 +163,10 @@ export const GUARDS: readonly Guard[] = [
       if (tail.length < 4 || (tail[0]?.atS ?? last.atS) > last.atS - 0.7 * offS || !tail.every((s) => Math.abs(s.currentA) <= least)) return null;
       // A long tail may reach next to nothing by itself; it gets there slowly.
       const earlier = on.filter((s) => s.atS < (tail[0]?.atS ?? 0)).map((s) => Math.abs(s.currentA));
-      const steady = earlier.length > 0 && Math.max(...earlier) < 3 * least && charging(stage) && stage.do !== 'current';
+      // One that comes off a higher ceiling stands above its float for hours and takes nothing; what it did before says nothing.
+      const floats = stage.do === 'float' ? compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + 0.01 * plan.battery.cells : Infinity;
+      const flowed = on.filter((s) => s.atS < (tail[0]?.atS ?? 0) && s.voltageV <= floats).some((s) => Math.abs(s.currentA) >= 3 * least);
+      const steady = stage.do === 'float' ? !flowed : earlier.length > 0 && Math.max(...earlier) < 3 * least && charging(stage) && stage.do !== 'current';
       return steady ? null : `Next to no current flows of the ${Math.abs(last.askedA).toFixed(1)} A asked for. A lead is off, or a joint is open.`;
     },
   },
@@ -173,23 +174,26 @@ export const GUARDS: readonly Guard[] = [
     key: 'no-rise',
     title: 'Current but no rise',
     action: 'stop',
-    look: ({ minutes }, { plan, stage }, { noRise }) => {
+    look: ({ minutes }, { plan, stage, run }, { noRise }) => {
       if (stage.do !== 'current') return null;
       const { c20Ah, cells } = plan.battery;
       const last = minutes.at(-1);
       if (!last || last.voltageV >= noRise.belowPerCell * cells) return null;
+      if (run.stageAh >= noRise.missingShare * c20Ah && last.currentA > 0.5 * stage.currentA && last.voltageV < noRise.missingPerCell * cells)
+        return `${run.stageAh.toFixed(1)} Ah went in and it stands at ${last.voltageV.toFixed(2)} V, lower than any sound cells with current in them. Suspect a shorted cell: feel each one.`;
       let ah = 0;
-      let from = last;
-      for (let i = minutes.length - 1; i > 0; i--) {
+      let [lowest, highest] = [last.voltageV, last.voltageV];
+      for (let i = minutes.length - 1; i > 0 && ah < noRise.share * c20Ah; i--) {
         const [a, b] = [minutes[i - 1] as GuardSample, minutes[i] as GuardSample];
         if (a.askedA !== b.askedA || a.askedA <= 0) break;
         ah += ((a.currentA + b.currentA) / 2) * ((b.atS - a.atS) / 3600);
-        from = a;
-        if (ah >= noRise.share * c20Ah) break;
+        lowest = Math.min(lowest, a.voltageV);
+        highest = Math.max(highest, a.voltageV);
       }
-      const rise = last.voltageV - from.voltageV;
-      if (ah < noRise.share * c20Ah || rise > noRise.perCell * cells) return null;
-      return `${ah.toFixed(1)} Ah went in and the volts did not rise (${from.voltageV.toFixed(2)} to ${last.voltageV.toFixed(2)} V). Suspect a shorted cell: feel each one.`;
+      // A sulfated battery starts high, falls and then rises: that is its sulfate, not a short.
+      const fell = minutes.some((s) => s.askedA > 0 && s.voltageV > highest + noRise.withinPerCell * cells);
+      if (ah < noRise.share * c20Ah || fell || highest - lowest > noRise.withinPerCell * cells) return null;
+      return `${ah.toFixed(1)} Ah went in and the volts did not rise (${lowest.toFixed(2)} to ${highest.toFixed(2)} V). Suspect a shorted cell: feel each one.`;
     },
   },
   {
@@ -211,15 +215,16 @@ export const GUARDS: readonly Guard[] = [
     key: 'gassing-early',
     title: 'Gassing early',
     action: 'ask',
-    look: ({ recent }, { plan, stage, run, missingAh }, { gassingEarly }) => {
-      const last = recent.at(-1);
-      if (!last || missingAh === null || missingAh < 0.25 * plan.battery.c20Ah) return null;
-      if (stage.do !== 'current' || run.stageS < 120 || last.currentA < gassingEarly.cRate * plan.battery.c20Ah) return null;
-      const above = recent
-        .filter((s) => last.atS - s.atS <= 30)
-        .every((s) => s.voltageV >= compensatedCeilingV(gassingEarly.perCell * plan.battery.cells, plan.battery.cells, s.temperatureC));
-      return above && run.ahIn < gassingEarly.share * missingAh
-        ? `${last.voltageV.toFixed(2)} V after only ${run.ahIn.toFixed(1)} of about ${missingAh.toFixed(0)} Ah. It is nearly full, or sulfated: look again, or take a slow restore.`
+    look: ({ minutes }, { plan, stage, run, missingAh }, { gassingEarly }) => {
+      const last = minutes.at(-1);
+      const { c20Ah, cells } = plan.battery;
+      if (!last || missingAh === null || missingAh < gassingEarly.missing * c20Ah || run.ahIn >= gassingEarly.share * missingAh) return null;
+      if (stage.do !== 'current' && stage.do !== 'voltage') return null;
+      const hour = minutes.filter((s) => last.atS - s.atS <= gassingEarly.overS);
+      if (last.atS - (hour[0]?.atS ?? last.atS) < 0.97 * gassingEarly.overS) return null;
+      const above = hour.every((s) => s.askedA > 0 && s.voltageV >= compensatedCeilingV(gassingEarly.perCell * cells, cells, s.temperatureC));
+      return above
+        ? `${last.voltageV.toFixed(2)} V for ${Math.round(gassingEarly.overS / 60)} min after only ${run.ahIn.toFixed(1)} of about ${missingAh.toFixed(0)} Ah. It is nearly full, or sulfated: look again, or take a slow restore.`
         : null;
     },
   },

@@ -1,4 +1,5 @@
 import { correctSg } from '../electrolyte/concentration.ts';
+import { compensatedCeilingV } from './limits.ts';
 
 /** One hand reading of a running charge. `at` in ms; V per battery, A, °C. */
 export interface ChargeReading {
@@ -13,97 +14,137 @@ export interface ChargeReading {
 export interface ChargeTarget {
   cells: number;
   c20Ah: number;
-  /** Charge ceiling at 25 °C, V per battery. */
+  /** Charge ceiling at 25 °C, V per battery, and the current the charger is set to, A. */
   ceilingV: number;
+  setA: number;
 }
 
 /** When readings say that a charge is finished. */
 export interface FinishRules {
+  /** Constant current: this many readings … */
   readings: number;
+  /** … this far apart, s … */
   apartS: number;
+  /** … within this many volts per cell of each other count as no longer rising. */
   flatVPerCell: number;
+  /** Below this voltage per cell (25 °C) no full cell stands with current in it; and volts speak only while this share of the set current flows. */
+  fullVPerCell: number;
+  setShare: number;
+  /** SG within this, corrected for its temperature, does as well. */
   flatSg: number;
+  /** Constant voltage: below this share of C20, and fallen by no more than this share within the last hour. */
   tailC: number;
+  tailFall: number;
+  /** At the ceiling: within this of it, V per cell. */
   ceilingSlackVPerCell: number;
+  /** Less than this share of C20 per hour is no current. */
+  noCurrentC: number;
 }
 
 export const FINISH_RULES: Readonly<FinishRules> = {
-  /** Constant current: this many readings … */
   readings: 3,
-  /** … this far apart … */
   apartS: 3600,
-  /** … within this many volts per cell of each other count as no longer rising. */
   flatVPerCell: 0.005,
-  /** … and SG within this, corrected for warmth, does as well. */
+  fullVPerCell: 2.35,
+  setShare: 0.85,
   flatSg: 0.003,
-  /** Constant voltage: the current has tailed off below this share of C20. */
   tailC: 0.02,
-  /** At the ceiling: within this of it, V per cell. */
-  ceilingSlackVPerCell: 0.02,
+  tailFall: 0.1,
+  ceilingSlackVPerCell: 0.025,
+  noCurrentC: 0.0002,
 };
 
 /** Readings taken a little early still count as an hour apart. */
 const APART_SLACK_S = 5 * 60;
+/** A meter of amperes shows no less than this. A */
+const LEAST_SHOWN_A = 0.005;
+/** Its last digit says nothing. A */
+const METER_STEP_A = 0.01;
 
 export interface ChargeProgress {
   agrees: boolean;
   by: 'flat' | 'tail' | 'sg' | null;
-  /** What the readings say, in one sentence. */
+  /** What the readings say, in one sentence: why it is finished, or what is missing, or what they point to. */
   sentence: string;
 }
+
+const volts = (v: number): string => `${v.toFixed(2)} V`;
+const amps = (a: number): string => `${a.toFixed(2)} A`;
 
 /**
  * Do the readings agree that the charge is finished?
  *
- * Constant current: three voltages an hour apart that no longer rise. Constant voltage: at the
- * ceiling with the current below C/50. Either is enough; neither is a forecast.
+ * Constant current: three voltages an hour apart that no longer rise, at the set current and above the voltage
+ * of full cells. Constant voltage: at the ceiling for the battery's temperature, below C/50, with the current no
+ * longer falling. Or three SG readings that no longer rise. Nothing counts while no current flows.
  *
- * @param readings oldest first, taken while current flowed
+ * @param readings oldest first, taken while the charger was on
  */
 export function chargeProgress(readings: readonly ChargeReading[], target: ChargeTarget, rules: FinishRules = FINISH_RULES): ChargeProgress {
   const last = readings.at(-1);
-  if (!last) return { agrees: false, by: null, sentence: 'No reading yet.' };
-
-  const tailA = rules.tailC * target.c20Ah;
-  const nearCeiling = target.ceilingV - last.voltageV <= rules.ceilingSlackVPerCell * target.cells;
-  if (nearCeiling && last.currentA <= tailA) {
-    return {
-      agrees: true,
-      by: 'tail',
-      sentence: `At ${last.voltageV.toFixed(2)} V the current has tailed off to ${last.currentA.toFixed(2)} A, below ${tailA.toFixed(2)} A.`,
-    };
-  }
+  if (!last) return not('No reading yet.');
+  const { cells, c20Ah, setA } = target;
+  const ceiling = compensatedCeilingV(target.ceilingV, cells, last.temperatureC);
+  const slack = rules.ceilingSlackVPerCell * cells;
+  const nearCeiling = ceiling - last.voltageV <= slack;
+  if (last.currentA < Math.max(LEAST_SHOWN_A, rules.noCurrentC * c20Ah))
+    return not(
+      `${volts(last.voltageV)} but ${amps(last.currentA)}: no current flows. ${nearCeiling ? 'Check the charger clips' : 'Check that the charger is on and its clips hold'}, then enter the reading again.`,
+    );
 
   const spaced = lastSpaced(readings, rules);
-  const flatV = rules.flatVPerCell * target.cells;
-  if (spaced.length >= rules.readings) {
-    const rise = last.voltageV - (spaced[0] as ChargeReading).voltageV;
-    if (Math.abs(rise) <= flatV) {
-      return { agrees: true, by: 'flat', sentence: `Three readings an hour apart stay at ${last.voltageV.toFixed(2)} V: no longer rising.` };
-    }
-    const sgs = spaced.map((r) => (r.specificGravity === undefined ? undefined : correctSg(r.specificGravity, r.temperatureC)));
-    if (sgs.every((sg) => sg !== undefined) && Math.max(...sgs) - Math.min(...sgs) <= rules.flatSg)
-      return {
-        agrees: true,
-        by: 'sg',
-        sentence: `Three SG readings an hour apart stay at ${(sgs.at(-1) as number).toFixed(3)}, corrected to 25 °C: no longer rising.`,
-      };
-    return {
-      agrees: false,
-      by: null,
-      sentence:
-        rise > 0
-          ? `Still rising: ${rise.toFixed(2)} V over the last three hourly readings.`
-          : `Volts fell by ${(-rise).toFixed(2)} V over the last three hourly readings; look for heat or a short.`,
-    };
-  }
+  const sgs = spaced.map((r) => (r.specificGravity === undefined ? undefined : correctSg(r.specificGravity, r.temperatureC)));
+  if (spaced.length >= rules.readings && sgs.every((sg) => sg !== undefined) && Math.max(...sgs) - Math.min(...sgs) <= rules.flatSg)
+    return yes('sg', `Three SG readings an hour apart stay at ${(sgs.at(-1) as number).toFixed(3)}, corrected to 25 °C: no longer rising.`);
+
+  if (nearCeiling) return byTail(last, spaced, target, slack, rules);
+  if (last.currentA < rules.setShare * setA && Math.abs(last.voltageV - target.ceilingV) <= slack)
+    return not(
+      `The charger holds ${volts(last.voltageV)}, and at ${last.temperatureC.toFixed(0)} °C the ceiling is ${volts(ceiling)}. Set it to that, and read again in an hour.`,
+    );
+  return byVolts(last, spaced, cells, setA, rules);
+}
+
+const yes = (by: 'flat' | 'tail' | 'sg', sentence: string): ChargeProgress => ({ agrees: true, by, sentence });
+const not = (sentence: string): ChargeProgress => ({ agrees: false, by: null, sentence });
+
+function byTail(
+  last: ChargeReading,
+  spaced: readonly ChargeReading[],
+  { cells, c20Ah, ceilingV }: ChargeTarget,
+  slack: number,
+  rules: FinishRules,
+): ChargeProgress {
+  const tailA = rules.tailC * c20Ah;
+  if (last.currentA > tailA) return not(`At the ceiling; ${amps(last.currentA)} still flows, wait for ${amps(tailA)}.`);
+  const before = spaced.at(-2);
+  if (!before || compensatedCeilingV(ceilingV, cells, before.temperatureC) - before.voltageV > slack)
+    return not(`At the ceiling with ${amps(last.currentA)}. One more reading in an hour will show whether the current still falls.`);
+  if (before.currentA * (1 - rules.tailFall) > last.currentA + METER_STEP_A)
+    return not(`From ${amps(before.currentA)} to ${amps(last.currentA)} within the last hour: it still takes charge. Read it again in an hour.`);
+  return yes('tail', `At ${volts(last.voltageV)} the current has tailed off to ${amps(last.currentA)}, below ${amps(tailA)}, and no longer falls.`);
+}
+
+function byVolts(last: ChargeReading, spaced: readonly ChargeReading[], cells: number, setA: number, rules: FinishRules): ChargeProgress {
   const missing = rules.readings - spaced.length;
-  if (nearCeiling) return { agrees: false, by: null, sentence: `At the ceiling; ${last.currentA.toFixed(2)} A still flows, wait for ${tailA.toFixed(2)} A.` };
-  return {
-    agrees: false,
-    by: null,
-    sentence: `${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.`,
-  };
+  if (missing > 0) return not(`${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.`);
+  const rise = last.voltageV - (spaced[0] as ChargeReading).voltageV;
+  if (Math.abs(rise) > rules.flatVPerCell * cells)
+    return not(
+      rise > 0
+        ? `Still rising: ${volts(rise)} over the last three hourly readings.`
+        : `Volts fell by ${volts(-rise)} over the last three hourly readings; look for heat or a short.`,
+    );
+  const fullV = compensatedCeilingV(rules.fullVPerCell * cells, cells, last.temperatureC);
+  if (last.voltageV < fullV)
+    return not(
+      `${volts(last.voltageV)} three times, and full cells would stand above ${volts(fullV)} with current in them. One may be short: feel and measure each cell.`,
+    );
+  if (last.currentA < rules.setShare * setA)
+    return not(
+      `Volts stay at ${volts(last.voltageV)}, but only ${amps(last.currentA)} of the ${amps(setA)} set flows. Check the setting and the clips; the volts count at the set current.`,
+    );
+  return yes('flat', `Three readings an hour apart stay at ${volts(last.voltageV)}: no longer rising.`);
 }
 
 /** The latest readings about an hour apart, oldest first, at most three. */

@@ -1,5 +1,6 @@
 import type { FittedPlan, FittedStage } from './fitPlan.ts';
 import { compensatedCeilingV } from './limits.ts';
+import { FINISH_RULES } from './progress.ts';
 
 /** One sample of a running plan, from an instrument or from the simulation. */
 export interface PlanSample {
@@ -26,8 +27,9 @@ export interface PlanRun {
   /** Volts that have stood still in this stage, and for how long. */
   flatV: number;
   flatS: number;
-  /** For how long the current has been below the end of its tail, at the ceiling, s. */
-  lowS: number;
+  /** Current that has stood still at the ceiling, A, and for how long, s; absent in runs older than the keeping of them. */
+  steadyA?: number;
+  steadyS?: number;
   /** SG readings of this stage, given by hand, oldest first. */
   sg: readonly { atS: number; sg: number }[];
   /** Samples that agreed with the end of the stage in a row: one outlier ends nothing. */
@@ -46,7 +48,6 @@ export const PLAN_START: Readonly<PlanRun> = {
   whIn: 0,
   flatV: 0,
   flatS: 0,
-  lowS: 0,
   sg: [],
   agreeing: 0,
   ended: [],
@@ -65,9 +66,8 @@ const AGREE_S = 10;
 export const LEAST_FLOW_C = 0.0006;
 /** Volts are reached only while this share of the current flows. */
 const REACHED_SHARE = 0.1;
-/** A current that comes down to its end passes this share of it; one that is far below has to stay there for so long. s */
-const TAIL_SHARE = 0.25;
-const TAIL_SLOW_S = 300;
+/** A converter's last digit is no change of the current. A */
+const NOISE_A = 0.003;
 /** The first moments of a stage settle; its volts and amps end nothing. s */
 const SETTLE_S = 20;
 
@@ -134,9 +134,11 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
     next.flatV = moved ? sample.voltageV : run.flatV;
     next.flatS = moved ? 0 : run.flatS + sample.dtS;
   }
-  const tail = stage.until.find((u) => u.when === 'amps');
-  const low = tail !== undefined && sample.currentA <= tail.a && sample.currentA > flowingA(plan) && atCeiling(plan, stage, sample);
-  next.lowS = low ? run.lowS + sample.dtS : 0;
+  const held = sample.currentA > flowingA(plan) && atCeiling(plan, stage, sample);
+  const { steadyA = 0, steadyS = 0 } = run;
+  const stands = held && Math.abs(sample.currentA - steadyA) <= FINISH_RULES.tailFall * steadyA + NOISE_A;
+  next.steadyA = stands ? steadyA : held ? sample.currentA : 0;
+  next.steadyS = stands ? steadyS + sample.dtS : 0;
   const reason = stage.do === 'rest' || burst || stage.until.some((u) => u.when === 'time' && stageS >= u.s) ? endOf(plan, stage, next, sample) : null;
   if (!reason) return { ...next, agreeing: 0 };
   const agreeing = run.agreeing + 1;
@@ -149,7 +151,7 @@ export function nextStage(plan: FittedPlan, run: PlanRun, why: string): PlanRun 
   const stage = run.stage + 1;
   const ended = [...run.ended, why];
   if (stage >= plan.stages.length) return { ...run, ended, finished: true };
-  return { ...run, stage, stageS: 0, stageAh: 0, flatV: 0, flatS: 0, lowS: 0, sg: [], agreeing: 0, ended };
+  return { ...run, stage, stageS: 0, stageAh: 0, flatV: 0, flatS: 0, steadyA: 0, steadyS: 0, sg: [], agreeing: 0, ended };
 }
 
 /** An SG reading given by hand; counts towards a stage that ends when SG no longer rises. */
@@ -170,8 +172,8 @@ function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanS
       sample.voltageV >= compensatedCeilingV(u.v, cells, sample.temperatureC) - 1e-3
     )
       return { sentence: `${sample.voltageV.toFixed(2)} V was reached`, atOnce: false };
-    if (u.when === 'amps' && settled && run.lowS > 0 && (sample.currentA >= TAIL_SHARE * u.a || run.lowS >= TAIL_SLOW_S))
-      return { sentence: `the current had tailed off to ${sample.currentA.toFixed(2)} A`, atOnce: false };
+    if (u.when === 'amps' && settled && (run.steadyA ?? 0) <= u.a && (run.steadyS ?? 0) >= FINISH_RULES.apartS)
+      return { sentence: `the current had tailed off to ${sample.currentA.toFixed(2)} A and stood there for ${sayHours(FINISH_RULES.apartS)}`, atOnce: false };
     if (u.when === 'volts-flat' && run.flatS >= u.overS && (stage.do !== 'voltage' || atCeiling(plan, stage, sample)))
       return { sentence: `the volts had not risen for ${sayHours(u.overS)}`, atOnce: true };
     if (u.when === 'sg-flat' && sgIsFlat(run, u.readings)) return { sentence: `${u.readings} SG readings an hour apart agreed`, atOnce: true };

@@ -109,7 +109,9 @@ function tested(battery: SimBattery, chemistry: ChemistryKey): number {
   const currentA = usualTestA(c20Ah);
   const cutoffV = forCells(CUT_OFF_12V, cells);
   const minutes = 60 * hoursOnLoad(battery, currentA, cutoffV);
-  return minutes > 0 ? capacityOf({ currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' }, capacityLaw(chemistry), cells, c20Ah).health : 0;
+  return minutes > 0
+    ? capacityOf({ currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' }, capacityLaw(chemistry), cells, c20Ah).health
+    : 0;
 }
 
 function prepare(battery: SimBattery, what: Route['before'][number], open: boolean): void {

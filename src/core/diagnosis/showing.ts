@@ -1,6 +1,6 @@
 import { copyBattery, makeBattery, type SimBattery, viewCell } from '../simulation/battery.ts';
 import { DESIGNS } from '../simulation/design.ts';
-import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/kernel.ts';
+import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/layout.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
 import type { CyclesDone, Evidence } from './evidence.ts';
 import { type Passage, passage, routeFit } from './outcome.ts';

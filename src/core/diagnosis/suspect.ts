@@ -3,6 +3,7 @@ import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import { type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS, type DesignKey } from '../simulation/design.ts';
+import { MOST_FILM } from '../simulation/kernel.ts';
 import { type Random } from '../simulation/random.ts';
 import { REST, Stepper, type Tolerance } from '../simulation/step.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
@@ -165,6 +166,9 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   // Second order in the fresh sulfate, as the kernel hardens it: S − S/(1 + k S t).
   const hardened = (share: number, dayWeight: number): number => (share <= 0 ? 0 : share - share / (1 + (rate * dayWeight) / share));
   const hard = clamp(hardened(Math.max(empty, 0.05), standing) + hardened(0.4, months * 30 * 0.16), 0, 0.85);
+  // The film closes likewise, towards its most.
+  const filming = design.parameters.filming.value * (factors.filming ?? 1) * 24 * (standing + months * 30 * 0.16);
+  const film = MOST_FILM * (1 - Math.exp(-filming / MOST_FILM));
   const wear = guess(WEAR_PER_YEAR, z(C.wear)) * story.wear * age;
   const active = clamp(1.03 - wear, 0.25, 1.03);
 
@@ -192,7 +196,9 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
       active: works,
       hard: clamp(hard * works * (1 + 0.08 * own(0)), 0, works - 0.05),
       dry: clamp(dry * (1 + 0.1 * own(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0), 0, 0.6),
-      behind: 0.012 * Math.abs(own(0)) + (has.weak && isOdd ? 0.12 : 0),
+      film: clamp(film * (1 + 0.08 * own(0)), 0, MOST_FILM),
+      // A weak cell is emptied as far as the others by the same charge, and filled less: 0.03–0.08 SG below them.
+      behind: 0.012 * Math.abs(own(0)) + (has.weak && isOdd ? clamp(0.3 - 0.1 * z(C.weakHow), 0.12, 0.55) : 0),
     };
     if (has.shorted && isOdd) Object.assign(cell, { shortOhm, behind: Math.min(1.2, ((CELL_V / shortOhm) * 24 * Math.min(days, 30)) / subject.c20Ah) });
     if (has.joint && isOdd) cell.jointOhm = scale * 0.02 * 8 ** clamp(z(C.jointHow), -2, 2.5);

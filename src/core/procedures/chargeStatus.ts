@@ -3,7 +3,7 @@ import { chargeGuards, type GuardTrip } from '../charging/guards.ts';
 import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
-import { chargeDuration } from '../charging/firstCharge.ts';
+import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { linesOf } from './lines.ts';
 import { jobChemistry } from './verdict.ts';
 import { chargeStartedAt, type Job, type Moment, standingReadings } from './job.ts';
@@ -28,7 +28,7 @@ export function shareAtFirst(job: Job): number {
 export function expectedChargeS(job: Job): number {
   const { plan, state } = job;
   if (standingReadings(state, 'arrival').length === 0) return plan.figures.chargeS.value;
-  return chargeDuration(plan.model, jobChemistry(job), plan.figures.chargeA, shareAtFirst(job), 'By its rest voltage as it came').value;
+  return chargeDuration(plan.model, jobChemistry(job), plan.figures.chargeA, plan.figures.ceilingV, shareAtFirst(job), 'By its rest voltage as it came').value;
 }
 
 export interface ChargeStatus {
@@ -59,7 +59,12 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
       specificGravity: r.values.specificGravity,
     }));
   const sinceOn = charge ? readings.filter((r) => r.at >= runningSince) : [];
-  const target: ChargeTarget = { cells: job.plan.model.cells, c20Ah: job.plan.model.c20Ah, ceilingV: charge?.setV ?? job.plan.figures.ceilingV.value };
+  const target: ChargeTarget = {
+    cells: job.plan.model.cells,
+    c20Ah: job.plan.model.c20Ah,
+    ceilingV: charge?.setV ?? job.plan.figures.ceilingV.value,
+    setA: charge?.setA ?? job.plan.figures.chargeA.value,
+  };
   const running = charge?.mode === 'running';
   const last = sinceOn.at(-1);
   return {

@@ -2,7 +2,8 @@ import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { LOAD_TEST_C_RATE, LOAD_TEST_MINIMUM, LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
-import { chargeDuration, firstChargeCeiling, firstChargeCurrent } from '../charging/firstCharge.ts';
+import { firstChargeCeiling, firstChargeCurrent } from '../charging/firstCharge.ts';
+import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf, type SchoolChoices } from '../house/schools.ts';
@@ -96,6 +97,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
   const c20 = maker('C20', `${model.c20Ah} Ah`);
   const first = firstChargeCurrent(model, rules.schools);
   const chargeA = purpose === 'service' || purpose === 'recover' ? serviceCurrent(model, first) : first;
+  const ceilingV = firstChargeCeiling(model, chemistry);
   const per12V = kind.chemistry === 'flooded' ? pass.school.values.conventional : pass.school.values.agm;
 
   const fillSg = choose({ key: 'fillSg', label: kind.fill ? 'Fill acid at 25 °C' : 'Its acid when full, 25 °C', unit: 'SG' }, model.fillSg, {
@@ -120,11 +122,12 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
       source: 'Bode, Lead-Acid Batteries, 1977; 25 °C',
     },
     chargeA,
-    ceilingV: firstChargeCeiling(model, chemistry),
+    ceilingV,
     chargeS: chargeDuration(
       model,
       chemistry,
       chargeA,
+      ceilingV,
       kind.arrivesShare,
       kind.fill ? 'Freshly filled stock stands at about 80 %' : `Such stock arrives at about ${Math.round(kind.arrivesShare * 100)} %`,
     ),

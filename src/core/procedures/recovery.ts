@@ -1,7 +1,16 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { type Capacity, capacityLaw, type CapacityMethod, capacityOf, CUT_OFF_12V, type Discharge, expectedMinutes, usualTestA } from '../capacity/capacityTest.ts';
+import {
+  type Capacity,
+  capacityLaw,
+  type CapacityMethod,
+  capacityOf,
+  CUT_OFF_12V,
+  type Discharge,
+  expectedMinutes,
+  usualTestA,
+} from '../capacity/capacityTest.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import { chargeSettings, firstChargePlan, planBattery } from '../charging/jobChargePlan.ts';

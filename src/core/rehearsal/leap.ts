@@ -1,12 +1,13 @@
 import type { FittedPlan, FittedStage } from '../charging/fitPlan.ts';
 import type { PlanRun } from '../charging/runPlan.ts';
 import type { SimBattery } from '../simulation/battery.ts';
-import { CASE, CELL, CELL_SIZE } from '../simulation/kernel.ts';
+import { CASE, CELL, CELL_SIZE } from '../simulation/layout.ts';
 import type { Stepper } from '../simulation/step.ts';
 
 /** Most that a leap may change a state, by kind: share of C20, V, °C. */
 const MOST_CHARGE = 0.003;
 const MOST_VOLTS = 0.004;
+const MOST_FILM = 0.02;
 const MOST_C = 0.3;
 
 /**
@@ -76,7 +77,8 @@ export class PulseLeap {
     for (let k = 0; k < cells; k++) {
       const s = k * CELL_SIZE;
       for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper]) hold(s + offset, MOST_CHARGE);
-      hold(s + CELL.plates, MOST_VOLTS);
+      hold(s + CELL.film, MOST_FILM);
+      for (const offset of [CELL.plates, CELL.surface, CELL.transport]) hold(s + offset, MOST_VOLTS);
     }
     hold(cells * CELL_SIZE + CASE.temperatureC, MOST_C);
     return Math.floor(many);

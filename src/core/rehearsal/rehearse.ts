@@ -2,7 +2,7 @@ import type { FittedPlan } from '../charging/fitPlan.ts';
 import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../charging/liveGuards.ts';
 import { advancePlan, demandOf, inBurst, PLAN_START, type PlanRun, stageOf } from '../charging/runPlan.ts';
 import { type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
-import { CASE, CELL_SIZE } from '../simulation/kernel.ts';
+import { CASE, CELL_SIZE } from '../simulation/layout.ts';
 import { PulseLeap } from './leap.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
 

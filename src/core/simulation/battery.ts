@@ -2,9 +2,8 @@ import { molalityFromWeightPercent, sgFromWeightPercent, weightPercentFromMolali
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
-import { type Anatomy, CASE, CASE_SIZE, CELL, CELL_SIZE, cellRestVoltage, type DesignNumbers, MAKE, MAKE_SIZE, REACTION_WATER_G, wetShare } from './kernel.ts';
-
-const MOLALITY_PER_AH_AND_G = (3600 / 96_485.332) * 1000;
+import { type Anatomy, cellRestVoltage, type DesignNumbers, MOLALITY_PER_AH_AND_G, MOST_FILM, REACTION_WATER_G, wetShare } from './kernel.ts';
+import { CASE, CASE_SIZE, CELL, CELL_SIZE, MAKE, MAKE_SIZE } from './layout.ts';
 
 /** What is wrong, or not, with one cell. Everything optional: a sound cell is `{}`. */
 export interface CellCondition {
@@ -12,6 +11,8 @@ export interface CellCondition {
   active?: number;
   /** Charge held back by hard sulfate, share of C20. */
   hard?: number;
+  /** How closed the film of sulfate is: 0 open, 1 after half a year empty, at most 4. */
+  film?: number;
   /** Share of its water that is gone. */
   dry?: number;
   /** An internal short, Ω; none when absent. */
@@ -42,34 +43,48 @@ export interface SimBattery extends Anatomy {
   state: Float64Array;
 }
 
-/** The design's numbers in the kernel's order, some of them changed by a factor. */
-function designNumbers(design: CellDesign, factors: Partial<Record<DesignKey, number>> = {}): DesignNumbers {
-  return Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (factors[key] ?? 1)])) as DesignNumbers;
+/** What a battery is by its label. */
+export interface BatterySize {
+  /** Rated C20, Ah, and cells in series, 1–12. */
+  c20Ah: number;
+  cells: number;
+  /** Resistance of the whole battery, full, 25 °C, mΩ, where its label tells it; by design and size where absent. */
+  milliohm?: number;
+}
+
+/** The design's numbers in the kernel's order, some of them changed by a factor, with the resistance of this size. */
+function designNumbers(design: CellDesign, { c20Ah, cells, milliohm }: BatterySize, factors: Partial<Record<DesignKey, number>> = {}): DesignNumbers {
+  const numbers = Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (factors[key] ?? 1)])) as Record<DesignKey, number>;
+  const bySize = numbers.resistance * (c20Ah / 60) ** numbers.resistanceSize;
+  numbers.resistance = milliohm === undefined ? bySize : ((milliohm / 1000) * c20Ah * (factors.resistance ?? 1)) / cells;
+  return numbers;
 }
 
 /** Furthest below its rated charge that a battery can be described, and acid that always stays, Ah/Ah. */
 export const PAST_EMPTY = -0.3;
 const LEAST_ACID = 0.02;
+/** No plate is emptied to the last crystal. */
+const MOST_EMPTIED = 0.98;
 
 /**
  * A battery at rest in a given condition.
  *
- * @param size rated C20 (Ah) and cells in series, 1–12
+ * @param size what its label says
  * @param ambientC the air around it, °C
  * @throws RangeError for a size or a condition no battery can be in
  */
 export function makeBattery(
   design: CellDesign,
-  size: { c20Ah: number; cells: number },
+  size: BatterySize,
   condition: Condition,
   ambientC = condition.temperatureC,
   factors: Partial<Record<DesignKey, number>> = {},
 ): SimBattery {
   const { cells, c20Ah } = size;
   if (!(Number.isInteger(cells) && cells >= 1 && cells <= 12)) throw new RangeError('A battery has 1 to 12 cells.');
-  if (!(c20Ah > 0)) throw new RangeError('A battery holds more than 0 Ah.');
-  if (!(condition.charge >= PAST_EMPTY && condition.charge <= 1)) throw new RangeError('State of charge lies between 0 and 1.');
-  const numbers = designNumbers(design, factors);
+  if (!(c20Ah > 0 && c20Ah < Infinity)) throw new RangeError('A battery holds more than 0 Ah.');
+  checkCondition(condition, ambientC);
+  const numbers = designNumbers(design, size, factors);
   const state = new Float64Array(cells * CELL_SIZE + CASE_SIZE);
   const make = new Float64Array(cells * MAKE_SIZE);
   const poreWater = numbers.poreShare;
@@ -80,7 +95,7 @@ export function makeBattery(
     const usable = Math.max(0, Math.min(1, active) - hard);
     const wanted = condition.charge * usable - (cell.behind ?? 0);
     // What plates and acid have to give beyond the rated charge ends somewhere.
-    const last = Math.min(active * numbers.activeShare, numbers.acid - LEAST_ACID) - hard;
+    const last = Math.min(MOST_EMPTIED * active * numbers.reach, numbers.acid - LEAST_ACID) - hard;
     const soft = Math.max(0, Math.min(usable - (condition.charge < 0 ? wanted : Math.max(0, wanted)), last));
     make.set(
       [active, condition.resistance ?? 1, (cell.jointOhm ?? 0) * c20Ah, cell.shortOhm ? 1 / (cell.shortOhm * c20Ah) : 0, cell.reversed ? -1 : 1],
@@ -94,14 +109,40 @@ export function makeBattery(
     const lift = layering(condition.layeredSg ?? 0, acid, water) * free * acid;
     state[s + CELL.soft] = soft;
     state[s + CELL.hard] = hard;
+    state[s + CELL.film] = cell.film ?? 0;
     state[s + CELL.pore] = poreWater * acid;
     state[s + CELL.lower] = free * acid + lift;
     state[s + CELL.upper] = free * acid - lift;
     state[s + CELL.water] = water;
     state[s + CELL.plates] = cell.platesV ?? cellRestVoltage((MOLALITY_PER_AH_AND_G * acid) / water, condition.temperatureC);
+    state[s + CELL.surface] = state[s + CELL.plates] as number;
   }
   state[cells * CELL_SIZE + CASE.temperatureC] = condition.temperatureC;
   return { cells, c20Ah, design: numbers, make, ambientC, state };
+}
+
+const TEMPERATURES_C = [-60, 100] as const;
+
+/** @throws RangeError in words, for what no battery can be */
+function checkCondition(condition: Condition, ambientC: number): void {
+  if (!(condition.charge >= PAST_EMPTY && condition.charge <= 1)) throw new RangeError('State of charge lies between 0 and 1.');
+  const between = (value: number | undefined, [low, high]: readonly [number, number], what: string, unit = ''): void => {
+    if (value !== undefined && !(value >= low && value <= high)) throw new RangeError(`${what} lies between ${low} and ${high}${unit}, not at ${value}.`);
+  };
+  between(condition.temperatureC, TEMPERATURES_C, 'The temperature of a battery', ' °C');
+  between(ambientC, TEMPERATURES_C, 'The temperature of the air', ' °C');
+  between(condition.layeredSg, [-0.4, 0.4], 'The difference of its acid from top to bottom');
+  between(condition.resistance, [0.01, 10_000], 'Its resistance, against a new one,');
+  for (const cell of condition.cells ?? []) {
+    between(cell.active, [0, 1.5], 'The working share of a cell');
+    between(cell.hard, [0, 1.5], 'Hard sulfate of a cell');
+    between(cell.film, [0, MOST_FILM], 'The film of a cell');
+    between(cell.dry, [0, 0.95], 'The water a cell has lost');
+    between(cell.behind, [-1, 2], 'The charge a cell lacks');
+    between(cell.platesV, [-4, 4], 'The volts of a cell', ' V');
+    between(cell.shortOhm, [1e-9, Infinity], 'A short', ' Ω');
+    between(cell.jointOhm, [0, 1e9], 'A joint', ' Ω');
+  }
 }
 
 /** Acid never gets stronger than this, whatever is described. */
@@ -111,9 +152,9 @@ const STRONGEST_SG = 1.45;
 function layering(differenceSg: number, acid: number, water: number): number {
   if (differenceSg === 0) return 0;
   const mean = (MOLALITY_PER_AH_AND_G * acid) / water;
-  const meanSg = sgFromWeightPercent(weightPercentFromMolality(mean));
+  const meanSg = sgFromWeightPercent(Math.min(60, weightPercentFromMolality(mean)));
   const strong = molalityFromWeightPercent(weightPercentFromSg(Math.min(STRONGEST_SG, meanSg + differenceSg / 2)));
-  return Math.min(0.9, strong / mean - 1);
+  return Math.max(-0.9, Math.min(0.9, strong / mean - 1));
 }
 
 /** An independent copy. */
@@ -126,6 +167,8 @@ export interface CellView {
   /** Charge it can still give, share of C20. */
   charge: number;
   hard: number;
+  /** How closed the film of sulfate is, 0–4. */
+  film: number;
   /** SG at 25 °C drawn from the top, as a hydrometer sees it, and well mixed. */
   sgTop: number;
   sgMixed: number;
@@ -149,6 +192,7 @@ export function viewCell(battery: SimBattery, k: number): CellView {
   return {
     charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
     hard: at(CELL.hard),
+    film: at(CELL.film),
     sgTop: sg(at(CELL.upper), 0.5 * (1 - poreWater) * water),
     sgMixed: sg(at(CELL.pore) + at(CELL.lower) + at(CELL.upper), water),
     voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * at(CELL.plates),

@@ -59,8 +59,8 @@ export class Pair {
   #solve(hours: number, drive: Readonly<Drive>): void {
     linearise(this.first, this.first.state, this.#a);
     linearise(this.second, this.second.state, this.#b);
-    close(this.first, this.first.state, hours, this.#a);
-    close(this.second, this.second.state, hours, this.#b);
+    close(this.first, this.first.state, hours, this.#a, this.firstA);
+    close(this.second, this.second.state, hours, this.#b, this.secondA);
     const r1 = this.#a.ohms / this.first.c20Ah;
     const r2 = this.#b.ohms / this.second.c20Ah + this.leadOhm;
     let supplied = drive.currentA;

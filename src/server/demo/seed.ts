@@ -184,15 +184,17 @@ interface LotFile {
 
 /** A battery of the past as a story: an ordinary day, its own results at the end. */
 function storyOfPast(past: PastBattery): BenchStory {
-  const t = -past.daysAgo * DAY_MINUTES - 240;
+  const t = -past.daysAgo * DAY_MINUTES - 420;
   const six = past.model.startsWith('LF-B') ? 0.5 : 1;
   const amps = { 'LF-A4': 0.4, 'LF-B6': 0.6, 'LF-A8': 0.8, 'LF-A12': 1.2, 'LF-A14': 1.4, 'LF-A18': 1.8, 'LF-A20': 2, 'LF-A30': 3 }[past.model] ?? 1;
   const read = (minute: number, volts: number, share: number) => `${minute} read ${(volts * six).toFixed(2)} ${(amps * share).toFixed(2)} ${past.temperatureC + 3}`;
-  const charge = (from: number) => [`${from} charge 1`, read(from + 60, 13.5, 1), read(from + 120, 14.2, 1), read(from + 180, 14.6, 0.4), read(from + 240, 14.68, 0.18), `${from + 242} full`];
+  // A sound fresh fill at a tenth of C20: at its ceiling within the hour, then the tail, read every hour until it no longer falls.
+  const tail = [0.59, 0.34, 0.21, 0.145, 0.105, 0.08, 0.065, 0.06];
+  const charge = (from: number) => [`${from} charge 1`, ...tail.map((share, i) => read(from + 60 * (i + 1), i === 0 ? 14.68 : 14.7, share)), `${from + 485} full`];
   const test = (from: number, restV: number) => [`${from} rest ${restV}`, `${from + 5} load ${past.loadV} ${past.temperatureC}`, `${from + 7} verdict`];
   const failed = past.destination === 'claim' || past.destination === 'recover';
-  const story = [`${t} ok 6`, `${t + 70} ok`, ...charge(t + 195), `${t + 445} ok`, ...test(t + 510, past.restV)];
-  if (failed) story.push(...charge(t + 520), ...test(t + 840, past.restV + 0.02), `${t + 850} lead ${past.destination} Failed twice, ${past.dateCode} stock`);
-  else story.push(`${t + 525} handover ${past.destination}`);
-  return { tag: past.tag, model: past.model, owner: past.owner, dateCode: past.dateCode, promised: failed ? null : -past.daysAgo * DAY_MINUTES + 600, by: past.by, story };
+  const story = [`${t} ok 6`, `${t + 70} ok`, ...charge(t + 195), `${t + 690} ok`, ...test(t + 755, past.restV)];
+  if (failed) story.push(...charge(t + 765), ...test(t + 1325, past.restV + 0.02), `${t + 1335} lead ${past.destination} Failed twice, ${past.dateCode} stock`);
+  else story.push(`${t + 770} handover ${past.destination}`);
+  return { tag: past.tag, model: past.model, owner: past.owner, dateCode: past.dateCode, promised: failed ? null : -past.daysAgo * DAY_MINUTES + 900, by: past.by, story };
 }

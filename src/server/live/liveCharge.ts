@@ -171,7 +171,8 @@ export class LiveCharge {
       this.#window = EMPTY_WINDOW;
       return { happenings, sample };
     }
-    if (this.#coolsBySelf && reading && mayResume(reading.temperatureC, this.roomC, this.plan)) happenings.push({ type: 'cooled', temperatureC: reading.temperatureC });
+    if (this.#coolsBySelf && reading && mayResume(reading.temperatureC, this.roomC, this.plan))
+      happenings.push({ type: 'cooled', temperatureC: reading.temperatureC });
     if (running) this.#guard(passed, atS, reading, asked, happenings);
     else this.#checkOff(reading, happenings);
     return { happenings, sample };

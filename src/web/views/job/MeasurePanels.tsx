@@ -173,7 +173,8 @@ function LoadTest({ job, sender }: PanelProps) {
           <FigureButton figure={loadMinV} />
         </div>
         <p className="max-w-60 text-[15px] text-soft">
-          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the temperature you type.
+          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the
+          temperature you type.
         </p>
         <button type="button" className="act-quiet min-h-16! min-w-40" onClick={() => setStarted(performance.now())}>
           {started === null ? 'Load is on' : left > 0 ? <b className="text-3xl">{Math.ceil(left)} s</b> : 'Read now, load off'}
