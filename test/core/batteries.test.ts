@@ -5,7 +5,8 @@ import { KINDS, kindOf } from '../../src/core/batteries/kinds.ts';
 import { modelFaults } from '../../src/core/batteries/model.ts';
 import { followingTag, normaliseTag } from '../../src/core/batteries/tag.ts';
 import { LOAD_TEST_MINIMUM, loadTestA, loadTestMinimumV } from '../../src/core/capacity/loadTest.ts';
-import { believableRestV, stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
+import { labelMilliohm } from '../../src/core/batteries/labelResistance.ts';
+import { believableRestV, chargeByAcid, stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
 import { ventilationNeed } from '../../src/core/safety/ventilation.ts';
 import { PLAIN, SIX_VOLT } from '../support/battery.ts';
 
@@ -122,5 +123,35 @@ describe('tags and air', () => {
     expect(ventilationNeed([{ cells: 6, c20Ah: 100, vented: true }])).to.be.closeTo(0.6, 1e-12);
     expect(ventilationNeed([{ cells: 6, c20Ah: 100, vented: false }])).to.be.closeTo(0.24, 1e-12);
     expect(ventilationNeed([])).to.equal(0);
+  });
+});
+
+describe('state of charge by its own acid', () => {
+  /** Rest voltage of 18 Ah filled with SG 1.320, so full, from Bode and Faraday worked by hand. */
+  const at = (volts: number, sg = 1.32, temperatureC = 25) => chargeByAcid(volts, 6, CHEMISTRIES.agm, { sg, mlPerAh: 930 / 6 / 18 }, temperatureC);
+  it('a battery of strong acid that reads 100 % by the usual table is at 90 %, one that reads 91 % at 80 %', () => {
+    expect(stateOfChargePercent(12.88, 6, CHEMISTRIES.agm)).to.equal(100);
+    expect(at(12.88).mid).to.be.closeTo(0.9, 0.02);
+    expect(stateOfChargePercent(12.76, 6, CHEMISTRIES.agm)).to.be.closeTo(91, 1.5);
+    expect(at(12.76).mid).to.be.closeTo(0.8, 0.02);
+    expect(at(12.6).mid).to.be.closeTo(0.66, 0.03);
+    expect(at(13.05).mid).to.equal(1);
+  });
+  it('has a band, goes by the temperature, and agrees with the table where the acid is the table’s', () => {
+    const { low, mid, high } = at(12.8);
+    expect(low).to.be.lessThan(mid);
+    expect(high).to.be.greaterThan(mid);
+    expect(at(12.8, 1.32, 0).mid).to.be.greaterThan(mid);
+    for (const [percent, volts] of CHEMISTRIES.flooded.stateOfCharge)
+      expect(chargeByAcid(volts, 6, CHEMISTRIES.flooded, { sg: 1.263 }).mid).to.be.closeTo(percent / 100, 0.08);
+  });
+});
+
+describe('the resistance a label stands for', () => {
+  it('is 2,700 over the CCA by EN; other tests are other numbers; without a CCA there is none', () => {
+    expect(labelMilliohm({ cca: 540, ccaStandard: 'EN', cells: 6 })).to.equal(5);
+    expect(labelMilliohm({ cca: 324, ccaStandard: 'DIN', cells: 6 })).to.be.closeTo(5, 0.01);
+    expect(labelMilliohm({ cca: 270, ccaStandard: 'EN', cells: 3 })).to.equal(5);
+    expect(labelMilliohm(PLAIN)).to.equal(undefined);
   });
 });

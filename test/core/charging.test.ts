@@ -34,7 +34,9 @@ describe('first-charge current', () => {
   it('has its ceiling per cell, and its length by a simulated one', () => {
     expect(firstChargeCeiling(PLAIN, CHEMISTRIES.agm).value).to.equal(14.7);
     expect(firstChargeCeiling(SIX_VOLT, CHEMISTRIES.agm).value).to.equal(7.35);
-    const hours = chargeDuration(PLAIN, CHEMISTRIES.agm, firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS), firstChargeCeiling(PLAIN, CHEMISTRIES.agm), 0.8, 'Freshly filled').value / 3600;
+    const hours =
+      chargeDuration(PLAIN, CHEMISTRIES.agm, firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS), firstChargeCeiling(PLAIN, CHEMISTRIES.agm), 0.8, 'Freshly filled')
+        .value / 3600;
     // To the ceiling within an hour or so, then the tail until it no longer falls.
     expect(hours).to.be.within(6, 15);
   });

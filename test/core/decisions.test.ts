@@ -340,3 +340,45 @@ describe('figures of a recovery', () => {
     }
   });
 });
+
+describe('the load line of the trade', () => {
+  const loaded = (underV: number, more: Evidence[] = [], temperatureC = 25) =>
+    plainRules({ ...about, temperatureC }, [{ of: 'rest-volts', voltageV: 12.65 }, { of: 'load', currentA: 180, seconds: 15, underV }, ...more], null);
+  const even: Evidence = { of: 'cell-sg', sg: [1.265, 1.27, 1.265, 1.265, 1.26, 1.265] };
+  it('comes before any odds: 11.0 V from a full, even battery is sound, 9.2 V is not', () => {
+    expect(loaded(11.0, [even]).map((r) => [r.cause, r.weight])).to.deep.equal([['sound', 'says']]);
+    expect(loaded(11.0, [even])[0]?.sentence).to.include('held 11.00 V under load; 9.60 V is the least');
+    expect(loaded(9.2, [even])[0]?.sentence)
+      .to.include('fell to 9.20 V under load')
+      .and.include('fails its load test');
+  });
+  it('goes by the temperature, and says nothing of another load, a flat battery or an uneven one', () => {
+    expect(
+      loaded(9.2, [even], -10)
+        .map((r) => r.sentence)
+        .join(),
+    ).to.not.include('fails');
+    expect(loaded(9.8, [even])).to.deep.equal([]);
+    expect(loaded(11, [{ of: 'cell-sg', sg: [1.265, 1.19, 1.265, 1.265, 1.26, 1.265] }])).to.deep.equal([]);
+    expect(
+      plainRules(
+        about,
+        [
+          { of: 'rest-volts', voltageV: 12.1 },
+          { of: 'load', currentA: 180, seconds: 15, underV: 8 },
+        ],
+        null,
+      ),
+    ).to.deep.equal([]);
+    expect(
+      plainRules(
+        about,
+        [
+          { of: 'rest-volts', voltageV: 12.65 },
+          { of: 'load', currentA: 60, seconds: 15, underV: 11.6 },
+        ],
+        null,
+      ),
+    ).to.deep.equal([]);
+  });
+});

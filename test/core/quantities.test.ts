@@ -169,3 +169,28 @@ describe('times as people say them', () => {
     );
   });
 });
+
+describe('what is typed at the bench', () => {
+  const value = (text: string, quantity: Parameters<typeof parseReading>[1]) => {
+    const parsed = parseReading(text, quantity);
+    return parsed.ok ? parsed.value : parsed.message;
+  };
+  it('ohms are a thousand milliohms each', () => {
+    expect(value('5 ohm', 'resistance')).to.equal(5000);
+    expect(value('5 ohms', 'resistance')).to.equal(5000);
+    expect(value('5 Ω', 'resistance')).to.equal(5000);
+    expect(value('5 mohm', 'resistance')).to.equal(5);
+    expect(value('5 milliohm', 'resistance')).to.equal(5);
+    expect(value('5 m', 'resistance')).to.equal(5);
+  });
+  it('a comma before exactly three digits groups thousands where nobody reads thousandths', () => {
+    expect(value('1,000 A', 'crankingCurrent')).to.equal(1000);
+    expect(value('1,000', 'current')).to.equal(1000);
+    expect(value('1,500', 'volume')).to.equal(1500);
+    expect(value('1,5', 'volume')).to.equal(1.5);
+    expect(value('1,25', 'current')).to.equal(1.25);
+    expect(value('0,850', 'current')).to.equal(0.85);
+    expect(value('1,265', 'specificGravity')).to.equal(1.265);
+    expect(value('12,480', 'voltage')).to.equal(12.48);
+  });
+});

@@ -76,12 +76,21 @@ describe('capacity', () => {
 describe('waking beside a donor', () => {
   const pair = { donorV: 12.7, donorAh: 60, sleeperV: 4.2, sleeperAh: 60, cells: 6, leadM: 2, leadMm2: 16, chargerA: 10 };
   it('current at the moment the clips go on is the difference over all that is in the way', () => {
-    const { inrushA, worstA, gaugeMm2, problems } = wakeCurrents(pair);
+    const { inrushA, worstA, gaugeMm2, problems, warnings } = wakeCurrents(pair);
     // 5 + 15 mΩ inside, 2·0.0175·2/16 + 4 mΩ of leads and clips.
     expect(inrushA).to.be.closeTo(8.5 / (0.005 + 0.015 + (2 * 0.0175 * 2) / 16 + 0.004), 1e-6);
     expect(worstA).to.be.greaterThan(inrushA);
-    expect(gaugeMm2).to.equal(null);
-    expect(problems[0]).to.contain('rush through the leads');
+    // Daily practice: told what to mind, not turned away.
+    expect(gaugeMm2).to.equal(25);
+    expect(problems).to.deep.equal([]);
+    expect(warnings.join()).to.contain('16 mm² stands that for seconds').and.contain('last clip');
+  });
+
+  it('copper that would burn within the rush is refused; copper that carries it is not spoken of', () => {
+    expect(wakeCurrents({ ...pair, leadMm2: 6, leadM: 0.5 }).problems.join()).to.contain('would burn its insulation');
+    expect(wakeCurrents({ ...pair, leadMm2: 50 }).warnings.join()).to.not.contain('stands that for seconds');
+    // By hand: (115 × 16 mm²)² ÷ 10 s is 582 A.
+    expect(wakeCurrents({ ...pair, leadMm2: 16, sleeperAh: 400, donorAh: 400, sleeperV: 0.5, leadM: 0.3 }).problems.join()).to.contain('rush');
   });
 
   it('the sleeper takes less as it fills; charger and donor share it', () => {

@@ -310,18 +310,36 @@ describe('readings', () => {
 });
 
 describe('the verdict', () => {
-  const judged = (restV: number, loadV: number, temperatureC = 20, rules = DEFAULT_RULES) => {
-    const d = new Driver(PLAIN, rules).to('ocv');
+  const judged = (restV: number, loadV: number, temperatureC = 20, rules = DEFAULT_RULES, fillSg = 1.28) => {
+    const d = new Driver({ ...PLAIN, fillSg }, rules).to('ocv');
     d.send({ type: 'read', role: 'rest', values: { voltageV: restV } });
     d.send({ type: 'read', role: 'load', values: { voltageV: loadV, temperatureC } });
     return d;
   };
   it('passes exactly on the line, and not a hundredth below', () => {
-    expect(judge(judged(12.6, 10.2).job).outcome).to.equal('pass');
-    expect(judge(judged(12.59, 10.2).job).outcome).to.equal('repeat');
+    // Filled weakly enough to be full at the line.
+    expect(judge(judged(12.6, 10.2, 20, DEFAULT_RULES, 1.255).job).outcome).to.equal('pass');
+    expect(judge(judged(12.59, 10.2, 20, DEFAULT_RULES, 1.255).job).outcome).to.equal('repeat');
     const strict = { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, passLine: 'strict' } };
     expect(judge(judged(12.8, 10.2, 20, strict).job).outcome).to.equal('pass');
     expect(judge(judged(12.79, 10.2, 20, strict).job).outcome).to.equal('repeat');
+  });
+  it('over the line and under 90 % by its own acid wants more charge; the lead may let it go, and the sheet says so', () => {
+    const d = judged(12.7, 10.9, 20, DEFAULT_RULES, 1.32);
+    const verdict = judge(d.job);
+    expect(verdict).to.include({ outcome: 'repeat', socBy: 'acid' });
+    expect(verdict.socPercent).to.be.within(60, 85);
+    expect(verdict.reasons.join(' ')).to.include('By the acid it was filled with (SG 1.320) it holds about').and.include('ask the lead to let it go');
+    d.wait(MINUTE).send({ type: 'escalate', reason: 'Wanted today' });
+    d.role = 'lead';
+    d.send({ type: 'leadDecide', decision: 'go-on', reason: 'It is charged in the machine' });
+    expect(judge(d.job).outcome).to.equal('pass');
+    d.to('handover').send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
+    const sheet = handoverSheet(d.job, words);
+    expect(sheet.reasons.join(' ')).to.include('The lead lets it go as it is');
+    expect(sheet.headline[0]?.value).to.include('by its own acid');
+    // Above 90 % nobody has to be asked.
+    expect(judge(judged(12.92, 10.9, 20, DEFAULT_RULES, 1.32).job).outcome).to.equal('pass');
   });
   it('judges the load test at its temperature', () => {
     expect(judge(judged(12.8, 9.6, 21).job).outcome).to.equal('pass');
@@ -358,7 +376,7 @@ describe('the verdict', () => {
     expect(deviationsOf(d)).to.deep.equal(['Step skipped', 'Step skipped', 'Step reopened']);
   });
   it('says on the sheet when a later correction would have failed it', () => {
-    const d = judged(12.62, 10.2);
+    const d = judged(12.62, 10.2, 20, DEFAULT_RULES, 1.255);
     const rest = d.job.state.readings.find((r) => r.role === 'rest')?.id ?? '';
     d.to('handover').send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
     const late = { type: 'correct', readingId: rest, values: { voltageV: 12.26 } } as const;

@@ -2,7 +2,12 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { sgFromWeightPercent } from '../../src/core/electrolyte/concentration.ts';
 import { blend, mixAcid, topUpEstimate } from '../../src/core/electrolyte/mixing.ts';
+import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { chargingAir } from '../../src/core/procedures/chargingAir.ts';
 import { airChanges, ventilationNeed, ventilationPeak } from '../../src/core/safety/ventilation.ts';
+
+import { BY_KIND, Driver } from '../support/battery.ts';
 
 const HOUR = 3_600_000;
 
@@ -67,5 +72,20 @@ describe('air for the bench', () => {
   });
   it('turns need into changes of the room', () => {
     expect(airChanges(40, 80)).to.equal(0.5);
+  });
+});
+
+describe('air for a job on the bench', () => {
+  it('a battery filled here counts as vented until its ports are closed; a plan that gasses on purpose with all of its current', () => {
+    const first = new Driver();
+    expect(chargingAir(first.job)).to.deep.equal({ cells: 6, c20Ah: 12, vented: true });
+    expect(chargingAir(new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recharge').job).vented).to.equal(false);
+    const open = new Driver(BY_KIND['flooded-dry'], DEFAULT_RULES, 'service').job;
+    const mixing = STANDARD_PLANS.find((p) => p.id === 'mix-and-lift')!;
+    const gassing = chargingAir({ ...open, state: { ...open.state, chargePlan: mixing } });
+    expect(gassing).to.include({ vented: true, gassesMaPerAh: 30 });
+    // 0.05 · 6 · 30 mA/Ah · 14 Ah · 10⁻³
+    expect(ventilationNeed([gassing])).to.be.closeTo(0.126, 1e-9);
+    expect(ventilationNeed([chargingAir(open)])).to.be.closeTo(0.05 * 6 * 20 * 14 * 1e-3, 1e-9);
   });
 });

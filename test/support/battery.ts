@@ -30,7 +30,7 @@ export const PLAIN: BatteryModel = {
   electrolyteCode: 'E-66',
   electrolyteMl: 660,
   caps: null,
-  fillSg: null,
+  fillSg: 1.28,
   chargeA: null,
   ceilingV: null,
   dwellS: null,
@@ -44,10 +44,10 @@ export const SIX_VOLT: BatteryModel = { ...PLAIN, code: 'T-6V', nominalV: 6, cel
 /** One model of every kind the shop works on, of which the makers print next to nothing. */
 export const BY_KIND: Readonly<Record<Exclude<KindKey, 'lithium'>, BatteryModel>> = {
   'agm-dry': PLAIN,
-  'flooded-dry': { ...PLAIN, code: 'T-C14', kind: 'flooded-dry', c20Ah: 14, electrolyteCode: null, electrolyteMl: 1000, caps: 'screw' },
-  'agm-sealed': { ...PLAIN, code: 'T-S12', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null },
-  gel: { ...PLAIN, code: 'T-G12', kind: 'gel', electrolyteCode: null, electrolyteMl: null },
-  'flooded-sealed': { ...PLAIN, code: 'T-E60', kind: 'flooded-sealed', c20Ah: 60, electrolyteCode: null, electrolyteMl: null },
+  'flooded-dry': { ...PLAIN, fillSg: null, code: 'T-C14', kind: 'flooded-dry', c20Ah: 14, electrolyteCode: null, electrolyteMl: 1000, caps: 'screw' },
+  'agm-sealed': { ...PLAIN, fillSg: null, code: 'T-S12', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null },
+  gel: { ...PLAIN, fillSg: null, code: 'T-G12', kind: 'gel', electrolyteCode: null, electrolyteMl: null },
+  'flooded-sealed': { ...PLAIN, fillSg: null, code: 'T-E60', kind: 'flooded-sealed', c20Ah: 60, electrolyteCode: null, electrolyteMl: null },
 };
 
 /** A job driven by hand: time moves when told, each command is decided and folded as the server does. */

@@ -13,6 +13,8 @@ export interface Chemistry {
   rechargeFactor: number;
   /** Peukert's exponent from C/20 to a rate, where the model prints no two rated points: [rate in C, exponent], slowest first. */
   exponents: readonly (readonly [number, number])[];
+  /** Water in a full cell, g per Ah of C20: puts the usual table on Bode's polynomial. */
+  waterGPerAh: number;
   /** Share of charge lost per month at 20 °C. */
   selfDischargePerMonth: number;
   sources: { stateOfCharge: string; charging: string; exponents: string };
@@ -57,6 +59,7 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     absorptionV: [14.4, 14.8],
     floatV: 13.4,
     rechargeFactor: 1.15,
+    waterGPerAh: 11.3,
     exponents: STARTER_EXPONENTS,
     selfDischargePerMonth: 0.08,
     sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },
@@ -68,6 +71,7 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     absorptionV: [14.4, 14.7],
     floatV: 13.6,
     rechargeFactor: 1.05,
+    waterGPerAh: 7.82,
     exponents: STARTER_EXPONENTS,
     selfDischargePerMonth: 0.03,
     sources: { stateOfCharge: USUAL_TABLE, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },
@@ -79,6 +83,7 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     absorptionV: [14.1, 14.2],
     floatV: 13.5,
     rechargeFactor: 1.1,
+    waterGPerAh: 7.82,
     exponents: GEL_EXPONENTS,
     selfDischargePerMonth: 0.02,
     sources: { stateOfCharge: `${USUAL_TABLE} (AGM, used for gel)`, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },

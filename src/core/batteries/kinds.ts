@@ -52,7 +52,7 @@ export const KINDS: readonly BatteryKind[] = [
     ports: 'once',
     arrivesShare: 0.8,
     selfDischargePerMonth: 0.03,
-    fullSg: 1.265,
+    fullSg: 1.32,
     arrives: 'Dry, ports under foil. Filled once from the pack made for the model, then sealed for good by its cap strip.',
   },
   {

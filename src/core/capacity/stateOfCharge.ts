@@ -1,4 +1,6 @@
-import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
+import { acidDensity } from '../electrolyte/density.ts';
+import { molalityFromWeightPercent, weightPercentFromSg } from '../electrolyte/concentration.ts';
+import { restVoltageFromMolality, restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { type Chemistry, forCells, TABLE_CELLS } from '../batteries/chemistry.ts';
 
 /**
@@ -36,6 +38,51 @@ export function restVoltageAtCharge(percent: number, cells: number, chemistry: C
     if (percent >= lowPercent) return forCells(lowV + ((highV - lowV) * (percent - lowPercent)) / (highPercent - lowPercent), cells);
   }
   return forCells(table.at(-1)?.[1] ?? 0, cells);
+}
+
+/** Ah of acid per g of water to mol/kg; water a discharge makes, g/Ah (Faraday). */
+const MOLALITY_PER_AH_AND_G = (3600 / 96_485.332) * 1000;
+const WATER_MADE_G = 0.672;
+/** Rise of a cell's rest voltage with temperature, V/K (Bode 1977, about SG 1.265). */
+const REST_V_PER_KELVIN = 0.0002;
+/** Meter, rest and the maker's acid together, V per cell, one deviation. */
+const REST_OFF_V = 0.008;
+
+/** Share of its charge, 0–1: best guess and 8 of 10. */
+export interface ChargeBand {
+  low: number;
+  mid: number;
+  high: number;
+}
+
+/**
+ * State of charge from a rested voltage by the acid the battery was filled with: what its discharge takes from the
+ * acid, and the water it makes (Faraday), on Bode's rest voltage. A battery filled with stronger acid than the
+ * usual table knows reads 100 % there long before it is full.
+ *
+ * @param restV V per battery, after the rest
+ * @param fill SG of its acid when full, 25 °C, and how much of it, mL per cell and Ah of C20, where that is known
+ */
+export function chargeByAcid(restV: number, cells: number, chemistry: Chemistry, fill: { sg: number; mlPerAh?: number }, temperatureC = 25): ChargeBand {
+  const perCell = restV / cells - REST_V_PER_KELVIN * (temperatureC - 25);
+  const strength = weightPercentFromSg(fill.sg);
+  const water = fill.mlPerAh === undefined ? chemistry.waterGPerAh : fill.mlPerAh * acidDensity(strength, 25) * (1 - strength / 100);
+  const acid = (molalityFromWeightPercent(strength) * water) / MOLALITY_PER_AH_AND_G;
+  const restAt = (share: number): number => {
+    const out = 1 - share;
+    return restVoltageFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid - out, 0.02)) / (water + WATER_MADE_G * out));
+  };
+  const shareAt = (volts: number): number => {
+    let [low, high] = [0, 1];
+    if (volts >= restAt(high)) return high;
+    for (let i = 0; i < 40; i++) {
+      const middle = (low + high) / 2;
+      if (restAt(middle) < volts) low = middle;
+      else high = middle;
+    }
+    return low;
+  };
+  return { low: shareAt(perCell - 1.28 * REST_OFF_V), mid: shareAt(perCell), high: shareAt(perCell + 1.28 * REST_OFF_V) };
 }
 
 /** Above full-charge rest voltage by this much (per 12 V), a reading still carries surface charge. */

@@ -11,6 +11,8 @@ export interface PlanBattery {
   /** Maker's own limits where printed: A, and V per battery at 25 °C. */
   mostA?: number | undefined;
   mostV?: number | undefined;
+  /** Resistance its label stands for, for its simulated twin; mΩ. */
+  milliohm?: number | undefined;
 }
 
 export type FittedUntil =

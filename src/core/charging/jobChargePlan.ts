@@ -1,6 +1,7 @@
 import { CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import type { ChargePlan } from './chargePlan.ts';
+import { labelMilliohm } from '../batteries/labelResistance.ts';
 import { ceilingPerCell, type FittedPlan, type PlanBattery } from './fitPlan.ts';
 import { FINISH_RULES } from './progress.ts';
 
@@ -48,7 +49,14 @@ export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, ch
 
 /** A job's battery as plans are fitted to it. The maker's figures bind where the maker printed them. */
 export function planBattery(model: BatteryModel, chemistry: ChemistryKey): PlanBattery {
-  return { chemistry, cells: model.cells, c20Ah: model.c20Ah, mostA: model.chargeA ?? undefined, mostV: model.ceilingV ?? undefined };
+  return {
+    chemistry,
+    cells: model.cells,
+    c20Ah: model.c20Ah,
+    mostA: model.chargeA ?? undefined,
+    mostV: model.ceilingV ?? undefined,
+    milliohm: labelMilliohm(model),
+  };
 }
 
 /** What a charge by a plan is said to be set to: its largest mean current (A), and the volts it works towards. Zero where it never charges. */

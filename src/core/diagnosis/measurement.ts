@@ -203,7 +203,7 @@ function eyeChances(showing: Showing): { full: number; low: number; 'no-acid': n
 let soundFor = '';
 let sound = 0;
 function soundOhmsOf(subject: Subject): number {
-  const key = `${subject.chemistry}|${subject.cells}|${subject.c20Ah}|${subject.temperatureC}`;
+  const key = `${subject.chemistry}|${subject.cells}|${subject.c20Ah}|${subject.milliohm ?? ''}|${subject.temperatureC}`;
   if (key !== soundFor) {
     sound = soundOhms(subject);
     soundFor = key;

@@ -10,11 +10,19 @@ const CLIPS_OHM = 0.004;
 /** Inner resistance of a full 60 Ah battery, Ω; in proportion to size. A flat one has several to many times that. */
 const FULL_60AH_OHM = 0.005;
 const FLAT_TIMES = 3;
-/** Usual short-time amperes a copper lead carries, A per mm². */
+/** Usual amperes a copper lead carries for minutes, A per mm². */
 const AMPS_PER_MM2 = 10;
+/** What copper stands while its heat has nowhere to go: (I/mm²)²·s, with I²t ≤ (115 A·√s/mm² × mm²)² (IEC 60364-5-54, PVC). */
+const ADIABATIC_A_ROOT_S = 115;
+/** The rush lasts seconds; from then on what flows is for the usual rule. s */
+const RUSH_S = 10;
+/** Of the rush, so much still flows after those seconds. The sleeper's plates charge up. Assumed. */
+const AFTER_RUSH = 0.5;
 const GAUGES_MM2 = [2.5, 4, 6, 10, 16, 25, 35] as const;
 /** A donor below this per 12 V has nothing to give. */
 const DONOR_LEAST_12V = 12;
+/** From here on a clip sparks. A */
+const SPARKS_A = 30;
 /** Most chargers refuse a battery below this per 12 V; woken to it, it carries on alone. */
 export const WAKE_BELOW_12V = 10.5;
 
@@ -35,7 +43,10 @@ export interface WakeCurrents {
   worstA: number;
   /** Least copper that carries the worst, mm²; null when none of the usual does. */
   gaugeMm2: number | null;
+  /** Why it may not be done at all. */
   problems: string[];
+  /** What to mind while it is done. */
+  warnings: string[];
 }
 
 /** What flows when a donor is put beside a sleeper: I = ΔU ÷ all that is in the way. Worked out before the clips go on. */
@@ -51,16 +62,30 @@ export function wakeCurrents(pair: WakePair): WakeCurrents {
   if (pair.donorV < least) problems.push(`The donor reads ${pair.donorV.toFixed(2)} V; ${least.toFixed(2)} V is the least. Charge it first, or take another.`);
   if (pair.sleeperV < -0.3) problems.push('The sleeper is reversed. It is never put beside another battery.');
   if (pair.donorV > forCells(15.5, pair.cells)) problems.push('That donor is of another voltage. Batteries of different voltage are never put side by side.');
-  if (pair.leadMm2 * AMPS_PER_MM2 < worstA)
+  const carries = (mm2: number): boolean => rushStands(mm2, worstA) && mm2 * AMPS_PER_MM2 >= AFTER_RUSH * worstA;
+  const warnings: string[] = [];
+  if (!rushStands(pair.leadMm2, worstA))
     problems.push(
-      `Up to ${worstA.toFixed(0)} A may rush through the leads when the clips go on; ${pair.leadMm2} mm² carries ${(pair.leadMm2 * AMPS_PER_MM2).toFixed(0)} A.`,
+      `Up to ${worstA.toFixed(0)} A may rush through the leads when the clips go on; ${pair.leadMm2} mm² would burn its insulation within ${RUSH_S} s.`,
     );
+  else if (!carries(pair.leadMm2))
+    warnings.push(
+      `Up to ${worstA.toFixed(0)} A may flow when the clips go on. ${pair.leadMm2} mm² stands that for seconds, not minutes: feel the leads, and take them off when they get warm.`,
+    );
+  if (worstA > SPARKS_A)
+    warnings.push('It sparks when the last clip goes on. Put that one on last, away from the battery, standing aside; caps on, no gas about.');
   return {
     inrushA,
     worstA,
-    gaugeMm2: GAUGES_MM2.find((mm2) => mm2 * AMPS_PER_MM2 >= worstA) ?? null,
+    gaugeMm2: GAUGES_MM2.find(carries) ?? null,
     problems,
+    warnings,
   };
+}
+
+/** Does copper of this section stand a rush of seconds? */
+function rushStands(mm2: number, amps: number): boolean {
+  return amps * amps * RUSH_S <= (ADIABATIC_A_ROOT_S * mm2) ** 2;
 }
 
 /** A moment of waking: into the sleeper, out of the donor (negative: it is charged itself), A; and volts at the clips. */

@@ -1,6 +1,7 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
+import { LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
 import type { CauseKey } from './causes.ts';
 import type { Evidence } from './evidence.ts';
 import type { Subject } from './suspect.ts';
@@ -31,6 +32,13 @@ const FAILING_SG = 0.05;
 const VOLTS_AGAINST_SG = 0.06;
 /** Lead drop and a meter set down six times, V. */
 const CELL_SUM_V = 0.3;
+
+/** A load test speaks of a battery that is at least three quarters charged; volts per 12 V. */
+const LOAD_FROM_12V = 12.45;
+/** The load may be off by this share of three times C20; cells within this SG are even; and so much above the line is room, V per 12 V. */
+const LOAD_CURRENT_OFF = 0.15;
+const EVEN_SG = 0.03;
+const LOAD_ROOM_12V = 0.6;
 
 const all = <T>(values: readonly (T | null)[]): T[] | null => (values.every((v) => v !== null) ? (values as T[]) : null);
 const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
@@ -71,6 +79,28 @@ export function plainRules(subject: Subject, evidence: readonly Evidence[], afte
       cause: 'dry',
       sentence: `Plates stand bare in cell ${dry.join(', ')}. Cover them with distilled water before current flows; to the mark only after the charge.`,
     });
+  const load = of(evidence, 'load');
+  const sgs = of(evidence, 'cell-sg');
+  const charged = rest && rest.voltageV >= forCells(LOAD_FROM_12V, subject.cells);
+  // The line is drawn for this load; a lighter one proves nothing when it holds, a heavier one nothing when it does not.
+  const asDrawn = load && Math.abs(load.currentA / loadTestA(subject.c20Ah) - 1) <= LOAD_CURRENT_OFF && Math.abs(load.seconds - LOAD_TEST_S) <= 3;
+  if (rest && load && charged && asDrawn) {
+    const least = loadTestMinimumV(subject.temperatureC, subject.cells);
+    const read = sgs ? all(sgs.sg) : null;
+    const even = read === null || Math.max(...read) - Math.min(...read) < EVEN_SG;
+    if (load.underV < least)
+      found.push({
+        weight: 'says',
+        cause: null,
+        sentence: `Charged, at ${rest.voltageV.toFixed(2)} V, it fell to ${load.underV.toFixed(2)} V under load; ${least.toFixed(2)} V is the least at ${subject.temperatureC.toFixed(0)} °C. It fails its load test.`,
+      });
+    else if (even && load.underV >= least + forCells(LOAD_ROOM_12V, subject.cells))
+      found.push({
+        weight: 'says',
+        cause: 'sound',
+        sentence: `Charged, at ${rest.voltageV.toFixed(2)} V${read ? ', its cells even,' : ''} it held ${load.underV.toFixed(2)} V under load; ${least.toFixed(2)} V is the least. It passes its load test with room.`,
+      });
+  }
   if (after) {
     const full = forCells(FULL_12V, subject.cells);
     const short = full - after.voltageV;

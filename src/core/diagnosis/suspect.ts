@@ -15,6 +15,8 @@ export interface Subject {
   chemistry: ChemistryKey;
   cells: number;
   c20Ah: number;
+  /** Resistance its label stands for, full, mΩ; by family and size where it prints no CCA. */
+  milliohm?: number | undefined;
   story: StoryKey;
   /** Days it stood and years in service, where somebody knows; null where nobody does. */
   standingDays: number | null;

@@ -157,6 +157,9 @@ export interface Verdict {
   reasons: string[];
   restV: number | null;
   socPercent: number | null;
+  /** Its band, 8 of 10, and what it was read off: the acid it was filled with, or the usual table. Absent in verdicts older than these. */
+  socBand?: { low: number; high: number };
+  socBy?: 'acid' | 'table';
   loadV: number | null;
   /** By an analyser, in the standard of the model. */
   ccaA?: number | null;

@@ -1,3 +1,4 @@
+import { labelMilliohm } from '../batteries/labelResistance.ts';
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
@@ -22,6 +23,7 @@ export function subjectOf(job: Job): Subject {
     chemistry: leadAcidKind(model.kind).chemistry,
     cells: model.cells,
     c20Ah: model.c20Ah,
+    milliohm: labelMilliohm(model),
     story: story?.story ?? 'unknown',
     standingDays: story?.standingDays ?? null,
     ageYears: story?.ageYears ?? null,

@@ -3,7 +3,7 @@ import { formatDuration, formatFigure, formatStamp, formatTemperature } from '..
 import type { TemperatureUnit } from '../quantities/quantity.ts';
 import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
-import type { CellValues, Job, Outcome, Reading } from './job.ts';
+import type { CellValues, Job, Outcome, Reading, Verdict } from './job.ts';
 import { linesNotKept } from './lines.ts';
 import { figureOf } from './plan.ts';
 import { deviationWords } from './deviationWords.ts';
@@ -34,6 +34,12 @@ const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
 
 /** Outcomes of a recovery as the outcome its job will close with. */
 const RECOVERED: Readonly<Record<Exclude<RecoveryOutcome, 'another'>, Outcome>> = { return: 'passed', light: 'light', recycle: 'recycle' };
+
+/** Percent with its band, and what it was read off. */
+function chargeWords({ socBand, socBy }: Verdict, percent: number): string {
+  if (!socBand) return `${percent.toFixed(0)} %`;
+  return `${percent.toFixed(0)} % (${socBand.low.toFixed(0)}–${socBand.high.toFixed(0)}), ${socBy === 'acid' ? 'by its own acid' : 'by the usual table'}`;
+}
 
 /** How the job stands, for whoever gets the sheet: at the hand-over, what has been signed already. */
 function verdictWords({ state }: Job): string {
@@ -222,7 +228,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     ? recovered.headline
     : given && given.restV !== null && given.socPercent !== null
       ? [
-          { label: 'State of charge', value: `${given.socPercent.toFixed(0)} %` },
+          { label: 'State of charge', value: chargeWords(given, given.socPercent) },
           { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
           given.loadV === null && typeof given.ccaA === 'number'
             ? { label: `CCA (${plan.model.ccaStandard})`, value: `${given.ccaA.toFixed(0)} A` }

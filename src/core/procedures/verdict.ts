@@ -3,7 +3,7 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { loadTestMinimumV } from '../capacity/loadTest.ts';
-import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
+import { chargeByAcid, stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { type Job, type Reading, standingReadings, type Verdict } from './job.ts';
 import { linesOf } from './lines.ts';
 import { stepOfKind } from './procedure.ts';
@@ -28,15 +28,39 @@ interface Finding {
   reason: string;
 }
 
+/** A battery that goes out holds at least this share by its own acid. */
+const LEAST_CHARGED = 0.9;
+
+/**
+ * How full it is by its rest voltage, %. A sealed battery whose acid is known goes by that acid: by the usual table it
+ * reads full long before it is. Open ones go by the table; their acid is read itself.
+ */
+function chargeOf(job: Job, restV: number, temperatureC?: number): { percent: number; band: { low: number; high: number }; by: 'acid' | 'table' } {
+  const { model, figures, roomC } = job.plan;
+  const kind = leadAcidKind(model.kind);
+  const chemistry = jobChemistry(job);
+  if (kind.ports === 'serviceable' || (figures.fillSg.origin === 'default' && kind.fill === null)) {
+    const at = (v: number): number => stateOfChargePercent(v, model.cells, chemistry);
+    const off = TABLE_OFF_V * model.cells;
+    return { percent: at(restV), band: { low: at(restV - off), high: at(restV + off) }, by: 'table' };
+  }
+  const mlPerAh = model.electrolyteMl === null ? {} : { mlPerAh: model.electrolyteMl / model.cells / model.c20Ah };
+  const { low, mid, high } = chargeByAcid(restV, model.cells, chemistry, { sg: figures.fillSg.value, ...mlPerAh }, temperatureC ?? roomC);
+  return { percent: 100 * mid, band: { low: 100 * low, high: 100 * high }, by: 'acid' };
+}
+/** A table of a family may be off by this for one of its batteries, V per cell, 8 of 10. */
+const TABLE_OFF_V = 0.015;
+
 /** Weighs the readings of this attempt against the plan. Nothing early, marked or missing can pass a battery. */
 export function judge(job: Job): Verdict {
-  const { figures, model } = job.plan;
+  const { figures } = job.plan;
   const tested = stepOfKind(job.procedure, 'load') !== undefined;
   const rest = judgedRest(job);
   const restV = rest?.values.voltageV ?? null;
   const loadV = ofAttempt(job, 'load').at(-1)?.values.voltageV ?? null;
   const ccaA = ofAttempt(job, 'analyser').at(-1)?.values.ccaA ?? null;
-  const socPercent = restV === null ? null : stateOfChargePercent(restV, model.cells, jobChemistry(job));
+  const charge = restV === null ? null : chargeOf(job, restV, rest?.values.temperatureC);
+  const socPercent = charge && charge.percent;
   const reasons: string[] = [];
 
   if (restV === null) {
@@ -52,12 +76,24 @@ export function judge(job: Job): Verdict {
   const cells = cellFinding(job);
   if (cells) reasons.push(cells.reason);
 
-  const verdict = { reasons, restV, socPercent, loadV, ccaA };
+  const short = charge?.by === 'acid' && charge.percent < 100 * LEAST_CHARGED - 0.05;
+  const letGo = short && rest !== undefined && job.state.leadDecisions.some((d) => d.decision === 'go-on' && d.at >= rest.at);
+  if (charge && short)
+    reasons.push(
+      `By the acid it was filled with (SG ${figures.fillSg.value.toFixed(3)}) it holds about ${charge.percent.toFixed(0)} %; under ${(100 * LEAST_CHARGED).toFixed(0)} % it wants more charge.${letGo ? ' The lead lets it go as it is.' : ''}`,
+    );
+
+  const verdict = { reasons, restV, socPercent, ...(charge ? { socBand: charge.band, socBy: charge.by } : {}), loadV, ccaA };
   if (restV === null || (tested && !underLoad)) return { ...verdict, outcome: 'incomplete' };
-  if (restV >= figures.passV.value && (underLoad?.holds ?? true) && (cells?.holds ?? true)) return { ...verdict, outcome: 'pass' };
+  const passes = restV >= figures.passV.value && (underLoad?.holds ?? true) && (cells?.holds ?? true);
+  if (passes && (!short || letGo)) return { ...verdict, outcome: 'pass' };
   const step = stepOfKind(job.procedure, 'verdict');
   if (job.state.attempt < (step?.maxAttempts ?? 1)) {
-    return { ...verdict, outcome: 'repeat', reasons: [...reasons, 'Repeat the charge and test again.'] };
+    return {
+      ...verdict,
+      outcome: 'repeat',
+      reasons: [...reasons, passes ? 'Charge it on and test again, or ask the lead to let it go.' : 'Repeat the charge and test again.'],
+    };
   }
   return { ...verdict, outcome: 'lead', reasons: [...reasons, `It failed ${job.state.attempt} times. The lead decides: claim or recovery.`] };
 }

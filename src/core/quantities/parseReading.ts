@@ -20,11 +20,13 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
   ],
   specificGravity: [],
   resistance: [
-    ['mω', (n) => n],
+    ['milliohm', (n) => n],
     ['mohm', (n) => n],
-    ['m', (n) => n],
-    ['ω', (n) => n * 1000],
+    ['mω', (n) => n],
+    ['ohms', (n) => n * 1000],
     ['ohm', (n) => n * 1000],
+    ['ω', (n) => n * 1000],
+    ['m', (n) => n],
   ],
   crankingCurrent: [['a', (n) => n]],
   volume: [
@@ -38,6 +40,9 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
   ],
 };
 
+/** Where nobody reads thousandths, a comma before exactly three digits groups thousands: “1,500” mL is a litre and a half. An SG of 1,265 stays one. */
+const THOUSANDS: ReadonlySet<QuantityKey> = new Set(['current', 'crankingCurrent', 'volume', 'mass', 'resistance']);
+const GROUPED = /^[+-]?[1-9]\d{0,2},\d{3}$/;
 const PLAIN_NUMBER = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)$/;
 /** Nobody reads a longer value off an instrument, characters. */
 const LONGEST = 40;
@@ -71,7 +76,7 @@ export function parseReading(text: string, quantity: QuantityKey, temperatureUni
     if (body.includes('.') || body.indexOf(',') !== body.lastIndexOf(',')) {
       return { ok: false, message: `“${text.trim()}” has more than one decimal mark.` };
     }
-    body = body.replace(',', '.');
+    body = body.replace(',', THOUSANDS.has(quantity) && GROUPED.test(body) ? '' : '.');
   }
   if (!PLAIN_NUMBER.test(body)) return { ok: false, message: `“${text.trim()}” is not a number.` };
 

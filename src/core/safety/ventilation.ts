@@ -8,13 +8,15 @@ export interface ChargingBattery {
   cells: number;
   c20Ah: number;
   vented: boolean;
+  /** Gassing current of a plan that gasses on purpose, mA/Ah: all of its set current; absent for the others. */
+  gassesMaPerAh?: number;
 }
 
 /** Air needed for these batteries charging together, m³/h. */
 export function ventilationNeed(charging: readonly ChargingBattery[]): number {
   return charging.reduce((sum, b) => {
-    const gassing = b.vented ? BOOST_GASSING_MA_PER_AH.vented : BOOST_GASSING_MA_PER_AH.valveRegulated;
-    return sum + 0.05 * b.cells * gassing * b.c20Ah * 1e-3;
+    const usual = b.vented ? BOOST_GASSING_MA_PER_AH.vented : BOOST_GASSING_MA_PER_AH.valveRegulated;
+    return sum + 0.05 * b.cells * Math.max(usual, b.gassesMaPerAh ?? 0) * b.c20Ah * 1e-3;
   }, 0);
 }
 

@@ -49,7 +49,7 @@ export interface BatterySize {
   c20Ah: number;
   cells: number;
   /** Resistance of the whole battery, full, 25 °C, mΩ, where its label tells it; by design and size where absent. */
-  milliohm?: number;
+  milliohm?: number | undefined;
 }
 
 /** The design's numbers in the kernel's order, some of them changed by a factor, with the resistance of this size. */

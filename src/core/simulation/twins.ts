@@ -1,4 +1,4 @@
-import { type CellCondition, type Condition, makeBattery, type SimBattery } from './battery.ts';
+import { type BatterySize, type CellCondition, type Condition, makeBattery, type SimBattery } from './battery.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
 import { type Random, seeded } from './random.ts';
 
@@ -22,18 +22,11 @@ const clamp = (value: number, low: number, high: number): number => (value < low
  * Simulated batteries that could all be the one on the bench: its design's parameters drawn within
  * their spread, and its condition within what is known of it. The first twin is the best guess.
  *
- * @param size rated C20 (Ah) and cells
+ * @param size what its label says
  * @param count how many, at least 1
  * @param seed same seed, same twins
  */
-export function makeTwins(
-  design: CellDesign,
-  size: { c20Ah: number; cells: number },
-  condition: UncertainCondition,
-  ambientC: number,
-  count: number,
-  seed = 1,
-): SimBattery[] {
+export function makeTwins(design: CellDesign, size: BatterySize, condition: UncertainCondition, ambientC: number, count: number, seed = 1): SimBattery[] {
   const random = seeded(seed);
   return Array.from({ length: count }, (_, i) =>
     i === 0

@@ -22,7 +22,7 @@ function twinsOf({ battery }: FittedPlan, guess: ChargeRow['guess'], count: numb
     temperatureC: guess.temperatureC,
     spread: { charge: guess.charge === null ? UNKNOWN.off : GUESS_OFF, hard: 0.02 },
   };
-  return makeTwins(DESIGNS[battery.chemistry], { c20Ah: battery.c20Ah, cells: battery.cells }, condition, guess.roomC, count, 11);
+  return makeTwins(DESIGNS[battery.chemistry], battery, condition, guess.roomC, count, 11);
 }
 
 /** What the best guess expects of a charge before it begins: the course that is drawn beside the measured one. */

@@ -36,7 +36,12 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
         </ul>
         {verdict.socPercent !== null && (
           <p className="mt-1 text-lg">
-            About {verdict.socPercent.toFixed(0)} % charged, from the rest voltage and the {jobChemistry(job).name} table at 25 °C.
+            About {verdict.socPercent.toFixed(0)} % charged
+            {verdict.socBand && ` (${verdict.socBand.low.toFixed(0)}–${verdict.socBand.high.toFixed(0)})`}, from the rest voltage and{' '}
+            {verdict.socBy === 'acid'
+              ? `the acid it was filled with, SG ${job.plan.figures.fillSg.value.toFixed(3)}`
+              : `the usual ${jobChemistry(job).name} table`}
+            .
           </p>
         )}
       </div>

@@ -98,6 +98,11 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
               ✕ {p}
             </p>
           ))}
+          {currents.warnings.map((w) => (
+            <p key={w} className="mt-2 text-lg">
+              ! {w}
+            </p>
+          ))}
           <p className="mt-2 text-[15px] text-soft">
             Difference of volts over what is in the way: both batteries (5 mΩ for 60 Ah full, three times that flat), copper both ways, 4 mΩ of clips. Known to
             a factor of two.

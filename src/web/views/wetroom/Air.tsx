@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { leadAcidKind } from '../../../core/batteries/kinds.ts';
+import { chargingAir } from '../../../core/procedures/chargingAir.ts';
 import { timeline } from '../../../core/procedures/timeline.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { airChanges, type ExpectedCharge, ventilationNeed, ventilationPeak } from '../../../core/safety/ventilation.ts';
@@ -21,11 +21,10 @@ export function Air() {
   const { need, peak } = useMemo(() => {
     const jobs = (data?.jobs ?? []).map((wire) => jobOf(wire, data?.procedures[wire.procedureId] as never, minute));
     const coming = jobs.flatMap((job): ExpectedCharge[] => {
-      const { cells, c20Ah, kind } = job.plan.model;
-      const vented = leadAcidKind(kind).chemistry === 'flooded';
+      const air = chargingAir(job);
       return timeline(job, minute, hands)
         .filter((s) => s.kind === 'charge' && s.phase === 'coming' && s.from < minute + DAY_MS)
-        .map(({ from, to }) => ({ cells, c20Ah, vented, from, to }));
+        .map(({ from, to }) => ({ ...air, from, to }));
     });
     return { need: ventilationNeed(chargingBatteries(jobs)), peak: ventilationPeak(coming) };
   }, [data, minute, hands]);
@@ -53,7 +52,8 @@ export function Air() {
         </tbody>
       </table>
       <p className="mt-2 text-soft">
-        Q = 0.05 × cells × I × C × 10⁻³; I is 20 mA per Ah vented, 8 valve-regulated, while charging. Low openings in, high ones out.
+        Q = 0.05 × cells × I × C × 10⁻³; I is 20 mA per Ah with open cells, also a new battery until its ports are closed; 8 valve-regulated; all of its current
+        where a plan gasses on purpose. Low openings in, high ones out.
       </p>
     </Bay>
   );
