@@ -36,10 +36,13 @@ describe('a recovery, as a technician makes it', function () {
     await t.sends(() => t.press(/^Take this route/), 'Take it', 'A place is free for two days');
     await t.step('Wake it');
     await t.field('Donor reads').fill('12.1');
-    await t.sees(/Up to \d+ A may rush/);
+    await t.page.getByLabel('Its copper').selectOption('2.5');
+    await t.page.getByLabel('Each lead, m').fill('0.5');
+    await t.sees(/Up to \d+ A may rush through the leads/);
     expect(await t.button('Clips on, charger on').isDisabled()).to.equal(true);
     await t.page.getByLabel('Its copper').selectOption('35');
     await t.page.getByLabel('Each lead, m').fill('2');
+    await t.sees('It sparks when the last clip goes on');
     await shot(t, 'wake');
     await t.press('Clips on, charger on');
     await t.step('Let it take current for an hour');

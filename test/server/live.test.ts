@@ -482,7 +482,7 @@ describe('a live charge', function () {
 });
 
 describe('a recovery charged by hand', function () {
-  this.timeout(60_000);
+  this.timeout(180_000);
 
   it('is forecast by its readings once it has run for three hours, and again later; nobody needs to have a page open', async () => {
     const bench = await TestBench.open();

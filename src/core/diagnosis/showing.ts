@@ -10,7 +10,7 @@ import type { Subject, Suspect } from './suspect.ts';
 /** Cranking draws about this many times C20. Usual starters. */
 const CRANK_C = 4;
 const CRANK_S = 2;
-const QUICK: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1 };
+const QUICK: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1, patience: 140 };
 
 /** What a suspect would show, worked out once and kept with it. */
 export class Showing {

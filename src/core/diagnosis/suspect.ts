@@ -93,7 +93,7 @@ const CAUSE_LINES = { light: 0.06, hard: 0.16, worn: 0.78, dry: 0.1, layeredSg: 
 /** Volts that drive a short, and how long its cell is given to settle in the model, s. */
 const CELL_V = 2;
 const SHORT_SETTLES_S = 900;
-const RESTING: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1 };
+const RESTING: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1, patience: 140 };
 
 const even = (z: number): number => {
   // Normal distribution function, Abramowitz and Stegun 26.2.17, error below 1e-7.

@@ -17,7 +17,7 @@ export interface Hastened {
 }
 
 /** Coarse: a few hundredths of a volt, and charge within about 1 %, for comparing hundreds of twins. */
-export const COARSE: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.008, longestS: 3600, longestRestS: 12 * 3600, transient: 1 };
+export const COARSE: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.008, longestS: 3600, longestRestS: 12 * 3600, transient: 1, patience: 140 };
 const MOST_STEPS = 20_000;
 const FREELY = 8;
 const LONGEST_LEAP_S = 5 * 3600;
@@ -43,7 +43,7 @@ export function hasten(battery: SimBattery, plan: FittedPlan, stopC: number): Ha
     const demand = demandOf(plan, run, stepper.temperatureC);
     const dtS = stepper.step(
       demand.currentA < 0 ? { currentA: demand.currentA, limitV: Infinity, floorV: 0 } : { currentA: demand.currentA, limitV: demand.limitV },
-      Math.max(0.01, Math.min(demand.holdsS, plan.mostS - run.totalS, 1800)),
+      Math.max(0.01, Math.min(demand.holdsS, plan.mostS - run.totalS, 3600)),
     );
     if (stepper.temperatureC > peakC) peakC = stepper.temperatureC;
     const before = run.stage;

@@ -22,6 +22,8 @@ export interface Tolerance {
   longestRestS: number;
   /** Share of the volts above that a short step may err by: short steps follow a change of current, where errors come one upon the other. */
   transient: number;
+  /** Steps under one drive that may be as short as they must, where fewer than usual are worth it. */
+  patience?: number;
 }
 
 /** Holds the volts of a 16 h charge of a 12 V battery within 5 mV after its first minutes, and its Ah within 0.1 %, of steps of one second. */
@@ -29,9 +31,8 @@ export const FINE: Readonly<Tolerance> = { voltsPerCell: 0.0015, charge: 0.002, 
 const SHORTEST_S = 0.02;
 /** Shorter than this is a short step, s. */
 const TRANSIENT_S = 30;
-/** Under one and the same drive so many steps are as short as they must be; from then on the shortest there is doubles every so many more. */
+/** Under one and the same drive so many steps are as short as they must be; from then on the shortest there is doubles with each seventh of that. */
 const PATIENCE = 2000;
-const DOUBLES_IN = 300;
 /** Currents beyond this share of C20 per hour are no current of a battery. */
 const MOST_C = 200;
 
@@ -133,7 +134,8 @@ export class Stepper {
       this.#under = { currentA: drive.currentA, limitV: drive.limitV };
       this.#strain = 0;
     } else if (shorter) this.#strain++;
-    this.#shortestS = this.#strain > PATIENCE ? SHORTEST_S * 2 ** ((this.#strain - PATIENCE) / DOUBLES_IN) : SHORTEST_S;
+    const { patience = PATIENCE } = this.tolerance;
+    this.#shortestS = this.#strain > patience ? SHORTEST_S * 2 ** ((7 * (this.#strain - patience)) / patience) : SHORTEST_S;
   }
 
   /** One linearly implicit step at the current the drive and the battery settle on. */
