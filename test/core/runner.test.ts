@@ -337,7 +337,7 @@ describe('the verdict', () => {
     d.to('handover').send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
     const sheet = handoverSheet(d.job, words);
     expect(sheet.reasons.join(' ')).to.include('The lead lets it go as it is');
-    expect(sheet.headline[0]?.value).to.include('by its own acid');
+    expect(sheet.headline[0]?.label).to.include('by its own acid');
     // Above 90 % nobody has to be asked.
     expect(judge(judged(12.92, 10.9, 20, DEFAULT_RULES, 1.32).job).outcome).to.equal('pass');
   });

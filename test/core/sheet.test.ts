@@ -18,7 +18,7 @@ describe('the handover sheet', () => {
     const sheet = handoverSheet(passed().job, words);
     expect(sheet.verdict).to.equal('Passed');
     expect(sheet.headline).to.deep.equal([
-      { label: 'State of charge', value: '100 % (100–100), by its own acid' },
+      { label: 'State of charge, by its own acid', value: '100 % (100–100)' },
       { label: 'At rest', value: '12.85 V' },
       { label: 'Under 36 A', value: '10.50 V' },
     ]);

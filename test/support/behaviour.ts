@@ -18,6 +18,7 @@ type Range = readonly [number, number];
 const RANGES: Readonly<Record<string, Readonly<Record<ChemistryKey, Range | null>>>> = {
   'charge acceptance, half out, 0 °C, 10 min: × C20': { flooded: [0.1, 0.35], agm: [0.1, 0.45], gel: [0.08, 0.45] },
   'C/10 from empty: hours to the ceiling': { flooded: [7.8, 9.3], agm: [7.8, 9.5], gel: [7, 9.5] },
+  'C/10 from 80 %: hours to the ceiling': { flooded: [0.4, 1.4], agm: [0.4, 1.4], gel: [0.3, 1.4] },
   'C/10 passing half charge: V': { flooded: [12.9, 13.5], agm: [13, 13.5], gel: [12.9, 13.5] },
   'held from the turn to C/50: h': { flooded: [2, 6], agm: [2, 6], gel: [2, 7] },
   'float after 3 days: mA/Ah': { flooded: [0.3, 1.5], agm: [0.2, 1], gel: [0.1, 1] },
@@ -135,6 +136,10 @@ export function behaviourOf(chemistry: ChemistryKey, size: BatterySize, { at25 =
   resting.run(REST, 60 * HOUR);
   put('off a full charge, 12 h above settled: V', after12 - volts(resting));
   put('settled, full: V', volts(resting));
+
+  const nearly = new Stepper(make({ charge: 0.8 }));
+  while (nearly.voltageV < ceilingV - 1e-6 && nearly.elapsedS < 5 * HOUR) nearly.step({ currentA: c20Ah / 10, limitV: ceilingV }, 120);
+  put('C/10 from 80 %: hours to the ceiling', nearly.elapsedS / HOUR);
 
   const floats = new Stepper(make());
   floats.run({ currentA: c20Ah / 10, limitV: 13.6 * perCell }, 72 * HOUR);

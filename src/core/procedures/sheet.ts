@@ -36,9 +36,12 @@ const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
 const RECOVERED: Readonly<Record<Exclude<RecoveryOutcome, 'another'>, Outcome>> = { return: 'passed', light: 'light', recycle: 'recycle' };
 
 /** Percent with its band, and what it was read off. */
-function chargeWords({ socBand, socBy }: Verdict, percent: number): string {
-  if (!socBand) return `${percent.toFixed(0)} %`;
-  return `${percent.toFixed(0)} % (${socBand.low.toFixed(0)}–${socBand.high.toFixed(0)}), ${socBy === 'acid' ? 'by its own acid' : 'by the usual table'}`;
+function chargeHeadline({ socBand, socBy }: Verdict, percent: number): { label: string; value: string } {
+  if (!socBand) return { label: 'State of charge', value: `${percent.toFixed(0)} %` };
+  return {
+    label: socBy === 'acid' ? 'State of charge, by its own acid' : 'State of charge, by the usual table',
+    value: `${percent.toFixed(0)} % (${socBand.low.toFixed(0)}–${socBand.high.toFixed(0)})`,
+  };
 }
 
 /** How the job stands, for whoever gets the sheet: at the hand-over, what has been signed already. */
@@ -228,7 +231,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     ? recovered.headline
     : given && given.restV !== null && given.socPercent !== null
       ? [
-          { label: 'State of charge', value: chargeWords(given, given.socPercent) },
+          chargeHeadline(given, given.socPercent),
           { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
           given.loadV === null && typeof given.ccaA === 'number'
             ? { label: `CCA (${plan.model.ccaStandard})`, value: `${given.ccaA.toFixed(0)} A` }
