@@ -1,6 +1,7 @@
 import { acidDensity } from '../electrolyte/density.ts';
 import { molalityFromWeightPercent, weightPercentFromSg } from '../electrolyte/concentration.ts';
-import { restVoltageFromMolality, restVoltageFromSg } from '../electrolyte/restVoltage.ts';
+import { MOLALITY_PER_AH_AND_G, REACTION_WATER_G } from '../electrolyte/faraday.ts';
+import { REST_V_PER_KELVIN, restVoltageFromMolality, restVoltageFromSg } from '../electrolyte/restVoltage.ts';
 import { type Chemistry, forCells, TABLE_CELLS } from '../batteries/chemistry.ts';
 
 /**
@@ -40,11 +41,6 @@ export function restVoltageAtCharge(percent: number, cells: number, chemistry: C
   return forCells(table.at(-1)?.[1] ?? 0, cells);
 }
 
-/** Ah of acid per g of water to mol/kg; water a discharge makes, g/Ah (Faraday). */
-const MOLALITY_PER_AH_AND_G = (3600 / 96_485.332) * 1000;
-const WATER_MADE_G = 0.672;
-/** Rise of a cell's rest voltage with temperature, V/K (Bode 1977, about SG 1.265). */
-const REST_V_PER_KELVIN = 0.0002;
 /** Meter, rest and the maker's acid together, V per cell, one deviation. */
 const REST_OFF_V = 0.008;
 
@@ -70,7 +66,7 @@ export function chargeByAcid(restV: number, cells: number, chemistry: Chemistry,
   const acid = (molalityFromWeightPercent(strength) * water) / MOLALITY_PER_AH_AND_G;
   const restAt = (share: number): number => {
     const out = 1 - share;
-    return restVoltageFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid - out, 0.02)) / (water + WATER_MADE_G * out));
+    return restVoltageFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid - out, 0.02)) / (water + REACTION_WATER_G * out));
   };
   const shareAt = (volts: number): number => {
     let [low, high] = [0, 1];

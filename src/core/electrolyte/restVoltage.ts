@@ -1,5 +1,8 @@
 import { molalityFromWeightPercent, weightPercentFromSg } from './concentration.ts';
 
+/** Rise of a cell's rest voltage with temperature, V/K (Bode 1977, about SG 1.265). */
+export const REST_V_PER_KELVIN = 0.0002;
+
 /**
  * Rest voltage of one lead-acid cell from the molality of its acid, 25 °C.
  * H. Bode, Lead-Acid Batteries, Wiley 1977; a polynomial in log₁₀ of molality.

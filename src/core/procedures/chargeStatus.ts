@@ -28,7 +28,7 @@ export function shareAtFirst(job: Job): number {
 export function expectedChargeS(job: Job): number {
   const { plan, state } = job;
   if (standingReadings(state, 'arrival').length === 0) return plan.figures.chargeS.value;
-  return chargeDuration(plan.model, jobChemistry(job), plan.figures.chargeA, plan.figures.ceilingV, shareAtFirst(job), 'By its rest voltage as it came').value;
+  return chargeDuration(plan.model, jobChemistry(job), plan.figures.chargeA, plan.figures.ceilingV, shareAtFirst(job), 'By its rest voltage on arrival').value;
 }
 
 export interface ChargeStatus {

@@ -16,7 +16,7 @@ export interface Lines {
   stateOfCharge: Chemistry['stateOfCharge'];
   /** How a capacity test at any current becomes C20. */
   capacity: CapacityLaw;
-  /** Least volts under load by temperature, 12 V: [°C, V]. */
+  /** Minimum voltage under load by temperature, 12 V: [°C, V]. */
   loadMinimum: readonly (readonly [number, number])[];
   /** When readings say that a charge is finished. */
   finish: FinishRules;

@@ -40,9 +40,9 @@ function chargeOf(job: Job, restV: number, temperatureC?: number): { percent: nu
   const kind = leadAcidKind(model.kind);
   const chemistry = jobChemistry(job);
   if (kind.ports === 'serviceable' || (figures.fillSg.origin === 'default' && kind.fill === null)) {
-    const at = (v: number): number => stateOfChargePercent(v, model.cells, chemistry);
+    const percentAt = (volts: number): number => stateOfChargePercent(volts, model.cells, chemistry);
     const off = TABLE_OFF_V * model.cells;
-    return { percent: at(restV), band: { low: at(restV - off), high: at(restV + off) }, by: 'table' };
+    return { percent: percentAt(restV), band: { low: percentAt(restV - off), high: percentAt(restV + off) }, by: 'table' };
   }
   const mlPerAh = model.electrolyteMl === null ? {} : { mlPerAh: model.electrolyteMl / model.cells / model.c20Ah };
   const { low, mid, high } = chargeByAcid(restV, model.cells, chemistry, { sg: figures.fillSg.value, ...mlPerAh }, temperatureC ?? roomC);

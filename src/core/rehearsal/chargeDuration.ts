@@ -2,7 +2,7 @@ import { type Chemistry } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { FINISH_RULES } from '../charging/progress.ts';
 import type { Figure } from '../quantities/figure.ts';
-import { expectedChargeS } from './expectedCharge.ts';
+import { simulatedChargeS } from './expectedCharge.ts';
 
 /**
  * Expected length of a charge, by a simulated sound battery of the model; by what is missing and two hours of proof
@@ -11,7 +11,7 @@ import { expectedChargeS } from './expectedCharge.ts';
  * @param share of C20 that is in it when the charge begins, 0–1
  */
 export function chargeDuration(model: BatteryModel, chemistry: Chemistry, current: Figure, ceiling: Figure, share: number, because: string): Figure {
-  const simulated = expectedChargeS(model, chemistry.key, current.value, ceiling.value, share);
+  const simulated = simulatedChargeS(model, chemistry.key, current.value, ceiling.value, share);
   const missingAh = (1 - share) * model.c20Ah * chemistry.rechargeFactor;
   const proofS = (FINISH_RULES.readings - 1) * FINISH_RULES.apartS;
   return {

@@ -1,7 +1,7 @@
 import type { BatteryModel } from '../batteries/model.ts';
 import type { ChemistryKey } from '../batteries/chemistry.ts';
 import { fitPlan } from '../charging/fitPlan.ts';
-import { firstChargePlan } from '../charging/jobChargePlan.ts';
+import { firstChargePlan, planBattery } from '../charging/jobChargePlan.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { makeBattery } from '../simulation/battery.ts';
 import { DESIGNS } from '../simulation/design.ts';
@@ -19,14 +19,14 @@ const SHARES = 50;
  * @param share of C20 that is in it when the charge begins, 0–1
  * @returns s; null where no plan of that current and ceiling fits the battery
  */
-export function expectedChargeS(model: BatteryModel, chemistry: ChemistryKey, chargeA: number, ceilingV: number, share: number, roomC = 20): number | null {
+export function simulatedChargeS(model: BatteryModel, chemistry: ChemistryKey, chargeA: number, ceilingV: number, share: number, roomC = 20): number | null {
   const begins = Math.round(Math.min(1, Math.max(0, share)) * SHARES) / SHARES;
-  const { c20Ah, cells } = model;
-  const key = [chemistry, c20Ah, cells, chargeA, ceilingV, begins, Math.round(roomC)].join('|');
+  const battery = planBattery(model, chemistry);
+  const key = [chemistry, battery.c20Ah, battery.cells, battery.milliohm, battery.mostA, battery.mostV, chargeA, ceilingV, begins, Math.round(roomC)].join('|');
   const before = known.get(key);
   if (before !== undefined) return before;
-  const { fitted } = fitPlan(firstChargePlan(model, chemistry, chargeA, ceilingV), { chemistry, cells, c20Ah });
-  const twin = fitted && makeBattery(DESIGNS[chemistry], { c20Ah, cells }, { charge: begins, temperatureC: Math.round(roomC) });
+  const { fitted } = fitPlan(firstChargePlan(model, chemistry, chargeA, ceilingV), battery);
+  const twin = fitted && makeBattery(DESIGNS[chemistry], battery, { charge: begins, temperatureC: Math.round(roomC) });
   const lasts = fitted && twin ? Math.round(hasten(twin, fitted, TEMPERATURE_LIMITS.stopC).hours * 3600) : null;
   if (known.size >= MOST_KNOWN) known.clear();
   known.set(key, lasts);

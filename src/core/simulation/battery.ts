@@ -2,7 +2,8 @@ import { molalityFromWeightPercent, sgFromWeightPercent, weightPercentFromMolali
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
-import { type Anatomy, cellRestVoltage, type DesignNumbers, MOLALITY_PER_AH_AND_G, MOST_FILM, REACTION_WATER_G, wetShare } from './kernel.ts';
+import { MOLALITY_PER_AH_AND_G, REACTION_WATER_G } from '../electrolyte/faraday.ts';
+import { type Anatomy, cellRestVoltage, type DesignNumbers, MOST_FILM, wetShare } from './kernel.ts';
 import { CASE, CASE_SIZE, CELL, CELL_SIZE, MAKE, MAKE_SIZE } from './layout.ts';
 
 /** What is wrong, or not, with one cell. Everything optional: a sound cell is `{}`. */

@@ -1,4 +1,5 @@
-import { restVoltageFromMolality } from '../electrolyte/restVoltage.ts';
+import { MOLALITY_PER_AH_AND_G, REACTION_WATER_G } from '../electrolyte/faraday.ts';
+import { REST_V_PER_KELVIN, restVoltageFromMolality } from '../electrolyte/restVoltage.ts';
 import type { DesignKey } from './design.ts';
 import { exp, log } from './exponentials.ts';
 import { CASE, CELL, CELL_SIZE, MAKE, MAKE_SIZE } from './layout.ts';
@@ -21,10 +22,7 @@ export interface Anatomy {
   ambientC: number;
 }
 
-/** Ah of acid per g of water to mol/kg: one Faraday uses one mole. */
-export const MOLALITY_PER_AH_AND_G = (3600 / 96_485.332) * 1000;
-/** Water made by a discharge: 1 mol per Faraday, g per Ah. Cross-checked with Faraday's 0.336 g/Ah of gassing. */
-export const REACTION_WATER_G = 0.672;
+/** Water split by gassing, g per Ah (Faraday). */
 export const GASSING_WATER_G = 0.336;
 
 /** Bode's polynomial is fitted from 0.1 mol/kg; below, the slope of Nernst's law for two electrons and two moles. */
@@ -32,8 +30,6 @@ const WEAKEST = 0.1;
 const REST_AT_WEAKEST = restVoltageFromMolality(WEAKEST);
 const NERNST_V_PER_DECADE = 0.118;
 const WEAKEST_LOG = log(WEAKEST);
-/** Rise of the rest voltage with temperature, V/K (Bode 1977, about 1.265). */
-const REST_V_PER_KELVIN = 0.0002;
 const KELVIN = 298.15;
 /** Volts at which splitting water takes no heat from outside. */
 const THERMONEUTRAL_WATER_V = 1.48;
