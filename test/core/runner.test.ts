@@ -338,6 +338,15 @@ describe('the verdict', () => {
     const sheet = handoverSheet(d.job, words);
     expect(sheet.reasons.join(' ')).to.include('The lead lets it go as it is');
     expect(sheet.headline[0]?.label).to.include('by its own acid');
+    // Short of charge is never a claim, however often.
+    const again = judged(12.7, 10.9, 20, DEFAULT_RULES, 1.32);
+    for (let attempt = 1; attempt <= 3; attempt++) {
+      expect(judge(again.job).outcome).to.equal('repeat');
+      again.send({ type: 'giveVerdict', stepId: 'verdict' });
+      expect(again.job.state.status).to.equal('running');
+      again.to('ocv').send({ type: 'read', role: 'rest', values: { voltageV: 12.7 } });
+      again.send({ type: 'read', role: 'load', values: { voltageV: 10.9, temperatureC: 20 } });
+    }
     // Above 90 % nobody has to be asked.
     expect(judge(judged(12.92, 10.9, 20, DEFAULT_RULES, 1.32).job).outcome).to.equal('pass');
   });

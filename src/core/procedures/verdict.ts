@@ -88,7 +88,8 @@ export function judge(job: Job): Verdict {
   const passes = restV >= figures.passV.value && (underLoad?.holds ?? true) && (cells?.holds ?? true);
   if (passes && (!short || letGo)) return { ...verdict, outcome: 'pass' };
   const step = stepOfKind(job.procedure, 'verdict');
-  if (job.state.attempt < (step?.maxAttempts ?? 1)) {
+  // Short of charge alone is no failure: it is charged on as often as it takes, or the lead lets it go.
+  if (passes || job.state.attempt < (step?.maxAttempts ?? 1)) {
     return {
       ...verdict,
       outcome: 'repeat',
