@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { BUILD_KEYS } from '../core/batteries/builds.ts';
 import { CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
 import { CAUSE_KEYS } from '../core/diagnosis/causes.ts';
 import { ROUTE_KEYS } from '../core/diagnosis/routes.ts';
@@ -50,6 +51,13 @@ export const modelSchema = Joi.object({
     .allow(null)
     .required(),
   passV: number().min(2).max(27).allow(null).required(),
+  build: Joi.string()
+    .valid(...BUILD_KEYS)
+    .allow(null)
+    .default(null),
+  reserveMin: number().min(5).max(900).allow(null).default(null),
+  c10Ah: number().min(0.4).max(300).allow(null).default(null),
+  milliohm: number().min(0.3).max(500).allow(null).default(null),
 });
 
 const purpose = Joi.string().valid(...Object.keys(PURPOSE_WORDS));

@@ -1,8 +1,9 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
+import { usualBuild } from '../../src/core/batteries/builds.ts';
 import { KINDS, kindOf } from '../../src/core/batteries/kinds.ts';
-import { modelFaults } from '../../src/core/batteries/model.ts';
+import { type BatteryModel, modelFaults } from '../../src/core/batteries/model.ts';
 import { followingTag, normaliseTag } from '../../src/core/batteries/tag.ts';
 import { LOAD_TEST_MINIMUM, loadTestA, loadTestMinimumV } from '../../src/core/capacity/loadTest.ts';
 import { labelMilliohm } from '../../src/core/batteries/labelResistance.ts';
@@ -148,10 +149,36 @@ describe('state of charge by its own acid', () => {
 });
 
 describe('the resistance a label stands for', () => {
-  it('is 2,700 over the CCA by EN; other tests are other numbers; without a CCA there is none', () => {
-    expect(labelMilliohm({ cca: 540, ccaStandard: 'EN', cells: 6 })).to.equal(5);
-    expect(labelMilliohm({ cca: 324, ccaStandard: 'DIN', cells: 6 })).to.be.closeTo(5, 0.01);
-    expect(labelMilliohm({ cca: 270, ccaStandard: 'EN', cells: 3 })).to.equal(5);
-    expect(labelMilliohm(PLAIN)).to.equal(undefined);
+  const label = (more: Partial<BatteryModel>) => labelMilliohm({ ...PLAIN, kind: 'flooded-dry', c20Ah: 60, ...more });
+
+  it('is 2,700 over the CCA by EN; other tests are other numbers; a printed one comes first', () => {
+    expect(label({ cca: 540, ccaStandard: 'EN' })).to.equal(5);
+    expect(label({ cca: 324, ccaStandard: 'DIN' })).to.be.closeTo(5, 0.01);
+    expect(label({ cca: 270, ccaStandard: 'EN', cells: 3 })).to.equal(5);
+    expect(label({ cca: 540, ccaStandard: 'EN', milliohm: 4.4 })).to.equal(4.4);
+  });
+  it('is what its build has for its size, where the label says nothing', () => {
+    // A starter of 60 Ah has about 540 A (EN); a deep-cycle one 330; 7 Ah of standby AGM 20–27 mΩ, 200 Ah 2–3.5.
+    expect(label({})).to.be.closeTo(5, 0.01);
+    expect(label({ build: 'deep-cycle' })).to.be.closeTo(2700 / 330, 0.01);
+    expect(label({ kind: 'agm-sealed', c20Ah: 7 })).to.be.within(20, 27);
+    expect(label({ kind: 'agm-sealed', c20Ah: 200 })).to.be.within(2, 3.5);
+    expect(label({ kind: 'gel', c20Ah: 60 })).to.be.above(label({ kind: 'agm-sealed', c20Ah: 60 }));
+  });
+  it('takes small ones for powersport, those with a CCA for starters, and what is said before what is usual', () => {
+    const usual = (more: Partial<BatteryModel>) => usualBuild({ ...PLAIN, ...more });
+    expect(usual({ kind: 'agm-dry', c20Ah: 12 })).to.equal('powersport');
+    expect(usual({ kind: 'flooded-dry', c20Ah: 60 })).to.equal('starter');
+    expect(usual({ kind: 'agm-sealed', c20Ah: 80, cca: 800 })).to.equal('starter');
+    expect(usual({ kind: 'agm-sealed', c20Ah: 80, cca: null })).to.equal('standby');
+    expect(usual({ kind: 'gel', c20Ah: 12 })).to.equal('standby');
+  });
+  it('believes no pair of ratings that one battery cannot have', () => {
+    const faults = (more: Partial<BatteryModel>) => modelFaults({ ...PLAIN, ...more }).map((f) => f.field);
+    const large = { kind: 'flooded-sealed', c20Ah: 60, electrolyteCode: null, electrolyteMl: null } as const;
+    expect(faults({ ...large, reserveMin: 95, c10Ah: 56 })).to.deep.equal([]);
+    expect(faults({ ...large, reserveMin: 200 })).to.deep.equal(['reserveMin']);
+    expect(faults({ ...large, c10Ah: 61 })).to.deep.equal(['c10Ah']);
+    expect(modelFaults({ ...PLAIN, c20Ah: 12, reserveMin: 20 })[0]?.message).to.include('25 A');
   });
 });

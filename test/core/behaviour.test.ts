@@ -1,13 +1,17 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
+import type { BatteryModel } from '../../src/core/batteries/model.ts';
+import { capacityLawOf, expectedMinutes } from '../../src/core/capacity/capacityTest.ts';
 import { type CellCondition, type Condition, copyBattery, makeBattery, type SimBattery, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { exp, log } from '../../src/core/simulation/exponentials.ts';
+import { labelledSize } from '../../src/core/simulation/labelled.ts';
 import { Pair } from '../../src/core/simulation/parallel.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
 import { anyBattery, runOff } from '../support/anyBattery.ts';
-import { AGM_MILLIOHM, behaviourOf, type Measured, milliohmOf } from '../support/behaviour.ts';
+import { BY_KIND } from '../support/battery.ts';
+import { AGM_MILLIOHM, behaviourOf, hoursDown, type Measured, milliohmOf } from '../support/behaviour.ts';
 
 const HOUR = 3600;
 const make = (kind: ChemistryKey, condition: Partial<Condition> = {}, c20Ah = 60, cells = 6, factors = {}): SimBattery =>
@@ -65,6 +69,48 @@ describe('simulated batteries: how a sound one behaves', () => {
     for (const [ah, [low, high]] of Object.entries(AGM_MILLIOHM)) expect(milliohmOf(make('agm', {}, Number(ah))), `${ah} Ah`).to.be.within(low, high);
     const labelled = makeBattery(DESIGNS.flooded, { c20Ah: 60, cells: 6, milliohm: 4.2 }, { charge: 1, temperatureC: 25 });
     expect(milliohmOf(labelled)).to.be.closeTo(4.2, 0.15);
+  });
+
+  it('gives what its label prints at C/10 and for its reserve minutes, and at C/20 what it did', () => {
+    const model: BatteryModel = { ...BY_KIND['flooded-sealed'], c20Ah: 75, c10Ah: null, reserveMin: null };
+    const hours = (more: Partial<BatteryModel>, amps: number) => {
+      const label = { ...model, ...more };
+      const law = capacityLawOf(label);
+      const simulated = hoursDown(makeBattery(DESIGNS.flooded, labelledSize(label), { charge: 1, temperatureC: 25 }), amps, 10.5);
+      // The law that turns tests into C20 goes through the printed points as the battery does.
+      expect((60 * simulated) / expectedMinutes(amps, law, 75), `${JSON.stringify(more)} at ${amps} A`).to.be.within(0.95, 1.05);
+      return simulated;
+    };
+    const twentyHours = hours({}, 3.75);
+    for (const reserveMin of [105, 120, 135]) {
+      expect(60 * hours({ reserveMin }, 25), `${reserveMin} min`).to.be.closeTo(reserveMin, 2);
+      expect(hours({ reserveMin }, 3.75)).to.be.closeTo(twentyHours, 0.15);
+    }
+    for (const c10Ah of [66, 69, 71]) expect(hours({ c10Ah }, c10Ah / 10), `${c10Ah} Ah`).to.be.closeTo(10, 0.15);
+  });
+
+  it('antimony in the grids loses and floats as old-fashioned batteries do', () => {
+    // 8 % a month at 20 °C; 1.5–5 mA/Ah on float after three days (IEEE class figures); calcium is in the table.
+    const old = () => makeBattery(DESIGNS.flooded, labelledSize({ ...BY_KIND['flooded-dry'], c20Ah: 60 }), { charge: 1, temperatureC: 20 });
+    const shelf = old();
+    new Stepper(shelf).run(REST, 30 * 24 * 3600);
+    expect(1 - viewBattery(shelf).charge).to.be.within(0.06, 0.1);
+    const floats = new Stepper(makeBattery(DESIGNS.flooded, labelledSize({ ...BY_KIND['flooded-dry'], c20Ah: 60 }), { charge: 1, temperatureC: 25 }));
+    floats.run({ currentA: 6, limitV: 13.6 }, 72 * 3600);
+    expect((1000 * floats.currentA) / 60).to.be.within(1.5, 5);
+  });
+
+  it('a deep-cycle build sags more under 3 × C20 than a starter', () => {
+    const loaded = (build: BatteryModel['build']) => {
+      const size = labelledSize({ ...BY_KIND['flooded-sealed'], c20Ah: 80, build: build ?? null });
+      const stepper = new Stepper(makeBattery(DESIGNS.flooded, size, { charge: 1, temperatureC: 25 }));
+      stepper.nextS = 0.05;
+      stepper.run({ currentA: -240, limitV: Infinity }, 15);
+      return stepper.voltageV;
+    };
+    expect(loaded('starter')).to.be.within(10.7, 11.5);
+    expect(loaded('deep-cycle')).to.be.within(10, 11);
+    expect(loaded('powersport')).to.be.above(loaded('starter'));
   });
 
   it('6 V shows half of what 12 V does', () => {

@@ -2,6 +2,8 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import {
   correctSg,
+  parseStrength,
+  STRONGEST_TOLD_BY_SG,
   molalityFromWeightPercent,
   sgFromWeightPercent,
   weightPercentFromMolality,
@@ -13,17 +15,38 @@ import { gassing } from '../../src/core/electrolyte/gassing.ts';
 import { neutraliser } from '../../src/core/electrolyte/neutralising.ts';
 import { restVoltageFromMolality, restVoltageFromSg, restVoltageRule } from '../../src/core/electrolyte/restVoltage.ts';
 
-describe('acid density', () => {
-  for (const column of ACID_DENSITY.columns) {
-    it(`meets the published table at ${column.temperatureC} °C`, () => {
-      ACID_DENSITY.weightPercent.forEach((w, i) => expect(acidDensity(w, column.temperatureC)).to.be.closeTo(column.gPerMl[i] as number, 1e-12));
-    });
-  }
+/** The handbook's densities at strengths between those the table here is made of: wt %, at 20 °C, at 25 °C, g/mL. */
+const HELD_BACK = [
+  [5, 1.0317, 1.03],
+  [15, 1.102, 1.0994],
+  [25, 1.1783, 1.175],
+  [35, 1.2599, 1.2563],
+  [45, 1.3476, 1.3437],
+  [55, 1.4453, 1.4412],
+  [65, 1.5533, 1.549],
+  [75, 1.6692, 1.6644],
+  [95, 1.8337, 1.8286],
+  [97, 1.8364, 1.8314],
+] as const;
 
-  it('rises with strength and falls with warmth everywhere', () => {
+describe('acid density', () => {
+  it('meets the published table at every strength and temperature of it', () => {
+    for (const [w, row] of ACID_DENSITY.rows) {
+      ACID_DENSITY.temperaturesC.forEach((t, i) => expect(acidDensity(w, t), `${w} % at ${t} °C`).to.be.closeTo(row[i] as number, 1e-12));
+    }
+  });
+
+  it('meets the handbook between its own points', () => {
+    for (const [w, at20, at25] of HELD_BACK) {
+      expect(acidDensity(w, 20), `${w} % at 20 °C`).to.be.closeTo(at20, 3e-4);
+      expect(acidDensity(w, 25), `${w} % at 25 °C`).to.be.closeTo(at25, 3e-4);
+    }
+  });
+
+  it('rises with strength, where SG tells it, and falls with warmth', () => {
     fc.assert(
       fc.property(
-        fc.double({ min: 0, max: 59.5, noNaN: true }),
+        fc.double({ min: 0, max: STRONGEST_TOLD_BY_SG, noNaN: true }),
         fc.double({ min: 0.01, max: 0.5, noNaN: true }),
         fc.double({ min: 0, max: 50, noNaN: true }),
         (w, dw, t) => {
@@ -35,7 +58,7 @@ describe('acid density', () => {
   });
 
   it('is smooth: no kink at the tabulated strengths', () => {
-    for (const w of [10, 20, 30, 40, 50]) {
+    for (const w of [10, 20, 30, 40, 50, 60, 70, 80, 90, 93]) {
       const left = acidDensity(w, 25) - acidDensity(w - 1e-4, 25);
       const right = acidDensity(w + 1e-4, 25) - acidDensity(w, 25);
       expect(right / left).to.be.closeTo(1, 1e-3);
@@ -43,8 +66,8 @@ describe('acid density', () => {
   });
 
   it('refuses strengths outside its table', () => {
-    expect(() => acidDensity(-0.1, 25)).to.throw(RangeError, 'between 0 and 60');
-    expect(() => acidDensity(60.1, 25)).to.throw(RangeError);
+    expect(() => acidDensity(-0.1, 25)).to.throw(RangeError, 'between 0 and 98');
+    expect(() => acidDensity(98.1, 25)).to.throw(RangeError);
     expect(() => acidDensity(Number.NaN, 25)).to.throw(RangeError);
   });
 });
@@ -52,7 +75,7 @@ describe('acid density', () => {
 describe('concentration', () => {
   it('round-trips SG and strength to 1e-6', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 60, noNaN: true }), (w) => {
+      fc.property(fc.double({ min: 0, max: STRONGEST_TOLD_BY_SG, noNaN: true }), (w) => {
         expect(weightPercentFromSg(sgFromWeightPercent(w))).to.be.closeTo(w, 1e-6);
       }),
     );
@@ -74,7 +97,19 @@ describe('concentration', () => {
 
   it('has no acid lighter than water or heavier than its table', () => {
     expect(() => weightPercentFromSg(0.99)).to.throw(RangeError, 'SG must lie between');
-    expect(() => weightPercentFromSg(1.6)).to.throw(RangeError);
+    expect(() => weightPercentFromSg(1.9)).to.throw(RangeError, 'SG must lie between');
+  });
+
+  it('says where gravity no longer tells the strength, and takes the percent instead', () => {
+    expect(() => weightPercentFromSg(1.84)).to.throw('percent on its label');
+    expect(parseStrength('98 %')).to.equal(98);
+    expect(parseStrength('96,5%')).to.equal(96.5);
+    // Perry: 1.400 at 25/25 °C is 50.5 wt %, 1.265 is 35.6.
+    expect(parseStrength('1.400')).to.be.closeTo(50.5, 0.2);
+    for (const same of ['1,265', '1265', 'SG 1.265']) expect(parseStrength(same)).to.be.closeTo(parseStrength('1.265'), 1e-9);
+    expect(() => parseStrength('37')).to.throw('"37 %"');
+    expect(() => parseStrength('120 %')).to.throw('up to 98');
+    for (const nonsense of ['', 'strong', 'SG 98 %', '1.2.6']) expect(() => parseStrength(nonsense), nonsense).to.throw('Type its SG');
   });
 
   it('corrects a hydrometer by 0.0007 per °C: warm acid reads low', () => {

@@ -65,7 +65,7 @@ export function milliohmOf(battery: SimBattery): number {
 }
 
 /** Hours at a current down to a cut-off. @param battery moves on */
-function hoursDown(battery: SimBattery, amps: number, cutV: number): number {
+export function hoursDown(battery: SimBattery, amps: number, cutV: number): number {
   const stepper = new Stepper(battery);
   let before = { s: 0, v: stepper.voltageV };
   while (stepper.elapsedS < 60 * HOUR) {

@@ -10,6 +10,7 @@ import { needsWaking } from '../../src/core/procedures/recoveryEvidence.ts';
 import { settle } from '../../src/core/procedures/settle.ts';
 import { subjectOf } from '../../src/core/procedures/recoveryEvidence.ts';
 import { hasten, hoursOnLoad, restFor } from '../../src/core/rehearsal/hasten.ts';
+import { labelledSize } from '../../src/core/simulation/labelled.ts';
 import { type Condition, copyBattery, makeBattery, mixAcid, type SimBattery, topUp } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
@@ -102,7 +103,7 @@ export class RecoveryWalk {
     this.tag = await takeIn(t, model);
     const { plan } = await this.job();
     const { chemistry } = leadAcidKind(plan.model.kind);
-    this.battery = makeBattery(DESIGNS[chemistry], plan.model, { ...condition, temperatureC: 20 });
+    this.battery = makeBattery(DESIGNS[chemistry], labelledSize(plan.model), { ...condition, temperatureC: 20 });
     if (condition.cells?.some((c) => c.shortOhm !== undefined)) restFor(this.battery, 6 * 3600);
     await throughTheDoor(t, { story, days, years, white, wetKg });
     await this.#reads({ Volts: (await this.#showing()).restV.toFixed(2), Temperature: '20' });

@@ -90,6 +90,9 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
   },
 };
 
+/** End of a capacity test where nothing else is agreed, V per cell: 10.5 V of 12. */
+export const CUT_OFF_PER_CELL = 1.75;
+
 /** Cells behind the tables above. */
 export const TABLE_CELLS = 6;
 

@@ -19,6 +19,8 @@ export interface LeadAcidKind {
   arrivesShare: number;
   /** Share of charge lost per month at 20 °C, new. Usual: antimony 8 %, calcium 4 %, AGM 3 %, gel 2 %. */
   selfDischargePerMonth: number;
+  /** What stiffens its grids: antimony gasses and discharges itself more, and the more the older it is. */
+  alloy: 'antimony' | 'calcium';
   /** SG of its acid when full, 25 °C, where the maker prints none. */
   fullSg: number;
   arrives: string;
@@ -41,6 +43,7 @@ export const KINDS: readonly BatteryKind[] = [
     ports: 'serviceable',
     arrivesShare: 0.8,
     selfDischargePerMonth: 0.08,
+    alloy: 'antimony',
     fullSg: 1.265,
     arrives: 'Dry, vent capped. Filled cell by cell from bulk acid to the upper mark; its caps come off again for water.',
   },
@@ -52,6 +55,7 @@ export const KINDS: readonly BatteryKind[] = [
     ports: 'once',
     arrivesShare: 0.8,
     selfDischargePerMonth: 0.03,
+    alloy: 'calcium',
     fullSg: 1.32,
     arrives: 'Dry, ports under foil. Filled once from the pack made for the model, then sealed for good by its cap strip.',
   },
@@ -63,6 +67,7 @@ export const KINDS: readonly BatteryKind[] = [
     ports: 'never',
     arrivesShare: 0.75,
     selfDischargePerMonth: 0.03,
+    alloy: 'calcium',
     fullSg: 1.3,
     arrives: 'Wet and sealed, ageing on the shelf since the day it was made. Charged to 100 % before it goes into service.',
   },
@@ -74,6 +79,7 @@ export const KINDS: readonly BatteryKind[] = [
     ports: 'never',
     arrivesShare: 0.8,
     selfDischargePerMonth: 0.02,
+    alloy: 'calcium',
     fullSg: 1.3,
     arrives: 'Wet and sealed. Its ceiling is lower than AGM: never an AGM or flooded setting.',
   },
@@ -85,6 +91,7 @@ export const KINDS: readonly BatteryKind[] = [
     ports: 'never',
     arrivesShare: 0.75,
     selfDischargePerMonth: 0.04,
+    alloy: 'calcium',
     fullSg: 1.28,
     arrives: 'Wet. Ports, if any, hide under a decal and take distilled water only.',
   },

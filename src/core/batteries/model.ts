@@ -1,3 +1,4 @@
+import type { BuildKey } from './builds.ts';
 import { kindOf } from './kinds.ts';
 
 /** CCA tests that are not interchangeable; a rating is printed with its standard, never converted. */
@@ -29,6 +30,12 @@ export interface BatteryModel {
   dwellS: number | null;
   soakS: number | null;
   passV: number | null;
+  /** What it is built for, where somebody said; by its kind, size and label where nobody did. */
+  build?: BuildKey | null;
+  /** Minutes at 25 A to 10.5 V (1.75 V a cell), Ah at C/10, and resistance when full, mΩ: where they are printed. */
+  reserveMin?: number | null;
+  c10Ah?: number | null;
+  milliohm?: number | null;
 }
 
 /** Nominal volts per lead-acid cell. */
@@ -56,6 +63,7 @@ export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; m
     });
   if (model.chargeA !== null && model.chargeA > model.c20Ah * 0.4)
     faults.push({ field: 'chargeA', message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.` });
+  faults.push(...ratingFaults(model));
   const perCellPerAh = (model.electrolyteMl ?? 0) / model.cells / model.c20Ah;
   if (model.electrolyteMl !== null && (perCellPerAh < 3 || perCellPerAh > 30))
     faults.push({
@@ -64,6 +72,38 @@ export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; m
     });
   return [...faults, ...kindFaults(model)];
 }
+
+/** Amperes of a reserve capacity. */
+export const RESERVE_A = 25;
+/** Two ratings of one battery lie on a law of Peukert with an exponent between these; a printed pair outside has a slip in it. */
+const LEAST_EXPONENT = 1.005;
+const MOST_EXPONENT = 1.5;
+
+/** Other ratings that cannot belong to the same battery as its C20. */
+function ratingFaults({ c20Ah, c10Ah, reserveMin }: BatteryModel): { field: keyof BatteryModel; message: string }[] {
+  const faults: { field: keyof BatteryModel; message: string }[] = [];
+  const outside = (ampere: number, hours: number): boolean => {
+    const k = ratedExponent(c20Ah, ampere, hours);
+    return !(k >= LEAST_EXPONENT && k <= MOST_EXPONENT);
+  };
+  if (typeof c10Ah === 'number' && outside(c10Ah / 10, 10))
+    faults.push({
+      field: 'c10Ah',
+      message: `${c10Ah} Ah at C/10 does not go with ${c20Ah} Ah at C/20; expect ${(0.9 * c20Ah).toFixed(1)} to ${(0.97 * c20Ah).toFixed(1)}.`,
+    });
+  if (typeof reserveMin === 'number' && (c20Ah < RESERVE_A || outside(RESERVE_A, reserveMin / 60)))
+    faults.push({
+      field: 'reserveMin',
+      message:
+        c20Ah < RESERVE_A
+          ? `A reserve capacity is measured at ${RESERVE_A} A, which a battery of ${c20Ah} Ah is not rated at.`
+          : `${reserveMin} minutes at ${RESERVE_A} A do not go with ${c20Ah} Ah at C/20; expect about ${Math.max(20, Math.round(2 * (c20Ah - 15.5)))}.`,
+    });
+  return faults;
+}
+
+/** Peukert's exponent of two rated points: C20, and so many hours at so many amperes. */
+export const ratedExponent = (c20Ah: number, ampere: number, hours: number): number => Math.log(20 / hours) / Math.log(ampere / (c20Ah / 20));
 
 /** What a kind must have printed for it, and what does not belong to it. */
 function kindFaults(model: BatteryModel): { field: keyof BatteryModel; message: string }[] {

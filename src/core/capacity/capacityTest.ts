@@ -1,4 +1,6 @@
-import { CHEMISTRIES, type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import { CHEMISTRIES, type ChemistryKey, CUT_OFF_PER_CELL, forCells, TABLE_CELLS } from '../batteries/chemistry.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
+import { type BatteryModel, ratedExponent, RESERVE_A } from '../batteries/model.ts';
 import { REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 
 /** How a discharge at any current and temperature becomes C20 at 25 °C, and how far each part may be off (one deviation). */
@@ -19,11 +21,34 @@ export const capacityLaw = (chemistry: ChemistryKey): CapacityLaw => ({
   perDegreeOff: 0.002,
 });
 
+/** Two ratings on one label still differ from battery to battery. */
+const PRINTED_EXPONENT_OFF = 0.015;
+
+/** The law of a model: through the points its label prints beside C20, and as its family goes on from there. */
+export function capacityLawOf(model: Pick<BatteryModel, 'kind' | 'c20Ah' | 'c10Ah' | 'reserveMin'>): CapacityLaw {
+  const { c20Ah, c10Ah, reserveMin } = model;
+  const usual = capacityLaw(leadAcidKind(model.kind).chemistry);
+  const point = (ampere: number, hours: number) => [ampere / c20Ah, ratedExponent(c20Ah, ampere, hours)] as const;
+  const printed = [
+    ...(typeof c10Ah === 'number' ? [point(c10Ah / 10, 10)] : []),
+    ...(typeof reserveMin === 'number' ? [point(RESERVE_A, reserveMin / 60)] : []),
+  ].sort(([a], [b]) => a - b);
+  if (printed.length === 0) return usual;
+  /** How far the label's exponent lies above the family's at the printed point nearest to a rate. */
+  const above = (rate: number): number => {
+    const [at, k] = printed.reduce((best, next) => (Math.abs(Math.log(next[0] / rate)) < Math.abs(Math.log(best[0] / rate)) ? next : best));
+    return k - exponentAt(usual, at);
+  };
+  const familys = usual.exponents
+    .filter(([rate]) => !printed.some(([at]) => Math.abs(Math.log(at / rate)) < 0.2))
+    .map(([rate, k]) => [rate, Math.max(1, k + above(rate))] as const);
+  return { ...usual, exponents: [...familys, ...printed].sort(([a], [b]) => a - b), exponentOff: PRINTED_EXPONENT_OFF };
+}
+
 const RATED_HOURS = 20;
 /** End of a capacity test where nothing else is agreed, per 12 V. */
-export const CUT_OFF_12V = 10.5;
+export const CUT_OFF_12V = CUT_OFF_PER_CELL * TABLE_CELLS;
 /** The 25 A of a reserve capacity, or this share of C20 where that is less. */
-export const RESERVE_A = 25;
 export const TEST_C = 0.2;
 /** Current of the usual capacity test, A. */
 export const usualTestA = (c20Ah: number): number => Math.min(RESERVE_A, TEST_C * c20Ah);

@@ -1,18 +1,15 @@
 import { type Chemistry, CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
+import type { BatterySize } from '../simulation/battery.ts';
 import { type ChargePlan, type GuardAction, type GuardKey, type Stage, STAGE_NAMES, type StageKind, type Until } from './chargePlan.ts';
 import { GUARD_LIMITS, type GuardLimits } from './guardLimits.ts';
 import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
 
 /** The battery a plan is fitted to. */
-export interface PlanBattery {
+export interface PlanBattery extends BatterySize {
   chemistry: ChemistryKey;
-  cells: number;
-  c20Ah: number;
   /** Maker's own limits where printed: A, and V per battery at 25 °C. */
   mostA?: number | undefined;
   mostV?: number | undefined;
-  /** Resistance its label stands for, for its simulated twin; mΩ. */
-  milliohm?: number | undefined;
 }
 
 export type FittedUntil =

@@ -1,7 +1,7 @@
 import { CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import type { ChargePlan } from './chargePlan.ts';
-import { labelMilliohm } from '../batteries/labelResistance.ts';
+import { labelledSize } from '../simulation/labelled.ts';
 import { ceilingPerCell, type FittedPlan, type PlanBattery } from './fitPlan.ts';
 import { FINISH_RULES } from './progress.ts';
 
@@ -51,11 +51,9 @@ export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, ch
 export function planBattery(model: BatteryModel, chemistry: ChemistryKey): PlanBattery {
   return {
     chemistry,
-    cells: model.cells,
-    c20Ah: model.c20Ah,
+    ...labelledSize(model),
     mostA: model.chargeA ?? undefined,
     mostV: model.ceilingV ?? undefined,
-    milliohm: labelMilliohm(model),
   };
 }
 

@@ -138,7 +138,8 @@ function fitFor(subject: Subject, key: RouteKey): ReturnType<typeof routeFit> {
 }
 
 /** Ohms of a sound, full battery of the design as an analyser sees it. */
-export function soundOhms({ chemistry, cells, c20Ah, milliohm, temperatureC }: Subject): number {
-  const stepper = new Stepper(makeBattery(DESIGNS[chemistry], { cells, c20Ah, milliohm }, { charge: 1, temperatureC }), QUICK);
+export function soundOhms(subject: Subject): number {
+  const { chemistry, temperatureC } = subject;
+  const stepper = new Stepper(makeBattery(DESIGNS[chemistry], subject, { charge: 1, temperatureC }), QUICK);
   return stepper.probe(1) - stepper.probe(0);
 }

@@ -1,7 +1,7 @@
 import type { ChemistryKey } from '../batteries/chemistry.ts';
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
-import { type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
+import { type BatterySize, type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS, type DesignKey } from '../simulation/design.ts';
 import { MOST_FILM } from '../simulation/kernel.ts';
 import { type Random } from '../simulation/random.ts';
@@ -11,12 +11,8 @@ import { WAKE_BELOW_12V } from './parallelWake.ts';
 import { type Fault, FAULTS, type Guess, MOST_CHANCE, STORIES, type StoryKey, USUAL_FAULTS, WEAR_PER_YEAR } from './stories.ts';
 
 /** What is known of a battery before it is measured. */
-export interface Subject {
+export interface Subject extends BatterySize {
   chemistry: ChemistryKey;
-  cells: number;
-  c20Ah: number;
-  /** Resistance its label stands for, full, mΩ; by family and size where it prints no CCA. */
-  milliohm?: number | undefined;
   story: StoryKey;
   /** Days it stood and years in service, where somebody knows; null where nobody does. */
   standingDays: number | null;

@@ -1,7 +1,7 @@
-import { REFERENCE_TEMPERATURE_C, weightPercentFromSg } from './concentration.ts';
+import { ACID_MOLAR_MASS, REFERENCE_TEMPERATURE_C, sgFromWeightPercent, weightPercentFromSg } from './concentration.ts';
 import { acidDensity } from './density.ts';
 
-/** A mixture of stronger acid and water. Masses in g, volumes in mL at 25 °C. */
+/** A mixture of stronger acid and water. Masses in g, volumes in mL at the temperature of the room. */
 export interface Mixture {
   acidMl: number;
   acidG: number;
@@ -9,8 +9,12 @@ export interface Mixture {
   waterG: number;
   /** How much less the mixture measures than its parts did: volumes do not add up. */
   contractionMl: number;
-  /** Warming if nothing were lost to the vessel and the room, °C. */
+  /** Warming of the whole if nothing were lost to the vessel and the room, °C. */
   risesC: number;
+  /** The acid goes in by so many equal pours, each after the last has cooled. */
+  pours: number;
+  /** The most that one pour warms it, °C. */
+  pourRisesC: number;
   /** What to do, in the order of pouring. */
   order: string[];
 }
@@ -18,79 +22,123 @@ export interface Mixture {
 /** Integral heat of solution of H₂SO₄ in water, kJ per mol of acid, by mol of water per mol of acid (NBS, Selected Values, Circular 500). */
 const HEAT_OF_SOLUTION = [
   [0, 0],
+  [0.5, 15.73],
   [1, 28.07],
+  [1.5, 36.9],
   [2, 41.92],
   [3, 49.0],
   [4, 54.06],
   [5, 58.03],
+  [6, 60.75],
+  [8, 64.6],
   [10, 67.03],
   [20, 71.5],
   [50, 73.35],
   [100, 73.97],
   [1000, 78.58],
 ] as const;
-const ACID_G_PER_MOL = 98.079;
 const WATER_G_PER_MOL = 18.015;
 /** Mixtures this warm are left to cool before they are measured or poured on, °C of warming. */
 const WARM_C = 10;
+/** What one pour may warm the vessel by: from a room of 25 °C it stays well under the 60 °C at which plastic ones soften, °C. */
+const MOST_FOR_A_POUR_C = 25;
+/** From here acid takes water out of whatever it touches, and each drop of water into it spits, wt %. */
+const CONCENTRATED = 75;
 
 /**
  * Acid and water for a wanted volume of a wanted gravity. Exact in mass and wt %; the volumes follow
- * from the densities at 25 °C.
+ * from the densities at the temperature of the room.
  *
- * @param strongSg of the acid in hand, at 25 °C
+ * @param strong wt % of the acid in hand, up to 98
  * @param wantedSg of the mixture, at 25 °C
  * @param wantedMl of the mixture, at 25 °C
+ * @param roomC of acid, water and room, 0–50 °C
  * @throws RangeError when the acid in hand is not stronger than what is wanted
  */
-export function mixAcid(strongSg: number, wantedSg: number, wantedMl: number): Mixture {
-  const strong = weightPercentFromSg(strongSg);
+export function mixAcid(strong: number, wantedSg: number, wantedMl: number, roomC = REFERENCE_TEMPERATURE_C): Mixture {
   const wanted = weightPercentFromSg(wantedSg);
-  if (!(strong > wanted)) throw new RangeError(`Acid of SG ${strongSg.toFixed(3)} cannot make SG ${wantedSg.toFixed(3)}: it must be the stronger one.`);
+  if (!(strong > wanted)) throw new RangeError(`${nameOf(strong)} cannot make SG ${wantedSg.toFixed(3)}: it must be the stronger one.`);
   if (!(wantedMl > 0)) throw new RangeError('Say how much is wanted.');
+  if (!(roomC >= 0 && roomC <= 50)) throw new RangeError('Mix between 0 and 50 °C.');
   const totalG = wantedMl * acidDensity(wanted, REFERENCE_TEMPERATURE_C);
   const acidG = (totalG * wanted) / strong;
   const waterG = totalG - acidG;
-  const acidMl = acidG / acidDensity(strong, REFERENCE_TEMPERATURE_C);
-  const waterMl = waterG / acidDensity(0, REFERENCE_TEMPERATURE_C);
-  const risesC = warming(strong, wanted, totalG);
+  const acidMl = acidG / acidDensity(strong, roomC);
+  const waterMl = waterG / acidDensity(0, roomC);
+  const totalMl = totalG / acidDensity(wanted, roomC);
+  const { pours, pourRisesC } = inPours(strong, acidG, waterG);
+  const risesC = warmingByPour(strong, acidG, waterG, 1, 1);
   return {
     acidMl,
     acidG,
     waterMl,
     waterG,
-    contractionMl: acidMl + waterMl - wantedMl,
+    contractionMl: acidMl + waterMl - totalMl,
     risesC,
+    pours,
+    pourRisesC,
     order: [
-      `Measure ${waterMl.toFixed(0)} mL (${waterG.toFixed(0)} g) of distilled water into an acid-proof vessel of at least ${Math.ceil((wantedMl * 1.3) / 100) / 10} L.`,
-      `Pour the acid, ${acidMl.toFixed(0)} mL (${acidG.toFixed(0)} g), into the water: slowly, stirring. Never water into acid: it boils and throws acid.`,
-      risesC >= WARM_C
-        ? `It warms by about ${risesC.toFixed(0)} °C. Stop at warm, let it cool to the room, then read its SG.`
-        : `It warms by about ${risesC.toFixed(0)} °C. Let it come to the room, then read its SG.`,
+      `Measure ${waterMl.toFixed(0)} mL (${waterG.toFixed(0)} g) of distilled water into an acid-proof vessel of at least ${Math.ceil((wantedMl * 1.3) / 100) / 10}\u00a0L.`,
+      pours === 1
+        ? `Pour the acid, ${acidMl.toFixed(0)} mL (${acidG.toFixed(0)} g), into the water: slowly, stirring. Never water into acid: it boils and throws acid.`
+        : `Pour the acid, ${acidMl.toFixed(0)} mL (${acidG.toFixed(0)} g) in all, into the water in ${pours} pours of ${(acidMl / pours).toFixed(0)} mL: slowly, stirring. Never water into acid: it boils and throws acid.`,
+      pours > 1
+        ? `A pour warms it by up to ${pourRisesC.toFixed(0)} °C. Stand the vessel in cold water, and wait until it is back at the room before the next; all at once it would warm by ${risesC.toFixed(0)} °C${roomC + risesC > 90 ? ' and boil' : ''}.`
+        : risesC >= WARM_C
+          ? `It warms by about ${risesC.toFixed(0)} °C. Stop at warm, let it cool to the room, then read its SG.`
+          : `It warms by about ${risesC.toFixed(0)} °C. Let it come to the room, then read its SG.`,
       'Correct the reading for its temperature; adjust with a little acid or water.',
+      ...(strong >= CONCENTRATED
+        ? [
+            'Concentrated acid chars skin, cloth and paper at once: face shield, long gloves, its safety data sheet read; in many places only licensed hands may buy or pour it.',
+          ]
+        : []),
     ],
   };
 }
 
+/** "Acid of SG 1.400", or of its percent where gravity says too little. */
+const nameOf = (weightPercent: number) =>
+  weightPercent <= 60 ? `Acid of SG ${sgFromWeightPercent(weightPercent).toFixed(3)}` : `Acid of ${weightPercent.toFixed(0)} %`;
+
+/** The fewest equal pours of which none warms the vessel too much. */
+function inPours(strong: number, acidG: number, waterG: number): { pours: number; pourRisesC: number } {
+  for (let pours = 1; ; pours++) {
+    const rises = Array.from({ length: pours }, (_, i) => warmingByPour(strong, acidG, waterG, pours, i + 1));
+    const pourRisesC = Math.max(...rises);
+    if (pourRisesC <= MOST_FOR_A_POUR_C || pours === 50) return { pours, pourRisesC };
+  }
+}
+
+/** What the n-th of so many equal pours of acid into the water warms it by, if nothing is lost, °C. */
+function warmingByPour(strong: number, acidG: number, waterG: number, pours: number, nth: number): number {
+  const after = (count: number) => {
+    const poured = (acidG * count) / pours;
+    const h2so4 = (poured * strong) / 100;
+    return { mol: h2so4 / ACID_MOLAR_MASS, grams: waterG + poured, weightPercent: (100 * h2so4) / (waterG + poured) };
+  };
+  /** Heat given off so far, kJ; acid that holds water already has given off its share of it. */
+  const heat = ({ mol, weightPercent }: ReturnType<typeof after>) =>
+    mol === 0 ? 0 : mol * (heatOfSolution(waterPerAcid(weightPercent)) - heatOfSolution(waterPerAcid(strong)));
+  const now = after(nth);
+  return ((heat(now) - heat(after(nth - 1))) * 1000) / (now.grams * specificHeat(now.weightPercent));
+}
+
+/** Mol of water to a mol of acid. */
+const waterPerAcid = (weightPercent: number) => (100 - weightPercent) / WATER_G_PER_MOL / (weightPercent / ACID_MOLAR_MASS);
+
 /** Heat a mol of acid gives off in so much water, kJ; linear between the table's points. */
-function heatOfSolution(waterPerAcid: number): number {
+function heatOfSolution(molWater: number): number {
   for (let i = 1; i < HEAT_OF_SOLUTION.length; i++) {
     const [r0, h0] = HEAT_OF_SOLUTION[i - 1] as readonly [number, number];
     const [r1, h1] = HEAT_OF_SOLUTION[i] as readonly [number, number];
-    if (waterPerAcid <= r1) return h0 + ((h1 - h0) * (waterPerAcid - r0)) / (r1 - r0);
+    if (molWater <= r1) return h0 + ((h1 - h0) * (molWater - r0)) / (r1 - r0);
   }
   return HEAT_OF_SOLUTION.at(-1)?.[1] ?? 0;
 }
 
 /** Specific heat of battery acid, J/(g K): linear between water and 60 wt %, which is about 2.2. */
 const specificHeat = (weightPercent: number) => 4.18 - 0.033 * weightPercent;
-
-function warming(strong: number, wanted: number, totalG: number): number {
-  const molAcid = (totalG * wanted) / 100 / ACID_G_PER_MOL;
-  const ratio = (weightPercent: number) => (100 - weightPercent) / WATER_G_PER_MOL / (weightPercent / ACID_G_PER_MOL);
-  const heatKj = molAcid * (heatOfSolution(ratio(wanted)) - heatOfSolution(ratio(strong)));
-  return (heatKj * 1000) / (totalG * specificHeat(wanted));
-}
 
 /**
  * SG of two liquids poured together, at 25 °C. Either may be water (SG 1).

@@ -1,3 +1,4 @@
+import { BUILD_KEYS } from '../batteries/builds.ts';
 import { type BatteryModel, CCA_STANDARDS } from '../batteries/model.ts';
 import { KINDS } from '../batteries/kinds.ts';
 import { normaliseTag } from '../batteries/tag.ts';
@@ -16,6 +17,14 @@ const KIND_WORDS = {
     ['maintenance free', 'flooded-sealed'],
   ]),
 };
+
+const BUILD_WORDS = words([
+  ...BUILD_KEYS.map((key) => [key, key] as const),
+  ['deep cycle', 'deep-cycle'],
+  ['traction', 'deep-cycle'],
+  ['motorcycle', 'powersport'],
+  ['cranking', 'starter'],
+]);
 
 const optional = <K extends string>(key: K, label: string, known: readonly string[], read: Field['read']): Field<K> => ({
   key,
@@ -54,6 +63,10 @@ export const MODEL_FIELDS: readonly Field<keyof BatteryModel & string>[] = [
   optional('ceilingV', 'Charge ceiling, V', ['ceilingv', 'chargeceiling', 'ceiling'], readAmount(2, 33)),
   optional('dwellS', 'Pack stays on, min', ['dwellmin', 'dwell', 'packstayson'], minutes(5, 360)),
   optional('soakS', 'Soak, min', ['soakmin', 'soak'], minutes(5, 1440)),
+  optional('build', 'Built for', ['build', 'builtfor', 'application', 'use'], readOneOf(BUILD_WORDS)),
+  optional('c10Ah', 'Ah (C10)', ['c10ah', 'c10', 'tenhour', '10hr'], readAmount(0.4, 300)),
+  optional('reserveMin', 'Reserve capacity, min', ['reservemin', 'reserve', 'reservecapacity', 'rc', 'rcmin'], readAmount(5, 900)),
+  optional('milliohm', 'Resistance when full, mΩ', ['milliohm', 'mohm', 'resistance', 'internalresistance'], readAmount(0.3, 500)),
   optional('passV', 'Pass voltage, V', ['passv', 'passvoltage', 'pass'], readAmount(2, 27)),
 ];
 

@@ -1,6 +1,7 @@
 import { CHEMISTRIES, type Chemistry } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
-import { type CapacityLaw, capacityLaw } from '../capacity/capacityTest.ts';
+import type { BatteryModel } from '../batteries/model.ts';
+import { type CapacityLaw, capacityLawOf } from '../capacity/capacityTest.ts';
 import { LOAD_TEST_MINIMUM } from '../capacity/loadTest.ts';
 import { type FinishRules, FINISH_RULES } from '../charging/progress.ts';
 import { type TemperatureLimits, TEMPERATURE_LIMITS } from '../charging/limits.ts';
@@ -31,12 +32,12 @@ export interface Lines {
   mostCycles: number;
 }
 
-/** Today's lines for a family. */
-export function linesNow(kind: string): Lines {
-  const { chemistry } = leadAcidKind(kind);
+/** Today's lines for a model. */
+export function linesNow(model: BatteryModel): Lines {
+  const { chemistry } = leadAcidKind(model.kind);
   return {
     stateOfCharge: CHEMISTRIES[chemistry].stateOfCharge,
-    capacity: capacityLaw(chemistry),
+    capacity: capacityLawOf(model),
     loadMinimum: LOAD_TEST_MINIMUM.points,
     finish: FINISH_RULES,
     temperature: TEMPERATURE_LIMITS,
@@ -61,7 +62,7 @@ const LINE_NAMES: Readonly<Record<keyof Lines, string>> = {
 };
 
 /** The lines of a job; where its plan keeps none, or lacks one, today's stands. */
-export const linesOf = ({ model, lines }: JobPlan): Lines => ({ ...linesNow(model.kind), ...lines });
+export const linesOf = ({ model, lines }: JobPlan): Lines => ({ ...linesNow(model), ...lines });
 
 /** Names of the lines a job's plan did not keep. */
 export function linesNotKept({ lines = {} }: JobPlan): string[] {

@@ -220,7 +220,7 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
     },
     overNeedsReason: schoolOf('fillMark', rules.schools).school.values.overNeedsReason,
     notices,
-    lines: linesNow(model.kind),
+    lines: linesNow(model),
   };
 }
 

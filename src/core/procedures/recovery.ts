@@ -3,7 +3,7 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import {
   type Capacity,
-  capacityLaw,
+  capacityLawOf,
   type CapacityMethod,
   capacityOf,
   CUT_OFF_12V,
@@ -173,7 +173,7 @@ export function earlierCapacity(states: readonly JobState[], model: BatteryModel
     .flatMap((s) => s.recovery?.tests ?? [])
     .sort((a, b) => a.at - b.at)
     .at(-1);
-  return test ? { share: capacityOf(test, capacityLaw(leadAcidKind(model.kind).chemistry), model.cells, model.c20Ah).health, at: test.at } : null;
+  return test ? { share: capacityOf(test, capacityLawOf(model), model.cells, model.c20Ah).health, at: test.at } : null;
 }
 
 /** Capacity by a record of a test. */

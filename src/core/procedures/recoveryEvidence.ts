@@ -1,4 +1,3 @@
-import { labelMilliohm } from '../batteries/labelResistance.ts';
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
@@ -10,6 +9,7 @@ import type { Stakes } from '../diagnosis/stakes.ts';
 import type { Subject } from '../diagnosis/suspect.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { schoolOf } from '../house/schools.ts';
+import { labelledSize } from '../simulation/labelled.ts';
 import { type Job, type Reading, standingReadings } from './job.ts';
 import { offeredRoutes, recoveryOf } from './recovery.ts';
 import { type CycleRow, cyclesOf } from './recoveryCycles.ts';
@@ -21,9 +21,7 @@ export function subjectOf(job: Job): Subject {
   const temperature = standingReadings(job.state, 'arrival').at(-1)?.values.temperatureC;
   return {
     chemistry: leadAcidKind(model.kind).chemistry,
-    cells: model.cells,
-    c20Ah: model.c20Ah,
-    milliohm: labelMilliohm(model),
+    ...labelledSize(model),
     story: story?.story ?? 'unknown',
     standingDays: story?.standingDays ?? null,
     ageYears: story?.ageYears ?? null,

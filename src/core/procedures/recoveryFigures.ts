@@ -1,7 +1,7 @@
 import { forCells } from '../batteries/chemistry.ts';
 import type { LeadAcidKind } from '../batteries/kinds.ts';
-import type { BatteryModel } from '../batteries/model.ts';
-import { CUT_OFF_12V, RESERVE_A, TEST_C, usualTestA } from '../capacity/capacityTest.ts';
+import { type BatteryModel, RESERVE_A } from '../batteries/model.ts';
+import { CUT_OFF_12V, TEST_C, usualTestA } from '../capacity/capacityTest.ts';
 import { SULFATE_G_PER_L, sulfateNeeds } from '../diagnosis/additives.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf } from '../house/schools.ts';

@@ -22,7 +22,7 @@ const SHARES = 50;
 export function simulatedChargeS(model: BatteryModel, chemistry: ChemistryKey, chargeA: number, ceilingV: number, share: number, roomC = 20): number | null {
   const begins = Math.round(Math.min(1, Math.max(0, share)) * SHARES) / SHARES;
   const battery = planBattery(model, chemistry);
-  const key = [chemistry, battery.c20Ah, battery.cells, battery.milliohm, battery.mostA, battery.mostV, chargeA, ceilingV, begins, Math.round(roomC)].join('|');
+  const key = JSON.stringify([battery, chargeA, ceilingV, begins, Math.round(roomC)]);
   const before = known.get(key);
   if (before !== undefined) return before;
   const { fitted } = fitPlan(firstChargePlan(model, chemistry, chargeA, ceilingV), battery);

@@ -51,11 +51,19 @@ export interface BatterySize {
   cells: number;
   /** Resistance of the whole battery, full, 25 °C, mΩ, where its label tells it; by design and size where absent. */
   milliohm?: number | undefined;
+  /** What its label makes different from its family: factors on the design. */
+  own?: Factors | undefined;
 }
 
+/** Factors on a design's parameters. */
+export type Factors = Readonly<Partial<Record<DesignKey, number>>>;
+
 /** The design's numbers in the kernel's order, some of them changed by a factor, with the resistance of this size. */
-function designNumbers(design: CellDesign, { c20Ah, cells, milliohm }: BatterySize, factors: Partial<Record<DesignKey, number>> = {}): DesignNumbers {
-  const numbers = Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (factors[key] ?? 1)])) as Record<DesignKey, number>;
+function designNumbers(design: CellDesign, { c20Ah, cells, milliohm, own = {} }: BatterySize, factors: Factors = {}): DesignNumbers {
+  const numbers = Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (own[key] ?? 1) * (factors[key] ?? 1)])) as Record<
+    DesignKey,
+    number
+  >;
   const bySize = numbers.resistance * (c20Ah / 60) ** numbers.resistanceSize;
   numbers.resistance = milliohm === undefined ? bySize : ((milliohm / 1000) * c20Ah * (factors.resistance ?? 1)) / cells;
   return numbers;
@@ -74,13 +82,7 @@ const MOST_EMPTIED = 0.98;
  * @param ambientC the air around it, °C
  * @throws RangeError for a size or a condition no battery can be in
  */
-export function makeBattery(
-  design: CellDesign,
-  size: BatterySize,
-  condition: Condition,
-  ambientC = condition.temperatureC,
-  factors: Partial<Record<DesignKey, number>> = {},
-): SimBattery {
+export function makeBattery(design: CellDesign, size: BatterySize, condition: Condition, ambientC = condition.temperatureC, factors: Factors = {}): SimBattery {
   const { cells, c20Ah } = size;
   if (!(Number.isInteger(cells) && cells >= 1 && cells <= 12)) throw new RangeError('A battery has 1 to 12 cells.');
   if (!(c20Ah > 0 && c20Ah < Infinity)) throw new RangeError('A battery holds more than 0 Ah.');

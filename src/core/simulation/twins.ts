@@ -1,4 +1,4 @@
-import { type BatterySize, type CellCondition, type Condition, makeBattery, type SimBattery } from './battery.ts';
+import { type BatterySize, type CellCondition, type Condition, type Factors, makeBattery, type SimBattery } from './battery.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
 import { type Random, seeded } from './random.ts';
 
@@ -40,7 +40,7 @@ export function makeTwins(design: CellDesign, size: BatterySize, condition: Unce
  *
  * @param width of the parameters' spread: 1 is all that is not known of them, less where batteries are known to be alike
  */
-export function drawFactors(design: CellDesign, random: Random, width = 1): Partial<Record<DesignKey, number>> {
+export function drawFactors(design: CellDesign, random: Random, width = 1): Factors {
   const factors: Partial<Record<DesignKey, number>> = {};
   for (const key of DESIGN_KEYS) {
     const { spread } = design.parameters[key];

@@ -10,6 +10,7 @@ import { up as sets } from './migrations/004-sets.ts';
 import { up as keptSmall } from './migrations/005-kept-small.ts';
 import { up as door } from './migrations/006-door.ts';
 import { up as wholeTruth } from './migrations/007-whole-truth.ts';
+import { up as otherRatings } from './migrations/008-other-ratings.ts';
 import { compareWithMarker, fileFault, FileRefused, idOf, inspectFile, readMarker, writeMarker } from './fileFaults.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
@@ -23,6 +24,7 @@ const MIGRATIONS = [
   { name: '005-kept-small', up: keptSmall },
   { name: '006-door', up: door },
   { name: '007-whole-truth', up: wholeTruth },
+  { name: '008-other-ratings', up: otherRatings },
 ];
 
 /** Number of the layout of a data file that this version writes. */

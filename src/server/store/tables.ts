@@ -205,6 +205,10 @@ export function bindTables(sequelize: Sequelize): Tables {
       soakS: DOUBLE,
       passV: DOUBLE,
       caps: STRING,
+      build: STRING,
+      reserveMin: DOUBLE,
+      c10Ah: DOUBLE,
+      milliohm: DOUBLE,
     }),
     batteries: define('batteries', {
       id: key(),

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import type { AddModel, CatalogueModel, Problem } from '../../../contract/wire.ts';
 import { addModelSchema } from '../../../contract/schemas.ts';
+import { BUILD_KEYS, type BuildKey, BUILDS, usualBuild } from '../../../core/batteries/builds.ts';
 import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.ts';
 import type { Fill } from '../../../core/batteries/kinds.ts';
 import { type BatteryModel, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
@@ -12,14 +13,17 @@ import { useSigning } from '../../app/signing.tsx';
 import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
 import { Labelled } from '../../inputs/Labelled.tsx';
 
-type NumberField = 'c20Ah' | 'cca' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
+type NumberField = 'c20Ah' | 'c10Ah' | 'reserveMin' | 'cca' | 'milliohm' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
 
 /** Numbers a maker prints. `scale` turns what is typed into the stored unit; `fills` names the fills they belong to, where not to all. */
 const NUMBERS: readonly { field: NumberField; label: string; scale?: number; must?: boolean; fills?: readonly Fill[] }[] = [
   { field: 'c20Ah', label: 'C20, Ah', must: true },
+  { field: 'c10Ah', label: 'C10, Ah' },
+  { field: 'reserveMin', label: 'Reserve, min at 25 A' },
   { field: 'electrolyteMl', label: 'Electrolyte in all, mL', fills: ['tubes', 'bulk'] },
   { field: 'fillSg', label: 'SG of its acid, 25 °C' },
   { field: 'cca', label: 'CCA, A' },
+  { field: 'milliohm', label: 'Resistance full, mΩ' },
   { field: 'chargeA', label: 'Charge current, A' },
   { field: 'ceilingV', label: 'Charge ceiling, V' },
   { field: 'dwellS', label: 'Pack stays on, min', scale: 60, fills: ['tubes'] },
@@ -80,6 +84,7 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
       electrolyteCode: fill === 'tubes' ? text('electrolyteCode') || null : null,
       caps: serviceable ? (text('caps') as Caps) : null,
       ccaStandard: (text('ccaStandard') || null) as CcaStandard | null,
+      build: (text('build') || null) as BuildKey | null,
       ...printed,
     } as BatteryModel;
     const by = await sign();
@@ -101,6 +106,7 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     }
   };
 
+  const guessed = BUILDS[usualBuild({ kind: kind.key, c20Ah: Number(text('c20Ah').replace(',', '.')) || 12, cca: text('cca') ? 1 : null })];
   const input = (field: string, label: string, placeholder = '') => (
     <Labelled key={field} label={label} message={faults[field]}>
       <input className="field" autoComplete="off" placeholder={placeholder} value={texts[field] ?? ''} onChange={set(field)} aria-invalid={!!faults[field]} />
@@ -160,7 +166,18 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
                 </select>
               </Labelled>
             </div>
-            <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
+            <Labelled label="Built for" message={faults['build']}>
+              <select className="field" value={texts['build'] ?? ''} onChange={set('build')}>
+                <option value="">{`By its kind, size and label: ${guessed.name.toLowerCase()}`}</option>
+                {BUILD_KEYS.map((key) => (
+                  <option key={key} value={key}>
+                    {BUILDS[key].name}
+                  </option>
+                ))}
+              </select>
+              <span className="mt-1 block text-[15px] text-soft">{(BUILDS[texts['build'] as BuildKey] ?? guessed).told}</span>
+            </Labelled>
+            <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
               {shown.map(({ field, label, must }) => input(field, label, must || (field === 'electrolyteMl' && fill === 'tubes') ? '' : 'not printed'))}
             </div>
           </>

@@ -4,6 +4,7 @@ import { lazy, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
 import type { LoggedEvent, RecordWire } from '../../../contract/wire.ts';
+import { buildOf } from '../../../core/batteries/builds.ts';
 import { type Job, liveChargesOf } from '../../../core/procedures/job.ts';
 import { stepById } from '../../../core/procedures/procedure.ts';
 import { OUTCOME_WORDS, readingText } from '../../../core/procedures/sheet.ts';
@@ -72,6 +73,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             ['For', battery.owner],
             ['Model', `${battery.modelCode}, ${battery.modelName}`],
             ['Rating', `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}`],
+            ['Built for', buildOf(model).name],
             ['Date code', battery.dateCode],
             ['Taken in', formatStamp(battery.takenInAt, rules.timeZone)],
           ].map(([label, value]) => (

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { correctSg, sgFromWeightPercent, weightPercentFromSg } from '../../../core/electrolyte/concentration.ts';
+import { correctSg, parseStrength, sgFromWeightPercent, weightPercentFromSg } from '../../../core/electrolyte/concentration.ts';
 import { freezingPointC } from '../../../core/electrolyte/freezing.ts';
 import { mixAcid, topUpEstimate } from '../../../core/electrolyte/mixing.ts';
 import { neutraliser } from '../../../core/electrolyte/neutralising.ts';
@@ -34,17 +34,22 @@ function Result({ label, value, aside }: { label: string; value: string; aside?:
 
 /** Stronger acid and water for a wanted volume of a wanted gravity, by mass. */
 export function Mix() {
-  const { volumeUnit } = useRules();
-  const strong = useTyped('specificGravity', '1.400');
+  const { volumeUnit, temperatureUnit } = useRules();
+  const [strong, setStrong] = useState('1.400');
   const wanted = useTyped('specificGravity', '1.265');
   const volume = useTyped('volume', volumeUnit === 'oz' ? '68' : '2000');
-  const { mixture, fault } = mixtureOf(strong.value, wanted.value, volume.value);
+  const room = useTyped('temperature', temperatureUnit === 'F' ? '77' : '25');
+  const { mixture, fault } = mixtureOf(strong, wanted.value, volume.value, room.value);
   return (
     <Bay title="Mix acid">
       <div className="flex flex-wrap items-start gap-3">
-        <ReadingField label="Acid in hand, at 25 °C" {...strong.field} />
+        <label className="w-44">
+          <span className="label">Acid in hand, SG at 25 °C or %</span>
+          <input className="field font-label text-2xl font-semibold" value={strong} onChange={(e) => setStrong(e.target.value)} />
+        </label>
         <ReadingField label="Wanted, at 25 °C" {...wanted.field} />
         <ReadingField label="How much of it" {...volume.field} />
+        <ReadingField label="All stand at" {...room.field} />
       </div>
       {fault && (
         <p role="alert" className="mt-3 rounded-md bg-ochre-pale px-4 py-2 text-lg">
@@ -57,7 +62,11 @@ export function Mix() {
             <Result label="Water first" value={formatVolume(mixture.waterMl, volumeUnit)} aside={`${mixture.waterG.toFixed(0)} g`} />
             <Result label="Then acid, into it" value={formatVolume(mixture.acidMl, volumeUnit)} aside={`${mixture.acidG.toFixed(0)} g`} />
             <Result label="Shrinks by" value={formatVolume(mixture.contractionMl, volumeUnit)} aside="volumes do not add up" />
-            <Result label="Warms by about" value={`${mixture.risesC.toFixed(0)} °C`} aside="if nothing is lost" />
+            <Result
+              label="Warms by about"
+              value={mixture.pours > 1 ? `${mixture.pours} × ${mixture.pourRisesC.toFixed(0)} °C` : `${mixture.risesC.toFixed(0)} °C`}
+              aside={mixture.pours > 1 ? 'cooled between the pours' : 'if nothing is lost'}
+            />
           </dl>
           <ol className="mt-3 grid gap-1.5">
             {mixture.order.map((line, i) => (
@@ -76,10 +85,10 @@ export function Mix() {
   );
 }
 
-function mixtureOf(strong: number | null, wanted: number | null, ml: number | null) {
-  if (strong === null || wanted === null || ml === null) return { mixture: null, fault: null };
+function mixtureOf(strong: string, wanted: number | null, ml: number | null, roomC: number | null) {
+  if (strong.trim() === '' || wanted === null || ml === null || roomC === null) return { mixture: null, fault: null };
   try {
-    return { mixture: mixAcid(strong, wanted, ml), fault: null };
+    return { mixture: mixAcid(parseStrength(strong), wanted, ml, roomC), fault: null };
   } catch (error) {
     return { mixture: null, fault: (error as Error).message };
   }
