@@ -3,7 +3,7 @@ import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['dist', 'data', 'coverage', '.cache', 'node_modules'] },
+  { ignores: ['dist', 'data', 'coverage', '.cache', 'node_modules', 'kernel'] },
   js.configs.recommended,
   ...tseslint.configs.strict,
   {

@@ -84,7 +84,7 @@ export function benchSimulation(): void {
   say(
     'simulated battery-hours a second, one core',
     rate.toFixed(0),
-    c ? `C with -O2 in the same run: ${cRate.toFixed(0)}, ${(cRate / rate).toFixed(1)} × as many; aim ≥ 20,000, C at most 1.5 × as many` : 'aim ≥ 20,000',
+    c ? `C with -O2 in the same run: ${cRate.toFixed(0)}, ${(cRate / rate).toFixed(2)} × as many; aim ≥ 20,000, C at most 1.5 × as many` : 'aim ≥ 20,000',
   );
   say('steps for the charge', String(last.steps));
   if (c) {

@@ -95,7 +95,14 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
   app.enable('strict routing');
   app.use(
     helmet({
-      contentSecurityPolicy: { directives: { 'img-src': ["'self'", 'data:'], 'style-src': ["'self'", "'unsafe-inline'"], 'upgrade-insecure-requests': null } },
+      contentSecurityPolicy: {
+        directives: {
+          'script-src': ["'self'", "'wasm-unsafe-eval'"],
+          'img-src': ["'self'", 'data:'],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'upgrade-insecure-requests': null,
+        },
+      },
       strictTransportSecurity: false,
     }),
   );

@@ -5,7 +5,7 @@ import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { capacityLawOf, expectedMinutes } from '../../src/core/capacity/capacityTest.ts';
 import { type CellCondition, type Condition, copyBattery, makeBattery, type SimBattery, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
-import { exp, log } from '../../src/core/simulation/exponentials.ts';
+import { kernel } from '../../src/core/simulation/kernel.ts';
 import { labelledSize } from '../../src/core/simulation/labelled.ts';
 import { Pair } from '../../src/core/simulation/parallel.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
@@ -14,6 +14,7 @@ import { BY_KIND } from '../support/battery.ts';
 import { AGM_MILLIOHM, behaviourOf, hoursDown, type Measured, milliohmOf } from '../support/behaviour.ts';
 
 const HOUR = 3600;
+const { exp, log } = kernel;
 const make = (kind: ChemistryKey, condition: Partial<Condition> = {}, c20Ah = 60, cells = 6, factors = {}): SimBattery =>
   makeBattery(DESIGNS[kind], { c20Ah, cells }, { charge: 1, temperatureC: 25, ...condition }, condition.temperatureC ?? 25, factors);
 

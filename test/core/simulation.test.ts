@@ -4,7 +4,7 @@ import { CHEMISTRIES, type ChemistryKey } from '../../src/core/batteries/chemist
 import { capacityLaw, expectedMinutes } from '../../src/core/capacity/capacityTest.ts';
 import { copyBattery, isFrozen, makeBattery, mixAcid, type SimBattery, topUp, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS } from '../../src/core/simulation/design.ts';
-import { GASSING_WATER_G } from '../../src/core/simulation/kernel.ts';
+import { CONSTANTS } from '../../src/core/simulation/constants.ts';
 import { CELL, CELL_SIZE } from '../../src/core/simulation/layout.ts';
 import { Pair } from '../../src/core/simulation/parallel.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
@@ -80,7 +80,7 @@ describe('simulation: what is conserved', () => {
     const view = viewBattery(b);
     expect(view.waterLostG).to.be.greaterThan(20);
     expect(before - water()).to.be.closeTo(view.waterLostG, 1e-6);
-    expect(view.waterLostG).to.be.closeTo(view.gassedAh * 6 * GASSING_WATER_G, 1e-6);
+    expect(view.waterLostG).to.be.closeTo(view.gassedAh * 6 * CONSTANTS.GASSING_WATER_G, 1e-6);
     expect(view.hydrogenL / view.waterLostG).to.be.closeTo(0.418 / 0.336, 1e-6);
   });
 
@@ -88,7 +88,7 @@ describe('simulation: what is conserved', () => {
     const b = battery('agm', { charge: 0.95 });
     afterDrive(b, { currentA: 1, limitV: 14.4 }, 24 * HOUR);
     const view = viewBattery(b);
-    expect(view.waterLostG).to.be.lessThan(0.25 * view.gassedAh * 6 * GASSING_WATER_G);
+    expect(view.waterLostG).to.be.lessThan(0.25 * view.gassedAh * 6 * CONSTANTS.GASSING_WATER_G);
   });
 });
 

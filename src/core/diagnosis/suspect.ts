@@ -3,7 +3,7 @@ import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import { type BatterySize, type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS, type DesignKey } from '../simulation/design.ts';
-import { MOST_FILM } from '../simulation/kernel.ts';
+import { CONSTANTS } from '../simulation/constants.ts';
 import { type Random } from '../simulation/random.ts';
 import { REST, Stepper, type Tolerance } from '../simulation/step.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
@@ -166,7 +166,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const hard = clamp(hardened(Math.max(empty, 0.05), standing) + hardened(0.4, months * 30 * 0.16), 0, 0.85);
   // The film closes likewise, towards its most.
   const filming = design.parameters.filming.value * (factors.filming ?? 1) * 24 * (standing + months * 30 * 0.16);
-  const film = MOST_FILM * (1 - Math.exp(-filming / MOST_FILM));
+  const film = CONSTANTS.MOST_FILM * (1 - Math.exp(-filming / CONSTANTS.MOST_FILM));
   const wear = guess(WEAR_PER_YEAR, z(C.wear)) * story.wear * age;
   const active = clamp(1.03 - wear, 0.25, 1.03);
 
@@ -194,7 +194,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
       active: works,
       hard: clamp(hard * works * (1 + 0.08 * own(0)), 0, works - 0.05),
       dry: clamp(dry * (1 + 0.1 * own(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0), 0, 0.6),
-      film: clamp(film * (1 + 0.08 * own(0)), 0, MOST_FILM),
+      film: clamp(film * (1 + 0.08 * own(0)), 0, CONSTANTS.MOST_FILM),
       // A weak cell is emptied as far as the others by the same charge, and filled less: 0.03–0.08 SG below them.
       behind: 0.012 * Math.abs(own(0)) + (has.weak && isOdd ? clamp(0.3 - 0.1 * z(C.weakHow), 0.12, 0.55) : 0),
     };

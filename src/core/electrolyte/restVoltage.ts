@@ -3,6 +3,9 @@ import { molalityFromWeightPercent, weightPercentFromSg } from './concentration.
 /** Rise of a cell's rest voltage with temperature, V/K (Bode 1977, about SG 1.265). */
 export const REST_V_PER_KELVIN = 0.0002;
 
+/** Coefficients of Bode's polynomial in log₁₀ of molality, V. */
+export const BODE = [1.9228, 0.147519, 0.063552, 0.073772, 0.033612] as const;
+
 /**
  * Rest voltage of one lead-acid cell from the molality of its acid, 25 °C.
  * H. Bode, Lead-Acid Batteries, Wiley 1977; a polynomial in log₁₀ of molality.
@@ -12,7 +15,7 @@ export const REST_V_PER_KELVIN = 0.0002;
  */
 export function restVoltageFromMolality(molPerKg: number): number {
   const l = Math.log10(molPerKg);
-  return 1.9228 + l * (0.147519 + l * (0.063552 + l * (0.073772 + l * 0.033612)));
+  return BODE[0] + l * (BODE[1] + l * (BODE[2] + l * (BODE[3] + l * BODE[4])));
 }
 
 /** Rest voltage of one cell from SG at 25 °C: Bode's polynomial, the one we stand on. V per cell. */

@@ -3,8 +3,9 @@ import { freezingPointC } from '../electrolyte/freezing.ts';
 import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
 import { MOLALITY_PER_AH_AND_G, REACTION_WATER_G } from '../electrolyte/faraday.ts';
-import { type Anatomy, cellRestVoltage, type DesignNumbers, MOST_FILM, wetShare } from './kernel.ts';
-import { CASE, CASE_SIZE, CELL, CELL_SIZE, MAKE, MAKE_SIZE } from './layout.ts';
+import { cellRestVoltage, CONSTANTS, wetShare } from './constants.ts';
+import type { Anatomy } from './kernel.ts';
+import { CASE, CASE_SIZE, CELL, CELL_SIZE, MAKE, MAKE_SIZE, MOST_CELLS } from './layout.ts';
 
 /** What is wrong, or not, with one cell. Everything optional: a sound cell is `{}`. */
 export interface CellCondition {
@@ -39,8 +40,12 @@ export interface Condition {
   cells?: readonly CellCondition[];
 }
 
+/** A design's numbers, bare. */
+export type DesignNumbers = Readonly<Record<DesignKey, number>>;
+
 /** A simulated battery: its anatomy, which stays, and its state, which moves. */
 export interface SimBattery extends Anatomy {
+  design: DesignNumbers;
   state: Float64Array;
 }
 
@@ -84,7 +89,7 @@ const MOST_EMPTIED = 0.98;
  */
 export function makeBattery(design: CellDesign, size: BatterySize, condition: Condition, ambientC = condition.temperatureC, factors: Factors = {}): SimBattery {
   const { cells, c20Ah } = size;
-  if (!(Number.isInteger(cells) && cells >= 1 && cells <= 12)) throw new RangeError('A battery has 1 to 12 cells.');
+  if (!(Number.isInteger(cells) && cells >= 1 && cells <= MOST_CELLS)) throw new RangeError('A battery has 1 to 12 cells.');
   if (!(c20Ah > 0 && c20Ah < Infinity)) throw new RangeError('A battery holds more than 0 Ah.');
   checkCondition(condition, ambientC);
   const numbers = designNumbers(design, size, factors);
@@ -121,7 +126,8 @@ export function makeBattery(design: CellDesign, size: BatterySize, condition: Co
     state[s + CELL.surface] = state[s + CELL.plates] as number;
   }
   state[cells * CELL_SIZE + CASE.temperatureC] = condition.temperatureC;
-  return { cells, c20Ah, design: numbers, make, ambientC, state };
+  const inOrder = Float64Array.from(DESIGN_KEYS, (key) => numbers[key]);
+  return { cells, c20Ah, design: numbers, numbers: inOrder, make, ambientC, coolingWPerK: numbers.cooling * Math.cbrt((cells * c20Ah) ** 2), state };
 }
 
 const TEMPERATURES_C = [-60, 100] as const;
@@ -139,7 +145,7 @@ function checkCondition(condition: Condition, ambientC: number): void {
   for (const cell of condition.cells ?? []) {
     between(cell.active, [0, 1.5], 'The working share of a cell');
     between(cell.hard, [0, 1.5], 'Hard sulfate of a cell');
-    between(cell.film, [0, MOST_FILM], 'The film of a cell');
+    between(cell.film, [0, CONSTANTS.MOST_FILM], 'The film of a cell');
     between(cell.dry, [0, 0.95], 'The water a cell has lost');
     between(cell.behind, [-1, 2], 'The charge a cell lacks');
     between(cell.platesV, [-4, 4], 'The volts of a cell', ' V');

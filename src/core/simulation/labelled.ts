@@ -11,7 +11,7 @@ import { Stepper } from './step.ts';
  * month at 20 °C instead of 4, floats at 1.5–5 mA/Ah after three days instead of 0.3–1.5 (IEEE class figures), and ends its
  * charge at a larger current.
  */
-export const ANTIMONY: Factors = { gassing: 3 };
+const ANTIMONY: Factors = { gassing: 3 };
 
 /** How much faster or slower acid may get about than in the design, to meet a printed curve. */
 const DIFFUSION = [0.2, 6] as const;

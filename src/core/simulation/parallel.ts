@@ -1,5 +1,6 @@
 import type { SimBattery } from './battery.ts';
-import { apply, close, type Linear, linearise, makeLinear } from './kernel.ts';
+import { FIRST, kernel, SECOND } from './kernel.ts';
+import { BLOCK } from './layout.ts';
 import type { Drive } from './step.ts';
 
 /** Change of the current between them that one step may bring, share of the larger C20 per hour. */
@@ -19,8 +20,6 @@ export class Pair {
   voltageV = 0;
   elapsedS = 0;
   #nextS = 0.1;
-  readonly #a: Linear;
-  readonly #b: Linear;
 
   /** @param leadOhm both leads together with their clips, Ω */
   constructor(
@@ -30,8 +29,6 @@ export class Pair {
   ) {
     if (first.cells !== second.cells) throw new RangeError('Batteries of different voltage are never connected in parallel.');
     if (!(leadOhm > 0)) throw new RangeError('Leads have a resistance above 0 Ω.');
-    this.#a = makeLinear(first.cells);
-    this.#b = makeLinear(second.cells);
   }
 
   /** Current at the moment the clips go on, out of the first battery, A. */
@@ -47,8 +44,10 @@ export class Pair {
       const step = Math.min(this.#nextS, left, LONGEST_S);
       const before = this.secondA;
       this.#solve(step / 3600, drive);
-      this.voltageV = apply(this.first, this.first.state, step / 3600, this.#a, this.firstA / this.first.c20Ah);
-      apply(this.second, this.second.state, step / 3600, this.#b, this.secondA / this.second.c20Ah);
+      this.voltageV = kernel.carry(FIRST.at, step / 3600, this.firstA / this.first.c20Ah);
+      kernel.carry(SECOND.at, step / 3600, this.secondA / this.second.c20Ah);
+      FIRST.take(this.first.state);
+      SECOND.take(this.second.state);
       const change = Math.abs(this.secondA - before) / Math.max(this.first.c20Ah, this.second.c20Ah) / CALM_C;
       this.#nextS = Math.max(SHORTEST_S, step * (change > 1 ? 0.5 : change < 0.3 ? 2 : 1));
       this.elapsedS += step;
@@ -57,19 +56,20 @@ export class Pair {
   }
 
   #solve(hours: number, drive: Readonly<Drive>): void {
-    linearise(this.first, this.first.state, this.#a);
-    linearise(this.second, this.second.state, this.#b);
-    close(this.first, this.first.state, hours, this.#a, this.firstA);
-    close(this.second, this.second.state, hours, this.#b, this.secondA);
-    const r1 = this.#a.ohms / this.first.c20Ah;
-    const r2 = this.#b.ohms / this.second.c20Ah + this.leadOhm;
+    FIRST.put(this.first, this.first.state);
+    SECOND.put(this.second, this.second.state);
+    kernel.face(FIRST.at, hours, this.firstA);
+    kernel.face(SECOND.at, hours, this.secondA);
+    const [open1, open2] = [FIRST.get(BLOCK.OPEN_V), SECOND.get(BLOCK.OPEN_V)];
+    const r1 = FIRST.get(BLOCK.OHMS) / this.first.c20Ah;
+    const r2 = SECOND.get(BLOCK.OHMS) / this.second.c20Ah + this.leadOhm;
     let supplied = drive.currentA;
-    const free = (this.#a.openV / r1 + this.#b.openV / r2) / (1 / r1 + 1 / r2);
+    const free = (open1 / r1 + open2 / r2) / (1 / r1 + 1 / r2);
     const together = 1 / (1 / r1 + 1 / r2);
     if (supplied > 0 && free + together * supplied > drive.limitV) supplied = Math.max(0, (drive.limitV - free) / together);
     const clips = free + together * supplied;
-    this.firstA = (clips - this.#a.openV) / r1;
-    this.secondA = (clips - this.#b.openV) / r2;
+    this.firstA = (clips - open1) / r1;
+    this.secondA = (clips - open2) / r2;
     this.voltageV = clips;
   }
 }
