@@ -1,6 +1,8 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { CHEMISTRIES, type ChemistryKey } from '../core/batteries/chemistry.ts';
 import { viewBattery } from '../core/simulation/battery.ts';
+import type { Factors } from '../core/simulation/battery.ts';
+import { DESIGN_KEYS } from '../core/simulation/design.ts';
 import { type Clipped, type Mischief, MISCHIEFS, type Rack } from './rack.ts';
 import type { RackServers } from './servers.ts';
 
@@ -120,8 +122,18 @@ function clippedFrom(body: Record<string, unknown>): Clipped {
     cells,
     c20Ah: bounded(body['c20Ah'], 'c20Ah', 0.1, 5000),
     temperatureC: bounded(body['temperatureC'], 'temperatureC', -50, 90),
+    ...(body['milliohm'] === undefined ? {} : { milliohm: bounded(body['milliohm'], 'milliohm', 0.1, 10_000) }),
+    ...(body['own'] === undefined ? {} : { own: factorsFrom(body['own']) }),
     ...(charge === undefined ? {} : { charge: bounded(charge, 'charge', 0, 1) }),
   };
+}
+
+/** What is not as in its family: factors on the design. */
+function factorsFrom(value: unknown): Factors {
+  if (typeof value !== 'object' || value === null) throw new Error('own: factors by name.');
+  const known = DESIGN_KEYS.filter((key) => Object.hasOwn(value, key));
+  if (known.length < Object.keys(value).length) throw new Error('own: a name that no design has.');
+  return Object.fromEntries(known.map((key) => [key, bounded((value as Record<string, unknown>)[key], `own.${key}`, 0.01, 100)]));
 }
 
 const escape = (text: string): string => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);

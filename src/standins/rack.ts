@@ -1,5 +1,14 @@
 import type { ChemistryKey } from '../core/batteries/chemistry.ts';
-import { makeBattery, type SimBattery, viewBattery, viewCell } from '../core/simulation/battery.ts';
+import {
+  type BatterySize,
+  keepBattery,
+  keptBattery,
+  type KeptBattery,
+  makeBattery,
+  type SimBattery,
+  viewBattery,
+  viewCell,
+} from '../core/simulation/battery.ts';
 import { DESIGNS } from '../core/simulation/design.ts';
 import { CASE, CELL_SIZE, MAKE, MAKE_SIZE } from '../core/simulation/layout.ts';
 import { type Random, seeded } from '../core/simulation/random.ts';
@@ -18,11 +27,9 @@ export const MISCHIEFS = {
 } as const;
 export type Mischief = keyof typeof MISCHIEFS;
 
-export interface Clipped {
+export interface Clipped extends BatterySize {
   tag: string;
   chemistry: ChemistryKey;
-  c20Ah: number;
-  cells: number;
   /** True charge and room temperature; drawn from the tag when absent. */
   charge?: number;
   temperatureC: number;
@@ -250,14 +257,14 @@ export class Rack {
   save(): unknown {
     this.advance();
     return {
-      batteries: [...this.#shelf].map(([tag, b]) => [tag, { ...b, state: [...b.state], make: [...b.make] }]),
+      batteries: [...this.#shelf].map(([tag, b]) => [tag, keepBattery(b)]),
       places: this.places.map((p) => p.tag),
     };
   }
 
   restore(saved: unknown): void {
-    const { batteries, places } = saved as { batteries: [string, SimBattery][]; places: (string | null)[] };
-    for (const [tag, b] of batteries) this.#shelf.set(tag, { ...b, state: Float64Array.from(b.state), make: Float64Array.from(b.make) });
+    const { batteries, places } = saved as { batteries: [string, KeptBattery][]; places: (string | null)[] };
+    for (const [tag, b] of batteries) this.#shelf.set(tag, keptBattery(b));
     places.forEach((tag, i) => {
       const battery = tag === null ? undefined : this.#shelf.get(tag);
       const place = this.places[i];
@@ -277,7 +284,7 @@ export class Rack {
 const round = (value: number, parts: number): number => Math.round(value * parts) / parts;
 
 /** A battery nobody has measured yet: its tag decides what it really is. */
-function hidden({ tag, chemistry, c20Ah, cells, charge, temperatureC }: Clipped): SimBattery {
+function hidden({ tag, chemistry, charge, temperatureC, ...size }: Clipped): SimBattery {
   let seed = 7;
   for (const letter of tag) seed = Math.imul(seed, 31) + letter.charCodeAt(0);
   const random = seeded(seed);
@@ -285,7 +292,7 @@ function hidden({ tag, chemistry, c20Ah, cells, charge, temperatureC }: Clipped)
   const condition = {
     charge: charge ?? 0.74 + 0.14 * random.even(),
     temperatureC,
-    cells: Array.from({ length: cells }, () => ({ behind: 0.02 * random.even(), active: 0.97 + 0.05 * random.even() })),
+    cells: Array.from({ length: size.cells }, () => ({ behind: 0.02 * random.even(), active: 0.97 + 0.05 * random.even() })),
   };
-  return makeBattery(design, { c20Ah, cells }, condition, temperatureC, drawFactors(design, random, OF_ONE_MAKER));
+  return makeBattery(design, size, condition, temperatureC, drawFactors(design, random, OF_ONE_MAKER));
 }

@@ -160,7 +160,11 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
     const early = (hours: number, volts: (s: number) => number, ahIn = 2, missingAh = 40, stage = 0) =>
       guard('gassing-early', hours * HOUR, (s) => ({ voltageV: volts(s), currentA: 0.2 }), { run: { ...run, ahIn }, missingAh, everyS: 30, stage });
     expect(early(1.05, () => 14.35)).to.contain('sulfated');
-    expect(early(1.05, () => 14.35, 7)).to.equal(null);
+    expect(early(1.05, () => 14.35, 13)).to.equal(null);
+    // Half empty, an eighth is enough; nearly empty, half of it should be back by then.
+    expect(early(1.05, () => 14.35, 4.4, 30)).to.equal(null);
+    expect(early(1.05, () => 14.35, 22, 54)).to.contain('sulfated');
+    expect(early(1.05, () => 14.35, 28, 54)).to.equal(null);
     expect(early(0.9, () => 14.35)).to.equal(null);
     expect(early(1.05, () => 13.9)).to.equal(null);
     expect(early(1.05, () => 14.35, 2, 18)).to.equal(null);

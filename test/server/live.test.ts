@@ -96,6 +96,14 @@ describe('a live charge', function () {
     expect(done.run.finished).to.equal(true);
     expect(done.run.ended).to.have.length(2);
     expect(t.place.output.on).to.equal(false);
+    // The battery on the stand-in is another than the twin, of the same model: it ends within the band of the first minute, and
+    // once the ceiling is reached both hold it alike, 20 mV a cell.
+    expect(done.run.totalS / 3600).to.be.within(early.left!.low, early.left!.high);
+    const { hours, voltageV } = done.expected;
+    for (const h of [2, 4, 6]) {
+      const [measured, expected] = [done.samples.hours.findIndex((x) => x >= h), hours.findIndex((x) => x >= h)];
+      expect(done.samples.voltageV[measured], `${h} h`).to.be.closeTo(voltageV[expected] as number, 0.12);
+    }
     const state = await t.state();
     expect(state.current?.stepId).to.not.equal('charge');
     const run = state.runs.find((r) => r.stepId === 'charge')!;

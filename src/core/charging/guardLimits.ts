@@ -10,6 +10,8 @@ export interface GuardLimits {
   noRise: { share: number; withinPerCell: number; belowPerCell: number; missingPerCell: number; missingShare: number };
   /** Gassing early: at this voltage for so long while less than this share of what was missing is back, where at least so much was (share of C20). */
   gassingEarly: { perCell: number; overS: number; share: number; missing: number };
+  /** The emptier it came, the more must be back by then: that share grows from where so much was missing to this share where so much was (share of C20). */
+  gassingDeep: { from: number; share: number; missing: number };
   /** Low by a cell: so long without rise, between so many volts short of the ceiling, at more than this current (C), with this share of what was missing back in. */
   plateau: { s: number; leastShortV: number; mostShortV: number; cRate: number; missing: number };
 }
@@ -18,6 +20,7 @@ export const GUARD_LIMITS: Readonly<GuardLimits> = {
   temperature: TEMPERATURE_LIMITS,
   noRise: { share: 0.12, withinPerCell: 0.006, belowPerCell: 2.25, missingPerCell: 1.985, missingShare: 0.03 },
   gassingEarly: { perCell: 2.38, overS: 3600, share: 0.12, missing: 0.35 },
+  gassingDeep: { from: 0.5, share: 0.5, missing: 0.85 },
   plateau: { s: 75 * 60, leastShortV: 0.4, mostShortV: 2.9, cRate: 0.03, missing: 0.8 },
 };
 

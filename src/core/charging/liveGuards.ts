@@ -215,10 +215,12 @@ export const GUARDS: readonly Guard[] = [
     key: 'gassing-early',
     title: 'Gassing early',
     action: 'ask',
-    look: ({ minutes }, { plan, stage, run, missingAh }, { gassingEarly }) => {
+    look: ({ minutes }, { plan, stage, run, missingAh }, { gassingEarly, gassingDeep }) => {
       const last = minutes.at(-1);
       const { c20Ah, cells } = plan.battery;
-      if (!last || missingAh === null || missingAh < gassingEarly.missing * c20Ah || run.ahIn >= gassingEarly.share * missingAh) return null;
+      if (!last || missingAh === null || missingAh < gassingEarly.missing * c20Ah) return null;
+      const deep = Math.min(1, Math.max(0, (missingAh / c20Ah - gassingDeep.from) / (gassingDeep.missing - gassingDeep.from)));
+      if (run.ahIn >= (gassingEarly.share + deep * (gassingDeep.share - gassingEarly.share)) * missingAh) return null;
       if (stage.do !== 'current' && stage.do !== 'voltage') return null;
       const hour = minutes.filter((s) => last.atS - s.atS <= gassingEarly.overS);
       if (last.atS - (hour[0]?.atS ?? last.atS) < 0.97 * gassingEarly.overS) return null;

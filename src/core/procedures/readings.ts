@@ -1,6 +1,7 @@
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { CcaStandard } from '../batteries/model.ts';
 import { believableRestV } from '../capacity/stateOfCharge.ts';
+import { labelMilliohm } from '../batteries/labelResistance.ts';
 import { askAbout, type ReadingContext } from '../quantities/plausibility.ts';
 import { QUANTITIES, type QuantityKey } from '../quantities/quantity.ts';
 import { chargeStatus } from './chargeStatus.ts';
@@ -50,7 +51,7 @@ export const ROLE_FIELDS: Readonly<Record<Exclude<ReadingRole, 'shelf'>, { must:
 /** Questions to ask once before these values are kept. */
 function questionsAbout(job: Job, role: ReadingRole, values: ReadingValues): { field: keyof ReadingValues; question: string }[] {
   const { model, figures } = job.plan;
-  const context: ReadingContext = { cells: model.cells, c20Ah: model.c20Ah };
+  const context: ReadingContext = { cells: model.cells, c20Ah: model.c20Ah, soundMilliohm: labelMilliohm(model), ratedCca: model.cca };
   if (role === 'charge') context.chargeA = job.state.charge?.setA ?? figures.chargeA.value;
   return Object.entries(values).flatMap(([name, value]) => {
     const field = name as keyof ReadingValues;

@@ -7,6 +7,9 @@ export interface ReadingContext {
   c20Ah: number;
   /** Set current of the running charge, A; absent when nothing is charging. */
   chargeA?: number;
+  /** What its label stands for, where there is one: resistance when full, mΩ, and printed CCA, A. */
+  soundMilliohm?: number;
+  ratedCca?: number | null;
   /** true while a load is on. */
   underLoad?: boolean;
 }
@@ -42,12 +45,14 @@ export function askAbout(quantity: QuantityKey, value: number, context: ReadingC
       if (value < 5) return `${value.toFixed(0)} °C is cold for the bench. Is it right?`;
       return value > 60 ? `${value.toFixed(0)} °C is very hot. Is it right?` : null;
     case 'resistance': {
-      // A sound cell of this size has a few hundredths of an ohm over its Ah; ten times that is worth a question.
-      const most = (10 * 45 * context.cells) / context.c20Ah;
+      // Without a label: a sound cell has a few hundredths of an ohm over its Ah. Ten times that is worth a question.
+      const sound = context.soundMilliohm ?? (45 * context.cells) / context.c20Ah;
       if (value <= 0) return `${value.toFixed(1)} mΩ is no resistance. Were the clips on?`;
-      return value > most ? `${value.toFixed(1)} mΩ is very high for ${context.c20Ah} Ah. Is it right?` : null;
+      if (value > 10 * sound) return `${value.toFixed(1)} mΩ is very high: a sound one has about ${sound.toFixed(1)}. Is it right?`;
+      return value < sound / 4 ? `${value.toFixed(1)} mΩ is less than a sound one has, about ${sound.toFixed(1)}. Is it right?` : null;
     }
     case 'crankingCurrent':
+      if (context.ratedCca && value > 1.6 * context.ratedCca) return `${value.toFixed(0)} A is a lot for a rating of ${context.ratedCca} A. Is it right?`;
       return value > 60 * context.c20Ah ? `${value.toFixed(0)} A is a lot for ${context.c20Ah} Ah. Is it right?` : null;
     case 'mass': {
       const [light, heavy] = [12, 90].map((grams) => grams * context.cells * context.c20Ah) as [number, number];

@@ -126,8 +126,7 @@ export function makeBattery(design: CellDesign, size: BatterySize, condition: Co
     state[s + CELL.surface] = state[s + CELL.plates] as number;
   }
   state[cells * CELL_SIZE + CASE.temperatureC] = condition.temperatureC;
-  const inOrder = Float64Array.from(DESIGN_KEYS, (key) => numbers[key]);
-  return { cells, c20Ah, design: numbers, numbers: inOrder, make, ambientC, coolingWPerK: numbers.cooling * Math.cbrt((cells * c20Ah) ** 2), state };
+  return { cells, c20Ah, design: numbers, make, ambientC, state, ...ofDesign({ design: numbers, cells, c20Ah }) };
 }
 
 const TEMPERATURES_C = [-60, 100] as const;
@@ -164,6 +163,22 @@ function layering(differenceSg: number, acid: number, water: number): number {
   const meanSg = sgFromWeightPercent(Math.min(60, weightPercentFromMolality(mean)));
   const strong = molalityFromWeightPercent(weightPercentFromSg(Math.min(STRONGEST_SG, meanSg + differenceSg / 2)));
   return Math.max(-0.9, Math.min(0.9, strong / mean - 1));
+}
+
+/** A battery as a file keeps it. */
+export type KeptBattery = Omit<SimBattery, 'numbers' | 'make' | 'state'> & { make: number[]; state: number[] };
+
+export function keepBattery({ numbers: _, make, state, ...battery }: SimBattery): KeptBattery {
+  return { ...battery, make: [...make], state: [...state] };
+}
+
+export function keptBattery({ make, state, ...battery }: KeptBattery): SimBattery {
+  return { ...battery, ...ofDesign(battery), make: Float64Array.from(make), state: Float64Array.from(state) };
+}
+
+/** What the kernel wants of a design for a battery of this size. */
+function ofDesign({ design, cells, c20Ah }: { design: DesignNumbers; cells: number; c20Ah: number }): { numbers: Float64Array; coolingWPerK: number } {
+  return { numbers: Float64Array.from(DESIGN_KEYS, (key) => design[key]), coolingWPerK: design.cooling * Math.cbrt((cells * c20Ah) ** 2) };
 }
 
 /** An independent copy. */

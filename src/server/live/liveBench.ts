@@ -12,6 +12,8 @@ import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
 import { settle } from '../../core/procedures/settle.ts';
 import { jobChemistry } from '../../core/procedures/verdict.ts';
+import type { BatterySize } from '../../core/simulation/battery.ts';
+import { labelledSize } from '../../core/simulation/labelled.ts';
 import { instantOf, type SteadyClock, type WallWatch } from '../clock.ts';
 import { type Context, once, readRules } from '../context.ts';
 import { conflict, HttpProblem, notFound } from '../http/problem.ts';
@@ -38,7 +40,7 @@ const USUAL_C = 25;
 
 /** In the demo there is nobody to put a battery on its place, and its instruments keep the demo's time: this sees to both. */
 export interface DemoHands {
-  clipOn(place: number, battery: { tag: string; chemistry: string; c20Ah: number; cells: number; temperatureC: number }): Promise<void>;
+  clipOn(place: number, battery: BatterySize & { tag: string; chemistry: string; temperatureC: number }): Promise<void>;
   setRate(rate: number): Promise<void>;
 }
 
@@ -102,7 +104,7 @@ export class LiveBench implements LiveDesk {
     if (!mine && settle(job, clock.now()).state.current?.stepId !== body.stepId) throw conflict('The charge is not the step in hand.');
     if (!mine && this.demo) {
       const owner = await store.tables.batteries.findByPk(job.batteryId, { raw: true });
-      await this.demo.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, c20Ah: model.c20Ah, cells: model.cells, temperatureC: rules.roomC });
+      await this.demo.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, ...labelledSize(model), temperatureC: rules.roomC });
     }
     // A retry finds its charge under way: nothing is touched, the first answer is given again.
     const measured = mine ? { temperatureC: rules.roomC } : await this.#checkClips(jobId, body.place, channel, charger, fitted);
