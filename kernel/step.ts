@@ -42,6 +42,13 @@ export function carry(block: usize, hours: f64, current: f64): f64 {
   return apply(block, stateOf(block), hours, current);
 }
 
+/** Water of a cell that is there whether it is charged or not, g/Ah. */
+// @ts-ignore: decorator
+@inline
+function freeWater(cell: usize): f64 {
+  return load<f64>(cell, N.S_water) - N.REACTION_WATER_G * (load<f64>(cell, N.S_soft) + load<f64>(cell, N.S_hard));
+}
+
 /** Amps of the step just taken. */
 let takenA: f64 = 0.0;
 
@@ -121,6 +128,8 @@ export function step(mostS: f64): f64 {
       if (pore > worst) worst = pore;
       // The amounts lie side by side, from fresh sulfate to water.
       for (let i = N.S_soft; i <= N.S_water; i += 8) if (2.0 * load<f64>(h + i) < load<f64>(w + i)) extrapolates = false;
+      // Water that no sulfate holds: what gas is made of.
+      if (2.0 * freeWater(h) < freeWater(w)) extrapolates = false;
     }
     const finite = worst < Infinity && isFinite(load<f64>(HALVES + <usize>cells * N.CELL_BYTES, N.C_temperatureC));
     const shortestS = load<f64>(FIRST, N.B_SHORTEST_S);
