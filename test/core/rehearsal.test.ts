@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { type ChargePlan, STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { type FittedPlan, fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { bandOf, coursesOf, oddsOf, timeLeft, valueAt } from '../../src/core/rehearsal/outlook.ts';
-import { rehearse } from '../../src/core/rehearsal/rehearse.ts';
+import { COUNTED, DRAWN, rehearse, type RehearsalSummary } from '../../src/core/rehearsal/rehearse.ts';
 import { type Condition, makeBattery, type SimBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { makeTwins } from '../../src/core/simulation/twins.ts';
@@ -71,7 +71,7 @@ describe('rehearsal', () => {
       ),
     });
     const sick = { charge: 0.5, cells: [{ hard: 0.1 }, {}, { hard: 0.2 }] };
-    const [every, leaping] = [false, true].map((leaps) => rehearse(battery(sick), short, null, undefined, leaps).summary) as [
+    const [every, leaping] = [null, 1].map((leaps) => rehearse(battery(sick), short, null, { ...DRAWN, leaps }).summary) as [
       ReturnType<typeof rehearse>['summary'],
       ReturnType<typeof rehearse>['summary'],
     ];
@@ -79,6 +79,21 @@ describe('rehearsal', () => {
     expect(leaping.ahIn / every.ahIn).to.be.closeTo(1, 0.005);
     expect(leaping.hydrogenL / every.hydrogenL).to.be.closeTo(1, 0.01);
     expect(leaping.hardAfter).to.be.closeTo(every.hardAfter, 2e-4);
+  });
+
+  it('counting many twins is coarser than drawing one, and says the same', () => {
+    for (const id of ['first-c10', 'slow-restore', 'pulse'])
+      for (const hard of [0, 0.2]) {
+        const twin = () => battery({ charge: 0.4, cells: Array.from({ length: 6 }, () => ({ hard })) });
+        const [drawn, counted] = [DRAWN, COUNTED].map((grain) => rehearse(twin(), fit(id), 42, grain).summary) as [RehearsalSummary, RehearsalSummary];
+        const what = `${id}, ${hard} hard`;
+        expect(counted.trip?.key, what).to.equal(drawn.trip?.key);
+        expect(counted.hours / drawn.hours, what).to.be.closeTo(1, 0.05);
+        expect(counted.ahIn / drawn.ahIn, what).to.be.closeTo(1, 0.02);
+        expect(counted.peakC, what).to.be.closeTo(drawn.peakC, 0.6);
+        expect(counted.chargeAtEnd, what).to.be.closeTo(drawn.chargeAtEnd, 0.01);
+        expect(counted.hardAfter, what).to.be.closeTo(drawn.hardAfter, 0.01);
+      }
   });
 
   it('odds gather the twins: a band, and how often a guard would switch off', () => {

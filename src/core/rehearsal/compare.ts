@@ -3,7 +3,7 @@ import { copyBattery, makeBattery, type SimBattery } from '../simulation/battery
 import { DESIGNS } from '../simulation/design.ts';
 import { makeTwins, type UncertainCondition } from '../simulation/twins.ts';
 import { type Odds, oddsOf } from './outlook.ts';
-import { rehearse, type Rehearsal, type RehearsalSummary } from './rehearse.ts';
+import { COUNTED, rehearse, type Rehearsal, type RehearsalSummary } from './rehearse.ts';
 
 /** Plans to be tried on one battery. Plain data: it crosses to a worker. */
 export interface Comparison {
@@ -50,7 +50,7 @@ export class TwinRun {
     const twin = this.#twins[this.done];
     const plan = plans[i];
     if (!twin || !plan) return false;
-    this.#summaries[i]?.push(rehearse(copyBattery(twin), plan, missingAh).summary);
+    this.#summaries[i]?.push(rehearse(copyBattery(twin), plan, missingAh, COUNTED).summary);
     this.#done += 1;
     return true;
   }

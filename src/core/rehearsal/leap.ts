@@ -1,5 +1,6 @@
 import type { FittedPlan, FittedStage } from '../charging/fitPlan.ts';
 import type { PlanRun } from '../charging/runPlan.ts';
+import { REACTION_WATER_G } from '../electrolyte/faraday.ts';
 import type { SimBattery } from '../simulation/battery.ts';
 import { CASE, CELL, CELL_SIZE } from '../simulation/layout.ts';
 import type { Stepper } from '../simulation/step.ts';
@@ -50,12 +51,32 @@ export class PulseLeap {
     }
     const { state } = this.battery;
     for (let i = 0; i < state.length; i++) state[i] = (c.state[i] as number) + many * ((c.state[i] as number) - (b.state[i] as number));
+    this.#settle(c.state);
     stepper.elapsedS += many * period;
     this.#begin(run.stage, periods + many);
     const far = (key: 'stageS' | 'totalS' | 'stageAh' | 'ahIn' | 'whIn' | 'flatS'): number => c.run[key] + many * (c.run[key] - b.run[key]);
     const leapt = { ...run, stageS: far('stageS'), totalS: far('totalS'), stageAh: far('stageAh'), ahIn: far('ahIn'), whIn: far('whIn'), flatS: far('flatS') };
     this.#starts = [{ state: state.slice(), run: leapt }];
     return leapt;
+  }
+
+  /**
+   * Volts of plates and pores follow whatever else there is within a burst or two, so they stay as they were. The little charge
+   * that plates would have taken goes the way of all other charge.
+   */
+  #settle(before: Float64Array): void {
+    const { cells, state, design } = this.battery;
+    for (let k = 0; k < cells; k++) {
+      const s = k * CELL_SIZE;
+      const held = design.doubleLayer * ((state[s + CELL.plates] as number) - (before[s + CELL.plates] as number));
+      state[s + CELL.plates] = before[s + CELL.plates] as number;
+      state[s + CELL.transport] = before[s + CELL.transport] as number;
+      const goes = Math.min(held, state[s + CELL.soft] as number);
+      (state[s + CELL.soft] as number) -= goes;
+      (state[s + CELL.pore] as number) += goes;
+      (state[s + CELL.water] as number) -= REACTION_WATER_G * goes;
+      (state[s + CELL.gassed] as number) += held - goes;
+    }
   }
 
   #begin(stage: number, periods: number): void {
@@ -78,7 +99,7 @@ export class PulseLeap {
       const s = k * CELL_SIZE;
       for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper]) hold(s + offset, MOST_CHARGE);
       hold(s + CELL.film, MOST_FILM);
-      for (const offset of [CELL.plates, CELL.surface, CELL.transport]) hold(s + offset, MOST_VOLTS);
+      hold(s + CELL.surface, MOST_VOLTS);
     }
     hold(cells * CELL_SIZE + CASE.temperatureC, MOST_C);
     return Math.floor(many);
