@@ -120,27 +120,30 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
   const burst = stage.do !== 'pulse' || sample.currentA > 0.02 * stage.currentA;
   const stageS = run.stageS + sample.dtS;
   const { ah = sample.currentA * hours, wh = ah * sample.voltageV } = sample;
-  const stageAh = run.stageAh + ah;
-  const next: PlanRun = {
-    ...run,
-    stageS,
-    totalS: run.totalS + sample.dtS,
-    stageAh,
-    ahIn: run.ahIn + ah,
-    whIn: run.whIn + wh,
-  };
-  if (burst && stage.do !== 'rest') {
-    const moved = Math.abs(sample.voltageV - run.flatV) > FLAT_V_PER_CELL * plan.battery.cells;
-    next.flatV = moved ? sample.voltageV : run.flatV;
-    next.flatS = moved ? 0 : run.flatS + sample.dtS;
-  }
+  const tells = burst && stage.do !== 'rest';
+  const moved = tells && Math.abs(sample.voltageV - run.flatV) > FLAT_V_PER_CELL * plan.battery.cells;
   const held = sample.currentA > flowingA(plan) && atCeiling(plan, stage, sample);
   const { steadyA = 0, steadyS = 0 } = run;
   const stands = held && Math.abs(sample.currentA - steadyA) <= FINISH_RULES.tailFall * steadyA + NOISE_A;
-  next.steadyA = stands ? steadyA : held ? sample.currentA : 0;
-  next.steadyS = stands ? steadyS + sample.dtS : 0;
+  // Written out: thousands of twins go through here, and a spread is slow.
+  const next: PlanRun = {
+    stage: run.stage,
+    stageS,
+    totalS: run.totalS + sample.dtS,
+    stageAh: run.stageAh + ah,
+    ahIn: run.ahIn + ah,
+    whIn: run.whIn + wh,
+    flatV: moved ? sample.voltageV : run.flatV,
+    flatS: moved ? 0 : tells ? run.flatS + sample.dtS : run.flatS,
+    steadyA: stands ? steadyA : held ? sample.currentA : 0,
+    steadyS: stands ? steadyS + sample.dtS : 0,
+    sg: run.sg,
+    agreeing: 0,
+    ended: run.ended,
+    finished: run.finished,
+  };
   const reason = stage.do === 'rest' || burst || stage.until.some((u) => u.when === 'time' && stageS >= u.s) ? endOf(plan, stage, next, sample) : null;
-  if (!reason) return { ...next, agreeing: 0 };
+  if (!reason) return next;
   const agreeing = run.agreeing + 1;
   if (!reason.atOnce && agreeing < AGREE && sample.dtS < AGREE_S) return { ...next, agreeing };
   return nextStage(plan, next, reason.sentence);

@@ -65,7 +65,7 @@ export const DRAWN: Readonly<Grain> = {
 /** Good for counting how many of many twins end how: hours within a few percent of what is drawn. */
 export const COUNTED: Readonly<Grain> = {
   tolerance: { voltsPerCell: 0.008, charge: 0.006, longestS: 1800, longestRestS: 3600, transient: 1 },
-  longestS: 800,
+  longestS: 600,
   points: 40,
   leaps: 6,
 };
