@@ -261,6 +261,19 @@ describe('wrong PINs', () => {
     expect(outcome(t, 'lea', from('10.0.0.5', 'her tablet'), true)).to.equal('wait');
   });
 
+  it('from very many addresses find no more than from a few, and a known device is let in all the while', () => {
+    let now = 0;
+    const t = new Tries(() => now);
+    let tried = 0;
+    for (let hour = 0; hour < 24; hour++) {
+      for (let i = 0; i < 5000; i++) if (outcome(t, 'lea', from(`10.${i >> 8}.${i & 255}.${hour}`)) === 'wrong') tried += 1;
+      now += 3_600_000;
+    }
+    // A PIN of four digits has 10,000: a day of it finds one in two hundred.
+    expect(tried).to.be.at.most(60);
+    expect(outcome(t, 'lea', from('10.0.0.5', 'her tablet'), true)).to.equal('in');
+  });
+
   it('one address cannot try one person after another for ever, nor hide behind addresses of its own network', () => {
     const t = new Tries(() => 0);
     const tried = Array.from({ length: 40 }, (_, i) => outcome(t, `p${i}`, from(`2001:db8:1:2::${i}`)));

@@ -6,6 +6,8 @@ import { steadyMs } from '../clock.ts';
 const FREE = 3;
 /** Of all people together from one address: a shared tablet is mistyped by many. */
 const FREE_OF_ADDRESS = 12;
+/** Of one person from all places that are new to the shop together: somebody with many addresses tries no faster than this. */
+const FREE_OF_NEW_PLACES = 30;
 const MOST_WAIT_MS = 15 * 60_000;
 /** Forgotten after a day, and when more than this many others have failed since. */
 const KEPT_MS = 24 * 3_600_000;
@@ -27,8 +29,9 @@ export interface Try {
 }
 
 /**
- * Who has tried how often, by a person together with where it was tried from, and by that place alone; never by a
- * person alone, so that nobody can lock another out. A try counts before it is worked out, and one at a time.
+ * Who has tried how often, by a person together with where it was tried from, and by that place alone. Places that are new
+ * count together as well; a device somebody has signed in on counts for itself, so that nobody can lock another out of the
+ * one in his hands. A try counts before it is worked out, and one at a time.
  */
 export class Tries {
   readonly #tried: LRUCache<string, Tried>;
@@ -39,7 +42,11 @@ export class Tries {
 
   /** @returns the try, or how long to wait before another, ms */
   begin(personId: string, from: { device: string | null; address: string }): Try | number {
-    const keys = from.device ? [`${personId} on ${from.device}`] : [`${personId} at ${network(from.address)}`, `at ${network(from.address)}`];
+    const place = network(from.address);
+    const freeBy: Record<string, number> = from.device
+      ? { [`${personId} on ${from.device}`]: FREE }
+      : { [`${personId} at ${place}`]: FREE, [`at ${place}`]: FREE_OF_ADDRESS, [`new places of ${personId}`]: FREE_OF_NEW_PLACES };
+    const keys = Object.keys(freeBy);
     const now = this.steady();
     const waits = keys.map((key) => {
       const tried = this.#tried.get(key);
@@ -49,7 +56,7 @@ export class Tries {
     if (wait > 0) return wait;
     for (const key of keys) {
       const count = (this.#tried.get(key)?.count ?? 0) + 1;
-      const free = key.startsWith('at ') ? FREE_OF_ADDRESS : FREE;
+      const free = freeBy[key] as number;
       this.#tried.set(key, { count, until: now + (count < free ? 0 : Math.min(MOST_WAIT_MS, 1000 * 2 ** (count - free))), underWay: true });
     }
     const over = (change: (tried: Tried) => Tried | null): void => {

@@ -1,11 +1,11 @@
 import { useCallback, useRef, useState, useSyncExternalStore } from 'react';
 import { notice } from './notices.ts';
-import type { JobWire, Problem } from '../../contract/wire.ts';
+import type { BenchWire, JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/procedures/commands.ts';
 import { ProblemError, Unreachable } from './api.ts';
 import { newId } from './newId.ts';
 import { type Entry, isJudged, Outbox } from './outbox.ts';
-import { type JobAnswer, keepJob, queryClient } from './queries.ts';
+import { benchQuery, type JobAnswer, keepJob, queryClient } from './queries.ts';
 import { benchClock } from './benchClock.ts';
 import { settle } from '../../core/procedures/settle.ts';
 import type { Procedure } from '../../core/procedures/procedure.ts';
@@ -59,6 +59,14 @@ export function jobEntry(jobId: string, by: string, command: JobCommand, seen: S
   };
 }
 
+/** A job as the Bench shows it, where its own page was not opened. */
+function seenOnBench(jobId: string): Seen | undefined {
+  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
+  const wire = bench?.jobs.find((j) => j.id === jobId);
+  const procedure = wire && bench?.procedures[wire.procedureId];
+  return wire && procedure ? { ...wire, procedure } : undefined;
+}
+
 /** What was asked for, in a few words. */
 function commandWords(command: JobCommand): string {
   if (command.type === 'read' || command.type === 'correct') {
@@ -93,7 +101,7 @@ export function useJobSender(jobId: string): JobSender {
       setProblem(null);
       try {
         const known = queryClient.getQueryData<JobAnswer>(['job', jobId]);
-        const { job } = await outbox.send<{ job: JobWire }>(jobEntry(jobId, by, command, known && { ...known.job, procedure: known.procedure }));
+        const { job } = await outbox.send<{ job: JobWire }>(jobEntry(jobId, by, command, known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId)));
         if (known) keepJob({ job, procedure: known.procedure });
         return true;
       } catch (error) {
