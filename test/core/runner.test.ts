@@ -4,6 +4,7 @@ import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
 import { chargeStatus } from '../../src/core/procedures/chargeStatus.ts';
+import { decide } from '../../src/core/procedures/decide.ts';
 import { evolve } from '../../src/core/procedures/evolve.ts';
 import { handLines, nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
 import { standingReadings } from '../../src/core/procedures/job.ts';
@@ -289,6 +290,16 @@ describe('readings', () => {
     );
     expect(refusal(() => d.send({ type: 'correct', readingId: 'none', values: { voltageV: 13 } })).message).to.include('no such reading');
   });
+  it('a job holds what three months of hourly readings are, and no more', () => {
+    const d = new Driver().to('verdict');
+    const [one] = d.job.state.readings;
+    const full = { ...d.job, state: { ...d.job.state, readings: Array.from({ length: 2200 }, () => one!) } };
+    const spot: JobCommand = { type: 'read', role: 'spot', values: { voltageV: 12.7 } };
+    const context = { now: d.now, by: { id: 'ann', role: 'technician' as const }, commandId: 'x', places: 8, takenPlaces: [] };
+    expect(() => decide(full, spot, context)).to.throw('go on in another');
+    expect(decide(d.job, spot, context)).to.have.length(1);
+  });
+
   it('are refused from the future, from before the job, and with fields that do not belong', () => {
     const d = new Driver().to('charge').startCharge().wait(HOUR);
     const values = { voltageV: 13.6, currentA: 1.2, temperatureC: 24 };

@@ -61,12 +61,17 @@ function questionsAbout(job: Job, role: ReadingRole, values: ReadingValues): { f
   });
 }
 
+/** A job by hand that lasts three months with a reading each hour; every page that shows the job carries them all. */
+const MOST_READINGS = 2200;
+
 /** A page's clock may differ from the server's by this much without anybody being wrong. */
 const CLOCK_SLACK_MS = 2 * 60_000;
 
 /** A reading typed at the bench: kept always, marked when it is early, acted on when it is dangerous. */
 export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read' }>, context: DecisionContext): JobEvent[] {
   const { state } = job;
+  if (state.readings.length >= MOST_READINGS)
+    throw new Refused(`This job holds ${MOST_READINGS} readings. End it, and go on in another.`, 'out-of-order', 'role');
   const said = command.takenAt ?? context.now;
   if (said > context.now + CLOCK_SLACK_MS) throw new Refused('That time is still to come.', 'invalid', 'takenAt');
   let at = Math.min(said, context.now);
