@@ -2,9 +2,10 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { sgFromWeightPercent, weightPercentFromSg } from '../../src/core/electrolyte/concentration.ts';
 import { acidDensity } from '../../src/core/electrolyte/density.ts';
-import { blend, mixAcid, topUpEstimate } from '../../src/core/electrolyte/mixing.ts';
+import { blend, mixAcid, mixingOrder, topUpEstimate } from '../../src/core/electrolyte/mixing.ts';
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { formatRise, formatVolume } from '../../src/core/quantities/format.ts';
 import { chargingAir } from '../../src/core/procedures/chargingAir.ts';
 import { airChanges, ventilationNeed, ventilationPeak } from '../../src/core/safety/ventilation.ts';
 
@@ -13,6 +14,7 @@ import { BY_KIND, Driver } from '../support/battery.ts';
 const HOUR = 3_600_000;
 
 describe('mixing acid', () => {
+  const METRIC = { volume: (ml: number) => formatVolume(ml, 'mL'), rise: (celsius: number) => formatRise(celsius, 'C') };
   const bySg = (sg: number, wantedSg: number, ml: number, roomC?: number) => mixAcid(weightPercentFromSg(sg), wantedSg, ml, roomC);
 
   it('balances mass and acid exactly, whatever the strengths, up to 98 %', () => {
@@ -43,7 +45,9 @@ describe('mixing acid', () => {
   });
   it('makes 1.265 from 1.400 as the tables say, and warns of the heat', () => {
     // 1.400 is 50.4 wt %, 1.265 is 35.2 wt % (Perry): 0.70 of the mass is acid.
-    const { acidG, waterG, risesC, pours, order } = bySg(1.4, 1.265, 2000);
+    const mixture = bySg(1.4, 1.265, 2000);
+    const { acidG, waterG, risesC, pours } = mixture;
+    const order = mixingOrder(mixture, METRIC);
     expect(acidG / (acidG + waterG)).to.be.closeTo(0.703, 0.006);
     expect(risesC).to.be.within(7, 14);
     expect(pours).to.equal(1);
@@ -53,7 +57,9 @@ describe('mixing acid', () => {
   });
   it('makes 1.265 from 98 % in pours, because all at once it would boil', () => {
     // 100 g of 35.6 wt % from 98 %: 0.363 mol, which give off 67 − 3.5 kJ each (NBS 500) into about 3.0 J/(g K): 76 °C.
-    const { acidG, waterG, risesC, pours, pourRisesC, order } = mixAcid(98, 1.265, 1000);
+    const mixture = mixAcid(98, 1.265, 1000);
+    const { acidG, waterG, risesC, pours, pourRisesC } = mixture;
+    const order = mixingOrder(mixture, METRIC);
     expect(acidG / (acidG + waterG)).to.be.closeTo(0.363, 0.005);
     expect(risesC).to.be.within(70, 82);
     expect(pours).to.be.within(3, 5);

@@ -15,8 +15,9 @@ export interface Mixture {
   pours: number;
   /** The most that one pour warms it, °C. */
   pourRisesC: number;
-  /** What to do, in the order of pouring. */
-  order: string[];
+  /** Is the acid in hand so strong that it chars? Would it boil, all at once? */
+  concentrated: boolean;
+  boils: boolean;
 }
 
 /** Integral heat of solution of H₂SO₄ in water, kJ per mol of acid, by mol of water per mol of acid (NBS, Selected Values, Circular 500). */
@@ -44,6 +45,8 @@ const WARM_C = 10;
 const MOST_FOR_A_POUR_C = 25;
 /** From here acid takes water out of whatever it touches, and each drop of water into it spits, wt %. */
 const CONCENTRATED = 75;
+/** Mixed acid this warm boils and spits where it is poured, °C. */
+const NEAR_BOILING_C = 90;
 
 /**
  * Acid and water for a wanted volume of a wanted gravity. Exact in mass and wt %; the volumes follow
@@ -77,24 +80,38 @@ export function mixAcid(strong: number, wantedSg: number, wantedMl: number, room
     risesC,
     pours,
     pourRisesC,
-    order: [
-      `Measure ${waterMl.toFixed(0)} mL (${waterG.toFixed(0)} g) of distilled water into an acid-proof vessel of at least ${Math.ceil((wantedMl * 1.3) / 100) / 10}\u00a0L.`,
-      pours === 1
-        ? `Pour the acid, ${acidMl.toFixed(0)} mL (${acidG.toFixed(0)} g), into the water: slowly, stirring. Never water into acid: it boils and throws acid.`
-        : `Pour the acid, ${acidMl.toFixed(0)} mL (${acidG.toFixed(0)} g) in all, into the water in ${pours} pours of ${(acidMl / pours).toFixed(0)} mL: slowly, stirring. Never water into acid: it boils and throws acid.`,
-      pours > 1
-        ? `A pour warms it by up to ${pourRisesC.toFixed(0)} °C. Stand the vessel in cold water, and wait until it is back at the room before the next; all at once it would warm by ${risesC.toFixed(0)} °C${roomC + risesC > 90 ? ' and boil' : ''}.`
-        : risesC >= WARM_C
-          ? `It warms by about ${risesC.toFixed(0)} °C. Stop at warm, let it cool to the room, then read its SG.`
-          : `It warms by about ${risesC.toFixed(0)} °C. Let it come to the room, then read its SG.`,
-      'Correct the reading for its temperature; adjust with a little acid or water.',
-      ...(strong >= CONCENTRATED
-        ? [
-            'Concentrated acid chars skin, cloth and paper at once: face shield, long gloves, its safety data sheet read; in many places only licensed hands may buy or pour it.',
-          ]
-        : []),
-    ],
+    concentrated: strong >= CONCENTRATED,
+    boils: roomC + risesC > NEAR_BOILING_C,
   };
+}
+
+/** How a shop says amounts and warmth. */
+export interface MixingUnits {
+  volume: (ml: number) => string;
+  rise: (celsius: number) => string;
+}
+
+/** What to do, in the order of pouring. */
+export function mixingOrder(mixture: Mixture, { volume, rise }: MixingUnits): string[] {
+  const { acidMl, acidG, waterMl, waterG, contractionMl, risesC, pours, pourRisesC, concentrated, boils } = mixture;
+  const grams = (g: number) => `${g.toFixed(0)}\u00a0g`;
+  const vessel = 1.3 * (acidMl + waterMl - contractionMl);
+  const never = 'slowly, stirring. Never water into acid: it boils and throws acid.';
+  return [
+    `Measure ${volume(waterMl)} (${grams(waterG)}) of distilled water into an acid-proof vessel of at least ${volume(Math.ceil(vessel / 100) * 100)}.`,
+    pours === 1
+      ? `Pour the acid, ${volume(acidMl)} (${grams(acidG)}), into the water: ${never}`
+      : `Pour the acid, ${volume(acidMl)} (${grams(acidG)}) in all, into the water in ${pours} pours of ${volume(acidMl / pours)}: ${never}`,
+    pours > 1
+      ? `A pour warms it by up to ${rise(pourRisesC)}. Stand the vessel in cold water, and wait until it is back at the room before the next; all at once it would warm by ${rise(risesC)}${boils ? ' and boil' : ''}.`
+      : `It warms by about ${rise(risesC)}. ${risesC >= WARM_C ? 'Stop at warm, let it cool to the room, then read its SG.' : 'Let it come to the room, then read its SG.'}`,
+    'Correct the reading for its temperature; adjust with a little acid or water.',
+    ...(concentrated
+      ? [
+          'Concentrated acid chars skin, cloth and paper at once: face shield, long gloves, its safety data sheet read; in many places only licensed hands may buy or pour it.',
+        ]
+      : []),
+  ];
 }
 
 /** "Acid of SG 1.400", or of its percent where gravity says too little. */

@@ -20,6 +20,11 @@ export function formatTemperature(celsius: number, unit: TemperatureUnit): strin
   return unit === 'F' ? `${fahrenheitFromCelsius(celsius).toFixed(0)} °F` : `${celsius.toFixed(0)} °C`;
 }
 
+/** A difference of temperature in the shop's unit, with the symbol. */
+export function formatRise(celsius: number, unit: TemperatureUnit): string {
+  return unit === 'F' ? `${((celsius * 9) / 5).toFixed(0)}\u00a0°F` : `${celsius.toFixed(0)}\u00a0°C`;
+}
+
 /** mL in the shop's unit, with the symbol. */
 export function formatVolume(ml: number, unit: VolumeUnit): string {
   return unit === 'oz' ? `${(ml / ML_PER_OUNCE).toFixed(1)} oz` : ml >= 10_000 ? `${(ml / 1000).toFixed(1)} L` : `${ml.toFixed(0)} mL`;

@@ -1,4 +1,4 @@
-import type { ChemistryKey } from '../batteries/chemistry.ts';
+import { CHEMISTRIES, type ChemistryKey } from '../batteries/chemistry.ts';
 
 /** Where a parameter stands: published, derived from a published table, fitted to one, or assumed. */
 export type Standing = 'published' | 'derived' | 'fitted' | 'assumed';
@@ -111,7 +111,7 @@ const shared = {
 const absorbed = {
   ...shared,
   acid: derived(1.351, 'Ah/Ah', REST_TABLE, 1.03),
-  water: derived(7.82, 'g/Ah', REST_TABLE, 1.03),
+  water: derived(CHEMISTRIES.agm.waterGPerAh, 'g/Ah', REST_TABLE, 1.03),
   poreShare: fitted(0.367, 'of the water', BEHAVIOUR),
   diffusion: fitted(0.304, '1/h', BEHAVIOUR, 1.2),
   diffusionPerK: fitted(0.017, '1/K', BEHAVIOUR, 1.04),
@@ -159,7 +159,7 @@ export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
     parameters: {
       ...shared,
       acid: derived(1.7, 'Ah/Ah', REST_TABLE, 1.03),
-      water: derived(11.3, 'g/Ah', REST_TABLE, 1.03),
+      water: derived(CHEMISTRIES.flooded.waterGPerAh, 'g/Ah', REST_TABLE, 1.03),
       poreShare: fitted(0.295, 'of the water', BEHAVIOUR),
       diffusion: fitted(0.241, '1/h', BEHAVIOUR, 1.2),
       diffusionPerK: fitted(0.018, '1/K', BEHAVIOUR, 1.04),

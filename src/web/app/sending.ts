@@ -101,7 +101,9 @@ export function useJobSender(jobId: string): JobSender {
       setProblem(null);
       try {
         const known = queryClient.getQueryData<JobAnswer>(['job', jobId]);
-        const { job } = await outbox.send<{ job: JobWire }>(jobEntry(jobId, by, command, known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId)));
+        const { job } = await outbox.send<{ job: JobWire }>(
+          jobEntry(jobId, by, command, known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId)),
+        );
         if (known) keepJob({ job, procedure: known.procedure });
         return true;
       } catch (error) {

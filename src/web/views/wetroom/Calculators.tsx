@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { correctSg, parseStrength, sgFromWeightPercent, weightPercentFromSg } from '../../../core/electrolyte/concentration.ts';
 import { freezingPointC } from '../../../core/electrolyte/freezing.ts';
-import { mixAcid, topUpEstimate } from '../../../core/electrolyte/mixing.ts';
+import { mixAcid, mixingOrder, topUpEstimate } from '../../../core/electrolyte/mixing.ts';
 import { neutraliser } from '../../../core/electrolyte/neutralising.ts';
 import { restVoltageFromSg } from '../../../core/electrolyte/restVoltage.ts';
-import { formatTemperature, formatVolume } from '../../../core/quantities/format.ts';
+import { formatRise, formatTemperature, formatVolume } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import type { QuantityKey } from '../../../core/quantities/quantity.ts';
 import { useRules } from '../../app/queries.ts';
@@ -39,6 +39,7 @@ export function Mix() {
   const wanted = useTyped('specificGravity', '1.265');
   const volume = useTyped('volume', volumeUnit === 'oz' ? '68' : '2000');
   const room = useTyped('temperature', temperatureUnit === 'F' ? '77' : '25');
+  const units = { volume: (ml: number) => formatVolume(ml, volumeUnit), rise: (celsius: number) => formatRise(celsius, temperatureUnit) };
   const { mixture, fault } = mixtureOf(strong, wanted.value, volume.value, room.value);
   return (
     <Bay title="Mix acid">
@@ -64,12 +65,12 @@ export function Mix() {
             <Result label="Shrinks by" value={formatVolume(mixture.contractionMl, volumeUnit)} aside="volumes do not add up" />
             <Result
               label="Warms by about"
-              value={mixture.pours > 1 ? `${mixture.pours} × ${mixture.pourRisesC.toFixed(0)} °C` : `${mixture.risesC.toFixed(0)} °C`}
+              value={mixture.pours > 1 ? `${mixture.pours} × ${units.rise(mixture.pourRisesC)}` : units.rise(mixture.risesC)}
               aside={mixture.pours > 1 ? 'cooled between the pours' : 'if nothing is lost'}
             />
           </dl>
           <ol className="mt-3 grid gap-1.5">
-            {mixture.order.map((line, i) => (
+            {mixingOrder(mixture, units).map((line, i) => (
               <li key={line} className={`flex gap-3 text-lg ${i === 1 ? 'font-semibold' : ''}`}>
                 <span className="font-label text-soft">{i + 1}</span>
                 <span className="max-w-[80ch]">{line}</span>
