@@ -1,8 +1,10 @@
 import type { DeviationWhat } from './deviation.ts';
 import type { OnStretch } from '../charging/progress.ts';
-import { figureOf, type JobPlan } from './plan.ts';
+import { type JobPlan } from './plan.ts';
 import { type Procedure, type Step, stepById } from './procedure.ts';
 import type { JobEvent, Signed } from './events.ts';
+import { stillComes } from './comes.ts';
+import { moduleOf } from './steps/registry.ts';
 import { recoveryOf } from './recovery.ts';
 import { redated } from './redate.ts';
 import type { ChargeState, Job, JobState, Moment, StepRun } from './job.ts';
@@ -194,12 +196,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
 }
 
 function begin(step: Step, plan: JobPlan, at: Moment, attempt: number, runs: readonly StepRun[]): StepRun {
-  let dueAt: Moment | null = null;
-  if (step.kind === 'wait') {
-    const counted = step.since ? runs.findLast((r) => r.stepId === step.since && r.endedAt !== null)?.endedAt : null;
-    // A wait that counts from an earlier step may be over when its turn comes, but never ends before it.
-    dueAt = Math.max(at, (counted ?? at) + figureOf(plan, step.figure).value * 1000);
-  }
+  const dueAt = moduleOf(step).due?.(step, plan, at, runs) ?? null;
   return { stepId: step.id, attempt, startedAt: at, dueAt, endedAt: null, by: null, end: null, result: null };
 }
 
@@ -229,19 +226,6 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
   const attempt = job.state.attempt + 1;
   const runs = closeRun(job.state, at, by, 'done', { outcome: 'repeat' });
   return { status: 'running', escalation: null, attempt, charge: null, runs, current: begin(from, job.plan, at, attempt, runs) };
-}
-
-/** Does a step ahead belong to this job as it stands: not done for good already, and of the route that was chosen? */
-export function stillComes(state: JobState, step: Step): boolean {
-  if (step.once && doneBefore(state, step.id)) return false;
-  if (!step.only) return true;
-  const chosen = state.recovery?.routes.findLast((r) => r.attempt === state.attempt);
-  if (!chosen) return false;
-  return (step.only.route?.includes(chosen.route) ?? true) && (step.only.wake?.includes(chosen.wake) ?? true);
-}
-
-function doneBefore(state: JobState, stepId: string): boolean {
-  return state.runs.some((r) => r.stepId === stepId && r.end === 'done');
 }
 
 function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, reason: string, resumesItself = false): ChargeState | null {

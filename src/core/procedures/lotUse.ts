@@ -1,5 +1,6 @@
 import type { JobEvent } from './events.ts';
 import type { Job } from './job.ts';
+import { moduleOf } from './steps/registry.ts';
 
 /** Electrolyte that an event took from a lot. */
 export interface LotUse {
@@ -19,11 +20,7 @@ export function lotUses(job: Job, events: readonly JobEvent[]): LotUse[] {
     if (event.type !== 'step.done') return [];
     const { result, stepId } = event;
     const step = job.procedure.steps.find((s) => s.id === stepId);
-    if (step?.kind === 'pack') return [{ lot: String(result['lot']), ml: job.plan.model.electrolyteMl ?? 0 }];
-    if (step?.kind === 'do' && typeof result['amountMl'] === 'number') {
-      const lot = job.state.runs.findLast((r) => typeof r.result?.['lot'] === 'string')?.result?.['lot'];
-      return typeof lot === 'string' ? [{ lot, ml: result['amountMl'] }] : [];
-    }
-    return [];
+    const taken = step && moduleOf(step).takesFromLot?.(job, result);
+    return taken ? [taken] : [];
   });
 }

@@ -6,7 +6,7 @@ import { askAbout, type ReadingContext } from '../quantities/plausibility.ts';
 import { QUANTITIES, type QuantityKey } from '../quantities/quantity.ts';
 import { chargeStatus } from './chargeStatus.ts';
 import { type JobCommand, Refused } from './commands.ts';
-import type { DecisionContext } from './decide.ts';
+import type { DecisionContext } from './context.ts';
 import type { JobEvent } from './events.ts';
 import { evolve } from './evolve.ts';
 import {
@@ -20,7 +20,9 @@ import {
   type ReadingValues,
   standingReadings,
 } from './job.ts';
-import { stepById, type StepKind } from './procedure.ts';
+import { type Step, stepById, type StepKind } from './procedure.ts';
+import { moduleOf } from './steps/registry.ts';
+import { done } from './steps/step.ts';
 import { jobChemistry } from './verdict.ts';
 
 /** Which value is which quantity, and its word. */
@@ -76,7 +78,7 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   if (said > context.now + CLOCK_SLACK_MS) throw new Refused('That time is still to come.', 'invalid', 'takenAt');
   let at = Math.min(said, context.now);
   if (at < state.openedAt) throw new Refused('That time is before the job was opened.', 'invalid', 'takenAt');
-  checkReading(job, command, kindInHand(job));
+  checkReading(job, command, stepInHand(job)?.kind ?? null);
   if (command.role === 'charge') {
     if (!state.charge || state.charge.mode === 'ended') throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
     if (at < chargeStartedAt(state.charge) - CLOCK_SLACK_MS) throw new Refused('That time is before the charge began.', 'invalid', 'takenAt');
@@ -85,10 +87,8 @@ export function takeReading(job: Job, command: Extract<JobCommand, { type: 'read
   if (command.role === 'rest' && !charged(job)) {
     throw new Refused('A rest voltage comes after the charge. Keep this one as a spot reading.', 'out-of-order', 'role');
   }
-  if (command.role === 'hold' && kindInHand(job) !== 'hold-measure')
-    throw new Refused('The hold is not over yet. Keep this one as a spot reading.', 'out-of-order', 'role');
-  if (command.role === 'load' && kindInHand(job) !== 'load' && kindInHand(job) !== 'diagnose')
-    throw new Refused('The load test is not the step in hand.', 'out-of-order', 'role');
+  const wanted = ONLY_WHERE_WANTED[command.role];
+  if (wanted && !isWanted(job, command.role)) throw new Refused(wanted, 'out-of-order', 'role');
   if (command.role === 'arrival' && everCharged(state))
     throw new Refused('It has been charged since it came. Keep this one as a spot reading.', 'out-of-order', 'role');
   const marks = ask(job, command);
@@ -260,9 +260,8 @@ function ask(job: Job, measurement: Measurement): ReadingMark[] {
   return ['confirmed'];
 }
 
-function kindInHand(job: Job): StepKind | null {
-  const { current } = job.state;
-  return current ? stepById(job.procedure, current.stepId).kind : null;
+function stepInHand({ state, procedure }: Job): Step | null {
+  return state.current ? stepById(procedure, state.current.stepId) : null;
 }
 
 /** Has the charge of this attempt been ended? */
@@ -292,15 +291,18 @@ function again({ state, procedure }: Job, early: boolean, at: number): boolean {
   return standingReadings(state, 'rest').some((r) => r.attempt === state.attempt && r.at < at && r.marks.includes('surface') && !r.marks.includes('early'));
 }
 
-/** The kind of step a reading answers. */
-const COMPLETES: Readonly<Partial<Record<ReadingRole, StepKind>>> = {
-  arrival: 'arrival',
-  rest: 'measure',
-  load: 'load',
-  analyser: 'load',
-  cells: 'cells',
-  hold: 'hold-measure',
+/** Readings that mean something only in the step that asks for them, and what to say elsewhere. */
+const ONLY_WHERE_WANTED: Readonly<Partial<Record<ReadingRole, string>>> = {
+  hold: 'The hold is not over yet. Keep this one as a spot reading.',
+  load: 'The load test is not the step in hand.',
 };
+
+/** Does the step in hand ask for such a reading? */
+function isWanted(job: Job, role: ReadingRole): boolean {
+  const step = stepInHand(job);
+  const { ends, also } = step ? moduleOf(step) : {};
+  return (ends?.by.includes(role) || also?.includes(role)) ?? false;
+}
 
 /** What a kept reading sets off: a guard, the end of a measuring step, a halted charge that was only a slip of the pen. */
 function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[] {
@@ -322,8 +324,8 @@ function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[
     }
   }
   const judged = reading.marks.every((m) => m === 'confirmed');
-  const inHand = kindInHand(job);
-  const completes = COMPLETES[reading.role] === inHand && (reading.role !== 'cells' || (reading.cells?.every((c) => c.specificGravity !== undefined) ?? false));
-  if (completes && judged && inHand !== null) events.push({ type: 'step.done', stepId: state.current?.stepId as string, result: { readingId: reading.id } });
+  const step = stepInHand(job);
+  const ends = step && moduleOf(step).ends;
+  if (step && ends?.by.includes(reading.role) && judged && (ends.whole?.(reading) ?? true)) events.push(done(step, { readingId: reading.id }));
   return events;
 }

@@ -8,6 +8,7 @@ import { linesNotKept } from './lines.ts';
 import { figureOf } from './plan.ts';
 import { deviationWords } from './deviationWords.ts';
 import { stepById } from './procedure.ts';
+import { moduleOf } from './steps/registry.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
 import type { LeadDecision } from './events.ts';
 import { OUTCOMES, recoveryOf, type RecoveryOutcome, WAKES } from './recovery.ts';
@@ -271,15 +272,13 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
     decisions: state.leadDecisions.map((d) => ({ when: when(d.at), what: LEAD_WORDS[d.decision], reason: d.reason, by: words.nameOf(d.by) })),
     steps: state.runs.map((run) => {
       const step = stepById(procedure, run.stepId);
-      // A wait may count from an earlier step, so it is told by what was asked less what was cut.
-      const waited = step.kind === 'wait' ? formatDuration(figureOf(plan, step.figure).value - Number(run.result?.['remainingS'] ?? 0)) : '';
-      const end = run.end === 'done' ? waited : [waited, run.end].filter(Boolean).join(', ');
-      const bad = state.refusedPacks.filter((p) => step.kind === 'pack' && p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity));
+      const said = moduleOf(step).remark?.(job, step, run) ?? [];
+      const end = run.end === 'done' || run.end === null ? [] : [run.end];
       return {
         when: when(run.endedAt ?? run.startedAt),
         title: fillText(step.title, plan),
         by: words.nameOf(run.by ?? ''),
-        remark: [...bad.map((p) => `refused ${p.code}`), end].filter(Boolean).join('; '),
+        remark: [...said, ...end].join(moduleOf(step).byItself ? ', ' : '; '),
       };
     }),
     readings: state.readings.map((r) => ({

@@ -1,11 +1,12 @@
-import { formatFigure } from '../quantities/format.ts';
-import { chargeStatus, expectedChargeS } from './chargeStatus.ts';
-import { openJob, stillComes } from './evolve.ts';
+import { chargeStatus } from './chargeStatus.ts';
+import { stillComes } from './comes.ts';
+import { openJob } from './evolve.ts';
 import { ALWAYS, type HandsAt } from '../house/hours.ts';
-import { GRACE_S } from './hands.ts';
+import { GRACE_S } from './hand.ts';
 import type { Job, Moment, StepRun } from './job.ts';
-import { figureOf, type JobPlan } from './plan.ts';
+import type { JobPlan } from './plan.ts';
 import { type Procedure, type SegmentKind, type Step, stepById } from './procedure.ts';
+import { moduleOf } from './steps/registry.ts';
 
 /** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
 export interface Segment {
@@ -39,11 +40,12 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
     const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
     for (const step of procedure.steps.slice(index + 1)) {
       if (!stillComes(state, step)) continue;
-      const from = (step.kind === 'wait' && step.since && ends.get(step.since)) || at;
-      const begins = step.kind === 'wait' ? at : hands(at);
+      const { byItself, countsFrom } = moduleOf(step);
+      const from = ends.get(countsFrom?.(step) ?? '') ?? at;
+      const begins = byItself ? at : hands(at);
       if (begins > at) segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'nobody in' });
       at = begins;
-      const to = Math.max(at, (step.kind === 'wait' ? from : Math.max(from, at)) + plannedS(step, job) * 1000);
+      const to = Math.max(at, (byItself ? from : Math.max(from, at)) + plannedS(step, job) * 1000);
       ends.set(step.id, to);
       segments.push({ kind: step.segment, from: at, to, phase: 'coming', label: labelOf(step, plan) });
       at = to;
@@ -65,13 +67,11 @@ export function plannedTimeline(procedure: Procedure, plan: JobPlan, at: Moment,
 }
 
 function plannedS(step: Step, job: Job): number {
-  if (step.kind === 'wait') return figureOf(job.plan, step.figure).value;
-  if (step.kind === 'charge') return expectedChargeS(job);
-  return step.handsS ?? DEFAULT_HANDS_S;
+  return moduleOf(step).lasts?.(job, step) ?? step.handsS ?? DEFAULT_HANDS_S;
 }
 
 function labelOf(step: Step, plan: JobPlan): string {
-  return step.kind === 'charge' ? `charge ${formatFigure(plan.figures.chargeA)}` : step.segment;
+  return moduleOf(step).label?.(plan, step) ?? step.segment;
 }
 
 function pastRun(job: Job, run: StepRun): Segment[] {
@@ -84,8 +84,9 @@ function pastRun(job: Job, run: StepRun): Segment[] {
     phase: 'done',
     label: kind === step.segment ? labelOf(step, job.plan) : kind,
   });
-  if (step.kind === 'wait') return [done(step.segment, run.startedAt, to)];
-  const began = step.kind === 'charge' ? Number(run.result?.['chargeStartedAt'] ?? to) : Math.max(run.startedAt, to - plannedS(step, job) * 1000);
+  const { byItself, began: beganBy } = moduleOf(step);
+  if (byItself) return [done(step.segment, run.startedAt, to)];
+  const began = beganBy?.(run) ?? Math.max(run.startedAt, to - plannedS(step, job) * 1000);
   return [...gap(run.startedAt, began), done(step.segment, began, to)];
 }
 
@@ -100,7 +101,7 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
   const step = stepById(procedure, run.stepId);
   const label = labelOf(step, plan);
   const kind = step.segment;
-  if (step.kind === 'wait') {
+  if (moduleOf(step).byItself) {
     const due = run.dueAt ?? now;
     return {
       past: [{ kind, from: run.startedAt, to: Math.min(now, due), phase: 'done', label }],

@@ -9,6 +9,7 @@ import { hoursOn } from '../../core/charging/progress.ts';
 import type { Band } from '../../core/rehearsal/outlook.ts';
 import type { ChargeForecast, RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from '../../core/procedures/recovery.ts';
 import { stepById } from '../../core/procedures/procedure.ts';
+import { moduleOf } from '../../core/procedures/steps/registry.ts';
 
 /**
  * One line of a demo story, `-60 read 13.58 1.20 24`: minutes from the demo's start, a verb, its words.
@@ -151,21 +152,8 @@ export function foreseen({ words }: StoryLine, job: Job, now: number): ChargeFor
 
 /** What a careful technician answers when nothing is wrong. */
 function usual(job: Job): JobCommand {
-  const stepId = job.state.current?.stepId ?? '';
-  const step = stepById(job.procedure, stepId);
-  switch (step.kind) {
-    case 'acknowledge':
-      return { type: 'acknowledge', stepId };
-    case 'checks':
-      return { type: 'answerChecks', stepId, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) };
-    case 'pack':
-      return { type: 'matchPack', stepId, code: job.plan.model.electrolyteCode ?? '', lot: 'L-2602' };
-    case 'do':
-      return { type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}) };
-    case 'ports':
-      return { type: 'answerPorts', stepId, ports: Array.from({ length: job.plan.model.cells }, () => step.answers[0]?.id ?? '') };
-    default:
-      throw new Error(`“${step.title}” has no usual answer; tell it with its own verb.`);
-  }
+  const step = stepById(job.procedure, job.state.current?.stepId ?? '');
+  const answer = moduleOf(step).usual?.(job, step);
+  if (!answer) throw new Error(`“${step.title}” has no usual answer; tell it with its own verb.`);
+  return answer;
 }
-

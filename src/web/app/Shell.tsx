@@ -1,7 +1,7 @@
 import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, Search } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import type { Urgency } from '../../core/procedures/hands.ts';
+import type { Urgency } from '../../core/procedures/hand.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';

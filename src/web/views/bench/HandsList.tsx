@@ -1,6 +1,7 @@
 import { startTransition, useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { GRACE_S, type HandLine, SOON_S, type Urgency } from '../../../core/procedures/hands.ts';
+import { GRACE_S, SOON_S, type Urgency } from '../../../core/procedures/hand.ts';
+import type { HandLine } from '../../../core/procedures/hands.ts';
 import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
 import { shelfHands } from '../../../core/storage/stock.ts';
 import { useStandings } from '../shelf/standings.ts';

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import { correctSg } from '../../../core/electrolyte/concentration.ts';
-import { SG_OFF } from '../../../core/procedures/decide.ts';
+import { SG_OFF } from '../../../core/procedures/acidLines.ts';
 import type { StepOf } from '../../../core/procedures/procedure.ts';
 import { type ParsedReading, parseReading } from '../../../core/quantities/parseReading.ts';
 import { useLots } from '../../app/queries.ts';

@@ -16,7 +16,7 @@ export interface PanelProps {
   rules: HouseRules;
 }
 
-type CardTone = 'plain' | 'live' | 'wet' | 'rested' | 'stop';
+export type CardTone = 'plain' | 'live' | 'wet' | 'rested' | 'stop';
 const EDGE: Record<CardTone, string> = { plain: 'border-ink', live: 'border-ember', wet: 'border-slate', rested: 'border-moss', stop: 'border-oxide' };
 
 interface CardProps {

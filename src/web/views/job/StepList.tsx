@@ -2,7 +2,7 @@ import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job, StepRun } from '../../../core/procedures/job.ts';
 import type { Step } from '../../../core/procedures/procedure.ts';
 import { deviationWords } from '../../../core/procedures/deviationWords.ts';
-import { stillComes } from '../../../core/procedures/evolve.ts';
+import { stillComes } from '../../../core/procedures/comes.ts';
 import { fillText } from '../../../core/procedures/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import type { JobSender } from '../../app/sending.ts';

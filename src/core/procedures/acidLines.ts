@@ -1,0 +1,3 @@
+/** SG this far from what is wanted is judged off; beyond the second it is another acid. */
+export const SG_OFF = 0.01;
+export const SG_OTHER_ACID = 0.03;

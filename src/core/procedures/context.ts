@@ -1,0 +1,27 @@
+/** What is known beside the job where a command is decided. */
+
+/** A lot of electrolyte as the wet room keeps it. */
+export interface StockedLot {
+  code: string;
+  kind: 'pack' | 'acid' | 'water';
+  /** Code of its packs, for tube packs. */
+  packCode: string | null;
+  expired: boolean;
+  leftMl: number;
+}
+
+export interface DecisionContext {
+  now: number;
+  by: { id: string; role: 'technician' | 'lead' };
+  /** Client-made id of the command; a reading it creates takes it. */
+  commandId: string;
+  /** Charging places other jobs occupy. */
+  takenPlaces: readonly number[];
+  places: number;
+  /** The electrolyte lot a command names, where it is in stock. */
+  lot?: StockedLot | undefined;
+  /** Does this shop count its lots? */
+  lotsCounted?: boolean;
+  /** What the instrument has put in so far, where one runs the charge of this job. */
+  live?: { ahIn: number } | undefined;
+}

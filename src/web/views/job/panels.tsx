@@ -1,0 +1,63 @@
+import { type ComponentType, lazy } from 'react';
+import type { ChargeState } from '../../../core/procedures/job.ts';
+import type { Step, StepKind, StepOf } from '../../../core/procedures/procedure.ts';
+import { AcidPanel } from './AcidPanel.tsx';
+import type { CardTone, PanelProps } from './Card.tsx';
+import { CellsPanel } from './CellsPanel.tsx';
+import { ChargePanel } from './ChargePanel.tsx';
+import { AcknowledgePanel, ChecksPanel, DoPanel, PackPanel } from './CheckPanels.tsx';
+import { HandoverPanel, VerdictPanel } from './DecisionPanels.tsx';
+import { ArrivalPanel, LoadPanel, MeasurePanel } from './MeasurePanels.tsx';
+import { PortsPanel } from './PortsPanel.tsx';
+import { WaitPanel } from './WaitPanel.tsx';
+
+// A recovery's panels are fetched by jobs that recover: most never do.
+const CapacityPanel = lazy(async () => ({ default: (await import('../recovery/CapacityPanel.tsx')).CapacityPanel }));
+const DiagnosePanel = lazy(async () => ({ default: (await import('../recovery/DiagnosePanel.tsx')).DiagnosePanel }));
+const HoldPanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).HoldPanel }));
+const OutcomePanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).OutcomePanel }));
+const StoryPanel = lazy(async () => ({ default: (await import('../recovery/StoryPanel.tsx')).StoryPanel }));
+const WakePanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakePanel }));
+const WakeCheckPanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakeCheckPanel }));
+
+/** How a kind of step is shown while it is in hand. */
+interface StepFace<K extends StepKind> {
+  Panel: ComponentType<PanelProps & { step: StepOf<K> }>;
+  /** What its edge says the battery is doing; plain where it does not say. */
+  tone?: (charge: ChargeState | null) => CardTone;
+  /** Its words are known by now and fold away. */
+  folded?: (charge: ChargeState | null) => boolean;
+}
+
+/** Every kind of step, and its panel. */
+const PANELS: { readonly [K in StepKind]: StepFace<K> } = {
+  acknowledge: { Panel: AcknowledgePanel },
+  checks: { Panel: ChecksPanel },
+  pack: { Panel: PackPanel },
+  acid: { Panel: AcidPanel },
+  arrival: { Panel: ArrivalPanel },
+  cells: { Panel: CellsPanel },
+  do: { Panel: DoPanel },
+  ports: { Panel: PortsPanel },
+  wait: { Panel: WaitPanel, tone: () => 'wet' },
+  charge: {
+    Panel: ChargePanel,
+    tone: (charge) => (charge?.mode === 'halted' ? 'stop' : charge?.mode === 'running' ? 'live' : 'plain'),
+    folded: (charge) => charge !== null && charge.mode !== 'ended',
+  },
+  measure: { Panel: MeasurePanel },
+  load: { Panel: LoadPanel },
+  verdict: { Panel: VerdictPanel },
+  story: { Panel: StoryPanel },
+  diagnose: { Panel: DiagnosePanel },
+  wake: { Panel: WakePanel },
+  'wake-check': { Panel: WakeCheckPanel },
+  capacity: { Panel: CapacityPanel },
+  'hold-measure': { Panel: HoldPanel },
+  outcome: { Panel: OutcomePanel },
+  handover: { Panel: HandoverPanel },
+};
+
+/** How a step is shown. A panel is only ever given steps of its own kind, which the compiler cannot see here. */
+export const faceOf = (step: Step): Omit<StepFace<StepKind>, 'Panel'> & { Panel: ComponentType<PanelProps & { step: Step }> } =>
+  PANELS[step.kind] as unknown as StepFace<StepKind> & { Panel: ComponentType<PanelProps & { step: Step }> };
