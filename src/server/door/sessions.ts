@@ -102,11 +102,22 @@ export class Sessions {
       this.#ends.off(hash, over);
       this.#ends.off(personId, over);
     };
+    let ended = false;
+    let asking = false;
     const over = (): void => {
       stop();
-      end();
+      if (!ended) end();
+      ended = true;
     };
-    const timer = setInterval(() => void this.#find(hash).then((found) => found ?? over(), over), everyMs);
+    // On a busy machine an answer may take longer than the time between two: it is never asked twice at once.
+    const ask = async (): Promise<void> => {
+      if (asking) return;
+      asking = true;
+      const found = await this.#find(hash).catch(() => null);
+      asking = false;
+      if (!found) over();
+    };
+    const timer = setInterval(() => void ask(), everyMs);
     this.#ends.once(hash, over);
     this.#ends.once(personId, over);
     return stop;
