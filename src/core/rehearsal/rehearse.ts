@@ -47,8 +47,9 @@ export interface Rehearsal {
 /** How finely a rehearsal is told. */
 export interface Grain {
   tolerance: Readonly<Tolerance>;
-  /** Longest step, s; the guards look no more often. */
+  /** Longest step, s: where readings may end the stage, and where only its time does. The guards look no more often. */
   longestS: number;
+  longestTimedS: number;
   /** Points the whole plan is drawn in; a leap over pulses is no longer than the way between two. */
   points: number;
   /** Times the change of state that one leap may bring; null simulates every single pulse. */
@@ -59,6 +60,7 @@ export interface Grain {
 export const DRAWN: Readonly<Grain> = {
   tolerance: { voltsPerCell: 0.003, charge: 0.002, longestS: 600, longestRestS: 1800, transient: 1 },
   longestS: 600,
+  longestTimedS: 600,
   points: 360,
   leaps: 1,
 };
@@ -66,6 +68,7 @@ export const DRAWN: Readonly<Grain> = {
 export const COUNTED: Readonly<Grain> = {
   tolerance: { voltsPerCell: 0.008, charge: 0.006, longestS: 1800, longestRestS: 3600, transient: 1 },
   longestS: 600,
+  longestTimedS: 1800,
   points: 40,
   leaps: 6,
 };
@@ -122,7 +125,7 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
     const books = { ah: battery.state[ah] as number, wh: battery.state[wh] as number };
     const dtS = stepper.step(
       { currentA: demand.currentA, limitV: demand.currentA < 0 ? Infinity : demand.limitV },
-      Math.max(0.01, Math.min(demand.holdsS, grain.longestS)),
+      Math.max(0.01, Math.min(demand.holdsS, stage.until.every((u) => u.when === 'time') ? grain.longestTimedS : grain.longestS)),
     );
     if (stepper.temperatureC > peakC) peakC = stepper.temperatureC;
     const burst = inBurst(stage, run.stageS);

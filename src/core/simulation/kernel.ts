@@ -41,6 +41,8 @@ export interface Anatomy {
 class Block {
   readonly #doubles: Float64Array;
   readonly #words: Int32Array;
+  /** Views of the state, by its length. */
+  readonly #states: Float64Array[] = [];
 
   constructor(readonly at: number) {
     this.#doubles = new Float64Array(kernel.memory.buffer, at, BLOCK_NUMBERS);
@@ -62,7 +64,7 @@ class Block {
   /** Takes the state of the battery out again. */
   take(state: Float64Array): void {
     const { length } = state;
-    for (let i = 0; i < length; i++) state[i] = this.#doubles[BLOCK.STATE + i] as number;
+    state.set((this.#states[length] ??= this.#doubles.subarray(BLOCK.STATE, BLOCK.STATE + length)));
   }
 
   get(place: number): number {
