@@ -1,7 +1,8 @@
 import './look.css';
 import { QueryClientProvider } from '@tanstack/react-query';
+import { type ComponentType, lazy, type ReactNode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, RouterProvider } from 'react-router';
+import { BrowserRouter, Route, Routes } from 'react-router';
 import { benchClock } from './app/benchClock.ts';
 import { keepFlushing } from './app/outbox.ts';
 import { askAhead, queryClient } from './app/queries.ts';
@@ -10,37 +11,49 @@ import { Failure } from './app/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
 import { Bench } from './views/bench/Bench.tsx';
 
-const router = createBrowserRouter([
-  {
-    path: '/',
-    Component: Shell,
-    ErrorBoundary: Failure,
-    HydrateFallback: () => null,
-    children: [
-      { index: true, Component: Bench },
-      { path: 'intake', lazy: async () => ({ Component: (await import('./views/intake/Intake.tsx')).Intake }) },
-      { path: 'jobs/:id', lazy: async () => ({ Component: (await import('./views/job/JobView.tsx')).JobView }) },
-      { path: 'rehearsal', lazy: async () => ({ Component: (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal }) },
-      { path: 'shelf', lazy: async () => ({ Component: (await import('./views/shelf/Shelf.tsx')).Shelf }) },
-      { path: 'shelf/sets', lazy: async () => ({ Component: (await import('./views/sets/Sets.tsx')).Sets }) },
-      { path: 'shelf/round', lazy: async () => ({ Component: (await import('./views/shelf/Round.tsx')).Round }) },
-      { path: 'wet-room', lazy: async () => ({ Component: (await import('./views/wetroom/WetRoom.tsx')).WetRoom }) },
-      { path: 'records/import', lazy: async () => ({ Component: (await import('./views/records/ImportTable.tsx')).ImportTable }) },
-      { path: 'records', lazy: async () => ({ Component: (await import('./views/records/Records.tsx')).Records }) },
-      { path: 'batteries/:tag', lazy: async () => ({ Component: (await import('./views/records/BatteryRecord.tsx')).BatteryRecord }) },
-      { path: 'rules', lazy: async () => ({ Component: (await import('./views/rules/HouseRules.tsx')).HouseRulesView }) },
-      { path: 'jobs/:id/sheet', lazy: async () => ({ Component: (await import('./views/paper/SheetView.tsx')).SheetView }) },
-      { path: '*', Component: Failure },
-    ],
-  },
-]);
+/** A view that is fetched when it is first gone to; until then the one before stands. */
+const later = (load: () => Promise<ComponentType>) => {
+  const View = lazy(async () => ({ default: await load() }));
+  return <View />;
+};
+
+const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
+  ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
+  ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
+  ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],
+  ['shelf', later(async () => (await import('./views/shelf/Shelf.tsx')).Shelf)],
+  ['shelf/sets', later(async () => (await import('./views/sets/Sets.tsx')).Sets)],
+  ['shelf/round', later(async () => (await import('./views/shelf/Round.tsx')).Round)],
+  ['wet-room', later(async () => (await import('./views/wetroom/WetRoom.tsx')).WetRoom)],
+  ['records/import', later(async () => (await import('./views/records/ImportTable.tsx')).ImportTable)],
+  ['records', later(async () => (await import('./views/records/Records.tsx')).Records)],
+  ['batteries/:tag', later(async () => (await import('./views/records/BatteryRecord.tsx')).BatteryRecord)],
+  ['rules', later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView)],
+  ['jobs/:id/sheet', later(async () => (await import('./views/paper/SheetView.tsx')).SheetView)],
+];
 
 askAhead();
 keepFlushing(outbox);
-await benchClock.sync().catch(() => undefined);
+/** Words in another face than they are set in would move as soon as theirs comes; a slow line is not waited for any longer. */
+const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow Condensed"'];
+const MOST_WAIT_MS = 1500;
+await Promise.race([
+  Promise.allSettled([benchClock.sync(), ...FACES.map((face) => document.fonts.load(face))]),
+  new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
+]);
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <QueryClientProvider client={queryClient}>
-    <RouterProvider router={router} />
+    <BrowserRouter>
+      <Routes>
+        <Route path="/" element={<Shell />}>
+          <Route index element={<Bench />} />
+          {VIEWS.map(([path, view]) => (
+            <Route key={path} path={path} element={view} />
+          ))}
+          <Route path="*" element={<Failure />} />
+        </Route>
+      </Routes>
+    </BrowserRouter>
   </QueryClientProvider>,
 );

@@ -12,6 +12,7 @@ import type { StepKind } from './procedure.ts';
 import { correctReading, takeReading } from './readings.ts';
 import { moduleOf } from './steps/registry.ts';
 import { type Asked, inHand, notThatWay } from './steps/step.ts';
+import { takesOf } from './steps/takes.ts';
 import { jobChemistry } from './verdict.ts';
 import { fillText } from './words.ts';
 
@@ -53,7 +54,7 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return [{ type: 'job.escalated', reason: command.reason }];
     default: {
       const step = inHand(job, command.stepId);
-      const take = moduleOf(step).takes[command.type] as ((asked: Asked<StepKind, typeof command.type>) => JobEvent[]) | undefined;
+      const take = takesOf(step)[command.type] as ((asked: Asked<StepKind, typeof command.type>) => JobEvent[]) | undefined;
       if (!take) throw notThatWay(job, step);
       return take({ job, step, command, context });
     }

@@ -46,31 +46,43 @@ export function formatFigure(figure: Pick<Figure, 'value' | 'unit'>): string {
   return unit ? `${number} ${unit}` : number;
 }
 
-const clockFormats = new Map<string, Intl.DateTimeFormat>();
+const formats = new Map<string, Intl.DateTimeFormat>();
 
-function formatter(key: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  let found = clockFormats.get(key);
-  if (!found) {
-    found = new Intl.DateTimeFormat('en-GB', options);
-    clockFormats.set(key, found);
+/** A moment's parts on the wall of a time zone. One format serves all that is shown: making one takes longer than using it a hundred times. */
+function partsAt(at: number, timeZone: string): Record<string, string> {
+  let format = formats.get(timeZone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', {
+      weekday: 'short',
+      day: 'numeric',
+      month: 'short',
+      year: 'numeric',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+      timeZone,
+    });
+    formats.set(timeZone, format);
   }
-  return found;
+  return Object.fromEntries(format.formatToParts(at).map(({ type, value }) => [type, value]));
 }
 
 /** `14:05` in the shop's time zone. `at` in ms since the epoch. */
 export function formatClock(at: number, timeZone: string): string {
-  return formatter(`t${timeZone}`, { hour: '2-digit', minute: '2-digit', timeZone }).format(at);
+  const { hour, minute } = partsAt(at, timeZone);
+  return `${hour}:${minute}`;
 }
 
 /** `Tue 10 Mar` in the shop's time zone. */
 export function formatDay(at: number, timeZone: string): string {
-  return formatter(`d${timeZone}`, { weekday: 'short', day: 'numeric', month: 'short', timeZone }).format(at).replace(',', '');
+  const { weekday, day, month } = partsAt(at, timeZone);
+  return `${weekday} ${day} ${month}`;
 }
 
 /** `10 Mar 2026, 14:05` in the shop's time zone: for paper, where the year matters. */
 export function formatStamp(at: number, timeZone: string): string {
-  const day = formatter(`f${timeZone}`, { day: 'numeric', month: 'short', year: 'numeric', timeZone }).format(at);
-  return `${day}, ${formatClock(at, timeZone)}`;
+  const { day, month, year, hour, minute } = partsAt(at, timeZone);
+  return `${day} ${month} ${year}, ${hour}:${minute}`;
 }
 
 /** A moment said short: the clock today, the day as well on any other day. */

@@ -1,9 +1,8 @@
-import { isRouteErrorResponse, Link, useRouteError } from 'react-router';
+import { Link } from 'react-router';
 
 /** What stands where a page should be when there is none, or it broke. */
-export function Failure() {
-  const error = useRouteError();
-  const missing = error === undefined || error === null || (isRouteErrorResponse(error) && error.status === 404);
+export function Failure({ error }: { error?: unknown }) {
+  const missing = error === undefined;
   return (
     <section className="p-8">
       <h1 className="text-3xl">{missing ? 'There is nothing at this address' : 'This page broke'}</h1>

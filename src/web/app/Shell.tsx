@@ -1,9 +1,11 @@
 import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, Search } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/procedures/hand.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
+import { Failure } from './Failure.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
 import { chargingBatteries } from './bench.ts';
@@ -56,6 +58,7 @@ export function Shell() {
 }
 
 function Frame() {
+  const { pathname } = useLocation();
   const navigate = useNavigate();
   const [finding, setFinding] = useState(false);
   const early = useRef<EarlyWords | null>(null);
@@ -146,7 +149,11 @@ function Frame() {
         <FileBanners />
         <ClockBanner />
         <KeptBanners />
-        <Outlet />
+        <ErrorBoundary FallbackComponent={Failure} resetKeys={[pathname]}>
+          <Suspense>
+            <Outlet />
+          </Suspense>
+        </ErrorBoundary>
       </main>
       <Suspense>
         {finding && (

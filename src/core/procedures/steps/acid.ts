@@ -5,10 +5,12 @@ import type { DeviationWhat } from '../deviation.ts';
 import { deviationWords } from '../deviationWords.ts';
 import type { JobEvent } from '../events.ts';
 import { knownLot, mayUse } from '../lots.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** Bulk acid, corrected to 25 °C and judged against what the plan wants. */
-export const acid = defineStep({ kind: 'acid', takes: { matchAcid } });
+export const acid = defineStep({ kind: 'acid' });
+
+export const acidTakes: Takes<'acid'> = { matchAcid };
 
 /** Acid and battery belong between these when they meet, °C. */
 const FILL_RANGE_C = [16, 30] as const;

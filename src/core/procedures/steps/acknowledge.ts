@@ -1,8 +1,9 @@
-import { defineStep, done } from './step.ts';
+import { defineStep, done, type Takes } from './step.ts';
 
 /** Something to be read and taken to heart. */
 export const acknowledge = defineStep({
   kind: 'acknowledge',
-  takes: { acknowledge: ({ step }) => [done(step)] },
   usual: (_, step) => ({ type: 'acknowledge', stepId: step.id }),
 });
+
+export const acknowledgeTakes: Takes<'acknowledge'> = { acknowledge: ({ step }) => [done(step)] };

@@ -7,20 +7,11 @@ import type { JobEvent } from '../events.ts';
 import { LOOK_EVERY_S } from '../hand.ts';
 import { linesOf } from '../lines.ts';
 import { batteryOfPlan, capacityOfTest, recoveryOf, restedFull, testPlanOf } from '../recovery.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** A discharge, by hand or left to the instrument that charges it afterwards. */
 export const capacity = defineStep({
   kind: 'capacity',
-  takes: {
-    testByInstrument,
-    startDischarge,
-    endDischarge,
-    dropDischarge: ({ job, command }) => {
-      if (!recoveryOf(job).discharge) throw new Refused('No discharge is running.', 'out-of-order');
-      return [{ type: 'discharge.dropped', reason: command.reason }];
-    },
-  },
   heldBy: (job) => (recoveryOf(job).discharge ? 'A load is on it. Take it off first.' : null),
   hand: ({ state }, step, _, now) => {
     const discharge = state.recovery?.discharge;
@@ -37,6 +28,16 @@ export const capacity = defineStep({
         };
   },
 });
+
+export const capacityTakes: Takes<'capacity'> = {
+  testByInstrument,
+  startDischarge,
+  endDischarge,
+  dropDischarge: ({ job, command }) => {
+    if (!recoveryOf(job).discharge) throw new Refused('No discharge is running.', 'out-of-order');
+    return [{ type: 'discharge.dropped', reason: command.reason }];
+  },
+};
 
 /** The charge that follows discharges first, by its plan: the route's own, or the test's. */
 function testByInstrument({ job, step }: Asked<'capacity', 'testByInstrument'>): JobEvent[] {

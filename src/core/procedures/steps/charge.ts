@@ -10,25 +10,26 @@ import { chargeOffSince, chargeStartedAt, type ChargeState, type Job, type Momen
 import { linesOf } from '../lines.ts';
 import type { StepOf } from '../procedure.ts';
 import { handSettings } from '../recovery.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** A charge, by hand or by an instrument, from the clips to the end its readings or its plan give it. */
 export const charge = defineStep({
   kind: 'charge',
-  takes: {
-    startCharge,
-    pauseCharge: ({ job, command }) => {
-      if (job.state.charge?.mode !== 'running') throw new Refused('No current is flowing.', 'out-of-order');
-      return [{ type: 'charge.paused', reason: command.reason }];
-    },
-    resumeCharge,
-    endCharge,
-  },
   lasts: (job) => expectedChargeS(job),
   began: (run) => Number(run.result?.['chargeStartedAt'] ?? run.endedAt ?? run.startedAt),
   label: (plan) => `charge ${formatFigure(plan.figures.chargeA)}`,
   hand: handOfCharge,
 });
+
+export const chargeTakes: Takes<'charge'> = {
+  startCharge,
+  pauseCharge: ({ job, command }) => {
+    if (job.state.charge?.mode !== 'running') throw new Refused('No current is flowing.', 'out-of-order');
+    return [{ type: 'charge.paused', reason: command.reason }];
+  },
+  resumeCharge,
+  endCharge,
+};
 
 function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Moment): Hand | null {
   const { charge } = job.state;

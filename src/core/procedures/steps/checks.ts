@@ -1,14 +1,15 @@
 import { Refused } from '../commands.ts';
 import type { JobEvent } from '../events.ts';
 import { fillText } from '../words.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** Questions with two answers each; a bad one holds the job, or ends it. */
 export const checks = defineStep({
   kind: 'checks',
-  takes: { answerChecks },
   usual: (_, step) => ({ type: 'answerChecks', stepId: step.id, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) }),
 });
+
+export const checksTakes: Takes<'checks'> = { answerChecks };
 
 function answerChecks({ job, step, command: { answers } }: Asked<'checks', 'answerChecks'>): JobEvent[] {
   const unknown = Object.keys(answers).find((id) => !step.checks.some((c) => c.id === id));

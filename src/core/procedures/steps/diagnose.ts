@@ -8,20 +8,21 @@ import { batteryOfPlan, offeredRoutes, offeredWakes } from '../recovery.ts';
 import { evidenceOf, needsWaking, rulesFor, tooFlat } from '../recoveryEvidence.ts';
 import { jobChemistry } from '../verdict.ts';
 import { giveOutcome } from './giveOutcome.ts';
-import { type Asked, defineStep, notThatWay } from './step.ts';
+import { type Asked, defineStep, notThatWay, type Takes } from './step.ts';
 
 /** Odds of causes, and the route that is chosen by them. What cannot be helped is signed off here, too. */
 export const diagnose = defineStep({
   kind: 'diagnose',
-  takes: {
-    chooseRoute,
-    giveOutcome: (asked) => {
-      if (asked.command.outcome !== 'recycle') throw notThatWay(asked.job, asked.step);
-      return giveOutcome(asked);
-    },
-  },
   also: ['load'],
 });
+
+export const diagnoseTakes: Takes<'diagnose'> = {
+  chooseRoute,
+  giveOutcome: (asked) => {
+    if (asked.command.outcome !== 'recycle') throw notThatWay(asked.job, asked.step);
+    return giveOutcome(asked);
+  },
+};
 
 function chooseRoute({ job, command, context: { now, by } }: Asked<'diagnose', 'chooseRoute'>): JobEvent[] {
   const { plan, state } = job;

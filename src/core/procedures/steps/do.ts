@@ -3,12 +3,11 @@ import { Refused } from '../commands.ts';
 import type { JobEvent } from '../events.ts';
 import { type Job, standingReadings } from '../job.ts';
 import { figureOf } from '../plan.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** An act of hands, with a temperature or an amount where it has one. */
 export const doIt = defineStep({
   kind: 'do',
-  takes: { confirmDone },
   usual: (_, step) => ({ type: 'confirmDone', stepId: step.id, ...(step.temperature ? { temperatureC: 21 } : {}) }),
   takesFromLot: ({ state }, result) => {
     const ml = result?.['amountMl'];
@@ -16,6 +15,8 @@ export const doIt = defineStep({
     return typeof ml === 'number' && typeof lot === 'string' ? { lot, ml } : null;
   },
 });
+
+export const doItTakes: Takes<'do'> = { confirmDone };
 
 function confirmDone({ job, step, command }: Asked<'do', 'confirmDone'>): JobEvent[] {
   const { temperatureC, amountMl, reason } = command;

@@ -1,16 +1,17 @@
 import { Refused } from '../commands.ts';
 import type { JobEvent } from '../events.ts';
 import { knownLot, mayUse } from '../lots.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** The pack of tubes in hand is the one that was made for this model; another is refused, the battery is not. */
 export const pack = defineStep({
   kind: 'pack',
-  takes: { matchPack },
   usual: ({ plan }, step) => ({ type: 'matchPack', stepId: step.id, code: plan.model.electrolyteCode ?? '', lot: 'L-2602' }),
   remark: ({ state }, _, run) => state.refusedPacks.filter((p) => p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity)).map((p) => `refused ${p.code}`),
   takesFromLot: ({ plan }, result) => ({ lot: String(result?.['lot']), ml: plan.model.electrolyteMl ?? 0 }),
 });
+
+export const packTakes: Takes<'pack'> = { matchPack };
 
 function matchPack({ job, step, command, context }: Asked<'pack', 'matchPack'>): JobEvent[] {
   mayUse(context.lot, 'pack');

@@ -3,14 +3,15 @@ import type { DeviationWhat } from '../deviation.ts';
 import { deviationWords } from '../deviationWords.ts';
 import type { JobEvent } from '../events.ts';
 import { fillText } from '../words.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** One question, answered for every port. */
 export const ports = defineStep({
   kind: 'ports',
-  takes: { answerPorts },
   usual: ({ plan }, step) => ({ type: 'answerPorts', stepId: step.id, ports: Array.from({ length: plan.model.cells }, () => step.answers[0]?.id ?? '') }),
 });
+
+export const portsTakes: Takes<'ports'> = { answerPorts };
 
 function answerPorts({ job, step, command }: Asked<'ports', 'answerPorts'>): JobEvent[] {
   const { plan, state } = job;

@@ -18,14 +18,17 @@ export interface Asked<K extends StepKind, C extends JobCommandType> {
   context: DecisionContext;
 }
 
+/** Commands a kind of step takes while it is in hand, and what each makes happen. */
+export type Takes<K extends StepKind> = { readonly [C in JobCommandType]?: (asked: Asked<K, C>) => JobEvent[] };
+
 /**
- * Everything a job needs to know of one kind of step. Whoever walks a job asks the registry (`registry.ts`) for the module of
- * the step in hand, never for the name of its kind. What a module does not say is as most steps are: hands work, done by a tap.
+ * Everything a job needs to know of one kind of step, besides the commands it takes: those stand beside it in its file and in a
+ * registry of their own (`takes.ts`), because no page has to decide. Whoever walks a job asks the registry (`registry.ts`) for the
+ * module of the step in hand, never for the name of its kind. What a module does not say is as most steps are: hands work, done by
+ * a tap.
  */
 export interface StepModule<K extends StepKind> {
   kind: K;
-  /** Commands it takes while it is in hand, and what each makes happen. */
-  takes: { [C in JobCommandType]?: (asked: Asked<K, C>) => JobEvent[] };
   /** It ends by itself when its time is over: nobody needs to be there. */
   byItself?: true;
   /** The readings that end it, and whether one is whole enough to. */

@@ -5,12 +5,11 @@ import type { JobEvent } from '../events.ts';
 import { type Job, type Moment, standingReadings } from '../job.ts';
 import { figureOf } from '../plan.ts';
 import { fillText } from '../words.ts';
-import { type Asked, defineStep } from './step.ts';
+import { type Asked, defineStep, type Takes } from './step.ts';
 
 /** A soak, a rest, a hold: over at its moment, without a tap. */
 export const wait = defineStep({
   kind: 'wait',
-  takes: { cutWait },
   byItself: true,
   lasts: ({ plan }, step) => figureOf(plan, step.figure).value,
   countsFrom: (step) => step.since,
@@ -29,6 +28,8 @@ export const wait = defineStep({
   // It may count from an earlier step, so it is told by what was asked less what was cut.
   remark: ({ plan }, step, run) => [formatDuration(figureOf(plan, step.figure).value - Number(run.result?.['remainingS'] ?? 0))],
 });
+
+export const waitTakes: Takes<'wait'> = { cutWait };
 
 function cutWait({ job, step, command: { reason }, context: { now } }: Asked<'wait', 'cutWait'>): JobEvent[] {
   if (!step.skippable) throw new Refused(`${step.early} This wait cannot be cut.`, 'forbidden');

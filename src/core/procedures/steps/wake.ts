@@ -3,10 +3,12 @@ import { Refused } from '../commands.ts';
 import type { JobEvent } from '../events.ts';
 import { recoveryOf } from '../recovery.ts';
 import { evidenceOf } from '../recoveryEvidence.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** Donor, leads and charger, before the clips go on. */
-export const wake = defineStep({ kind: 'wake', takes: { wake: wakeIt } });
+export const wake = defineStep({ kind: 'wake' });
+
+export const wakeTakes: Takes<'wake'> = { wake: wakeIt };
 
 function wakeIt({ job, step, command }: Asked<'wake', 'wake'>): JobEvent[] {
   const { model } = job.plan;

@@ -3,10 +3,12 @@ import { WAKE_BELOW_12V } from '../../diagnosis/parallelWake.ts';
 import { Refused } from '../commands.ts';
 import type { JobEvent } from '../events.ts';
 import { cellWords } from '../words.ts';
-import { type Asked, defineStep, done } from './step.ts';
+import { type Asked, defineStep, done, type Takes } from './step.ts';
 
 /** Volts and the feel of every cell after an hour beside the donor. */
-export const wakeCheck = defineStep({ kind: 'wake-check', takes: { checkWake } });
+export const wakeCheck = defineStep({ kind: 'wake-check' });
+
+export const wakeCheckTakes: Takes<'wake-check'> = { checkWake };
 
 /** Hot is a short. At 10.5 V it goes on alone; below, another hour, twice at most. */
 function checkWake({ job, step, command }: Asked<'wake-check', 'checkWake'>): JobEvent[] {
