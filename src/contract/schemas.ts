@@ -10,6 +10,7 @@ import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
 import { PAPERS, SG_REFERENCES } from '../core/house/rules.ts';
 import { CELL_LEVELS } from '../core/batteries/cellLevel.ts';
 import { PURPOSE_WORDS } from '../core/procedures/procedure.ts';
+import { SEDIMENTS } from '../core/procedures/sediment.ts';
 import type { JobCommandType } from '../core/procedures/commands.ts';
 import { instrumentSchema, planSchema } from './chargeSchemas.ts';
 import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
@@ -222,6 +223,14 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   endDischarge: command('endDischarge', { stepId, minutes: number().min(0.1).max(6000).required(), endV: number().min(0).max(30).required() }),
   testByInstrument: command('testByInstrument', { stepId }),
   dropDischarge: command('dropDischarge', { stepId, reason: prose.required() }),
+  rinse: command('rinse', {
+    stepId,
+    sediment: Joi.string()
+      .valid(...SEDIMENTS)
+      .required(),
+    drainedMl: number().min(1).max(200_000).required(),
+    sure: Joi.boolean(),
+  }),
   giveOutcome: command('giveOutcome', {
     stepId,
     outcome: Joi.string()

@@ -366,8 +366,10 @@ describe('a shop with every kind', function () {
     await t.open('/wet-room');
     const mix = t.page.getByRole('region', { name: 'Mix acid' });
     await mix.getByLabel('How much of it').fill('4 l');
-    await mix.getByText('1492 mL').first().waitFor();
-    await mix.getByLabel('Acid in hand, at 25 °C').fill('1.2');
+    await mix.getByText('1493 mL').first().waitFor();
+    await mix.getByLabel('Acid in hand, SG at 25 °C or %').fill('98 %');
+    await mix.getByText('into the water in 4 pours').waitFor();
+    await mix.getByLabel('Acid in hand, SG at 25 °C or %').fill('1.2');
     await mix.getByText('it must be the stronger one').waitFor();
     await t.press('Add a lot');
     await t.field('Lot').fill('B-900');

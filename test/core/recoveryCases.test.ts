@@ -6,6 +6,7 @@ import { recoveryOf } from '../../src/core/procedures/recovery.ts';
 import { cyclesOf } from '../../src/core/procedures/recoveryCycles.ts';
 import { judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
 import type { CellCondition } from '../../src/core/simulation/battery.ts';
+import type { Sediment } from '../../src/core/procedures/sediment.ts';
 import { BY_KIND, refusal } from '../support/battery.ts';
 import { SimulatedRecovery } from '../support/simulatedRecovery.ts';
 
@@ -122,7 +123,12 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
       story: 'parked',
     });
     s.takes('sulfate');
-    expect(s.d.step).to.equal('draw-acid');
+    expect(s.d.step).to.equal('rinse');
+    // Brown flakes are plates: asked about before more money goes in. Acid that cannot have been in it is asked about too.
+    const rinse = (sediment: Sediment, drainedMl: number) => refusal(() => s.d.send({ type: 'rinse', stepId: 'rinse', sediment, drainedMl }));
+    expect(rinse('brown', 4200)).to.include({ code: 'ask' }).and.has.property('message').that.contains('nothing brings back');
+    expect(rinse('clear', 1500).code).to.equal('ask');
+    expect(rinse('clear', 9000).code).to.equal('invalid');
     expect(s.d.job.plan.figures.saltG!.value).to.be.closeTo(0.0275 * 4.2, 1e-6);
     expect(s.d.job.plan.figures.wasteSodaKg!.value).to.be.greaterThan(2);
     s.toVerdict('sulfate');

@@ -4,6 +4,7 @@ import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
 import { type JobCommand, Refused } from '../../src/core/procedures/commands.ts';
 import type { DecisionContext } from '../../src/core/procedures/context.ts';
+import { moduleOf } from '../../src/core/procedures/steps/registry.ts';
 import { decide } from '../../src/core/procedures/decide.ts';
 import { deviationWords } from '../../src/core/procedures/deviationWords.ts';
 import type { JobEvent, Signed } from '../../src/core/procedures/events.ts';
@@ -114,9 +115,8 @@ export class Driver {
     const stepId = this.step;
     const step = stepById(this.job.procedure, stepId);
     const { model } = this.job.plan;
-    if (step.kind === 'acknowledge') this.send({ type: 'acknowledge', stepId });
-    else if (step.kind === 'checks') this.send({ type: 'answerChecks', stepId, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) });
-    else if (step.kind === 'pack') this.send({ type: 'matchPack', stepId, code: model.electrolyteCode ?? '', lot: 'L1' });
+    const usual = moduleOf(step).usual?.(this.job, step);
+    if (step.kind === 'pack') this.send({ type: 'matchPack', stepId, code: model.electrolyteCode ?? '', lot: 'L1' });
     else if (step.kind === 'do')
       this.send({ type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}), ...(step.amount ? { amountMl: 800 } : {}) });
     else if (step.kind === 'acid') this.send({ type: 'matchAcid', stepId, lot: 'B1', specificGravity: 1.265, temperatureC: 25, batteryC: 21 });
@@ -137,8 +137,8 @@ export class Driver {
       this.send({ type: 'read', role: 'hold', values: { voltageV: this.rested() - this.volts(0.02), temperatureC: 20 } });
     else if (step.kind === 'outcome') this.send({ type: 'giveOutcome', stepId, outcome: 'return' });
     else if (step.kind === 'cells') this.send({ type: 'read', role: 'cells', values: { temperatureC: 25 }, cells: this.cells(1.265) });
-    else if (step.kind === 'ports') this.send({ type: 'answerPorts', stepId, ports: Array.from({ length: model.cells }, () => step.answers[0]?.id ?? '') });
     else if (step.kind === 'wait') this.wait((this.job.state.current?.dueAt ?? this.now) - this.now);
+    else if (usual) this.send(usual);
     else throw new Error(`No usual answer at ${stepId}.`);
   }
 

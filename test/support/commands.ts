@@ -3,6 +3,7 @@ import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
 import { ROUTE_KEYS } from '../../src/core/diagnosis/routes.ts';
 import { STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import type { JobCommand } from '../../src/core/procedures/commands.ts';
+import { SEDIMENTS } from '../../src/core/procedures/sediment.ts';
 import { OUTCOMES, type RecoveryOutcome, WAKE_KEYS } from '../../src/core/procedures/recovery.ts';
 
 const RECOVERY_OUTCOMES = Object.keys(OUTCOMES) as RecoveryOutcome[];
@@ -161,6 +162,13 @@ export const recoveryCommand: fc.Arbitrary<JobCommand> = fc.oneof(
     stepId,
     voltageV: fc.double({ min: -13, max: 15, noNaN: true }),
     feel: fc.array(fc.constantFrom('cool' as const, 'warm' as const, 'hot' as const), { minLength: 5, maxLength: 7 }),
+  }),
+  fc.record({
+    type: fc.constant('rinse' as const),
+    stepId,
+    sediment: fc.constantFrom(...SEDIMENTS),
+    drainedMl: fc.double({ min: 1, max: 20_000, noNaN: true }),
+    sure: fc.boolean(),
   }),
   fc.record({ type: fc.constant('testByInstrument' as const), stepId }),
   fc.record({

@@ -1,6 +1,7 @@
 import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LeadDecision } from './events.ts';
+import type { Sediment } from './sediment.ts';
 import type { CellFeel, RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from './recovery.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
 import type { CellValues, Liquid, ReadingRole, ReadingValues } from './job.ts';
@@ -28,6 +29,7 @@ export type JobCommand =
   | { type: 'chooseRoute'; stepId: string; route: RouteKey; wake: WakeKey; forecast: RouteForecast | null; reason?: string }
   | { type: 'wake'; stepId: string; donorV?: number; donorAh?: number; leadM?: number; leadMm2?: number; chargerA: number; donorTag?: string; reason?: string }
   | { type: 'checkWake'; stepId: string; voltageV: number; feel: CellFeel[] }
+  | { type: 'rinse'; stepId: string; sediment: Sediment; drainedMl: number; sure?: boolean }
   /** The discharge is left to the instrument that charges it afterwards. */
   | { type: 'testByInstrument'; stepId: string }
   | { type: 'startDischarge'; stepId: string; currentA: number; cutoffV: number; temperatureC: number }

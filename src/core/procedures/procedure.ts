@@ -117,6 +117,8 @@ export type Step = StepBase &
     | { kind: 'wake' }
     /** Volts and the feel of every cell after an hour; another hour goes back to `from`. */
     | { kind: 'wake-check'; from: string; most: number }
+    /** Drained and rinsed; what comes out tells how its plates are. */
+    | { kind: 'rinse'; acid: FigureKey }
     | { kind: 'capacity' }
     | { kind: 'hold-measure' }
     /** What becomes of a recovered battery. */

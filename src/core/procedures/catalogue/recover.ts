@@ -144,16 +144,28 @@ const WAKE: readonly Step[] = [
 
 const ADDITIVE: readonly Step[] = [
   {
-    id: 'draw-acid',
+    id: 'rinse',
+    kind: 'rinse',
+    acid: 'acidL',
+    segment: 'hands',
+    handsS: 2400,
+    act: 'Rinsed',
+    only: { route: ['sulfate'] },
+    title: 'Drain the acid, rinse, and look at what comes out',
+    detail:
+      'Tip it slowly over a tub, then twice with distilled water. What is drained, about {acidL}, and the rinsing water are hazardous waste: into their own closed drum, never the drain; {wasteSodaKg} of bicarbonate at hand for a spill. Brown flakes are its plates: look well before more money goes in.',
+    hazards: ['acid', 'waste'],
+  },
+  {
+    id: 'fill-solution',
     kind: 'do',
     segment: 'hands',
-    handsS: 3600,
-    act: 'Drawn',
+    handsS: 1800,
+    act: 'Filled',
     only: { route: ['sulfate'] },
-    title: 'Draw the acid, fill in the solution: {saltG} in {acidL}',
-    detail:
-      'Contested: results reported differ. Sodium sulfate dissolved in distilled water, 27.5 g to the litre, in place of the acid. What is drawn off, about {acidL}, is hazardous waste: into its own closed drum, never the drain; {wasteSodaKg} of bicarbonate at hand for a spill.',
-    hazards: ['acid', 'waste'],
+    title: 'Fill in the solution: {saltG} in {acidL}',
+    detail: 'Contested: results reported differ. Sodium sulfate dissolved in distilled water, 27.5 g to the litre, in place of the acid.',
+    hazards: ['acid'],
   },
   {
     id: 'conditioner',
@@ -270,7 +282,7 @@ export function recoverProcedure(open: boolean): Procedure {
   const arrives: Cover = open ? 'caps' : 'sealed';
   return {
     id: `recover-${open ? 'open' : 'sealed'}`,
-    version: 1,
+    version: 2,
     name: 'Recovery',
     purpose: 'recover',
     arrives,

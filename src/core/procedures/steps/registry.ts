@@ -13,6 +13,7 @@ import { outcome } from './outcome.ts';
 import { pack } from './pack.ts';
 import { ports } from './ports.ts';
 import type { StepModule } from './step.ts';
+import { rinse } from './rinse.ts';
 import { story } from './story.ts';
 import { verdict } from './verdict.ts';
 import { wait } from './wait.ts';
@@ -34,6 +35,7 @@ const STEPS: { readonly [K in StepKind]: StepModule<K> } = {
   diagnose,
   wake,
   'wake-check': wakeCheck,
+  rinse,
   capacity,
   'hold-measure': holdMeasure,
   outcome,

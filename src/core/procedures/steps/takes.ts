@@ -10,6 +10,7 @@ import { handoverTakes } from './handover.ts';
 import { outcomeTakes } from './outcome.ts';
 import { packTakes } from './pack.ts';
 import { portsTakes } from './ports.ts';
+import { rinseTakes } from './rinse.ts';
 import { storyTakes } from './story.ts';
 import { verdictTakes } from './verdict.ts';
 import { waitTakes } from './wait.ts';
@@ -31,6 +32,7 @@ const TAKES: { readonly [K in StepKind]?: Takes<K> } = {
   diagnose: diagnoseTakes,
   wake: wakeTakes,
   'wake-check': wakeCheckTakes,
+  rinse: rinseTakes,
   capacity: capacityTakes,
   outcome: outcomeTakes,
   verdict: verdictTakes,

@@ -168,7 +168,7 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
             </div>
             <Labelled label="Built for" message={faults['build']}>
               <select className="field" value={texts['build'] ?? ''} onChange={set('build')}>
-                <option value="">{`By its kind, size and label: ${guessed.name.toLowerCase()}`}</option>
+                <option value="">{`Usual for its size and label: ${guessed.name.toLowerCase()}`}</option>
                 {BUILD_KEYS.map((key) => (
                   <option key={key} value={key}>
                     {BUILDS[key].name}

@@ -16,6 +16,7 @@ const CapacityPanel = lazy(async () => ({ default: (await import('../recovery/Ca
 const DiagnosePanel = lazy(async () => ({ default: (await import('../recovery/DiagnosePanel.tsx')).DiagnosePanel }));
 const HoldPanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).HoldPanel }));
 const OutcomePanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).OutcomePanel }));
+const RinsePanel = lazy(async () => ({ default: (await import('../recovery/RinsePanel.tsx')).RinsePanel }));
 const StoryPanel = lazy(async () => ({ default: (await import('../recovery/StoryPanel.tsx')).StoryPanel }));
 const WakePanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakePanel }));
 const WakeCheckPanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakeCheckPanel }));
@@ -52,6 +53,7 @@ const PANELS: { readonly [K in StepKind]: StepFace<K> } = {
   diagnose: { Panel: DiagnosePanel },
   wake: { Panel: WakePanel },
   'wake-check': { Panel: WakeCheckPanel },
+  rinse: { Panel: RinsePanel },
   capacity: { Panel: CapacityPanel },
   'hold-measure': { Panel: HoldPanel },
   outcome: { Panel: OutcomePanel },
