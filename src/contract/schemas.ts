@@ -1,6 +1,5 @@
 import Joi from 'joi';
-import { BUILD_KEYS } from '../core/batteries/builds.ts';
-import { CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
+import { BUILD_KEYS, CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
 import { CAUSE_KEYS } from '../core/diagnosis/causes.ts';
 import { ROUTE_KEYS } from '../core/diagnosis/routes.ts';
 import { STORY_KEYS } from '../core/diagnosis/stories.ts';

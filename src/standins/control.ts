@@ -123,17 +123,17 @@ function clippedFrom(body: Record<string, unknown>): Clipped {
     c20Ah: bounded(body['c20Ah'], 'c20Ah', 0.1, 5000),
     temperatureC: bounded(body['temperatureC'], 'temperatureC', -50, 90),
     ...(body['milliohm'] === undefined ? {} : { milliohm: bounded(body['milliohm'], 'milliohm', 0.1, 10_000) }),
-    ...(body['own'] === undefined ? {} : { own: factorsFrom(body['own']) }),
+    ...(body['labelFactors'] === undefined ? {} : { labelFactors: factorsFrom(body['labelFactors']) }),
     ...(charge === undefined ? {} : { charge: bounded(charge, 'charge', 0, 1) }),
   };
 }
 
 /** What is not as in its family: factors on the design. */
 function factorsFrom(value: unknown): Factors {
-  if (typeof value !== 'object' || value === null) throw new Error('own: factors by name.');
+  if (typeof value !== 'object' || value === null) throw new Error('labelFactors: factors by name.');
   const known = DESIGN_KEYS.filter((key) => Object.hasOwn(value, key));
-  if (known.length < Object.keys(value).length) throw new Error('own: a name that no design has.');
-  return Object.fromEntries(known.map((key) => [key, bounded((value as Record<string, unknown>)[key], `own.${key}`, 0.01, 100)]));
+  if (known.length < Object.keys(value).length) throw new Error('labelFactors: a name that no design has.');
+  return Object.fromEntries(known.map((key) => [key, bounded((value as Record<string, unknown>)[key], `labelFactors.${key}`, 0.01, 100)]));
 }
 
 const escape = (text: string): string => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);

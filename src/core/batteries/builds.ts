@@ -1,10 +1,7 @@
 import type { ChemistryKey } from './chemistry.ts';
-import type { BatteryModel } from './model.ts';
+import type { BatteryModel, BuildKey } from './model.ts';
 
 /** What a battery is built for. It decides how much plate surface, and so how little resistance, its ampere-hours are given. */
-export const BUILD_KEYS = ['starter', 'powersport', 'standby', 'deep-cycle'] as const;
-export type BuildKey = (typeof BUILD_KEYS)[number];
-
 export interface Build {
   key: BuildKey;
   name: string;

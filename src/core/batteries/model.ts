@@ -1,9 +1,12 @@
-import type { BuildKey } from './builds.ts';
 import { kindOf } from './kinds.ts';
 
 /** CCA tests that are not interchangeable; a rating is printed with its standard, never converted. */
 export const CCA_STANDARDS = ['EN', 'SAE', 'DIN', 'IEC', 'JIS'] as const;
 export type CcaStandard = (typeof CCA_STANDARDS)[number];
+
+/** What a battery may be built for; see builds.ts. */
+export const BUILD_KEYS = ['starter', 'powersport', 'standby', 'deep-cycle'] as const;
+export type BuildKey = (typeof BUILD_KEYS)[number];
 
 export const CAPS = ['screw', 'pull'] as const;
 export type Caps = (typeof CAPS)[number];

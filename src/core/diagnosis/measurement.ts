@@ -203,7 +203,7 @@ function eyeChances(showing: Showing): { full: number; low: number; 'no-acid': n
 let soundFor = '';
 let sound = 0;
 function soundOhmsOf(subject: Subject): number {
-  const key = JSON.stringify([subject.chemistry, subject.cells, subject.c20Ah, subject.milliohm, subject.own, subject.temperatureC]);
+  const key = JSON.stringify([subject.chemistry, subject.cells, subject.c20Ah, subject.milliohm, subject.labelFactors, subject.temperatureC]);
   if (key !== soundFor) {
     sound = soundOhms(subject);
     soundFor = key;

@@ -1,5 +1,4 @@
-import { BUILD_KEYS } from '../batteries/builds.ts';
-import { type BatteryModel, CCA_STANDARDS } from '../batteries/model.ts';
+import { type BatteryModel, BUILD_KEYS, CCA_STANDARDS } from '../batteries/model.ts';
 import { KINDS } from '../batteries/kinds.ts';
 import { normaliseTag } from '../batteries/tag.ts';
 import { type Field, readAmount, readMoment, readOneOf, readText } from './table.ts';

@@ -25,3 +25,9 @@ export interface DecisionContext {
   /** What the instrument has put in so far, where one runs the charge of this job. */
   live?: { ahIn: number } | undefined;
 }
+
+/** Electrolyte that an event took from a lot. */
+export interface LotUse {
+  lot: string;
+  ml: number;
+}

@@ -21,8 +21,8 @@ export function nextHand(job: Job, now: Moment): Hand | null {
   const step = stepById(procedure, run.stepId);
   if (state.paused) return { stepId: step.id, title: `Paused: ${state.paused.reason}`, act: 'Resume', dueAt: null, kind: 'paused' };
 
-  const own = moduleOf(step).hand?.(job, step, run, now);
-  if (own) return own;
+  const wanted = moduleOf(step).hand?.(job, step, run, now);
+  if (wanted) return wanted;
   return { stepId: step.id, title: fillText(step.title, plan), act: step.act, dueAt: run.startedAt, kind: 'act' };
 }
 

@@ -1,12 +1,7 @@
+import type { LotUse } from './context.ts';
 import type { JobEvent } from './events.ts';
 import type { Job } from './job.ts';
 import { moduleOf } from './steps/registry.ts';
-
-/** Electrolyte that an event took from a lot. */
-export interface LotUse {
-  lot: string;
-  ml: number;
-}
 
 /**
  * What events took from lots of electrolyte: a pack when it is matched, bulk acid when its amount is

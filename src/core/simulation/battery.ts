@@ -57,15 +57,15 @@ export interface BatterySize {
   /** Resistance of the whole battery, full, 25 °C, mΩ, where its label tells it; by design and size where absent. */
   milliohm?: number | undefined;
   /** What its label makes different from its family: factors on the design. */
-  own?: Factors | undefined;
+  labelFactors?: Factors | undefined;
 }
 
 /** Factors on a design's parameters. */
 export type Factors = Readonly<Partial<Record<DesignKey, number>>>;
 
 /** The design's numbers in the kernel's order, some of them changed by a factor, with the resistance of this size. */
-function designNumbers(design: CellDesign, { c20Ah, cells, milliohm, own = {} }: BatterySize, factors: Factors = {}): DesignNumbers {
-  const numbers = Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (own[key] ?? 1) * (factors[key] ?? 1)])) as Record<
+function designNumbers(design: CellDesign, { c20Ah, cells, milliohm, labelFactors = {} }: BatterySize, factors: Factors = {}): DesignNumbers {
+  const numbers = Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (labelFactors[key] ?? 1) * (factors[key] ?? 1)])) as Record<
     DesignKey,
     number
   >;

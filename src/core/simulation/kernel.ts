@@ -73,9 +73,6 @@ class Block {
   set(place: number, value: number): void {
     this.#doubles[place] = value;
   }
-  get bypassed(): boolean {
-    return this.#words[2 * BLOCK.BYPASSED] !== 0;
-  }
 }
 
 export const FIRST = new Block(kernel.first());

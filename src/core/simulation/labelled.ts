@@ -23,8 +23,8 @@ const MOST_KNOWN = 200;
 export function labelledSize(model: BatteryModel): BatterySize {
   const { chemistry, alloy } = leadAcidKind(model.kind);
   const size = { c20Ah: model.c20Ah, cells: model.cells, milliohm: labelMilliohm(model) };
-  const own = { ...(alloy === 'antimony' ? ANTIMONY : {}), ...curveFactors(chemistry, size, model) };
-  return Object.keys(own).length === 0 ? size : { ...size, own };
+  const labelFactors = { ...(alloy === 'antimony' ? ANTIMONY : {}), ...curveFactors(chemistry, size, model) };
+  return Object.keys(labelFactors).length === 0 ? size : { ...size, labelFactors };
 }
 
 /**
@@ -41,26 +41,26 @@ function curveFactors(chemistry: ChemistryKey, size: BatterySize, { c10Ah, reser
   const key = JSON.stringify([chemistry, size, points]);
   const before = known.get(key);
   if (before) return before;
-  const hours = (own: Factors, amps: number): number => hoursDown(chemistry, { ...size, own }, amps);
+  const hours = (labelFactors: Factors, amps: number): number => hoursDown(chemistry, { ...size, labelFactors }, amps);
   const c20Amps = size.c20Ah / 20;
   const wanted = hours({}, c20Amps);
   /** With acid so fast, the reach that keeps C20, and how far the curve then lies above the printed points. */
-  const at = (diffusion: number): { own: Factors; above: number } => {
+  const curveWith = (diffusion: number): { factors: Factors; above: number } => {
     let reach = 1;
     for (let i = 0; i < 2; i++) reach *= wanted / hours({ diffusion, reach }, c20Amps);
-    const own = { diffusion, reach };
-    return { own, above: points.reduce((sum, p) => sum + Math.log(hours(own, p.amps) / p.hours), 0) };
+    const factors = { diffusion, reach };
+    return { factors, above: points.reduce((sum, p) => sum + Math.log(hours(factors, p.amps) / p.hours), 0) };
   };
   let [low, high] = DIFFUSION as readonly [number, number];
   for (let i = 0; i < HALVINGS; i++) {
     const middle = Math.sqrt(low * high);
-    if (at(middle).above < 0) low = middle;
+    if (curveWith(middle).above < 0) low = middle;
     else high = middle;
   }
-  const { own } = at(Math.sqrt(low * high));
+  const { factors } = curveWith(Math.sqrt(low * high));
   if (known.size >= MOST_KNOWN) known.clear();
-  known.set(key, own);
-  return own;
+  known.set(key, factors);
+  return factors;
 }
 
 /** Hours a full battery gives a current for, down to the usual end, 25 °C. */

@@ -1,6 +1,6 @@
 import { defineStep } from './step.ts';
 
-/** Rest voltage as it came, before anything is done to it. */
+/** Rest voltage on arrival, before anything is done to it. */
 export const arrival = defineStep({ kind: 'arrival', ends: { by: ['arrival'] } });
 
 /** Rest voltage after the charge. */

@@ -1,9 +1,8 @@
 import { type JobCommand, type JobCommandType, Refused } from '../commands.ts';
-import type { DecisionContext } from '../context.ts';
+import type { DecisionContext, LotUse } from '../context.ts';
 import type { JobEvent } from '../events.ts';
 import type { Hand } from '../hand.ts';
 import type { Job, Moment, Reading, ReadingRole, StepRun } from '../job.ts';
-import type { LotUse } from '../lotUse.ts';
 import type { JobPlan } from '../plan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from '../procedure.ts';
 import { fillText } from '../words.ts';

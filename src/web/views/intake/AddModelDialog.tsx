@@ -1,10 +1,10 @@
 import { type FormEvent, useState } from 'react';
 import type { AddModel, CatalogueModel, Problem } from '../../../contract/wire.ts';
 import { addModelSchema } from '../../../contract/schemas.ts';
-import { BUILD_KEYS, type BuildKey, BUILDS, usualBuild } from '../../../core/batteries/builds.ts';
+import { BUILDS, usualBuild } from '../../../core/batteries/builds.ts';
 import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.ts';
 import type { Fill } from '../../../core/batteries/kinds.ts';
-import { type BatteryModel, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
+import { type BatteryModel, BUILD_KEYS, type BuildKey, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { post, ProblemError } from '../../app/api.ts';
 import { newId } from '../../app/newId.ts';
