@@ -30,6 +30,9 @@ export function readStoryLine(text: string): StoryLine[] {
   return Array.from({ length: Number(words[0] ?? 1) }, (_, i) => ({ minute: line.minute + i, verb, words: [] }));
 }
 
+/** The lot of packs that stories fill from. */
+const DEMO_LOT = 'L-2602';
+
 /** The command a story line stands for in a settled job. */
 export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
   const stepId = job.state.current?.stepId ?? '';
@@ -39,7 +42,7 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'ok':
       return usual(job);
     case 'pack':
-      return { type: 'matchPack', stepId, code: text, lot: 'L-2602' };
+      return { type: 'matchPack', stepId, code: text, lot: DEMO_LOT };
     case 'acid':
       return { type: 'matchAcid', stepId, lot: words[0] ?? '', specificGravity: n[1] as number, temperatureC: n[2] as number, batteryC: n[3] as number };
     case 'amount':
@@ -155,5 +158,5 @@ function usual(job: Job): JobCommand {
   const step = stepById(job.procedure, job.state.current?.stepId ?? '');
   const answer = moduleOf(step).usual?.(job, step);
   if (!answer) throw new Error(`“${step.title}” has no usual answer; tell it with its own verb.`);
-  return answer;
+  return answer.type === 'matchPack' ? { ...answer, lot: DEMO_LOT } : answer;
 }

@@ -6,7 +6,7 @@ import { type Asked, defineStep, done, type Takes } from './step.ts';
 /** The pack of tubes in hand is the one that was made for this model; another is refused, the battery is not. */
 export const pack = defineStep({
   kind: 'pack',
-  usual: ({ plan }, step) => ({ type: 'matchPack', stepId: step.id, code: plan.model.electrolyteCode ?? '', lot: 'L-2602' }),
+  usual: ({ plan }, step) => ({ type: 'matchPack', stepId: step.id, code: plan.model.electrolyteCode ?? '', lot: '' }),
   remark: ({ state }, _, run) => state.refusedPacks.filter((p) => p.at >= run.startedAt && p.at <= (run.endedAt ?? Infinity)).map((p) => `refused ${p.code}`),
   takesFromLot: ({ plan }, result) => ({ lot: String(result?.['lot']), ml: plan.model.electrolyteMl ?? 0 }),
 });
