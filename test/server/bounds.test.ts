@@ -20,10 +20,12 @@ const caught = (work: () => unknown): HttpProblem => {
 
 describe('what comes in', () => {
   it('is turned away by its length before its schema looks at it', () => {
-    const bomb = { commandId: 'x', by: 'ann', models: Array.from({ length: 690_000 }, () => ({})) };
-    const began = performance.now();
+    let lookedAt = 0;
+    const models = Array.from({ length: 690_000 }, () => ({}));
+    Object.defineProperty(models, 0, { get: () => (lookedAt += 1), enumerable: true });
+    const bomb = { commandId: 'x', by: 'ann', models };
     expect(caught(() => checked(importModelsSchema, bomb))).to.include({ status: 413 });
-    expect(performance.now() - began).to.be.below(200);
+    expect(lookedAt, 'looks at what is in it').to.equal(0);
     // As many as may come, all of them wrong: one fault is enough.
     const wrong = { ...bomb, models: Array.from({ length: 2000 }, () => ({ a: 1, b: 2, c: 3 })) };
     const { status, problem } = caught(() => checked(importModelsSchema, wrong));

@@ -73,6 +73,8 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
       setRate: () => Promise.resolve(),
     };
     live = new LiveBench({ store: bench.store, clock, changes: new Changes() }, new Instruments(700), pino({ level: 'silent' }), hands);
+    // Places are watched from the first start on: on a slow disk, starting all of them takes longer than a watchdog waits.
+    live.watchOver();
     const jobs = [jobId, ...(await copies(bench, jobId, HEALTHY + HOSTILE_PLACES - 1))];
     for (const [i, id] of jobs.entries()) await live.start(id, { commandId: randomUUID(), by: 'ann', stepId: 'charge', place: i + 1, charge: 0.8 });
   });
@@ -85,7 +87,6 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
   });
 
   it('keep the pace of the healthy ones, and switch the others off on the record', async () => {
-    live.watchOver();
     await new Promise((resolve) => setTimeout(resolve, 1500));
     const kinds = Object.keys(HOSTILE) as Hostility[];
     lines.forEach((line, i) => line.turn(i === 0 ? 'frozen' : kinds[i % kinds.length]!));

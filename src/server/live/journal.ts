@@ -6,7 +6,7 @@ import { chargeStartedAt, type Job, planSaid, type Reading } from '../../core/pr
 import { restedFull } from '../../core/procedures/recovery.ts';
 import { INSTRUMENT } from '../../core/procedures/signers.ts';
 import type { Context } from '../context.ts';
-import { recordInJob } from '../resources/jobs/jobs.ts';
+import { recordInJobs } from '../resources/jobs/jobs.ts';
 import type { Happening, LiveCharge } from './liveCharge.ts';
 
 interface Entry {
@@ -34,14 +34,18 @@ export class Journal {
     return this.#owed.some((entry) => entry.charge === charge);
   }
 
-  /** Writes what is owed, oldest first. @throws whatever the store throws; the rest stays owed */
+  /** Writes what is owed, oldest first, all or nothing. @throws whatever the store throws; then it stays owed */
   async settle(): Promise<void> {
-    for (let entry = this.#owed[0]; entry; entry = this.#owed[0]) {
-      const { charge, at } = entry;
-      const written = entry;
-      await recordInJob(this.context, charge.jobId, at, (job) => (job.state.charge?.live?.chargeId === charge.id ? eventsOf(written, job) : []));
-      this.#owed.shift();
-    }
+    const owed = [...this.#owed];
+    await recordInJobs(
+      this.context,
+      owed.map((entry) => ({
+        jobId: entry.charge.jobId,
+        at: entry.at,
+        make: (job) => (job.state.charge?.live?.chargeId === entry.charge.id ? eventsOf(entry, job) : []),
+      })),
+    );
+    this.#owed.splice(0, owed.length);
   }
 }
 

@@ -109,18 +109,33 @@ async function whatHappened(store: Store, { procedure, plan, state }: Job, row: 
   return `${done}${now} Look again before you go on.`.trim();
 }
 
-/** Appends what an instrument or a guard brought about, by its own signature unless somebody else signs; `make` sees the job as it stands. */
-export async function recordInJob(context: Context, jobId: string, at: number, make: (job: Job) => JobEvent[], by = INSTRUMENT): Promise<void> {
+/** What an instrument, a guard or the clock brought about in a job. */
+export interface Happened {
+  jobId: string;
+  at: number;
+  /** Sees the job as it stands; nothing is written where it makes nothing. */
+  make: (job: Job) => JobEvent[];
+  /** Who signs; the instrument unless somebody else does. */
+  by?: string;
+}
+
+/** Appends what was brought about, in order and all of it together: the disk is waited for once, however much it is. */
+export async function recordInJobs(context: Context, happened: readonly Happened[]): Promise<void> {
+  if (happened.length === 0) return;
   const { store } = context;
   await store.write(async (transaction) => {
-    const { row, job } = await loadJob(store, jobId, transaction);
-    const fromClock = clockEvents(job, at);
-    const events = make(fromClock.reduce(evolve, job));
-    if (events.length === 0) return;
-    await append(store, row, job, [...fromClock, ...events.map((event) => ({ at, by, event }))], randomUUID(), transaction);
+    for (const { jobId, at, make, by = INSTRUMENT } of happened) {
+      const { row, job } = await loadJob(store, jobId, transaction);
+      const fromClock = clockEvents(job, at);
+      const events = make(fromClock.reduce(evolve, job));
+      if (events.length > 0) await append(store, row, job, [...fromClock, ...events.map((event) => ({ at, by, event }))], randomUUID(), transaction);
+    }
   });
-  context.changes.announce({ topic: 'bench', jobId });
+  for (const jobId of new Set(happened.map((h) => h.jobId))) context.changes.announce({ topic: 'bench', jobId });
 }
+
+export const recordInJob = (context: Context, jobId: string, at: number, make: Happened['make'], by?: string): Promise<void> =>
+  recordInJobs(context, [{ jobId, at, make, ...(by === undefined ? {} : { by }) }]);
 
 export async function readJob(store: Store, jobId: string, transaction?: Transaction): Promise<Job & { batteryId: string }> {
   const { row, job } = await loadJob(store, jobId, transaction);
