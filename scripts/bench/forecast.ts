@@ -3,7 +3,7 @@ import { follow, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts
 import { Population, SETTLED_SIZE } from '../../src/core/diagnosis/population.ts';
 import { type RouteKey, ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
-import { traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
+import { traceEvidence } from '../../src/core/recovery/evidence.ts';
 import type { Band } from '../../src/core/rehearsal/outlook.ts';
 import { rehearse } from '../../src/core/rehearsal/rehearse.ts';
 import { copyBattery } from '../../src/core/simulation/battery.ts';

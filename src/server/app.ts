@@ -44,7 +44,7 @@ import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, recordParts, takeIn } from './resources/batteries/batteries.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
-import { settle } from '../core/procedures/settle.ts';
+import { settle } from '../core/steps/settle.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { sheetOf } from './resources/documents/sheets.ts';
 import { benchText, jobWire, procedureOf, sendCommand } from './resources/jobs/jobs.ts';

@@ -3,11 +3,11 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { type ComponentType, lazy, type ReactNode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Route, Routes } from 'react-router';
-import { benchClock } from './app/benchClock.ts';
-import { keepFlushing } from './app/outbox.ts';
-import { askAhead, queryClient } from './app/queries.ts';
-import { outbox } from './app/sending.ts';
-import { Failure } from './app/Failure.tsx';
+import { benchClock } from './line/benchClock.ts';
+import { keepFlushing } from './line/outbox.ts';
+import { askAhead, queryClient } from './line/queries.ts';
+import { outbox } from './line/sending.ts';
+import { Failure } from './parts/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
 import { Bench } from './views/bench/Bench.tsx';
 

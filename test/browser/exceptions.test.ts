@@ -3,6 +3,7 @@ import type { RecordWire } from '../../src/contract/wire.ts';
 import { HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
+import { runsWith } from '../../src/core/job/job.ts';
 
 describe('when the day does not go by the plan', function () {
   this.timeout(120_000);
@@ -94,8 +95,8 @@ describe('when the day does not go by the plan', function () {
       .click();
     await t.giveReason('Open it again', 'Lot number was misread');
     await t.step('Match the electrolyte pack');
-    const runs = (await record('LK-0412')).jobs[0]?.state.runs ?? [];
-    expect(runs.filter((r) => r.stepId === 'pack' && r.result?.['lot'] === 'L-2602')).to.have.length(1);
+    const runs = runsWith((await record('LK-0412')).jobs[0]!.state, 'pack');
+    expect(runs.filter((r) => r.result.lot === 'L-2602')).to.have.length(1);
     await t.leave();
   });
 

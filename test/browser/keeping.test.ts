@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import type { JobWire, Shop } from '../../src/contract/wire.ts';
-import { type Procedure, stepById } from '../../src/core/procedures/procedure.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
+import { type Procedure, stepById } from '../../src/core/plan/procedure.ts';
+import { settle } from '../../src/core/steps/settle.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { CellCondition } from '../../src/core/simulation/battery.ts';
-import { recoveryOf } from '../../src/core/procedures/recovery.ts';
-import { cyclesOf } from '../../src/core/procedures/recoveryCycles.ts';
+import { recoveryOf } from '../../src/core/job/job.ts';
+import { cyclesOf } from '../../src/core/recovery/cycles.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 import { RecoveryWalk } from '../support/recoveryWalk.ts';

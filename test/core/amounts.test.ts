@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { parseReading } from '../../src/core/quantities/parseReading.ts';
 import { parseSpan } from '../../src/core/quantities/parseSpan.ts';
-import { lookedAwayFrom } from '../../src/core/procedures/amounts.ts';
+import { lookedAwayFrom } from '../../src/core/steps/amounts.ts';
 import { BY_KIND, deviationsOf, Driver, HOUR, MINUTE, refusal, START } from '../support/battery.ts';
 
 describe('amounts that cannot be, or are odd', () => {

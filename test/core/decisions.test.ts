@@ -19,8 +19,8 @@ import { costOf, DEFAULT_STAKES, priceOf, worthOf } from '../../src/core/diagnos
 import { isDeep, type Subject, type Suspect } from '../../src/core/diagnosis/suspect.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { jobPlan } from '../../src/core/procedures/plan.ts';
-import { proposedRoute } from '../../src/core/procedures/recovery.ts';
+import { jobPlan } from '../../src/core/plan/plan.ts';
+import { proposedRoute } from '../../src/core/recovery/recovery.ts';
 import { hoursOnLoad } from '../../src/core/rehearsal/hasten.ts';
 import { type CellCondition, copyBattery, makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
-import type { DeviationWhat } from '../../src/core/procedures/deviation.ts';
-import { deviationWords } from '../../src/core/procedures/deviationWords.ts';
-import { recoverySummary } from '../../src/core/procedures/recoverySummary.ts';
+import type { DeviationWhat } from '../../src/core/job/deviation.ts';
+import { deviationWords } from '../../src/core/job/deviationWords.ts';
+import { recoverySummary } from '../../src/core/sets/recoverySummary.ts';
 import { candidateOf } from '../../src/core/sets/candidates.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { BY_KIND, deviationsOf, Driver, MINUTE, START } from '../support/battery.ts';

@@ -11,7 +11,7 @@ import { ROUTE_KEYS, ROUTES, routePlan } from '../../src/core/diagnosis/routes.t
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { STORIES, STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import { chancesOf, drawChances, priorWeight, possibleFaults, type Subject, type Suspect, suspectOf } from '../../src/core/diagnosis/suspect.ts';
-import { traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
+import { traceEvidence } from '../../src/core/recovery/evidence.ts';
 import { type Condition, copyBattery, makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';

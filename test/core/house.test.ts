@@ -2,8 +2,8 @@ import { expect } from 'chai';
 import { ALWAYS, handsAt } from '../../src/core/house/hours.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS, type QuestionKey } from '../../src/core/house/schools.ts';
-import { whatChanges } from '../../src/core/house/whatChanges.ts';
-import { plannedTimeline, readyAt } from '../../src/core/procedures/timeline.ts';
+import { whatChanges } from '../../src/core/watch/whatChanges.ts';
+import { plannedTimeline, readyAt } from '../../src/core/watch/timeline.ts';
 import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
 
 const MODELS = Object.values(BY_KIND);

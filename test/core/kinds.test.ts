@@ -3,13 +3,14 @@ import { KINDS, leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import { type BatteryModel, modelFaults } from '../../src/core/batteries/model.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
-import { lotUses } from '../../src/core/procedures/lotUse.ts';
-import { PURPOSE_WORDS, type Purpose } from '../../src/core/procedures/procedure.ts';
-import { chargeStatus, expectedChargeS } from '../../src/core/procedures/chargeStatus.ts';
-import { handoverSheet } from '../../src/core/procedures/sheet.ts';
+import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
+import { lotUses } from '../../src/core/steps/lotUse.ts';
+import { PURPOSE_WORDS, type Purpose } from '../../src/core/plan/procedure.ts';
+import { chargeStatus, expectedChargeS } from '../../src/core/job/chargeStatus.ts';
+import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { stripLook } from '../../src/web/drawings/portState.ts';
 import { deviationsOf, BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
+import { runsWith } from '../../src/core/job/job.ts';
 
 const CONVENTIONAL = BY_KIND['flooded-dry'];
 const conventional = (step: string, model: BatteryModel = CONVENTIONAL) => new Driver(model).to(step);
@@ -83,7 +84,7 @@ describe('bulk acid', () => {
   it('is corrected for its temperature before it is judged: warm acid reads low', () => {
     const d = conventional('acid');
     judge(d, { specificGravity: 1.259, temperatureC: 30 });
-    expect(Number(d.job.state.runs.at(-1)?.result?.['sg25'])).to.be.closeTo(1.2625, 1e-9);
+    expect(runsWith(d.job.state, 'acid').at(-1)?.result.sg25).to.be.closeTo(1.2625, 1e-9);
     expect(d.job.state.deviations).to.deep.equal([]);
   });
   it('wants a reason when it is a little off or too cold, and puts it on the record', () => {

@@ -1,12 +1,13 @@
 import { expect } from 'chai';
-import { chargeStatus } from '../../src/core/procedures/chargeStatus.ts';
-import type { JobEvent, LiveStart } from '../../src/core/procedures/events.ts';
-import { evolve } from '../../src/core/procedures/evolve.ts';
-import { nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
-import { chargeToCome, type Job, liveChargesOf } from '../../src/core/procedures/job.ts';
-import { handoverSheet } from '../../src/core/procedures/sheet.ts';
-import { INSTRUMENT, signerName } from '../../src/core/procedures/signers.ts';
-import { readyAt, timeline } from '../../src/core/procedures/timeline.ts';
+import { chargeStatus } from '../../src/core/job/chargeStatus.ts';
+import type { JobEvent } from '../../src/core/job/events.ts';
+import type { LiveStart } from '../../src/core/job/chargeState.ts';
+import { evolve } from '../../src/core/steps/evolve.ts';
+import { nextHand, urgencyOf } from '../../src/core/watch/hands.ts';
+import { chargeToCome, type Job, liveChargesOf } from '../../src/core/job/job.ts';
+import { handoverSheet } from '../../src/core/paper/sheet.ts';
+import { INSTRUMENT, signerName } from '../../src/core/job/signers.ts';
+import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
 import { Driver, HOUR, MINUTE } from '../support/battery.ts';
 
 const LIVE: LiveStart = {
@@ -104,8 +105,9 @@ describe('a job whose charge an instrument runs', () => {
 
   it('the sheet says the plan in its sentences, and how it ended', () => {
     const t = new LiveJob().after(3 * HOUR);
-    const result = { agrees: true, ampereHours: 2.2, hours: 3, chargeStartedAt: t.now - 3 * HOUR, ended: 'the current had tailed off to 0.20 A', ...LIVE };
-    t.tell({ type: 'step.done', stepId: 'charge', result: { ...result, expectedS: 3 } });
+    const { expectedS: _, ...live } = LIVE;
+    const result = { agrees: true, ampereHours: 2.2, hours: 3, chargeStartedAt: t.now - 3 * HOUR, ended: 'the current had tailed off to 0.20 A', live };
+    t.tell({ type: 'step.done', stepId: 'charge', result: { kind: 'charge', ...result } });
     const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => signerName(id, [{ id: 'ann', name: 'Ann' }]) };
     const sheet = handoverSheet(t.job, words);
     expect(sheet.charges).to.deep.equal([

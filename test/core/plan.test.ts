@@ -1,11 +1,13 @@
 import { expect } from 'chai';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS, QUESTION_KEYS, schoolOf, SCHOOLS } from '../../src/core/house/schools.ts';
-import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
-import { figureOf, jobPlan, FIGURE_KEYS } from '../../src/core/procedures/plan.ts';
-import { PURPOSE_WORDS, type Purpose } from '../../src/core/procedures/procedure.ts';
-import { plannedTimeline } from '../../src/core/procedures/timeline.ts';
-import { fillText } from '../../src/core/procedures/words.ts';
+import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
+import { figureOf } from '../../src/core/plan/jobPlan.ts';
+import { jobPlan } from '../../src/core/plan/plan.ts';
+import { FIGURE_KEYS } from '../../src/core/plan/figures.ts';
+import { PURPOSE_WORDS, type Purpose } from '../../src/core/plan/procedure.ts';
+import { plannedTimeline } from '../../src/core/watch/timeline.ts';
+import { fillText } from '../../src/core/plan/words.ts';
 import { BY_KIND, PLAIN, SIX_VOLT, START } from '../support/battery.ts';
 
 const procedure = procedureFor('agm-dry', 'commission');

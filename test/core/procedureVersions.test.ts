@@ -3,11 +3,11 @@ import { expect } from 'chai';
 import { KINDS } from '../../src/core/batteries/kinds.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { notAsked, QUESTION_KEYS, schoolOf, SCHOOLS } from '../../src/core/house/schools.ts';
-import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
-import { linesNotKept, linesOf } from '../../src/core/procedures/lines.ts';
-import type { Purpose } from '../../src/core/procedures/procedure.ts';
-import { handoverSheet, sinceKept } from '../../src/core/procedures/sheet.ts';
-import { jobChemistry } from '../../src/core/procedures/verdict.ts';
+import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
+import { linesNotKept, linesOf } from '../../src/core/plan/lines.ts';
+import type { Purpose } from '../../src/core/plan/procedure.ts';
+import { handoverSheet, sinceKept } from '../../src/core/paper/sheet.ts';
+import { jobChemistry } from '../../src/core/job/verdict.ts';
 import { Driver, refusal } from '../support/battery.ts';
 
 const PURPOSES: readonly Purpose[] = ['commission', 'recharge', 'display', 'service', 'recover'];

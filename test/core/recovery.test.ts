@@ -5,16 +5,18 @@ import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { forecastBy, forecastDue, heldForecasts } from '../../src/core/procedures/chargeForecast.ts';
-import { shareAtFirst } from '../../src/core/procedures/chargeStatus.ts';
-import { evolve } from '../../src/core/procedures/evolve.ts';
-import { nextHand } from '../../src/core/procedures/hands.ts';
-import { earlierCapacity, offeredRoutes, offeredWakes, recoveryOf, type RouteForecast } from '../../src/core/procedures/recovery.ts';
-import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/procedures/recoveryEvidence.ts';
-import { cyclesOf, holdSoFar } from '../../src/core/procedures/recoveryCycles.ts';
-import { judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
-import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/procedures/recoveryRecord.ts';
-import { handoverSheet } from '../../src/core/procedures/sheet.ts';
+import { forecastBy, forecastDue, heldForecasts } from '../../src/core/recovery/forecasts.ts';
+import { shareAtFirst } from '../../src/core/job/chargeStatus.ts';
+import { evolve } from '../../src/core/steps/evolve.ts';
+import { nextHand } from '../../src/core/watch/hands.ts';
+import { earlierCapacity, offeredRoutes, offeredWakes } from '../../src/core/recovery/recovery.ts';
+import { recoveryOf } from '../../src/core/job/job.ts';
+import type { RouteForecast } from '../../src/core/job/recoveryState.ts';
+import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/recovery/evidence.ts';
+import { cyclesOf, holdSoFar } from '../../src/core/recovery/cycles.ts';
+import { judgeRecovery } from '../../src/core/recovery/judging.ts';
+import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/recovery/record.ts';
+import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
 
 const CONVENTIONAL = BY_KIND['flooded-dry'];

@@ -2,11 +2,11 @@ import { expect } from 'chai';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { recoveryOf } from '../../src/core/procedures/recovery.ts';
-import { cyclesOf } from '../../src/core/procedures/recoveryCycles.ts';
-import { judgeRecovery } from '../../src/core/procedures/recoveryJudging.ts';
+import { recoveryOf } from '../../src/core/job/job.ts';
+import { cyclesOf } from '../../src/core/recovery/cycles.ts';
+import { judgeRecovery } from '../../src/core/recovery/judging.ts';
 import type { CellCondition } from '../../src/core/simulation/battery.ts';
-import type { Sediment } from '../../src/core/procedures/sediment.ts';
+import type { Sediment } from '../../src/core/job/sediment.ts';
 import { BY_KIND, refusal } from '../support/battery.ts';
 import { SimulatedRecovery } from '../support/simulatedRecovery.ts';
 

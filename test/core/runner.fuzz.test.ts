@@ -3,14 +3,14 @@ import fc from 'fast-check';
 import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
-import { standingReadings } from '../../src/core/procedures/job.ts';
-import { PURPOSE_WORDS, type Purpose, stepById } from '../../src/core/procedures/procedure.ts';
-import { type JobCommand, Refused } from '../../src/core/procedures/commands.ts';
-import { evolve } from '../../src/core/procedures/evolve.ts';
-import { nextHand } from '../../src/core/procedures/hands.ts';
-import { handoverSheet } from '../../src/core/procedures/sheet.ts';
-import { judge } from '../../src/core/procedures/verdict.ts';
-import { timeline } from '../../src/core/procedures/timeline.ts';
+import { standingReadings, runsWith } from '../../src/core/job/job.ts';
+import { PURPOSE_WORDS, type Purpose, stepById } from '../../src/core/plan/procedure.ts';
+import { type JobCommand, Refused } from '../../src/core/job/commands.ts';
+import { evolve } from '../../src/core/steps/evolve.ts';
+import { nextHand } from '../../src/core/watch/hands.ts';
+import { handoverSheet } from '../../src/core/paper/sheet.ts';
+import { judge } from '../../src/core/job/verdict.ts';
+import { timeline } from '../../src/core/watch/timeline.ts';
 import { stripLook } from '../../src/web/drawings/portState.ts';
 import { BY_KIND, Driver, MINUTE } from '../support/battery.ts';
 import { anyCommand, HERE, recoveryCommand } from '../support/commands.ts';
@@ -43,7 +43,7 @@ function checkSound(d: Driver): void {
     for (const step of job.procedure.steps)
       // What may not be skipped was done: matches, refusals, the place made safe, the charge.
       if (!step.skippable && !step.once && step.id !== 'handover') expect(went(step.id), step.id).to.equal(true);
-    if (job.procedure.id === 'commission-agm-dry') expect(state.runs.some((r) => r.stepId === 'pack' && r.result?.['code'] === 'E-66')).to.equal(true);
+    if (job.procedure.id === 'commission-agm-dry') expect(runsWith(state, 'pack').some((r) => r.result.code === 'E-66')).to.equal(true);
   }
   for (const r of state.readings) {
     if (r.supersedes) expect(state.readings.find((o) => o.id === r.supersedes)?.supersededBy).to.equal(r.id);

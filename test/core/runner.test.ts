@@ -2,16 +2,16 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import type { JobCommand } from '../../src/core/procedures/commands.ts';
-import { chargeStatus } from '../../src/core/procedures/chargeStatus.ts';
-import { decide } from '../../src/core/procedures/decide.ts';
-import { evolve } from '../../src/core/procedures/evolve.ts';
-import { handLines, nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
-import { standingReadings } from '../../src/core/procedures/job.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
-import { handoverSheet } from '../../src/core/procedures/sheet.ts';
-import { readyAt, timeline } from '../../src/core/procedures/timeline.ts';
-import { judge } from '../../src/core/procedures/verdict.ts';
+import type { JobCommand } from '../../src/core/job/commands.ts';
+import { chargeStatus } from '../../src/core/job/chargeStatus.ts';
+import { decide } from '../../src/core/steps/decide.ts';
+import { evolve } from '../../src/core/steps/evolve.ts';
+import { handLines, nextHand, urgencyOf } from '../../src/core/watch/hands.ts';
+import { standingReadings, runsWith } from '../../src/core/job/job.ts';
+import { settle } from '../../src/core/steps/settle.ts';
+import { handoverSheet } from '../../src/core/paper/sheet.ts';
+import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
+import { judge } from '../../src/core/job/verdict.ts';
 import { deviationsOf, Driver, HOUR, MINUTE, PLAIN, refusal, SIX_VOLT, START } from '../support/battery.ts';
 
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
@@ -189,7 +189,7 @@ describe('the charge', () => {
     d.send({ type: 'endCharge', stepId: 'charge', reason: 'Charger says full' });
     expect(deviationsOf(d)[0]).to.include('before the numbers agreed');
     expect(d.job.state.charge?.mode).to.equal('ended');
-    expect(d.job.state.runs.at(-1)?.result?.['ampereHours']).to.be.closeTo(1.2, 1e-9);
+    expect(runsWith(d.job.state, 'charge').at(-1)?.result.ampereHours).to.be.closeTo(1.2, 1e-9);
   });
 
   it('pauses by itself when warm, resumes when cool, and does not count the pause', () => {

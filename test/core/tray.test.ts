@@ -1,6 +1,6 @@
 import { expect } from 'chai';
-import type { JobCommand } from '../../src/core/procedures/commands.ts';
-import { isForAll, keptFrom, trayWords } from '../../src/core/procedures/tray.ts';
+import type { JobCommand } from '../../src/core/job/commands.ts';
+import { isForAll, keptFrom, trayWords } from '../../src/core/steps/tray.ts';
 import { Driver } from '../support/battery.ts';
 
 /** A battery at its verdict, with that rest voltage. */

@@ -6,7 +6,7 @@ import { blend, mixAcid, mixingOrder, topUpEstimate } from '../../src/core/elect
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { formatRise, formatVolume } from '../../src/core/quantities/format.ts';
-import { chargingAir } from '../../src/core/procedures/chargingAir.ts';
+import { chargingAir } from '../../src/core/watch/chargingAir.ts';
 import { airChanges, ventilationNeed, ventilationPeak } from '../../src/core/safety/ventilation.ts';
 
 import { BY_KIND, Driver } from '../support/battery.ts';

@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { KINDS } from '../../src/core/batteries/kinds.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../src/core/house/schools.ts';
-import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
-import { PURPOSE_WORDS, type Purpose, type Step } from '../../src/core/procedures/procedure.ts';
-import { cellWords } from '../../src/core/procedures/words.ts';
+import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
+import { PURPOSE_WORDS, type Purpose, type Step } from '../../src/core/plan/procedure.ts';
+import { cellWords } from '../../src/core/plan/words.ts';
 import { HAZARDS } from '../../src/core/safety/hazards.ts';
 import { BY_KIND } from '../support/battery.ts';
 

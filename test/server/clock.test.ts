@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import type { ChargeWire, Clock, JobWire } from '../../src/contract/wire.ts';
-import { redated } from '../../src/core/procedures/redate.ts';
-import { stepById, type Procedure } from '../../src/core/procedures/procedure.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
+import { redated } from '../../src/core/job/redate.ts';
+import { stepById, type Procedure } from '../../src/core/plan/procedure.ts';
+import { settle } from '../../src/core/steps/settle.ts';
 import { demoClock, shopClock, WallWatch } from '../../src/server/clock.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import type { BenchWire, RecordWire, Shop } from '../../src/contract/wire.ts';
-import { nextHand, urgencyOf } from '../../src/core/procedures/hands.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
-import { CLOCK, INSTRUMENT } from '../../src/core/procedures/signers.ts';
+import { nextHand, urgencyOf } from '../../src/core/watch/hands.ts';
+import { settle } from '../../src/core/steps/settle.ts';
+import { CLOCK, INSTRUMENT } from '../../src/core/job/signers.ts';
 import { readStoryLine } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
 

@@ -5,7 +5,7 @@ import { sampleColumns } from '../../src/server/live/samples.ts';
 import { catchUpSummaries } from '../../src/server/resources/recoveries/recoveries.ts';
 import { readJob } from '../../src/server/resources/jobs/jobs.ts';
 import { tidy } from '../../src/server/store/housekeeping.ts';
-import type { RecoveryResult } from '../../src/core/procedures/recoveryRecord.ts';
+import type { RecoveryResult } from '../../src/core/recovery/record.ts';
 import { TestBench } from '../support/bench.ts';
 
 const DAY = 86_400_000;

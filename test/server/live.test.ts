@@ -3,11 +3,12 @@ import { expect } from 'chai';
 import { CELL_SIZE } from '../../src/core/simulation/layout.ts';
 import type { ChargeWire, JobWire, Problem, RecordWire } from '../../src/contract/wire.ts';
 import type { ChargePlan } from '../../src/core/charging/chargePlan.ts';
-import { type Procedure, stepById } from '../../src/core/procedures/procedure.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
+import { type Procedure, stepById } from '../../src/core/plan/procedure.ts';
+import { settle } from '../../src/core/steps/settle.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
 import type { TestRack } from '../support/rack.ts';
+import { runsWith } from '../../src/core/job/job.ts';
 
 const PLACE = 3;
 
@@ -106,10 +107,10 @@ describe('a live charge', function () {
     }
     const state = await t.state();
     expect(state.current?.stepId).to.not.equal('charge');
-    const run = state.runs.find((r) => r.stepId === 'charge')!;
-    expect(run.result).to.include({ agrees: true });
-    expect(run.result!['ampereHours']).to.be.closeTo(done.run.ahIn, 1e-9);
-    expect(run.result!['ended']).to.contain('tailed off');
+    const [run] = runsWith(state, 'charge');
+    expect(run!.result).to.include({ agrees: true });
+    expect(run!.result.ampereHours).to.be.closeTo(done.run.ahIn, 1e-9);
+    expect(run!.result.ended).to.contain('tailed off');
     const hourly = state.readings.filter((r) => r.role === 'charge');
     expect(hourly.length).to.be.at.least(3);
     expect(hourly.every((r) => r.by === 'instrument')).to.equal(true);

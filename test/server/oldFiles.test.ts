@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import { expect } from 'chai';
 import type { BenchWire, JobWire } from '../../src/contract/wire.ts';
-import { settle } from '../../src/core/procedures/settle.ts';
+import { settle } from '../../src/core/steps/settle.ts';
 import { TestBench } from '../support/bench.ts';
 
 const FIXTURES = new URL('../fixtures/', import.meta.url);

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import type { JobWire, Lot, RecordWire, ShelfItem, TakenIn } from '../../src/contract/wire.ts';
 import { BY_KIND, HOUR, MINUTE } from '../support/battery.ts';
 import { verifyShop } from '../../src/server/verify/verify.ts';
-import { procedureFor } from '../../src/core/procedures/catalogue/catalogue.ts';
+import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
 import { TestBench } from '../support/bench.ts';
 
 const DAY = 24 * HOUR;

@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import pino from 'pino';
 import type { BenchWire, JobWire, Problem } from '../../src/contract/wire.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
-import type { JobCommand } from '../../src/core/procedures/commands.ts';
+import type { JobCommand } from '../../src/core/job/commands.ts';
 import { createApp } from '../../src/server/app.ts';
 import { demoStart } from '../../src/server/demo/seed.ts';
 import type { Context } from '../../src/server/context.ts';

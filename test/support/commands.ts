@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
 import { ROUTE_KEYS } from '../../src/core/diagnosis/routes.ts';
 import { STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
-import type { JobCommand } from '../../src/core/procedures/commands.ts';
-import { SEDIMENTS } from '../../src/core/procedures/sediment.ts';
-import { OUTCOMES, type RecoveryOutcome, WAKE_KEYS } from '../../src/core/procedures/recovery.ts';
+import type { JobCommand } from '../../src/core/job/commands.ts';
+import { SEDIMENTS } from '../../src/core/job/sediment.ts';
+import { OUTCOMES, type RecoveryOutcome } from '../../src/core/job/recoveryState.ts';
+import { WAKE_KEYS } from '../../src/core/diagnosis/wakes.ts';
 
 const RECOVERY_OUTCOMES = Object.keys(OUTCOMES) as RecoveryOutcome[];
 

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { BenchWire, JobWire } from '../../src/contract/wire.ts';
-import { benchAt } from '../../src/web/app/benchItems.ts';
+import { benchAt } from '../../src/web/line/benchItems.ts';
 import { Driver, HOUR, MINUTE } from '../support/battery.ts';
 
 /** A bench with jobs as their drivers have left them. */

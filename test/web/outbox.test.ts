@@ -1,6 +1,6 @@
 import { expect } from 'chai';
-import { ProblemError, Unreachable } from '../../src/web/app/api.ts';
-import { type Entry, Outbox } from '../../src/web/app/outbox.ts';
+import { ProblemError, Unreachable } from '../../src/web/line/api.ts';
+import { type Entry, Outbox } from '../../src/web/line/outbox.ts';
 
 const entry = (n: number): Entry => ({ path: '/api/jobs/j/commands', body: { commandId: `id-${n}`, by: 'ann', command: { type: 'note', text: `${n}` } } });
 

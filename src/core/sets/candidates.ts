@@ -1,6 +1,5 @@
-import { type Job, standingReadings } from '../procedures/job.ts';
-import { recoveryOf } from '../procedures/recovery.ts';
-import { cyclesOf } from '../procedures/recoveryCycles.ts';
+import { type Job, standingReadings, recoveryOf } from '../job/job.ts';
+import { cyclesOf } from '../recovery/cycles.ts';
 import type { Candidate } from './match.ts';
 
 const YEAR_MS = 365.25 * 86_400_000;

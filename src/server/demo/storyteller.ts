@@ -1,15 +1,16 @@
-import type { JobCommand } from '../../core/procedures/commands.ts';
-import type { LeadDecision } from '../../core/procedures/events.ts';
-import type { Job } from '../../core/procedures/job.ts';
+import type { JobCommand } from '../../core/job/commands.ts';
+import type { LeadDecision } from '../../core/job/outcome.ts';
+import type { Job } from '../../core/job/job.ts';
 import type { CauseKey } from '../../core/diagnosis/causes.ts';
 import type { RouteKey } from '../../core/diagnosis/routes.ts';
 import type { StoryKey } from '../../core/diagnosis/stories.ts';
-import { handSettings } from '../../core/procedures/recovery.ts';
+import { handSettings } from '../../core/recovery/recovery.ts';
 import { hoursOn } from '../../core/charging/progress.ts';
 import type { Band } from '../../core/rehearsal/outlook.ts';
-import type { ChargeForecast, RecoveryOutcome, RouteForecast, ToldStory, WakeKey } from '../../core/procedures/recovery.ts';
-import { stepById } from '../../core/procedures/procedure.ts';
-import { moduleOf } from '../../core/procedures/steps/registry.ts';
+import type { ChargeForecast, RecoveryOutcome, RouteForecast, ToldStory } from '../../core/job/recoveryState.ts';
+import type { WakeKey } from '../../core/diagnosis/wakes.ts';
+import { stepById } from '../../core/plan/procedure.ts';
+import { moduleOf } from '../../core/steps/registry.ts';
 
 /**
  * One line of a demo story, `-60 read 13.58 1.20 24`: minutes from the demo's start, a verb, its words.

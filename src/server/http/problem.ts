@@ -5,7 +5,7 @@ import type { Logger } from 'pino';
 import { ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
 import type { Problem } from '../../contract/wire.ts';
 import { bounds, MOST_REPORTED, withoutTurning } from '../../contract/bounded.ts';
-import { Refused } from '../../core/procedures/commands.ts';
+import { Refused } from '../../core/job/commands.ts';
 
 /** An answer that is not what was asked for, with words to act on. */
 export class HttpProblem extends Error {

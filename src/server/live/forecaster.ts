@@ -1,9 +1,9 @@
 import type { Logger } from 'pino';
 import { DiagnosisRun, type Diagnosis, type DiagnosisQuestion } from '../../core/diagnosis/diagnose.ts';
-import { forecastBy, forecastDue } from '../../core/procedures/chargeForecast.ts';
-import { settle } from '../../core/procedures/settle.ts';
-import { CLOCK } from '../../core/procedures/signers.ts';
-import { type ChargingTrace, diagnosisQuestion } from '../../core/procedures/recoveryEvidence.ts';
+import { forecastBy, forecastDue } from '../../core/recovery/forecasts.ts';
+import { settle } from '../../core/steps/settle.ts';
+import { CLOCK } from '../../core/job/signers.ts';
+import { type ChargingTrace, diagnosisQuestion } from '../../core/recovery/evidence.ts';
 import { type Context, readRules } from '../context.ts';
 import { readJob, recordInJob, runningRecoveries } from '../resources/jobs/jobs.ts';
 import { chargeRow } from './chargeRows.ts';

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { LiveSample } from '../../contract/wire.ts';
-import { hoursOn } from '../../core/charging/progress.ts';
-import type { JobEvent } from '../../core/procedures/events.ts';
-import { chargeStartedAt, type Job, planSaid, type Reading } from '../../core/procedures/job.ts';
-import { restedFull } from '../../core/procedures/recovery.ts';
-import { INSTRUMENT } from '../../core/procedures/signers.ts';
+import type { JobEvent } from '../../core/job/events.ts';
+import { type Job, chargeResult } from '../../core/job/job.ts';
+import type { Reading } from '../../core/job/reading.ts';
+import { restedFull } from '../../core/recovery/recovery.ts';
+import { INSTRUMENT } from '../../core/job/signers.ts';
 import type { Context } from '../context.ts';
 import { recordInJobs } from '../resources/jobs/jobs.ts';
 import type { Happening, LiveCharge } from './liveCharge.ts';
@@ -71,14 +71,7 @@ function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] 
     }
     case 'finished': {
       if (!charge || !current || charge.mode === 'ended') return [];
-      const result = {
-        agrees: true,
-        ampereHours: ahIn,
-        chargeStartedAt: chargeStartedAt(charge),
-        hours: hoursOn(charge.on, at),
-        ended: happening.said,
-        ...planSaid(charge),
-      };
+      const result = chargeResult(charge, { agrees: true, ampereHours: ahIn, now: at, ended: happening.said });
       return [...reading(), { type: 'step.done', stepId: current.stepId, result }];
     }
   }

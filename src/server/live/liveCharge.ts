@@ -4,7 +4,7 @@ import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, wat
 import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
 import { discharges } from '../../core/charging/testPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
-import type { Reading } from '../../core/procedures/job.ts';
+import type { Reading } from '../../core/job/reading.ts';
 import type { Instant } from '../clock.ts';
 import type { Channel, ChannelReading } from '../instruments/channel.ts';
 import type { ChargeRow } from '../store/tables.ts';

@@ -4,11 +4,12 @@ import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
 import type { PlanRun } from '../../core/charging/runPlan.ts';
-import type { JobState, Reading } from '../../core/procedures/job.ts';
-import type { JobPlan } from '../../core/procedures/plan.ts';
-import type { Procedure, Purpose } from '../../core/procedures/procedure.ts';
-import type { Sheet } from '../../core/procedures/sheet.ts';
-import type { RecoverySummary } from '../../core/procedures/recoverySummary.ts';
+import type { JobState } from '../../core/job/job.ts';
+import type { Reading } from '../../core/job/reading.ts';
+import type { JobPlan } from '../../core/plan/jobPlan.ts';
+import type { Procedure, Purpose } from '../../core/plan/procedure.ts';
+import type { Sheet } from '../../core/paper/sheet.ts';
+import type { RecoverySummary } from '../../core/sets/recoverySummary.ts';
 import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
 import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
 

@@ -1,10 +1,10 @@
 import { isDeepStrictEqual } from 'node:util';
 import { QueryTypes } from 'sequelize';
-import type { JobEvent } from '../../core/procedures/events.ts';
-import { evolve, openJob } from '../../core/procedures/evolve.ts';
-import type { Job, JobState } from '../../core/procedures/job.ts';
-import { lotUses } from '../../core/procedures/lotUse.ts';
-import type { JobPlan } from '../../core/procedures/plan.ts';
+import type { JobEvent } from '../../core/job/events.ts';
+import { evolve, openJob } from '../../core/steps/evolve.ts';
+import type { Job, JobState } from '../../core/job/job.ts';
+import { lotUses } from '../../core/steps/lotUse.ts';
+import type { JobPlan } from '../../core/plan/jobPlan.ts';
 import { parsed } from '../context.ts';
 import { procedureOf } from '../resources/jobs/jobs.ts';
 import { shelfAfter, stockOfImport, withReading } from '../resources/shelf/shelf.ts';

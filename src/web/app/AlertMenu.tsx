@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { type AlertSettings, ring } from './ring.ts';
-import type { LateMenuProps } from './OpensLater.tsx';
+import type { LateMenuProps } from '../parts/OpensLater.tsx';
 
 interface Props extends LateMenuProps {
   settings: AlertSettings;

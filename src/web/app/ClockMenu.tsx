@@ -1,8 +1,8 @@
 import { DropdownMenu } from 'radix-ui';
 import { CLOCK_RATES, type Clock } from '../../contract/wire.ts';
-import { put } from './api.ts';
-import { benchClock, useClockSettings } from './benchClock.ts';
-import type { LateMenuProps } from './OpensLater.tsx';
+import { put } from '../line/api.ts';
+import { benchClock, useClockSettings } from '../line/benchClock.ts';
+import type { LateMenuProps } from '../parts/OpensLater.tsx';
 
 /** The demo clock's speeds. Opens with its first appearance. */
 export function ClockMenu({ className, label, children }: LateMenuProps) {

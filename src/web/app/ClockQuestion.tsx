@@ -2,12 +2,12 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { AnswerClock, Clock, DatedAhead, MachineClock } from '../../contract/wire.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
-import { DialogBack, DialogFrame } from '../inputs/DialogFrame.tsx';
-import { get, post, ProblemError } from './api.ts';
-import { benchClock, useNow } from './benchClock.ts';
-import { newId } from './newId.ts';
-import { useRules } from './queries.ts';
-import { useSigning } from './signing.tsx';
+import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { get, post, ProblemError } from '../line/api.ts';
+import { benchClock, useNow } from '../line/benchClock.ts';
+import { newId } from '../line/newId.ts';
+import { useRules } from '../line/queries.ts';
+import { useSigning } from '../line/signing.tsx';
 
 type Answer = AnswerClock['answer'];
 

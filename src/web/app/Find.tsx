@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { addressOfWords, findQuery, meansTag } from './openTag.ts';
+import { addressOfWords, findQuery, meansTag } from '../line/openTag.ts';
 
 const PLACES = [
   { to: '/', name: 'Bench' },

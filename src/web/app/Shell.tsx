@@ -2,25 +2,25 @@ import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, 
 import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import type { Urgency } from '../../core/procedures/hand.ts';
+import type { Urgency } from '../../core/job/hand.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
-import { Failure } from './Failure.tsx';
+import { Failure } from '../parts/Failure.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
-import { chargingBatteries } from './bench.ts';
-import { useBenchMoment } from './benchItems.ts';
-import { useClockSettings, useNow } from './benchClock.ts';
+import { chargingBatteries } from '../line/bench.ts';
+import { useBenchMoment } from '../line/benchItems.ts';
+import { useClockSettings, useNow } from '../line/benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
-import { addressOfTag } from './openTag.ts';
-import { Item, OpensLater } from './OpensLater.tsx';
-import { followChanges, useFileStanding, useRules, useShop } from './queries.ts';
-import { outbox, useKeptEntries } from './sending.ts';
+import { addressOfTag } from '../line/openTag.ts';
+import { Item, OpensLater } from '../parts/OpensLater.tsx';
+import { followChanges, useFileStanding, useRules, useShop } from '../line/queries.ts';
+import { outbox, useKeptEntries } from '../line/sending.ts';
 import { useScanner } from './scanning.ts';
-import { whenIdle } from './whenIdle.ts';
+import { whenIdle } from '../line/whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
-import { Initials } from './Initials.tsx';
-import { SigningProvider, useSigning } from './signing.tsx';
+import { Initials } from '../parts/Initials.tsx';
+import { SigningProvider, useSigning } from '../line/signing.tsx';
 
 const PLACES: readonly { to: string; name: string; short?: string; icon: typeof Inbox }[] = [
   { to: '/', name: 'Bench', icon: LayoutList },
@@ -42,7 +42,7 @@ const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }))
 const ClockQuestion = lazy(async () => ({ default: (await import('./ClockQuestion.tsx')).ClockQuestion }));
 const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
 whenIdle(() => {
-  const menus = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('./WhoDialog.tsx'), import('./NoticeArea.tsx')];
+  const menus = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('../parts/WhoDialog.tsx'), import('../parts/NoticeArea.tsx')];
   void Promise.all(menus).catch(() => undefined);
 }, FETCH_AHEAD_MS);
 

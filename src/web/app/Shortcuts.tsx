@@ -1,4 +1,4 @@
-import { DialogBack, DialogFrame } from '../inputs/DialogFrame.tsx';
+import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
 
 const KEYS = [
   ['/', 'Find a battery or a place'],

@@ -1,9 +1,9 @@
 import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import type { SignInState } from '../../contract/wire.ts';
-import { post, ProblemError } from './api.ts';
-import { queryClient, useSignIn } from './queries.ts';
-import { outbox } from './sending.ts';
-import { Initials } from './Initials.tsx';
+import { post, ProblemError } from '../line/api.ts';
+import { queryClient, useSignIn } from '../line/queries.ts';
+import { outbox } from '../line/sending.ts';
+import { Initials } from '../parts/Initials.tsx';
 
 /** Where the bench is reached from other machines, nothing is shown before somebody has signed in. */
 export function SignInGate({ children }: { children: ReactNode }) {

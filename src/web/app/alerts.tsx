@@ -1,7 +1,7 @@
 import { type AlertSettings, ring } from './ring.ts';
 import { Bell, BellOff } from 'lucide-react';
 import { lazy, useEffect, useRef, useState } from 'react';
-import { OpensLater } from './OpensLater.tsx';
+import { OpensLater } from '../parts/OpensLater.tsx';
 
 const KEY = 'cork-ember.alerts';
 

@@ -1,6 +1,6 @@
 import { onTheWall } from '../../core/house/hours.ts';
 import { formatClock, formatMoment } from '../../core/quantities/format.ts';
-import type { Segment } from '../../core/procedures/timeline.ts';
+import type { Segment } from '../../core/watch/timeline.ts';
 
 /** Textures every ribbon shares; drawn once near the root of the page. */
 export function RibbonTextures() {

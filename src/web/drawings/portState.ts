@@ -1,6 +1,6 @@
-import type { Job } from '../../core/procedures/job.ts';
-import { standingReadings } from '../../core/procedures/job.ts';
-import { type Cover, type PortAnswer, stepById } from '../../core/procedures/procedure.ts';
+import { type Job, runsWith } from '../../core/job/job.ts';
+import { standingReadings } from '../../core/job/job.ts';
+import { type Cover, type PortAnswer, stepById } from '../../core/plan/procedure.ts';
 
 /** What one port looks like from above. */
 export interface PortLook {
@@ -80,8 +80,8 @@ function coverNow({ state, procedure }: Job): Cover {
 
 /** The latest answer given for each port, while the look at it still stands. */
 function lastAnswers({ state, procedure }: Job): (PortAnswer | undefined)[] | null {
-  const run = state.runs.findLast((r) => r.end === 'done' && Array.isArray(r.result?.['ports']));
+  const run = runsWith(state, 'ports').findLast((r) => r.end === 'done');
   const step = run && stepById(procedure, run.stepId);
-  if (step?.kind !== 'ports') return null;
-  return (run?.result?.['ports'] as string[]).map((id) => step.answers.find((a) => a.id === id));
+  if (!run || step?.kind !== 'ports') return null;
+  return run.result.ports.map((id) => step.answers.find((a) => a.id === id));
 }

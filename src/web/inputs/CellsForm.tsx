@@ -1,11 +1,11 @@
 import { type FormEvent, useState } from 'react';
 import { CELL_LEVELS, type CellLevel } from '../../core/batteries/cellLevel.ts';
-import type { CellValues, Reading, ReadingValues } from '../../core/procedures/job.ts';
+import type { CellValues, Reading, ReadingValues } from '../../core/job/reading.ts';
 import { fahrenheitFromCelsius } from '../../core/quantities/quantity.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
-import { useDraft } from '../app/draft.ts';
-import type { JobSender } from '../app/sending.ts';
-import { useRules } from '../app/queries.ts';
+import { useDraft } from '../line/draft.ts';
+import type { JobSender } from '../line/sending.ts';
+import { useRules } from '../line/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
 
 export type CellWhat = 'specificGravity' | 'voltageV' | 'level' | 'bubbling';

@@ -1,13 +1,13 @@
 import { type FormEvent, useState } from 'react';
 import type { Problem, ReadOnShelf } from '../../contract/wire.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
-import { post, ProblemError } from '../app/api.ts';
-import { momentOfAct } from '../app/benchClock.ts';
-import { newId } from '../app/newId.ts';
-import { queryClient } from '../app/queries.ts';
-import { useSigning } from '../app/signing.tsx';
-import { DialogBack, DialogFrame } from './DialogFrame.tsx';
-import { Labelled } from './Labelled.tsx';
+import { post, ProblemError } from '../line/api.ts';
+import { momentOfAct } from '../line/benchClock.ts';
+import { newId } from '../line/newId.ts';
+import { queryClient } from '../line/queries.ts';
+import { useSigning } from '../line/signing.tsx';
+import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { Labelled } from '../parts/Labelled.tsx';
 
 interface Props {
   tag: string;

@@ -1,9 +1,9 @@
 import { lazy } from 'react';
-import { OpensLater } from '../app/OpensLater.tsx';
+import { OpensLater } from '../parts/OpensLater.tsx';
 import { type Figure, ORIGIN_WORDS } from '../../core/quantities/figure.ts';
 import { figureParts, formatVolume } from '../../core/quantities/format.ts';
 import type { VolumeUnit } from '../../core/quantities/quantity.ts';
-import { useRules } from '../app/queries.ts';
+import { useRules } from '../line/queries.ts';
 
 const ORIGIN_MARK = { maker: '●', house: '◆', default: '○', measured: '■', computed: '=' } as const;
 

@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui';
 import { type Figure, ORIGIN_WORDS } from '../../core/quantities/figure.ts';
-import type { LateMenuProps } from '../app/OpensLater.tsx';
+import type { LateMenuProps } from '../parts/OpensLater.tsx';
 
 /** A number's formula, its inputs and where it came from. Opens with its first appearance. */
 export function FigurePopover({ className, children, figure }: LateMenuProps & { figure: Figure }) {

@@ -1,4 +1,4 @@
-import type { JobSender } from '../app/sending.ts';
+import type { JobSender } from '../line/sending.ts';
 
 /** The server's no, or its question, in words. A question about a reading is asked where the value was typed, not here. */
 export function ProblemLine({ sender }: { sender: JobSender }) {

@@ -1,11 +1,11 @@
 import { type FormEvent, useState } from 'react';
-import type { ReadingValues } from '../../core/procedures/job.ts';
-import { VALUE_FIELDS } from '../../core/procedures/readings.ts';
+import type { ReadingValues } from '../../core/job/reading.ts';
+import { VALUE_FIELDS } from '../../core/steps/readings.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import { fahrenheitFromCelsius, QUANTITIES } from '../../core/quantities/quantity.ts';
-import { useDraft } from '../app/draft.ts';
-import type { JobSender } from '../app/sending.ts';
-import { useRules } from '../app/queries.ts';
+import { useDraft } from '../line/draft.ts';
+import type { JobSender } from '../line/sending.ts';
+import { useRules } from '../line/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
 import { TakeFrom } from './TakeFrom.tsx';
 

@@ -1,6 +1,6 @@
-import type { JobSender } from '../app/sending.ts';
+import type { JobSender } from '../line/sending.ts';
 import { type FormEvent, type ReactNode, useState } from 'react';
-import { DialogBack, SendingDialog } from './DialogFrame.tsx';
+import { DialogBack, SendingDialog } from '../parts/DialogFrame.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 
 interface Props {

@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import type { Measured } from '../../contract/wire.ts';
 import { instrumentAt, type InstrumentKind } from '../../core/house/instruments.ts';
-import type { ReadingValues } from '../../core/procedures/job.ts';
-import { post } from '../app/api.ts';
-import { useRules } from '../app/queries.ts';
+import type { ReadingValues } from '../../core/job/reading.ts';
+import { post } from '../line/api.ts';
+import { useRules } from '../line/queries.ts';
 
 type HandHeld = Extract<InstrumentKind, 'meter' | 'hydrometer' | 'analyser' | 'scale'>;
 

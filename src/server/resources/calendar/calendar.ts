@@ -3,9 +3,9 @@ import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ica
 import type { CalendarAddress } from '../../../contract/wire.ts';
 import { handsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { nextHand } from '../../../core/procedures/hands.ts';
-import { settle } from '../../../core/procedures/settle.ts';
-import { readyAt } from '../../../core/procedures/timeline.ts';
+import { nextHand } from '../../../core/watch/hands.ts';
+import { settle } from '../../../core/steps/settle.ts';
+import { readyAt } from '../../../core/watch/timeline.ts';
 import type { StockItem, StockStanding } from '../../../core/storage/stock.ts';
 import { type Context, once, readRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';

@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize';
 import { Op } from 'sequelize';
 import type { DatedAhead } from '../../../contract/wire.ts';
-import { redated } from '../../../core/procedures/redate.ts';
+import { redated } from '../../../core/job/redate.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
 import { type Context, parsed } from '../../context.ts';
 import type { Store } from '../../store/store.ts';

@@ -1,9 +1,9 @@
 import { handsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { nextHand } from '../../../core/procedures/hands.ts';
-import { settle } from '../../../core/procedures/settle.ts';
-import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
-import { readyAt } from '../../../core/procedures/timeline.ts';
+import { nextHand } from '../../../core/watch/hands.ts';
+import { settle } from '../../../core/steps/settle.ts';
+import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { readyAt } from '../../../core/watch/timeline.ts';
 import { formatMoment, formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';

@@ -1,8 +1,8 @@
 import type { Transaction } from 'sequelize';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import type { Job } from '../../../core/procedures/job.ts';
-import { handoverSheet, type Sheet, type SheetWords, sinceKept } from '../../../core/procedures/sheet.ts';
-import { signerName } from '../../../core/procedures/signers.ts';
+import type { Job } from '../../../core/job/job.ts';
+import { handoverSheet, type Sheet, type SheetWords, sinceKept } from '../../../core/paper/sheet.ts';
+import { signerName } from '../../../core/job/signers.ts';
 import type { SheetWire } from '../../../contract/wire.ts';
 import { parsed, readRules } from '../../context.ts';
 import { peopleOf } from '../people/people.ts';

@@ -1,7 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize';
-import type { Job } from '../../../core/procedures/job.ts';
-import type { RecoveryResult } from '../../../core/procedures/recoveryRecord.ts';
-import { recoverySummary, type RecoverySummary, SUMMARY_VERSION } from '../../../core/procedures/recoverySummary.ts';
+import type { Job } from '../../../core/job/job.ts';
+import type { RecoveryResult } from '../../../core/recovery/record.ts';
+import { recoverySummary, type RecoverySummary, SUMMARY_VERSION } from '../../../core/sets/recoverySummary.ts';
 import type { Store } from '../../store/store.ts';
 
 /** Sums up a recovery that has ended, again whenever a correction changes what it says. */

@@ -1,7 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import { randomUUID } from 'node:crypto';
 import type { EndSet, MakeSet, SetWire } from '../../../contract/wire.ts';
-import type { RecoverySummary } from '../../../core/procedures/recoverySummary.ts';
+import type { RecoverySummary } from '../../../core/sets/recoverySummary.ts';
 import { candidateOf } from '../../../core/sets/candidates.ts';
 import { apart, type Candidate, resistanceWords } from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';

@@ -2,8 +2,8 @@ import type { Transaction } from 'sequelize';
 import { QueryTypes } from 'sequelize';
 import type { PickFromShelf, ReadOnShelf, ShelfItem } from '../../../contract/wire.ts';
 import { askAbout } from '../../../core/quantities/plausibility.ts';
-import { Refused } from '../../../core/procedures/commands.ts';
-import { type JobState, standingReadings } from '../../../core/procedures/job.ts';
+import { Refused } from '../../../core/job/commands.ts';
+import { type JobState, standingReadings, runsWith } from '../../../core/job/job.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { pickRefusal, standingOf, type StockStanding } from '../../../core/storage/stock.ts';
@@ -153,7 +153,7 @@ export function shelfAfter(known: StockRow | null, batteryId: string, state: Job
   if (state.destination !== 'shelf' || restV === null || restV === undefined) return null;
   const closedAt = state.closedAt ?? 0;
   const rest = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.values.voltageV === restV);
-  const charged = state.runs.findLast((r) => typeof r.result?.['ampereHours'] === 'number')?.endedAt ?? closedAt;
+  const charged = runsWith(state, 'charge').at(-1)?.endedAt ?? closedAt;
   return { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: restV }], jobId: null };
 }
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { AddLot, Lot, UseLot } from '../../../contract/wire.ts';
-import type { LotUse, StockedLot } from '../../../core/procedures/context.ts';
+import type { LotUse, StockedLot } from '../../../core/job/context.ts';
 
 import { type Context, once } from '../../context.ts';
 import { conflict, invalid, notFound } from '../../http/problem.ts';

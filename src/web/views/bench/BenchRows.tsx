@@ -1,19 +1,20 @@
 import { memo, startTransition, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { chargeStatus, READING_INTERVAL_S } from '../../../core/procedures/chargeStatus.ts';
-import { GRACE_S } from '../../../core/procedures/hand.ts';
-import { nextHand, urgencyOf } from '../../../core/procedures/hands.ts';
-import { chargeStartedAt, standingReadings } from '../../../core/procedures/job.ts';
-import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
-import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
+import { chargeStatus, READING_INTERVAL_S } from '../../../core/job/chargeStatus.ts';
+import { GRACE_S } from '../../../core/job/hand.ts';
+import { nextHand, urgencyOf } from '../../../core/watch/hands.ts';
+import { chargeStartedAt } from '../../../core/job/chargeState.ts';
+import { standingReadings } from '../../../core/job/job.ts';
+import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { readyAt, timeline } from '../../../core/watch/timeline.ts';
 import { formatDuration, formatMoment, formatTemperature } from '../../../core/quantities/format.ts';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
-import { useHands, useLiveSample } from '../../app/queries.ts';
-import type { BenchItem } from '../../app/benchItems.ts';
+import { useHands, useLiveSample } from '../../line/queries.ts';
+import type { BenchItem } from '../../line/benchItems.ts';
 
 const HOUR_MS = 3_600_000;
 const RANGES = {

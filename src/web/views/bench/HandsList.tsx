@@ -1,11 +1,11 @@
 import { startTransition, useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { GRACE_S, SOON_S, type Urgency } from '../../../core/procedures/hand.ts';
-import type { HandLine } from '../../../core/procedures/hands.ts';
+import { GRACE_S, SOON_S, type Urgency } from '../../../core/job/hand.ts';
+import type { HandLine } from '../../../core/watch/hands.ts';
 import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
 import { shelfHands } from '../../../core/storage/stock.ts';
-import { useStandings } from '../shelf/standings.ts';
-import type { BenchItem } from '../../app/benchItems.ts';
+import { useStandings } from '../../line/standings.ts';
+import type { BenchItem } from '../../line/benchItems.ts';
 
 const GROUPS: readonly { urgency: Urgency; title: string; aside: string }[] = [
   { urgency: 'overdue', title: 'Overdue', aside: `over ${formatDuration(GRACE_S)}` },

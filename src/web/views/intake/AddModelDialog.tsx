@@ -6,12 +6,12 @@ import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.t
 import type { Fill } from '../../../core/batteries/kinds.ts';
 import { type BatteryModel, BUILD_KEYS, type BuildKey, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { post, ProblemError } from '../../app/api.ts';
-import { newId } from '../../app/newId.ts';
-import { queryClient } from '../../app/queries.ts';
-import { useSigning } from '../../app/signing.tsx';
-import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
-import { Labelled } from '../../inputs/Labelled.tsx';
+import { post, ProblemError } from '../../line/api.ts';
+import { newId } from '../../line/newId.ts';
+import { queryClient } from '../../line/queries.ts';
+import { useSigning } from '../../line/signing.tsx';
+import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { Labelled } from '../../parts/Labelled.tsx';
 
 type NumberField = 'c20Ah' | 'c10Ah' | 'reserveMin' | 'cca' | 'milliohm' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
 

@@ -1,12 +1,12 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import type { JobCommand } from '../../../core/procedures/commands.ts';
-import type { Job } from '../../../core/procedures/job.ts';
-import { stepById } from '../../../core/procedures/procedure.ts';
-import type { LateMenuProps } from '../../app/OpensLater.tsx';
-import type { JobSender } from '../../app/sending.ts';
-import { CellReading } from './CellReading.tsx';
-import { SpotReading } from './SpotReading.tsx';
+import type { JobCommand } from '../../../core/job/commands.ts';
+import type { Job } from '../../../core/job/job.ts';
+import { stepById } from '../../../core/plan/procedure.ts';
+import type { LateMenuProps } from '../../parts/OpensLater.tsx';
+import type { JobSender } from '../../line/sending.ts';
+import { CellReading } from '../../inputs/CellReading.tsx';
+import { SpotReading } from '../../inputs/SpotReading.tsx';
 import { canTopUp, TopUpDialog } from './TopUpDialog.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 

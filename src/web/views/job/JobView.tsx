@@ -2,28 +2,28 @@ import { Ellipsis } from 'lucide-react';
 import { lazy, startTransition, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
-import type { Job } from '../../../core/procedures/job.ts';
-import { readyAt, timeline } from '../../../core/procedures/timeline.ts';
+import type { Job } from '../../../core/job/job.ts';
+import { readyAt, timeline } from '../../../core/watch/timeline.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
-import { DraftScope } from '../../app/draft.ts';
-import { useNow } from '../../app/benchClock.ts';
-import { jobOf, useHands, useJob, useRules } from '../../app/queries.ts';
-import { useJobSender } from '../../app/sending.ts';
-import { useTogether } from '../../app/together.ts';
-import { OpensLater } from '../../app/OpensLater.tsx';
-import { WhenSeen } from '../../app/WhenSeen.tsx';
-import { Loading, NotFetched } from '../../app/States.tsx';
+import { DraftScope } from '../../line/draft.ts';
+import { useNow } from '../../line/benchClock.ts';
+import { jobOf, useHands, useJob, useRules } from '../../line/queries.ts';
+import { useJobSender } from '../../line/sending.ts';
+import { useTogether } from '../../line/together.ts';
+import { OpensLater } from '../../parts/OpensLater.tsx';
+import { WhenSeen } from '../../parts/WhenSeen.tsx';
+import { Loading, NotFetched } from '../../parts/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
-import { LifeRibbon, PlanFigures } from '../intake/PlanPanel.tsx';
-import { Readings } from './Readings.tsx';
+import { LifeRibbon, PlanFigures } from '../../inputs/PlanPanel.tsx';
+import { Readings } from '../../inputs/Readings.tsx';
 import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
 
-const ChargeSays = lazy(async () => ({ default: (await import('../recovery/ChargeSays.tsx')).ChargeSays }));
+const ChargeSays = lazy(async () => ({ default: (await import('./charge/ChargeSays.tsx')).ChargeSays }));
 const JobMenu = lazy(async () => ({ default: (await import('./JobMenu.tsx')).JobMenu }));
-const ReadingsChart = lazy(() => import('../records/ReadingsChart.tsx'));
+const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 
 /** A job in hand: what to do now, with everything it needs around it. */
 export function JobView() {

@@ -1,11 +1,11 @@
 import type { HouseRules } from '../../../core/house/rules.ts';
-import type { Job, StepRun } from '../../../core/procedures/job.ts';
-import type { Step } from '../../../core/procedures/procedure.ts';
-import { deviationWords } from '../../../core/procedures/deviationWords.ts';
-import { stillComes } from '../../../core/procedures/comes.ts';
-import { fillText } from '../../../core/procedures/words.ts';
+import type { Job, StepRun } from '../../../core/job/job.ts';
+import type { Step } from '../../../core/plan/procedure.ts';
+import { deviationWords } from '../../../core/job/deviationWords.ts';
+import { stillComes } from '../../../core/job/comes.ts';
+import { fillText } from '../../../core/plan/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
-import type { JobSender } from '../../app/sending.ts';
+import type { JobSender } from '../../line/sending.ts';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 
 interface Props {

@@ -1,19 +1,19 @@
 import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
-import { stepById } from '../../../core/procedures/procedure.ts';
-import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
-import { fillText } from '../../../core/procedures/words.ts';
-import { mayTakeBack } from '../../../core/procedures/misTap.ts';
+import { stepById } from '../../../core/plan/procedure.ts';
+import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { fillText } from '../../../core/plan/words.ts';
+import { mayTakeBack } from '../../../core/job/misTap.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
-import { useSigning } from '../../app/signing.tsx';
+import { useSigning } from '../../line/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
-import { Card, type PanelProps } from './Card.tsx';
+import { Card, type PanelProps } from '../../inputs/Card.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
-import { LeadPanel } from './DecisionPanels.tsx';
+import { LeadPanel } from './steps/DecisionPanels.tsx';
 import { faceOf } from './panels.tsx';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
-const BeforeAfter = lazy(async () => ({ default: (await import('../recovery/BeforeAfter.tsx')).BeforeAfter }));
+const BeforeAfter = lazy(async () => ({ default: (await import('../../drawings/BeforeAfter.tsx')).BeforeAfter }));
 
 /** The step in hand: what to do, why, what can hurt, and the act itself. */
 export function StepPanel(props: PanelProps) {

@@ -1,11 +1,11 @@
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { leadAcidKind } from '../../../core/batteries/kinds.ts';
-import { everCharged, type Job } from '../../../core/procedures/job.ts';
+import { everCharged, type Job } from '../../../core/job/job.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { useRules } from '../../app/queries.ts';
-import type { JobSender } from '../../app/sending.ts';
-import { DialogBack, SendingDialog } from '../../inputs/DialogFrame.tsx';
-import { Labelled } from '../../inputs/Labelled.tsx';
+import { useRules } from '../../line/queries.ts';
+import type { JobSender } from '../../line/sending.ts';
+import { DialogBack, SendingDialog } from '../../parts/DialogFrame.tsx';
+import { Labelled } from '../../parts/Labelled.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 

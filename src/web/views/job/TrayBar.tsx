@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { Together, TrayPlaces, TrayResult } from '../../app/together.ts';
-import { DialogFrame } from '../../inputs/DialogFrame.tsx';
+import type { Together, TrayPlaces, TrayResult } from '../../line/together.ts';
+import { DialogFrame } from '../../parts/DialogFrame.tsx';
 
 /** The rest of a tray: who stands at the same step, whether this answer is for all of them, and what came of it for each. */
 export function TrayBar({ trayId, mates, on, setOn, words, results, forget, places }: Omit<Together, 'sender'> & { trayId: string | null }) {

@@ -1,25 +1,25 @@
 import { type ComponentType, lazy } from 'react';
-import type { ChargeState } from '../../../core/procedures/job.ts';
-import type { Step, StepKind, StepOf } from '../../../core/procedures/procedure.ts';
-import { AcidPanel } from './AcidPanel.tsx';
-import type { CardTone, PanelProps } from './Card.tsx';
-import { CellsPanel } from './CellsPanel.tsx';
-import { ChargePanel } from './ChargePanel.tsx';
-import { AcknowledgePanel, ChecksPanel, DoPanel, PackPanel } from './CheckPanels.tsx';
-import { HandoverPanel, VerdictPanel } from './DecisionPanels.tsx';
-import { ArrivalPanel, LoadPanel, MeasurePanel } from './MeasurePanels.tsx';
-import { PortsPanel } from './PortsPanel.tsx';
-import { WaitPanel } from './WaitPanel.tsx';
+import type { ChargeState } from '../../../core/job/chargeState.ts';
+import type { Step, StepKind, StepOf } from '../../../core/plan/procedure.ts';
+import { AcidPanel } from './steps/AcidPanel.tsx';
+import type { CardTone, PanelProps } from '../../inputs/Card.tsx';
+import { CellsPanel } from './steps/CellsPanel.tsx';
+import { ChargePanel } from './charge/ChargePanel.tsx';
+import { AcknowledgePanel, ChecksPanel, DoPanel, PackPanel } from './steps/CheckPanels.tsx';
+import { HandoverPanel, VerdictPanel } from './steps/DecisionPanels.tsx';
+import { ArrivalPanel, LoadPanel, MeasurePanel } from './steps/MeasurePanels.tsx';
+import { PortsPanel } from './steps/PortsPanel.tsx';
+import { WaitPanel } from './steps/WaitPanel.tsx';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
-const CapacityPanel = lazy(async () => ({ default: (await import('../recovery/CapacityPanel.tsx')).CapacityPanel }));
-const DiagnosePanel = lazy(async () => ({ default: (await import('../recovery/DiagnosePanel.tsx')).DiagnosePanel }));
-const HoldPanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).HoldPanel }));
-const OutcomePanel = lazy(async () => ({ default: (await import('../recovery/OutcomePanel.tsx')).OutcomePanel }));
-const RinsePanel = lazy(async () => ({ default: (await import('../recovery/RinsePanel.tsx')).RinsePanel }));
-const StoryPanel = lazy(async () => ({ default: (await import('../recovery/StoryPanel.tsx')).StoryPanel }));
-const WakePanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakePanel }));
-const WakeCheckPanel = lazy(async () => ({ default: (await import('../recovery/WakePanels.tsx')).WakeCheckPanel }));
+const CapacityPanel = lazy(async () => ({ default: (await import('./steps/CapacityPanel.tsx')).CapacityPanel }));
+const DiagnosePanel = lazy(async () => ({ default: (await import('./diagnosis/DiagnosePanel.tsx')).DiagnosePanel }));
+const HoldPanel = lazy(async () => ({ default: (await import('./steps/OutcomePanel.tsx')).HoldPanel }));
+const OutcomePanel = lazy(async () => ({ default: (await import('./steps/OutcomePanel.tsx')).OutcomePanel }));
+const RinsePanel = lazy(async () => ({ default: (await import('./steps/RinsePanel.tsx')).RinsePanel }));
+const StoryPanel = lazy(async () => ({ default: (await import('./steps/StoryPanel.tsx')).StoryPanel }));
+const WakePanel = lazy(async () => ({ default: (await import('./steps/WakePanels.tsx')).WakePanel }));
+const WakeCheckPanel = lazy(async () => ({ default: (await import('./steps/WakePanels.tsx')).WakeCheckPanel }));
 
 /** How a kind of step is shown while it is in hand. */
 interface StepFace<K extends StepKind> {

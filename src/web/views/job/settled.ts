@@ -1,5 +1,6 @@
 import { type SettledEstimate, settledVoltage } from '../../../core/capacity/surfaceCharge.ts';
-import { chargeOffSince, type Job, standingReadings } from '../../../core/procedures/job.ts';
+import { chargeOffSince } from '../../../core/job/chargeState.ts';
+import { type Job, standingReadings } from '../../../core/job/job.ts';
 
 /** Where readings taken too early are heading: an estimate with its band. */
 export function settledEstimate(job: Job): SettledEstimate | null {

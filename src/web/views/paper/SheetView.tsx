@@ -1,8 +1,8 @@
 import { Link, useParams } from 'react-router';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { useNow } from '../../app/benchClock.ts';
-import { jobOf, useJob, useRules, useSheet } from '../../app/queries.ts';
-import { Loading, NotFetched } from '../../app/States.tsx';
+import { useNow } from '../../line/benchClock.ts';
+import { jobOf, useJob, useRules, useSheet } from '../../line/queries.ts';
+import { Loading, NotFetched } from '../../parts/States.tsx';
 
 /** The handover sheet and the tag, set for the browser's printer. */
 export function SheetView() {

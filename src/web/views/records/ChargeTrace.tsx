@@ -1,6 +1,6 @@
-import { useCharge } from '../../app/queries.ts';
+import { useCharge } from '../../line/queries.ts';
 import { formatDuration, formatStamp } from '../../../core/quantities/format.ts';
-import LiveChart from '../job/LiveChart.tsx';
+import LiveChart from '../../drawings/LiveChart.tsx';
 
 /** A charge that an instrument ran, as it was expected and as it went. */
 export function ChargeTrace({ chargeId, planName, timeZone }: { chargeId: string; planName: string; timeZone: string }) {

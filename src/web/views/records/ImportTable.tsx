@@ -1,14 +1,14 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { notice } from '../../app/notices.ts';
+import { notice } from '../../line/notices.ts';
 import { MOST_IMPORTED } from '../../../contract/shopSchemas.ts';
 import type { ImportedBattery, ImportModels, Problem } from '../../../contract/wire.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../../core/exchange/imports.ts';
 import { type Field, type Mapping, matchColumns, type ReadTable, type RowFault } from '../../../core/exchange/table.ts';
-import { post, ProblemError } from '../../app/api.ts';
-import { newId } from '../../app/newId.ts';
-import { queryClient } from '../../app/queries.ts';
-import { useSigning } from '../../app/signing.tsx';
+import { post, ProblemError } from '../../line/api.ts';
+import { newId } from '../../line/newId.ts';
+import { queryClient } from '../../line/queries.ts';
+import { useSigning } from '../../line/signing.tsx';
 import type { TableFace, TableKind } from '../../workers/table.worker.ts';
 import { useTableWorker } from './useTableWorker.ts';
 

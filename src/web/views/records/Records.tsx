@@ -1,12 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { Outcome } from '../../../core/procedures/job.ts';
-import { OUTCOME_WORDS } from '../../../core/procedures/sheet.ts';
+import type { Outcome } from '../../../core/job/outcome.ts';
+import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { addressOfWords, findQuery } from '../../app/openTag.ts';
-import { useRules } from '../../app/queries.ts';
-import { Empty, Loading, NotFetched } from '../../app/States.tsx';
+import { addressOfWords, findQuery } from '../../line/openTag.ts';
+import { useRules } from '../../line/queries.ts';
+import { Empty, Loading, NotFetched } from '../../parts/States.tsx';
 
 /** How a battery's last job stands, with a shape beside the word. */
 function Standing({ status }: { status: string }) {

@@ -5,7 +5,7 @@ import type { Odds } from '../../../core/rehearsal/outlook.ts';
 import type { Rehearsal } from '../../../core/rehearsal/rehearse.ts';
 import { formatDuration, formatTemperature } from '../../../core/quantities/format.ts';
 import { ventilationNeed } from '../../../core/safety/ventilation.ts';
-import { chargingBatteries } from '../../app/bench.ts';
+import { chargingBatteries } from '../../line/bench.ts';
 import { LineSample } from './WayCard.tsx';
 import { WAYS } from './ways.ts';
 

@@ -1,16 +1,16 @@
 import { type FormEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { notice } from '../../app/notices.ts';
+import { notice } from '../../line/notices.ts';
 import type { Problem, SavePlan } from '../../../contract/wire.ts';
 import type { ChargePlan } from '../../../core/charging/chargePlan.ts';
-import { chargeToCome } from '../../../core/procedures/job.ts';
-import { post, ProblemError } from '../../app/api.ts';
-import { newId } from '../../app/newId.ts';
-import { queryClient, useBench } from '../../app/queries.ts';
-import { useJobSender } from '../../app/sending.ts';
-import { useSigning } from '../../app/signing.tsx';
-import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
-import { Labelled } from '../../inputs/Labelled.tsx';
+import { chargeToCome } from '../../../core/job/job.ts';
+import { post, ProblemError } from '../../line/api.ts';
+import { newId } from '../../line/newId.ts';
+import { queryClient, useBench } from '../../line/queries.ts';
+import { useJobSender } from '../../line/sending.ts';
+import { useSigning } from '../../line/signing.tsx';
+import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { Labelled } from '../../parts/Labelled.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 
 /** Keeps a plan under a name, for this shop. */

@@ -3,7 +3,7 @@ import { CHEMISTRIES, type ChemistryKey } from '../../../core/batteries/chemistr
 import { CELL_FAULTS, type CellFault, chargeByEvidence, type ChargeEvidence, SULFATION, type Sulfation } from '../../../core/rehearsal/condition.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { celsiusFromFahrenheit, fahrenheitFromCelsius, type TemperatureUnit } from '../../../core/quantities/quantity.ts';
-import { Labelled } from '../../inputs/Labelled.tsx';
+import { Labelled } from '../../parts/Labelled.tsx';
 import { DESCRIBED, type Subject } from './subject.ts';
 
 interface Props {

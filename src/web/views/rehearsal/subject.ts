@@ -3,7 +3,7 @@ import { kindOf } from '../../../core/batteries/kinds.ts';
 import { type ChargePlan, STANDARD_PLANS } from '../../../core/charging/chargePlan.ts';
 import type { PlanBattery } from '../../../core/charging/fitPlan.ts';
 import { firstChargePlan, planBattery } from '../../../core/charging/jobChargePlan.ts';
-import { type Job, standingReadings } from '../../../core/procedures/job.ts';
+import { type Job, standingReadings } from '../../../core/job/job.ts';
 import type { DescribedCondition } from '../../../core/rehearsal/condition.ts';
 
 /** The battery that is rehearsed: one with a job, or one described. */

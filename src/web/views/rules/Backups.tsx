@@ -1,5 +1,5 @@
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { useFileStanding, useRules } from '../../app/queries.ts';
+import { useFileStanding, useRules } from '../../line/queries.ts';
 
 /** How the data lies on its disk, and how old its last copy is. */
 export function Backups() {

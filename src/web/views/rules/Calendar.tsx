@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import { post } from '../../app/api.ts';
-import { newId } from '../../app/newId.ts';
-import { useSigning } from '../../app/signing.tsx';
+import { post } from '../../line/api.ts';
+import { newId } from '../../line/newId.ts';
+import { useSigning } from '../../line/signing.tsx';
 
 /** The feed a calendar can follow, by an address of one's own. */
 export function Calendar() {

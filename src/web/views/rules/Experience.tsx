@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
-import { forecastRecord, type RecoveryResult, routeRecords, type ShareOfFew } from '../../../core/procedures/recoveryRecord.ts';
-import { get } from '../../app/api.ts';
+import { forecastRecord, type RecoveryResult, routeRecords, type ShareOfFew } from '../../../core/recovery/record.ts';
+import { get } from '../../line/api.ts';
 
 /** Below this many cases a share is told with what it leaves open. */
 const FEW = 30;

@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import type { TriedInstrument } from '../../../contract/wire.ts';
 import { INSTRUMENT_KINDS, type InstrumentKind, type InstrumentSetting } from '../../../core/house/instruments.ts';
-import { useSigning } from '../../app/signing.tsx';
-import { post } from '../../app/api.ts';
-import { newId } from '../../app/newId.ts';
-import { Labelled } from '../../inputs/Labelled.tsx';
+import { useSigning } from '../../line/signing.tsx';
+import { post } from '../../line/api.ts';
+import { newId } from '../../line/newId.ts';
+import { Labelled } from '../../parts/Labelled.tsx';
 
 interface Props {
   instruments: readonly InstrumentSetting[];

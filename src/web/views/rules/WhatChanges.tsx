@@ -1,7 +1,7 @@
 import { useDeferredValue, useMemo } from 'react';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { whatChanges } from '../../../core/house/whatChanges.ts';
-import { useModels } from '../../app/queries.ts';
+import { whatChanges } from '../../../core/watch/whatChanges.ts';
+import { useModels } from '../../line/queries.ts';
 
 const SHOWN_MODELS = 4;
 

@@ -5,17 +5,17 @@ import { normaliseTag } from '../../../core/batteries/tag.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { ProblemError } from '../../app/api.ts';
-import { momentOfAct } from '../../app/benchClock.ts';
-import { keepDraft, keptDraft } from '../../app/draft.ts';
-import { newId } from '../../app/newId.ts';
-import { queryClient, useRules } from '../../app/queries.ts';
-import { keptBecause, outbox } from '../../app/sending.ts';
-import { useSigning } from '../../app/signing.tsx';
-import { Empty, Loading } from '../../app/States.tsx';
+import { ProblemError } from '../../line/api.ts';
+import { momentOfAct } from '../../line/benchClock.ts';
+import { keepDraft, keptDraft } from '../../line/draft.ts';
+import { newId } from '../../line/newId.ts';
+import { queryClient, useRules } from '../../line/queries.ts';
+import { keptBecause, outbox } from '../../line/sending.ts';
+import { useSigning } from '../../line/signing.tsx';
+import { Empty, Loading } from '../../parts/States.tsx';
 import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
 import { OpenJob } from './Shelf.tsx';
-import { type ShelfStanding, useStandings } from './standings.ts';
+import { type ShelfStanding, useStandings } from '../../line/standings.ts';
 
 interface Done {
   tag: string;

@@ -1,20 +1,20 @@
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { notice } from '../../app/notices.ts';
+import { notice } from '../../line/notices.ts';
 import type { Problem } from '../../../contract/wire.ts';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
-import { PURPOSE_WORDS, type Purpose } from '../../../core/procedures/procedure.ts';
+import { PURPOSE_WORDS, type Purpose } from '../../../core/plan/procedure.ts';
 import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
-import { post, ProblemError } from '../../app/api.ts';
-import { useNow } from '../../app/benchClock.ts';
-import { newId } from '../../app/newId.ts';
-import { queryClient, useRules, useShelf } from '../../app/queries.ts';
-import { useSigning } from '../../app/signing.tsx';
-import { Empty, Loading, NotFetched } from '../../app/States.tsx';
-import { DialogBack, DialogFrame } from '../../inputs/DialogFrame.tsx';
-import { Labelled } from '../../inputs/Labelled.tsx';
-import { type ShelfStanding, useStandings } from './standings.ts';
+import { post, ProblemError } from '../../line/api.ts';
+import { useNow } from '../../line/benchClock.ts';
+import { newId } from '../../line/newId.ts';
+import { queryClient, useRules, useShelf } from '../../line/queries.ts';
+import { useSigning } from '../../line/signing.tsx';
+import { Empty, Loading, NotFetched } from '../../parts/States.tsx';
+import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { Labelled } from '../../parts/Labelled.tsx';
+import { type ShelfStanding, useStandings } from '../../line/standings.ts';
 
 const DAY_MS = 86_400_000;
 

@@ -1,11 +1,11 @@
 import { useMemo } from 'react';
-import { chargingAir } from '../../../core/procedures/chargingAir.ts';
-import { timeline } from '../../../core/procedures/timeline.ts';
+import { chargingAir } from '../../../core/watch/chargingAir.ts';
+import { timeline } from '../../../core/watch/timeline.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { airChanges, type ExpectedCharge, ventilationNeed, ventilationPeak } from '../../../core/safety/ventilation.ts';
-import { chargingBatteries } from '../../app/bench.ts';
-import { useNow } from '../../app/benchClock.ts';
-import { jobOf, useBench, useHands, useRules } from '../../app/queries.ts';
+import { chargingBatteries } from '../../line/bench.ts';
+import { useNow } from '../../line/benchClock.ts';
+import { jobOf, useBench, useHands, useRules } from '../../line/queries.ts';
 import { Bay } from './Bay.tsx';
 
 const DAY_MS = 86_400_000;

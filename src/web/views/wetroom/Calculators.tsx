@@ -7,7 +7,7 @@ import { restVoltageFromSg } from '../../../core/electrolyte/restVoltage.ts';
 import { formatRise, formatTemperature, formatVolume } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import type { QuantityKey } from '../../../core/quantities/quantity.ts';
-import { useRules } from '../../app/queries.ts';
+import { useRules } from '../../line/queries.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { Bay } from './Bay.tsx';
 

@@ -1,7 +1,0 @@
-import { giveOutcome } from './giveOutcome.ts';
-import { defineStep, type Takes } from './step.ts';
-
-/** What becomes of a recovered battery. */
-export const outcome = defineStep({ kind: 'outcome' });
-
-export const outcomeTakes: Takes<'outcome'> = { giveOutcome };

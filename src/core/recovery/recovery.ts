@@ -1,0 +1,101 @@
+import { forCells } from '../batteries/chemistry.ts';
+import { leadAcidKind } from '../batteries/kinds.ts';
+import type { BatteryModel } from '../batteries/model.ts';
+import {
+  type Capacity,
+  capacityLawOf,
+  type CapacityMethod,
+  capacityOf,
+  CUT_OFF_12V,
+  type Discharge,
+  expectedMinutes,
+  usualTestA,
+} from '../capacity/capacityTest.ts';
+import { fitPlan } from '../charging/fitPlan.ts';
+import type { ChargePlan } from '../charging/chargePlan.ts';
+import { chargeSettings, firstChargePlan, planBattery } from '../charging/jobChargePlan.ts';
+import { testPlan } from '../charging/testPlan.ts';
+import { type Route, type RouteKey, ROUTES } from '../diagnosis/routes.ts';
+import { type SchoolChoices, schoolOf } from '../house/schools.ts';
+import type { Job, JobState } from '../job/job.ts';
+import { linesOf } from '../plan/lines.ts';
+import { WAKES, WAKE_KEYS, type WakeKey } from '../diagnosis/wakes.ts';
+
+/** Routes that this shop offers for this battery. */
+export function offeredRoutes(kind: string, schools: SchoolChoices): RouteKey[] {
+  const { chemistry, ports } = leadAcidKind(kind);
+  const open = ports === 'serviceable';
+  const additive = schoolOf('additive', schools).school.id;
+  const openAgm = schoolOf('openAgm', schools).school.id === 'experiment';
+  return (Object.values(ROUTES) as Route[])
+    .filter((r) => r.kinds.includes(chemistry) && (!r.ports || open))
+    .filter((r) =>
+      r.key === 'sulfate' ? additive === 'sulfate' : r.key === 'conditioner' ? additive === 'conditioner' : r.key === 'water-agm' ? openAgm && !open : true,
+    )
+    .map((r) => r.key);
+}
+
+/** Ways of waking this shop offers; the school's own first. */
+export function offeredWakes(kind: string, schools: SchoolChoices): WakeKey[] {
+  const open = leadAcidKind(kind).ports === 'serviceable';
+  const own = schoolOf('wake', schools).school.id as WakeKey;
+  const all = WAKE_KEYS.filter((w) => w !== 'none' && (open || !WAKES[w].flooded));
+  return all.includes(own) ? [own, ...all.filter((w) => w !== own)] : all;
+}
+
+/** Capacity by the last test of earlier jobs of a battery, share of C20; null where none was made. */
+export function earlierCapacity(states: readonly JobState[], model: BatteryModel): { share: number; at: number } | null {
+  const test = states
+    .flatMap((s) => s.recovery?.tests ?? [])
+    .sort((a, b) => a.at - b.at)
+    .at(-1);
+  return test ? { share: capacityOf(test, capacityLawOf(model), model.cells, model.c20Ah).health, at: test.at } : null;
+}
+
+/** Capacity by a record of a test. */
+export function capacityOfTest(job: Job, test: Discharge): Capacity {
+  const { model } = job.plan;
+  return capacityOf(test, linesOf(job.plan).capacity, model.cells, model.c20Ah);
+}
+
+/** The plan a chosen route's charge follows is fitted to this battery. */
+export const batteryOfPlan = (job: Job) => planBattery(job.plan.model, leadAcidKind(job.plan.model.kind).chemistry);
+export type { CapacityMethod };
+
+const RESTORING: readonly RouteKey[] = ['slow-restore', 'pulse', 'held', 'cycle'];
+/** The shop's own way is proposed when it is worth nearly as much as the best. */
+const NEARLY = 0.8;
+
+/** The route that is proposed; null where recycling at once is worth more, or a rule forbids every route. */
+export function proposedRoute(routes: readonly { route: RouteKey; worth: number }[], never: boolean, schools: SchoolChoices): RouteKey | null {
+  const [best] = [...routes].sort((a, b) => b.worth - a.worth);
+  if (never || !best || best.worth <= 0) return null;
+  const { prefer } = schoolOf('desulfate', schools).school.values;
+  const own = routes.find((r) => r.route === prefer);
+  return own && RESTORING.includes(best.route) && own.worth >= NEARLY * best.worth ? own.route : best.route;
+}
+
+/** What a charge by hand is set to: by the plan of the route where one was chosen, else by the figures of the job. A and V. */
+export function handSettings(job: Job): { setA: number; setV: number } {
+  const { chargeA, ceilingV } = job.plan.figures;
+  const { chargePlan } = job.state;
+  const { fitted } = chargePlan && job.procedure.purpose === 'recover' ? fitPlan(chargePlan, batteryOfPlan(job)) : { fitted: null };
+  if (!fitted) return { setA: chargeA.value, setV: ceilingV.value };
+  const { setA, setV } = chargeSettings(fitted);
+  return { setA: Math.round(setA * 100) / 100, setV: Math.min(ceilingV.value, Math.round(setV * 100) / 100) };
+}
+
+/** Has this cycle's charge rested its whole time, so that a capacity test counts in full? */
+export const restedFull = (job: Job): boolean => job.state.runs.findLast((r) => r.stepId === 'rest' && r.attempt === job.state.attempt)?.end === 'done';
+
+/** The capacity test of this job as an instrument does it, with the usual charge after it. */
+export function testPlanOf(job: Job): ChargePlan {
+  const { model, figures } = job.plan;
+  const { chemistry } = leadAcidKind(model.kind);
+  const currentA = figures.testA?.value ?? usualTestA(model.c20Ah);
+  return testPlan(firstChargePlan(model, chemistry, figures.chargeA.value, figures.ceilingV.value), batteryOfPlan(job), {
+    currentA,
+    cutoffV: figures.cutoffV?.value ?? forCells(CUT_OFF_12V, model.cells),
+    soundMin: expectedMinutes(currentA, linesOf(job.plan).capacity, model.c20Ah),
+  });
+}

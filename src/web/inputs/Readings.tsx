@@ -1,0 +1,131 @@
+import { useState } from 'react';
+import type { HouseRules } from '../../core/house/rules.ts';
+import type { CellValues, Reading, ReadingValues } from '../../core/job/reading.ts';
+import type { Job } from '../../core/job/job.ts';
+import { fahrenheitFromCelsius, QUANTITIES, type TemperatureUnit } from '../../core/quantities/quantity.ts';
+import { ROLE_FIELDS, VALUE_FIELDS } from '../../core/steps/readings.ts';
+import { readingRemark, readingRole, readingText } from '../../core/paper/sheet.ts';
+import { formatMoment } from '../../core/quantities/format.ts';
+import type { JobSender } from '../line/sending.ts';
+import { DialogFrame } from '../parts/DialogFrame.tsx';
+import { ProblemLine } from './ProblemLine.tsx';
+import { CellsForm } from './CellsForm.tsx';
+import { Labelled } from '../parts/Labelled.tsx';
+import { ReadingForm } from './ReadingForm.tsx';
+
+interface Props {
+  job: Job;
+  sender: JobSender | null;
+  rules: HouseRules;
+  now: number;
+}
+
+/** Values as they would be typed. */
+function textsOf(values: ReadingValues, unit: TemperatureUnit): Partial<Record<keyof ReadingValues, string>> {
+  return Object.fromEntries(
+    (Object.entries(values) as [keyof ReadingValues, number][]).map(([field, value]) => {
+      const { quantity } = VALUE_FIELDS[field];
+      const shown = field === 'temperatureC' && unit === 'F' ? fahrenheitFromCelsius(value) : value;
+      return [field, shown.toFixed(QUANTITIES[quantity].decimals)];
+    }),
+  );
+}
+
+/** Every reading as it was taken; a correction stands beside the value it replaces. */
+export function Readings({ job, sender, rules, now }: Props) {
+  const [correcting, setCorrecting] = useState<Reading | null>(null);
+  const [reason, setReason] = useState('');
+  const over = job.state.status === 'closed' || job.state.status === 'refused';
+  const correct = async (values: Reading['values'], sure: boolean, cells?: CellValues[]) => {
+    if (!correcting || !sender) return false;
+    const why = reason.trim();
+    const done = await sender.send({ type: 'correct', readingId: correcting.id, values, ...(cells ? { cells } : {}), sure, ...(why ? { reason: why } : {}) });
+    if (done) {
+      setCorrecting(null);
+      setReason('');
+    }
+    return done;
+  };
+  const newestFirst = job.state.readings.toReversed();
+  return (
+    <>
+      <div className="relative overflow-x-auto">
+        <table className="w-full text-left text-lg">
+          <thead className="label border-b border-line">
+            <tr>
+              <th className="py-1 font-medium">When</th>
+              <th className="font-medium">What</th>
+              <th className="font-medium">Reading</th>
+              <th className="font-medium">Remark</th>
+              {sender && <th className="sr-only">Correct</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {newestFirst.map((r) => (
+              <tr key={r.id} className="border-b border-hair">
+                <td className="h-11 pr-4 whitespace-nowrap">{formatMoment(r.at, now, rules.timeZone)}</td>
+                <td className="pr-4 whitespace-nowrap text-soft">{readingRole(r)}</td>
+                <td className={`pr-4 font-semibold ${r.supersededBy ? 'text-soft line-through' : ''}`}>{readingText(r, rules.temperatureUnit)}</td>
+                <td className="text-soft">{readingRemark(r)}</td>
+                {sender && (
+                  <td className="text-right">
+                    {!r.supersededBy && (
+                      <button type="button" className="wordlink min-h-11 px-2" onClick={() => setCorrecting(r)}>
+                        Correct<span className="sr-only"> the reading of {formatMoment(r.at, now, rules.timeZone)}</span>
+                      </button>
+                    )}
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {sender && correcting && (
+        <DialogFrame
+          open
+          onOpenChange={(open) => !open && setCorrecting(null)}
+          title={`Correct the reading of ${formatMoment(correcting.at, now, rules.timeZone)}`}
+          description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
+          width="max-w-2xl"
+        >
+          {over && (
+            <div className="mb-3">
+              <Labelled label="Why now? It was handed over with that reading; this is printed" message={sender.problem?.fields['reason']}>
+                <input className="field" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
+              </Labelled>
+            </div>
+          )}
+          {correcting.cells ? (
+            <CellsForm
+              cells={correcting.cells.length}
+              ask={
+                correcting.cells[0]?.bubbling !== undefined
+                  ? ['bubbling']
+                  : correcting.cells[0]?.level
+                    ? ['level']
+                    : correcting.cells[0]?.voltageV === undefined
+                      ? ['specificGravity']
+                      : ['voltageV']
+              }
+              act="Correct it"
+              sender={sender}
+              initial={correcting}
+              onSend={(cells, values, sure) => correct(values, sure, cells)}
+            />
+          ) : (
+            <ReadingForm
+              {...ROLE_FIELDS[correcting.role as Exclude<typeof correcting.role, 'shelf'>]}
+              act="Correct it"
+              sender={sender}
+              autoFocus
+              initial={textsOf(correcting.values, rules.temperatureUnit)}
+              onSend={(values, sure) => correct(values, sure)}
+            />
+          )}
+          <ProblemLine sender={sender} />
+        </DialogFrame>
+      )}
+    </>
+  );
+}

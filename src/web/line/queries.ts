@@ -1,0 +1,187 @@
+import { QueryCache, QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type {
+  BenchWire,
+  CatalogueModel,
+  ChangeNotice,
+  ChargeWire,
+  FileStanding,
+  JobWire,
+  LiveSample,
+  Lot,
+  PlansWire,
+  RecordWire,
+  SheetWire,
+  ShelfItem,
+  Shop,
+  SignInState,
+} from '../../contract/wire.ts';
+import { type HandsAt, handsAt } from '../../core/house/hours.ts';
+import { DEFAULT_RULES } from '../../core/house/rules.ts';
+import type { Job } from '../../core/job/job.ts';
+import type { Procedure } from '../../core/plan/procedure.ts';
+import { settle } from '../../core/steps/settle.ts';
+import { get, ProblemError } from './api.ts';
+import { benchClock } from './benchClock.ts';
+
+/** A session that has ended is noticed at the first answer that says so. */
+function onProblem(error: Error): void {
+  if (error instanceof ProblemError && error.status === 401) void queryClient.invalidateQueries({ queryKey: ['sign-in'] });
+}
+
+export const queryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: onProblem }),
+  defaultOptions: { queries: { staleTime: 5000, retry: (count, error) => !(error instanceof ProblemError) && count < 3, networkMode: 'always' } },
+});
+
+const shopQuery = queryOptions({ queryKey: ['shop'], queryFn: () => get<Shop>('/api/shop'), staleTime: 60_000 });
+export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
+
+const signInQuery = queryOptions({ queryKey: ['sign-in'], queryFn: () => get<SignInState>('/api/sign-in'), staleTime: 60_000 });
+
+/** Asks for what every view needs while the page is still setting up. */
+export function askAhead(): void {
+  void queryClient.prefetchQuery(signInQuery);
+  void queryClient.prefetchQuery(shopQuery);
+  if (location.pathname === '/') void queryClient.prefetchQuery(benchQuery);
+}
+
+export const useShop = () => useQuery(shopQuery);
+/** @param wanted false where it can wait: what is known of it is shown, and nothing is asked */
+export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
+export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
+export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<JobAnswer>(`/api/jobs/${id}`), enabled: id !== '' });
+/** A job's sheet as the server tells it: kept when the job is over. */
+export const useSheet = (id: string) => useQuery({ queryKey: ['sheet', id], queryFn: () => get<SheetWire>(`/api/jobs/${id}/sheet`), staleTime: 0 });
+export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
+
+export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => get<{ items: ShelfItem[] }>('/api/shelf') });
+const FILE_EVERY_MS = 60_000;
+/** How the data file stands on its disk; asked now and then, so that a full disk is known before it is full. */
+export const useFileStanding = (wanted = true) =>
+  useQuery({
+    queryKey: ['file'],
+    queryFn: () => get<FileStanding>('/api/file'),
+    refetchInterval: FILE_EVERY_MS,
+    staleTime: FILE_EVERY_MS / 2,
+    enabled: wanted,
+  });
+export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => get<{ lots: Lot[] }>('/api/lots') });
+export const useSignIn = () => useQuery(signInQuery);
+export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => get<PlansWire>('/api/plans') });
+
+const LIVE = ['live'];
+/** The newest sample of a live charge, as the stream brings it. */
+export const useLiveSample = (chargeId: string | undefined): LiveSample | null =>
+  useQuery({
+    queryKey: LIVE,
+    queryFn: () => Promise.resolve<Record<string, LiveSample>>({}),
+    staleTime: Infinity,
+    select: (samples) => samples[chargeId ?? ''] ?? null,
+  }).data ?? null;
+
+const CHARGE_EVERY_MS = 5000;
+/** A charge on an instrument with its samples; drawn anew every few seconds while it runs. */
+export const useCharge = (id: string) =>
+  useQuery({
+    queryKey: ['charge', id],
+    queryFn: () => get<ChargeWire>(`/api/charges/${id}?points=240`),
+    refetchInterval: ({ state }) => (state.data?.endedAt ? false : CHARGE_EVERY_MS),
+  });
+
+/** House rules, or the defaults while they are on their way. */
+export function useRules() {
+  return useShop().data?.rules ?? DEFAULT_RULES;
+}
+
+/** When hands are at the bench, by the house rules. */
+export function useHands(): HandsAt {
+  const { hours, timeZone } = useRules();
+  return useMemo(() => handsAt({ hours, timeZone }), [hours, timeZone]);
+}
+
+/** A job as it stands now: what the clock has brought about is folded in. */
+export function jobOf(wire: JobWire, procedure: Procedure, now: number): Job {
+  return settle({ procedure, plan: wire.plan, state: wire.state }, now);
+}
+
+/** A job with its procedure, as the server answers. */
+export interface JobAnswer {
+  job: JobWire;
+  procedure: Procedure;
+}
+
+/** Puts a job's newest standing wherever the page keeps it; an older one than is known changes nothing. */
+export function keepJob({ job, procedure }: JobAnswer): void {
+  queryClient.setQueryData<JobAnswer>(['job', job.id], (old) => old && (old.job.seq > job.seq ? old : { job, procedure }));
+  queryClient.setQueryData<BenchWire>(benchQuery.queryKey, (old) => old && benchWith(old, job, procedure));
+}
+
+function benchWith(bench: BenchWire, job: JobWire, procedure: Procedure): BenchWire {
+  const known = bench.jobs.find((j) => j.id === job.id);
+  if (known && known.seq >= job.seq) return bench;
+  const jobs = known ? bench.jobs.map((j) => (j.id === job.id ? job : j)) : [...bench.jobs, job];
+  return { procedures: { ...bench.procedures, [job.procedureId]: procedure }, jobs };
+}
+
+/** Jobs that are being asked for, and up to which event they are known to have changed meanwhile. */
+const asked = new Map<string, number>();
+
+/** Asks for one job that has changed, and not for the whole bench; several changes in a row are asked for once. */
+async function refreshJob(jobId: string, seq: number): Promise<void> {
+  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
+  const known = bench?.jobs.find((j) => j.id === jobId)?.seq ?? queryClient.getQueryData<JobAnswer>(['job', jobId])?.job.seq ?? -1;
+  if (known >= seq) return;
+  const waiting = asked.has(jobId);
+  asked.set(jobId, (asked.get(jobId) ?? 0) + 1);
+  if (waiting) return;
+  try {
+    for (let changes = asked.get(jobId); ; changes = asked.get(jobId)) {
+      keepJob(await get<JobAnswer>(`/api/jobs/${jobId}`));
+      if (asked.get(jobId) === changes) break;
+    }
+  } catch {
+    void queryClient.invalidateQueries({ queryKey: benchQuery.queryKey });
+    void queryClient.invalidateQueries({ queryKey: ['job', jobId] });
+  } finally {
+    asked.delete(jobId);
+  }
+}
+
+/** Follows the server's changes; everything open is current within a moment. */
+export function followChanges(onLive: (live: boolean) => void): () => void {
+  const stream = new EventSource('/api/stream');
+  let lost = false;
+  stream.onopen = () => {
+    onLive(true);
+    // What was missed while the line was down is asked for again; at the first opening nothing was.
+    if (!lost) return;
+    lost = false;
+    void queryClient.invalidateQueries();
+    void benchClock.sync().catch(() => undefined);
+  };
+  stream.onerror = () => {
+    lost = true;
+    onLive(false);
+  };
+  stream.onmessage = (message: MessageEvent<string>) => {
+    const notice = JSON.parse(message.data) as ChangeNotice;
+    if (notice.topic === 'clock') void benchClock.sync();
+    if (notice.topic === 'shop') void queryClient.invalidateQueries({ queryKey: ['shop'] });
+    if (notice.topic === 'plans') void queryClient.invalidateQueries({ queryKey: ['plans'] });
+    if (notice.topic === 'charge') queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({ ...old, ...notice.live }));
+    if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
+    if (notice.topic === 'shelf') {
+      void queryClient.invalidateQueries({ queryKey: ['shelf'] });
+      void queryClient.invalidateQueries({ queryKey: ['record'] });
+    }
+    if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
+    if (notice.topic === 'bench') {
+      if (notice.jobId) void refreshJob(notice.jobId, notice.seq ?? Infinity);
+      else void queryClient.invalidateQueries({ queryKey: ['bench'] });
+      void queryClient.invalidateQueries({ queryKey: ['record'] });
+      void queryClient.invalidateQueries({ queryKey: ['charge'] });
+    }
+  };
+  return () => stream.close();
+}

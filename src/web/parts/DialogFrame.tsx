@@ -1,0 +1,53 @@
+import { Dialog } from 'radix-ui';
+import type { ReactNode } from 'react';
+
+import type { JobSender } from '../line/sending.ts';
+
+interface Props {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  trigger?: ReactNode;
+  title: ReactNode;
+  description?: ReactNode;
+  /** Widest it gets, as a class. */
+  width?: string;
+  children: ReactNode;
+}
+
+/** The one frame every dialog stands in; it never outgrows the screen. */
+export function DialogFrame({ open, onOpenChange, trigger, title, description, width = 'max-w-lg', children }: Props) {
+  return (
+    <Dialog.Root open={open} onOpenChange={onOpenChange}>
+      {trigger && <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>}
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Content
+          {...(description === undefined ? { 'aria-describedby': undefined } : {})}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[94dvh] w-[94vw] -translate-1/2 overflow-y-auto rounded-lg border border-ink bg-sheet p-6 ${width}`}
+        >
+          <Dialog.Title className="text-2xl">{title}</Dialog.Title>
+          {description !== undefined && <Dialog.Description className="mt-1 text-lg text-soft">{description}</Dialog.Description>}
+          <div className="mt-4">{children}</div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+/** A dialog that sends to a job: what an earlier try was turned away with is gone when it opens. */
+export function SendingDialog({ sender, onOpenChange, ...frame }: Props & { sender: JobSender }) {
+  return (
+    <DialogFrame
+      {...frame}
+      onOpenChange={(next) => {
+        sender.clear();
+        onOpenChange(next);
+      }}
+    />
+  );
+}
+
+/** Leaves a dialog without doing anything. */
+export function DialogBack({ className = 'act-quiet', children = 'Back' }: { className?: string; children?: ReactNode }) {
+  return <Dialog.Close className={className}>{children}</Dialog.Close>;
+}

@@ -1,0 +1,163 @@
+import { chargeStatus, type ChargeStatus } from '../../../../core/job/chargeStatus.ts';
+import { chargeOffSince, chargeStartedAt } from '../../../../core/job/chargeState.ts';
+import type { StepOf } from '../../../../core/plan/procedure.ts';
+import { formatDuration, formatMoment, formatMomentBothWays } from '../../../../core/quantities/format.ts';
+import { momentOfAct } from '../../../line/benchClock.ts';
+import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
+import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
+import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import type { PanelProps } from '../../../inputs/Card.tsx';
+import { CellReading } from '../../../inputs/CellReading.tsx';
+import { LivePanel } from './LivePanel.tsx';
+import { canTopUp, TopUpDialog } from '../TopUpDialog.tsx';
+import { ResumeForm } from './ResumeForm.tsx';
+import { StartCharge } from './StartCharge.tsx';
+
+export type ChargeProps = PanelProps & { step: StepOf<'charge'> };
+type Props = ChargeProps;
+
+/** The initial charge: run by an instrument that watches itself, or by hand with a reading each hour. */
+export function ChargePanel(props: Props) {
+  const { charge } = props.job.state;
+  if (!charge || charge.mode === 'ended') return <StartCharge {...props} />;
+  if (charge.live) return <LivePanel {...props} live={charge.live} />;
+  const status = chargeStatus(props.job, props.now);
+  return charge.mode === 'running' ? (
+    <RunningCharge {...props} status={status} />
+  ) : (
+    <StoppedCharge {...props} halted={charge.mode === 'halted'} reason={charge.reason ?? ''} />
+  );
+}
+
+function RunningCharge({ step, job, sender, now, rules, status }: Props & { status: ChargeStatus }) {
+  const { charge } = job.state;
+  const { progress, nextReadingAt, expectedEndAt } = status;
+  const warning = status.trips.find((t) => t.action === 'warn');
+  return (
+    <>
+      <dl className="grid grid-cols-2 gap-x-8 gap-y-3 sm:flex sm:flex-wrap">
+        <Fact
+          label="Current on since"
+          value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)}
+          aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`}
+        />
+        <Fact label="Put in so far" value={`${status.ampereHours.toFixed(1)} Ah`} aside="up to the last reading" />
+        <Fact label="Expected end" value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''} aside="by the plan; readings decide" />
+        {nextReadingAt && (
+          <Fact
+            label="Next reading"
+            value={formatMoment(nextReadingAt, now, rules.timeZone)}
+            aside={nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'}
+          />
+        )}
+      </dl>
+      {warning && (
+        <p role="alert" className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
+          {warning.sentence}
+        </p>
+      )}
+      <div className="w-full max-w-3xl">
+        <ReadingForm
+          must={['voltageV', 'currentA', 'temperatureC']}
+          may={canTopUp(job) ? ['specificGravity'] : []}
+          labels={{ specificGravity: 'SG of one cell' }}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'charge', values, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <p className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : 'bg-hair'}`}>
+        {progress.agrees ? '✓ ' : ''}
+        {progress.sentence}
+      </p>
+      <ProblemLine sender={sender} />
+      {canTopUp(job) && (
+        <div className="flex flex-wrap items-center gap-3">
+          <span className="text-lg">Levels, while you are there:</span>
+          <CellReading
+            job={job}
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                Look at the cells
+              </button>
+            }
+            onKept={() => undefined}
+          />
+          <TopUpDialog
+            job={job}
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                Top up
+              </button>
+            }
+            onKept={() => undefined}
+          />
+        </div>
+      )}
+      <div className="flex flex-wrap gap-3">
+        {progress.agrees ? (
+          <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'endCharge', stepId: step.id })}>
+            Charger off: end the charge
+          </button>
+        ) : (
+          <ReasonDialog
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                End the charge early
+              </button>
+            }
+            title="End before the numbers agree?"
+            explain={`${progress.sentence} A charger that says full is not enough. The reason is printed as a deviation.`}
+            act="End it"
+            onConfirm={(reason) => sender.send({ type: 'endCharge', stepId: step.id, reason })}
+          />
+        )}
+        <ReasonDialog
+          sender={sender}
+          trigger={
+            <button type="button" className="act-quiet">
+              Pause the charge
+            </button>
+          }
+          title="Charger off, then pause"
+          explain="Warm to the hand: let it cool, then go on. The hours with current off are not counted."
+          act="It is off"
+          reasonLabel="Why"
+          suggestions={['Warm to the hand', 'Place needed', 'Checking the leads']}
+          onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId: step.id, reason })}
+        />
+      </div>
+    </>
+  );
+}
+
+function StoppedCharge({ halted, reason, ...props }: Props & { halted: boolean; reason: string }) {
+  const { job, now, rules } = props;
+  const since = (job.state.charge && chargeOffSince(job.state.charge)) ?? now;
+  return (
+    <>
+      <div role="alert" className={`rounded-md border-l-8 px-4 py-3 text-xl ${halted ? 'border-oxide bg-oxide-pale' : 'border-ochre bg-ochre-pale'}`}>
+        <b>{halted ? 'Stopped. ' : 'Paused. '}</b>
+        {reason}
+        <span className="block text-base">Since {formatMomentBothWays(since, now, rules.timeZone)}.</span>
+      </div>
+      <ResumeForm {...props} act="Cool: current on again" />
+    </>
+  );
+}
+
+function Fact({ label, value, aside }: { label: string; value: string; aside: string }) {
+  return (
+    <div>
+      <dt className="label">{label}</dt>
+      <dd>
+        <b className="big">{value}</b>
+        <span className="block text-[15px] text-soft">{aside}</span>
+      </dd>
+    </div>
+  );
+}

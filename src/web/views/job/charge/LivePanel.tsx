@@ -1,0 +1,201 @@
+import { WhenSeen } from '../../../parts/WhenSeen.tsx';
+import { lazy } from 'react';
+import { notice } from '../../../line/notices.ts';
+import type { ChargeWire } from '../../../../contract/wire.ts';
+import { stageWords } from '../../../../core/charging/planSentences.ts';
+import { type LiveStart, chargeOffSince, type ChargeState } from '../../../../core/job/chargeState.ts';
+import { formatDuration, formatMoment, formatMomentBothWays, formatTemperature } from '../../../../core/quantities/format.ts';
+import { ventilationNeed } from '../../../../core/safety/ventilation.ts';
+import { post } from '../../../line/api.ts';
+import { chargingBatteries } from '../../../line/bench.ts';
+import { newId } from '../../../line/newId.ts';
+import { queryClient, useBench, useCharge, useLiveSample } from '../../../line/queries.ts';
+import { useSigning } from '../../../line/signing.tsx';
+import { NotFetched } from '../../../parts/States.tsx';
+import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
+import type { ChargeProps } from './ChargePanel.tsx';
+import { ResumeForm } from './ResumeForm.tsx';
+
+const LiveChart = lazy(() => import('../../../drawings/LiveChart.tsx'));
+
+/** A charge on an instrument: what it does, against what was expected, and what can be done about it. */
+export function LivePanel(props: ChargeProps & { live: LiveStart }) {
+  const { live, job, now, rules, sender, step } = props;
+  const { data: charge, error, refetch } = useCharge(live.chargeId);
+  const newest = useLiveSample(live.chargeId);
+  const { data: bench } = useBench();
+  const { sign } = useSigning();
+  const state = job.state.charge as ChargeState;
+  if (error && !charge) return <NotFetched error={error} again={() => void refetch()} />;
+  const last = newest ?? lastOf(charge);
+  const running = state.mode === 'running';
+  const air = ventilationNeed(chargingBatteries(bench?.jobs ?? []));
+  const nextStage = async (stage: number, reason: string) => {
+    const by = await sign();
+    if (!by) return false;
+    try {
+      await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, stage, reason });
+    } catch (error) {
+      notice.error((error as Error).message);
+      return false;
+    }
+    await queryClient.invalidateQueries({ queryKey: ['charge', live.chargeId] });
+    return true;
+  };
+  return (
+    <>
+      {!running && <Stopped state={state} now={now} timeZone={rules.timeZone} trip={charge?.trip ?? null} />}
+      {running && charge?.trip?.key === 'still-on' && <Alarm tone="stop" title="Still on" text={charge.trip.sentence} />}
+      <dl className="flex w-full flex-wrap items-start gap-x-8 gap-y-3">
+        <Live value={last ? last.voltageV.toFixed(2) : '–'} unit="V" aside={`place ${state.place}, ${charge?.instrument ?? ''}`} live={running} />
+        <Live value={last ? last.currentA.toFixed(2) : '–'} unit="A" aside={running ? 'flowing' : 'off'} live={running} />
+        <Live
+          value={last ? (formatTemperature(last.temperatureC, rules.temperatureUnit).split(' ')[0] ?? '') : '–'}
+          unit={`°${rules.temperatureUnit}`}
+          aside={`room ${formatTemperature(job.plan.roomC, rules.temperatureUnit)}`}
+          live={running}
+        />
+        <Live value={(newest?.ahIn ?? charge?.run.ahIn ?? 0).toFixed(2)} unit="Ah in" aside={`${(charge?.run.whIn ?? 0).toFixed(0)} Wh`} live={false} />
+        <TimeLeft charge={charge} running={running} now={now} timeZone={rules.timeZone} />
+      </dl>
+      {!running && !state.resumesItself && <ResumeForm {...props} suggestedC={last?.temperatureC ?? null} act="Go on from the same stage" />}
+      <div className="w-full">
+        <WhenSeen height={338}>{charge && <LiveChart charge={charge} />}</WhenSeen>
+      </div>
+      {charge && <Stages charge={charge} sentences={live.sentences} name={live.planName} />}
+      <ProblemLine sender={sender} />
+      <div className="flex flex-wrap gap-3">
+        {running && (
+          <ReasonDialog
+            sender={sender}
+            trigger={
+              <button type="button" className="act">
+                Pause
+              </button>
+            }
+            title="Pause the charge?"
+            explain="The output goes off at once and stays off until somebody lets it go on. The plan keeps its place."
+            act="Switch off and pause"
+            reasonLabel="Why"
+            suggestions={['Feel the case', 'Place needed', 'Checking the leads']}
+            onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId: step.id, reason })}
+          />
+        )}
+        {running && charge && charge.run.stage < charge.plan.stages.length - 1 && (
+          // A stage that ends meanwhile takes its question with it.
+          <ReasonDialog
+            key={charge.run.stage}
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                On to the next stage
+              </button>
+            }
+            title={`End stage ${charge.run.stage + 1} now?`}
+            explain="The plan goes on with the stage after it. It stands on the record with your name."
+            act="Go on"
+            onConfirm={(reason) => nextStage(charge.run.stage, reason)}
+          />
+        )}
+        {state.mode !== 'halted' && (
+          <ReasonDialog
+            sender={sender}
+            trigger={
+              <button type="button" className="act-quiet">
+                End the charge early
+              </button>
+            }
+            title="End before the plan is done?"
+            explain="The output goes off and the step is over. The reason is printed as a deviation unless the readings agree that it is full."
+            act="Switch off and end it"
+            onConfirm={(reason) => sender.send({ type: 'endCharge', stepId: step.id, reason })}
+          />
+        )}
+        <p className={`ml-auto self-center text-[15px] ${air > rules.roomAirM3h ? 'text-oxide' : 'text-soft'}`}>
+          {air > rules.roomAirM3h ? '✕ ' : ''}Air for hydrogen on the bench: {air.toFixed(1)} of {rules.roomAirM3h} m³/h
+        </p>
+      </div>
+    </>
+  );
+}
+
+function lastOf(charge: ChargeWire | undefined) {
+  const at = (charge?.samples.hours.length ?? 0) - 1;
+  if (!charge || at < 0) return null;
+  const { voltageV, currentA, temperatureC } = charge.samples;
+  return { voltageV: voltageV[at] ?? 0, currentA: currentA[at] ?? 0, temperatureC: temperatureC[at] ?? 0 };
+}
+
+function Stopped({ state, now, timeZone, trip }: { state: ChargeState; now: number; timeZone: string; trip: ChargeWire['trip'] }) {
+  const since = `Since ${formatMomentBothWays(chargeOffSince(state) ?? now, now, timeZone)}.`;
+  const [title, ...rest] = (state.reason ?? 'Paused').split(': ');
+  if (trip?.key === 'still-on') return <Alarm tone="stop" title="Still on" text={trip.sentence} />;
+  const tone = state.mode === 'halted' ? 'stop' : state.resumesItself ? 'cool' : 'ask';
+  return <Alarm tone={tone} title={rest.length > 0 ? (title ?? '') : 'Paused'} text={rest.length > 0 ? rest.join(': ') : (title ?? '')} aside={since} />;
+}
+
+const TONES = { stop: 'border-oxide bg-oxide-pale', ask: 'border-ochre bg-ochre-pale', cool: 'border-slate bg-slate-pale' } as const;
+
+function Alarm({ tone, title, text, aside }: { tone: keyof typeof TONES; title: string; text: string; aside?: string }) {
+  return (
+    <div role="alert" className={`w-full rounded-md border-l-8 px-4 py-3 text-lg ${TONES[tone]}`}>
+      <b className="font-label text-2xl font-semibold">
+        {tone === 'stop' ? '✕ ' : tone === 'ask' ? '? ' : ''}
+        {title}.{' '}
+      </b>
+      {text} {aside && <span className="block text-base">{aside}</span>}
+    </div>
+  );
+}
+
+function Live({ value, unit, aside, live }: { value: string; unit: string; aside: string; live: boolean }) {
+  return (
+    <div>
+      <dd className={`font-label text-5xl leading-none font-semibold ${live ? 'text-ember-ink' : ''}`}>
+        {value} <small className="text-xl font-medium text-soft">{unit}</small>
+      </dd>
+      <dt className="mt-1 text-[15px] text-soft">{aside}</dt>
+    </div>
+  );
+}
+
+/** When it will be done: by the twins that behave like it, with where eight of ten lie; at first by the best guess alone. */
+function TimeLeft({ charge, running, now, timeZone }: { charge: ChargeWire | undefined; running: boolean; now: number; timeZone: string }) {
+  if (!charge) return null;
+  const { left, expected, run } = charge;
+  const hours = left?.middle ?? Math.max(0, expected.totalH - run.totalS / 3600);
+  const at = (later: number) => formatMoment(now + later * 3_600_000, now, timeZone);
+  const aside = !running ? 'left once it goes on' : left ? `left; done ${at(left.low)} to ${at(left.high)}` : `left by its twin; done about ${at(hours)}`;
+  return (
+    <div>
+      <dd className="font-label text-5xl leading-none font-semibold">{formatDuration(hours * 3600)}</dd>
+      <dt className="mt-1 text-[15px] text-soft">{aside}</dt>
+    </div>
+  );
+}
+
+/** The plan in its sentences: what is over and why, what runs, what is to come. */
+function Stages({ charge, sentences, name }: { charge: ChargeWire; sentences: readonly string[]; name: string }) {
+  const { run } = charge;
+  return (
+    <section aria-label="Charge plan" className="w-full rounded-md bg-hair px-4 py-3">
+      <h3 className="mb-1 text-xl">{name}</h3>
+      <ol className="grid gap-1 text-lg">
+        {sentences.map((sentence, i) => {
+          const standing = stageWords(run, i);
+          return (
+            <li key={i} className={`grid grid-cols-[1.5rem_1fr] ${standing.phase === 'coming' ? 'text-soft' : ''}`}>
+              <span aria-hidden className={standing.phase === 'running' ? 'text-ember-ink' : ''}>
+                {standing.phase === 'over' ? '✓' : standing.phase === 'running' ? '●' : '○'}
+              </span>
+              <span>
+                <span className={standing.phase === 'running' ? 'font-semibold' : ''}>{sentence}</span> <span className="text-soft">{standing.words}</span>
+              </span>
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

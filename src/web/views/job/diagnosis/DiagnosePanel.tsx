@@ -1,0 +1,133 @@
+import { useState } from 'react';
+import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
+import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
+import type { Job } from '../../../../core/job/job.ts';
+import type { StepOf } from '../../../../core/plan/procedure.ts';
+import { offeredWakes, proposedRoute } from '../../../../core/recovery/recovery.ts';
+import type { RouteForecast } from '../../../../core/job/recoveryState.ts';
+import { type WakeKey, WAKES } from '../../../../core/diagnosis/wakes.ts';
+import { needsWaking, subjectOf } from '../../../../core/recovery/evidence.ts';
+import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
+import type { PanelProps } from '../../../inputs/Card.tsx';
+import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
+import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
+import { NextReadings } from './NextReadings.tsx';
+import { RouteTable } from './RouteTable.tsx';
+
+/** The heart of a recovery: what is believed and why, what to measure, and the route that is chosen by it. */
+export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'diagnose'> }) {
+  const state = useJobDiagnosis(job, rules);
+  const { diagnosis } = state;
+  const proposed = diagnosis ? proposedRoute(diagnosis.routes, diagnosis.never, job.plan.schools) : null;
+  const [picked, setPicked] = useState<RouteKey | null>(null);
+  const chosen = picked ?? proposed;
+  const waking = job.state.attempt === 1 && needsWaking(job);
+  const wakes = offeredWakes(job.plan.model.kind, job.plan.schools);
+  const [wake, setWake] = useState<WakeKey>(waking ? (wakes[0] ?? 'none') : 'none');
+  const never = diagnosis?.never ?? false;
+
+  const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen, proposed) : null;
+  const choose = (reason?: string) =>
+    chosen ? sender.send({ type: 'chooseRoute', stepId: step.id, route: chosen, wake, forecast, ...(reason ? { reason } : {}) }) : Promise.resolve(false);
+  const against = chosen !== null && proposed !== chosen;
+  const needsReason = against || (waking && wake === 'none');
+
+  return (
+    // A screen's height is kept for the answer: what stands below it does not jump away when it comes.
+    <div className="grid min-h-dvh w-full grid-cols-[minmax(0,1fr)] content-start gap-4">
+      {job.state.attempt > 1 && <BeforeAfter job={job} />}
+      <DiagnosisBoard
+        state={state}
+        c20Ah={job.plan.model.c20Ah}
+        story={subjectOf(job).story}
+        aside={!never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />}
+      />
+      {diagnosis && !never && (
+        <>
+          <RouteTable diagnosis={diagnosis} chosen={chosen} proposed={proposed} onChoose={setPicked} rules={rules} />
+          {chosen && (
+            <p className="max-w-[94ch] text-lg">
+              <b>{ROUTES[chosen].name}.</b> {ROUTES[chosen].plain} <span className="text-soft">Stop: {ROUTES[chosen].stop}</span>
+            </p>
+          )}
+          {waking && <WakeChoice wakes={wakes} wake={wake} onChoose={setWake} />}
+        </>
+      )}
+      <ProblemLine sender={sender} />
+      {/* Below the answer, and so not before it. */}
+      <div className={`flex flex-wrap gap-3 ${diagnosis || state.failed ? '' : 'hidden'}`}>
+        {!never && chosen && !needsReason && (
+          <button type="button" className="act" disabled={sender.busy} onClick={() => void choose()}>
+            Take this route: {ROUTES[chosen].name}
+          </button>
+        )}
+        {!never && chosen && needsReason && (
+          <ReasonDialog
+            sender={sender}
+            trigger={
+              <button type="button" className="act">
+                Take this route: {ROUTES[chosen].name}
+              </button>
+            }
+            title={against ? 'Not what was proposed' : 'Not woken first'}
+            explain={
+              proposed && against ? `“${ROUTES[proposed].name}” was proposed. Your choice stands, with its reason.` : 'Your choice stands, with its reason.'
+            }
+            act="Take it"
+            onConfirm={choose}
+          />
+        )}
+        <Recycle job={job} step={step} sender={sender} strong={never || (diagnosis !== null && proposed === null && picked === null)} />
+      </div>
+    </div>
+  );
+}
+
+function forecastOf(diagnosis: Diagnosis, chosen: RouteKey, proposed: RouteKey | null): RouteForecast | null {
+  const odds = diagnosis.routes.find((r) => r.route === chosen);
+  const [cause] = [...diagnosis.causes].sort((a, b) => b.gravest - a.gravest);
+  return odds && cause
+    ? { cause: cause.cause, causeOdds: cause.gravest, returns: odds.returns, light: odds.light, capacity: odds.capacity, hours: odds.hours, proposed }
+    : null;
+}
+
+function WakeChoice({ wakes, wake, onChoose }: { wakes: readonly WakeKey[]; wake: WakeKey; onChoose: (wake: WakeKey) => void }) {
+  return (
+    <fieldset className="w-full">
+      <legend className="label mb-1">A charger would refuse it. How is it woken?</legend>
+      <div className="flex flex-wrap gap-2">
+        {[...wakes, 'none' as const].map((key) => (
+          <button
+            key={key}
+            type="button"
+            aria-pressed={wake === key}
+            className={`act-quiet ${wake === key ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+            onClick={() => onChoose(key)}
+          >
+            {WAKES[key].name}
+          </button>
+        ))}
+      </div>
+      <p className="mt-1 text-soft">{WAKES[wake].plain}</p>
+    </fieldset>
+  );
+}
+
+function Recycle({ step, sender, strong }: { job: Job; step: StepOf<'diagnose'>; sender: PanelProps['sender']; strong: boolean }) {
+  return (
+    <ReasonDialog
+      sender={sender}
+      trigger={
+        <button type="button" className={strong ? 'act-stop' : 'act-quiet'}>
+          To the recycler
+        </button>
+      }
+      title="To the recycler?"
+      explain="It is signed off for good and never charged again here. What goes with it, core, acid and soda, is put on its sheet."
+      act="Sign it off"
+      stop
+      onConfirm={(reason) => sender.send({ type: 'giveOutcome', stepId: step.id, outcome: 'recycle', reason })}
+    />
+  );
+}

@@ -1,0 +1,135 @@
+import { type ReactNode, useState } from 'react';
+import { leadAcidKind } from '../../../../core/batteries/kinds.ts';
+import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
+import { EVIDENCE, type EvidenceKind } from '../../../../core/diagnosis/evidence.ts';
+import type { HouseRules } from '../../../../core/house/rules.ts';
+import type { Job } from '../../../../core/job/job.ts';
+import { momentOfAct } from '../../../line/benchClock.ts';
+import type { JobSender } from '../../../line/sending.ts';
+import { SendingDialog } from '../../../parts/DialogFrame.tsx';
+import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
+import { CellReading } from '../../../inputs/CellReading.tsx';
+import { SpotReading } from '../../../inputs/SpotReading.tsx';
+
+interface Props {
+  diagnosis: Diagnosis | null;
+  job: Job;
+  sender: JobSender;
+  rules: HouseRules;
+}
+
+/** Readings that a technician may take here, and how they are entered. */
+const TAKES: Partial<Record<EvidenceKind, 'cells' | 'load' | 'spot'>> = {
+  levels: 'cells',
+  'cell-sg': 'cells',
+  'cell-volts': 'cells',
+  load: 'load',
+  cca: 'spot',
+  resistance: 'spot',
+  mass: 'spot',
+  'rest-volts': 'spot',
+};
+const SHOWN = 3;
+
+/** What to measure next: worth most a minute first, and when to stop. */
+export function NextReadings({ diagnosis, job, sender, rules }: Props) {
+  const next = (diagnosis?.next ?? []).filter((n) => TAKES[n.kind]);
+  const worth = next.filter((n) => n.perMinute > 0);
+  const shown = (worth.length > 0 ? worth : next).slice(0, SHOWN);
+  return (
+    <section aria-label="Measure next" className="w-full rounded-md bg-hair px-4 py-3">
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+        <h3 className="text-xl">{worth.length > 0 ? 'Measure next' : diagnosis ? 'Enough measured' : 'Measure'}</h3>
+        <p className="text-[15px] text-soft">
+          {worth.length > 0
+            ? 'Worth most a minute first'
+            : diagnosis
+              ? 'A further reading would cost more of your time than it is likely to save.'
+              : 'Cheapest first; any of them, in any order.'}
+        </p>
+      </div>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {shown.map((n, i) => (
+          <Take key={n.kind} kind={n.kind} job={job} sender={sender} first={i === 0 && worth.length > 0}>
+            <span className="text-left leading-tight">
+              {EVIDENCE[n.kind].name}
+              <span className={`block text-[15px] font-normal ${i === 0 && worth.length > 0 ? '' : 'text-soft'}`}>
+                {n.minutes} min{n.gain >= 0.5 ? `, saves about ${n.gain.toFixed(0)} ${rules.stakes.currency}` : ''}
+                {n.clears >= 0.02 ? `, ${(100 * n.clears).toFixed(0)} % surer of the cause` : ''}
+              </span>
+            </span>
+          </Take>
+        ))}
+        <Others job={job} sender={sender} shown={shown.map((n) => n.kind)} />
+      </div>
+    </section>
+  );
+}
+
+function Others({ job, sender, shown }: { job: Job; sender: JobSender; shown: EvidenceKind[] }) {
+  const open = leadAcidKind(job.plan.model.kind).ports === 'serviceable';
+  const groups: { label: string; kind: EvidenceKind }[] = [
+    { label: open ? 'Cells' : 'Cell volts', kind: 'cell-volts' },
+    { label: 'Load test', kind: 'load' },
+    { label: 'Volts, CCA, resistance, mass', kind: 'cca' },
+  ];
+  const left = groups.filter((g) => !shown.some((s) => TAKES[s] === TAKES[g.kind]));
+  return left.map((g) => (
+    <Take key={g.kind} kind={g.kind} job={job} sender={sender} first={false}>
+      {g.label}
+    </Take>
+  ));
+}
+
+/** The dialog a kind of reading is entered in. */
+function Take({ kind, job, sender, first, children }: { kind: EvidenceKind; job: Job; sender: JobSender; first: boolean; children: ReactNode }) {
+  const trigger = (
+    <button type="button" className={`${first ? 'act' : 'act-quiet'} min-h-14!`}>
+      {children}
+    </button>
+  );
+  const done = () => undefined;
+  switch (TAKES[kind]) {
+    case 'cells':
+      return <CellReading job={job} sender={sender} trigger={trigger} onKept={done} />;
+    case 'load':
+      return <LoadReading job={job} sender={sender} trigger={trigger} />;
+    default:
+      return <SpotReading sender={sender} trigger={trigger} onKept={done} place={undefined} />;
+  }
+}
+
+/** A load test before anything is charged: it tells the causes apart and passes nothing. */
+function LoadReading({ job, sender, trigger }: { job: Job; sender: JobSender; trigger: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  const { loadA, loadS } = job.plan.figures;
+  return (
+    <SendingDialog
+      sender={sender}
+      open={open}
+      onOpenChange={setOpen}
+      trigger={trigger}
+      title={`Load test: ${loadA.value.toFixed(0)} A for ${loadS.value} s`}
+      description="Volts before, at the end with the load still on, and half a minute after it came off."
+      width="max-w-3xl"
+    >
+      <ReadingForm
+        must={['voltageV', 'temperatureC']}
+        may={['beforeV', 'afterV']}
+        labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
+        act="Keep it"
+        sender={sender}
+        autoFocus
+        onSend={async (values, sure) => {
+          const kept = await sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure });
+          if (kept) setOpen(false);
+          return kept;
+        }}
+      />
+      <div className="mt-3">
+        <ProblemLine sender={sender} />
+      </div>
+    </SendingDialog>
+  );
+}

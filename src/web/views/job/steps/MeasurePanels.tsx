@@ -1,0 +1,197 @@
+import { useEffect, useState } from 'react';
+import { loadTestMinimumV } from '../../../../core/capacity/loadTest.ts';
+import { linesOf } from '../../../../core/plan/lines.ts';
+import { restVoltageAtCharge } from '../../../../core/capacity/stateOfCharge.ts';
+import { CCA_STANDARDS, type CcaStandard } from '../../../../core/batteries/model.ts';
+import { standingReadings } from '../../../../core/job/job.ts';
+import { jobChemistry } from '../../../../core/job/verdict.ts';
+import { Labelled } from '../../../parts/Labelled.tsx';
+import { formatMoment } from '../../../../core/quantities/format.ts';
+import { momentOfAct } from '../../../line/benchClock.ts';
+import { FigureButton } from '../../../inputs/FigureButton.tsx';
+import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
+import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import type { PanelProps } from '../../../inputs/Card.tsx';
+import { settledEstimate } from '../settled.ts';
+
+/** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
+export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
+  const rest = job.state.runs.findLast((r) => r.attempt === job.state.attempt && r.dueAt !== null);
+  const last = standingReadings(job.state, 'rest').findLast((r) => r.attempt === job.state.attempt);
+  const early = rest?.dueAt && now < rest.dueAt;
+  const settled = last?.marks.some((m) => m === 'early' || m === 'surface') ? settledEstimate(job) : null;
+  return (
+    <>
+      <div className="w-40">
+        <FigureButton figure={job.plan.figures.passV} />
+      </div>
+      {early && rest.dueAt && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          The rest was cut short. A voltage can be judged from {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as early.
+        </p>
+      )}
+      {last?.marks.includes('surface') && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          {last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface charge. It is kept, not judged. Let it rest and read again.
+          {job.procedure.purpose === 'recover' && ' The same a second time counts: one that has lost water has stronger acid.'}
+        </p>
+      )}
+      {last?.marks.includes('early') && (
+        <p className="text-lg text-soft">
+          Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules.timeZone)}, not judged.
+        </p>
+      )}
+      {settled && <p className="rounded-md bg-slate-pale px-4 py-2 text-lg">{settled.sentence}</p>}
+      <div className="w-full max-w-md">
+        <ReadingForm
+          must={['voltageV']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          place={job.state.charge?.place}
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}
+
+/** Rest voltage as it came: what is in it, and so how long its charge will take. */
+export function ArrivalPanel({ sender, job }: PanelProps) {
+  return (
+    <>
+      <div className="w-full max-w-xl">
+        <ReadingForm
+          must={['voltageV']}
+          may={['temperatureC']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'arrival', values, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <p className="max-w-[70ch] text-soft">
+        Full is about {restVoltageAtCharge(100, job.plan.model.cells, jobChemistry(job)).toFixed(2)} V, half about{' '}
+        {restVoltageAtCharge(50, job.plan.model.cells, jobChemistry(job)).toFixed(2)} V ({jobChemistry(job).name} table, 25 °C).
+      </p>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}
+
+type LoadWay = 'load' | 'analyser';
+
+/** Under load, by one of two ways: amperes for 15 s, or an analyser's CCA in the standard of the rating. */
+export function LoadPanel(props: PanelProps) {
+  const { model } = props.job.plan;
+  const [way, setWay] = useState<LoadWay>('load');
+  return (
+    <>
+      {model.cca !== null && (
+        <div role="group" aria-label="How it is tested" className="flex flex-wrap gap-2">
+          {(
+            [
+              ['load', 'Load for 15 s'],
+              ['analyser', `Analyser, CCA ${model.ccaStandard}`],
+            ] as const
+          ).map(([key, label]) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={way === key}
+              className={`act-quiet ${way === key ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+              onClick={() => setWay(key)}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+      )}
+      {way === 'load' ? <LoadTest {...props} /> : <AnalyserTest {...props} />}
+    </>
+  );
+}
+
+/** CCA by an analyser. Standards are different tests: the analyser is set to that of the rating, nothing is converted. */
+function AnalyserTest({ job, sender }: PanelProps) {
+  const { ccaLeastA } = job.plan.figures;
+  const { ccaStandard } = job.plan.model;
+  const [standard, setStandard] = useState<CcaStandard>(ccaStandard ?? 'EN');
+  return (
+    <>
+      <div className="flex flex-wrap items-start gap-4">
+        {ccaLeastA && (
+          <div className="w-40">
+            <FigureButton figure={ccaLeastA} />
+          </div>
+        )}
+        <Labelled label="Analyser set to">
+          <select className="field" value={standard} onChange={(e) => setStandard(e.target.value as CcaStandard)}>
+            {CCA_STANDARDS.map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+        </Labelled>
+      </div>
+      <div className="w-full">
+        <ReadingForm
+          must={['ccaA']}
+          may={['resistanceMilliohm', 'voltageV', 'temperatureC']}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          place={job.state.charge?.place}
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'analyser', values, standard, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}
+
+/** Load test: a countdown for the hands, the volts at its end, and the least that passes at this temperature. */
+function LoadTest({ job, sender }: PanelProps) {
+  const { loadA, loadS, loadMinV } = job.plan.figures;
+  const { loadMinimum } = linesOf(job.plan);
+  const { cells } = job.plan.model;
+  const [started, setStarted] = useState<number | null>(null);
+  const [left, setLeft] = useState(loadS.value);
+  useEffect(() => {
+    if (started === null) return undefined;
+    // The load is on in real seconds, whatever the bench clock does.
+    const timer = setInterval(() => setLeft(Math.max(0, loadS.value - (performance.now() - started) / 1000)), 100);
+    return () => clearInterval(timer);
+  }, [started, loadS.value]);
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-4">
+        <div className="w-32">
+          <FigureButton figure={loadA} />
+        </div>
+        <div className="w-56">
+          <FigureButton figure={loadMinV} />
+        </div>
+        <p className="max-w-60 text-[15px] text-soft">
+          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the
+          temperature you type.
+        </p>
+        <button type="button" className="act-quiet min-h-16! min-w-40" onClick={() => setStarted(performance.now())}>
+          {started === null ? 'Load is on' : left > 0 ? <b className="text-3xl">{Math.ceil(left)} s</b> : 'Read now, load off'}
+        </button>
+      </div>
+      <div className="w-full">
+        <ReadingForm
+          must={['voltageV', 'temperatureC']}
+          may={['beforeV', 'afterV']}
+          labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
+          act="Keep reading"
+          sender={sender}
+          autoFocus
+          onSend={(values, sure) => sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure })}
+        />
+      </div>
+      <ProblemLine sender={sender} />
+    </>
+  );
+}

@@ -1,0 +1,210 @@
+import { useMemo, useState } from 'react';
+import { WAKE_BELOW_12V, wakeCourse, wakeCurrents, type WakePair } from '../../../../core/diagnosis/parallelWake.ts';
+import { type ChemistryKey, forCells } from '../../../../core/batteries/chemistry.ts';
+import type { StepOf } from '../../../../core/plan/procedure.ts';
+import type { CellFeel } from '../../../../core/job/recoveryState.ts';
+import { recoveryOf } from '../../../../core/job/job.ts';
+import { WAKES } from '../../../../core/diagnosis/wakes.ts';
+import { evidenceOf } from '../../../../core/recovery/evidence.ts';
+import { jobChemistry } from '../../../../core/job/verdict.ts';
+import { parseReading } from '../../../../core/quantities/parseReading.ts';
+import { Labelled } from '../../../parts/Labelled.tsx';
+import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { ReadingField } from '../../../inputs/ReadingField.tsx';
+import type { PanelProps } from '../../../inputs/Card.tsx';
+
+const numberOf = (text: string): number => Number(text.trim().replace(',', '.'));
+const GAUGES = [2.5, 4, 6, 10, 16, 25, 35] as const;
+const USUAL_WAKE_A = 10;
+
+/** Before the clips go on: what will rush through them, and whether the leads carry it. */
+export function WakePanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'wake'> }) {
+  const { model } = job.plan;
+  const way = recoveryOf(job).routes.at(-1)?.wake ?? 'parallel';
+  const beside = way === 'parallel';
+  const [texts, setTexts] = useState({
+    donorV: '',
+    donorAh: String(model.c20Ah),
+    leadM: '1',
+    chargerA: String(beside ? Math.min(USUAL_WAKE_A, 0.2 * model.c20Ah) : Math.round(0.5 * model.c20Ah) / 10),
+    donorTag: '',
+  });
+  const [leadMm2, setLeadMm2] = useState<number>(16);
+  const set = (key: keyof typeof texts) => (text: string) => {
+    setTexts((old) => ({ ...old, [key]: text }));
+    sender.clear();
+  };
+  const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
+  const [donorV, donorAh, leadM, chargerA] = [numberOf(texts.donorV), numberOf(texts.donorAh), numberOf(texts.leadM), numberOf(texts.chargerA)];
+  const known = beside && texts.donorV.trim() !== '' && [donorV, donorAh, leadM, chargerA].every((n) => n > 0);
+  const pair: WakePair = { donorV, donorAh, leadM, leadMm2, sleeperV, sleeperAh: model.c20Ah, cells: model.cells, chargerA };
+  const currents = known ? wakeCurrents(pair) : null;
+  const send = () =>
+    sender.send({
+      type: 'wake',
+      stepId: step.id,
+      chargerA,
+      ...(beside ? { donorV, donorAh, leadM, leadMm2 } : {}),
+      ...(texts.donorTag.trim() ? { donorTag: texts.donorTag.trim().toUpperCase() } : {}),
+    });
+  return (
+    <>
+      <p className="text-lg">
+        <b>{WAKES[way].name}.</b> {WAKES[way].plain}
+      </p>
+      <div className="grid w-full gap-3 sm:grid-cols-3">
+        {beside && (
+          <>
+            <ReadingField
+              quantity="voltage"
+              label="Donor reads"
+              value={texts.donorV}
+              onChange={set('donorV')}
+              temperatureUnit={rules.temperatureUnit}
+              autoFocus
+            />
+            <Labelled label="Donor holds, Ah">
+              <input className="field" inputMode="decimal" value={texts.donorAh} onChange={(e) => set('donorAh')(e.target.value)} />
+            </Labelled>
+            <Labelled label="Its tag, if it has one">
+              <input className="field uppercase" value={texts.donorTag} onChange={(e) => set('donorTag')(e.target.value)} />
+            </Labelled>
+            <Labelled label="Each lead, m">
+              <input className="field" inputMode="decimal" value={texts.leadM} onChange={(e) => set('leadM')(e.target.value)} />
+            </Labelled>
+            <Labelled label="Its copper">
+              <select className="field" value={leadMm2} onChange={(e) => setLeadMm2(Number(e.target.value))}>
+                {GAUGES.map((mm2) => (
+                  <option key={mm2} value={mm2}>
+                    {mm2} mm²
+                  </option>
+                ))}
+              </select>
+            </Labelled>
+          </>
+        )}
+        <ReadingField quantity="current" label="Charger set to" value={texts.chargerA} onChange={set('chargerA')} temperatureUnit={rules.temperatureUnit} />
+      </div>
+      {currents && (
+        <div
+          className={`w-full rounded-md border-l-8 px-4 py-3 ${currents.problems.length > 0 ? 'border-oxide bg-oxide-pale' : 'border-slate bg-slate-pale'}`}
+          aria-label="Currents"
+        >
+          <div className="flex flex-wrap gap-x-8 gap-y-2">
+            <Figure label="When the clips go on" value={`${currents.inrushA.toFixed(0)} A`} more={`to ${currents.worstA.toFixed(0)} A`} />
+            <Figure label="Copper that carries it" value={currents.gaugeMm2 === null ? 'none usual' : `${currents.gaugeMm2} mm²`} />
+            <Course pair={pair} chemistry={jobChemistry(job).key} roomC={rules.roomC} />
+          </div>
+          {currents.problems.map((p) => (
+            <p key={p} className="mt-2 text-lg">
+              ✕ {p}
+            </p>
+          ))}
+          {currents.warnings.map((w) => (
+            <p key={w} className="mt-2 text-lg">
+              ! {w}
+            </p>
+          ))}
+          <p className="mt-2 text-[15px] text-soft">
+            Difference of volts over what is in the way: both batteries (5 mΩ for 60 Ah full, three times that flat), copper both ways, 4 mΩ of clips. Known to
+            a factor of two.
+          </p>
+        </div>
+      )}
+      <ProblemLine sender={sender} />
+      <button type="button" className="act" disabled={sender.busy || (beside && (!known || (currents?.problems.length ?? 0) > 0))} onClick={() => void send()}>
+        Clips on, charger on
+      </button>
+    </>
+  );
+}
+
+/** Who carries what, after ten minutes and after the hour. */
+function Course({ pair, chemistry, roomC }: { pair: WakePair; chemistry: ChemistryKey; roomC: number }) {
+  const asked = JSON.stringify(pair);
+  const course = useMemo(() => wakeCourse(JSON.parse(asked) as WakePair, chemistry, roomC), [asked, chemistry, roomC]);
+  return course.map((m) => (
+    <Figure
+      key={m.minutes}
+      label={`After ${m.minutes === 60 ? 'an hour' : `${m.minutes} min`} it takes`}
+      value={`${m.sleeperA.toFixed(1)} A`}
+      more={m.donorGivesA > 0.05 ? `${m.donorGivesA.toFixed(1)} of it from the donor` : `the donor takes ${Math.max(0, -m.donorGivesA).toFixed(1)} A`}
+    />
+  ));
+}
+
+function Figure({ label, value, more }: { label: string; value: string; more?: string }) {
+  return (
+    <p className="leading-tight">
+      <span className="label block">{label}</span>
+      <b className="font-label text-2xl font-semibold">{value}</b>
+      {more && <span className="text-soft"> {more}</span>}
+    </p>
+  );
+}
+
+const FEELS: readonly CellFeel[] = ['cool', 'warm', 'hot'];
+
+/** Volts after the hour, and the feel of every cell; a tap goes from cool to warm to hot. */
+export function WakeCheckPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'wake-check'> }) {
+  const { cells } = job.plan.model;
+  const [text, setText] = useState('');
+  const [fault, setFault] = useState<string>();
+  const [feel, setFeel] = useState<CellFeel[]>(() => Array.from({ length: cells }, () => 'cool'));
+  const made = job.state.runs.filter((r) => r.stepId === step.id && r.attempt === job.state.attempt && r.end === 'done').length;
+  const hot = feel.includes('hot');
+  const send = () => {
+    const parsed = parseReading(text, 'voltage', rules.temperatureUnit);
+    if (!parsed.ok) return setFault(parsed.message);
+    return void sender.send({ type: 'checkWake', stepId: step.id, voltageV: parsed.value, feel });
+  };
+  return (
+    <>
+      <p className="text-lg">
+        Go {made + 1} of {step.most}. From {forCells(WAKE_BELOW_12V, cells).toFixed(2)} V it carries on alone.
+      </p>
+      <div className="w-44">
+        <ReadingField
+          quantity="voltage"
+          label="Volts now"
+          value={text}
+          onChange={(t) => {
+            setText(t);
+            setFault(undefined);
+            sender.clear();
+          }}
+          message={fault}
+          temperatureUnit={rules.temperatureUnit}
+          autoFocus
+        />
+      </div>
+      <div>
+        <p className="label mb-1">Lay a hand on every cell, from plus to minus; tap to change</p>
+        <div className="flex flex-wrap gap-2">
+          {feel.map((f, k) => (
+            <button
+              // Cells have no name but their place.
+              key={k}
+              type="button"
+              aria-label={`Cell ${k + 1}: ${f}`}
+              className={`min-h-16 min-w-20 rounded-md border-2 font-label text-lg font-semibold ${f === 'hot' ? 'border-oxide bg-oxide-pale' : f === 'warm' ? 'border-ochre bg-ochre-pale' : 'border-line bg-sheet'}`}
+              onClick={() => setFeel(feel.map((old, i) => (i === k ? (FEELS[(FEELS.indexOf(old) + 1) % 3] as CellFeel) : old)))}
+            >
+              <span className="block text-[15px] font-normal">cell {k + 1}</span>
+              {f}
+            </button>
+          ))}
+        </div>
+      </div>
+      {hot && (
+        <p className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+          ✕ Hot in one place is a short. Charger off at the mains, now; then sign it here.
+        </p>
+      )}
+      <ProblemLine sender={sender} />
+      <button type="button" className={hot ? 'act-stop' : 'act'} disabled={sender.busy} onClick={send}>
+        {hot ? 'It is off: a short' : 'That is how it is'}
+      </button>
+    </>
+  );
+}
