@@ -15,6 +15,7 @@ import type { Procedure, Purpose } from '../core/plan/procedure.ts';
 import type { ChargeLog } from '../core/exchange/chargeLog.ts';
 import type { Candidate } from '../core/sets/match.ts';
 import type { StockItem } from '../core/storage/stock.ts';
+import type { Trip } from '../core/charging/trips.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
@@ -409,7 +410,7 @@ export interface ChargeWire {
   plan: FittedPlan;
   run: PlanRun;
   /** The guard that last switched it off, or what interrupted it. */
-  trip: { key: string; title: string; sentence: string } | null;
+  trip: Trip | null;
   samples: SampleColumns;
   /** When its current was on; the last stretch is open while it is. */
   stretches: OnStretch[];

@@ -96,7 +96,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     walk.route = 'Full charge';
     walk.hotCell = 3;
     await walk.to('To the recycler').catch(() => undefined);
-    expect((await walk.job()).state.refusal?.reason).to.contain('cell 3');
+    expect((await walk.job()).state.refusal?.why).to.deep.equal({ by: 'hot-cells', cells: [3] });
     await t.sees(/Hot means a short/);
   });
 

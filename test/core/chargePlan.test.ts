@@ -3,6 +3,7 @@ import { type ChargePlan, STANDARD_PLANS, type Stage } from '../../src/core/char
 import { type FittedPlan, fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { sayStage, stageSentence, withNumber } from '../../src/core/charging/planSentences.ts';
 import { advancePlan, demandOf, noteSg, PLAN_START, type PlanRun } from '../../src/core/charging/runPlan.ts';
+import { stageEndWords } from '../../src/core/charging/stageEnd.ts';
 
 const HOUR = 3600;
 const FLOODED = { chemistry: 'flooded', cells: 6, c20Ah: 60 } as const;
@@ -126,7 +127,7 @@ describe('charge plans: running', () => {
     expect(run.finished).to.equal(false);
     run = feed(p, run, 1900, 14.4, 0.49);
     expect(run.finished).to.equal(true);
-    expect(run.ended[1]).to.contain('tailed off');
+    expect(run.ended[1]?.by).to.equal('tail');
     expect(demandOf(p, run, 25).currentA).to.equal(0);
   });
 
@@ -157,7 +158,7 @@ describe('charge plans: running', () => {
     };
     expect(course(-0.3).finished).to.equal(false);
     expect(course(0.3).finished).to.equal(false);
-    expect(course(-0.05).ended[0]).to.contain('tailed off to 0.38 A');
+    expect(stageEndWords(course(-0.05).ended[0]!)).to.contain('tailed off to 0.38 A');
     // An older run, stored before it was kept how long the current stood.
     const { steadyA: _, steadyS: __, ...older } = { ...PLAN_START, steadyA: 0, steadyS: 0 };
     expect(feed(p, older, 3700, 14.4, 0.1).finished).to.equal(true);

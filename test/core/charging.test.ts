@@ -111,7 +111,7 @@ describe('is the charge finished?', () => {
 });
 
 describe('guards', () => {
-  const trips = (readings: ChargeReading[], room = 20) => chargeGuards(readings, target, room, 1.2).map((t) => `${t.action} ${t.guard}`);
+  const trips = (readings: ChargeReading[], room = 20) => chargeGuards(readings, target, room, 1.2).map((t) => `${t.action} ${t.key.replace('hand-', '')}`);
   it('say nothing about an ordinary charge', () => {
     expect(trips([at(0, 13.2, 1.2, 21), at(60, 13.9, 1.2, 25), at(120, 14.6, 0.6, 27)])).to.deep.equal([]);
     expect(trips([])).to.deep.equal([]);

@@ -97,7 +97,7 @@ describe('charge plans: changing their shape', () => {
   });
 
   it('a running plan says of each stage how it stands', () => {
-    const run = { ...PLAN_START, stage: 1, stageS: 5400, ended: ['14.40 V was reached'] };
+    const run = { ...PLAN_START, stage: 1, stageS: 5400, ended: [{ by: 'volts', voltageV: 14.4 }] } as const;
     expect(stageWords(run, 0)).to.deep.equal({ phase: 'over', words: 'Over: 14.40 V was reached.' });
     expect(stageWords(run, 1)).to.deep.equal({ phase: 'running', words: 'For 1.5 h so far.' });
     expect(stageWords(run, 2).phase).to.equal('coming');

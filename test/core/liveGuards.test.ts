@@ -13,6 +13,8 @@ import {
   watch,
 } from '../../src/core/charging/liveGuards.ts';
 import { PLAN_START, type PlanRun } from '../../src/core/charging/runPlan.ts';
+import { trip } from '../../src/core/charging/trips.ts';
+import { tripText } from '../../src/core/charging/tripWords.ts';
 
 const HOUR = 3600;
 const stages: Stage[] = [
@@ -61,7 +63,8 @@ function guard(key: GuardKey, seconds: number, at: (s: number) => Partial<GuardS
     nowS: seconds + (setting.laterS ?? 0),
     everyS: everyS,
   };
-  return GUARDS.find((g) => g.key === key)!.look(window, context, guardLimitsOf(context.plan));
+  const figures = GUARDS.find((g) => g.key === key)!.look(window, context, guardLimitsOf(context.plan));
+  return figures && tripText(trip(key, figures as never), 'C');
 }
 
 describe('guards of a live charge: the limits they began with', () => {
@@ -72,7 +75,7 @@ describe('guards of a live charge: the limits they began with', () => {
     const { limits: _, ...older } = PLAN;
     expect(watch(window, context(older))?.key).to.equal('warm');
     const stricter = { ...PLAN, limits: { temperature: { ...GUARD_LIMITS.temperature, stopC: 47 } } };
-    expect(watch(window, context(stricter))?.sentence).to.include('above 47 °C');
+    expect(watch(window, context(stricter))).to.deep.include({ key: 'hot', figures: { temperatureC: 48, limitC: 47 } });
   });
 });
 
@@ -84,7 +87,7 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
 
   it('warm: over 45 °C, or 10 °C over the room', () => {
     expect(guard('warm', 10, () => ({ temperatureC: 45.5 }), { ambientC: 40 })).to.contain('above 45');
-    expect(guard('warm', 10, () => ({ temperatureC: 30.5 }), { ambientC: 20 })).to.contain('10.5 °C over the room');
+    expect(guard('warm', 10, () => ({ temperatureC: 30.5 }), { ambientC: 20 })).to.contain('10.5\u00a0°C over the room');
     expect(guard('warm', 10, () => ({ temperatureC: 30 }), { ambientC: 20 })).to.equal(null);
   });
 
@@ -205,16 +208,16 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
 
 describe('before any current flows', () => {
   const check = (voltageV: number, temperatureC = 20, cells = 6, leastStartV = 2) =>
-    refusesToStart({ voltageV, temperatureC }, { cells }, { leastStartV })?.why ?? null;
+    refusesToStart({ voltageV, temperatureC }, { cells }, { leastStartV })?.key ?? null;
   it('refuses what must not be charged, and says why', () => {
-    expect(check(0)).to.equal('open');
-    expect(check(-12.1)).to.equal('reversed');
-    expect(check(1.5)).to.equal('low');
-    expect(check(6.4)).to.equal('wrong-volts');
-    expect(check(25.1)).to.equal('wrong-volts');
-    expect(check(12.5, 20, 3)).to.equal('wrong-volts');
-    expect(check(12.4, 46)).to.equal('warm');
-    expect(check(12.4, -2)).to.equal('frozen');
+    expect(check(0)).to.equal('clips-open');
+    expect(check(-12.1)).to.equal('clips-reversed');
+    expect(check(1.5)).to.equal('clips-low');
+    expect(check(6.4)).to.equal('clips-half');
+    expect(check(25.1)).to.equal('clips-too-much');
+    expect(check(12.5, 20, 3)).to.equal('clips-too-much');
+    expect(check(12.4, 46)).to.equal('clips-warm');
+    expect(check(12.4, -2)).to.equal('clips-frozen');
   });
   it('lets a battery begin that is only low', () => {
     expect([check(12.5), check(10.2), check(8), check(3), check(6.3, 20, 3)]).to.deep.equal([null, null, null, null, null]);

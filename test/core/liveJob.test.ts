@@ -9,6 +9,7 @@ import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { INSTRUMENT, signerName } from '../../src/core/job/signers.ts';
 import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
 import { Driver, HOUR, MINUTE } from '../support/battery.ts';
+import { trip } from '../../src/core/charging/trips.ts';
 
 const LIVE: LiveStart = {
   chargeId: 'c1',
@@ -54,23 +55,25 @@ describe('a job whose charge an instrument runs', () => {
   });
 
   it('cooling it wants nobody; asking it wants an answer; stopped it comes first', () => {
-    const cooling = new LiveJob().after(HOUR).tell({ type: 'charge.paused', reason: 'Warm: 31 °C is over the room.', resumesItself: true });
+    const cooling = new LiveJob()
+      .after(HOUR)
+      .tell({ type: 'charge.paused', why: { by: 'guard', trip: trip('warm', { temperatureC: 31, overRoomC: 11 }) }, resumesItself: true });
     expect(cooling.hand).to.deep.include({ kind: 'wait', dueAt: null });
     expect(cooling.hand!.title).to.contain('goes on by itself');
     cooling.after(30 * MINUTE).tell({ type: 'charge.resumed', temperatureC: 24 });
     expect(cooling.job.state.charge).to.include({ mode: 'running', resumesItself: false });
 
-    const asking = new LiveJob().after(HOUR).tell({ type: 'charge.paused', reason: 'No current: a lead is off.' });
+    const asking = new LiveJob().after(HOUR).tell({ type: 'charge.paused', why: { by: 'guard', trip: trip('no-current', { askedA: 1.2 }) } });
     expect(asking.hand).to.deep.include({ kind: 'act', title: 'No current: look, then answer', act: 'Answer' });
     expect(urgencyOf(asking.hand!, asking.now)).to.equal('now');
-    const stopped = new LiveJob().after(HOUR).tell({ type: 'charge.halted', reason: 'Heating fast: suspect a short.' });
+    const stopped = new LiveJob().after(HOUR).tell({ type: 'charge.halted', why: { by: 'guard', trip: trip('heating-fast', { riseC: 6 }) } });
     expect(stopped.hand).to.deep.include({ kind: 'stop', title: 'Heating fast: the charger is off' });
   });
 
   it('a pause moves the end; hours with current off do not count', () => {
     const t = new LiveJob()
       .after(HOUR)
-      .tell({ type: 'charge.paused', reason: 'x' })
+      .tell({ type: 'charge.paused', why: { by: 'person', reason: 'x' } })
       .after(2 * HOUR)
       .tell({ type: 'charge.resumed', temperatureC: 21 });
     expect(chargeStatus(t.job, t.now).expectedEndAt).to.equal(t.now + 2 * HOUR);
@@ -106,12 +109,19 @@ describe('a job whose charge an instrument runs', () => {
   it('the sheet says the plan in its sentences, and how it ended', () => {
     const t = new LiveJob().after(3 * HOUR);
     const { expectedS: _, ...live } = LIVE;
-    const result = { agrees: true, ampereHours: 2.2, hours: 3, chargeStartedAt: t.now - 3 * HOUR, ended: 'the current had tailed off to 0.20 A', live };
+    const result = {
+      agrees: true,
+      ampereHours: 2.2,
+      hours: 3,
+      chargeStartedAt: t.now - 3 * HOUR,
+      ended: { by: 'tail', currentA: 0.2, forS: 3600 } as const,
+      live,
+    };
     t.tell({ type: 'step.done', stepId: 'charge', result: { kind: 'charge', ...result } });
     const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => signerName(id, [{ id: 'ann', name: 'Ann' }]) };
     const sheet = handoverSheet(t.job, words);
     expect(sheet.charges).to.deep.equal([
-      { title: 'Charge by plan: Slow', said: LIVE.sentences, ended: 'It ended when the current had tailed off to 0.20 A.' },
+      { title: 'Charge by plan: Slow', said: LIVE.sentences, ended: 'It ended when the current had tailed off to 0.20 A and stood there for 1 h.' },
     ]);
     expect(sheet.steps.at(-1)).to.include({ by: 'the instrument' });
     expect(liveChargesOf(t.job.state)).to.deep.equal([{ chargeId: 'c1', planName: 'Slow' }]);

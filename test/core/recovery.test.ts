@@ -18,6 +18,8 @@ import { judgeRecovery } from '../../src/core/recovery/judging.ts';
 import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/recovery/record.ts';
 import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
+import { whyLine } from '../../src/core/job/why.ts';
+import { refusalWords } from '../../src/core/job/refusal.ts';
 
 const CONVENTIONAL = BY_KIND['flooded-dry'];
 const SEALED = BY_KIND['agm-sealed'];
@@ -194,7 +196,7 @@ describe('a recovery', () => {
     hot.usual();
     hot.usual();
     hot.send({ type: 'checkWake', stepId: 'wake-check', voltageV: 11, feel: ['cool', 'cool', 'hot', 'cool', 'cool', 'cool'] });
-    expect(hot.job.state.refusal?.reason).to.contain('cell 3');
+    expect(refusalWords(hot.job, hot.job.state.refusal!)).to.contain('cell 3');
   });
 
   it('bursts go round until every cell bubbles', () => {
@@ -301,7 +303,7 @@ describe('a recovery', () => {
     d.startCharge();
     d.wait(HOUR).read(13.2, 1.4, 47);
     expect(d.job.state.charge).to.include({ mode: 'halted' });
-    expect(d.job.state.charge!.reason).to.contain('suspected of a short');
+    expect(whyLine(d.job.state.charge!.why!, 'C')).to.contain('suspected of a short');
     expect(d.job.state.chargePlan!.guards).to.include({ warm: 'ask' });
   });
 

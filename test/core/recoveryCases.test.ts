@@ -90,7 +90,7 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
     s.hotCell = 2;
     s.takes('recharge').toVerdict('recharge');
     expect(s.d.job.state.status).to.equal('refused');
-    expect(s.d.job.state.refusal!.reason).to.contain('cell 3');
+    expect(s.d.job.state.refusal!.why).to.deep.equal({ by: 'hot-cells', cells: [3] });
   });
 
   it('open: 12.6 V that fall to nothing under load', () => {

@@ -18,7 +18,7 @@ describe('rehearsal', () => {
   it('charges a healthy battery as a technician expects: to the ceiling, tail, nearly full, no guard', () => {
     const { summary, trace } = rehearse(battery(), fit('first-c10'), 42);
     expect(summary).to.deep.include({ finished: true, trip: null, pausedH: 0 });
-    expect(summary.stages[0]?.why).to.contain('V was reached');
+    expect(summary.stages[0]?.why.by).to.equal('volts');
     expect(summary.hours).to.be.within(8, 18);
     expect(summary.chargeAtEnd).to.be.greaterThan(0.88);
     expect(summary.ahIn).to.be.within(34, 50);

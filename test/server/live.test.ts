@@ -9,6 +9,8 @@ import { commandOf } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
 import type { TestRack } from '../support/rack.ts';
 import { runsWith } from '../../src/core/job/job.ts';
+import { tripText } from '../../src/core/charging/tripWords.ts';
+import { whyTitle } from '../../src/core/job/why.ts';
 
 const PLACE = 3;
 
@@ -110,7 +112,7 @@ describe('a live charge', function () {
     const [run] = runsWith(state, 'charge');
     expect(run!.result).to.include({ agrees: true });
     expect(run!.result.ampereHours).to.be.closeTo(done.run.ahIn, 1e-9);
-    expect(run!.result.ended).to.contain('tailed off');
+    expect(run!.result.ended?.by).to.equal('tail');
     const hourly = state.readings.filter((r) => r.role === 'charge');
     expect(hourly.length).to.be.at.least(3);
     expect(hourly.every((r) => r.by === 'instrument')).to.equal(true);
@@ -187,14 +189,14 @@ describe('a live charge', function () {
       await t.bench.pass(within);
       const state = await t.state();
       expect(state.charge?.mode).to.equal(mode);
-      expect(state.charge?.reason).to.match(title);
+      expect(whyTitle(state.charge!.why!)).to.match(title);
       if (mischief === 'silent') {
         // It could not be told: its own watchdog has switched it off.
         t.rack.machine += 6000;
         t.rack.rack.advance();
       }
       expect(t.place.output.on).to.equal(false);
-      expect((await t.charge()).trip?.sentence).to.have.length.above(20);
+      expect(tripText((await t.charge()).trip!, 'C')).to.have.length.above(20);
     });
   }
 
@@ -204,7 +206,7 @@ describe('a live charge', function () {
     expect((await t.charge()).run.stage).to.equal(1);
     t.rack.rack.setMischief(PLACE, 'lead-off', true);
     await t.bench.pass(30);
-    expect((await t.state()).charge?.reason).to.match(/^No current/);
+    expect(whyTitle((await t.state()).charge!.why!)).to.equal('No current');
     expect((await t.charge()).run.finished).to.equal(false);
   });
 
@@ -354,7 +356,7 @@ describe('a live charge', function () {
     await t.bench.pass(12);
     const state = await t.state();
     expect(state.charge?.mode).to.equal('paused');
-    expect(state.charge?.reason).to.match(/^(Output is off|Silent instrument)/);
+    expect(whyTitle(state.charge!.why!)).to.match(/^(Output is off|Silent instrument)/);
     expect(t.place.output.on).to.equal(false);
   });
 
@@ -366,7 +368,7 @@ describe('a live charge', function () {
     await t.bench.send(t.jobId, { type: 'pauseCharge', stepId: 'charge', reason: 'x' });
     await t.bench.pass(20);
     expect((await t.charge()).trip).to.include({ key: 'still-on' });
-    expect((await t.charge()).trip?.sentence).to.contain('Pull the charger');
+    expect((await t.charge()).trip?.key).to.equal('still-on');
     t.rack.rack.set = set;
     await t.bench.pass(6);
     expect(t.place.output.on).to.equal(false);
@@ -385,7 +387,7 @@ describe('a live charge', function () {
     expect(charge).to.include({ mode: 'asking' });
     expect(charge.trip?.key).to.equal('not-recorded');
     expect(charge.sampleCount).to.be.at.least(40);
-    expect((await t.state()).charge?.reason).to.match(/^Not recorded/);
+    expect(whyTitle((await t.state()).charge!.why!)).to.equal('Not recorded');
   });
 
   it('follows a chosen plan: pulses timed by the instrument, a discharge by the load, and refuses what does not fit', async () => {
@@ -440,7 +442,7 @@ describe('a live charge', function () {
     await sg();
     expect((await t.charge()).run.sg).to.have.length(2);
     await t.bench.pass(60, 20);
-    expect((await t.charge()).run.ended[0]).to.contain('SG readings');
+    expect((await t.charge()).run.ended[0]?.by).to.equal('sg-flat');
   });
 
   it('a charge whose end the server did not live to hear is closed at the next start, and its place is free and checked', async () => {

@@ -4,6 +4,7 @@ import { readdir } from 'node:fs/promises';
 import { expect } from 'chai';
 import type { BenchWire, JobWire } from '../../src/contract/wire.ts';
 import { settle } from '../../src/core/steps/settle.ts';
+import { verifyShop } from '../../src/server/verify/verify.ts';
 import { TestBench } from '../support/bench.ts';
 
 const FIXTURES = new URL('../fixtures/', import.meta.url);
@@ -18,7 +19,7 @@ describe('a file of an earlier version', function () {
   this.timeout(60_000);
 
   it('is kept for every schema that was released', () => {
-    expect(FILES.map((f) => f.slice('schema-'.length, -'.sqlite.gz'.length))).to.deep.equal(['001', '002', '003', '004', '005', '007']);
+    expect(FILES.map((f) => f.slice('schema-'.length, -'.sqlite.gz'.length))).to.deep.equal(['001', '002', '003', '004', '005', '007', '008']);
   });
 
   for (const name of FILES)
@@ -47,7 +48,9 @@ describe('a file of an earlier version', function () {
       const { body: found } = await bench.get<{ batteries: { tag: string }[] }>('/api/batteries?limit=200');
       for (const { tag } of found.batteries) {
         expect((await bench.ask('GET', `/api/batteries/${tag}/export.json`)).status, tag).to.equal(200);
+        expect((await bench.ask('GET', `/api/batteries/${tag}`)).status, tag).to.equal(200);
       }
+      expect((await verifyShop(bench.store)).differences, 'told anew from its log').to.deep.equal([]);
       // Reading changed nothing.
       expect(await countsOf(bench)).to.deep.equal(counts);
 

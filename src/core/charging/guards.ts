@@ -1,14 +1,11 @@
 import { compensatedCeilingV, TEMPERATURE_LIMITS } from './limits.ts';
 import type { ChargeReading, ChargeTarget } from './progress.ts';
+import { trip, type Trip } from './trips.ts';
 
-export type GuardAction = 'stop' | 'pause' | 'warn';
+export type HandAction = 'stop' | 'pause' | 'warn';
 
-export interface GuardTrip {
-  action: GuardAction;
-  guard: 'hot' | 'heating-fast' | 'warm' | 'over-ceiling' | 'no-current';
-  /** What happened and what to do. */
-  sentence: string;
-}
+/** What readings taken by hand ask for. */
+export type HandTrip = Trip & { action: HandAction };
 
 /** Volts per cell above the compensated ceiling before it counts. */
 const CEILING_SLACK_V = 0.05;
@@ -30,57 +27,28 @@ export function chargeGuards(
   setA: number,
   recovering = false,
   limits = TEMPERATURE_LIMITS,
-): GuardTrip[] {
+): HandTrip[] {
   const last = readings.at(-1);
   if (!last) return [];
-  const trips: GuardTrip[] = [];
+  const trips: HandTrip[] = [];
   const t = last.temperatureC;
   const { stopC, stopRiseC, stopRiseS, pauseC, pauseAboveAmbientC } = limits;
 
-  if (t > stopC) {
-    trips.push({
-      action: 'stop',
-      guard: 'hot',
-      sentence: `${t.toFixed(0)} °C is hot, above ${stopC} °C. Switch the charger off at the mains now and leave the battery alone.`,
-    });
-  }
+  if (t > stopC) trips.push({ action: 'stop', ...trip('hand-hot', { temperatureC: t, limitC: stopC }) });
   const recent = readings.filter((r) => (last.at - r.at) / 1000 <= stopRiseS);
-  const coolest = Math.min(...recent.map((r) => r.temperatureC));
-  if (t - coolest > stopRiseC) {
-    trips.push({
-      action: 'stop',
-      guard: 'heating-fast',
-      sentence: `It warmed by ${(t - coolest).toFixed(0)} °C within half an hour. Switch the charger off; suspect a short.`,
-    });
-  }
+  const riseC = t - Math.min(...recent.map((r) => r.temperatureC));
+  if (riseC > stopRiseC) trips.push({ action: 'stop', ...trip('hand-heating-fast', { riseC }) });
   if (t <= stopC && (t > pauseC || t - ambientC > pauseAboveAmbientC)) {
-    const why = t > pauseC ? `above ${pauseC} °C` : `${(t - ambientC).toFixed(0)} °C over the room`;
-    trips.push(
-      recovering && t > pauseC
-        ? {
-            action: 'stop',
-            guard: 'warm',
-            sentence: `${t.toFixed(0)} °C is ${why}. One that is recovered and gets this warm is suspected of a short: charger off, feel every cell.`,
-          }
-        : { action: 'pause', guard: 'warm', sentence: `${t.toFixed(0)} °C is ${why}. Charger off, let it cool, then go on.` },
-    );
+    const suspect = recovering && t > pauseC;
+    const how = t > pauseC ? { limitC: pauseC } : { overRoomC: t - ambientC };
+    trips.push({ action: suspect ? 'stop' : 'pause', ...trip('hand-warm', { temperatureC: t, ...how, suspect }) });
   }
-  const ceiling = compensatedCeilingV(target.ceilingV, target.cells, t);
-  if (last.voltageV > ceiling + CEILING_SLACK_V * target.cells) {
-    trips.push({
-      action: 'pause',
-      guard: 'over-ceiling',
-      sentence: `${last.voltageV.toFixed(2)} V is over the ceiling of ${ceiling.toFixed(2)} V at ${t.toFixed(0)} °C. Charger off, check its setting.`,
-    });
-  }
-  if (last.currentA < NO_CURRENT_C * target.c20Ah && target.ceilingV - last.voltageV > 0.1 * target.cells) {
-    trips.push({
-      action: 'warn',
-      guard: 'no-current',
-      sentence: `Next to no current flows of the ${setA.toFixed(1)} A set, and the volts are low. A lead is off, or the charger is unplugged.`,
-    });
-  }
-  const order: Record<GuardAction, number> = { stop: 0, pause: 1, warn: 2 };
+  const ceilingV = compensatedCeilingV(target.ceilingV, target.cells, t);
+  if (last.voltageV > ceilingV + CEILING_SLACK_V * target.cells)
+    trips.push({ action: 'pause', ...trip('hand-over-ceiling', { voltageV: last.voltageV, ceilingV, temperatureC: t }) });
+  if (last.currentA < NO_CURRENT_C * target.c20Ah && target.ceilingV - last.voltageV > 0.1 * target.cells)
+    trips.push({ action: 'warn', ...trip('hand-no-current', { setA }) });
+  const order: Record<HandAction, number> = { stop: 0, pause: 1, warn: 2 };
   return trips.sort((a, b) => order[a.action] - order[b.action]);
 }
 

@@ -4,6 +4,7 @@ import { coolEnough } from './guards.ts';
 import { type GuardLimits, guardLimitsOf } from './guardLimits.ts';
 import { compensatedCeilingV, TEMPERATURE_LIMITS } from './limits.ts';
 import { LEAST_FLOW_C, type PlanRun } from './runPlan.ts';
+import { type Trip, trip, type TripFigures } from './trips.ts';
 
 /** A sample as the guards see it: what was measured, when (s since the charge began), and what had been asked for. */
 export interface GuardSample {
@@ -52,14 +53,16 @@ export interface GuardContext {
   everyS: number;
 }
 
-export interface Guard {
-  key: GuardKey;
-  title: string;
+export interface Guard<K extends GuardKey = GuardKey> {
+  key: K;
   /** What it usually does; a plan may say otherwise. */
   action: GuardAction;
-  /** A sentence when it trips: what was seen, and what to do. */
-  look: (window: GuardWindow, context: GuardContext, limits: GuardLimits) => string | null;
+  /** What was seen when it trips. */
+  look: (window: GuardWindow, context: GuardContext, limits: GuardLimits) => TripFigures[K] | null;
 }
+
+/** Writes a guard; the compiler sees to it that it tells the figures of its key. */
+const guard = <K extends GuardKey>(written: Guard<K>): Guard => written;
 
 /** Silence of an instrument that is no longer excused, s. */
 const SILENT_S = 10;
@@ -73,65 +76,55 @@ const OVER_SAMPLES = 4;
 const charging = (stage: FittedStage): boolean => stage.do !== 'rest' && stage.do !== 'discharge';
 
 export const GUARDS: readonly Guard[] = [
-  {
+  guard({
     key: 'hot',
-    title: 'Hot',
     action: 'stop',
     look: ({ recent }, _, { temperature: { stopC } }) => {
       const t = recent.at(-1)?.temperatureC;
-      return t !== undefined && t > stopC ? `${t.toFixed(1)} °C is above ${stopC} °C. Leave it alone until it is cold; suspect a short.` : null;
+      return t !== undefined && t > stopC ? { temperatureC: t, limitC: stopC } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'heating-fast',
-    title: 'Heating fast',
     action: 'stop',
     look: ({ recent, minutes }, _, { temperature: { stopRiseC, stopRiseS } }) => {
       const last = recent.at(-1);
       if (!last) return null;
       const coolest = Math.min(...minutes.filter((s) => last.atS - s.atS <= stopRiseS).map((s) => s.temperatureC), last.temperatureC);
       const rise = last.temperatureC - coolest;
-      return rise > stopRiseC ? `It warmed by ${rise.toFixed(1)} °C within half an hour. Suspect a short.` : null;
+      return rise > stopRiseC ? { riseC: rise } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'reversed',
-    title: 'Reversed',
     action: 'stop',
     look: ({ recent }, { stage }) => {
       const last = recent.at(-1);
-      return last && stage.do !== 'rest' && last.voltageV < -0.5 ? `${last.voltageV.toFixed(2)} V: plus and minus are swapped. Nothing more goes in.` : null;
+      return last && stage.do !== 'rest' && last.voltageV < -0.5 ? { voltageV: last.voltageV } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'over-volts',
-    title: 'Over the ceiling',
     action: 'stop',
     look: ({ recent }, { plan, stage }) => {
       const last = recent.at(-1);
       const newest = recent.slice(-OVER_SAMPLES);
       if (!last || newest.length < OVER_SAMPLES || !charging(stage)) return null;
       const most = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + OVER_V_PER_CELL * plan.battery.cells;
-      return newest.every((s) => s.voltageV > most && s.askedA > 0)
-        ? `${last.voltageV.toFixed(2)} V is above ${most.toFixed(2)} V, the ceiling and its slack. The charger does not hold its limit.`
-        : null;
+      return newest.every((s) => s.voltageV > most && s.askedA > 0) ? { voltageV: last.voltageV, mostV: most } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'silent',
-    title: 'Silent instrument',
     action: 'ask',
     look: ({ recent }, { nowS, everyS }) => {
       const last = recent.at(-1);
       const silence = nowS - (last?.atS ?? 0);
-      return silence > Math.max(SILENT_S, 4 * everyS)
-        ? `No answer from the instrument for ${silence.toFixed(0)} s. Its own watchdog switches the output off.`
-        : null;
+      return silence > Math.max(SILENT_S, 4 * everyS) ? { silentS: silence } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'frozen-reading',
-    title: 'Frozen reading',
     action: 'ask',
     look: ({ recent }) => {
       const last = recent.slice(-FROZEN_SAMPLES);
@@ -140,12 +133,11 @@ export const GUARDS: readonly Guard[] = [
       const same = last.every(
         (s) => s.voltageV === first.voltageV && s.currentA === first.currentA && s.temperatureC === first.temperatureC && s.askedA === first.askedA,
       );
-      return same ? `${FROZEN_SAMPLES} readings in a row are the same to the last digit. The instrument shows an old value; measure by hand.` : null;
+      return same ? { readings: FROZEN_SAMPLES } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'no-current',
-    title: 'No current',
     action: 'ask',
     look: ({ recent, flowedS }, { plan, stage, everyS }) => {
       const last = recent.at(-1);
@@ -154,7 +146,7 @@ export const GUARDS: readonly Guard[] = [
         // Looks too far apart to see every burst say nothing about them.
         const quietS = last.atS - (flowedS ?? last.atS);
         if (everyS > stage.onS / 2 || quietS <= 1.5 * (stage.onS + stage.offS) + LEAD_OFF_S) return null;
-        return `No burst for ${quietS.toFixed(0)} s; one of ${stage.currentA.toFixed(1)} A was due every ${stage.onS + stage.offS} s. A lead is off, or a joint is open.`;
+        return { askedA: stage.currentA, burst: { quietS, everyS: stage.onS + stage.offS } };
       }
       const offS = Math.max(LEAD_OFF_S, 5 * everyS);
       const on = recent.filter((s) => s.askedA !== 0);
@@ -167,12 +159,11 @@ export const GUARDS: readonly Guard[] = [
       const floats = stage.do === 'float' ? compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + 0.01 * plan.battery.cells : Infinity;
       const flowed = on.filter((s) => s.atS < (tail[0]?.atS ?? 0) && s.voltageV <= floats).some((s) => Math.abs(s.currentA) >= 3 * least);
       const steady = stage.do === 'float' ? !flowed : earlier.length > 0 && Math.max(...earlier) < 3 * least && charging(stage) && stage.do !== 'current';
-      return steady ? null : `Next to no current flows of the ${Math.abs(last.askedA).toFixed(1)} A asked for. A lead is off, or a joint is open.`;
+      return steady ? null : { askedA: Math.abs(last.askedA) };
     },
-  },
-  {
+  }),
+  guard({
     key: 'no-rise',
-    title: 'Current but no rise',
     action: 'stop',
     look: ({ minutes }, { plan, stage, run }, { noRise }) => {
       if (stage.do !== 'current') return null;
@@ -180,7 +171,7 @@ export const GUARDS: readonly Guard[] = [
       const last = minutes.at(-1);
       if (!last || last.voltageV >= noRise.belowPerCell * cells) return null;
       if (run.stageAh >= noRise.missingShare * c20Ah && last.currentA > 0.5 * stage.currentA && last.voltageV < noRise.missingPerCell * cells)
-        return `${run.stageAh.toFixed(1)} Ah went in and it stands at ${last.voltageV.toFixed(2)} V, lower than any sound cells with current in them. Suspect a shorted cell: feel each one.`;
+        return { ah: run.stageAh, standsV: last.voltageV };
       let ah = 0;
       let [lowest, highest] = [last.voltageV, last.voltageV];
       for (let i = minutes.length - 1; i > 0 && ah < noRise.share * c20Ah; i--) {
@@ -193,12 +184,11 @@ export const GUARDS: readonly Guard[] = [
       // A sulfated battery starts high, falls and then rises: that is its sulfate, not a short.
       const fell = minutes.some((s) => s.askedA > 0 && s.voltageV > highest + noRise.withinPerCell * cells);
       if (ah < noRise.share * c20Ah || fell || highest - lowest > noRise.withinPerCell * cells) return null;
-      return `${ah.toFixed(1)} Ah went in and the volts did not rise (${lowest.toFixed(2)} to ${highest.toFixed(2)} V). Suspect a shorted cell: feel each one.`;
+      return { ah, lowestV: lowest, highestV: highest };
     },
-  },
-  {
+  }),
+  guard({
     key: 'low-plateau',
-    title: 'Low by a cell',
     action: 'ask',
     look: ({ minutes }, { plan, stage, run, missingAh }, { plateau }) => {
       if (stage.do !== 'current' || run.flatS < plateau.s) return null;
@@ -206,14 +196,11 @@ export const GUARDS: readonly Guard[] = [
       if (!last || last.currentA < plateau.cRate * plan.battery.c20Ah) return null;
       if (run.ahIn < plateau.missing * (missingAh ?? plan.battery.c20Ah)) return null;
       const short = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) - last.voltageV;
-      return short >= plateau.leastShortV && short <= plateau.mostShortV
-        ? `It stays at ${last.voltageV.toFixed(2)} V, ${short.toFixed(1)} V short of its ceiling, with its charge back in. One cell is not taking part: measure each.`
-        : null;
+      return short >= plateau.leastShortV && short <= plateau.mostShortV ? { voltageV: last.voltageV, shortV: short } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'gassing-early',
-    title: 'Gassing early',
     action: 'ask',
     look: ({ minutes }, { plan, stage, run, missingAh }, { gassingEarly, gassingDeep }) => {
       const last = minutes.at(-1);
@@ -225,38 +212,27 @@ export const GUARDS: readonly Guard[] = [
       const hour = minutes.filter((s) => last.atS - s.atS <= gassingEarly.overS);
       if (last.atS - (hour[0]?.atS ?? last.atS) < 0.97 * gassingEarly.overS) return null;
       const above = hour.every((s) => s.askedA > 0 && s.voltageV >= compensatedCeilingV(gassingEarly.perCell * cells, cells, s.temperatureC));
-      return above
-        ? `${last.voltageV.toFixed(2)} V for ${Math.round(gassingEarly.overS / 60)} min after only ${run.ahIn.toFixed(1)} of about ${missingAh.toFixed(0)} Ah. It is nearly full, or sulfated: look again, or take a slow restore.`
-        : null;
+      return above ? { voltageV: last.voltageV, forS: gassingEarly.overS, ah: run.ahIn, missingAh } : null;
     },
-  },
-  {
+  }),
+  guard({
     key: 'warm',
-    title: 'Warm',
     action: 'pause',
     look: ({ recent }, { ambientC }, { temperature: { pauseC, pauseAboveAmbientC } }) => {
       const t = recent.at(-1)?.temperatureC;
       if (t === undefined || (t <= pauseC && t - ambientC <= pauseAboveAmbientC)) return null;
-      return `${t.toFixed(1)} °C is ${t > pauseC ? `above ${pauseC} °C` : `${(t - ambientC).toFixed(1)} °C over the room`}. It goes on by itself when it has cooled.`;
+      return { temperatureC: t, ...(t > pauseC ? { limitC: pauseC } : { overRoomC: t - ambientC }) };
     },
-  },
-  {
+  }),
+  guard({
     key: 'over-time',
-    title: 'Over time',
     action: 'ask',
-    look: (_, { plan, run }) =>
-      run.totalS > plan.mostS
-        ? `It has run for ${(run.totalS / 3600).toFixed(0)} h, longer than the plan's ${(plan.mostS / 3600).toFixed(0)} h, and is not done.`
-        : null,
-  },
+    look: (_, { plan, run }) => (run.totalS > plan.mostS ? { ranS: run.totalS, plannedS: plan.mostS } : null),
+  }),
 ];
 
-export interface LiveTrip {
-  key: GuardKey;
-  title: string;
-  action: GuardAction;
-  sentence: string;
-}
+/** A guard that has tripped, and what it does. */
+export type LiveTrip = Trip & { action: GuardAction };
 
 const WORST_FIRST: Readonly<Record<GuardAction, number>> = { stop: 0, ask: 1, pause: 2 };
 
@@ -264,11 +240,11 @@ const WORST_FIRST: Readonly<Record<GuardAction, number>> = { stop: 0, ask: 1, pa
 export function watch(window: GuardWindow, context: GuardContext): LiveTrip | null {
   const limits = guardLimitsOf(context.plan);
   let worst: LiveTrip | null = null;
-  for (const { key, title, action, look } of GUARDS) {
-    const sentence = look(window, context, limits);
-    if (!sentence) continue;
-    const trip = { key, title, action: context.plan.guards[key] ?? action, sentence };
-    if (!worst || WORST_FIRST[trip.action] < WORST_FIRST[worst.action]) worst = trip;
+  for (const { key, action, look } of GUARDS) {
+    const figures = look(window, context, limits);
+    if (!figures) continue;
+    const tripped = { ...trip(key, figures), action: context.plan.guards[key] ?? action };
+    if (!worst || WORST_FIRST[tripped.action] < WORST_FIRST[worst.action]) worst = tripped;
   }
   return worst;
 }
@@ -280,36 +256,15 @@ export function mayResume(temperatureC: number, ambientC: number, plan: FittedPl
 
 /** What the check before any current says: null when it may flow, else why not. */
 export function refusesToStart(
-  measured: { voltageV: number; temperatureC: number },
-  battery: { cells: number },
-  charger: { leastStartV: number },
-): { why: 'open' | 'reversed' | 'low' | 'wrong-volts' | 'warm' | 'frozen'; sentence: string } | null {
-  const { voltageV, temperatureC } = measured;
-  const { cells } = battery;
-  if (voltageV < -0.5)
-    return {
-      why: 'reversed',
-      sentence: `The clips read ${voltageV.toFixed(2)} V: plus and minus are swapped, or the battery is reversed. Nothing was switched on.`,
-    };
-  if (voltageV < 0.3)
-    return { why: 'open', sentence: `The clips read ${voltageV.toFixed(2)} V: no battery on them, or an open one. Check both clips; measure at the posts.` };
-  if (voltageV > 2.6 * cells)
-    return {
-      why: 'wrong-volts',
-      sentence: `The clips read ${voltageV.toFixed(2)} V, too much for a ${2 * cells} V battery. This is another battery than the job's.`,
-    };
-  if (voltageV < charger.leastStartV)
-    return {
-      why: 'low',
-      sentence: `${voltageV.toFixed(2)} V is below the ${charger.leastStartV.toFixed(1)} V this charger starts from. It needs waking first.`,
-    };
-  if (cells >= 6 && voltageV < 1.17 * cells && voltageV > 0.93 * cells)
-    return {
-      why: 'wrong-volts',
-      sentence: `The clips read ${voltageV.toFixed(2)} V. That is a full battery of half the voltage, or a 12 V battery of which half has failed: make sure which.`,
-    };
-  if (temperatureC > TEMPERATURE_LIMITS.pauseC)
-    return { why: 'warm', sentence: `It is at ${temperatureC.toFixed(0)} °C already. Let it cool below ${TEMPERATURE_LIMITS.pauseC - 5} °C first.` };
-  if (temperatureC < 0) return { why: 'frozen', sentence: `It is at ${temperatureC.toFixed(0)} °C. Flat acid may be frozen: bring it into the warm first.` };
-  return null;
+  { voltageV, temperatureC }: { voltageV: number; temperatureC: number },
+  { cells }: { cells: number },
+  { leastStartV }: { leastStartV: number },
+): Trip | null {
+  if (voltageV < -0.5) return trip('clips-reversed', { voltageV });
+  if (voltageV < 0.3) return trip('clips-open', { voltageV });
+  if (voltageV > 2.6 * cells) return trip('clips-too-much', { voltageV, nominalV: 2 * cells });
+  if (voltageV < leastStartV) return trip('clips-low', { voltageV, startsV: leastStartV });
+  if (cells >= 6 && voltageV < 1.17 * cells && voltageV > 0.93 * cells) return trip('clips-half', { voltageV });
+  if (temperatureC > TEMPERATURE_LIMITS.pauseC) return trip('clips-warm', { temperatureC, coolC: TEMPERATURE_LIMITS.pauseC - 5 });
+  return temperatureC < 0 ? trip('clips-frozen', { temperatureC }) : null;
 }

@@ -1,5 +1,6 @@
 import { type ChargePlan, type Stage, type Until } from './chargePlan.ts';
 import { type PlanRun, sayHours } from './runPlan.ts';
+import { stageEndWords } from './stageEnd.ts';
 
 /** What a plan is said for: one battery in its amps and volts, or none in particular. */
 export interface PlanScale {
@@ -164,7 +165,8 @@ export function sayStage(stage: Stage, scale: PlanScale): string {
 
 /** How a running plan stands with one of its stages, and the words for it. */
 export function stageWords(run: PlanRun, stage: number): { phase: 'over' | 'running' | 'coming'; words: string } {
-  if (run.finished || stage < run.stage) return { phase: 'over', words: `Over: ${run.ended[stage] ?? ''}.` };
+  const end = run.ended[stage];
+  if (run.finished || stage < run.stage) return { phase: 'over', words: `Over: ${end ? stageEndWords(end) : ''}.` };
   if (stage > run.stage) return { phase: 'coming', words: '' };
   return { phase: 'running', words: `For ${sayHours(run.stageS)} so far.` };
 }

@@ -1,6 +1,7 @@
 import type { FittedPlan, FittedStage } from './fitPlan.ts';
 import { compensatedCeilingV } from './limits.ts';
 import { FINISH_RULES } from './progress.ts';
+import type { StageEnd } from './stageEnd.ts';
 
 /** One sample of a running plan, from an instrument or from the simulation. */
 export interface PlanSample {
@@ -35,7 +36,7 @@ export interface PlanRun {
   /** Samples that agreed with the end of the stage in a row: one outlier ends nothing. */
   agreeing: number;
   /** Why each stage ended, in order. */
-  ended: readonly string[];
+  ended: readonly StageEnd[];
   finished: boolean;
 }
 
@@ -146,11 +147,11 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
   if (!reason) return next;
   const agreeing = run.agreeing + 1;
   if (!reason.atOnce && agreeing < AGREE && sample.dtS < AGREE_S) return { ...next, agreeing };
-  return nextStage(plan, next, reason.sentence);
+  return nextStage(plan, next, reason.end);
 }
 
 /** Goes on to the next stage, or ends the plan. */
-export function nextStage(plan: FittedPlan, run: PlanRun, why: string): PlanRun {
+export function nextStage(plan: FittedPlan, run: PlanRun, why: StageEnd): PlanRun {
   const stage = run.stage + 1;
   const ended = [...run.ended, why];
   if (stage >= plan.stages.length) return { ...run, ended, finished: true };
@@ -162,27 +163,27 @@ export function noteSg(run: PlanRun, sg: number): PlanRun {
   return { ...run, sg: [...run.sg, { atS: run.stageS, sg }] };
 }
 
-function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanSample): { sentence: string; atOnce: boolean } | null {
+function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanSample): { end: StageEnd; atOnce: boolean } | null {
   const { cells } = plan.battery;
   const settled = run.stageS >= SETTLE_S;
   for (const u of stage.until) {
-    if (u.when === 'time' && run.stageS >= u.s - 1e-6) return { sentence: `its time of ${sayHours(u.s)} was over`, atOnce: true };
-    if (u.when === 'ah' && Math.abs(run.stageAh) >= u.ah) return { sentence: `${u.ah.toFixed(1)} Ah had gone in`, atOnce: true };
+    if (u.when === 'time' && run.stageS >= u.s - 1e-6) return { end: { by: 'time', s: u.s }, atOnce: true };
+    if (u.when === 'ah' && Math.abs(run.stageAh) >= u.ah) return { end: { by: 'ah', ah: u.ah }, atOnce: true };
     if (
       u.when === 'volts' &&
       settled &&
       sample.currentA > REACHED_SHARE * stage.currentA &&
       sample.voltageV >= compensatedCeilingV(u.v, cells, sample.temperatureC) - 1e-3
     )
-      return { sentence: `${sample.voltageV.toFixed(2)} V was reached`, atOnce: false };
+      return { end: { by: 'volts', voltageV: sample.voltageV }, atOnce: false };
     if (u.when === 'amps' && settled && (run.steadyA ?? 0) <= u.a && (run.steadyS ?? 0) >= FINISH_RULES.apartS)
-      return { sentence: `the current had tailed off to ${sample.currentA.toFixed(2)} A and stood there for ${sayHours(FINISH_RULES.apartS)}`, atOnce: false };
+      return { end: { by: 'tail', currentA: sample.currentA, forS: FINISH_RULES.apartS }, atOnce: false };
     if (u.when === 'volts-flat' && run.flatS >= u.overS && (stage.do !== 'voltage' || atCeiling(plan, stage, sample)))
-      return { sentence: `the volts had not risen for ${sayHours(u.overS)}`, atOnce: true };
-    if (u.when === 'sg-flat' && sgIsFlat(run, u.readings)) return { sentence: `${u.readings} SG readings an hour apart agreed`, atOnce: true };
+      return { end: { by: 'volts-flat', overS: u.overS }, atOnce: true };
+    if (u.when === 'sg-flat' && sgIsFlat(run, u.readings)) return { end: { by: 'sg-flat', readings: u.readings }, atOnce: true };
   }
   if (stage.do === 'discharge' && settled && sample.voltageV <= stage.limitV && -sample.currentA > flowingA(plan))
-    return { sentence: `the cut-off of ${stage.limitV.toFixed(2)} V was reached`, atOnce: false };
+    return { end: { by: 'cut-off', limitV: stage.limitV }, atOnce: false };
   return null;
 }
 

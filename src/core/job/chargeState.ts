@@ -1,5 +1,6 @@
 import type { OnStretch } from '../charging/progress.ts';
 import type { Moment } from '../quantities/moment.ts';
+import type { Why } from './why.ts';
 
 /** A charge that an instrument runs: which one, by which plan, in sentences. */
 export interface LiveStart {
@@ -17,7 +18,7 @@ export interface ChargeState {
   setV: number;
   /** When current flowed; the last stretch is open while it flows. */
   on: OnStretch[];
-  reason: string | null;
+  why: Why | null;
   /** Paused, and goes on by itself when it has cooled. */
   resumesItself: boolean;
   /** The live charge on an instrument, or null where it is run by hand. */

@@ -1,5 +1,5 @@
 import { TEST_PLAN_ID } from '../charging/testPlan.ts';
-import { chargeGuards, type GuardTrip } from '../charging/guards.ts';
+import { chargeGuards, type HandTrip } from '../charging/guards.ts';
 import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
@@ -36,7 +36,7 @@ export function expectedChargeS(job: Job): number {
 export interface ChargeStatus {
   readings: ChargeReading[];
   progress: ChargeProgress;
-  trips: GuardTrip[];
+  trips: HandTrip[];
   ampereHours: number;
   /** When the next reading is due, while current flows. */
   nextReadingAt: Moment | null;

@@ -7,6 +7,9 @@ import type { LeadDecision, Outcome, Verdict } from './outcome.ts';
 import type { LiveStart } from './chargeState.ts';
 import type { Reading } from './reading.ts';
 import type { StepResult } from './stepResult.ts';
+import type { Why } from './why.ts';
+import type { StageEnd } from '../charging/stageEnd.ts';
+import type { RefusedWhy } from './refusal.ts';
 
 /** What happened, in the order it happened. Events are the truth of a job; its state is their fold. */
 export type JobEvent =
@@ -18,15 +21,15 @@ export type JobEvent =
   | { type: 'deviation'; stepId: string; what: DeviationWhat | string; reason: string }
   | { type: 'pack.refused'; code: string }
   | { type: 'topped-up'; liquid: Liquid; cells: number[]; ml: number | null; lot: string | null }
-  | { type: 'job.refused'; stepId: string; reason: string }
+  | { type: 'job.refused'; stepId: string; why: RefusedWhy }
   | { type: 'refusal.taken-back'; stepId: string; reason: string }
   | { type: 'charge.started'; place: number; setA: number; setV: number; live?: LiveStart }
   | { type: 'charge.planned'; plan: ChargePlan }
-  | { type: 'charge.stage'; said: string }
-  | { type: 'charge.paused'; reason: string; resumesItself?: true }
-  | { type: 'charge.halted'; reason: string }
+  | { type: 'charge.stage'; stage: number; end: StageEnd }
+  | { type: 'charge.paused'; why: Why; resumesItself?: true }
+  | { type: 'charge.halted'; why: Why }
   | { type: 'charge.resumed'; temperatureC: number }
-  | { type: 'charge.warned'; reason: string }
+  | { type: 'charge.warned'; why: Why }
   | { type: 'reading.taken'; reading: Reading }
   | { type: 'job.paused'; reason: string }
   | { type: 'job.resumed' }

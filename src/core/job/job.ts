@@ -10,6 +10,8 @@ import type { Reading, ReadingRole } from './reading.ts';
 import type { RecoveryState } from './recoveryState.ts';
 import type { ChargeResult, ResultOf, StepResult } from './stepResult.ts';
 import type { TopUp } from './topUp.ts';
+import type { StageEnd } from '../charging/stageEnd.ts';
+import type { Refusal } from './refusal.ts';
 
 /** One run of one step. A step reopened or repeated has several. */
 export interface StepRun {
@@ -39,7 +41,7 @@ export function everCharged(state: JobState): boolean {
 }
 
 /** A charge that ends now, as its step keeps it. */
-export function chargeResult(charge: ChargeState, end: { agrees: boolean; ampereHours: number; now: Moment; ended?: string }): ChargeResult {
+export function chargeResult(charge: ChargeState, end: { agrees: boolean; ampereHours: number; now: Moment; ended?: StageEnd | null }): ChargeResult {
   const { live } = charge;
   return {
     kind: 'charge',
@@ -54,7 +56,7 @@ export function chargeResult(charge: ChargeState, end: { agrees: boolean; ampere
 
 /** Every charge of a job that an instrument ran, oldest first: which, and by which plan. */
 export function liveChargesOf(state: JobState): { chargeId: string; planName: string }[] {
-  const over = runsWith(state, 'charge').flatMap(({ result }) => (result.live ? [result.live] : []));
+  const over = runsWith(state, 'charge').flatMap(({ result }) => (result.live ? [{ chargeId: result.live.chargeId, planName: result.live.planName }] : []));
   const { charge } = state;
   return charge?.live && !over.some((c) => c.chargeId === charge.live?.chargeId) ? [...over, charge.live] : over;
 }
@@ -92,7 +94,7 @@ export interface JobState {
   readings: Reading[];
   deviations: Deviation[];
   refusedPacks: { at: Moment; by: string; code: string }[];
-  refusal: { at: Moment; by: string; stepId: string; reason: string } | null;
+  refusal: Refusal | null;
   escalation: { at: Moment; by: string; reason: string } | null;
   /** What a lead decided and why, oldest first. */
   leadDecisions: { at: Moment; by: string; decision: LeadDecision; reason: string }[];

@@ -3,6 +3,7 @@ import type { StepKind } from '../plan/procedure.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { CellFeel } from './recoveryState.ts';
 import type { Sediment } from './sediment.ts';
+import type { StageEnd } from '../charging/stageEnd.ts';
 
 /** What a run of a step brought, told by the kind of its step. What ends with nothing to keep, or is kept elsewhere in the job, brings none. */
 export type StepResult =
@@ -30,7 +31,7 @@ export interface ChargeResult {
   chargeStartedAt: Moment;
   hours: number;
   /** What ended its plan, where an instrument ran it to the end. */
-  ended: string | null;
+  ended: StageEnd | null;
   /** The live charge, and the plan it followed in sentences; null where it was run by hand. */
   live: { chargeId: string; planName: string; sentences: string[] } | null;
 }

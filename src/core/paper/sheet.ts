@@ -17,6 +17,8 @@ import { WAKES } from '../diagnosis/wakes.ts';
 import { type CycleRow, cyclesOf } from '../recovery/cycles.ts';
 import { cellWords, fillText } from '../plan/words.ts';
 import { judge } from '../job/verdict.ts';
+import { stageEndWords, type StageEnd } from '../charging/stageEnd.ts';
+import { refusalWords } from '../job/refusal.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   passed: 'Passed',
@@ -165,9 +167,9 @@ export function readingRole(reading: Reading): string {
   return ROLE_WORDS[reading.role];
 }
 
-function endedWords(ended: string | null): string {
+function endedWords(ended: StageEnd | null): string {
   if (ended === null) return 'It was ended by hand.';
-  return ended.startsWith('by hand') ? `It was ended ${ended}.` : `It ended when ${ended}.`;
+  return ended.by === 'hand' ? `It was ended ${stageEndWords(ended)}.` : `It ended when ${stageEndWords(ended)}.`;
 }
 
 /** Before and after, in the words of a sheet; null where the job recovers nothing. */
@@ -227,7 +229,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const given = state.verdict;
   const current = judge(job);
   const recovered = recoverySheet(job, words.temperatureUnit);
-  const reasons = state.refusal ? [state.refusal.reason] : [...(recovered?.reasons ?? given?.reasons ?? [])];
+  const reasons = state.refusal ? [refusalWords(job, state.refusal)] : [...(recovered?.reasons ?? given?.reasons ?? [])];
   if (given && given.outcome === 'pass' && current.outcome !== 'pass')
     reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
   const headline = recovered

@@ -16,13 +16,13 @@ export function formatDuration(seconds: number): string {
 }
 
 /** °C in the shop's unit, with the symbol. */
-export function formatTemperature(celsius: number, unit: TemperatureUnit): string {
-  return unit === 'F' ? `${fahrenheitFromCelsius(celsius).toFixed(0)} °F` : `${celsius.toFixed(0)} °C`;
+export function formatTemperature(celsius: number, unit: TemperatureUnit, decimals = 0): string {
+  return unit === 'F' ? `${fahrenheitFromCelsius(celsius).toFixed(decimals)} °F` : `${celsius.toFixed(decimals)} °C`;
 }
 
 /** A difference of temperature in the shop's unit, with the symbol. */
-export function formatRise(celsius: number, unit: TemperatureUnit): string {
-  return unit === 'F' ? `${((celsius * 9) / 5).toFixed(0)}\u00a0°F` : `${celsius.toFixed(0)}\u00a0°C`;
+export function formatRise(celsius: number, unit: TemperatureUnit, decimals = 0): string {
+  return unit === 'F' ? `${((celsius * 9) / 5).toFixed(decimals)}\u00a0°F` : `${celsius.toFixed(decimals)}\u00a0°C`;
 }
 
 /** mL in the shop's unit, with the symbol. */

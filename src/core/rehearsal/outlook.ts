@@ -1,6 +1,7 @@
 import type { FittedPlan } from '../charging/fitPlan.ts';
 import type { SimBattery } from '../simulation/battery.ts';
 import { rehearse, type RehearsalSummary, type Trace } from './rehearse.ts';
+import { tripTitle } from '../charging/tripWords.ts';
 
 /** A middle and where eight of ten twins lie. */
 export interface Band {
@@ -28,7 +29,7 @@ export function oddsOf(summaries: readonly RehearsalSummary[]): Odds {
   const even = summaries.map(() => 1);
   const band = (pick: (summary: RehearsalSummary) => number): Band => bandOf(summaries.map(pick), even);
   const counts = new Map<string, number>();
-  for (const { trip } of summaries) if (trip) counts.set(trip.title, (counts.get(trip.title) ?? 0) + 1);
+  for (const { trip } of summaries) if (trip) counts.set(tripTitle(trip), (counts.get(tripTitle(trip)) ?? 0) + 1);
   return {
     twins: summaries.length,
     finishes: summaries.filter((s) => s.finished).length / summaries.length,

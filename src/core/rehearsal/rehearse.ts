@@ -5,6 +5,7 @@ import { type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts
 import { CASE, CELL_SIZE } from '../simulation/layout.ts';
 import { PulseLeap } from './leap.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
+import type { StageEnd } from '../charging/stageEnd.ts';
 
 /** What a rehearsal draws: one number per moment in each row. */
 export interface Trace {
@@ -22,7 +23,7 @@ export interface RehearsalSummary {
   hours: number;
   finished: boolean;
   /** When each stage ended (h) and why. */
-  stages: { untilH: number; why: string }[];
+  stages: { untilH: number; why: StageEnd }[];
   ahIn: number;
   energyWh: number;
   peakC: number;
@@ -97,7 +98,7 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
   let peakHydrogen = 0;
   let lastPoint = { atS: -Infinity, hydrogenL: 0, ah: 0 };
   let lastWatch = -Infinity;
-  const ended: { untilH: number; why: string }[] = [];
+  const ended: { untilH: number; why: StageEnd }[] = [];
 
   const point = (): void => {
     const view = viewBattery(battery);
@@ -142,7 +143,7 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
         wh: (battery.state[wh] as number) - books.wh,
       });
       if (after.stage !== run.stage || after.finished) {
-        ended.push({ untilH: stepper.elapsedS / 3600, why: after.ended.at(-1) ?? '' });
+        ended.push({ untilH: stepper.elapsedS / 3600, why: after.ended.at(-1) as StageEnd });
         window = EMPTY_WINDOW;
         stepper.nextS = Math.min(stepper.nextS, 5);
         point();

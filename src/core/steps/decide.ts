@@ -15,6 +15,7 @@ import { type Asked, inHand, notThatWay } from './step.ts';
 import { takesOf } from './takes.ts';
 import { jobChemistry } from '../job/verdict.ts';
 import { fillText } from '../plan/words.ts';
+import { refusalWords } from '../job/refusal.ts';
 
 /**
  * Decides what a command makes happen, without doing it. The job must be settled first (see `settle`). What belongs to a step
@@ -74,7 +75,9 @@ function afterTheEnd(job: Job, command: JobCommand, context: DecisionContext): J
   if (command.type === 'correct') return correctReading(job, command, context);
   if (command.type === 'takeBackRefusal') return takeBackRefusal(job, command.reason, context);
   throw new Refused(
-    job.state.status === 'refused' ? `Refused: ${job.state.refusal?.reason ?? ''} Nobody can wave that through.` : 'This job is closed.',
+    job.state.status === 'refused'
+      ? `Refused: ${job.state.refusal ? refusalWords(job, job.state.refusal) : ''} Nobody can wave that through.`
+      : 'This job is closed.',
     'forbidden',
   );
 }

@@ -9,6 +9,7 @@ import { recoveryOf, type Job, type JobState, type StepRun } from '../job/job.ts
 import { redated } from '../job/redate.ts';
 import type { ChargeState } from '../job/chargeState.ts';
 import type { Moment } from '../quantities/moment.ts';
+import type { Why } from '../job/why.ts';
 
 /** A new job at its first step. */
 export function openJob(procedure: Procedure, plan: JobPlan, at: Moment, by: string): Job {
@@ -63,7 +64,10 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return next({ topUps: [...state.topUps, { at, by, liquid: event.liquid, cells: event.cells, ml: event.ml, lot: event.lot }] });
     case 'wait.cut': {
       const what: DeviationWhat = { kind: 'wait-cut', remainingS: event.remainingS };
-      return next({ ...advance(job, at, by, 'cut', { kind: 'wait', remainingS: event.remainingS }), deviations: deviate(state, at, by, event.stepId, what, event.reason) });
+      return next({
+        ...advance(job, at, by, 'cut', { kind: 'wait', remainingS: event.remainingS }),
+        deviations: deviate(state, at, by, event.stepId, what, event.reason),
+      });
     }
     case 'step.reopened': {
       const step = stepById(job.procedure, event.stepId);
@@ -88,7 +92,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         current: null,
         paused: null,
         runs: closeRun(state, at, by, 'refused', null),
-        refusal: { at, by, stepId: event.stepId, reason: event.reason },
+        refusal: { at, by, stepId: event.stepId, why: event.why },
       });
     case 'refusal.taken-back': {
       const step = stepById(job.procedure, event.stepId);
@@ -109,15 +113,15 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
           setA: event.setA,
           setV: event.setV,
           on: [{ from: at, to: null }],
-          reason: null,
+          why: null,
           resumesItself: false,
           live: event.live ?? null,
         },
       });
     case 'charge.paused':
-      return next({ charge: stopCurrent(state.charge, 'paused', at, event.reason, event.resumesItself) });
+      return next({ charge: stopCurrent(state.charge, 'paused', at, event.why, event.resumesItself) });
     case 'charge.halted':
-      return next({ charge: stopCurrent(state.charge, 'halted', at, event.reason) });
+      return next({ charge: stopCurrent(state.charge, 'halted', at, event.why) });
     case 'charge.planned':
       return next({ chargePlan: event.plan });
     case 'charge.stage':
@@ -125,7 +129,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return job;
     case 'charge.resumed': {
       const { charge } = state;
-      return next({ charge: charge && { ...charge, mode: 'running', on: [...charge.on, { from: at, to: null }], reason: null, resumesItself: false } });
+      return next({ charge: charge && { ...charge, mode: 'running', on: [...charge.on, { from: at, to: null }], why: null, resumesItself: false } });
     }
     case 'reading.taken': {
       const { reading } = event;
@@ -139,7 +143,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     case 'note.added':
       return next({ notes: [...state.notes, { at, by, text: event.text }] });
     case 'job.escalated':
-      return next({ status: 'with-lead', escalation: { at, by, reason: event.reason }, charge: stopCurrent(state.charge, 'paused', at, 'Handed to the lead') });
+      return next({ status: 'with-lead', escalation: { at, by, reason: event.reason }, charge: stopCurrent(state.charge, 'paused', at, { by: 'lead' }) });
     case 'lead.decided': {
       const leadDecisions = [...state.leadDecisions, { at, by, decision: event.decision, reason: event.reason }];
       return next({ ...(event.decision === 'charge-again' ? again(job, at, by) : { status: 'running', escalation: null }), leadDecisions });
@@ -229,9 +233,9 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
   return { status: 'running', escalation: null, attempt, charge: null, runs, current: begin(from, job.plan, at, attempt, runs) };
 }
 
-function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, reason: string, resumesItself = false): ChargeState | null {
+function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, why: Why, resumesItself = false): ChargeState | null {
   if (!charge || charge.mode === 'ended') return charge;
-  return { ...charge, mode, on: switchedOff(charge.on, at), reason, resumesItself };
+  return { ...charge, mode, on: switchedOff(charge.on, at), why, resumesItself };
 }
 
 function switchedOff(on: readonly OnStretch[], at: Moment): OnStretch[] {

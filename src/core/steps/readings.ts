@@ -10,12 +10,14 @@ import type { DecisionContext } from '../job/context.ts';
 import type { JobEvent } from '../job/events.ts';
 import { evolve } from './evolve.ts';
 import type { CellValues, Reading, ReadingMark, ReadingRole, ReadingValues } from '../job/reading.ts';
-import { chargeStartedAt } from '../job/chargeState.ts';
+import { chargeStartedAt, type ChargeState } from '../job/chargeState.ts';
 import { everCharged, type Job, standingReadings } from '../job/job.ts';
 import { type Step, stepById, type StepKind } from '../plan/procedure.ts';
 import { moduleOf } from './registry.ts';
 import { done } from './step.ts';
 import { jobChemistry } from '../job/verdict.ts';
+import type { Trip } from '../charging/trips.ts';
+import type { HandTrip } from '../charging/guards.ts';
 
 /** Which value is which quantity, and its word. */
 export const VALUE_FIELDS: Readonly<Record<keyof ReadingValues, { quantity: QuantityKey; label: string }>> = {
@@ -296,6 +298,16 @@ function isWanted(job: Job, role: ReadingRole): boolean {
   return (ends?.by.includes(role) || also?.includes(role)) ?? false;
 }
 
+/** What the worst of the guards does to a charge by hand; a correction lets go of one that was stopped by a slip of the pen. */
+function guarded(mode: ChargeState['mode'], worst: HandTrip | undefined, corrects: boolean): JobEvent[] {
+  const { action = null, ...tripped } = worst ?? {};
+  const why = { by: 'guard', trip: tripped as Trip } as const;
+  if (action === 'stop') return mode === 'halted' ? [] : [{ type: 'charge.halted', why }];
+  if (mode === 'halted') return corrects ? [{ type: 'charge.paused', why: { by: 'correction' } }] : [];
+  if (mode !== 'running' || action === null) return [];
+  return [{ type: action === 'pause' ? 'charge.paused' : 'charge.warned', why }];
+}
+
 /** What a kept reading sets off: a guard, the end of a measuring step, a halted charge that was only a slip of the pen. */
 function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[] {
   const taken: JobEvent = { type: 'reading.taken', reading };
@@ -303,17 +315,7 @@ function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[
   const { state } = job;
   if (reading.role === 'charge' && state.charge && state.charge.mode !== 'ended' && reading.attempt === state.attempt) {
     const after = evolve(job, { at: context.now, by: context.by.id, event: taken });
-    const worst = chargeStatus(after, context.now).trips[0];
-    const { mode } = state.charge;
-    if (worst?.action === 'stop') {
-      if (mode !== 'halted') events.push({ type: 'charge.halted', reason: worst.sentence });
-    } else if (mode === 'halted' && reading.supersedes) {
-      events.push({ type: 'charge.paused', reason: 'The reading that stopped it was corrected.' });
-    } else if (worst?.action === 'pause' && mode === 'running') {
-      events.push({ type: 'charge.paused', reason: worst.sentence });
-    } else if (worst?.action === 'warn' && mode === 'running') {
-      events.push({ type: 'charge.warned', reason: worst.sentence });
-    }
+    events.push(...guarded(state.charge.mode, chargeStatus(after, context.now).trips[0], reading.supersedes !== null));
   }
   const judged = reading.marks.every((m) => m === 'confirmed');
   const step = stepInHand(job);

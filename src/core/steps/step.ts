@@ -74,7 +74,11 @@ export function inHand(job: Job, stepId: string): Step {
 }
 
 /** The step is done, with what it brought. */
-export const done = <K extends StepKind>(step: Extract<Step, { kind: K }>, result: ResultOf<K> | null = null): JobEvent => ({ type: 'step.done', stepId: step.id, result });
+export const done = <K extends StepKind>(step: Extract<Step, { kind: K }>, result: ResultOf<K> | null = null): JobEvent => ({
+  type: 'step.done',
+  stepId: step.id,
+  result,
+});
 
 /** The step in hand knows nothing of such a command. */
 export const notThatWay = (job: Job, step: Step): Refused => new Refused(`“${fillText(step.title, job.plan)}” does not work that way.`, 'invalid', 'type');

@@ -57,21 +57,21 @@ function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] 
     case 'hour':
       return reading();
     case 'stage':
-      return [{ type: 'charge.stage', said: happening.said }, ...capacityOf(happening, job, at)];
+      return [{ type: 'charge.stage', stage: happening.stage, end: happening.end }, ...capacityOf(happening, job, at)];
     case 'still-on':
-      return [{ type: 'charge.warned', reason: happening.sentence }];
+      return [{ type: 'charge.warned', why: { by: 'guard', trip: happening.trip } }];
     case 'cooled':
       return charge?.mode === 'paused' ? [{ type: 'charge.resumed', temperatureC: happening.temperatureC }] : [];
     case 'trip': {
       if (charge?.mode !== 'running') return [];
-      const { action, title, sentence } = happening.trip;
-      const reason = `${title}: ${sentence}`;
-      if (action === 'stop') return [...reading(), { type: 'charge.halted', reason }];
-      return [...reading(), { type: 'charge.paused', reason, ...(action === 'pause' ? { resumesItself: true as const } : {}) }];
+      const { action, ...tripped } = happening.trip;
+      const why = { by: 'guard', trip: tripped } as const;
+      if (action === 'stop') return [...reading(), { type: 'charge.halted', why }];
+      return [...reading(), { type: 'charge.paused', why, ...(action === 'pause' ? { resumesItself: true as const } : {}) }];
     }
     case 'finished': {
       if (!charge || !current || charge.mode === 'ended') return [];
-      const result = chargeResult(charge, { agrees: true, ampereHours: ahIn, now: at, ended: happening.said });
+      const result = chargeResult(charge, { agrees: true, ampereHours: ahIn, now: at, ended: happening.end });
       return [...reading(), { type: 'step.done', stepId: current.stepId, result }];
     }
   }

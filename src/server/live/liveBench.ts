@@ -28,6 +28,10 @@ import type { ChargeStanding, LiveDesk } from './liveDesk.ts';
 import { Pen } from './pen.ts';
 import { expectationOf } from './prospect.ts';
 import { thinSamples } from './samples.ts';
+import { stageEndWords, type StageEnd } from '../../core/charging/stageEnd.ts';
+import { trip } from '../../core/charging/trips.ts';
+import { tripText } from '../../core/charging/tripWords.ts';
+import type { Why } from '../../core/job/why.ts';
 
 const THIN_EVERY_MS = 600_000;
 /** A place with its current off is looked at once in so many looks. */
@@ -141,21 +145,24 @@ export class LiveBench implements LiveDesk {
 
   /** Looks at the clips with everything off; says no, on the record, where current must not flow. */
   async #checkClips(jobId: string, place: number, channel: Channel, charger: InstrumentSetting, plan: FittedPlan): Promise<ChannelReading> {
-    const no = async (sentence: string): Promise<never> => {
-      await recordInJob(this.context, jobId, this.context.clock.now(), () => [{ type: 'charge.warned', reason: `Place ${place}: ${sentence}` }]);
-      throw refused(sentence);
+    const no = async (why: Why, message: string): Promise<never> => {
+      await recordInJob(this.context, jobId, this.context.clock.now(), () => [{ type: 'charge.warned', why }]);
+      throw refused(message);
     };
+    const instrumentSaid = (said: string): Promise<never> => no({ by: 'instrument', place, said }, said);
     let measured: ChannelReading;
     try {
       const missing = await channel.prepare({ pulses: plan.stages.some((s) => s.do === 'pulse') });
-      if (missing[0]) return await no(`${missing.join(' ')} A charge nobody watches needs that; charge by hand here.`);
+      if (missing[0]) return await instrumentSaid(`${missing.join(' ')} A charge nobody watches needs that; charge by hand here.`);
       measured = await channel.measure();
     } catch (error) {
       if (error instanceof HttpProblem) throw error;
-      return no((error as Error).message);
+      return instrumentSaid((error as Error).message);
     }
     const refusal = refusesToStart(measured, plan.battery, charger);
-    return refusal ? no(refusal.sentence) : measured;
+    if (!refusal) return measured;
+    const { temperatureUnit } = await readRules(this.context.store);
+    return no({ by: 'guard', trip: refusal, place }, tripText(refusal, temperatureUnit));
   }
 
   /** What must hold before a person's command is decided: current goes on again only where it may. */
@@ -192,21 +199,19 @@ export class LiveBench implements LiveDesk {
       const channel = this.instruments.channel(instruments, row.place)?.channel;
       // The device's watchdog works in real seconds; bench time may run faster.
       const offAt = Math.min(clock.now(), row.lastAt + WATCHDOG_S * 1000 * clock.rate);
-      const sentence = channel
-        ? 'The server stopped while it was charging. The output is off since within a few seconds of that; nothing that was measured is lost.'
-        : `The server stopped while it was charging, and place ${row.place} has no instrument any more.`;
-      const trip = row.mode === 'running' || !row.trip ? { key: 'interrupted', title: 'Interrupted', sentence } : row.trip;
+      const interrupted = trip('interrupted', { place: row.place, instrument: channel !== undefined });
+      const stopped = row.mode === 'running' || !row.trip ? interrupted : row.trip;
       // The pages may have been told less than was done: what the row says is written into the job again.
       await recordInJob(this.context, row.jobId, offAt, (job) =>
         job.state.charge?.mode === 'running' && job.state.charge.live?.chargeId === row.id && row.mode !== 'ended'
-          ? [{ type: 'charge.paused', reason: `${trip.title}: ${trip.sentence}` }]
+          ? [{ type: 'charge.paused', why: { by: 'guard', trip: stopped } }]
           : [],
       );
       if (!channel) continue;
       const live = new LiveCharge(row, channel, instantOf(clock));
       this.#charges.set(live.id, live);
-      if (row.mode === 'running') live.stopFor({ ...trip, action: 'ask' });
-      if (row.mode === 'ended') this.#journal.note(live, { type: 'finished', said: row.run.ended.at(-1) ?? '' }, offAt);
+      if (row.mode === 'running') live.stopFor({ ...stopped, action: 'ask' });
+      if (row.mode === 'ended') this.#journal.note(live, { type: 'finished', end: row.run.ended.at(-1) ?? null }, offAt);
       await this.#drive(live, USUAL_C);
     }
     await this.#write();
@@ -304,12 +309,11 @@ export class LiveBench implements LiveDesk {
   }
 
   async #stopUnrecorded(): Promise<void> {
-    const sentence = 'Nothing can be written to the disk, so nothing is charged. Make room on it, then answer.';
-    const trip = { key: 'not-recorded', title: 'Not recorded', action: 'ask', sentence } as const;
+    const notRecorded = { ...trip('not-recorded', {}), action: 'ask' } as const;
     const running = [...this.#charges.values()].filter((charge) => charge.mode === 'running');
     await Promise.all(
       running.map((charge) => {
-        this.#happened(charge, { type: 'trip', trip });
+        this.#happened(charge, { type: 'trip', trip: notRecorded });
         return this.#drive(charge, USUAL_C);
       }),
     );
@@ -344,10 +348,12 @@ export class LiveBench implements LiveDesk {
     if (!charge || charge.run.finished) throw notFound('That live charge');
     const { stage } = body;
     const skip = `${chargeId} ${stage}`;
+    const end: StageEnd = { by: 'hand', reason: body.reason };
     let by = '';
     const answer = await once(this.context, body, async (signed) => {
+      const over = charge.run.ended[stage];
       if (charge.run.stage !== stage || this.#skipping.has(skip))
-        throw conflict(`Stage ${stage + 1} is over already${charge.run.ended[stage] ? `: ${charge.run.ended[stage]}` : ''}. Look again.`, {
+        throw conflict(`Stage ${stage + 1} is over already${over ? `: ${stageEndWords(over)}` : ''}. Look again.`, {
           stage: 'Over already.',
         });
       this.#skipping.add(skip);
@@ -360,12 +366,12 @@ export class LiveBench implements LiveDesk {
     this.#skipping.delete(skip);
     // A retry is answered and changes nothing; a stage that has just ended by itself is not followed by another.
     if (by === '' || charge.run.stage !== stage || charge.run.finished) return answer;
-    charge.run = nextStage(charge.plan, charge.run, `by hand: ${body.reason}`);
+    charge.run = nextStage(charge.plan, charge.run, end);
     const now = this.context.clock.now();
-    await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', said: `Stage ${stage + 1} ended by hand: ${body.reason}` }], by);
+    await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', stage, end }], by);
     if (charge.run.finished) {
       charge.end();
-      this.#journal.note(charge, { type: 'finished', said: `by hand: ${body.reason}` }, now);
+      this.#journal.note(charge, { type: 'finished', end }, now);
     }
     await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
     await this.#write();

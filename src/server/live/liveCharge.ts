@@ -1,5 +1,6 @@
 import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
+import { trip } from '../../core/charging/trips.ts';
 import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../../core/charging/liveGuards.ts';
 import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
 import { discharges } from '../../core/charging/testPlan.ts';
@@ -10,15 +11,17 @@ import type { Channel, ChannelReading } from '../instruments/channel.ts';
 import type { ChargeRow } from '../store/tables.ts';
 import { Prospect } from './prospect.ts';
 import type { StoredSample } from './samples.ts';
+import type { StageEnd } from '../../core/charging/stageEnd.ts';
+import type { Trip } from '../../core/charging/trips.ts';
 
 /** What a moment brought, for the caller to record: in this order. */
 export type Happening =
   /** With what came out of it, where the stage that is over was a discharge. */
-  | { type: 'stage'; said: string; discharged?: { ah: number; hours: number; endV: number; temperatureC: number } }
-  | { type: 'trip'; trip: LiveTrip | { key: 'output-off' | 'not-recorded'; title: string; action: 'ask'; sentence: string } }
-  | { type: 'still-on'; sentence: string }
+  | { type: 'stage'; stage: number; end: StageEnd; discharged?: { ah: number; hours: number; endV: number; temperatureC: number } }
+  | { type: 'trip'; trip: LiveTrip }
+  | { type: 'still-on'; trip: Trip }
   | { type: 'cooled'; temperatureC: number }
-  | { type: 'finished'; said: string }
+  | { type: 'finished'; end: StageEnd | null }
   | { type: 'hour' };
 
 const HOUR_MS = 3_600_000;
@@ -159,7 +162,7 @@ export class LiveCharge {
       }
     }
     if (this.run.finished) {
-      happenings.push({ type: 'finished', said: this.run.ended.at(-1) ?? '' });
+      happenings.push({ type: 'finished', end: this.run.ended.at(-1) ?? null });
       return { happenings, sample };
     }
     if (this.run.stage !== stageWas) {
@@ -167,7 +170,7 @@ export class LiveCharge {
         stage.do === 'discharge' && reading
           ? { ah: -before.stageAh, hours: before.stageS / 3600, endV: reading.voltageV, temperatureC: reading.temperatureC }
           : null;
-      happenings.push({ type: 'stage', said: `Stage ${stageWas + 1} is over: ${this.run.ended.at(-1) ?? ''}.`, ...(discharged ? { discharged } : {}) });
+      happenings.push({ type: 'stage', stage: stageWas, end: this.run.ended.at(-1) as StageEnd, ...(discharged ? { discharged } : {}) });
       this.#window = EMPTY_WINDOW;
       return { happenings, sample };
     }
@@ -196,10 +199,8 @@ export class LiveCharge {
       return;
     }
     // Off though it should be on, and not a cut-off of the load's own: somebody or something switched it off.
-    if (reading && !reading.on && asked !== 0 && this.run.stageS > 3 * this.#everyS) {
-      const sentence = 'The instrument has switched its output off by itself: its watchdog, its own protection, or a power cut. Look before it goes on.';
-      happenings.push({ type: 'trip', trip: { key: 'output-off', title: 'Output is off', action: 'ask', sentence } });
-    }
+    if (reading && !reading.on && asked !== 0 && this.run.stageS > 3 * this.#everyS)
+      happenings.push({ type: 'trip', trip: { ...trip('output-off', {}), action: 'ask' } });
   }
 
   /** An output that was told to be off and is not. */
@@ -207,17 +208,17 @@ export class LiveCharge {
     if (!reading) return;
     this.#stillOn = reading.on ? this.#stillOn + 1 : 0;
     if (this.#stillOn !== STILL_ON_LOOKS) return;
-    const sentence = `The output was told to be off and ${reading.currentA.toFixed(2)} A still flow at ${reading.voltageV.toFixed(2)} V. Pull the charger's plug.`;
-    this.trip = { key: 'still-on', title: 'Still on', sentence };
-    happenings.push({ type: 'still-on', sentence });
+    const stillOn = trip('still-on', { currentA: reading.currentA, voltageV: reading.voltageV });
+    this.trip = stillOn;
+    happenings.push({ type: 'still-on', trip: stillOn });
   }
 
   /** Notes that a guard has switched it off. */
-  stopFor(trip: { key: string; title: string; sentence: string; action: string }): void {
+  stopFor({ action, ...tripped }: LiveTrip): void {
     this.#off();
-    this.mode = trip.action === 'pause' ? 'paused' : 'asking';
-    this.#coolsBySelf = trip.action === 'pause';
-    this.trip = { key: trip.key, title: trip.title, sentence: trip.sentence };
+    this.mode = action === 'pause' ? 'paused' : 'asking';
+    this.#coolsBySelf = action === 'pause';
+    this.trip = tripped;
   }
 
   /** It is over. */

@@ -12,6 +12,7 @@ import { up as door } from './migrations/006-door.ts';
 import { up as wholeTruth } from './migrations/007-whole-truth.ts';
 import { up as otherRatings } from './migrations/008-other-ratings.ts';
 import { compareWithMarker, fileFault, FileRefused, idOf, inspectFile, readMarker, writeMarker } from './fileFaults.ts';
+import { up as resultsTellTheirKind } from './migrations/009-results-tell-their-kind.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
@@ -25,6 +26,7 @@ const MIGRATIONS = [
   { name: '006-door', up: door },
   { name: '007-whole-truth', up: wholeTruth },
   { name: '008-other-ratings', up: otherRatings },
+  { name: '009-results-tell-their-kind', up: resultsTellTheirKind },
 ];
 
 /** Number of the layout of a data file that this version writes. */

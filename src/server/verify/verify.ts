@@ -10,6 +10,7 @@ import { procedureOf } from '../resources/jobs/jobs.ts';
 import { shelfAfter, stockOfImport, withReading } from '../resources/shelf/shelf.ts';
 import type { Store } from '../store/store.ts';
 import type { EventRow, StockRow } from '../store/tables.ts';
+import { eventNow } from '../../core/job/stored.ts';
 
 /** Where what is stored is not what the log tells. */
 export interface Difference {
@@ -140,7 +141,7 @@ async function tellGroup(store: Store, told: Told, group: readonly Logged[]): Pr
   const [first] = inJob;
   const job = first?.jobId ? told.jobs.get(first.jobId) : undefined;
   if (!first?.jobId || !job) return;
-  const events = inJob.map((e) => e.data as unknown as JobEvent);
+  const events = inJob.map((e) => eventNow(e.data as unknown as JobEvent, job.procedure));
   const after = inJob.reduce((folded, { at, by }, i) => evolve(folded, { at, by, event: events[i] as JobEvent }), job);
   told.jobs.set(first.jobId, after);
   const batteryId = first.batteryId as string;

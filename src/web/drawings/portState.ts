@@ -67,8 +67,10 @@ const LEVELS = { dry: 0.05, low: 0.4, mark: FILLED, over: 1 } as const;
 
 function coverNow({ state, procedure }: Job): Cover {
   if (state.refusal) {
-    const step = stepById(procedure, state.refusal.stepId);
-    const shown = step.kind === 'checks' ? step.checks.find((c) => c.shows && c.refusal === state.refusal?.reason)?.shows : undefined;
+    const { stepId, why } = state.refusal;
+    const step = stepById(procedure, stepId);
+    const shownBy = why.by === 'check' ? why.check : null;
+    const shown = step.kind === 'checks' ? step.checks.find((c) => c.id === shownBy)?.shows : undefined;
     if (shown) return shown;
   }
   // What is over the ports follows from the latest finished step that says so; a charge in hand has its own.

@@ -12,6 +12,7 @@ import { linesOf } from '../../plan/lines.ts';
 import type { StepOf } from '../../plan/procedure.ts';
 import { handSettings } from '../../recovery/recovery.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
+import { whyTitle } from '../../job/why.ts';
 
 /** A charge, by hand or by an instrument, from the clips to the end its readings or its plan give it. */
 export const charge = defineStep({
@@ -26,7 +27,7 @@ export const chargeTakes: Takes<'charge'> = {
   startCharge,
   pauseCharge: ({ job, command }) => {
     if (job.state.charge?.mode !== 'running') throw new Refused('No current is flowing.', 'out-of-order');
-    return [{ type: 'charge.paused', reason: command.reason }];
+    return [{ type: 'charge.paused', why: { by: 'person', reason: command.reason } }];
   },
   resumeCharge,
   endCharge,
@@ -39,7 +40,7 @@ function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Momen
   if (charge.live && charge.mode === 'paused')
     return charge.resumesItself
       ? { stepId: step.id, title: 'Cooling; the charger goes on by itself', act: 'Look', dueAt: null, kind: 'wait' }
-      : { stepId: step.id, title: `${headOf(charge.reason)}: look, then answer`, act: 'Answer', dueAt: chargeOffSince(charge), kind: 'act' };
+      : { stepId: step.id, title: `${nameOf(charge)}: look, then answer`, act: 'Answer', dueAt: chargeOffSince(charge), kind: 'act' };
   if (charge.mode === 'paused')
     return {
       stepId: step.id,
@@ -55,13 +56,11 @@ function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Momen
   return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
 }
 
-/** A guard's name from what it said: `No current` of `No current: next to none flows`. */
-function headOf(reason: string | null): string {
-  return reason?.split(':')[0] ?? 'Paused';
-}
+/** What stopped it, by name. */
+const nameOf = ({ why }: ChargeState): string => (why ? whyTitle(why) : 'Paused');
 
 function stopWords(charge: ChargeState): string {
-  return charge.live ? `${headOf(charge.reason)}: the charger is off` : 'Stopped hot: charger off at the mains';
+  return charge.live ? `${nameOf(charge)}: the charger is off` : 'Stopped hot: charger off at the mains';
 }
 
 function startCharge({ job, step, command, context }: Asked<'charge', 'startCharge'>): JobEvent[] {

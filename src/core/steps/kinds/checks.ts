@@ -17,7 +17,7 @@ function answerChecks({ job, step, command: { answers } }: Asked<'checks', 'answ
   const missing = step.checks.find((c) => answers[c.id] === undefined);
   const failed = step.checks.find((c) => answers[c.id] === false && c.refusal) ?? step.checks.find((c) => answers[c.id] === false);
   // One bad answer settles it, whatever else is still open.
-  if (failed?.refusal) return [{ type: 'job.refused', stepId: step.id, reason: fillText(failed.refusal, job.plan) }];
+  if (failed?.refusal) return [{ type: 'job.refused', stepId: step.id, why: { by: 'check', check: failed.id } }];
   if (failed) throw new Refused(fillText(failed.hold ?? failed.text, job.plan), 'invalid', 'answers');
   if (missing) throw new Refused(`Answer “${fillText(missing.text, job.plan)}”.`, 'invalid', 'answers');
   return [done(step, { kind: 'checks', answers })];

@@ -2,7 +2,6 @@ import { forCells } from '../../batteries/chemistry.ts';
 import { WAKE_BELOW_12V } from '../../diagnosis/parallelWake.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
-import { cellWords } from '../../plan/words.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 
 /** Volts and the feel of every cell after an hour beside the donor. */
@@ -15,14 +14,7 @@ function checkWake({ job, step, command }: Asked<'wake-check', 'checkWake'>): Jo
   const { model } = job.plan;
   if (command.feel.length !== model.cells) throw new Refused(`Feel all ${model.cells} cells.`, 'invalid', 'feel');
   const hot = command.feel.flatMap((f, k) => (f === 'hot' ? [k + 1] : []));
-  if (hot.length > 0)
-    return [
-      {
-        type: 'job.refused',
-        stepId: step.id,
-        reason: `Hot while it was woken: ${cellWords(hot)}. Hot means a short. Everything off; to the recycler once it is cold.`,
-      },
-    ];
+  if (hot.length > 0) return [{ type: 'job.refused', stepId: step.id, why: { by: 'hot-cells', cells: hot } }];
   const awake = forCells(WAKE_BELOW_12V, model.cells);
   const result = { kind: 'wake-check', voltageV: command.voltageV, feel: command.feel } as const;
   if (command.voltageV >= awake) return [done(step, result)];

@@ -16,6 +16,9 @@ import { stockItem } from '../shelf/shelf.ts';
 import { batteriesById, createJob, procedureOf } from '../jobs/jobs.ts';
 import { jsonList } from '../../http/streaming.ts';
 import type { ReadingRow } from '../../store/tables.ts';
+import type { JobEvent } from '../../../core/job/events.ts';
+import { eventNow, RETOLD } from '../../../core/job/stored.ts';
+import type { Procedure } from '../../../core/plan/procedure.ts';
 
 /** Takes batteries in, one or a tray of equal ones with tags that run on, and opens their jobs with today's plan. */
 export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
@@ -155,7 +158,8 @@ export async function* recordParts(store: Store, battery: Battery): AsyncGenerat
   yield ',"shelfReadings":';
   yield* jsonList(asJson(readingsOf(store, id, 'shelf')));
   yield ',"events":';
-  yield* jsonList(eventTexts(store, id));
+  const procedureOfJob = new Map(heads.map((j) => [j.id, procedures[j.procedureHash]]));
+  yield* jsonList(eventTexts(store, id, (jobId) => procedureOfJob.get(jobId)));
   yield '}';
 }
 
@@ -199,13 +203,18 @@ async function* asJson(values: AsyncIterable<unknown>): AsyncGenerator<string> {
   for await (const value of values) yield JSON.stringify(value);
 }
 
-async function* eventTexts(store: Store, batteryId: string): AsyncGenerator<string> {
+/** Events as they lie in the file; those an earlier version told in other words are told anew. */
+async function* eventTexts(store: Store, batteryId: string, procedureOfJob: (jobId: string) => Procedure | undefined): AsyncGenerator<string> {
   for (let after = 0; ;) {
-    const rows = await store.sequelize.query<{ seq: number; at: number; by: string; jobId: string | null; data: string }>(
-      'SELECT seq, at, "by", jobId, data FROM events WHERE batteryId = :batteryId AND seq > :after ORDER BY seq LIMIT :page',
+    const rows = await store.sequelize.query<{ seq: number; at: number; by: string; jobId: string | null; type: string; data: string }>(
+      'SELECT seq, at, "by", jobId, type, data FROM events WHERE batteryId = :batteryId AND seq > :after ORDER BY seq LIMIT :page',
       { replacements: { batteryId, after, page: PAGE }, type: QueryTypes.SELECT },
     );
-    for (const { data, ...row } of rows) yield `${JSON.stringify(row).slice(0, -1)},"event":${data}}`;
+    for (const { data, type, ...row } of rows) {
+      const procedure = row.jobId !== null && (RETOLD as readonly string[]).includes(type) ? procedureOfJob(row.jobId) : undefined;
+      const event = procedure ? JSON.stringify(eventNow(JSON.parse(data) as JobEvent, procedure)) : data;
+      yield `${JSON.stringify(row).slice(0, -1)},"event":${event}}`;
+    }
     const last = rows.at(-1);
     if (!last || rows.length < PAGE) return;
     after = last.seq;

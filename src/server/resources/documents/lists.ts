@@ -10,6 +10,7 @@ import { notFound } from '../../http/problem.ts';
 import { batteriesById, jobsOfBattery, procedureOf } from '../jobs/jobs.ts';
 import type { ShelfLine } from '../shelf/shelf.ts';
 import { begin, type Document, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, tagPng, widthOf } from './page.ts';
+import { refusalWords } from '../../../core/job/refusal.ts';
 
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
 
@@ -78,7 +79,11 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
     const { verdict, outcome, refusal, deviations } = job.state;
     const ready = readyAt(job, now, handsAt(rules));
     const next = outcome
-      ? (refusal?.reason ?? (deviations.length > 0 ? `${deviations.length} deviations` : 'no deviation'))
+      ? refusal
+        ? refusalWords(job, refusal)
+        : deviations.length > 0
+          ? `${deviations.length} deviations`
+          : 'no deviation'
       : (nextHand(job, now)?.title ?? '');
     row(
       doc,

@@ -15,6 +15,7 @@ import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
 import { useHands, useLiveSample } from '../../line/queries.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
+import { whyTitle } from '../../../core/job/why.ts';
 
 const HOUR_MS = 3_600_000;
 const RANGES = {
@@ -232,7 +233,7 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
       };
     const { charge, current } = state;
     if (charge?.live && charge.mode !== 'ended') {
-      const word = charge.mode === 'running' ? null : charge.resumesItself ? 'cooling, goes on by itself' : (charge.reason ?? 'paused').split(':')[0];
+      const word = charge.mode === 'running' ? null : charge.resumesItself ? 'cooling, goes on by itself' : charge.why ? whyTitle(charge.why) : 'paused';
       const detail = sample ? `${sample.currentA.toFixed(2)} A · ${formatTemperature(sample.temperatureC, rules.temperatureUnit)}` : 'asking the charger';
       return {
         number: sample ? sample.voltageV.toFixed(2) : charge.setA.toFixed(1),

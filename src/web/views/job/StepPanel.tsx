@@ -11,6 +11,7 @@ import { Card, type PanelProps } from '../../inputs/Card.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
 import { LeadPanel } from './steps/DecisionPanels.tsx';
 import { faceOf } from './panels.tsx';
+import { refusalWords } from '../../../core/job/refusal.ts';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
 const BeforeAfter = lazy(async () => ({ default: (await import('../../drawings/BeforeAfter.tsx')).BeforeAfter }));
@@ -22,7 +23,7 @@ export function StepPanel(props: PanelProps) {
   const { person } = useSigning();
   if (state.status === 'refused' && state.refusal) {
     return (
-      <Card tone="stop" eyebrow="Refused" title={state.refusal.reason}>
+      <Card tone="stop" eyebrow="Refused" title={refusalWords(job, state.refusal)}>
         <p className="text-lg">
           {formatMoment(state.refusal.at, now, rules.timeZone)}. Nobody can wave this through. Keep the battery and its packing together for the claim.
         </p>

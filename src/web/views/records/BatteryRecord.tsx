@@ -28,6 +28,9 @@ import { BeforeAfter } from '../../drawings/BeforeAfter.tsx';
 import { OpenJob } from '../shelf/Shelf.tsx';
 import { WhenSeen } from '../../parts/WhenSeen.tsx';
 import { ImportLogDialog } from './ImportLogDialog.tsx';
+import { stageEndWords } from '../../../core/charging/stageEnd.ts';
+import { whyLine } from '../../../core/job/why.ts';
+import { refusalWords } from '../../../core/job/refusal.ts';
 
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 const ShelfChart = lazy(async () => ({ default: (await import('./ShelfChart.tsx')).ShelfChart }));
@@ -142,7 +145,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
               {job.procedure.name}
               <span className="block text-lg font-medium text-soft">
                 {job.state.outcome ? OUTCOME_WORDS[job.state.outcome] : job.state.status === 'with-lead' ? 'With the lead' : 'In process'}
-                {job.state.refusal && `: ${job.state.refusal.reason}`}
+                {job.state.refusal && `: ${refusalWords(job, job.state.refusal)}`}
               </span>
             </h2>
             <div className="flex gap-2">
@@ -282,7 +285,7 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
     case 'pack.refused':
       return `Pack ${event.code} refused`;
     case 'job.refused':
-      return `Refused: ${event.reason}`;
+      return `Refused: ${job ? refusalWords(job, event) : ''}`;
     case 'refusal.taken-back':
       return `The refusal was a mistake and was put right. ${event.reason}`;
     case 'charge.started':
@@ -290,13 +293,13 @@ function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F
     case 'charge.planned':
       return `Charge plan chosen: ${event.plan.name}`;
     case 'charge.stage':
-      return event.said;
+      return `Stage ${event.stage + 1} is over: ${stageEndWords(event.end)}.`;
     case 'charge.paused':
-      return `Charge paused. ${event.reason}`;
+      return `Charge paused. ${whyLine(event.why, unit)}`;
     case 'charge.halted':
-      return `Charge stopped. ${event.reason}`;
+      return `Charge stopped. ${whyLine(event.why, unit)}`;
     case 'charge.warned':
-      return `Warning. ${event.reason}`;
+      return `Warning. ${whyLine(event.why, unit)}`;
     case 'charge.resumed':
       return `Current on again at ${formatTemperature(event.temperatureC, unit)}`;
     case 'reading.taken':

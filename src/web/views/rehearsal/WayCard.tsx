@@ -9,6 +9,7 @@ import type { RehearsalSummary } from '../../../core/rehearsal/rehearse.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
 import { PlanSentences } from '../../inputs/PlanSentences.tsx';
 import { WAYS } from './ways.ts';
+import { tripTitle } from '../../../core/charging/tripWords.ts';
 
 interface Props {
   index: number;
@@ -122,7 +123,7 @@ function Outcome({ summary, odds }: { summary: RehearsalSummary; odds: Odds | nu
   const share = (x: number) => `${Math.round(100 * x)}`;
   const trip = odds?.trips[0];
   const trouble = summary.trip
-    ? `${summary.trip.title} switches it off after ${formatDuration(summary.hours * 3600)}`
+    ? `${tripTitle(summary.trip)} switches it off after ${formatDuration(summary.hours * 3600)}`
     : summary.finished
       ? null
       : 'It is not done in the time it is given';

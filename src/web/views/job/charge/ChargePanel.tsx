@@ -12,6 +12,8 @@ import { LivePanel } from './LivePanel.tsx';
 import { canTopUp, TopUpDialog } from '../TopUpDialog.tsx';
 import { ResumeForm } from './ResumeForm.tsx';
 import { StartCharge } from './StartCharge.tsx';
+import { tripText } from '../../../../core/charging/tripWords.ts';
+import { whyWords, type Why } from '../../../../core/job/why.ts';
 
 export type ChargeProps = PanelProps & { step: StepOf<'charge'> };
 type Props = ChargeProps;
@@ -25,7 +27,7 @@ export function ChargePanel(props: Props) {
   return charge.mode === 'running' ? (
     <RunningCharge {...props} status={status} />
   ) : (
-    <StoppedCharge {...props} halted={charge.mode === 'halted'} reason={charge.reason ?? ''} />
+    <StoppedCharge {...props} halted={charge.mode === 'halted'} why={charge.why} />
   );
 }
 
@@ -53,7 +55,7 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
       </dl>
       {warning && (
         <p role="alert" className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
-          {warning.sentence}
+          {tripText(warning, rules.temperatureUnit)}
         </p>
       )}
       <div className="w-full max-w-3xl">
@@ -135,14 +137,14 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
   );
 }
 
-function StoppedCharge({ halted, reason, ...props }: Props & { halted: boolean; reason: string }) {
+function StoppedCharge({ halted, why, ...props }: Props & { halted: boolean; why: Why | null }) {
   const { job, now, rules } = props;
   const since = (job.state.charge && chargeOffSince(job.state.charge)) ?? now;
   return (
     <>
       <div role="alert" className={`rounded-md border-l-8 px-4 py-3 text-xl ${halted ? 'border-oxide bg-oxide-pale' : 'border-ochre bg-ochre-pale'}`}>
         <b>{halted ? 'Stopped. ' : 'Paused. '}</b>
-        {reason}
+        {why && whyWords(why, rules.temperatureUnit).text}
         <span className="block text-base">Since {formatMomentBothWays(since, now, rules.timeZone)}.</span>
       </div>
       <ResumeForm {...props} act="Cool: current on again" />

@@ -16,6 +16,9 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import type { ChargeProps } from './ChargePanel.tsx';
 import { ResumeForm } from './ResumeForm.tsx';
+import { whyWords } from '../../../../core/job/why.ts';
+import type { HouseRules } from '../../../../core/house/rules.ts';
+import { tripTitle, tripText } from '../../../../core/charging/tripWords.ts';
 
 const LiveChart = lazy(() => import('../../../drawings/LiveChart.tsx'));
 
@@ -45,8 +48,8 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
   };
   return (
     <>
-      {!running && <Stopped state={state} now={now} timeZone={rules.timeZone} trip={charge?.trip ?? null} />}
-      {running && charge?.trip?.key === 'still-on' && <Alarm tone="stop" title="Still on" text={charge.trip.sentence} />}
+      {!running && <Stopped state={state} now={now} rules={rules} trip={charge?.trip ?? null} />}
+      {running && charge?.trip?.key === 'still-on' && <Alarm tone="stop" title={tripTitle(charge.trip)} text={tripText(charge.trip, rules.temperatureUnit)} />}
       <dl className="flex w-full flex-wrap items-start gap-x-8 gap-y-3">
         <Live value={last ? last.voltageV.toFixed(2) : '–'} unit="V" aside={`place ${state.place}, ${charge?.instrument ?? ''}`} live={running} />
         <Live value={last ? last.currentA.toFixed(2) : '–'} unit="A" aside={running ? 'flowing' : 'off'} live={running} />
@@ -127,12 +130,13 @@ function lastOf(charge: ChargeWire | undefined) {
   return { voltageV: voltageV[at] ?? 0, currentA: currentA[at] ?? 0, temperatureC: temperatureC[at] ?? 0 };
 }
 
-function Stopped({ state, now, timeZone, trip }: { state: ChargeState; now: number; timeZone: string; trip: ChargeWire['trip'] }) {
+function Stopped({ state, now, rules, trip }: { state: ChargeState; now: number; rules: HouseRules; trip: ChargeWire['trip'] }) {
+  const { timeZone, temperatureUnit: unit } = rules;
   const since = `Since ${formatMomentBothWays(chargeOffSince(state) ?? now, now, timeZone)}.`;
-  const [title, ...rest] = (state.reason ?? 'Paused').split(': ');
-  if (trip?.key === 'still-on') return <Alarm tone="stop" title="Still on" text={trip.sentence} />;
+  if (trip?.key === 'still-on') return <Alarm tone="stop" title={tripTitle(trip)} text={tripText(trip, unit)} />;
+  const { title, text } = state.why ? whyWords(state.why, unit) : { title: 'Paused', text: '' };
   const tone = state.mode === 'halted' ? 'stop' : state.resumesItself ? 'cool' : 'ask';
-  return <Alarm tone={tone} title={rest.length > 0 ? (title ?? '') : 'Paused'} text={rest.length > 0 ? rest.join(': ') : (title ?? '')} aside={since} />;
+  return <Alarm tone={tone} title={title || 'Stopped'} text={text} aside={since} />;
 }
 
 const TONES = { stop: 'border-oxide bg-oxide-pale', ask: 'border-ochre bg-ochre-pale', cool: 'border-slate bg-slate-pale' } as const;
