@@ -38,7 +38,8 @@ describe('what a job rests on', () => {
       for (const purpose of PURPOSES) {
         if ('refusal' in kind) continue;
         const procedure = procedureFor(kind.key, purpose);
-        const { version, ...content } = procedure;
+        // A role tells the program what a step is; nobody who works by the procedure sees it.
+        const { version, ...content } = { ...procedure, steps: procedure.steps.map(({ role: _, ...step }) => step) };
         found[`${procedure.id} ${version}`] = createHash('sha256').update(JSON.stringify(content)).digest('hex').slice(0, 8);
       }
     expect(found).to.deep.equal(KNOWN);

@@ -196,6 +196,7 @@ const ADDITIVE: readonly Step[] = [
 
 const EMPTY_FIRST: StepOf<'capacity'> = {
   id: 'empty-first',
+  role: 'empty-first',
   kind: 'capacity',
   segment: 'test',
   handsS: 3 * 3600,
@@ -240,11 +241,13 @@ const HOLD: readonly Step[] = [
       'Emptied by the test, it is never left so: back on the charger at once. An instrument that tests does both, one after the other.',
     ),
     id: 'refill',
+    role: 'refill',
     own: true,
   },
   { ...CLEAR, id: 'clear-refill' },
   {
     id: 'hold',
+    role: 'hold',
     kind: 'wait',
     segment: 'rest',
     figure: 'holdS',

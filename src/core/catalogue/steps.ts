@@ -68,6 +68,7 @@ export const ARRIVAL: StepOf<'arrival'> = {
 
 export const CHARGE = (title: string, detail: string): StepOf<'charge'> => ({
   id: 'charge',
+  role: 'main-charge',
   kind: 'charge',
   segment: 'charge',
   act: 'Charge',
@@ -90,6 +91,7 @@ export const CLEAR: StepOf<'wait'> = {
 
 export const REST: StepOf<'wait'> = {
   id: 'rest',
+  role: 'rest-before-verdict',
   kind: 'wait',
   segment: 'rest',
   figure: 'restS',

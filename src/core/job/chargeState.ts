@@ -34,3 +34,8 @@ export function chargeStartedAt(charge: ChargeState): Moment {
 export function chargeOffSince(charge: ChargeState): Moment | null {
   return charge.on.at(-1)?.to ?? null;
 }
+
+/** Stretches of current, the last of them over at `at`. */
+export function switchedOff(on: readonly OnStretch[], at: Moment): OnStretch[] {
+  return on.map((stretch) => (stretch.to === null ? { ...stretch, to: at } : stretch));
+}

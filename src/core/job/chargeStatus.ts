@@ -9,6 +9,7 @@ import { jobChemistry } from './verdict.ts';
 import { chargeStartedAt } from './chargeState.ts';
 import { type Job, standingReadings } from './job.ts';
 import type { Moment } from '../quantities/moment.ts';
+import { hasRole } from '../plan/procedure.ts';
 
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
 export const READING_INTERVAL_S = 3600;
@@ -19,7 +20,7 @@ export function shareAtFirst(job: Job): number {
   const { recovery, attempt, chargePlan, current } = job.state;
   // A recovery comes to a charge emptied by its test, or full where an instrument is about to test it.
   const emptied = recovery?.tests.some((t) => t.attempt === attempt) ?? false;
-  if (current?.stepId === 'refill') return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
+  if (hasRole(job.procedure, current?.stepId, 'refill')) return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
   if (emptied) return 0;
   if (attempt > 1 && job.procedure.purpose === 'recover') return 1;
   const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;

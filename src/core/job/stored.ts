@@ -1,4 +1,4 @@
-import { type Procedure, stepById, type StepKind } from '../plan/procedure.ts';
+import { type Procedure, stepById, type StepKind, type StepRole } from '../plan/procedure.ts';
 import type { JobEvent } from './events.ts';
 import type { JobState } from './job.ts';
 import type { StepResult } from './stepResult.ts';
@@ -111,6 +111,21 @@ export const RETOLD: readonly JobEvent['type'][] = [
   'charge.warned',
   'job.refused',
 ];
+
+/** Steps had no roles until schema 008: they were known by their ids. */
+const ROLES: Readonly<Record<string, StepRole>> = {
+  charge: 'main-charge',
+  refill: 'refill',
+  'empty-first': 'empty-first',
+  rest: 'rest-before-verdict',
+  hold: 'hold',
+};
+
+/** A procedure that was kept by an earlier version, with the roles of its steps. */
+export function procedureNow(procedure: Procedure): Procedure {
+  if (procedure.steps.some((s) => s.role)) return procedure;
+  return { ...procedure, steps: procedure.steps.map((s) => (ROLES[s.id] ? { ...s, role: ROLES[s.id] as StepRole } : s)) };
+}
 
 /** An event of the log as it is told today. */
 export function eventNow(event: JobEvent, procedure: Procedure): JobEvent {

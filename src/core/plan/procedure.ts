@@ -20,8 +20,12 @@ export type SegmentKind = 'hands' | 'fill' | 'dwell' | 'soak' | 'charge' | 'rest
 /** What is over the ports. `caps` are single ones, `strip` is one for all. */
 export type Cover = 'foil' | 'torn-foil' | 'open' | 'caps-loose' | 'caps' | 'strip-loose' | 'sealed';
 
+/** What a step is to its job, besides its kind. Whoever reads a job asks for the role, never for the id of a step. */
+export type StepRole = 'main-charge' | 'refill' | 'empty-first' | 'rest-before-verdict' | 'hold';
+
 interface StepBase {
   id: string;
+  role?: StepRole;
   /** What to do, as an order. `{figure}` and `{word}` are filled from the plan. */
   title: string;
   /** What to do in detail, and why. */
@@ -151,6 +155,10 @@ export function stepById(procedure: Procedure, id: string): Step {
   if (!step) throw new Error(`No step “${id}” in ${procedure.id}.`);
   return step;
 }
+
+/** Is the step of this id the one of this role? */
+export const hasRole = (procedure: Procedure, stepId: string | null | undefined, role: StepRole): boolean =>
+  procedure.steps.some((s) => s.id === stepId && s.role === role);
 
 /** The first step of a kind, where the procedure has one. */
 export function stepOfKind<K extends StepKind>(procedure: Procedure, kind: K): StepOf<K> | undefined {

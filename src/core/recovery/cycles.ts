@@ -6,6 +6,7 @@ import { type Job, standingReadings, recoveryOf, runsWith } from '../job/job.ts'
 import type { Reading } from '../job/reading.ts';
 import { capacityOfTest } from './recovery.ts';
 import { jobChemistry } from '../job/verdict.ts';
+import { hasRole } from '../plan/procedure.ts';
 
 /** Share of charge by volts below which a hold says nothing. */
 const LEAST_SHARE = 0.1;
@@ -37,7 +38,9 @@ export function holdSoFar(job: Job): HoldFinding | null {
 
 function lossBy(job: Job, hold: Reading | undefined, attempt: number): HoldFinding | null {
   const rest = standingReadings(job.state, 'rest').findLast((r) => r.attempt === attempt && !r.marks.includes('early'));
-  const run = [...job.state.runs, ...(job.state.current ? [job.state.current] : [])].findLast((r) => r.stepId === 'hold' && r.attempt === attempt);
+  const run = [...job.state.runs, ...(job.state.current ? [job.state.current] : [])].findLast(
+    (r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'hold'),
+  );
   if (hold?.values.voltageV === undefined || rest?.values.voltageV === undefined || !run) return null;
   const chemistry = jobChemistry(job);
   const share = (volts: number): number => stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;
@@ -89,7 +92,7 @@ export function cyclesOf(job: Job): CycleRow[] {
     const sg = cells?.cells?.map((c) => correctSg(c.specificGravity as number, cells.values.temperatureC ?? job.plan.roomC)) ?? [];
     const test = recovery.tests.findLast((t) => t.attempt === cycle);
     const charges = runsWith(state, 'charge').filter((r) => r.attempt === cycle);
-    const charge = charges.findLast((r) => r.stepId === 'charge');
+    const charge = charges.findLast((r) => hasRole(job.procedure, r.stepId, 'main-charge'));
     const hours = charges.reduce((sum, r) => sum + r.result.hours, 0);
     return {
       cycle,

@@ -14,6 +14,7 @@ import { type Job, standingReadings, recoveryOf, runsWith } from '../job/job.ts'
 import type { Reading } from '../job/reading.ts';
 import { offeredRoutes } from './recovery.ts';
 import { type CycleRow, cyclesOf } from './cycles.ts';
+import { hasRole } from '../plan/procedure.ts';
 
 /** The battery as a diagnosis sees it before anything is measured. */
 export function subjectOf(job: Job): Subject {
@@ -91,9 +92,9 @@ const TRACE_POINTS = 10;
 /** The charge by the route so far, as read: moments with the mean current since the one before. */
 function chargingEvidence(job: Job): ChargingEvidence | null {
   const { attempt } = job.state;
-  const readings = standingReadings(job.state, 'charge').filter((r) => r.attempt === attempt && r.stepId === 'charge');
+  const readings = standingReadings(job.state, 'charge').filter((r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'main-charge'));
   const [first] = readings;
-  const on = job.state.current?.stepId === 'charge' ? job.state.charge?.on[0]?.from : undefined;
+  const on = hasRole(job.procedure, job.state.current?.stepId, 'main-charge') ? job.state.charge?.on[0]?.from : undefined;
   if (!first || readings.length < 2) return null;
   const start = on ?? first.at;
   return traceEvidence(

@@ -5,6 +5,7 @@ import { type Job, recoveryOf } from '../job/job.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { ChargeForecast } from '../job/recoveryState.ts';
 import { type CycleRow, cyclesOf } from './cycles.ts';
+import { hasRole } from '../plan/procedure.ts';
 
 /** A charge of a recovery is forecast by its own trace after so many hours with current on. */
 const FORECAST_AT_H = [3, 10, 24] as const;
@@ -13,7 +14,7 @@ const FORECAST_AT_H = [3, 10, 24] as const;
 export function forecastDue(job: Job, now: Moment): number | null {
   const { state, procedure } = job;
   const { charge, current, attempt } = state;
-  if (procedure.purpose !== 'recover' || current?.stepId !== 'charge' || charge?.mode !== 'running' || state.paused) return null;
+  if (procedure.purpose !== 'recover' || !hasRole(procedure, current?.stepId, 'main-charge') || charge?.mode !== 'running' || state.paused) return null;
   const gone = hoursOn(charge.on, now);
   const mark = FORECAST_AT_H.findLast((h) => h <= gone);
   if (mark === undefined) return null;

@@ -17,9 +17,10 @@ import { chargeSettings, firstChargePlan, planBattery } from '../charging/jobCha
 import { testPlan } from '../charging/testPlan.ts';
 import { type Route, type RouteKey, ROUTES } from '../diagnosis/routes.ts';
 import { type SchoolChoices, schoolOf } from '../house/schools.ts';
-import type { Job, JobState } from '../job/job.ts';
+import type { Job, JobState, StepRun } from '../job/job.ts';
 import { linesOf } from '../plan/lines.ts';
 import { WAKES, WAKE_KEYS, type WakeKey } from '../diagnosis/wakes.ts';
+import { hasRole } from '../plan/procedure.ts';
 
 /** Routes that this shop offers for this battery. */
 export function offeredRoutes(kind: string, schools: SchoolChoices): RouteKey[] {
@@ -86,7 +87,11 @@ export function handSettings(job: Job): { setA: number; setV: number } {
 }
 
 /** Has this cycle's charge rested its whole time, so that a capacity test counts in full? */
-export const restedFull = (job: Job): boolean => job.state.runs.findLast((r) => r.stepId === 'rest' && r.attempt === job.state.attempt)?.end === 'done';
+export const restedFull = (job: Job): boolean => restRun(job)?.end === 'done';
+
+/** The last rest before a verdict in this attempt. */
+export const restRun = ({ state, procedure }: Job): StepRun | undefined =>
+  state.runs.findLast((r) => r.attempt === state.attempt && hasRole(procedure, r.stepId, 'rest-before-verdict'));
 
 /** The capacity test of this job as an instrument does it, with the usual charge after it. */
 export function testPlanOf(job: Job): ChargePlan {

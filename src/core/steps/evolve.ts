@@ -1,5 +1,4 @@
 import type { DeviationWhat } from '../job/deviation.ts';
-import type { OnStretch } from '../charging/progress.ts';
 import type { JobPlan } from '../plan/jobPlan.ts';
 import { type Procedure, type Step, stepById } from '../plan/procedure.ts';
 import type { JobEvent, Signed } from '../job/events.ts';
@@ -7,7 +6,7 @@ import { stillComes } from '../job/comes.ts';
 import { moduleOf } from './registry.ts';
 import { recoveryOf, type Job, type JobState, type StepRun } from '../job/job.ts';
 import { redated } from '../job/redate.ts';
-import type { ChargeState } from '../job/chargeState.ts';
+import { type ChargeState, switchedOff } from '../job/chargeState.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Why } from '../job/why.ts';
 
@@ -76,7 +75,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         runs,
         current: begin(step, job.plan, at, state.attempt, runs),
         verdict: null,
-        charge: step.kind === 'charge' ? null : state.charge,
+        ...moduleOf(step).opensAgain?.(),
         deviations: deviate(state, at, by, event.stepId, { kind: 'step-reopened' }, event.reason),
       });
     }
@@ -214,20 +213,21 @@ function advance(job: Job, at: Moment, by: string, end: StepRun['end'], result: 
   const { state, procedure, plan } = job;
   const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
   const following = procedure.steps.slice(index + 1).find((s) => stillComes(state, s));
-  const wasCharge = procedure.steps[index]?.kind === 'charge';
+  const over = procedure.steps[index];
   const runs = closeRun(state, at, by, end, result);
   return {
     runs,
-    ...(following?.kind === 'charge' && following.own ? { chargePlan: null } : {}),
+    ...(over && moduleOf(over).isOver?.(state, at)),
+    ...(following && moduleOf(following).comesUp?.(following)),
     current: following ? begin(following, plan, at, state.attempt, runs) : null,
-    ...(wasCharge && state.charge ? { charge: { ...state.charge, mode: 'ended' as const, on: switchedOff(state.charge.on, at) } } : {}),
   };
 }
 
 /** Back to the charge for another attempt. */
 function again(job: Job, at: Moment, by: string): Partial<JobState> {
-  const judging = job.procedure.steps.find((s) => s.kind === 'verdict' || s.kind === 'outcome');
-  const from = stepById(job.procedure, judging?.repeatFrom ?? (job.procedure.steps[0] as Step).id);
+  const { steps } = job.procedure;
+  const repeats = steps.map((s) => moduleOf(s).repeatsFrom?.(s)).find((id) => id !== undefined);
+  const from = stepById(job.procedure, repeats ?? (steps[0] as Step).id);
   const attempt = job.state.attempt + 1;
   const runs = closeRun(job.state, at, by, 'done', null);
   return { status: 'running', escalation: null, attempt, charge: null, runs, current: begin(from, job.plan, at, attempt, runs) };
@@ -236,10 +236,6 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
 function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, why: Why, resumesItself = false): ChargeState | null {
   if (!charge || charge.mode === 'ended') return charge;
   return { ...charge, mode, on: switchedOff(charge.on, at), why, resumesItself };
-}
-
-function switchedOff(on: readonly OnStretch[], at: Moment): OnStretch[] {
-  return on.map((stretch) => (stretch.to === null ? { ...stretch, to: at } : stretch));
 }
 
 function deviate(state: JobState, at: Moment, by: string, stepId: string, what: DeviationWhat | string, reason: string): JobState['deviations'] {

@@ -12,7 +12,7 @@ import { evolve } from './evolve.ts';
 import type { CellValues, Reading, ReadingMark, ReadingRole, ReadingValues } from '../job/reading.ts';
 import { chargeStartedAt, type ChargeState } from '../job/chargeState.ts';
 import { everCharged, type Job, standingReadings } from '../job/job.ts';
-import { type Step, stepById, type StepKind } from '../plan/procedure.ts';
+import { type Step, stepById, type StepKind, hasRole } from '../plan/procedure.ts';
 import { moduleOf } from './registry.ts';
 import { done } from './step.ts';
 import { jobChemistry } from '../job/verdict.ts';
@@ -267,8 +267,9 @@ function charged(job: Job): boolean {
 function restMarks(job: Job, role: ReadingRole, values: ReadingValues, at: number, attempt: number): ReadingMark[] {
   if (role !== 'rest') return [];
   const { state, plan } = job;
-  const restStep = job.procedure.steps.find((s) => s.kind === 'wait' && s.figure === 'restS');
-  const rest = [...state.runs, ...(state.current ? [state.current] : [])].findLast((r) => r.stepId === restStep?.id && r.attempt === attempt);
+  const rest = [...state.runs, ...(state.current ? [state.current] : [])].findLast(
+    (r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'rest-before-verdict'),
+  );
   const marks: ReadingMark[] = [];
   const early = !rest || rest.dueAt === null || at < rest.dueAt;
   if (early) marks.push('early');

@@ -2,13 +2,14 @@ import { type JobCommand, type JobCommandType, Refused } from '../job/commands.t
 import type { DecisionContext, LotUse } from '../job/context.ts';
 import type { JobEvent } from '../job/events.ts';
 import type { Hand } from '../job/hand.ts';
-import type { Job, StepRun, RunOf } from '../job/job.ts';
+import type { Job, StepRun, RunOf, JobState } from '../job/job.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Reading, ReadingRole } from '../job/reading.ts';
 import type { JobPlan } from '../plan/jobPlan.ts';
 import { type Step, stepById, type StepKind, type StepOf } from '../plan/procedure.ts';
 import { fillText } from '../plan/words.ts';
 import type { ResultOf } from '../job/stepResult.ts';
+import type { OnStretch } from '../charging/progress.ts';
 
 export type CommandOf<C extends JobCommandType> = Extract<JobCommand, { type: C }>;
 
@@ -48,6 +49,18 @@ export interface StepModule<K extends StepKind> {
   /** When a run of it that is over really began, where that is not when it came up; and where its time counts from. */
   began?: (run: RunOf<K>) => Moment | null;
   countsFrom?: (step: StepOf<K>) => string | undefined;
+  /** What of the job changes when it comes up, when it is over, and when it is opened again. */
+  comesUp?: (step: StepOf<K>) => Partial<JobState>;
+  isOver?: (state: JobState, at: Moment) => Partial<JobState>;
+  opensAgain?: () => Partial<JobState>;
+  /** Where a job goes back to when this step calls for another attempt. */
+  repeatsFrom?: (step: StepOf<K>) => string;
+  /** Where it runs only at times: when it has, and when it will be over; null before it has begun. */
+  stretches?: (job: Job, now: Moment) => { on: readonly OnStretch[]; until: Moment } | null;
+  /** What goes to all of a tray at this step, and what does not. What is read or judged is each battery's own: `each`. */
+  inTray?: 'each' | ((job: Job) => string);
+  /** The battery has rested by then, and is drawn so. */
+  rested?: true;
   /** What the ribbon calls it. */
   label?: (plan: JobPlan, step: StepOf<K>) => string;
   /** What a run of it says on the sheet, beside how it ended. */

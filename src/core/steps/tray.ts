@@ -1,7 +1,8 @@
 import type { JobCommand, JobCommandType } from '../job/commands.ts';
 import type { Job } from '../job/job.ts';
-import { type StepKind, stepById } from '../plan/procedure.ts';
+import { stepById } from '../plan/procedure.ts';
 import { judge } from '../job/verdict.ts';
+import { moduleOf } from './registry.ts';
 
 /** Commands that mean the same for every battery of a tray that stands at the same step. */
 const FOR_ALL: ReadonlySet<JobCommandType> = new Set([
@@ -41,29 +42,8 @@ export function keptFrom(command: JobCommand, mine: Job, mate: Job): string | nu
 
 /** What goes to all at a step and what does not; said before anything is sent. */
 export function trayWords(job: Job): string {
-  const { current, charge } = job.state;
-  const kind: StepKind | undefined = current ? stepById(job.procedure, current.stepId).kind : undefined;
-  if (kind === 'verdict') return 'Signs those whose own verdict is the same; the others stay and are named.';
-  if (kind === 'charge')
-    return charge && charge.mode !== 'ended'
-      ? 'Pausing and ending go to all. Readings, and going on after a pause, are each battery’s own.'
-      : 'By hand it starts them all, each on a place that you see first. A charger that watches by itself starts this one alone.';
-  return kind !== undefined && OWN.has(kind)
-    ? 'What is read or judged here is each battery’s own: it goes to this one alone.'
-    : 'Every answer here goes to all of them.';
+  const { current } = job.state;
+  const inTray = current ? moduleOf(stepById(job.procedure, current.stepId)).inTray : undefined;
+  if (inTray === 'each') return 'What is read or judged here is each battery’s own: it goes to this one alone.';
+  return inTray?.(job) ?? 'Every answer here goes to all of them.';
 }
-
-/** Steps whose answers are measured or judged on one battery. */
-const OWN: ReadonlySet<StepKind> = new Set([
-  'arrival',
-  'measure',
-  'cells',
-  'load',
-  'hold-measure',
-  'story',
-  'diagnose',
-  'wake',
-  'wake-check',
-  'capacity',
-  'outcome',
-]);

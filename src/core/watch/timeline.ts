@@ -1,12 +1,11 @@
-import { chargeStatus } from '../job/chargeStatus.ts';
 import { stillComes } from '../job/comes.ts';
 import { openJob } from '../steps/evolve.ts';
 import { ALWAYS, type HandsAt } from '../house/hours.ts';
 import { GRACE_S } from '../job/hand.ts';
-import type { Job, StepRun } from '../job/job.ts';
+import type { Job, StepRun, RunOf } from '../job/job.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { JobPlan } from '../plan/jobPlan.ts';
-import { type Procedure, type SegmentKind, type Step, stepById } from '../plan/procedure.ts';
+import { type Procedure, type SegmentKind, type Step, stepById, type StepKind } from '../plan/procedure.ts';
 import { moduleOf } from '../steps/registry.ts';
 
 /** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
@@ -87,7 +86,7 @@ function pastRun(job: Job, run: StepRun): Segment[] {
   });
   const { byItself, began: beganBy } = moduleOf(step);
   if (byItself) return [done(step.segment, run.startedAt, to)];
-  const began = beganBy?.(run) ?? Math.max(run.startedAt, to - plannedS(step, job) * 1000);
+  const began = beganBy?.(run as RunOf<StepKind>) ?? Math.max(run.startedAt, to - plannedS(step, job) * 1000);
   return [...gap(run.startedAt, began), done(step.segment, began, to)];
 }
 
@@ -109,18 +108,16 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
       coming: [{ kind, from: now, to: due, phase: 'coming', label }],
     };
   }
-  const { charge } = state;
-  if (step.kind === 'charge' && charge && charge.mode !== 'ended') {
-    const status = chargeStatus(job, now);
-    const end = Math.max(status.expectedEndAt ?? now, status.nextReadingAt ?? now, now);
+  const runs = moduleOf(step).stretches?.(job, now);
+  if (runs) {
     const past: Segment[] = [];
     let off = run.startedAt;
-    for (const { from, to } of charge.on) {
+    for (const { from, to } of runs.on) {
       past.push(...gap(off, from), { kind, from, to: to ?? now, phase: 'done', label });
       off = to ?? now;
     }
     past.push(...gap(off, now));
-    return { past, coming: [{ kind, from: now, to: status.progress.agrees && !charge.live ? now : end, phase: 'coming', label }] };
+    return { past, coming: [{ kind, from: now, to: runs.until, phase: 'coming', label }] };
   }
   return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, job) * 1000, phase: 'coming', label }] };
 }

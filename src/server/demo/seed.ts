@@ -8,7 +8,7 @@ import { settle } from '../../core/steps/settle.ts';
 import { BATTERY_FIELDS } from '../../core/exchange/imports.ts';
 import { parseTable } from '../../contract/parseTable.ts';
 import { matchColumns, readTable } from '../../core/exchange/table.ts';
-import type { Purpose } from '../../core/plan/procedure.ts';
+import { type Purpose, stepOfKind } from '../../core/plan/procedure.ts';
 import type { ImportedBattery, LotKind, Person } from '../../contract/wire.ts';
 import { Changes } from '../http/changes.ts';
 import type { Context } from '../context.ts';
@@ -16,7 +16,7 @@ import { writeRules } from '../context.ts';
 import { openJobFor, takeIn } from '../resources/batteries/batteries.ts';
 import { importBatteries } from '../resources/exchange/imports.ts';
 import { CLOCK } from '../../core/job/signers.ts';
-import { jobWire, procedureOf, recordInJob, sendCommand } from '../resources/jobs/jobs.ts';
+import { jobWire, procedureOf, recordInJob, sendCommand, readJob } from '../resources/jobs/jobs.ts';
 import { readOnShelf } from '../resources/shelf/shelf.ts';
 import { addLot } from '../resources/wetroom/lots.ts';
 import type { Store } from '../store/store.ts';
@@ -71,6 +71,7 @@ export async function demoStart(folder: URL): Promise<number> {
 /** A charge the demo's rack is to have begun before the demo's hour. */
 export interface LiveStory {
   jobId: string;
+  stepId: string;
   by: string;
   place: number;
   at: number;
@@ -142,11 +143,15 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
     }
   }
   const at = (minute: number) => start + minute * MINUTE_MS;
-  return stories.flatMap(({ tag, by, live }) => {
-    if (!live) return [];
+  const toRun: LiveStory[] = [];
+  for (const { tag, by, live } of stories) {
+    if (!live) continue;
+    const jobId = jobs.get(tag)?.[0] ?? '';
+    const { procedure } = await readJob(store, jobId);
     const mischief = live.mischief && { ...live.mischief, from: at(live.mischief.from), to: at(live.mischief.to) };
-    return [{ jobId: jobs.get(tag)?.[0] ?? '', by, place: live.place, at: at(live.minute), ...(mischief ? { mischief } : {}) }];
-  });
+    toRun.push({ jobId, stepId: stepOfKind(procedure, 'charge')?.id ?? '', by, place: live.place, at: at(live.minute), ...(mischief ? { mischief } : {}) });
+  }
+  return toRun;
 }
 
 /** What stood on the shelf before: a table brought in, the rounds read since, and the electrolyte in stock. */

@@ -92,7 +92,7 @@ export async function seedLive(
   if (!first) return;
   await rack.setRate(0);
   const due = stories.flatMap((story) => [
-    { at: story.at, act: () => live.start(story.jobId, { commandId: randomUUID(), by: story.by, stepId: 'charge', place: story.place, charge: 0.8 }) },
+    { at: story.at, act: () => live.start(story.jobId, { commandId: randomUUID(), by: story.by, stepId: story.stepId, place: story.place, charge: 0.8 }) },
     ...(story.mischief ? [{ at: story.mischief.from, act: () => rack.misbehave(story.place, story.mischief?.what ?? '', true) }] : []),
     ...(story.mischief ? [{ at: story.mischief.to, act: () => rack.misbehave(story.place, story.mischief?.what ?? '', false) }] : []),
   ]);

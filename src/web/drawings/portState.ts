@@ -1,6 +1,7 @@
 import { type Job, runsWith } from '../../core/job/job.ts';
 import { standingReadings } from '../../core/job/job.ts';
 import { type Cover, type PortAnswer, stepById } from '../../core/plan/procedure.ts';
+import { moduleOf } from '../../core/steps/registry.ts';
 
 /** What one port looks like from above. */
 export interface PortLook {
@@ -41,8 +42,8 @@ export function stripLook(job: Job): StripLook {
   const cover = coverNow(job);
   const charging = state.charge?.mode === 'running';
   const stop = state.status === 'refused' || state.charge?.mode === 'halted';
-  const kind = state.current ? stepById(procedure, state.current.stepId).kind : null;
-  const rested = state.outcome === 'passed' || kind === 'measure' || kind === 'load' || kind === 'verdict' || kind === 'handover';
+  const inHand = state.current ? stepById(procedure, state.current.stepId) : null;
+  const rested = state.outcome === 'passed' || (inHand !== null && moduleOf(inHand).rested === true);
   const dry = procedure.purpose === 'commission' && (procedure.arrives === 'foil' || procedure.arrives === 'caps');
   const filled = !dry || state.runs.some((r) => r.end === 'done' && stepById(procedure, r.stepId).segment === 'fill');
   const tone: Tone = stop ? 'stop' : charging ? 'live' : rested ? 'rested' : filled && dry ? 'wet' : 'idle';
@@ -75,7 +76,7 @@ function coverNow({ state, procedure }: Job): Cover {
   }
   // What is over the ports follows from the latest finished step that says so; a charge in hand has its own.
   const inHand = state.current ? stepById(procedure, state.current.stepId) : null;
-  if (inHand?.kind === 'charge' && inHand.leaves && state.charge) return inHand.leaves;
+  if (inHand?.leaves && state.charge && moduleOf(inHand).stretches) return inHand.leaves;
   const left = state.runs.findLast((r) => (r.end === 'done' || r.end === 'skipped') && stepById(procedure, r.stepId).leaves);
   return (left && stepById(procedure, left.stepId).leaves) ?? procedure.arrives;
 }

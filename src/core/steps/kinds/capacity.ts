@@ -13,6 +13,7 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 /** A discharge, by hand or left to the instrument that charges it afterwards. */
 export const capacity = defineStep({
   kind: 'capacity',
+  inTray: 'each',
   heldBy: (job) => (recoveryOf(job).discharge ? 'A load is on it. Take it off first.' : null),
   hand: ({ state }, step, _, now) => {
     const discharge = state.recovery?.discharge;
@@ -44,7 +45,7 @@ export const capacityTakes: Takes<'capacity'> = {
 function testByInstrument({ job, step }: Asked<'capacity', 'testByInstrument'>): JobEvent[] {
   if (recoveryOf(job).discharge) throw new Refused('A discharge is running already.', 'out-of-order');
   const over = done(step, { kind: 'capacity', by: 'instrument' });
-  if (step.id === 'empty-first') return [over];
+  if (step.role === 'empty-first') return [over];
   const plan = testPlanOf(job);
   const { fitted, faults } = fitPlan(plan, batteryOfPlan(job));
   if (!fitted) throw new Refused(faults[0]?.sentence ?? 'The test does not fit this battery.', 'invalid', 'plan');
@@ -87,6 +88,6 @@ function endDischarge({ job, step, command, context: { now, by, commandId } }: A
     { type: 'capacity.tested', test },
     done(step, { kind: 'capacity', by: 'hand' }),
     // Emptied by hand: an instrument that charges it now does not do it again.
-    ...(command.stepId === 'empty-first' && chargePlan ? [{ type: 'charge.planned' as const, plan: withoutDischarge(chargePlan) }] : []),
+    ...(step.role === 'empty-first' && chargePlan ? [{ type: 'charge.planned' as const, plan: withoutDischarge(chargePlan) }] : []),
   ];
 }

@@ -5,7 +5,7 @@ import { chargeStatus, expectedChargeS } from '../../job/chargeStatus.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { GRACE_S, type Hand } from '../../job/hand.ts';
-import { chargeOffSince, type ChargeState } from '../../job/chargeState.ts';
+import { chargeOffSince, type ChargeState, switchedOff } from '../../job/chargeState.ts';
 import { type Job, type StepRun, chargeResult } from '../../job/job.ts';
 import type { Moment } from '../../quantities/moment.ts';
 import { linesOf } from '../../plan/lines.ts';
@@ -21,6 +21,20 @@ export const charge = defineStep({
   began: (run) => run.result?.chargeStartedAt ?? run.endedAt ?? run.startedAt,
   label: (plan) => `charge ${formatFigure(plan.figures.chargeA)}`,
   hand: handOfCharge,
+  // One that goes by the job's own figures forgets the plan that was chosen for the charge before it.
+  comesUp: (step) => (step.own ? { chargePlan: null } : {}),
+  isOver: ({ charge }, at) => ({ charge: charge && { ...charge, mode: 'ended', on: switchedOff(charge.on, at) } }),
+  opensAgain: () => ({ charge: null }),
+  stretches: (job, now) => {
+    const { charge } = job.state;
+    if (!charge || charge.mode === 'ended') return null;
+    const { expectedEndAt, nextReadingAt, progress } = chargeStatus(job, now);
+    return { on: charge.on, until: progress.agrees && !charge.live ? now : Math.max(expectedEndAt ?? now, nextReadingAt ?? now, now) };
+  },
+  inTray: ({ state: { charge } }) =>
+    charge && charge.mode !== 'ended'
+      ? 'Pausing and ending go to all. Readings, and going on after a pause, are each battery’s own.'
+      : 'By hand it starts them all, each on a place that you see first. A charger that watches by itself starts this one alone.',
 });
 
 export const chargeTakes: Takes<'charge'> = {

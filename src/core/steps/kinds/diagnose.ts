@@ -13,6 +13,7 @@ import { type Asked, defineStep, notThatWay, type Takes } from '../step.ts';
 /** Odds of causes, and the route that is chosen by them. What cannot be helped is signed off here, too. */
 export const diagnose = defineStep({
   kind: 'diagnose',
+  inTray: 'each',
   also: ['load'],
 });
 

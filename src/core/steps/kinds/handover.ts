@@ -4,6 +4,7 @@ import { defineStep, type Takes } from '../step.ts';
 /** To its owner or onto the shelf; the job is over. */
 export const handover = defineStep({
   kind: 'handover',
+  rested: true,
 });
 
 export const handoverTakes: Takes<'handover'> = {

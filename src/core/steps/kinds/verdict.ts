@@ -5,6 +5,9 @@ import { defineStep, type Takes } from '../step.ts';
 /** What the numbers say, signed. */
 export const verdict = defineStep({
   kind: 'verdict',
+  rested: true,
+  inTray: () => 'Signs those whose own verdict is the same; the others stay and are named.',
+  repeatsFrom: (step) => step.repeatFrom,
 });
 
 export const verdictTakes: Takes<'verdict'> = {

@@ -7,7 +7,7 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 import type { ResultOf } from '../../job/stepResult.ts';
 
 /** Donor, leads and charger, before the clips go on. */
-export const wake = defineStep({ kind: 'wake' });
+export const wake = defineStep({ kind: 'wake', inTray: 'each' });
 
 export const wakeTakes: Takes<'wake'> = { wake: wakeIt };
 

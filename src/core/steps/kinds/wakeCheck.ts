@@ -5,7 +5,7 @@ import type { JobEvent } from '../../job/events.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 
 /** Volts and the feel of every cell after an hour beside the donor. */
-export const wakeCheck = defineStep({ kind: 'wake-check' });
+export const wakeCheck = defineStep({ kind: 'wake-check', inTray: 'each' });
 
 export const wakeCheckTakes: Takes<'wake-check'> = { checkWake };
 

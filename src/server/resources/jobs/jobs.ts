@@ -21,6 +21,7 @@ import { putBackOnShelf, type ShelfHand, shelveAfter } from '../shelf/shelf.ts';
 import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/tables.ts';
+import { procedureNow } from '../../../core/job/stored.ts';
 
 /** A new job row for a battery, its procedure kept once by content. */
 export async function createJob(
@@ -66,7 +67,7 @@ export async function procedureOf(store: Store, hash: string): Promise<Procedure
   if (!procedure) {
     const row = await store.tables.procedures.findByPk(hash, { raw: true });
     if (!row) throw notFound('That procedure');
-    procedure = parsed(row.body) as Procedure;
+    procedure = procedureNow(parsed(row.body) as Procedure);
     known.set(hash, procedure);
   }
   return procedure;

@@ -20,6 +20,7 @@ import { Readings } from '../../inputs/Readings.tsx';
 import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
+import { hasRole } from '../../../core/plan/procedure.ts';
 
 const ChargeSays = lazy(async () => ({ default: (await import('./charge/ChargeSays.tsx')).ChargeSays }));
 const JobMenu = lazy(async () => ({ default: (await import('./JobMenu.tsx')).JobMenu }));
@@ -100,7 +101,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               rules={rules}
             />
           </DraftScope>
-          {job.procedure.purpose === 'recover' && job.state.current?.stepId === 'charge' && (
+          {job.procedure.purpose === 'recover' && hasRole(job.procedure, job.state.current?.stepId, 'main-charge') && (
             <WhenSeen height={240}>
               <ChargeSays job={job} rules={rules} />
             </WhenSeen>

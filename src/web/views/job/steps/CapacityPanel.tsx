@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { expectedMinutes } from '../../../../core/capacity/capacityTest.ts';
 import { linesOf } from '../../../../core/plan/lines.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
-import { capacityOfTest } from '../../../../core/recovery/recovery.ts';
+import { capacityOfTest, restRun } from '../../../../core/recovery/recovery.ts';
 import { recoveryOf } from '../../../../core/job/job.ts';
 import { formatDuration, formatMoment } from '../../../../core/quantities/format.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
@@ -26,7 +26,7 @@ function Start({ step, job, sender, rules }: CapacityProps) {
   const { testA, cutoffV } = job.plan.figures;
   const [texts, setTexts] = useState({ amps: testA?.value.toFixed(1) ?? '', cutoff: cutoffV?.value.toFixed(2) ?? '', celsius: '' });
   const [faults, setFaults] = useState<Partial<Record<keyof typeof texts, string>>>({});
-  const rest = job.state.runs.findLast((r) => r.stepId === 'rest' && r.attempt === job.state.attempt);
+  const rest = restRun(job);
   const served = rules.instruments.some((i) => i.kind === 'load');
   const amps = Number(texts.amps.replace(',', '.'));
   const field = (key: keyof typeof texts, quantity: QuantityKey, label: string) => (
