@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
-import { firstChargeCeiling, firstChargeCurrent } from '../../src/core/charging/firstCharge.ts';
+import { firstChargeCeiling, firstChargeCurrent } from '../../src/core/plan/firstCharge.ts';
 import { chargeDuration } from '../../src/core/rehearsal/chargeDuration.ts';
 import { chargeGuards, coolEnough } from '../../src/core/charging/guards.ts';
 import { compensatedCeilingV } from '../../src/core/charging/limits.ts';

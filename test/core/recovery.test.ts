@@ -19,7 +19,7 @@ import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFe
 import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
 import { whyLine } from '../../src/core/job/why.ts';
-import { refusalWords } from '../../src/core/job/refusal.ts';
+import { refusalWords } from '../../src/core/job/refusalWords.ts';
 
 const CONVENTIONAL = BY_KIND['flooded-dry'];
 const SEALED = BY_KIND['agm-sealed'];

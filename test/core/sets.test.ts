@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { apart, type Candidate, DEFAULT_SCALES, pack, partition, type Partition, resistanceWords } from '../../src/core/sets/match.ts';
+import { apart, type Candidate, pack, partition, type Partition, resistanceWords } from '../../src/core/sets/match.ts';
+import { DEFAULT_SCALES } from '../../src/core/house/setScales.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 
 const drawn = (count: number, seed: number, models = 1): Candidate[] => {

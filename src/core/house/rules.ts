@@ -1,5 +1,5 @@
 import type { TemperatureUnit, VolumeUnit } from '../quantities/quantity.ts';
-import { DEFAULT_SCALES, type SetScales } from '../sets/match.ts';
+import { DEFAULT_SCALES, type SetScales } from './setScales.ts';
 import { DEFAULT_STAKES, type Stakes } from '../diagnosis/stakes.ts';
 import type { InstrumentSetting } from './instruments.ts';
 import { DEFAULT_SCHOOLS, type SchoolChoices } from './schools.ts';

@@ -77,7 +77,7 @@ const FROM_BAG: { readonly [K in StepKind]?: (bag: Bag) => StepResult | null } =
 };
 
 /** A result as it is told today, whichever version stored it. */
-export function resultNow(kind: StepKind, stored: unknown): StepResult | null {
+function resultNow(kind: StepKind, stored: unknown): StepResult | null {
   if (typeof stored !== 'object' || stored === null) return null;
   return 'kind' in stored ? (stored as StepResult) : (FROM_BAG[kind]?.(stored as Bag) ?? null);
 }

@@ -18,7 +18,7 @@ import { type CycleRow, cyclesOf } from '../recovery/cycles.ts';
 import { cellWords, fillText } from '../plan/words.ts';
 import { judge } from '../job/verdict.ts';
 import { stageEndWords, type StageEnd } from '../charging/stageEnd.ts';
-import { refusalWords } from '../job/refusal.ts';
+import { refusalWords } from '../job/refusalWords.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   passed: 'Passed',

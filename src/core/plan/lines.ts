@@ -6,7 +6,6 @@ import { LOAD_TEST_MINIMUM } from '../capacity/loadTest.ts';
 import { type FinishRules, FINISH_RULES } from '../charging/progress.ts';
 import { type TemperatureLimits, TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { type GradeLines, GRADE_LINES } from '../diagnosis/outcome.ts';
-import type { JobPlan } from './jobPlan.ts';
 
 /**
  * The lines a job is judged by, with the values they had when it began. They are kept with its plan, so
@@ -61,10 +60,16 @@ const LINE_NAMES: Readonly<Record<keyof Lines, string>> = {
   mostCycles: 'Most cycles',
 };
 
+/** A plan, as far as its lines go. */
+interface KeepsLines {
+  model: BatteryModel;
+  lines?: Partial<Lines>;
+}
+
 /** The lines of a job; where its plan keeps none, or lacks one, today's stands. */
-export const linesOf = ({ model, lines }: JobPlan): Lines => ({ ...linesNow(model), ...lines });
+export const linesOf = ({ model, lines }: KeepsLines): Lines => ({ ...linesNow(model), ...lines });
 
 /** Names of the lines a job's plan did not keep. */
-export function linesNotKept({ lines = {} }: JobPlan): string[] {
+export function linesNotKept({ lines = {} }: KeepsLines): string[] {
   return (Object.keys(LINE_NAMES) as (keyof Lines)[]).filter((key) => lines[key] === undefined).map((key) => LINE_NAMES[key]);
 }

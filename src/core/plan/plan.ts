@@ -2,7 +2,7 @@ import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { LOAD_TEST_C_RATE, LOAD_TEST_MINIMUM, LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
-import { firstChargeCeiling, firstChargeCurrent } from '../charging/firstCharge.ts';
+import { firstChargeCeiling, firstChargeCurrent } from './firstCharge.ts';
 import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
 import type { HouseRules } from '../house/rules.ts';

@@ -1,3 +1,4 @@
+import type { SetScales } from '../house/setScales.ts';
 /**
  * Recovered batteries put together into sets that share load and charge evenly. A set is as good as its members
  * are alike; the partition that is looked for is the best one, not the first.
@@ -16,18 +17,6 @@ export interface Candidate {
   restV: number;
 }
 
-/** Difference of each measure that weighs as much as one; house rule. */
-export interface SetScales {
-  ageYears: number;
-  /** Share of the mean. */
-  capacity: number;
-  resistance: number;
-  restV: number;
-  /** Two batteries further apart than this never share a set. */
-  limit: number;
-}
-
-export const DEFAULT_SCALES: SetScales = { ageYears: 2, capacity: 0.1, resistance: 0.2, restV: 0.08, limit: 1.5 };
 export const SET_SIZES = [2, 3, 4, 6] as const;
 
 /** Resistances of two batteries by the same way of measuring, mΩ; null where there is none in common. */

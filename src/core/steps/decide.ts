@@ -15,7 +15,7 @@ import { type Asked, inHand, notThatWay } from './step.ts';
 import { takesOf } from './takes.ts';
 import { jobChemistry } from '../job/verdict.ts';
 import { fillText } from '../plan/words.ts';
-import { refusalWords } from '../job/refusal.ts';
+import { refusalWords } from '../job/refusalWords.ts';
 
 /**
  * Decides what a command makes happen, without doing it. The job must be settled first (see `settle`). What belongs to a step

@@ -97,7 +97,7 @@ function gap(from: Moment, to: Moment): Segment[] {
 }
 
 function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; coming: Segment[] } {
-  const { plan, procedure, state } = job;
+  const { plan, procedure } = job;
   const step = stepById(procedure, run.stepId);
   const label = labelOf(step, plan);
   const kind = step.segment;

@@ -4,7 +4,7 @@ import type { Job } from '../../core/job/job.ts';
 import { momentOfAct } from '../line/benchClock.ts';
 import type { JobSender } from '../line/sending.ts';
 import { CellsForm } from './CellsForm.tsx';
-import { SendingDialog } from '../parts/DialogFrame.tsx';
+import { SendingDialog } from './SendingDialog.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 
 interface Props {

@@ -1,6 +1,7 @@
 import type { JobSender } from '../line/sending.ts';
 import { type FormEvent, type ReactNode, useState } from 'react';
-import { DialogBack, SendingDialog } from '../parts/DialogFrame.tsx';
+import { DialogBack } from '../parts/DialogFrame.tsx';
+import { SendingDialog } from './SendingDialog.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 
 interface Props {

@@ -2,7 +2,7 @@ import { type ReactNode, useState } from 'react';
 import { ROLE_FIELDS } from '../../core/steps/readings.ts';
 import { momentOfAct } from '../line/benchClock.ts';
 import type { JobSender } from '../line/sending.ts';
-import { SendingDialog } from '../parts/DialogFrame.tsx';
+import { SendingDialog } from './SendingDialog.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 import { ReadingForm } from './ReadingForm.tsx';
 

@@ -1,9 +1,7 @@
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 
-import type { JobSender } from '../line/sending.ts';
-
-interface Props {
+export interface DialogProps {
   open: boolean;
   onOpenChange: (open: boolean) => void;
   trigger?: ReactNode;
@@ -15,7 +13,7 @@ interface Props {
 }
 
 /** The one frame every dialog stands in; it never outgrows the screen. */
-export function DialogFrame({ open, onOpenChange, trigger, title, description, width = 'max-w-lg', children }: Props) {
+export function DialogFrame({ open, onOpenChange, trigger, title, description, width = 'max-w-lg', children }: DialogProps) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       {trigger && <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>}
@@ -31,19 +29,6 @@ export function DialogFrame({ open, onOpenChange, trigger, title, description, w
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
-  );
-}
-
-/** A dialog that sends to a job: what an earlier try was turned away with is gone when it opens. */
-export function SendingDialog({ sender, onOpenChange, ...frame }: Props & { sender: JobSender }) {
-  return (
-    <DialogFrame
-      {...frame}
-      onOpenChange={(next) => {
-        sender.clear();
-        onOpenChange(next);
-      }}
-    />
   );
 }
 

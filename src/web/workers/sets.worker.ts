@@ -1,5 +1,6 @@
 import { expose } from 'comlink';
-import { type Candidate, partition, type Partition, type SetScales } from '../../core/sets/match.ts';
+import { type Candidate, partition, type Partition } from '../../core/sets/match.ts';
+import type { SetScales } from '../../core/house/setScales.ts';
 import { breathe } from './breathe.ts';
 
 let turn = 0;

@@ -10,7 +10,7 @@ import { notFound } from '../../http/problem.ts';
 import { batteriesById, jobsOfBattery, procedureOf } from '../jobs/jobs.ts';
 import type { ShelfLine } from '../shelf/shelf.ts';
 import { begin, type Document, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, tagPng, widthOf } from './page.ts';
-import { refusalWords } from '../../../core/job/refusal.ts';
+import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
 

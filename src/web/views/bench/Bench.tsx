@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
 import { useBenchMoment } from '../../line/benchItems.ts';
 import { useBench, useRules } from '../../line/queries.ts';
-import { Empty, Loading, NotFetched } from '../../parts/States.tsx';
+import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { BenchRows } from './BenchRows.tsx';
 import { HandsList } from './HandsList.tsx';
 

@@ -19,7 +19,7 @@ import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
 import { useHands, useModels, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Empty } from '../../parts/States.tsx';
+import { Empty } from '../../line/States.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { AddModelDialog } from './AddModelDialog.tsx';
 import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';

@@ -12,7 +12,7 @@ import { useJobSender } from '../../line/sending.ts';
 import { useTogether } from '../../line/together.ts';
 import { OpensLater } from '../../parts/OpensLater.tsx';
 import { WhenSeen } from '../../parts/WhenSeen.tsx';
-import { Loading, NotFetched } from '../../parts/States.tsx';
+import { Loading, NotFetched } from '../../line/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { LifeRibbon, PlanFigures } from '../../inputs/PlanPanel.tsx';

@@ -8,10 +8,10 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { Card, type PanelProps } from '../../inputs/Card.tsx';
-import { OpenJob } from '../shelf/Shelf.tsx';
+import { OpenJob } from '../../inputs/OpenJob.tsx';
 import { LeadPanel } from './steps/DecisionPanels.tsx';
 import { faceOf } from './panels.tsx';
-import { refusalWords } from '../../../core/job/refusal.ts';
+import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
 const BeforeAfter = lazy(async () => ({ default: (await import('../../drawings/BeforeAfter.tsx')).BeforeAfter }));

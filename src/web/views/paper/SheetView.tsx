@@ -2,7 +2,7 @@ import { Link, useParams } from 'react-router';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { jobOf, useJob, useRules, useSheet } from '../../line/queries.ts';
-import { Loading, NotFetched } from '../../parts/States.tsx';
+import { Loading, NotFetched } from '../../line/States.tsx';
 
 /** The handover sheet and the tag, set for the browser's printer. */
 export function SheetView() {

@@ -18,19 +18,19 @@ import { formatStamp, formatDuration, formatTemperature } from '../../../core/qu
 import { signerName } from '../../../core/job/signers.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { jobOf, useRecord, useRules, useShop } from '../../line/queries.ts';
-import { Loading, NotFetched } from '../../parts/States.tsx';
+import { Loading, NotFetched } from '../../line/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { LifeRibbon } from '../../inputs/PlanPanel.tsx';
 import { Readings } from '../../inputs/Readings.tsx';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { BeforeAfter } from '../../drawings/BeforeAfter.tsx';
-import { OpenJob } from '../shelf/Shelf.tsx';
+import { OpenJob } from '../../inputs/OpenJob.tsx';
 import { WhenSeen } from '../../parts/WhenSeen.tsx';
 import { ImportLogDialog } from './ImportLogDialog.tsx';
 import { stageEndWords } from '../../../core/charging/stageEnd.ts';
 import { whyLine } from '../../../core/job/why.ts';
-import { refusalWords } from '../../../core/job/refusal.ts';
+import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 const ShelfChart = lazy(async () => ({ default: (await import('./ShelfChart.tsx')).ShelfChart }));

@@ -6,7 +6,7 @@ import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { addressOfWords, findQuery } from '../../line/openTag.ts';
 import { useRules } from '../../line/queries.ts';
-import { Empty, Loading, NotFetched } from '../../parts/States.tsx';
+import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 
 /** How a battery's last job stands, with a shape beside the word. */
 function Standing({ status }: { status: string }) {

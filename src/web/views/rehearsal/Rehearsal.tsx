@@ -8,7 +8,7 @@ import { conditionOf, missingAh } from '../../../core/rehearsal/condition.ts';
 import type { Job } from '../../../core/job/job.ts';
 import { momentOfAct } from '../../line/benchClock.ts';
 import { jobOf, useBench, useJob, usePlans, useRules } from '../../line/queries.ts';
-import { Loading } from '../../parts/States.tsx';
+import { Loading } from '../../line/States.tsx';
 import { KeepPlanDialog, SendPlanDialog } from './PlanDialogs.tsx';
 import { Charts } from './Charts.tsx';
 import { OutcomeTable } from './OutcomeTable.tsx';

@@ -1,4 +1,4 @@
-import type { SetScales } from '../../../core/sets/match.ts';
+import type { SetScales } from '../../../core/house/setScales.ts';
 
 /** The rules that are typed as numbers, and what this page calls them. */
 

@@ -10,7 +10,7 @@ import { get, post } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Empty, Loading, NotFetched } from '../../parts/States.tsx';
+import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import type { SetsWorker } from '../../workers/sets.worker.ts';
 
 const KEY = ['shelf', 'sets'];

@@ -12,9 +12,9 @@ import { newId } from '../../line/newId.ts';
 import { queryClient, useRules } from '../../line/queries.ts';
 import { keptBecause, outbox } from '../../line/sending.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Empty, Loading } from '../../parts/States.tsx';
+import { Empty, Loading } from '../../line/States.tsx';
 import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
-import { OpenJob } from './Shelf.tsx';
+import { OpenJob } from '../../inputs/OpenJob.tsx';
 import { type ShelfStanding, useStandings } from '../../line/standings.ts';
 
 interface Done {

@@ -1,17 +1,17 @@
 import { type FormEvent, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import type { Problem } from '../../../contract/wire.ts';
+import { OpenJob } from '../../inputs/OpenJob.tsx';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
-import { PURPOSE_WORDS, type Purpose } from '../../../core/plan/procedure.ts';
 import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
 import { post, ProblemError } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useRules, useShelf } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Empty, Loading, NotFetched } from '../../parts/States.tsx';
+import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { type ShelfStanding, useStandings } from '../../line/standings.ts';
@@ -200,31 +200,6 @@ function Due({ standing, now, timeZone }: { standing: ShelfStanding; now: number
         {standing.wants === 'check' ? '◆ read it first' : `read by ${standing.checkAt <= now ? 'now' : formatDay(standing.checkAt, timeZone)}`}
       </span>
     </span>
-  );
-}
-
-/** Opens a job for a battery on record and goes there. */
-export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; purpose: Purpose; quiet?: boolean; label?: string }) {
-  const { sign } = useSigning();
-  const navigate = useNavigate();
-  const [busy, setBusy] = useState(false);
-  const open = async () => {
-    const by = await sign();
-    if (!by) return;
-    setBusy(true);
-    try {
-      const { jobId } = await post<{ jobId: string }>(`/api/batteries/${tag}/jobs`, { commandId: newId(), by, purpose, promisedAt: null });
-      await queryClient.invalidateQueries({ queryKey: ['bench'] });
-      void navigate(`/jobs/${jobId}`);
-    } catch (error) {
-      notice.error((error as Error).message);
-      setBusy(false);
-    }
-  };
-  return (
-    <button type="button" className={`${quiet ? 'act-quiet' : 'act'} px-3!`} disabled={busy} onClick={() => void open()}>
-      {label ?? (purpose === 'recharge' ? 'Charge' : PURPOSE_WORDS[purpose])}
-    </button>
   );
 }
 

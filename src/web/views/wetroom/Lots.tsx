@@ -11,7 +11,7 @@ import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useLots, useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Loading } from '../../parts/States.tsx';
+import { Loading } from '../../line/States.tsx';
 import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { Bay } from './Bay.tsx';

@@ -1,12 +1,10 @@
 import { chargeStatus, type ChargeStatus } from '../../../../core/job/chargeStatus.ts';
 import { chargeOffSince, chargeStartedAt } from '../../../../core/job/chargeState.ts';
-import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { formatDuration, formatMoment, formatMomentBothWays } from '../../../../core/quantities/format.ts';
 import { momentOfAct } from '../../../line/benchClock.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
-import type { PanelProps } from '../../../inputs/Card.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';
 import { LivePanel } from './LivePanel.tsx';
 import { canTopUp, TopUpDialog } from '../TopUpDialog.tsx';
@@ -14,8 +12,8 @@ import { ResumeForm } from './ResumeForm.tsx';
 import { StartCharge } from './StartCharge.tsx';
 import { tripText } from '../../../../core/charging/tripWords.ts';
 import { whyWords, type Why } from '../../../../core/job/why.ts';
+import type { ChargeProps } from './props.ts';
 
-export type ChargeProps = PanelProps & { step: StepOf<'charge'> };
 type Props = ChargeProps;
 
 /** The initial charge: run by an instrument that watches itself, or by hand with a reading each hour. */

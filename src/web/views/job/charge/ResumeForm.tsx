@@ -3,7 +3,7 @@ import { parseReading } from '../../../../core/quantities/parseReading.ts';
 import { fahrenheitFromCelsius } from '../../../../core/quantities/quantity.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
-import type { ChargeProps } from './ChargePanel.tsx';
+import type { ChargeProps } from './props.ts';
 
 /** Lets a charge go on that was paused or stopped, with the temperature it has now. */
 export function ResumeForm({ step, job, sender, rules, act, suggestedC = null }: ChargeProps & { act: string; suggestedC?: number | null }) {

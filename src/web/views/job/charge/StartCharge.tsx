@@ -17,7 +17,7 @@ import { Labelled } from '../../../parts/Labelled.tsx';
 import { PlanSentences } from '../../../inputs/PlanSentences.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
-import type { ChargeProps } from './ChargePanel.tsx';
+import type { ChargeProps } from './props.ts';
 
 /** Which place, and who watches: its charger by a plan, or a person with a reading each hour. */
 export function StartCharge(props: ChargeProps) {

@@ -6,7 +6,7 @@ import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
 import { momentOfAct } from '../../../line/benchClock.ts';
 import type { JobSender } from '../../../line/sending.ts';
-import { SendingDialog } from '../../../parts/DialogFrame.tsx';
+import { SendingDialog } from '../../../inputs/SendingDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';

@@ -2,7 +2,7 @@ import { type Chemistry, forCells } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
 import { type FirstCharge, type SchoolChoices, schoolOf } from '../house/schools.ts';
-import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from './limits.ts';
+import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
 
 /** Current of the first charge: maker's, else the chosen school's, capped for small sizes. */
 export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices): Figure {

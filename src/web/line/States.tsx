@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { ProblemError } from '../line/api.ts';
+import { ProblemError } from './api.ts';
 
 /** Said while something is on its way for long enough to notice. */
 export function Loading() {
