@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { MeasureWith, SavePlan, SkipStage, StartLive, TryInstrument } from './wire.ts';
 import { GUARD_KEYS } from '../core/charging/chargePlan.ts';
 import { INSTRUMENT_KINDS } from '../core/house/instruments.ts';
 import { id, name, number, prose, words, write } from './schemaParts.ts';
@@ -73,11 +74,11 @@ export const instrumentSchema = Joi.object({
   leastStartV: number().min(0).max(30).required(),
 });
 
-export const tryInstrumentSchema = Joi.object({ by: Joi.string().max(40).required(), instrument: instrumentSchema.required() }).messages(words);
+export const tryInstrumentSchema = Joi.object<TryInstrument>({ by: Joi.string().max(40).required(), instrument: instrumentSchema.required() }).messages(words);
 
-export const savePlanSchema = Joi.object({ ...write, plan: planSchema.required(), replaces: Joi.string().max(60) }).messages(words);
+export const savePlanSchema = Joi.object<SavePlan>({ ...write, plan: planSchema.required(), replaces: Joi.string().max(60) }).messages(words);
 
-export const startLiveSchema = Joi.object({
+export const startLiveSchema = Joi.object<StartLive>({
   ...write,
   stepId: Joi.string().max(40).required(),
   place: number().integer().min(1).max(64).required(),
@@ -86,14 +87,16 @@ export const startLiveSchema = Joi.object({
   reason: prose,
 }).messages(words);
 
-export const chargeQuery = Joi.object({ points: Joi.number().integer().min(10).max(4000).default(600) }).messages(words);
+export const chargeQuery = Joi.object<{ points: number }>({ points: Joi.number().integer().min(10).max(4000).default(600) }).messages(words);
 
-export const skipStageSchema = Joi.object({ ...write, stage: number().integer().min(0).max(99).required(), reason: prose.required() }).messages(words);
+export const skipStageSchema = Joi.object<SkipStage>({ ...write, stage: number().integer().min(0).max(99).required(), reason: prose.required() }).messages(
+  words,
+);
 
-export const measureSchema = Joi.object({
+export const measureSchema = Joi.object<MeasureWith>({
   kind: Joi.string().valid('meter', 'hydrometer', 'analyser', 'scale').required(),
   place: number().integer().min(1).max(64).required(),
   cell: number().integer().min(1).max(12),
 }).messages(words);
 
-export const chargeIdParam = Joi.object({ id: id.required() }).messages(words);
+export const chargeIdParam = Joi.object<{ id: string }>({ id: id.required() }).messages(words);

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { AddModel, AddPerson, AnswerClock, ChangeRules, OpenJob, SendCommand, TakeIn } from './wire.ts';
 import { BUILD_KEYS, CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
 import { CAUSE_KEYS } from '../core/diagnosis/causes.ts';
 import { ROUTE_KEYS } from '../core/diagnosis/routes.ts';
@@ -65,7 +66,7 @@ const purpose = Joi.string().valid(...Object.keys(PURPOSE_WORDS));
 /** A tray holds at most this many. */
 const MOST_AT_ONCE = 48;
 
-export const takeInSchema = Joi.object({
+export const takeInSchema = Joi.object<TakeIn>({
   ...write,
   tag: tag.required(),
   modelId: id.required(),
@@ -76,9 +77,9 @@ export const takeInSchema = Joi.object({
   count: number().integer().min(1).max(MOST_AT_ONCE).default(1),
 }).messages(words);
 
-export const openJobSchema = Joi.object({ ...write, purpose: purpose.required(), promisedAt: moment.allow(null).required() }).messages(words);
+export const openJobSchema = Joi.object<OpenJob>({ ...write, purpose: purpose.required(), promisedAt: moment.allow(null).required() }).messages(words);
 
-export const addModelSchema = Joi.object({ ...write, model: modelSchema.required() }).messages(words);
+export const addModelSchema = Joi.object<AddModel>({ ...write, model: modelSchema.required() }).messages(words);
 
 const values = Joi.object({
   voltageV: number(),
@@ -252,7 +253,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
 };
 
 /** The envelope alone; the command inside is checked by its own schema, so that its messages name its fields. */
-export const sendCommandSchema = Joi.object({
+export const sendCommandSchema = Joi.object<SendCommand>({
   ...write,
   seenRun: moment,
   command: Joi.object({
@@ -317,9 +318,9 @@ const rulesSchema = Joi.object({
   instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 
-export const changeRulesSchema = Joi.object({ ...write, version: Joi.string().max(64).required(), rules: rulesSchema.required() }).messages(words);
+export const changeRulesSchema = Joi.object<ChangeRules>({ ...write, version: Joi.string().max(64).required(), rules: rulesSchema.required() }).messages(words);
 
-export const addPersonSchema = Joi.object({
+export const addPersonSchema = Joi.object<AddPerson>({
   commandId: id.required(),
   /** Null only for the first person of a new shop. */
   by: Joi.string().max(40).allow(null).required(),
@@ -333,21 +334,21 @@ export const addPersonSchema = Joi.object({
   }).required(),
 }).messages(words);
 
-export const answerClockSchema = Joi.object({
+export const answerClockSchema = Joi.object<AnswerClock>({
   ...write,
   answer: Joi.string().valid('passed', 'put-right', 'wrong').required(),
   aheadMs: number().integer().required(),
 }).messages(words);
 
-export const setRateSchema = Joi.object({
+export const setRateSchema = Joi.object<{ rate: number }>({
   rate: number()
     .valid(...CLOCK_RATES)
     .required(),
 }).messages(words);
 
-export const idParam = Joi.object({ id: id.required() }).messages(words);
-export const tagParam = Joi.object({ tag: tag.required() }).messages(words);
-export const findQuery = Joi.object({
+export const idParam = Joi.object<{ id: string }>({ id: id.required() }).messages(words);
+export const tagParam = Joi.object<{ tag: string }>({ tag: tag.required() }).messages(words);
+export const findQuery = Joi.object<{ q: string; limit: number }>({
   q: Joi.string().trim().max(60).allow('').default(''),
   limit: Joi.number().integer().min(1).max(200).default(50),
 }).messages(words);

@@ -1,10 +1,25 @@
 import Joi from 'joi';
+import type {
+  AddLot,
+  CalendarAddress,
+  EndSet,
+  ImportBatteries,
+  ImportLog,
+  ImportModels,
+  MakeSet,
+  PickFromShelf,
+  ReadOnShelf,
+  SetActive,
+  SetPin,
+  SignIn,
+  UseLot,
+} from './wire.ts';
 import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
 import { modelSchema } from './schemas.ts';
 
 /** What the shelf, the wet room, the people and the papers of a shop take. */
 
-export const readOnShelfSchema = Joi.object({
+export const readOnShelfSchema = Joi.object<ReadOnShelf>({
   ...write,
   voltageV: number().min(-20).max(20).required(),
   temperatureC: number().min(-40).max(60),
@@ -13,11 +28,11 @@ export const readOnShelfSchema = Joi.object({
   supersedes: id,
 }).messages(words);
 
-export const pickFromShelfSchema = Joi.object({ ...write, owner: name().required(), reason: prose }).messages(words);
+export const pickFromShelfSchema = Joi.object<PickFromShelf>({ ...write, owner: name().required(), reason: prose }).messages(words);
 
 const lotCode = name(24);
-export const lotParam = Joi.object({ code: lotCode.required() }).messages(words);
-export const addLotSchema = Joi.object({
+export const lotParam = Joi.object<{ code: string }>({ code: lotCode.required() }).messages(words);
+export const addLotSchema = Joi.object<AddLot>({
   ...write,
   lot: Joi.object({
     code: lotCode.required(),
@@ -28,9 +43,9 @@ export const addLotSchema = Joi.object({
     expiresAt: moment.allow(null).required(),
   }).required(),
 }).messages(words);
-export const makeSetSchema = Joi.object({ ...write, tags: Joi.array().items(tag).min(2).max(12).unique().required() }).messages(words);
-export const endSetSchema = Joi.object({ ...write, reason: prose.required() }).messages(words);
-export const useLotSchema = Joi.object({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
+export const makeSetSchema = Joi.object<MakeSet>({ ...write, tags: Joi.array().items(tag).min(2).max(12).unique().required() }).messages(words);
+export const endSetSchema = Joi.object<EndSet>({ ...write, reason: prose.required() }).messages(words);
+export const useLotSchema = Joi.object<UseLot>({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
 
 const pinPattern = /^\d{4,10}$/;
 const EASY = 'Too easy to guess: not one digit over and over, nor digits in their order.';
@@ -44,16 +59,18 @@ export function easyPin(digits: string): boolean {
   const steps = [...digits].slice(1).map((d, i) => (Number(d) - Number(digits[i]) + 10) % 10);
   return new Set(steps).size === 1 || /^(\d{1,3})\1+$/.test(digits);
 }
-export const signInSchema = Joi.object({ personId: Joi.string().max(40).required(), pin: Joi.string().max(64).required() }).messages(words);
-export const setActiveSchema = Joi.object({ ...write, active: Joi.boolean().strict().required() }).messages(words);
-export const calendarAddressSchema = Joi.object({ ...write, renew: Joi.boolean().strict().required() }).messages(words);
-export const setPinSchema = Joi.object({ ...write, pin: pin.required() }).messages(words);
-export const personParam = Joi.object({ id: Joi.string().max(40).required() }).messages(words);
+export const signInSchema = Joi.object<SignIn>({ personId: Joi.string().max(40).required(), pin: Joi.string().max(64).required() }).messages(words);
+export const setActiveSchema = Joi.object<SetActive>({ ...write, active: Joi.boolean().strict().required() }).messages(words);
+export const calendarAddressSchema = Joi.object<CalendarAddress>({ ...write, renew: Joi.boolean().strict().required() }).messages(words);
+export const setPinSchema = Joi.object<SetPin>({ ...write, pin: pin.required() }).messages(words);
+export const personParam = Joi.object<{ id: string }>({ id: Joi.string().max(40).required() }).messages(words);
 
 /** Rows that one import may bring. */
 export const MOST_IMPORTED = 2000;
-export const importModelsSchema = Joi.object({ ...write, models: Joi.array().items(modelSchema).min(1).max(MOST_IMPORTED).required() }).messages(words);
-export const importBatteriesSchema = Joi.object({
+export const importModelsSchema = Joi.object<ImportModels>({ ...write, models: Joi.array().items(modelSchema).min(1).max(MOST_IMPORTED).required() }).messages(
+  words,
+);
+export const importBatteriesSchema = Joi.object<ImportBatteries>({
   ...write,
   batteries: Joi.array()
     .items(
@@ -74,7 +91,7 @@ export const importBatteriesSchema = Joi.object({
 }).messages({ ...words, 'array.unique': 'This tag stands twice.' });
 
 const column = Joi.array().items(number()).max(2000).required();
-export const importLogSchema = Joi.object({
+export const importLogSchema = Joi.object<ImportLog>({
   ...write,
   name: name(80).required(),
   log: Joi.object({
@@ -99,9 +116,9 @@ export const importLogSchema = Joi.object({
   }).required(),
 }).messages(words);
 
-export const tagsQuery = Joi.object({
+export const tagsQuery = Joi.object<{ tags: string; code: 'code128' | 'qr' }>({
   tags: Joi.string().max(4000).required(),
   code: Joi.string().valid('code128', 'qr').default('code128'),
 }).messages(words);
-export const trayParam = Joi.object({ id: id.required() }).messages(words);
-export const calendarQuery = Joi.object({ token: Joi.string().max(80) }).messages(words);
+export const trayParam = Joi.object<{ id: string }>({ id: id.required() }).messages(words);
+export const calendarQuery = Joi.object<{ token?: string }>({ token: Joi.string().max(80) }).messages(words);

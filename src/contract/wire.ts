@@ -16,6 +16,7 @@ import type { ChargeLog } from '../core/exchange/chargeLog.ts';
 import type { Candidate } from '../core/sets/match.ts';
 import type { StockItem } from '../core/storage/stock.ts';
 import type { Trip } from '../core/charging/trips.ts';
+import type { InstrumentSetting } from '../core/house/instruments.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
@@ -438,4 +439,14 @@ export interface ChangeNotice {
   tag?: string;
   /** With topic `charge`: the newest sample of every live charge. */
   live?: Record<string, LiveSample>;
+}
+
+export interface SignIn {
+  personId: string;
+  pin: string;
+}
+
+export interface TryInstrument {
+  by: string;
+  instrument: InstrumentSetting;
 }

@@ -1,39 +1,11 @@
 import { constants } from 'node:zlib';
 import compression from 'compression';
-import express, { type Express, type Request, type Response } from 'express';
+import express, { type Express, type Response } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
-import { ENDPOINTS } from '../contract/endpoints.ts';
-import {
-  addModelSchema,
-  addPersonSchema,
-  answerClockSchema,
-  changeRulesSchema,
-  commandSchemaFor,
-  findQuery,
-  idParam,
-  sendCommandSchema,
-  setRateSchema,
-  tagParam,
-  takeInSchema,
-} from '../contract/schemas.ts';
-import { chargeQuery, measureSchema, savePlanSchema, skipStageSchema, startLiveSchema, tryInstrumentSchema } from '../contract/chargeSchemas.ts';
-import type {
-  AnswerClock,
-  AddModel,
-  AddPerson,
-  ChangeRules,
-  Clock,
-  MeasureWith,
-  SavePlan,
-  SendCommand,
-  Shop,
-  SkipStage,
-  StartLive,
-  TakeIn,
-} from '../contract/wire.ts';
-import type { InstrumentSetting } from '../core/house/instruments.ts';
+import { commandSchemaFor } from '../contract/schemas.ts';
+import type { Clock } from '../contract/wire.ts';
 import { type Context, readRules, rulesVersion } from './context.ts';
 import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
@@ -55,7 +27,7 @@ import { plansOf, savePlan } from './resources/plans/plans.ts';
 import { addPerson, peopleOf } from './resources/people/people.ts';
 import { changeRules } from './resources/shop/shop.ts';
 import { Routes } from './http/routes.ts';
-import { sendParts } from './http/streaming.ts';
+import { sendParts, sendPdf } from './http/streaming.ts';
 import { fileStanding } from './store/fileStanding.ts';
 import { shopRoutes } from './shopRoutes.ts';
 
@@ -115,35 +87,29 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
   const routes = new Routes(door);
 
   const clockNow = (): Clock => ({ now: clock.now(), rate: clock.rate, demo: clock.demo, machine: context.machineClock?.() ?? null });
-  const paramId = (request: Request) => checked<{ id: string }>(idParam, request.params).id;
-  const paramTag = (request: Request) => checked<{ tag: string }>(tagParam, request.params).tag;
-
   const standing = () => fileStanding(store, file, !clock.demo);
-  routes.serve(ENDPOINTS.health, async (_request, response) => {
+  routes.answer('health', async () => {
     // The whole file is checked when the server starts; here it is asked for its latest page, and its disk for room.
     const answered = await store.sequelize.query('SELECT MAX(seq) AS seq FROM events', { type: QueryTypes.SELECT }).then(
       () => true,
       () => false,
     );
-    response.json({ ok: answered && (await standing()).ok, version });
+    return { ok: answered && (await standing()).ok, version };
   });
-  routes.serve(ENDPOINTS.file, async (_request, response) => void response.json(await standing()));
-  routes.serve(ENDPOINTS.clock, (_request, response) => void response.json(clockNow()));
-  routes.serve(ENDPOINTS.setRate, async (request, response) => {
-    const { rate } = checked<{ rate: number }>(setRateSchema, request.body);
+  routes.answer('file', standing);
+  routes.answer('clock', clockNow);
+  routes.answer('setRate', async ({ body }) => {
     if (!clock.demo) throw new HttpProblem(403, { code: 'forbidden', message: "A shop's clock has one speed.", fields: {} });
-    await live.setRate(rate);
+    await live.setRate(body.rate);
     changes.announce({ topic: 'clock' });
-    response.json(clockNow());
+    return clockNow();
   });
-  routes.serve(ENDPOINTS.datedAhead, async (_request, response) => {
-    response.json(await datedAhead(store, clock.now() + (context.machineClock?.()?.aheadMs ?? 0)));
+  routes.answer('datedAhead', () => datedAhead(store, clock.now() + (context.machineClock?.()?.aheadMs ?? 0)));
+  routes.answer('answerClock', async ({ body }) => {
+    await live.answerClock(body);
+    return clockNow();
   });
-  routes.serve(ENDPOINTS.answerClock, async (request, response) => {
-    await live.answerClock(checked<AnswerClock>(answerClockSchema, request.body));
-    response.json(clockNow());
-  });
-  routes.serve(ENDPOINTS.stream, (request, response) => {
+  routes.send('stream', ({ request, response }) => {
     const session = door.sessionOf(request);
     changes.stream(request, response);
     // Whoever is signed out hears no more.
@@ -151,96 +117,62 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
     response.on('close', () => stop?.());
   });
 
-  routes.serve(ENDPOINTS.shop, async (_request, response) => {
-    const people = await peopleOf(store);
+  routes.answer('shop', async () => {
     const rules = await readRules(store);
-    response.json({ rules, rulesVersion: rulesVersion(rules), people, demo: clock.demo } satisfies Shop);
+    return { rules, rulesVersion: rulesVersion(rules), people: await peopleOf(store), demo: clock.demo };
   });
-  routes.serve(ENDPOINTS.changeRules, async (request, response) => {
-    response.json(await changeRules(context, checked<ChangeRules>(changeRulesSchema, request.body)));
-  });
-  routes.serve(ENDPOINTS.addPerson, async (request, response) => {
-    response.status(201).json(await addPerson(context, checked<AddPerson>(addPersonSchema, request.body)));
-  });
-  routes.serve(ENDPOINTS.models, async (_request, response) => {
-    response.json(await tables.models.findAll({ order: [['code', 'ASC']], raw: true }));
-  });
-  routes.serve(ENDPOINTS.addModel, async (request, response) => {
-    response.status(201).json(await addModel(context, checked<AddModel>(addModelSchema, request.body)));
-  });
+  routes.answer('changeRules', ({ body }) => changeRules(context, body));
+  routes.answer('addPerson', ({ body }) => addPerson(context, body));
+  routes.answer('models', () => tables.models.findAll({ order: [['code', 'ASC']], raw: true }));
+  routes.answer('addModel', ({ body }) => addModel(context, body));
 
-  routes.serve(ENDPOINTS.nextTag, async (_request, response) => void response.json({ tag: await nextTag(store) }));
-  routes.serve(ENDPOINTS.bench, async (_request, response) => {
+  routes.answer('nextTag', async () => ({ tag: await nextTag(store) }));
+  routes.send('bench', async ({ response }) => {
     response.type('json').send(await benchText(store, clock.now()));
   });
-  routes.serve(ENDPOINTS.takeIn, async (request, response) => {
-    response.status(201).json(await takeIn(context, checked<TakeIn>(takeInSchema, request.body)));
-  });
-  routes.serve(ENDPOINTS.findBatteries, async (request, response) => {
-    const { q, limit } = checked<{ q: string; limit: number }>(findQuery, request.query);
-    response.json(await findBatteries(store, q, limit));
-  });
-  routes.serve(ENDPOINTS.record, async (request, response) => {
-    const battery = await batteryByTag(store, paramTag(request));
+  routes.answer('takeIn', ({ body }) => takeIn(context, body));
+  routes.answer('findBatteries', ({ query }) => findBatteries(store, query.q, query.limit));
+  routes.send('record', async ({ params, response }) => {
+    const battery = await batteryByTag(store, params.tag);
     await sendParts(response.type('json'), recordParts(store, battery));
   });
-  routes.serve(ENDPOINTS.tagSvg, async (request, response) => {
-    const battery = await batteryByTag(store, paramTag(request));
+  routes.send('tagSvg', async ({ params, response }) => {
+    const battery = await batteryByTag(store, params.tag);
     response.type('image/svg+xml').send(tagSvg(battery.tag));
   });
-  routes.serve(ENDPOINTS.tagPdf, async (request, response) => {
-    const battery = await batteryByTag(store, paramTag(request));
-    response
-      .type('application/pdf')
-      .attachment(`${battery.tag}-tag.pdf`)
-      .send(await tagPdf(battery, await readRules(store)));
+  routes.send('tagPdf', async ({ params, response }) => {
+    const battery = await batteryByTag(store, params.tag);
+    sendPdf(response, `${battery.tag}-tag.pdf`, await tagPdf(battery, await readRules(store)));
   });
 
-  routes.serve(ENDPOINTS.job, async (request, response) => {
-    const job = await jobWire(store, paramId(request));
-    response.json({ job, procedure: await procedureOf(store, job.procedureId) });
+  routes.answer('job', async ({ params }) => {
+    const job = await jobWire(store, params.id);
+    return { job, procedure: await procedureOf(store, job.procedureId) };
   });
-  routes.serve(ENDPOINTS.sendCommand, async (request, response) => {
-    const id = paramId(request);
-    const body = checked<SendCommand>(sendCommandSchema, request.body);
-    await sendCommand(context, id, checked<SendCommand>(commandSchemaFor(body.command.type), body));
-    response.json({ job: await jobWire(store, id) });
+  routes.answer('sendCommand', async ({ params: { id }, body }) => {
+    await sendCommand(context, id, checked(commandSchemaFor(body.command.type), body));
+    return { job: await jobWire(store, id) };
   });
   const sheetFor = async (id: string) => {
     const wire = await jobWire(store, id);
     const job = { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state };
     return { wire, told: await sheetOf(store, id, settle(job, clock.now())) };
   };
-  routes.serve(ENDPOINTS.sheet, async (request, response) => void response.json((await sheetFor(paramId(request))).told));
-  routes.serve(ENDPOINTS.sheetPdf, async (request, response) => {
-    const { wire, told } = await sheetFor(paramId(request));
-    const pdf = await sheetPdf(wire, told, await readRules(store), clock.now());
-    response.type('application/pdf').attachment(`${wire.battery.tag}-sheet.pdf`).send(pdf);
+  routes.answer('sheet', async ({ params }) => (await sheetFor(params.id)).told);
+  routes.send('sheetPdf', async ({ params, response }) => {
+    const { wire, told } = await sheetFor(params.id);
+    sendPdf(response, `${wire.battery.tag}-sheet.pdf`, await sheetPdf(wire, told, await readRules(store), clock.now()));
   });
-  routes.serve(ENDPOINTS.plans, async (_request, response) => void response.json(await plansOf(store)));
-  routes.serve(ENDPOINTS.savePlan, async (request, response) => {
-    response.status(201).json(await savePlan(context, checked<SavePlan>(savePlanSchema, request.body)));
-  });
-  routes.serve(ENDPOINTS.tryInstrument, async (request, response) => {
-    const { instrument } = checked<{ instrument: InstrumentSetting }>(tryInstrumentSchema, request.body);
-    response.json(await live.tryOut(instrument));
-  });
-  routes.serve(ENDPOINTS.measure, async (request, response) => {
-    response.json(await live.measure(checked<MeasureWith>(measureSchema, request.body)));
-  });
-  routes.serve(ENDPOINTS.startLive, async (request, response) => {
-    response.status(201).json(await live.start(paramId(request), checked<StartLive>(startLiveSchema, request.body)));
-  });
-  routes.serve(ENDPOINTS.charge, async (request, response) => {
-    const { points } = checked<{ points: number }>(chargeQuery, request.query);
-    response.json(await chargeWire(store, live, paramId(request), points));
-  });
-  routes.serve(ENDPOINTS.skipStage, async (request, response) => {
-    response.json(await live.skipStage(paramId(request), checked<SkipStage>(skipStageSchema, request.body)));
-  });
+  routes.answer('plans', () => plansOf(store));
+  routes.answer('savePlan', ({ body }) => savePlan(context, body));
+  routes.answer('tryInstrument', ({ body }) => live.tryOut(body.instrument));
+  routes.answer('measure', ({ body }) => live.measure(body));
+  routes.answer('startLive', ({ params, body }) => live.start(params.id, body));
+  routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
+  routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));
   shopRoutes(routes, context, door);
   const document = openApiDocument(version);
-  routes.serve(ENDPOINTS.openapi, (_request, response) => void response.json(document));
+  routes.send('openapi', ({ response }) => response.json(document));
   app.use(routes.router);
   app.use('/api', unknownAddress);
 

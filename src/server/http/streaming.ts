@@ -34,3 +34,8 @@ export async function* jsonList(values: AsyncIterable<string>): AsyncGenerator<s
   }
   yield ']';
 }
+
+/** A paper to be kept under this name. */
+export function sendPdf(response: Response, name: string, pdf: Buffer): void {
+  response.type('application/pdf').attachment(name).send(pdf);
+}

@@ -1,13 +1,13 @@
 import { DropdownMenu } from 'radix-ui';
-import { CLOCK_RATES, type Clock } from '../../contract/wire.ts';
-import { put } from '../line/api.ts';
+import { CLOCK_RATES } from '../../contract/wire.ts';
+import { ask } from '../line/api.ts';
 import { benchClock, useClockSettings } from '../line/benchClock.ts';
 import type { LateMenuProps } from '../parts/OpensLater.tsx';
 
 /** The demo clock's speeds. Opens with its first appearance. */
 export function ClockMenu({ className, label, children }: LateMenuProps) {
   const { rate } = useClockSettings();
-  const setRate = async (next: number) => benchClock.set(await put<Clock>('/api/clock', { rate: next }));
+  const setRate = async (next: number) => benchClock.set(await ask('setRate', { body: { rate: next } }));
   return (
     <DropdownMenu.Root defaultOpen>
       <DropdownMenu.Trigger className={className} aria-label={label}>

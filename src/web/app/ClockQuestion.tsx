@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { AnswerClock, Clock, DatedAhead, MachineClock } from '../../contract/wire.ts';
+import type { AnswerClock, MachineClock } from '../../contract/wire.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
-import { get, post, ProblemError } from '../line/api.ts';
+import { ProblemError, ask } from '../line/api.ts';
 import { benchClock, useNow } from '../line/benchClock.ts';
 import { newId } from '../line/newId.ts';
 import { useRules } from '../line/queries.ts';
@@ -21,7 +21,7 @@ export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onC
   const { sign } = useSigning();
   const [problem, setProblem] = useState<string | null>(null);
   const { aheadMs } = machine;
-  const { data: ahead } = useQuery({ queryKey: ['dated-ahead', aheadMs], queryFn: () => get<DatedAhead>('/api/clock/ahead'), enabled: aheadMs < 0 });
+  const { data: ahead } = useQuery({ queryKey: ['dated-ahead', aheadMs], queryFn: () => ask('datedAhead'), enabled: aheadMs < 0 });
   const moved = ahead
     ? [count(ahead.jobs, 'job'), count(ahead.batteries, 'battery'), count(ahead.shelf, 'battery', ' on the shelf')].filter(Boolean).join(', ')
     : '';
@@ -42,7 +42,7 @@ export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onC
     const by = await sign();
     if (!by) return;
     try {
-      benchClock.set(await post<Clock>('/api/clock/answer', { commandId: newId(), by, answer, aheadMs }));
+      benchClock.set(await ask('answerClock', { body: { commandId: newId(), by, answer, aheadMs } }));
       onClose();
     } catch (error) {
       setProblem(error instanceof ProblemError ? error.problem.message : 'The server does not answer. Try again.');

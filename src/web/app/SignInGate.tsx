@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import type { SignInState } from '../../contract/wire.ts';
-import { post, ProblemError } from '../line/api.ts';
+import { ProblemError, ask } from '../line/api.ts';
 import { queryClient, useSignIn } from '../line/queries.ts';
 import { outbox } from '../line/sending.ts';
 import { Initials } from '../parts/Initials.tsx';
@@ -23,7 +23,7 @@ function SignInPage({ state }: { state: SignInState }) {
     event.preventDefault();
     setBusy(true);
     try {
-      const next = await post<SignInState>('/api/sign-in', { personId: person, pin });
+      const next = await ask('signIn', { body: { personId: person ?? '', pin } });
       queryClient.setQueryData(['sign-in'], next);
       outbox.ask(() => next.personId ?? false);
       void outbox.flushNow();

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import type { Problem, ReadOnShelf } from '../../contract/wire.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
-import { post, ProblemError } from '../line/api.ts';
+import { ProblemError, ask } from '../line/api.ts';
 import { momentOfAct } from '../line/benchClock.ts';
 import { newId } from '../line/newId.ts';
 import { queryClient } from '../line/queries.ts';
@@ -32,7 +32,7 @@ export function CorrectShelf({ tag, reading, onDone, onClose }: Props) {
     const sure = problem?.code === 'ask' ? { sure: true } : {};
     const body: ReadOnShelf = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), supersedes: reading.id, ...sure };
     try {
-      await post(`/api/shelf/${tag}/readings`, body);
+      await ask('readOnShelf', { params: { tag }, body });
       await Promise.all([queryClient.invalidateQueries({ queryKey: ['shelf'] }), queryClient.invalidateQueries({ queryKey: ['record', tag] })]);
       onDone(parsed.value, body.commandId);
     } catch (error) {

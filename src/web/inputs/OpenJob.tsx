@@ -3,7 +3,7 @@ import { useNavigate } from 'react-router';
 import { PURPOSE_WORDS, type Purpose } from '../../core/plan/procedure.ts';
 import { newId } from '../line/newId.ts';
 import { notice } from '../line/notices.ts';
-import { post } from '../line/api.ts';
+import { ask } from '../line/api.ts';
 import { queryClient } from '../line/queries.ts';
 import { useSigning } from '../line/signing.tsx';
 
@@ -17,7 +17,7 @@ export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; pu
     if (!by) return;
     setBusy(true);
     try {
-      const { jobId } = await post<{ jobId: string }>(`/api/batteries/${tag}/jobs`, { commandId: newId(), by, purpose, promisedAt: null });
+      const { jobId } = await ask('openJob', { params: { tag }, body: { commandId: newId(), by, purpose, promisedAt: null } });
       await queryClient.invalidateQueries({ queryKey: ['bench'] });
       void navigate(`/jobs/${jobId}`);
     } catch (error) {

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Measured } from '../../contract/wire.ts';
 import { instrumentAt, type InstrumentKind } from '../../core/house/instruments.ts';
 import type { ReadingValues } from '../../core/job/reading.ts';
-import { post } from '../line/api.ts';
+import { ask } from '../line/api.ts';
 import { useRules } from '../line/queries.ts';
 
 type HandHeld = Extract<InstrumentKind, 'meter' | 'hydrometer' | 'analyser' | 'scale'>;
@@ -33,7 +33,7 @@ export function TakeFrom({ place, fields, onTaken }: Props) {
   const take = async (kind: HandHeld) => {
     setProblem(null);
     try {
-      onTaken(await post<Measured>('/api/instruments/measure', { kind, place }));
+      onTaken(await ask('measure', { body: { kind, place } }));
     } catch (error) {
       setProblem((error as Error).message);
     }

@@ -1,3 +1,6 @@
+import { ADDRESSES, type AddressKey } from '../../contract/addresses.ts';
+import type { Answers } from '../../contract/answers.ts';
+import type { PartOf } from '../../contract/endpoints.ts';
 import type { Problem } from '../../contract/wire.ts';
 
 /** The server answered, and the answer is no. */
@@ -22,7 +25,7 @@ export class Unreachable extends Error {
 /** An answer that takes longer is none: what was asked may have been done, and is asked again by its id. */
 const LONGEST_MS = 30_000;
 
-async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
@@ -40,6 +43,28 @@ async function ask<T>(method: string, path: string, body?: unknown): Promise<T> 
   throw new ProblemError(problem, response.status, 1000 * Number(response.headers.get('Retry-After') ?? 0));
 }
 
-export const get = <T>(path: string) => ask<T>('GET', path);
-export const post = <T>(path: string, body: unknown) => ask<T>('POST', path, body);
-export const put = <T>(path: string, body: unknown) => ask<T>('PUT', path, body);
+/** What an address is asked with, as far as it takes it. Parts of a query may be left to their usual values. */
+type PathParts<K extends AddressKey> = (PartOf<K, 'params'> extends undefined ? unknown : { params: PartOf<K, 'params'> }) &
+  (PartOf<K, 'query'> extends undefined ? unknown : { query?: Partial<PartOf<K, 'query'>> });
+type Parts<K extends AddressKey> = PathParts<K> & (PartOf<K, 'body'> extends undefined ? unknown : { body: PartOf<K, 'body'> });
+/** No argument where there is nothing to give. */
+type Given<P> = unknown extends P ? [] : [P];
+
+/** The path of an address with its parts in it. */
+export function pathTo<K extends AddressKey>(key: K, ...[parts]: Given<PathParts<K>>): string {
+  const { params = {}, query = {} } = (parts ?? {}) as { params?: Record<string, string>; query?: Record<string, unknown> };
+  const path = ADDRESSES[key].path.replaceAll(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
+  const asked = Object.entries(query).map(([name, value]) => `${name}=${encodeURIComponent(String(value))}`);
+  return asked.length > 0 ? `${path}?${asked.join('&')}` : path;
+}
+
+/** Asks an address of the list. @throws ProblemError when the answer is no, Unreachable when there is none */
+export function ask<K extends AddressKey & keyof Answers>(key: K, ...parts: Given<Parts<K>>): Promise<Answers[K]> {
+  const { method } = ADDRESSES[key];
+  const [given] = parts as [{ body?: unknown }?];
+  const path = pathTo(key, ...(parts as Given<PathParts<K>>));
+  return call<Answers[K]>(method.toUpperCase(), path, method === 'get' ? undefined : (given?.body ?? {}));
+}
+
+/** Sends what was put by for a path. */
+export const post = <T>(path: string, body: unknown): Promise<T> => call<T>('POST', path, body);

@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react';
 import type { Clock } from '../../contract/wire.ts';
-import { get } from './api.ts';
+import { ask } from './api.ts';
 
 /** The server's clock as this page estimates it between answers. */
 class BenchClock {
@@ -24,7 +24,7 @@ class BenchClock {
 
   async sync(): Promise<void> {
     const asked = performance.now();
-    const clock = await get<Clock>('/api/clock');
+    const clock = await ask('clock');
     // The answer is as old as half the way it came.
     this.set({ ...clock, now: clock.now + ((performance.now() - asked) / 2) * clock.rate });
   }

@@ -1,15 +1,12 @@
-import type { Answers } from '../../contract/answers.ts';
 import type { BenchWire } from '../../contract/wire.ts';
 import { normaliseTag } from '../../core/batteries/tag.ts';
-import { get } from './api.ts';
+import { ask } from './api.ts';
 import { benchQuery, queryClient } from './queries.ts';
-
-type Found = Answers['findBatteries'];
 
 /** Batteries whose tag, owner or model holds these words. */
 export const findQuery = (words: string, limit: number) => ({
   queryKey: ['find', words, limit],
-  queryFn: () => get<Found>(`/api/batteries?limit=${limit}&q=${encodeURIComponent(words)}`),
+  queryFn: () => ask('findBatteries', { query: { limit, q: words } }),
 });
 
 /** Where a tag leads: to its job while that is in process, to its record otherwise. */

@@ -1,27 +1,12 @@
 import { QueryCache, QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type {
-  BenchWire,
-  CatalogueModel,
-  ChangeNotice,
-  ChargeWire,
-  FileStanding,
-  JobWire,
-  LiveSample,
-  Lot,
-  PlansWire,
-  RecordWire,
-  SheetWire,
-  ShelfItem,
-  Shop,
-  SignInState,
-} from '../../contract/wire.ts';
+import type { BenchWire, ChangeNotice, JobWire, LiveSample } from '../../contract/wire.ts';
 import { type HandsAt, handsAt } from '../../core/house/hours.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { settle } from '../../core/steps/settle.ts';
-import { get, ProblemError } from './api.ts';
+import { ProblemError, ask, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
 
 /** A session that has ended is noticed at the first answer that says so. */
@@ -34,10 +19,10 @@ export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 5000, retry: (count, error) => !(error instanceof ProblemError) && count < 3, networkMode: 'always' } },
 });
 
-const shopQuery = queryOptions({ queryKey: ['shop'], queryFn: () => get<Shop>('/api/shop'), staleTime: 60_000 });
-export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => get<BenchWire>('/api/bench') });
+const shopQuery = queryOptions({ queryKey: ['shop'], queryFn: () => ask('shop'), staleTime: 60_000 });
+export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => ask('bench') });
 
-const signInQuery = queryOptions({ queryKey: ['sign-in'], queryFn: () => get<SignInState>('/api/sign-in'), staleTime: 60_000 });
+const signInQuery = queryOptions({ queryKey: ['sign-in'], queryFn: () => ask('signInState'), staleTime: 60_000 });
 
 /** Asks for what every view needs while the page is still setting up. */
 export function askAhead(): void {
@@ -49,26 +34,26 @@ export function askAhead(): void {
 export const useShop = () => useQuery(shopQuery);
 /** @param wanted false where it can wait: what is known of it is shown, and nothing is asked */
 export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
-export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => get<CatalogueModel[]>('/api/models') });
-export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => get<JobAnswer>(`/api/jobs/${id}`), enabled: id !== '' });
+export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => ask('models') });
+export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => ask('job', { params: { id } }), enabled: id !== '' });
 /** A job's sheet as the server tells it: kept when the job is over. */
-export const useSheet = (id: string) => useQuery({ queryKey: ['sheet', id], queryFn: () => get<SheetWire>(`/api/jobs/${id}/sheet`), staleTime: 0 });
-export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => get<RecordWire>(`/api/batteries/${encodeURIComponent(tag)}`) });
+export const useSheet = (id: string) => useQuery({ queryKey: ['sheet', id], queryFn: () => ask('sheet', { params: { id } }), staleTime: 0 });
+export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => ask('record', { params: { tag } }) });
 
-export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => get<{ items: ShelfItem[] }>('/api/shelf') });
+export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask('shelf') });
 const FILE_EVERY_MS = 60_000;
 /** How the data file stands on its disk; asked now and then, so that a full disk is known before it is full. */
 export const useFileStanding = (wanted = true) =>
   useQuery({
     queryKey: ['file'],
-    queryFn: () => get<FileStanding>('/api/file'),
+    queryFn: () => ask('file'),
     refetchInterval: FILE_EVERY_MS,
     staleTime: FILE_EVERY_MS / 2,
     enabled: wanted,
   });
-export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => get<{ lots: Lot[] }>('/api/lots') });
+export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('lots') });
 export const useSignIn = () => useQuery(signInQuery);
-export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => get<PlansWire>('/api/plans') });
+export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => ask('plans') });
 
 const LIVE = ['live'];
 /** The newest sample of a live charge, as the stream brings it. */
@@ -85,7 +70,7 @@ const CHARGE_EVERY_MS = 5000;
 export const useCharge = (id: string) =>
   useQuery({
     queryKey: ['charge', id],
-    queryFn: () => get<ChargeWire>(`/api/charges/${id}?points=240`),
+    queryFn: () => ask('charge', { params: { id }, query: { points: 240 } }),
     refetchInterval: ({ state }) => (state.data?.endedAt ? false : CHARGE_EVERY_MS),
   });
 
@@ -137,7 +122,7 @@ async function refreshJob(jobId: string, seq: number): Promise<void> {
   if (waiting) return;
   try {
     for (let changes = asked.get(jobId); ; changes = asked.get(jobId)) {
-      keepJob(await get<JobAnswer>(`/api/jobs/${jobId}`));
+      keepJob(await ask('job', { params: { id: jobId } }));
       if (asked.get(jobId) === changes) break;
     }
   } catch {
@@ -150,7 +135,7 @@ async function refreshJob(jobId: string, seq: number): Promise<void> {
 
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
-  const stream = new EventSource('/api/stream');
+  const stream = new EventSource(pathTo('stream'));
   let lost = false;
   stream.onopen = () => {
     onLive(true);

@@ -2,7 +2,7 @@ import { useCallback, useRef, useState, useSyncExternalStore } from 'react';
 import { notice } from './notices.ts';
 import type { BenchWire, JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
-import { ProblemError, Unreachable } from './api.ts';
+import { ProblemError, Unreachable, pathTo } from './api.ts';
 import { newId } from './newId.ts';
 import { type Entry, isJudged, Outbox } from './outbox.ts';
 import { benchQuery, type JobAnswer, keepJob, queryClient } from './queries.ts';
@@ -53,7 +53,7 @@ interface Seen {
 export function jobEntry(jobId: string, by: string, command: JobCommand, seen: Seen | undefined): Entry {
   const current = seen && settle(seen, benchClock.now()).state.current;
   return {
-    path: `/api/jobs/${jobId}/commands`,
+    path: pathTo('sendCommand', { params: { id: jobId } }),
     body: { commandId: newId(), by, command, ...(current && 'stepId' in command ? { seenRun: current.startedAt } : {}) },
     what: `${seen ? `${seen.battery.tag}: ` : ''}${commandWords(command)}`,
   };

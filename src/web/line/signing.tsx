@@ -1,6 +1,6 @@
 import { createContext, lazy, type ReactNode, Suspense, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Person } from '../../contract/wire.ts';
-import { post } from './api.ts';
+import { ask } from './api.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
 
 interface Signing {
@@ -35,7 +35,7 @@ export function SigningProvider({ children }: { children: ReactNode }) {
     setOpen(false);
   }, []);
   const signOut = async () => {
-    await post('/api/sign-out', {});
+    await ask('signOut');
     await queryClient.invalidateQueries();
     setOpen(false);
   };

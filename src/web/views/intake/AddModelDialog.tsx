@@ -1,12 +1,12 @@
 import { type FormEvent, useState } from 'react';
-import type { AddModel, CatalogueModel, Problem } from '../../../contract/wire.ts';
+import type { AddModel, Problem } from '../../../contract/wire.ts';
 import { addModelSchema } from '../../../contract/schemas.ts';
 import { BUILDS, usualBuild } from '../../../core/batteries/builds.ts';
 import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.ts';
 import type { Fill } from '../../../core/batteries/kinds.ts';
 import { type BatteryModel, BUILD_KEYS, type BuildKey, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -96,7 +96,7 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     setFaults(found);
     if (Object.keys(found).length > 0) return;
     try {
-      const added = await post<CatalogueModel>('/api/models', body);
+      const added = await ask('addModel', { body });
       await queryClient.invalidateQueries({ queryKey: ['models'] });
       onAdded(added.id);
     } catch (problem) {

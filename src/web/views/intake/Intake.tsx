@@ -5,7 +5,6 @@ import { useEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { takeInSchema } from '../../../contract/schemas.ts';
-import type { TakeIn, TakenIn } from '../../../contract/wire.ts';
 import { leadAcidKind } from '../../../core/batteries/kinds.ts';
 import { followingTag, normaliseTag } from '../../../core/batteries/tag.ts';
 import { procedureFor } from '../../../core/catalogue/catalogue.ts';
@@ -13,7 +12,7 @@ import { PURPOSE_WORDS, type Purpose } from '../../../core/plan/procedure.ts';
 import { jobPlan } from '../../../core/plan/plan.ts';
 import { plannedTimeline } from '../../../core/watch/timeline.ts';
 import { momentOfWallTime, wallTimeOf } from '../../../core/quantities/zonedTime.ts';
-import { get, post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
@@ -38,7 +37,7 @@ interface Form {
 const COMES_FOR: readonly Purpose[] = ['commission', 'recover', 'display', 'service'];
 
 /** The same rules as the server's edge, for the fields a person types. */
-const formSchema = takeInSchema.fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
+const formSchema = (takeInSchema as Joi.ObjectSchema).fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
 
 const DRAFT = 'intake';
 const BLANK: Form = { tag: '', modelId: '', dateCode: '', owner: '', promise: '', purpose: 'commission', count: 1 };
@@ -51,7 +50,7 @@ export function Intake() {
   const navigate = useNavigate();
   const { sign } = useSigning();
   const { data: models = [], isSuccess } = useModels();
-  const { data: next } = useQuery({ queryKey: ['nextTag'], queryFn: () => get<{ tag: string }>('/api/tags/next'), staleTime: 0 });
+  const { data: next } = useQuery({ queryKey: ['nextTag'], queryFn: () => ask('nextTag'), staleTime: 0 });
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
   const [found] = useState(() => keptDraft<Form>(DRAFT));
@@ -77,7 +76,7 @@ export function Intake() {
     const by = await sign();
     if (!by) return;
     try {
-      const { jobId } = await post<TakenIn>('/api/batteries', { commandId, by, ...form, promisedAt } satisfies TakeIn);
+      const { jobId } = await ask('takeIn', { body: { commandId, by, ...form, promisedAt } });
       keepDraft(DRAFT, null);
       void navigate(`/jobs/${jobId}`);
     } catch (error) {

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Together, TrayPlaces, TrayResult } from '../../line/together.ts';
 import { DialogFrame } from '../../parts/DialogFrame.tsx';
+import { pathTo } from '../../line/api.ts';
 
 /** The rest of a tray: who stands at the same step, whether this answer is for all of them, and what came of it for each. */
 export function TrayBar({ trayId, mates, on, setOn, words, results, forget, places }: Omit<Together, 'sender'> & { trayId: string | null }) {
@@ -32,7 +33,7 @@ export function TrayBar({ trayId, mates, on, setOn, words, results, forget, plac
           ))}
         </p>
       )}
-      <a href={`/api/trays/${trayId}/summary.pdf`} className="wordlink ml-auto inline-flex min-h-11 items-center text-soft">
+      <a href={pathTo('trayPdf', { params: { id: trayId ?? '' } })} className="wordlink ml-auto inline-flex min-h-11 items-center text-soft">
         Tray on one page
       </a>
       {on && <p className="w-full text-base">{words}</p>}

@@ -3,6 +3,7 @@ import { formatStamp } from '../../../core/quantities/format.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { jobOf, useJob, useRules, useSheet } from '../../line/queries.ts';
 import { Loading, NotFetched } from '../../line/States.tsx';
+import { pathTo } from '../../line/api.ts';
 
 /** The handover sheet and the tag, set for the browser's printer. */
 export function SheetView() {
@@ -16,7 +17,7 @@ export function SheetView() {
   const { battery } = data.job;
   const job = jobOf(data.job, data.procedure, now);
   const { sheet, keptAt, since } = told;
-  const tagSvg = `/api/batteries/${battery.tag}/tag.svg`;
+  const tagSvg = pathTo('tagSvg', { params: { tag: battery.tag } });
 
   return (
     <div className="p-4 md:p-6 print:p-0">
@@ -27,10 +28,10 @@ export function SheetView() {
         <button type="button" className="act" onClick={() => print()}>
           Print
         </button>
-        <a className="act-quiet" href={`/api/jobs/${id}/sheet.pdf`}>
+        <a className="act-quiet" href={pathTo('sheetPdf', { params: { id } })}>
           Sheet as PDF
         </a>
-        <a className="act-quiet" href={`/api/batteries/${battery.tag}/tag.pdf`}>
+        <a className="act-quiet" href={pathTo('tagPdf', { params: { tag: battery.tag } })}>
           Tag as PDF
         </a>
       </div>

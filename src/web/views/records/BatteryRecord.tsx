@@ -31,6 +31,7 @@ import { ImportLogDialog } from './ImportLogDialog.tsx';
 import { stageEndWords } from '../../../core/charging/stageEnd.ts';
 import { whyLine } from '../../../core/job/why.ts';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
+import { pathTo } from '../../line/api.ts';
 
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 const ShelfChart = lazy(async () => ({ default: (await import('./ShelfChart.tsx')).ShelfChart }));
@@ -102,20 +103,20 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <Popover.Trigger className="act-quiet">Take it along</Popover.Trigger>
             <Popover.Portal>
               <Popover.Content align="end" sideOffset={4} className="z-50 grid w-72 rounded-lg border border-ink bg-sheet p-2 text-lg">
-                <a className={ALONG} href={`/api/batteries/${battery.tag}/export.json`}>
+                <a className={ALONG} href={pathTo('exportBattery', { params: { tag: battery.tag } })}>
                   Everything, JSON
                 </a>
-                <a className={ALONG} href={`/api/batteries/${battery.tag}/readings.csv`}>
+                <a className={ALONG} href={pathTo('readingsCsv', { params: { tag: battery.tag } })}>
                   Readings, CSV
                 </a>
-                <a className={ALONG} href={`/api/tags/sheet.pdf?code=qr&tags=${battery.tag}`}>
+                <a className={ALONG} href={pathTo('tagSheetPdf', { query: { code: 'qr', tags: battery.tag } })}>
                   Date tag with QR, PDF
                 </a>
-                <a className={ALONG} href={`/api/batteries/${battery.tag}/tag.pdf`}>
+                <a className={ALONG} href={pathTo('tagPdf', { params: { tag: battery.tag } })}>
                   Single tag, PDF
                 </a>
                 {battery.trayId && (
-                  <a className={ALONG} href={`/api/trays/${battery.trayId}/summary.pdf`}>
+                  <a className={ALONG} href={pathTo('trayPdf', { params: { id: battery.trayId } })}>
                     Its tray on one page, PDF
                   </a>
                 )}
@@ -183,7 +184,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
                 {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
               </span>
             </h2>
-            <a href={`/api/logs/${id}/samples.csv`} className="act-quiet">
+            <a href={pathTo('logCsv', { params: { id } })} className="act-quiet">
               CSV
             </a>
           </div>

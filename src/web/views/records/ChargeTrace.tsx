@@ -1,6 +1,7 @@
 import { useCharge } from '../../line/queries.ts';
 import { formatDuration, formatStamp } from '../../../core/quantities/format.ts';
 import LiveChart from '../../drawings/LiveChart.tsx';
+import { pathTo } from '../../line/api.ts';
 
 /** A charge that an instrument ran, as it was expected and as it went. */
 export function ChargeTrace({ chargeId, planName, timeZone }: { chargeId: string; planName: string; timeZone: string }) {
@@ -15,7 +16,7 @@ export function ChargeTrace({ chargeId, planName, timeZone }: { chargeId: string
           {formatStamp(charge.startedAt, timeZone)}, place {charge.place}, {charge.instrument}: {run.ahIn.toFixed(2)} Ah and {run.whIn.toFixed(0)} Wh in{' '}
           {formatDuration(run.totalS)} with current on; {formatDuration(expected.totalH * 3600)} were expected. {charge.sampleCount.toLocaleString('en-GB')}{' '}
           samples kept.{' '}
-          <a href={`/api/charges/${chargeId}/samples.csv`} className="wordlink">
+          <a href={pathTo('samplesCsv', { params: { id: chargeId } })} className="wordlink">
             CSV
           </a>
         </span>

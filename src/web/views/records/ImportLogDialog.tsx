@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import { type ChargeLog, guessLogColumns, type LogColumns } from '../../../core/exchange/chargeLog.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
-import { post } from '../../line/api.ts';
+import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -58,7 +58,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
     if (!by) return;
     setBusy(true);
     try {
-      await post(`/api/batteries/${tag}/logs`, { commandId: newId(), by, name: face.name.replaceAll(/[<>=+@]/g, '').slice(0, 80) || 'Log', log });
+      await ask('importLog', { params: { tag }, body: { commandId: newId(), by, name: face.name.replaceAll(/[<>=+@]/g, '').slice(0, 80) || 'Log', log } });
       await queryClient.invalidateQueries({ queryKey: ['record', tag] });
       notice.success('The log is kept with the battery.');
       onClose();

@@ -2,19 +2,19 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import { MOST_IMPORTED } from '../../../contract/shopSchemas.ts';
-import type { ImportedBattery, ImportModels, Problem } from '../../../contract/wire.ts';
+import type { ImportedBattery, Problem } from '../../../contract/wire.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../../core/exchange/imports.ts';
 import { type Field, type Mapping, matchColumns, type ReadTable, type RowFault } from '../../../core/exchange/table.ts';
-import { post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import type { TableFace, TableKind } from '../../workers/table.worker.ts';
 import { useTableWorker } from './useTableWorker.ts';
 
-const WORDS: Record<TableKind, { title: string; fields: readonly Field[]; path: string }> = {
-  batteries: { title: 'Batteries', fields: BATTERY_FIELDS, path: '/api/import/batteries' },
-  models: { title: 'Models', fields: MODEL_FIELDS, path: '/api/import/models' },
+const WORDS: Record<TableKind, { title: string; fields: readonly Field[] }> = {
+  batteries: { title: 'Batteries', fields: BATTERY_FIELDS },
+  models: { title: 'Models', fields: MODEL_FIELDS },
 };
 const SEPARATOR_WORDS: Record<string, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
 const SHOWN_FAULTS = 12;
@@ -31,7 +31,7 @@ export function ImportTable() {
   const [busy, setBusy] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [refused, setRefused] = useState<RowFault[]>([]);
-  const { fields, path } = WORDS[kind];
+  const { fields } = WORDS[kind];
 
   const look = async (next: Mapping, of: TableKind) => {
     setMapping(next);
@@ -65,12 +65,11 @@ export function ImportTable() {
     if (!by) return;
     setBusy('Bringing it in');
     const write = { commandId: newId(), by };
-    const body =
-      kind === 'models'
-        ? ({ ...write, models: read.rows.map((r) => modelOfRow(r.values)) } satisfies ImportModels)
-        : { ...write, batteries: read.rows.map((r) => r.values as unknown as ImportedBattery) };
     try {
-      const { added } = await post<{ added: number }>(path, body);
+      const { added } =
+        kind === 'models'
+          ? await ask('importModels', { body: { ...write, models: read.rows.map((r) => modelOfRow(r.values)) } })
+          : await ask('importBatteries', { body: { ...write, batteries: read.rows.map((r) => r.values as unknown as ImportedBattery) } });
       await queryClient.invalidateQueries();
       notice.success(`${added} ${kind} brought in.`);
       void navigate(kind === 'models' ? '/intake' : '/records');

@@ -1,10 +1,10 @@
 import { type FormEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { notice } from '../../line/notices.ts';
-import type { Problem, SavePlan } from '../../../contract/wire.ts';
+import type { Problem } from '../../../contract/wire.ts';
 import type { ChargePlan } from '../../../core/charging/chargePlan.ts';
 import { chargeToCome } from '../../../core/job/job.ts';
-import { post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useBench } from '../../line/queries.ts';
 import { useJobSender } from '../../line/sending.ts';
@@ -25,12 +25,14 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
     if (!by) return;
     const replaces = problem?.fields['replaces'];
     try {
-      await post('/api/plans', {
-        commandId: newId(),
-        by,
-        ...(replaces ? { replaces } : {}),
-        plan: { ...plan, id: 'new', name: name.trim(), plain: plain.trim() },
-      } satisfies SavePlan);
+      await ask('savePlan', {
+        body: {
+          commandId: newId(),
+          by,
+          ...(replaces ? { replaces } : {}),
+          plan: { ...plan, id: 'new', name: name.trim(), plain: plain.trim() },
+        },
+      });
       await queryClient.invalidateQueries({ queryKey: ['plans'] });
       notice.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
       onClose();

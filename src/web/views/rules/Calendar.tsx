@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { post } from '../../line/api.ts';
+import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { useSigning } from '../../line/signing.tsx';
 
@@ -12,7 +12,7 @@ export function Calendar() {
     const by = await sign();
     if (!by) return;
     try {
-      setPath({ of: by, path: (await post<{ path: string }>('/api/calendar/address', { commandId: newId(), by, renew })).path });
+      setPath({ of: by, path: (await ask('calendarAddress', { body: { commandId: newId(), by, renew } })).path });
       setFault(null);
     } catch (error) {
       setFault((error as Error).message);

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
-import { forecastRecord, type RecoveryResult, routeRecords, type ShareOfFew } from '../../../core/recovery/record.ts';
-import { get } from '../../line/api.ts';
+import { forecastRecord, routeRecords, type ShareOfFew } from '../../../core/recovery/record.ts';
+import { ask } from '../../line/api.ts';
 
 /** Below this many cases a share is told with what it leaves open. */
 const FEW = 30;
@@ -11,7 +11,7 @@ const said = ({ hits, of, low, high }: ShareOfFew): string =>
 
 /** What each way of recovering has really achieved in this shop, and how the forecasts have held. */
 export function Experience() {
-  const { data, error } = useQuery({ queryKey: ['recoveries'], queryFn: () => get<{ results: RecoveryResult[] }>('/api/recoveries') });
+  const { data, error } = useQuery({ queryKey: ['recoveries'], queryFn: () => ask('recoveries') });
   const results = data?.results ?? [];
   const routes = routeRecords(results);
   const forecast = forecastRecord(results);

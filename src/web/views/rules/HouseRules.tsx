@@ -1,11 +1,11 @@
 import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import { notice } from '../../line/notices.ts';
-import type { ChangeRules, Problem } from '../../../contract/wire.ts';
+import type { Problem } from '../../../contract/wire.ts';
 import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
 import { type Clash, mergeChanges, withValue } from '../../../core/house/mergeRules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
 import type { SetScales } from '../../../core/house/setScales.ts';
-import { ProblemError, put } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useShop } from '../../line/queries.ts';
@@ -138,7 +138,7 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
     const by = await sign();
     if (!by) return;
     try {
-      await put('/api/shop/rules', { commandId: newId(), by, version, rules: wanted } satisfies ChangeRules);
+      await ask('changeRules', { body: { commandId: newId(), by, version, rules: wanted } });
       keepDraft(DRAFT, null);
       setProblem(null);
       await queryClient.invalidateQueries({ queryKey: ['shop'] });

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { TriedInstrument } from '../../../contract/wire.ts';
 import { INSTRUMENT_KINDS, type InstrumentKind, type InstrumentSetting } from '../../../core/house/instruments.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { post } from '../../line/api.ts';
+import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { Labelled } from '../../parts/Labelled.tsx';
 
@@ -99,7 +99,7 @@ function Row({
     if (!by) return;
     setTried('trying');
     try {
-      setTried(await post<TriedInstrument>('/api/instruments/try', { by, instrument }));
+      setTried(await ask('tryInstrument', { body: { by, instrument } }));
     } catch (error) {
       setTried({ ok: false, lines: [(error as Error).message] });
     }

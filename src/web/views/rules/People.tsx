@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import type { Person, Problem } from '../../../contract/wire.ts';
-import { post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useSignIn } from '../../line/queries.ts';
 import { Initials } from '../../parts/Initials.tsx';
@@ -23,7 +23,7 @@ export function People({ people }: { people: Person[] }) {
     const by = first ? null : await sign();
     if (!first && !by) return;
     try {
-      await post('/api/people', { commandId: newId(), by, person: { name, initials: initials.toUpperCase(), role: first ? 'lead' : role } });
+      await ask('addPerson', { body: { commandId: newId(), by, person: { name, initials: initials.toUpperCase(), role: first ? 'lead' : role } } });
       setName('');
       setInitials('');
       setProblem(null);
@@ -103,7 +103,7 @@ function LeftDialog({ person }: { person: Person }) {
     const by = await sign();
     if (!by) return;
     try {
-      await post(`/api/people/${person.id}/active`, { commandId: newId(), by, active: !person.active });
+      await ask('setActive', { params: { id: person.id }, body: { commandId: newId(), by, active: !person.active } });
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
       setOpen(false);
     } catch (error) {
@@ -158,7 +158,7 @@ function PinDialog({ person, hasPin }: { person: Person; hasPin: boolean }) {
     const by = await sign();
     if (!by) return;
     try {
-      await post(`/api/people/${person.id}/pin`, { commandId: newId(), by, pin });
+      await ask('setPin', { params: { id: person.id }, body: { commandId: newId(), by, pin } });
       await queryClient.invalidateQueries({ queryKey: ['sign-in'] });
       notice.success(`${person.name} has a new PIN.`);
       setOpen(false);

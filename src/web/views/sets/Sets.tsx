@@ -6,7 +6,7 @@ import { notice } from '../../line/notices.ts';
 import type { SetWire } from '../../../contract/wire.ts';
 import { type Candidate, type MatchedSet, type Partition, resistanceWords, SET_SIZES } from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { get, post } from '../../line/api.ts';
+import { ask, pathTo } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -17,7 +17,7 @@ const KEY = ['shelf', 'sets'];
 
 /** Recovered batteries put together into sets that share load and charge evenly. */
 export function Sets() {
-  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: () => get<{ sets: SetWire[]; candidates: Candidate[] }>('/api/sets') });
+  const { data, error, refetch } = useQuery({ queryKey: KEY, queryFn: () => ask('sets') });
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!data) return <Loading />;
   return (
@@ -176,7 +176,7 @@ function NewSet({ set, busy }: { set: MatchedSet; busy: boolean }) {
     if (!by) return;
     setSending(true);
     try {
-      await post('/api/sets', { commandId: newId(), by, tags: set.members.map((m) => m.tag) });
+      await ask('makeSet', { body: { commandId: newId(), by, tags: set.members.map((m) => m.tag) } });
       await queryClient.invalidateQueries({ queryKey: KEY });
       notice.success('Kept together. Its sheet is below.');
     } catch (error) {
@@ -237,7 +237,7 @@ function KeptSet({ set }: { set: SetWire }) {
     const by = await sign();
     if (!by) return;
     try {
-      await post(`/api/sets/${set.id}/end`, { commandId: newId(), by, reason: 'Taken apart' });
+      await ask('endSet', { params: { id: set.id }, body: { commandId: newId(), by, reason: 'Taken apart' } });
       await queryClient.invalidateQueries({ queryKey: KEY });
     } catch (error) {
       notice.error((error as Error).message);
@@ -250,7 +250,7 @@ function KeptSet({ set }: { set: SetWire }) {
           {set.modelCode}, set of {set.members.length} <span className="font-medium text-soft">made {formatStamp(set.madeAt, rules.timeZone)}</span>
         </b>
         <span className="flex gap-2">
-          <a href={`/api/sets/${set.id}/sheet.pdf`} className="act-quiet">
+          <a href={pathTo('setPdf', { params: { id: set.id } })} className="act-quiet">
             Sheet, PDF
           </a>
           <button type="button" className="act-quiet" onClick={() => void end()}>

@@ -5,7 +5,7 @@ import { normaliseTag } from '../../../core/batteries/tag.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { ProblemError } from '../../line/api.ts';
+import { ProblemError, pathTo } from '../../line/api.ts';
 import { momentOfAct } from '../../line/benchClock.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
@@ -62,7 +62,7 @@ export function Round() {
     const { tag } = current.item;
     const body = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), ...(problem?.code === 'ask' ? { sure: true } : {}) };
     try {
-      await outbox.send({ path: `/api/shelf/${tag}/readings`, body, what: `${tag}: ${parsed.value.toFixed(2)} V on the shelf` });
+      await outbox.send({ path: pathTo('readOnShelf', { params: { tag } }), body, what: `${tag}: ${parsed.value.toFixed(2)} V on the shelf` });
     } catch (error) {
       // Kept here until the server answers; the walk goes on.
       if (!keptBecause(error)) {

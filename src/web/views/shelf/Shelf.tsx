@@ -6,7 +6,7 @@ import { OpenJob } from '../../inputs/OpenJob.tsx';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
 import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
-import { post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask, pathTo } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useRules, useShelf } from '../../line/queries.ts';
@@ -65,13 +65,13 @@ export function Shelf() {
           <Link to="/shelf/sets" className="act-quiet">
             Sets
           </Link>
-          <a href="/api/shelf/list.pdf" className="act-quiet">
+          <a href={pathTo('shelfPdf')} className="act-quiet">
             List, PDF
           </a>
-          <a href="/api/shelf/list.csv" className="act-quiet">
+          <a href={pathTo('shelfCsv')} className="act-quiet">
             CSV
           </a>
-          <a href={`/api/tags/sheet.pdf?tags=${shown.map((s) => s.item.tag).join(',')}`} className="act-quiet">
+          <a href={pathTo('tagSheetPdf', { query: { tags: shown.map((s) => s.item.tag).join(',') } })} className="act-quiet">
             Tags
           </a>
         </div>
@@ -215,7 +215,10 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
     const by = await sign();
     if (!by) return;
     try {
-      await post(`/api/shelf/${tag}/pick`, { commandId: newId(), by, owner: owner.trim(), ...(reason.trim() ? { reason: reason.trim() } : {}) });
+      await ask('pickFromShelf', {
+        params: { tag },
+        body: { commandId: newId(), by, owner: owner.trim(), ...(reason.trim() ? { reason: reason.trim() } : {}) },
+      });
       await queryClient.invalidateQueries({ queryKey: ['shelf'] });
       notice.success(`${tag} is taken for ${owner.trim()}.`);
       onClose();

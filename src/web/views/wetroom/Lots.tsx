@@ -6,7 +6,7 @@ import { signerName } from '../../../core/job/signers.ts';
 import { formatMoment, formatStamp, formatVolume } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { momentOfWallTime } from '../../../core/quantities/zonedTime.ts';
-import { post, ProblemError } from '../../line/api.ts';
+import { ProblemError, ask } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useLots, useRules, useShop } from '../../line/queries.ts';
@@ -120,7 +120,7 @@ function UseForm({ lot }: { lot: Lot }) {
     const by = await sign();
     if (!by) return;
     try {
-      await post(`/api/lots/${encodeURIComponent(lot.code)}/uses`, { commandId: newId(), by, ml: ml.value, why: why.trim() });
+      await ask('useLot', { params: { code: lot.code }, body: { commandId: newId(), by, ml: ml.value, why: why.trim() } });
       await queryClient.invalidateQueries({ queryKey: ['lots'] });
       setAmount('');
       setWhy('');
@@ -179,7 +179,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
       },
     };
     try {
-      await post('/api/lots', body);
+      await ask('addLot', { body });
       await queryClient.invalidateQueries({ queryKey: ['lots'] });
       notice.success(`Lot ${body.lot.code} is in stock.`);
       onClose();

@@ -6,7 +6,7 @@ import { stageWords } from '../../../../core/charging/planSentences.ts';
 import { type LiveStart, chargeOffSince, type ChargeState } from '../../../../core/job/chargeState.ts';
 import { formatDuration, formatMoment, formatMomentBothWays, formatTemperature } from '../../../../core/quantities/format.ts';
 import { ventilationNeed } from '../../../../core/safety/ventilation.ts';
-import { post } from '../../../line/api.ts';
+import { ask } from '../../../line/api.ts';
 import { chargingBatteries } from '../../../line/bench.ts';
 import { newId } from '../../../line/newId.ts';
 import { queryClient, useBench, useCharge, useLiveSample } from '../../../line/queries.ts';
@@ -38,7 +38,7 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
     const by = await sign();
     if (!by) return false;
     try {
-      await post(`/api/charges/${live.chargeId}/next-stage`, { commandId: newId(), by, stage, reason });
+      await ask('skipStage', { params: { id: live.chargeId }, body: { commandId: newId(), by, stage, reason } });
     } catch (error) {
       notice.error((error as Error).message);
       return false;
