@@ -10,7 +10,7 @@ import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { nextReadings } from '../../src/core/diagnosis/nextReading.ts';
 import { follow, GRADE_LINES, type Outcome, passage, routeFit } from '../../src/core/diagnosis/outcome.ts';
 import { WAKE_BELOW_12V } from '../../src/core/diagnosis/parallelWake.ts';
-import { contradictions, lowCell, plainRules } from '../../src/core/diagnosis/plainRules.ts';
+import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
 import { reasonsFor } from '../../src/core/diagnosis/reasons.ts';
 import { causeOdds } from '../../src/core/diagnosis/findings.ts';
@@ -25,6 +25,7 @@ import { hoursOnLoad } from '../../src/core/rehearsal/hasten.ts';
 import { type CellCondition, copyBattery, makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { BY_KIND } from '../support/battery.ts';
+import { lowCell } from '../../src/core/batteries/cells.ts';
 
 const about: Subject = {
   chemistry: 'flooded',

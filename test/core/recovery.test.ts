@@ -91,10 +91,18 @@ describe('waking beside a donor', () => {
   });
 
   it('copper that would burn within the rush is refused; copper that carries it is not spoken of', () => {
-    expect(wakeCurrents({ ...pair, leadMm2: 6, leadM: 0.5 }).problems.join()).to.contain('would burn its insulation');
+    expect(
+      wakeCurrents({ ...pair, leadMm2: 6, leadM: 0.5 })
+        .problems.map((p) => p.sentence)
+        .join(),
+    ).to.contain('would burn its insulation');
     expect(wakeCurrents({ ...pair, leadMm2: 50 }).warnings.join()).to.not.contain('stands that for seconds');
     // By hand: (115 × 16 mm²)² ÷ 10 s is 582 A.
-    expect(wakeCurrents({ ...pair, leadMm2: 16, sleeperAh: 400, donorAh: 400, sleeperV: 0.5, leadM: 0.3 }).problems.join()).to.contain('rush');
+    expect(
+      wakeCurrents({ ...pair, leadMm2: 16, sleeperAh: 400, donorAh: 400, sleeperV: 0.5, leadM: 0.3 })
+        .problems.map((p) => p.sentence)
+        .join(),
+    ).to.contain('rush');
   });
 
   it('the sleeper takes less as it fills; charger and donor share it', () => {
@@ -105,9 +113,17 @@ describe('waking beside a donor', () => {
   });
 
   it('a weak donor, another voltage and a reversed sleeper are refused', () => {
-    expect(wakeCurrents({ ...pair, donorV: 11.5 }).problems[0]).to.contain('12.00 V is the least');
-    expect(wakeCurrents({ ...pair, donorV: 25 }).problems.join()).to.contain('another voltage');
-    expect(wakeCurrents({ ...pair, sleeperV: -8 }).problems.join()).to.contain('reversed');
+    expect(wakeCurrents({ ...pair, donorV: 11.5 }).problems[0]?.sentence).to.contain('12.00 V is the least');
+    expect(
+      wakeCurrents({ ...pair, donorV: 25 })
+        .problems.map((p) => p.sentence)
+        .join(),
+    ).to.contain('another voltage');
+    expect(
+      wakeCurrents({ ...pair, sleeperV: -8 })
+        .problems.map((p) => p.sentence)
+        .join(),
+    ).to.contain('reversed');
     expect(wakeCurrents({ ...pair, sleeperV: 10, leadMm2: 35 }).problems).to.deep.equal([]);
   });
 

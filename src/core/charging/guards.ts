@@ -1,4 +1,4 @@
-import { compensatedCeilingV, TEMPERATURE_LIMITS } from './limits.ts';
+import { compensatedCeilingV, TEMPERATURE_LIMITS, CEILING_SLACK_V } from './limits.ts';
 import type { ChargeReading, ChargeTarget } from './progress.ts';
 import { trip, type Trip } from './trips.ts';
 
@@ -7,8 +7,6 @@ export type HandAction = 'stop' | 'pause' | 'warn';
 /** What readings taken by hand ask for. */
 export type HandTrip = Trip & { action: HandAction };
 
-/** Volts per cell above the compensated ceiling before it counts. */
-const CEILING_SLACK_V = 0.05;
 /** Below this share of C20 with volts well under the ceiling, no current is flowing. */
 const NO_CURRENT_C = 0.005;
 

@@ -40,3 +40,6 @@ export const SMALL_SIZE_AH = 30;
 export const SMALL_SIZE_CAP_A = 3;
 /** Nothing is charged faster than this share of C20. Usual care for restore and first charges. */
 export const MOST_C = 0.2;
+
+/** Volts per cell above the compensated ceiling before it counts: a charger overshoots, and a meter errs. */
+export const CEILING_SLACK_V = 0.05;

@@ -2,7 +2,7 @@ import { type GuardAction, type GuardKey } from './chargePlan.ts';
 import type { FittedPlan, FittedStage } from './fitPlan.ts';
 import { coolEnough } from './guards.ts';
 import { type GuardLimits, guardLimitsOf } from './guardLimits.ts';
-import { compensatedCeilingV, TEMPERATURE_LIMITS } from './limits.ts';
+import { compensatedCeilingV, TEMPERATURE_LIMITS, CEILING_SLACK_V } from './limits.ts';
 import { LEAST_FLOW_C, type PlanRun } from './runPlan.ts';
 import { type Trip, trip, type TripFigures } from './trips.ts';
 
@@ -69,7 +69,6 @@ const SILENT_S = 10;
 /** Identical to the last digit for so many samples: a live converter is never that still. */
 const FROZEN_SAMPLES = 60;
 const LEAD_OFF_S = 8;
-const OVER_V_PER_CELL = 0.05;
 /** … in so many samples in a row: a noisy reading is not a charger that does not hold its limit. */
 const OVER_SAMPLES = 4;
 
@@ -110,7 +109,7 @@ export const GUARDS: readonly Guard[] = [
       const last = recent.at(-1);
       const newest = recent.slice(-OVER_SAMPLES);
       if (!last || newest.length < OVER_SAMPLES || !charging(stage)) return null;
-      const most = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + OVER_V_PER_CELL * plan.battery.cells;
+      const most = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + CEILING_SLACK_V * plan.battery.cells;
       return newest.every((s) => s.voltageV > most && s.askedA > 0) ? { voltageV: last.voltageV, mostV: most } : null;
     },
   }),

@@ -37,6 +37,13 @@ export interface GradeLines {
 
 /** Usual: 80 % is the end of full service. */
 export const GRADE_LINES: Readonly<GradeLines> = { return: 0.8, light: 0.5, weekLoss: 0.12 };
+
+/** What a battery is good for, by its capacity (share of C20) and what it loses in a week. One that leaks is good for nothing. */
+export function gradeOf(capacity: number, weekLoss: number | null, lines: GradeLines): 'return' | 'light' | 'none' {
+  if (weekLoss !== null && weekLoss > lines.weekLoss) return 'none';
+  return capacity >= lines.return ? 'return' : capacity >= lines.light ? 'light' : 'none';
+}
+
 const WAKE_C = 0.05;
 const WAKE_S = 2 * 3600;
 const DAY = 24 * 3600;
@@ -99,8 +106,7 @@ export function passage(suspect: Suspect, route: Route, fit: FittedPlan, open: b
   const dayAfter = viewBattery(battery).poorest;
   restFor(battery, 6 * DAY);
   const weekLoss = Math.max(0, dayAfter - viewBattery(battery).poorest);
-  const grade = weekLoss >= GRADE_LINES.weekLoss ? 'none' : capacity >= GRADE_LINES.return ? 'return' : capacity >= GRADE_LINES.light ? 'light' : 'none';
-  return { outcome: { grade, capacity, restV, weekLoss, hours, peakC, failed: null }, battery };
+  return { outcome: { grade: gradeOf(capacity, weekLoss, GRADE_LINES), capacity, restV, weekLoss, hours, peakC, failed: null }, battery };
 }
 
 /** Capacity as this bench would test it, share of C20. @param battery moves on */

@@ -18,7 +18,7 @@ const ADIABATIC_A_ROOT_S = 115;
 const RUSH_S = 10;
 /** Of the rush, so much still flows after those seconds. The sleeper's plates charge up. Assumed. */
 const AFTER_RUSH = 0.5;
-const GAUGES_MM2 = [2.5, 4, 6, 10, 16, 25, 35] as const;
+export const GAUGES_MM2 = [2.5, 4, 6, 10, 16, 25, 35] as const;
 /** A donor below this per 12 V has nothing to give. */
 const DONOR_LEAST_12V = 12;
 /** From here on a clip sparks. A */
@@ -43,8 +43,8 @@ export interface WakeCurrents {
   worstA: number;
   /** Least copper that carries the worst, mm²; null when none of the usual does. */
   gaugeMm2: number | null;
-  /** Why it may not be done at all. */
-  problems: string[];
+  /** Why it may not be done at all, and what of the pair it lies in. */
+  problems: { of: 'donorV' | 'leadMm2'; sentence: string }[];
   /** What to mind while it is done. */
   warnings: string[];
 }
@@ -57,15 +57,18 @@ export function wakeCurrents(pair: WakePair): WakeCurrents {
   const across = pair.donorV - pair.sleeperV;
   const inrushA = Math.max(0, across / (donorOhm + sleeperOhm + leadOhm));
   const worstA = Math.max(0, across / (donorOhm + sleeperOhm / 3 + leadOhm));
-  const problems: string[] = [];
+  const problems: WakeCurrents['problems'] = [];
+  const never = (of: 'donorV' | 'leadMm2', sentence: string): void => void problems.push({ of, sentence });
   const least = forCells(DONOR_LEAST_12V, pair.cells);
-  if (pair.donorV < least) problems.push(`The donor reads ${pair.donorV.toFixed(2)} V; ${least.toFixed(2)} V is the least. Charge it first, or take another.`);
-  if (pair.sleeperV < -0.3) problems.push('The sleeper is reversed. It is never put beside another battery.');
-  if (pair.donorV > forCells(15.5, pair.cells)) problems.push('That donor is of another voltage. Batteries of different voltage are never put side by side.');
+  if (pair.donorV < least)
+    never('donorV', `The donor reads ${pair.donorV.toFixed(2)} V; ${least.toFixed(2)} V is the least. Charge it first, or take another.`);
+  if (pair.sleeperV < -0.3) never('donorV', 'The sleeper is reversed. It is never put beside another battery.');
+  if (pair.donorV > forCells(15.5, pair.cells)) never('donorV', 'That donor is of another voltage. Batteries of different voltage are never put side by side.');
   const carries = (mm2: number): boolean => rushStands(mm2, worstA) && mm2 * AMPS_PER_MM2 >= AFTER_RUSH * worstA;
   const warnings: string[] = [];
   if (!rushStands(pair.leadMm2, worstA))
-    problems.push(
+    never(
+      'leadMm2',
       `Up to ${worstA.toFixed(0)} A may rush through the leads when the clips go on; ${pair.leadMm2} mm² would burn its insulation within ${RUSH_S} s.`,
     );
   else if (!carries(pair.leadMm2))

@@ -5,6 +5,8 @@ import { LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.t
 import type { CauseKey } from './causes.ts';
 import type { Evidence } from './evidence.ts';
 import type { Subject } from './suspect.ts';
+import { FAILING_CELL_SG, lowCell, CELL_SUM_V } from '../batteries/cells.ts';
+import { mean } from '../quantities/mean.ts';
 
 /** `never`: no route is offered · `first`: to be put right before current flows · `says`: what a reading means by itself. */
 export interface RuleFinding {
@@ -26,12 +28,8 @@ const DEAD_CELL_V = 2.1;
 const DEAD_CELL_OFF_V = 0.5;
 const SULFATED_12V = [12.3, 12.56] as const;
 const FULL_12V = 12.65;
-/** One cell this far below its neighbours after a charge is failing. */
-const FAILING_SG = 0.05;
 /** Volts and acid of the same battery may differ by this at rest (surface charge, layers, meters), V per cell. */
 const VOLTS_AGAINST_SG = 0.06;
-/** Lead drop and a meter set down six times, V. */
-const CELL_SUM_V = 0.3;
 
 /** A load test speaks of a battery that is at least three quarters charged; volts per 12 V. */
 const LOAD_FROM_12V = 12.45;
@@ -41,7 +39,6 @@ const EVEN_SG = 0.03;
 const LOAD_ROOM_12V = 0.6;
 
 const all = <T>(values: readonly (T | null)[]): T[] | null => (values.every((v) => v !== null) ? (values as T[]) : null);
-const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
 const of = <K extends Evidence['of']>(evidence: readonly Evidence[], kind: K): Extract<Evidence, { of: K }> | undefined =>
   evidence.findLast((e): e is Extract<Evidence, { of: K }> => e.of === kind);
 
@@ -119,19 +116,10 @@ export function plainRules(subject: Subject, evidence: readonly Evidence[], afte
       });
     const sg = of(evidence, 'cell-sg');
     const low = sg && lowCell(sg.sg);
-    if (low && low.below >= FAILING_SG)
+    if (low && low.below >= FAILING_CELL_SG)
       found.push({ weight: 'says', cause: 'weak', sentence: `Cell ${low.cell} is ${low.below.toFixed(3)} SG below the others after a charge: it is failing.` });
   }
   return found;
-}
-
-/** The cell furthest below the mean of the others, numbered from 1 at plus; null for fewer than two. */
-export function lowCell(values: readonly (number | null)[]): { cell: number; below: number } | null {
-  const read = values.flatMap((v, k) => (v === null ? [] : [{ v, k }]));
-  if (read.length < 2) return null;
-  const lowest = read.reduce((a, b) => (b.v < a.v ? b : a));
-  const others = mean(read.filter((r) => r !== lowest).map((r) => r.v));
-  return { cell: lowest.k + 1, below: others - lowest.v };
 }
 
 /** Readings that cannot all be right, in sentences. */

@@ -3,10 +3,10 @@ import { CAUSE_KEYS, CAUSES, type CauseKey } from './causes.ts';
 import type { Evidence } from './evidence.ts';
 import type { CauseOdds } from './findings.ts';
 import { likelihood, slipChance } from './measurement.ts';
-import { lowCell } from './plainRules.ts';
 import { LATE, type Member, type Population } from './population.ts';
 import { ROUTES } from './routes.ts';
 import type { Subject } from './suspect.ts';
+import { lowCell } from '../batteries/cells.ts';
 
 /** What one reading says by itself of two causes. */
 export interface Reason {

@@ -9,6 +9,8 @@ import type { Reading } from './reading.ts';
 import type { Verdict } from './outcome.ts';
 import { linesOf } from '../plan/lines.ts';
 import { stepOfKind } from '../plan/procedure.ts';
+import { mean } from '../quantities/mean.ts';
+import { lowCell } from '../batteries/cells.ts';
 
 /** Chemistry of the job's battery, with the table of its state of charge as it was when the job began. */
 export function jobChemistry({ plan }: Job): Chemistry {
@@ -124,24 +126,22 @@ function analyserFinding(job: Job): Finding | null {
 /** What the cells' gravity, corrected for its temperature, says of the charge: by the rest voltage of that acid and the same table. */
 function chargeBySg(job: Job, sgs: readonly number[], temperatureC: number | undefined): string {
   if (temperatureC === undefined) return '';
-  const mean = correctSg(sgs.reduce((sum, sg) => sum + sg, 0) / sgs.length, temperatureC);
-  if (mean < 1.05 || mean > 1.35) return '';
+  const sg = correctSg(mean(sgs), temperatureC);
+  if (sg < 1.05 || sg > 1.35) return '';
   const { cells } = job.plan.model;
-  const percent = stateOfChargePercent(restVoltageFromSg(mean) * cells, cells, jobChemistry(job));
-  return ` On average ${mean.toFixed(3)} at 25 °C: about ${percent.toFixed(0)} % charged by its acid.`;
+  const percent = stateOfChargePercent(restVoltageFromSg(sg) * cells, cells, jobChemistry(job));
+  return ` On average ${sg.toFixed(3)} at 25 °C: about ${percent.toFixed(0)} % charged by its acid.`;
 }
 
 /** A cell well below the mean of the others after a charge is failing, whatever the terminals say. */
 function cellFinding(job: Job): Finding | null {
   const read = ofAttempt(job, 'cells').findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined));
   const sgs = read?.cells?.map((c) => c.specificGravity as number);
-  if (!sgs || sgs.length < 2) return null;
-  const lowest = Math.min(...sgs);
-  const others = (sgs.reduce((sum, sg) => sum + sg, 0) - lowest) / (sgs.length - 1);
-  const below = others - lowest;
-  const cell = sgs.indexOf(lowest) + 1;
+  const low = sgs && lowCell(sgs);
+  if (!low) return null;
+  const { cell, below } = low;
   const holds = below < linesOf(job.plan).failingCellSg - 1e-9;
   return holds
-    ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - lowest).toFixed(3)} of each other.${chargeBySg(job, sgs, read?.values.temperatureC)}` }
+    ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - Math.min(...sgs)).toFixed(3)} of each other.${chargeBySg(job, sgs, read?.values.temperatureC)}` }
     : { holds, reason: `Cell ${cell} is ${below.toFixed(3)} SG below the others: it is failing.` };
 }

@@ -6,6 +6,7 @@ import { LOAD_TEST_MINIMUM } from '../capacity/loadTest.ts';
 import { type FinishRules, FINISH_RULES } from '../charging/progress.ts';
 import { type TemperatureLimits, TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { type GradeLines, GRADE_LINES } from '../diagnosis/outcome.ts';
+import { FAILING_CELL_SG } from '../batteries/cells.ts';
 
 /**
  * The lines a job is judged by, with the values they had when it began. They are kept with its plan, so
@@ -40,7 +41,7 @@ export function linesNow(model: BatteryModel): Lines {
     loadMinimum: LOAD_TEST_MINIMUM.points,
     finish: FINISH_RULES,
     temperature: TEMPERATURE_LIMITS,
-    failingCellSg: 0.05,
+    failingCellSg: FAILING_CELL_SG,
     grade: GRADE_LINES,
     worthAnother: 0.05,
     mostCycles: 4,

@@ -4,6 +4,8 @@ import type { Disposal, RecoveryOutcome } from '../job/recoveryState.ts';
 import { linesOf } from '../plan/lines.ts';
 import { type CycleRow, cyclesOf } from './cycles.ts';
 import { rulesFor } from './evidence.ts';
+import { BULK_ML_PER_CELL_AND_AH } from '../plan/planInputs.ts';
+import { gradeOf } from '../diagnosis/outcome.ts';
 
 export interface RecoveryVerdict {
   suggested: RecoveryOutcome;
@@ -62,12 +64,11 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
     );
 
   const leaks = weekLoss !== null && weekLoss > grade.weekLoss;
+  const good = health === null ? 'none' : gradeOf(health, weekLoss, grade);
   let best: RecoveryOutcome;
   if (never.length > 0 || leaks) best = 'recycle';
-  else if (health === null) best = 'another';
-  else if (health >= grade.return) best = weekLoss === null ? 'light' : 'return';
-  else if (health >= grade.light) best = 'light';
-  else best = 'another';
+  else if (good === 'none') best = 'another';
+  else best = good === 'return' && weekLoss === null ? 'light' : good;
   const cyclesDone = cycles.length - 1;
   const gained = gain === null ? cyclesDone < 2 : gain >= worthAnother;
   const more = never.length === 0 && !leaks && health !== null && health < grade.return && gained && cyclesDone < mostCycles;
@@ -81,13 +82,10 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
 /** Best first. */
 const RANK: readonly RecoveryOutcome[] = ['return', 'light', 'another', 'recycle'];
 
-/** The acid of a battery whose maker prints no volume, L per cell and Ah. */
-const ACID_L = 0.012;
-
 /** What goes to the recycler: the core with its acid in it, and the soda to have at hand. */
 export function disposalOf(job: Job): Disposal {
   const { model, figures } = job.plan;
-  const acidL = model.electrolyteMl === null ? ACID_L * model.cells * model.c20Ah : model.electrolyteMl / 1000;
+  const acidL = (model.electrolyteMl ?? BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah) / 1000;
   return { core: `${model.nominalV} V, ${model.c20Ah} Ah, lead-acid`, acidL, bicarbonateKg: neutraliser(acidL, figures.fillSg.value).bicarbonateKg };
 }
 

@@ -18,6 +18,7 @@ import { done } from './step.ts';
 import { jobChemistry } from '../job/verdict.ts';
 import type { Trip } from '../charging/trips.ts';
 import type { HandTrip } from '../charging/guards.ts';
+import { CELL_SUM_V } from '../batteries/cells.ts';
 
 /** Which value is which quantity, and its word. */
 export const VALUE_FIELDS: Readonly<Record<keyof ReadingValues, { quantity: QuantityKey; label: string }>> = {
@@ -235,13 +236,11 @@ function questionAboutCells(job: Job, { cells, values }: Measurement): string | 
   const volts = cells.map((c) => c.voltageV);
   if (values.voltageV !== undefined && volts.every((v) => v !== undefined)) {
     const sum = volts.reduce((total, v) => total + v, 0);
-    if (Math.abs(sum - values.voltageV) > CELL_SUM_SLACK_V)
+    if (Math.abs(sum - values.voltageV) > CELL_SUM_V)
       return `The cells add up to ${sum.toFixed(2)} V, the posts read ${values.voltageV.toFixed(2)} V. Is every cell right?`;
   }
   return null;
 }
-/** Leads and a meter set down six times may lose this much, V. */
-const CELL_SUM_SLACK_V = 0.3;
 
 type Measurement = Pick<Extract<JobCommand, { type: 'read' }>, 'role' | 'values' | 'cells' | 'sure'>;
 

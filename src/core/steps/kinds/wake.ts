@@ -22,7 +22,7 @@ function wakeIt({ job, step, command }: Asked<'wake', 'wake'>): JobEvent[] {
     const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
     const currents = wakeCurrents({ donorV, donorAh, leadM, leadMm2, sleeperV, sleeperAh: model.c20Ah, cells: model.cells, chargerA: command.chargerA });
     const [problem] = currents.problems;
-    if (problem) throw new Refused(problem, 'forbidden', problem.startsWith('Up to') ? 'leadMm2' : 'donorV');
+    if (problem) throw new Refused(problem.sentence, 'forbidden', problem.of);
     result.donor = { voltageV: donorV, c20Ah: donorAh, leadM, leadMm2, inrushA: currents.inrushA, ...(command.donorTag ? { tag: command.donorTag } : {}) };
   } else if (command.chargerA > 0.1 * model.c20Ah + 1e-9)
     throw new Refused(`At most a tenth of C20, ${(0.1 * model.c20Ah).toFixed(1)} A: waking is not boosting.`, 'invalid', 'chargerA');

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { WAKE_BELOW_12V, wakeCourse, wakeCurrents, type WakePair } from '../../../../core/diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V, wakeCourse, wakeCurrents, type WakePair, GAUGES_MM2 } from '../../../../core/diagnosis/parallelWake.ts';
 import { type ChemistryKey, forCells } from '../../../../core/batteries/chemistry.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import type { CellFeel } from '../../../../core/job/recoveryState.ts';
@@ -14,7 +14,6 @@ import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 
 const numberOf = (text: string): number => Number(text.trim().replace(',', '.'));
-const GAUGES = [2.5, 4, 6, 10, 16, 25, 35] as const;
 const USUAL_WAKE_A = 10;
 
 /** Before the clips go on: what will rush through them, and whether the leads carry it. */
@@ -74,7 +73,7 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
             </Labelled>
             <Labelled label="Its copper">
               <select className="field" value={leadMm2} onChange={(e) => setLeadMm2(Number(e.target.value))}>
-                {GAUGES.map((mm2) => (
+                {GAUGES_MM2.map((mm2) => (
                   <option key={mm2} value={mm2}>
                     {mm2} mm²
                   </option>
@@ -95,9 +94,9 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
             <Figure label="Copper that carries it" value={currents.gaugeMm2 === null ? 'none usual' : `${currents.gaugeMm2} mm²`} />
             <Course pair={pair} chemistry={jobChemistry(job).key} roomC={rules.roomC} />
           </div>
-          {currents.problems.map((p) => (
-            <p key={p} className="mt-2 text-lg">
-              ✕ {p}
+          {currents.problems.map(({ sentence }) => (
+            <p key={sentence} className="mt-2 text-lg">
+              ✕ {sentence}
             </p>
           ))}
           {currents.warnings.map((w) => (
