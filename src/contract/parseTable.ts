@@ -36,6 +36,8 @@ export function parseTable(bytes: Uint8Array, mostRows: number): ParsedTable {
   Papa.parse<string[]>(text, {
     delimitersToGuess: SEPARATORS,
     skipEmptyLines: 'greedy',
+    // The fast mode cuts the whole text into rows before the first of them is looked at.
+    fastMode: false,
     step: ({ data, errors, meta }, parser) => {
       separator = meta.delimiter;
       const quoting = errors.find((e) => e.type === 'Quotes');

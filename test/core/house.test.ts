@@ -45,6 +45,23 @@ describe('working hours', () => {
     // In summer the wall is an hour ahead.
     expect(hands(london('2026-07-01T06:00:00'))).to.equal(london('2026-07-01T07:00:00'));
   });
+  it('are by the clock on the wall on the nights that are an hour shorter or longer, wherever they fall', () => {
+    const everyDay = Array.from({ length: 7 }, () => true);
+    const opens = (timeZone: string, at: string, from = 8 * 60) =>
+      new Date(handsAt({ timeZone, hours: { from, to: from + 600, days: everyDay } })(Date.parse(at))).toISOString();
+    // Spring: 29 March 2026 has 23 hours in Berlin, 8 March in New York. Autumn: 25 October and 1 November have 25.
+    expect(opens('Europe/Berlin', '2026-03-28T19:00Z')).to.equal('2026-03-29T06:00:00.000Z');
+    expect(opens('Europe/Berlin', '2026-10-24T19:00Z')).to.equal('2026-10-25T07:00:00.000Z');
+    expect(opens('America/New_York', '2026-03-08T01:00Z')).to.equal('2026-03-08T12:00:00.000Z');
+    expect(opens('America/New_York', '2026-11-01T00:30Z')).to.equal('2026-11-01T13:00:00.000Z');
+    // After midnight of that very day, before and after the clock was moved.
+    expect(opens('Europe/Berlin', '2026-10-25T00:30Z')).to.equal('2026-10-25T07:00:00.000Z');
+    expect(opens('Europe/Berlin', '2026-10-25T02:30Z')).to.equal('2026-10-25T07:00:00.000Z');
+    // Half an hour on Lord Howe; none in Kathmandu, a quarter off the hour; a shop that opens at the hour that is skipped.
+    expect(opens('Australia/Lord_Howe', '2026-10-03T10:00Z')).to.equal('2026-10-03T21:00:00.000Z');
+    expect(opens('Asia/Kathmandu', '2026-03-28T19:00Z')).to.equal('2026-03-29T02:15:00.000Z');
+    expect(opens('Europe/Berlin', '2026-03-28T23:30Z', 150)).to.equal('2026-03-29T01:30:00.000Z');
+  });
   it('are always where the shop has said no day', () => {
     expect(handsAt({ timeZone: 'UTC', hours: { from: 480, to: 1080, days: Array.from({ length: 7 }, () => false) } })(5)).to.equal(5);
   });

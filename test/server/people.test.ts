@@ -215,8 +215,11 @@ describe('a bench reached from other machines', function () {
   it('a burst of guesses finds nothing: they count before they are worked out, and one at a time', async () => {
     const guesses = Array.from({ length: 400 }, (_, i) => String(1000 + i));
     guesses.push(PIN);
+    const began = performance.now();
     const answers = await Promise.all(guesses.map(async (pin) => (await signIn('lea', pin, { 'X-Forwarded-For': `10.0.0.${pin.slice(-2)}` })).status));
-    expect(answers.filter((s) => s === 401).length).to.be.at.most(3);
+    // Three are free; on a busy machine a wait of 1, 2 or 4 s may be over before the last has been turned away.
+    const waited = Math.floor(Math.log2(1 + (performance.now() - began) / 1000));
+    expect(answers.filter((s) => s === 401).length).to.be.at.most(3 + waited);
     expect(answers.filter((s) => s === 200)).to.deep.equal([]);
   });
 });

@@ -142,6 +142,9 @@ function cellFinding(job: Job): Finding | null {
   const { cell, below } = low;
   const holds = below < linesOf(job.plan).failingCellSg - 1e-9;
   return holds
-    ? { holds, reason: `SG of the cells within ${(Math.max(...sgs) - Math.min(...sgs)).toFixed(3)} of each other.${chargeBySg(job, sgs, read?.values.temperatureC)}` }
+    ? {
+        holds,
+        reason: `SG of the cells within ${(Math.max(...sgs) - Math.min(...sgs)).toFixed(3)} of each other.${chargeBySg(job, sgs, read?.values.temperatureC)}`,
+      }
     : { holds, reason: `Cell ${cell} is ${below.toFixed(3)} SG below the others: it is failing.` };
 }

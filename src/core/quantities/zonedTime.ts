@@ -1,16 +1,31 @@
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+/**
+ * A moment's parts on the wall of a time zone, as digits, with the weekday's short name. One format a zone serves all that is
+ * shown: making one takes longer than using it a hundred times.
+ */
+export function wallParts(at: number, timeZone: string): Record<string, string> {
+  let format = formats.get(timeZone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', {
+      timeZone,
+      weekday: 'short',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    });
+    formats.set(timeZone, format);
+  }
+  return Object.fromEntries(format.formatToParts(at).map(({ type, value }) => [type, value]));
+}
+
 /** `2026-03-10T14:05` as the clock on the wall of a time zone shows it. For date-time fields. */
 export function wallTimeOf(at: number, timeZone: string): string {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-  }).formatToParts(at);
-  const part = (type: Intl.DateTimeFormatPartTypes) => parts.find((p) => p.type === type)?.value ?? '';
-  return `${part('year')}-${part('month')}-${part('day')}T${part('hour')}:${part('minute')}`;
+  const { year, month, day, hour, minute } = wallParts(at, timeZone);
+  return `${year}-${month}-${day}T${hour}:${minute}`;
 }
 
 /**
@@ -23,8 +38,39 @@ export function momentOfWallTime(text: string, timeZone: string): number | null 
   const wanted = Date.parse(`${text}:00Z`);
   if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(text) || Number.isNaN(wanted)) return null;
   const offsetAt = (at: number) => Date.parse(`${wallTimeOf(at, timeZone)}:00Z`) - Math.floor(at / 60_000) * 60_000;
-  const early = wanted - offsetAt(wanted - 86_400_000);
-  const late = wanted - offsetAt(wanted + 86_400_000);
+  const early = wanted - offsetAt(wanted - DAY_MS);
+  const late = wanted - offsetAt(wanted + DAY_MS);
   if (wallTimeOf(early, timeZone) === text) return early;
   return wallTimeOf(late, timeZone) === text ? late : early;
+}
+
+const DAY_MS = 86_400_000;
+
+/** A day on the wall, and the minutes after its midnight that the clock shows. */
+export interface WallTime {
+  /** `2026-03-10` */
+  date: string;
+  /** Monday is 0. */
+  weekday: number;
+  minutes: number;
+}
+
+/** Day and minutes on the wall of a time zone. */
+export function onTheWall(at: number, timeZone: string): WallTime {
+  const text = wallTimeOf(at, timeZone);
+  const date = text.slice(0, 10);
+  return { date, weekday: weekdayOf(date), minutes: Number(text.slice(11, 13)) * 60 + Number(text.slice(14, 16)) };
+}
+
+/** The day so many days later by the calendar, however many hours those have. */
+export const daysLater = (date: string, days: number): string => new Date(Date.parse(`${date}T00:00Z`) + days * DAY_MS).toISOString().slice(0, 10);
+
+/** Monday is 0. */
+const weekdayOf = (date: string): number => (new Date(`${date}T00:00Z`).getUTCDay() + 6) % 7;
+
+/** The moment at which a day's clock shows so many minutes after midnight. 1440 is the next midnight. */
+export function momentOnDay(date: string, minutes: number, timeZone: string): number {
+  const day = daysLater(date, Math.floor(minutes / 1440));
+  const [hour, minute] = [Math.floor((minutes % 1440) / 60), minutes % 60].map((n) => String(n).padStart(2, '0'));
+  return momentOfWallTime(`${day}T${hour}:${minute}`, timeZone) as number;
 }

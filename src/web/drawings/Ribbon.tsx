@@ -1,5 +1,5 @@
-import { onTheWall } from '../../core/house/hours.ts';
-import { formatClock, formatMoment } from '../../core/quantities/format.ts';
+import { onTheWall } from '../../core/quantities/zonedTime.ts';
+import { formatClock, formatMoment, formatDay } from '../../core/quantities/format.ts';
 import type { Segment } from '../../core/watch/timeline.ts';
 
 /** Textures every ribbon shares; drawn once near the root of the page. */
@@ -161,8 +161,7 @@ export function hourMarks(span: TimeSpan, width: number, timeZone: string): { at
     const off = past(at);
     at -= off > even / 2 ? off - even : off;
     const clock = formatClock(at, timeZone);
-    if (at >= span.from && at < span.to)
-      marks.push({ at, label: clock === '00:00' ? new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone }).format(at) : clock });
+    if (at >= span.from && at < span.to) marks.push({ at, label: clock === '00:00' ? formatDay(at, timeZone).split(' ').slice(0, 2).join(' ') : clock });
   }
   return marks;
 }

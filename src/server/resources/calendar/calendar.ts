@@ -11,6 +11,7 @@ import { type Context, once, readRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
 import { benchJobs, procedureOf } from '../jobs/jobs.ts';
 import { shelfStandings } from '../shelf/shelf.ts';
+import { onTheWall } from '../../../core/quantities/zonedTime.ts';
 
 /** Due times as a feed that a calendar can follow. */
 
@@ -83,7 +84,6 @@ export async function calendarFeed(context: Context, token: string | undefined, 
 
 /** What the shelf asks for, one event a day and kind: forty batteries to read on a Monday are one walk. */
 function shelfEvents(shelf: readonly { item: StockItem; standing: StockStanding }[], rules: HouseRules, now: number, origin: string): ICalEventData[] {
-  const dayOnTheWall = new Intl.DateTimeFormat('en-CA', { timeZone: rules.timeZone, year: 'numeric', month: '2-digit', day: '2-digit' });
   const walks = new Map<string, { day: string; kind: 'read' | 'recharge'; tags: string[] }>();
   for (const { item, standing } of shelf) {
     if (item.jobId !== null) continue;
@@ -92,7 +92,7 @@ function shelfEvents(shelf: readonly { item: StockItem; standing: StockStanding 
       ['recharge', standing.rechargeAt],
     ] as const) {
       if (at >= now + SHELF_DAYS * DAY_MS) continue;
-      const day = dayOnTheWall.format(Math.max(at, now));
+      const day = onTheWall(Math.max(at, now), rules.timeZone).date;
       const walk = walks.get(`${kind} ${day}`) ?? { day, kind, tags: [] };
       walk.tags.push(item.tag);
       walks.set(`${kind} ${day}`, walk);
