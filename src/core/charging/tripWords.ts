@@ -2,7 +2,7 @@ import { formatRise, formatTemperature } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
 import type { Trip, TripFigures, TripKey } from './trips.ts';
 
-/** How a shop says its temperatures: as they stand, as they were read to a tenth, and differences. */
+/** How a shop says its temperatures: limits, what was read, and differences of it. */
 interface Say {
   at: (celsius: number) => string;
   read: (celsius: number) => string;
@@ -85,7 +85,7 @@ const WORDS: { readonly [K in TripKey]: Words<TripFigures[K]> } = {
   },
   'hand-hot': {
     title: 'Hot',
-    text: (f, { at }) => `${at(f.temperatureC)} is hot, above ${at(f.limitC)}. Switch the charger off at the mains now and leave the battery alone.`,
+    text: (f, { at, read }) => `${read(f.temperatureC)} is hot, above ${at(f.limitC)}. Switch the charger off at the mains now and leave the battery alone.`,
   },
   'hand-heating-fast': {
     title: 'Heating fast',
@@ -95,8 +95,8 @@ const WORDS: { readonly [K in TripKey]: Words<TripFigures[K]> } = {
     title: 'Warm',
     text: (f, say) =>
       f.suspect
-        ? `${say.at(f.temperatureC)} is ${howWarm(f, say)}. One that is recovered and gets this warm is suspected of a short: charger off, feel every cell.`
-        : `${say.at(f.temperatureC)} is ${howWarm(f, say)}. Charger off, let it cool, then go on.`,
+        ? `${say.read(f.temperatureC)} is ${howWarm(f, say)}. One that is recovered and gets this warm is suspected of a short: charger off, feel every cell.`
+        : `${say.read(f.temperatureC)} is ${howWarm(f, say)}. Charger off, let it cool, then go on.`,
   },
   'hand-over-ceiling': {
     title: 'Over the ceiling',
@@ -139,10 +139,12 @@ export const tripTitle = (trip: Trip): string => (trip.key === 'said' ? trip.fig
 
 /** What was seen and what to do, in the shop's unit of temperature. */
 export function tripText({ key, figures }: Trip, unit: TemperatureUnit): string {
+  // An instrument reads to a tenth; a hand on the case, or a strip on it, does not.
+  const decimals = key.startsWith('hand-') ? 0 : 1;
   const say: Say = {
     at: (celsius) => formatTemperature(celsius, unit),
-    read: (celsius) => formatTemperature(celsius, unit, 1),
-    by: (celsius) => formatRise(celsius, unit, 1),
+    read: (celsius) => formatTemperature(celsius, unit, decimals),
+    by: (celsius) => formatRise(celsius, unit, decimals),
   };
   // Figures are those of the key; the compiler does not follow that through the table.
   return (WORDS[key] as Words<unknown>).text(figures, say);

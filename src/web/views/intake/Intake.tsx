@@ -1,8 +1,6 @@
-import { joiResolver } from '@hookform/resolvers/joi';
 import { useQuery } from '@tanstack/react-query';
 import Joi from 'joi';
-import { useEffect, useMemo, useState } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { type FormEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { takeInSchema } from '../../../contract/schemas.ts';
 import { leadAcidKind } from '../../../core/batteries/kinds.ts';
@@ -39,6 +37,15 @@ const COMES_FOR: readonly Purpose[] = ['commission', 'recover', 'display', 'serv
 /** The same rules as the server's edge, for the fields a person types. */
 const formSchema = (takeInSchema as Joi.ObjectSchema).fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
 
+type Faults = Partial<Record<keyof Form | 'all', string>>;
+
+/** What is wrong with each field, the first fault of it. */
+function faultsOf(form: Form): Faults {
+  const faults: Faults = {};
+  for (const { path, message } of formSchema.validate(form, { abortEarly: false }).error?.details ?? []) faults[path[0] as keyof Form] ??= message;
+  return faults;
+}
+
 const DRAFT = 'intake';
 const BLANK: Form = { tag: '', modelId: '', dateCode: '', owner: '', promise: '', purpose: 'commission', count: 1 };
 
@@ -54,45 +61,65 @@ export function Intake() {
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
   const [found] = useState(() => keptDraft<Form>(DRAFT));
-  const { register, handleSubmit, control, reset, setValue, getValues, setError, formState } = useForm<Form>({
-    resolver: joiResolver(formSchema, { abortEarly: false }),
-    defaultValues: found ?? BLANK,
-  });
-  useEffect(() => {
-    // The suggestion may come late; it never replaces a tag that somebody typed.
-    if (next && getValues('tag') === '') setValue('tag', next.tag);
-  }, [next, getValues, setValue]);
-  const typed = useWatch({ control });
-  const { modelId, promise, purpose = 'commission', count = 1, tag = '' } = typed;
+  const [form, setForm] = useState<Form>(found ?? BLANK);
+  const [touched, setTouched] = useState(found !== null);
+  const [faults, setFaults] = useState<Faults>({});
+  const [noes, setNoes] = useState(0);
+  const [sending, setSending] = useState(false);
+  const fields = useRef<HTMLFormElement>(null);
+  // The suggestion may come late; it never replaces a tag that somebody typed.
+  const tag = form.tag === '' && !touched ? (next?.tag ?? '') : form.tag;
+  const { modelId, promise, purpose, count } = form;
+  const change = (changed: Partial<Form>) => {
+    setTouched(true);
+    setForm((old) => ({ ...old, tag, ...changed }));
+    setFaults((old) => ({ ...old, all: undefined, ...Object.fromEntries(Object.keys(changed).map((field) => [field, undefined])) }));
+  };
   // What is typed here is found again after a reload, until it is sent or thrown away.
-  const worthKeeping = formState.isDirty || found !== null;
-  useEffect(() => keepDraft(DRAFT, worthKeeping ? typed : null), [typed, worthKeeping]);
+  useEffect(() => keepDraft(DRAFT, touched ? form : null), [form, touched]);
   const model = models.find((m) => m.id === modelId);
   const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
   const plan = useMemo(() => (model ? jobPlan(model, rules, purpose) : null), [model, rules, purpose]);
   const lastTag = lastOfTray(tag, count);
 
-  const submit = handleSubmit(async ({ promise: _, ...form }) => {
+  const refuse = (wrong: Faults): void => {
+    setFaults(wrong);
+    setNoes((n) => n + 1);
+  };
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const typed = { ...form, tag: tag.trim().toUpperCase() };
+    const wrong = faultsOf(typed);
+    if (Object.keys(wrong).length > 0) return refuse(wrong);
     const by = await sign();
     if (!by) return;
+    setSending(true);
     try {
-      const { jobId } = await ask('takeIn', { body: { commandId, by, ...form, promisedAt } });
+      const { promise: _, ...asked } = typed;
+      const { jobId } = await ask('takeIn', { body: { commandId, by, ...asked, promisedAt } });
       keepDraft(DRAFT, null);
       void navigate(`/jobs/${jobId}`);
     } catch (error) {
-      const fields = error instanceof ProblemError ? Object.entries(error.problem.fields) : [];
-      for (const [field, message] of fields) setError((field === 'promisedAt' ? 'promise' : field) as keyof Form, { message });
-      if (fields.length === 0) setError('root', { message: (error as Error).message });
+      const said = error instanceof ProblemError ? Object.entries(error.problem.fields) : [];
+      refuse(
+        said.length > 0
+          ? Object.fromEntries(said.map(([field, text]) => [field === 'promisedAt' ? 'promise' : field, text]))
+          : { all: (error as Error).message },
+      );
+    } finally {
+      setSending(false);
     }
-  });
-  const message = (field: keyof Form) => formState.errors[field]?.message;
+  };
+  // After a no, the first field that is wrong is gone to.
+  useEffect(() => fields.current?.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus(), [noes]);
+  const message = (field: keyof Form) => faults[field];
   const kind = model ? leadAcidKind(model.kind) : null;
   const segments = plan && kind ? plannedTimeline(procedureFor(kind.key, purpose), plan, now, hands) : [];
   const ready = segments.at(-1)?.to ?? null;
 
   return (
     <div className="grid gap-x-8 p-4 md:p-6 lg:grid-cols-[minmax(19rem,24rem)_1fr]">
-      <form onSubmit={(e) => void submit(e)} noValidate className="grid content-start gap-3">
+      <form ref={fields} onSubmit={(e) => void submit(e)} noValidate className="grid content-start gap-3">
         <div className="flex items-center justify-between gap-3">
           <h1 className="text-3xl">Take a battery in</h1>
           {found && (
@@ -100,9 +127,9 @@ export function Intake() {
               type="button"
               className="wordlink min-h-11 text-soft"
               onClick={() => {
-                keepDraft(DRAFT, null);
-                reset(BLANK);
-                if (next) setValue('tag', next.tag);
+                setForm(BLANK);
+                setTouched(false);
+                setFaults({});
               }}
             >
               Start empty
@@ -113,7 +140,7 @@ export function Intake() {
           </button>
         </div>
         <Labelled label="Model" message={message('modelId')}>
-          <select className="field" {...register('modelId')} aria-invalid={!!message('modelId')}>
+          <select className="field" value={modelId} onChange={(e) => change({ modelId: e.target.value })} aria-invalid={!!message('modelId')}>
             <option value="">Choose from the catalogue</option>
             {models.map((m) => (
               <option key={m.id} value={m.id}>
@@ -135,7 +162,7 @@ export function Intake() {
                 key={p}
                 className={`act-quiet cursor-pointer px-3! has-focus-visible:outline-3 has-focus-visible:outline-slate ${purpose === p ? 'border-ink! bg-ink! text-sheet!' : ''}`}
               >
-                <input type="radio" value={p} className="sr-only" {...register('purpose')} />
+                <input type="radio" name="purpose" checked={purpose === p} onChange={() => change({ purpose: p })} className="sr-only" />
                 {PURPOSE_WORDS[p]}
               </label>
             ))}
@@ -146,7 +173,8 @@ export function Intake() {
             <input
               className="field font-label text-2xl! font-semibold uppercase"
               autoComplete="off"
-              {...register('tag', { setValueAs: (v: string) => v.trim().toUpperCase() })}
+              value={tag}
+              onChange={(e) => change({ tag: e.target.value })}
               aria-invalid={!!message('tag')}
             />
           </Labelled>
@@ -156,12 +184,20 @@ export function Intake() {
               min={1}
               max={48}
               className="field font-label text-2xl! font-semibold"
-              {...register('count', { valueAsNumber: true })}
+              value={Number.isNaN(count) ? '' : count}
+              onChange={(e) => change({ count: e.target.valueAsNumber })}
               aria-invalid={!!message('count')}
             />
           </Labelled>
           <Labelled label="Date code" message={message('dateCode')}>
-            <input className="field" autoComplete="off" placeholder="2025-11" {...register('dateCode')} aria-invalid={!!message('dateCode')} />
+            <input
+              className="field"
+              autoComplete="off"
+              placeholder="2025-11"
+              value={form.dateCode}
+              onChange={(e) => change({ dateCode: e.target.value })}
+              aria-invalid={!!message('dateCode')}
+            />
           </Labelled>
         </div>
         {lastTag && (
@@ -170,26 +206,40 @@ export function Intake() {
           </p>
         )}
         <Labelled label="Who it is for" message={message('owner')}>
-          <input className="field" autoComplete="off" placeholder="Groomer 2, or Shelf stock" {...register('owner')} aria-invalid={!!message('owner')} />
+          <input
+            className="field"
+            autoComplete="off"
+            placeholder="Groomer 2, or Shelf stock"
+            value={form.owner}
+            onChange={(e) => change({ owner: e.target.value })}
+            aria-invalid={!!message('owner')}
+          />
         </Labelled>
         <Labelled label="Promised for (empty: shelf stock)" message={message('promise')}>
-          <input type="datetime-local" className="field" min={wallTimeOf(now, rules.timeZone)} {...register('promise')} aria-invalid={!!message('promise')} />
+          <input
+            type="datetime-local"
+            className="field"
+            min={wallTimeOf(now, rules.timeZone)}
+            value={promise}
+            onChange={(e) => change({ promise: e.target.value })}
+            aria-invalid={!!message('promise')}
+          />
         </Labelled>
         {ready !== null && (
           <button
             type="button"
             className="wordlink min-h-11 justify-self-start text-left"
-            onClick={() => setValue('promise', wallTimeOf(Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000, rules.timeZone), { shouldDirty: true })}
+            onClick={() => change({ promise: wallTimeOf(Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000, rules.timeZone) })}
           >
             Promise the first half hour it can be ready
           </button>
         )}
-        {formState.errors.root && (
+        {faults.all && (
           <p role="alert" className="text-oxide">
-            {formState.errors.root.message}
+            {faults.all}
           </p>
         )}
-        <button type="submit" className="act min-h-13! text-xl!" disabled={formState.isSubmitting}>
+        <button type="submit" className="act min-h-13! text-xl!" disabled={sending}>
           {count > 1 ? `Take ${count} in and open their jobs` : 'Take it in and open the job'}
         </button>
       </form>
@@ -224,7 +274,7 @@ export function Intake() {
           onClose={() => setAdding(false)}
           onAdded={(id) => {
             setAdding(false);
-            setValue('modelId', id, { shouldDirty: true, shouldValidate: true });
+            change({ modelId: id });
           }}
         />
       )}
