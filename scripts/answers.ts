@@ -7,8 +7,15 @@ import { ROOT } from './setup.mjs';
 
 const FILE = join(ROOT, 'src/contract/answers.schema.json');
 
-const program = TJS.programFromConfig(join(ROOT, 'tsconfig.json'), [join(ROOT, 'src/contract/answers.ts')]);
-const schema = TJS.generateSchema(program, 'Answers', { required: true, noExtraProps: true, strictNullChecks: true, ignoreErrors: true });
+const program = TJS.programFromConfig(join(ROOT, 'tsconfig.json'), [
+  join(ROOT, 'src/contract/answers.ts'),
+]);
+const schema = TJS.generateSchema(program, 'Answers', {
+  required: true,
+  noExtraProps: true,
+  strictNullChecks: true,
+  ignoreErrors: true,
+});
 if (!schema) throw new Error('No schema could be made of the answers.');
 const text = `${JSON.stringify(schema, null, 1)}\n`;
 

@@ -23,13 +23,22 @@ const file = join(resolve(ROOT, values.data), values.shop ? 'shop' : 'demo', 'be
 const [, count, unit] = /^(\d+)([mhd])$/.exec(values.every ?? '') ?? [];
 const everyMs = Number(count) * (UNITS[unit ?? ''] ?? Number.NaN);
 const keep = Number(values.keep);
-if ((!values.to && !values.into) || (values.every !== undefined && !(everyMs >= 60_000)) || !(keep >= 1)) {
+if (
+  (!values.to && !values.into) ||
+  (values.every !== undefined && !(everyMs >= 60_000)) ||
+  !(keep >= 1)
+) {
   console.error(HELP);
   process.exit(2);
 }
 const say = ({ file: to, bytes, lastSeq }: Backup): void =>
-  console.log(`Copied to ${to}: ${(bytes / 1024 / 1024).toFixed(1)} MB, ${lastSeq.toLocaleString('en-GB')} entries, opened and found whole.`);
-const one = () => (values.into ? backUpInto(file, resolve(values.into), keep, Date.now()) : backUp(file, resolve(values.to as string)));
+  console.log(
+    `Copied to ${to}: ${(bytes / 1024 / 1024).toFixed(1)} MB, ${lastSeq.toLocaleString('en-GB')} entries, opened and found whole.`,
+  );
+const one = () =>
+  values.into
+    ? backUpInto(file, resolve(values.into), keep, Date.now())
+    : backUp(file, resolve(values.to as string));
 try {
   say(await one());
 } catch (error) {
@@ -37,4 +46,5 @@ try {
   console.error(error.message);
   process.exit(2);
 }
-if (values.into && values.every) setInterval(() => void one().then(say, (error: Error) => console.error(error.message)), everyMs);
+if (values.into && values.every)
+  setInterval(() => void one().then(say, (error: Error) => console.error(error.message)), everyMs);

@@ -7,13 +7,19 @@ import { buildPages } from './setup.mjs';
 
 const FIREFOX = '/usr/bin/firefox-esr';
 if (!existsSync(FIREFOX)) {
-  console.error('Firefox is missing: install the Debian package “firefox-esr”, then run this again.');
+  console.error(
+    'Firefox is missing: install the Debian package “firefox-esr”, then run this again.',
+  );
   process.exit(1);
 }
 buildPages();
 const bench = await TestBench.demo();
 const jobPath = await bench.jobPaths();
-const browser = await puppeteer.launch({ browser: 'firefox', executablePath: FIREFOX, headless: true });
+const browser = await puppeteer.launch({
+  browser: 'firefox',
+  executablePath: FIREFOX,
+  headless: true,
+});
 const page = await browser.newPage();
 await page.setViewport({ width: 1280, height: 800 });
 const complaints: string[] = [];
@@ -41,13 +47,18 @@ const open = async (path: string) => {
   await page.goto(bench.url + path);
   await page.waitForSelector('h1');
 };
-const button = (name: string) => page.locator(`::-p-aria([name="${name}"][role="button"])`).setTimeout(10_000);
-const sees = async (text: string) => void (await page.waitForSelector(`::-p-text(${text})`, { timeout: 10_000 }));
-const field = async (label: string, text: string) => page.locator(`::-p-aria([name="${label}"][role="textbox"])`).setTimeout(10_000).fill(text);
+const button = (name: string) =>
+  page.locator(`::-p-aria([name="${name}"][role="button"])`).setTimeout(10_000);
+const sees = async (text: string) =>
+  void (await page.waitForSelector(`::-p-text(${text})`, { timeout: 10_000 }));
+const field = async (label: string, text: string) =>
+  page.locator(`::-p-aria([name="${label}"][role="textbox"])`).setTimeout(10_000).fill(text);
 
 /** Nothing reaches over the side of the page, and nothing of it is blank where a chart should be. */
 async function fits(at: Page): Promise<void> {
-  const over = await at.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+  const over = await at.evaluate(
+    () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+  );
   if (over > 0) throw new Error(`${over} px reach over the side`);
 }
 
@@ -59,7 +70,10 @@ await step('Bench shows what is in process', async () => {
 await step('a battery is taken in, looked over and its pack matched', async () => {
   await open('/intake');
   const model = await page.waitForSelector('select');
-  const value = await page.$$eval('option', (options) => options.find((o) => o.textContent?.includes('LF-A12'))?.value ?? '');
+  const value = await page.$$eval(
+    'option',
+    (options) => options.find((o) => o.textContent?.includes('LF-A12'))?.value ?? '',
+  );
   await model?.select(value);
   await field('Date code', '2026-02');
   await field('Who it is for', 'Rescue sledge');
@@ -93,7 +107,11 @@ await step('Rehearsal draws three plans; its charts fill their frame', async () 
   const white = await page.evaluate(
     () =>
       [...document.querySelectorAll('main *')]
-        .filter((e) => e.scrollHeight > e.clientHeight + 1 && /auto|scroll/.test(getComputedStyle(e).overflowY))
+        .filter(
+          (e) =>
+            e.scrollHeight > e.clientHeight + 1 &&
+            /auto|scroll/.test(getComputedStyle(e).overflowY),
+        )
         .filter((e) => !getComputedStyle(e).scrollbarColor.endsWith('rgba(0, 0, 0, 0)')).length,
   );
   if (white > 0) throw new Error(`${white} scroll bars have a track of their own colour`);
@@ -104,14 +122,25 @@ await step('a tag typed after / opens with Enter', async () => {
   await page.keyboard.press('/');
   await page.keyboard.type('LK-0395');
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => document.querySelector('h1')?.textContent === 'LK-0395', { timeout: 10_000 });
+  await page.waitForFunction(() => document.querySelector('h1')?.textContent === 'LK-0395', {
+    timeout: 10_000,
+  });
 });
-for (const path of ['/shelf', '/shelf/round', '/shelf/sets', '/wet-room', '/rules', `${jobPath('LK-0402')}/sheet`])
+for (const path of [
+  '/shelf',
+  '/shelf/round',
+  '/shelf/sets',
+  '/wet-room',
+  '/rules',
+  `${jobPath('LK-0402')}/sheet`,
+])
   await step(`${path.replace(/[0-9a-f-]{36}/, ':id')} is drawn whole`, async () => {
     await open(path);
     await fits(page);
   });
-await step('nothing complained in the console', () => (complaints.length === 0 ? Promise.resolve() : Promise.reject(new Error(complaints.join('; ')))));
+await step('nothing complained in the console', () =>
+  complaints.length === 0 ? Promise.resolve() : Promise.reject(new Error(complaints.join('; '))),
+);
 if (process.env['SHOTS']) {
   await open('/rehearsal');
   await page.waitForSelector('[data-drawn="3"]');

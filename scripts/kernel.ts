@@ -5,7 +5,19 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import asc from 'assemblyscript/asc';
 import { DESIGN_KEYS } from '../src/core/simulation/design.ts';
-import { BLOCK, BLOCK_NUMBERS, CASE, CASE_SIZE, CELL, CELL_SIZE, LINEAR, LINEAR_SIZE, MAKE, MAKE_SIZE, MOST_CELLS } from '../src/core/simulation/layout.ts';
+import {
+  BLOCK,
+  BLOCK_NUMBERS,
+  CASE,
+  CASE_SIZE,
+  CELL,
+  CELL_SIZE,
+  LINEAR,
+  LINEAR_SIZE,
+  MAKE,
+  MAKE_SIZE,
+  MOST_CELLS,
+} from '../src/core/simulation/layout.ts';
 import { CONSTANTS } from '../src/core/simulation/constants.ts';
 import { ROOT } from './setup.mjs';
 
@@ -13,7 +25,9 @@ const NUMBERS = join(ROOT, 'kernel/numbers.ts');
 const BYTES = join(ROOT, 'src/core/simulation/kernelBytes.ts');
 
 const places = (letter: string, places: Readonly<Record<string, number>>): string[] =>
-  Object.entries(places).map(([name, place]) => `export const ${letter}_${name}: usize = ${8 * place};`);
+  Object.entries(places).map(
+    ([name, place]) => `export const ${letter}_${name}: usize = ${8 * place};`,
+  );
 const number = (value: number): string => (Number.isInteger(value) ? `${value}.0` : String(value));
 const numbers = [
   '// Made by `npm run kernel` from src/core/simulation; never edited by hand.',
@@ -29,7 +43,9 @@ const numbers = [
   `export const LINEAR_BYTES: usize = ${8 * LINEAR_SIZE};`,
   `export const STATE_BYTES: i32 = ${8 * (MOST_CELLS * CELL_SIZE + CASE_SIZE)};`,
   `export const BLOCK_BYTES: i32 = ${8 * BLOCK_NUMBERS};`,
-  ...Object.entries(CONSTANTS).map(([name, value]) => `export const ${name}: f64 = ${number(value)};`),
+  ...Object.entries(CONSTANTS).map(
+    ([name, value]) => `export const ${name}: f64 = ${number(value)};`,
+  ),
   '',
 ].join('\n');
 
@@ -83,7 +99,11 @@ if (!process.argv.includes('--check')) {
   writeFileSync(NUMBERS, numbers);
   writeFileSync(BYTES, module);
   console.log(`${(bytes.length / 1024).toFixed(1)} kB`);
-} else if (!existsSync(BYTES) || readFileSync(BYTES, 'utf8') !== module || readFileSync(NUMBERS, 'utf8') !== numbers) {
+} else if (
+  !existsSync(BYTES) ||
+  readFileSync(BYTES, 'utf8') !== module ||
+  readFileSync(NUMBERS, 'utf8') !== numbers
+) {
   console.error('The compiled kernel is not that of kernel/: run `npm run kernel`.');
   process.exit(1);
 }

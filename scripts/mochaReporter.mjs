@@ -7,7 +7,8 @@ export default class CountingReporter extends mocha.reporters.Spec {
     super(runner, options);
     runner.once('end', () => {
       const { passes, failures } = runner.stats;
-      if (process.env.MOCHA_REPORT) writeFileSync(process.env.MOCHA_REPORT, JSON.stringify({ passes, failures }));
+      if (process.env.MOCHA_REPORT)
+        writeFileSync(process.env.MOCHA_REPORT, JSON.stringify({ passes, failures }));
     });
   }
 }

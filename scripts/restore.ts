@@ -6,7 +6,13 @@ import { FileRefused } from '../src/server/store/fileFaults.ts';
 import { FolderInUse } from '../src/server/store/lock.ts';
 import { ROOT } from './setup.mjs';
 
-const { values } = parseArgs({ options: { from: { type: 'string' }, shop: { type: 'boolean', default: false }, data: { type: 'string', default: 'data' } } });
+const { values } = parseArgs({
+  options: {
+    from: { type: 'string' },
+    shop: { type: 'boolean', default: false },
+    data: { type: 'string', default: 'data' },
+  },
+});
 const file = join(resolve(ROOT, values.data), values.shop ? 'shop' : 'demo', 'bench.sqlite');
 if (!values.from) {
   console.error('Say which copy: --from FILE.');
@@ -14,7 +20,9 @@ if (!values.from) {
 }
 try {
   const { aside, lastSeq } = await restore(file, resolve(values.from));
-  console.log(`Put back: ${file} holds ${lastSeq.toLocaleString('en-GB')} entries.${aside ? ` What was there lies at ${aside}.` : ''}`);
+  console.log(
+    `Put back: ${file} holds ${lastSeq.toLocaleString('en-GB')} entries.${aside ? ` What was there lies at ${aside}.` : ''}`,
+  );
 } catch (error) {
   if (!(error instanceof FileRefused) && !(error instanceof FolderInUse)) throw error;
   console.error(error.message);

@@ -11,7 +11,10 @@ const STAMPS = join(ROOT, '.cache');
 
 /** Runs a command in the project; stops everything with its code when it fails. */
 export function run(command, args, { quiet = false } = {}) {
-  const done = spawnSync(command, args, { cwd: ROOT, stdio: quiet ? ['ignore', 'ignore', 'inherit'] : 'inherit' });
+  const done = spawnSync(command, args, {
+    cwd: ROOT,
+    stdio: quiet ? ['ignore', 'ignore', 'inherit'] : 'inherit',
+  });
   if (done.status !== 0) process.exit(done.status ?? 1);
 }
 
@@ -59,9 +62,16 @@ export function buildPages() {
     ...filesBelow(join(ROOT, 'public')),
     ...['index.html', 'vite.config.ts', 'package-lock.json'].map((f) => join(ROOT, f)),
   ];
-  const marks = inputs.map((path) => `${path} ${statSync(path).size} ${statSync(path).mtimeMs}`).join('\n');
-  unlessStamped('pages', createHash('sha256').update(marks).digest('hex'), existsSync(join(ROOT, 'dist', 'web', 'index.html')), () => {
-    console.log('Building the pages.');
-    run(bin('vite'), ['build', '--logLevel', 'warn']);
-  });
+  const marks = inputs
+    .map((path) => `${path} ${statSync(path).size} ${statSync(path).mtimeMs}`)
+    .join('\n');
+  unlessStamped(
+    'pages',
+    createHash('sha256').update(marks).digest('hex'),
+    existsSync(join(ROOT, 'dist', 'web', 'index.html')),
+    () => {
+      console.log('Building the pages.');
+      run(bin('vite'), ['build', '--logLevel', 'warn']);
+    },
+  );
 }

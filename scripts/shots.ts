@@ -67,7 +67,9 @@ const shots: Shot[] = [
       await t.page.locator('input[type=file]').setInputFiles({
         name: 'stock.csv',
         mimeType: 'text/csv',
-        buffer: Buffer.from('Tag;Model;Made;For;Volts\nLK-0501;LF-A12;2026-01;Shelf;12,84\nLK-0502;LF-S60;2026-01;=cmd();12,80\n'),
+        buffer: Buffer.from(
+          'Tag;Model;Made;For;Volts\nLK-0501;LF-A12;2026-01;Shelf;12,84\nLK-0502;LF-S60;2026-01;=cmd();12,80\n',
+        ),
       });
       await t.sees('1 fault');
     },
@@ -75,7 +77,11 @@ const shots: Shot[] = [
   { name: 'job-charge', path: job('LK-0420') },
   { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
   { name: 'job-asks', path: job('LK-0406') },
-  { name: 'rehearsal', path: '/rehearsal', first: (t) => t.page.getByText('of 40 twins').nth(2).waitFor() },
+  {
+    name: 'rehearsal',
+    path: '/rehearsal',
+    first: (t) => t.page.getByText('of 40 twins').nth(2).waitFor(),
+  },
   { name: 'recovery', path: job('LK-0400'), first: (t) => t.sees(/^Settled/) },
   {
     name: 'sets',

@@ -52,13 +52,16 @@ if (values.fresh && values.shop) {
 }
 installPackages();
 buildPages();
-const node = (file, more) => spawn(process.execPath, ['--import', 'tsx', file, ...more], { cwd: ROOT, stdio: 'inherit' });
+const node = (file, more) =>
+  spawn(process.execPath, ['--import', 'tsx', file, ...more], { cwd: ROOT, stdio: 'inherit' });
 
 // The demo has instruments: stand-ins in a process of their own, so that they outlive a server that dies.
 const rackPort = String(Number(values.port ?? 4700) + 10);
 const rackFile = resolve(ROOT, values.data ?? 'data', 'demo', 'rack.json');
 if (values.fresh) rmSync(rackFile, { force: true });
-const rack = values.shop ? null : node('src/standins/main.ts', ['--port', rackPort, '--file', rackFile]);
+const rack = values.shop
+  ? null
+  : node('src/standins/main.ts', ['--port', rackPort, '--file', rackFile]);
 const server = node('src/server/main.ts', [...args, ...(rack ? ['--rack', rackPort] : [])]);
 const stop = (signal) => {
   server.kill(signal);

@@ -1,7 +1,15 @@
 // `npm test`: every check, on a fresh clone too. `npm run check`: everything but the tests. Ends with one
 // closing line, and a code that is not zero when anything failed.
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statfsSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statfsSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -34,7 +42,10 @@ const shares = [];
 function run(name, command, args, env = {}) {
   const from = performance.now();
   return new Promise((resolve) => {
-    const child = spawn(command, args, { cwd: ROOT, env: { ...process.env, FORCE_COLOR: '0', ...env } });
+    const child = spawn(command, args, {
+      cwd: ROOT,
+      env: { ...process.env, FORCE_COLOR: '0', ...env },
+    });
     let said = '';
     child.stdout.on('data', (part) => (said += part));
     child.stderr.on('data', (part) => (said += part));
@@ -64,11 +75,16 @@ const tests =
     const files = folders.flatMap((folder) => testsIn(folder));
     files.sort((a, b) => rankOf(a, longFirst) - rankOf(b, longFirst) || a.localeCompare(b));
     const parallel = jobs > 1 ? ['--parallel', '--jobs', String(jobs)] : [];
-    const ok = await run(name, bin('mocha'), ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files], {
-      MOCHA_REPORT: report,
-      TMPDIR: scratch,
-      ...env,
-    });
+    const ok = await run(
+      name,
+      bin('mocha'),
+      ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files],
+      {
+        MOCHA_REPORT: report,
+        TMPDIR: scratch,
+        ...env,
+      },
+    );
     if (!existsSync(report)) {
       failed += 1;
       return;
@@ -110,11 +126,33 @@ async function inLanes(jobs) {
 const node = (...args) => [process.execPath, ['--import', 'tsx', ...args]];
 const checks = [
   whole('lint', bin('eslint'), ['.', '--max-warnings', '0']),
-  whole('types', bin('tsc'), ['-p', '.', '--incremental', '--tsBuildInfoFile', '.cache/types.json']),
-  whole('format', bin('prettier'), ['--check', '--cache', '--cache-location', '.cache/format.json', '--log-level', 'warn', 'src', 'test', 'scripts']),
+  whole('types', bin('tsc'), [
+    '-p',
+    '.',
+    '--incremental',
+    '--tsBuildInfoFile',
+    '.cache/types.json',
+  ]),
+  whole('format', bin('prettier'), [
+    '--check',
+    '--cache',
+    '--cache-location',
+    '.cache/format.json',
+    '--log-level',
+    'warn',
+    'src',
+    'test',
+    'scripts',
+  ]),
   whole('published answers', ...node('scripts/answers.ts', '--check')),
   whole('compiled kernel', ...node('scripts/kernel.ts', '--check')),
-  whole('layers', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']),
+  whole('layers', bin('depcruise'), [
+    'src',
+    '--config',
+    '.dependency-cruiser.cjs',
+    '--output-type',
+    'err',
+  ]),
   whole('unused code', bin('knip'), ['--no-config-hints']),
 ];
 
@@ -122,16 +160,29 @@ if (options.checks) {
   await inLanes(checks);
 } else {
   buildPages();
-  await inLanes([...checks, whole('demo, seeded once', ...node('test/support/makeDemo.ts')), tests('core and pages', ['test/core', 'test/web'], { jobs: 1 })]);
-  await tests('server, on a real file', ['test/server'], { jobs: LANES, longFirst: ['attack', 'durability', 'live', 'hostile', 'verify', 'kinds'] })();
+  await inLanes([
+    ...checks,
+    whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
+    tests('core and pages', ['test/core', 'test/web'], { jobs: 1 }),
+  ]);
+  await tests('server, on a real file', ['test/server'], {
+    jobs: LANES,
+    longFirst: ['attack', 'durability', 'live', 'hostile', 'verify', 'kinds'],
+  })();
   const browser = await launchBrowser();
   const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
-  await tests('browser', ['test/browser'], { jobs: LANES, longFirst: ['views', 'shop', 'recovery', 'exceptions'], env })();
+  await tests('browser', ['test/browser'], {
+    jobs: LANES,
+    longFirst: ['views', 'shop', 'recovery', 'exceptions'],
+    env,
+  })();
   await browser.close();
 }
 
 const total = (performance.now() - began) / 1000;
-console.log(`\n${shares.map(({ name, seconds }) => `${name} ${seconds.toFixed(0)} s`).join(' · ')}; in all ${total.toFixed(0)} s, ${LANES} at a time`);
+console.log(
+  `\n${shares.map(({ name, seconds }) => `${name} ${seconds.toFixed(0)} s`).join(' · ')}; in all ${total.toFixed(0)} s, ${LANES} at a time`,
+);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
 
@@ -146,8 +197,13 @@ function installChromium() {
   console.log('Installing Chromium for the browser tests.');
   const asRoot = process.getuid?.() === 0;
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const apt = (...args) => spawnSync('apt-get', ['-qq', ...args], { stdio: ['ignore', 'ignore', 'inherit'], env }).status === 0;
-  if (asRoot && apt('update') && apt('install', '-y', '--no-install-recommends', 'chromium')) return;
-  console.error('The browser tests need Chromium at /usr/bin/chromium: install the Debian package “chromium” as root, then run npm test again.');
+  const apt = (...args) =>
+    spawnSync('apt-get', ['-qq', ...args], { stdio: ['ignore', 'ignore', 'inherit'], env })
+      .status === 0;
+  if (asRoot && apt('update') && apt('install', '-y', '--no-install-recommends', 'chromium'))
+    return;
+  console.error(
+    'The browser tests need Chromium at /usr/bin/chromium: install the Debian package “chromium” as root, then run npm test again.',
+  );
   process.exit(1);
 }

@@ -6,7 +6,9 @@ import { joinStore } from '../src/server/store/store.ts';
 import { verifyShop } from '../src/server/verify/verify.ts';
 import { ROOT } from './setup.mjs';
 
-const { values } = parseArgs({ options: { shop: { type: 'boolean', default: false }, data: { type: 'string', default: 'data' } } });
+const { values } = parseArgs({
+  options: { shop: { type: 'boolean', default: false }, data: { type: 'string', default: 'data' } },
+});
 const file = join(resolve(ROOT, values.data), values.shop ? 'shop' : 'demo', 'bench.sqlite');
 if (!existsSync(file)) {
   console.error(`There is no data at ${file}.`);
@@ -20,5 +22,9 @@ console.log(
   `${n(counts.events)} entries tell ${n(counts.jobs)} jobs, ${n(counts.readings)} readings, ${n(counts.lots)} lots, ${n(counts.shelf)} on the shelf, ${n(counts.sets)} sets.`,
 );
 for (const { what, where } of differences) console.error(`✕ ${what}: ${where}`);
-console.log(differences.length === 0 ? 'All of it is stored as it is told.' : `${n(differences.length)} are stored otherwise than they are told.`);
+console.log(
+  differences.length === 0
+    ? 'All of it is stored as it is told.'
+    : `${n(differences.length)} are stored otherwise than they are told.`,
+);
 process.exit(differences.length === 0 ? 0 : 1);

@@ -4,7 +4,9 @@ import { anyBattery, runOff } from '../../test/support/anyBattery.ts';
 import { say, title } from './figures.ts';
 
 export function benchBatteries(count: number): void {
-  title(`${count} random batteries: 0.5–3000 Ah, 1–12 cells, every fault, −30 to 60 °C, ±5 C, up to a year`);
+  title(
+    `${count} random batteries: 0.5–3000 Ah, 1–12 cells, every fault, −30 to 60 °C, ±5 C, up to a year`,
+  );
   const began = performance.now();
   let steps = 0;
   let chargeOff = 0;
@@ -21,7 +23,11 @@ export function benchBatteries(count: number): void {
       failed.push(`${seed}: ${(error as Error).message}`);
     }
   }
-  say('did not come to their end, or to numbers that are none', String(failed.length), failed.slice(0, 5).join(' · '));
+  say(
+    'did not come to their end, or to numbers that are none',
+    String(failed.length),
+    failed.slice(0, 5).join(' · '),
+  );
   say('most steps of one drive', String(steps), 'limit 20,000');
   say('charge off, worst', chargeOff.toExponential(1), 'aim 1e-9');
   say('energy off, worst', energyOff.toExponential(1));

@@ -31,16 +31,35 @@ export async function benchDecade(): Promise<void> {
   await fill(bench, { years: YEARS, wholeLogs: true });
   const charges = await addCharges(bench);
   const counts = await bench.rowCounts();
-  say('jobs / readings / events / charges', `${counts['jobs']} / ${counts['readings']} / ${counts['events']} / ${charges}`, `made in ${seconds(began)}`);
+  say(
+    'jobs / readings / events / charges',
+    `${counts['jobs']} / ${counts['readings']} / ${counts['events']} / ${charges}`,
+    `made in ${seconds(began)}`,
+  );
 
   const thinning = performance.now();
-  const tidied = await tidy(bench.store, { now: bench.now, sessionsBefore: 0, samplesYears: SAMPLES_YEARS });
-  say(`charges of a month thinned to their envelope`, `${tidied.charges} in ${seconds(thinning)}`, 'in the background, 20 at a time');
-  const blocks = await bench.store.sequelize.query<{ n: number }>('SELECT COUNT(*) AS n FROM sample_blocks', { type: QueryTypes.SELECT });
+  const tidied = await tidy(bench.store, {
+    now: bench.now,
+    sessionsBefore: 0,
+    samplesYears: SAMPLES_YEARS,
+  });
+  say(
+    `charges of a month thinned to their envelope`,
+    `${tidied.charges} in ${seconds(thinning)}`,
+    'in the background, 20 at a time',
+  );
+  const blocks = await bench.store.sequelize.query<{ n: number }>(
+    'SELECT COUNT(*) AS n FROM sample_blocks',
+    { type: QueryTypes.SELECT },
+  );
   await bench.store.sequelize.query('VACUUM');
   await bench.store.sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
   const megabytes = (await stat(bench.file)).size / 1e6;
-  say('blocks of samples; the file', `${blocks[0]?.n} / ${megabytes.toFixed(0)} MB`, `${(megabytes / YEARS).toFixed(0)} MB a year on average`);
+  say(
+    'blocks of samples; the file',
+    `${blocks[0]?.n} / ${megabytes.toFixed(0)} MB`,
+    `${(megabytes / YEARS).toFixed(0)} MB a year on average`,
+  );
   for (const check of ['integrity_check', 'quick_check']) {
     const from = performance.now();
     await bench.store.sequelize.query(`PRAGMA ${check}(1)`);
@@ -51,7 +70,11 @@ export async function benchDecade(): Promise<void> {
   const shop = join(bench.folder, 'data', 'shop');
   await mkdir(shop, { recursive: true });
   await rename(bench.file, join(shop, 'bench.sqlite'));
-  say('server start to its first answer', `${(await startSeconds(join(bench.folder, 'data'))).toFixed(1)} s`, 'aim < 5 s');
+  say(
+    'server start to its first answer',
+    `${(await startSeconds(join(bench.folder, 'data'))).toFixed(1)} s`,
+    'aim < 5 s',
+  );
   await rename(join(shop, 'bench.sqlite'), bench.file);
 
   await bench.start();
@@ -107,10 +130,14 @@ async function addCharges(bench: TestBench): Promise<number> {
 /** From the command to the first answer of a server in a process of its own. */
 async function startSeconds(data: string): Promise<number> {
   const from = performance.now();
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', data, '--port', '0'], {
-    cwd: ROOT,
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
+  const child = spawn(
+    process.execPath,
+    ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', data, '--port', '0'],
+    {
+      cwd: ROOT,
+      stdio: ['ignore', 'pipe', 'inherit'],
+    },
+  );
   const url = await new Promise<string>((resolve) => {
     child.stdout.on('data', (part: Buffer) => {
       const said = /http:\/\/\S+/.exec(part.toString())?.[0];
@@ -161,6 +188,10 @@ async function reads(bench: TestBench): Promise<void> {
     const { status } = await bench.get(path);
     if (status !== 200) throw new Error(`${path} answered ${status}.`);
     const took = await measure(40, () => bench.get(path));
-    say(`GET ${path.replaceAll(/[0-9a-f-]{30,}/g, ':id')}`, `${ms(took.p50)} / ${ms(took.p95)}`, took.p95 < 60 ? '' : 'over the aim of p95 < 60 ms');
+    say(
+      `GET ${path.replaceAll(/[0-9a-f-]{30,}/g, ':id')}`,
+      `${ms(took.p50)} / ${ms(took.p95)}`,
+      took.p95 < 60 ? '' : 'over the aim of p95 < 60 ms',
+    );
   }
 }

@@ -49,7 +49,11 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     const { subject, truth, evidence } = hiddenBattery(random);
     const open = subject.chemistry === 'flooded';
     const began = performance.now();
-    const population = new Population(subject, evidence, { drawn: 2400, kept: 360, moves: 3 }).settle();
+    const population = new Population(subject, evidence, {
+      drawn: 2400,
+      kept: 360,
+      moves: 3,
+    }).settle();
     const trial = new RouteTrial(population, open, TRIED, 48);
     while (trial.next());
     s.ms += performance.now() - began;
@@ -59,7 +63,11 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     const said = ranked[0]?.cause ?? 'sound';
     prior.set(truth.primary, (prior.get(truth.primary) ?? 0) + 1);
     if (said === truth.primary) s.right++;
-    else wrong.set(`${truth.primary} taken for ${said}`, (wrong.get(`${truth.primary} taken for ${said}`) ?? 0) + 1);
+    else
+      wrong.set(
+        `${truth.primary} taken for ${said}`,
+        (wrong.get(`${truth.primary} taken for ${said}`) ?? 0) + 1,
+      );
     if (ranked.slice(0, 2).some((o) => o.cause === truth.primary)) s.second++;
     for (const { cause, holds, gravest } of odds) {
       s.brier += (gravest - Number(cause === truth.primary)) ** 2;
@@ -69,12 +77,18 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       bin.held += Number(truth.causes.has(cause));
       if (holds < SURE) continue;
       const of = sure.get(cause) ?? { n: 0, said: 0, held: 0 };
-      sure.set(cause, { n: of.n + 1, said: of.said + holds, held: of.held + Number(truth.causes.has(cause)) });
+      sure.set(cause, {
+        n: of.n + 1,
+        said: of.said + holds,
+        held: of.held + Number(truth.causes.has(cause)),
+      });
     }
 
     const outcomes = new Map<RouteKey, Outcome>();
     for (const key of TRIED) {
-      const fit = routeFits(ROUTES[key], subject.chemistry, open) ? routeFit(ROUTES[key], subject) : null;
+      const fit = routeFits(ROUTES[key], subject.chemistry, open)
+        ? routeFit(ROUTES[key], subject)
+        : null;
       if (fit) outcomes.set(key, follow(truth, ROUTES[key], fit, open));
     }
     const best = Math.max(...[...outcomes.values()].map((o) => o.capacity));
@@ -83,7 +97,9 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     if (best >= band.low - 1e-9 && best <= band.high + 1e-9) s.inBand++;
 
     const chosen = trial.odds(DEFAULT_STAKES)[0];
-    const measuring = (evidence.reduce((sum, e) => sum + EVIDENCE[e.of].minutes, 0) / 60) * DEFAULT_STAKES.handsPerHour;
+    const measuring =
+      (evidence.reduce((sum, e) => sum + EVIDENCE[e.of].minutes, 0) / 60) *
+      DEFAULT_STAKES.handsPerHour;
     s.money -= measuring;
     if (chosen && chosen.worth > 0) {
       const outcome = outcomes.get(chosen.route) as Outcome;
@@ -91,7 +107,10 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       s.hours += outcome.hours;
       if (outcome.grade !== 'none') s.returned++;
     }
-    s.seer += Math.max(0, ...[...outcomes].map(([key, o]) => worthOf(o, ROUTES[key], subject.c20Ah, DEFAULT_STAKES)));
+    s.seer += Math.max(
+      0,
+      ...[...outcomes].map(([key, o]) => worthOf(o, ROUTES[key], subject.c20Ah, DEFAULT_STAKES)),
+    );
 
     // Both rules charge for a night and go by the volts alone.
     const night = outcomes.get('recharge') as Outcome;
@@ -99,8 +118,10 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     const holds = night.restV >= forCells(12.4, subject.cells);
     const kept =
       holds && night.grade === 'none'
-        ? -CALLBACK.share * priceOf(subject.c20Ah, DEFAULT_STAKES) - CALLBACK.hours * DEFAULT_STAKES.handsPerHour
-        : worthOf(night, { ...ROUTES.recharge, handsMin: 0 }, subject.c20Ah, DEFAULT_STAKES) + costOf(night, { handsMin: 0 }, DEFAULT_STAKES);
+        ? -CALLBACK.share * priceOf(subject.c20Ah, DEFAULT_STAKES) -
+          CALLBACK.hours * DEFAULT_STAKES.handsPerHour
+        : worthOf(night, { ...ROUTES.recharge, handsMin: 0 }, subject.c20Ah, DEFAULT_STAKES) +
+          costOf(night, { handsMin: 0 }, DEFAULT_STAKES);
     const value = nightly + (holds ? kept : 0);
     s.night += value;
     s.nightHours += night.hours;
@@ -130,7 +151,10 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
   console.log(
     `  said surely (${SURE} and more) and held: ${[...sure]
       .sort((a, b) => b[1].n - a[1].n)
-      .map(([cause, { n, said, held }]) => `${cause} ${(said / n).toFixed(2)}/${(held / n).toFixed(2)} (${n})`)
+      .map(
+        ([cause, { n, said, held }]) =>
+          `${cause} ${(said / n).toFixed(2)}/${(held / n).toFixed(2)} (${n})`,
+      )
       .join('  ')}`,
   );
   console.log(
@@ -139,7 +163,9 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
   console.log(
     `  saved ${s.returned}, by the rules ${s.scrapReturned} and ${s.nightReturned}; sold and came back: 0 (a capacity test stands before every return), ${s.scrapBack}, ${s.nightBack}`,
   );
-  console.log(`  hours on the charger a battery: ${(s.hours / count).toFixed(1)}, ${(s.scrapHours / count).toFixed(1)}, ${(s.nightHours / count).toFixed(1)}`);
+  console.log(
+    `  hours on the charger a battery: ${(s.hours / count).toFixed(1)}, ${(s.scrapHours / count).toFixed(1)}, ${(s.nightHours / count).toFixed(1)}`,
+  );
   console.log(
     `  most often wrong: ${[...wrong]
       .sort((a, b) => b[1] - a[1])

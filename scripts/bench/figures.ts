@@ -2,14 +2,18 @@ import { performance } from 'node:perf_hooks';
 
 /** How figures are taken and said. */
 
-const percentile = (sorted: readonly number[], p: number): number => sorted[Math.min(sorted.length - 1, Math.floor((sorted.length * p) / 100))] ?? 0;
+const percentile = (sorted: readonly number[], p: number): number =>
+  sorted[Math.min(sorted.length - 1, Math.floor((sorted.length * p) / 100))] ?? 0;
 
 export const spreadOf = (values: readonly number[]): { p50: number; p95: number } => {
   const sorted = values.toSorted((a, b) => a - b);
   return { p50: percentile(sorted, 50), p95: percentile(sorted, 95) };
 };
 
-export async function measure(times: number, work: (i: number) => unknown): Promise<{ p50: number; p95: number }> {
+export async function measure(
+  times: number,
+  work: (i: number) => unknown,
+): Promise<{ p50: number; p95: number }> {
   const took: number[] = [];
   for (let i = 0; i < times; i++) {
     const began = performance.now();

@@ -2,7 +2,11 @@
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { fitPlan, type FittedPlan } from '../../src/core/charging/fitPlan.ts';
 import { GUARDS } from '../../src/core/charging/liveGuards.ts';
-import { type CellCondition, makeBattery, type SimBattery } from '../../src/core/simulation/battery.ts';
+import {
+  type CellCondition,
+  makeBattery,
+  type SimBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { type Random, seeded } from '../../src/core/simulation/random.ts';
 import { drawFactors } from '../../src/core/simulation/twins.ts';
@@ -18,7 +22,12 @@ interface Case {
 }
 
 /** A battery of drawn parameters, as it comes, on the plan it usually gets. */
-function drawCase(random: Random, planIds: readonly string[], cells: (k: number, scale: number) => CellCondition, charge: readonly [number, number]): Case {
+function drawCase(
+  random: Random,
+  planIds: readonly string[],
+  cells: (k: number, scale: number) => CellCondition,
+  charge: readonly [number, number],
+): Case {
   const between = (low: number, high: number): number => low + (high - low) * random.even();
   const chemistry = random.even() < 0.5 ? ('flooded' as const) : ('agm' as const);
   const c20Ah = SIZES[Math.floor(SIZES.length * random.even())] as number;
@@ -29,27 +38,41 @@ function drawCase(random: Random, planIds: readonly string[], cells: (k: number,
     {
       charge: between(charge[0], charge[1]),
       temperatureC: airC,
-      cells: Array.from({ length: 6 }, (_, k) => ({ behind: Math.abs(0.01 * random.normal()), ...cells(k, 60 / c20Ah) })),
+      cells: Array.from({ length: 6 }, (_, k) => ({
+        behind: Math.abs(0.01 * random.normal()),
+        ...cells(k, 60 / c20Ah),
+      })),
     },
     airC,
     drawFactors(DESIGNS[chemistry], random),
   );
   const id = planIds[Math.floor(planIds.length * random.even())];
-  const plan = fitPlan(STANDARD_PLANS.find((p) => p.id === id) ?? STANDARD_PLANS[0], { chemistry, cells: 6, c20Ah }).fitted as FittedPlan;
+  const plan = fitPlan(STANDARD_PLANS.find((p) => p.id === id) ?? STANDARD_PLANS[0], {
+    chemistry,
+    cells: 6,
+    c20Ah,
+  }).fitted as FittedPlan;
   // The technician knows what is missing to a twentieth of the rating or so.
   let missing = 0;
-  for (let k = 0; k < 6; k++) missing += ((battery.state[13 * k] as number) + (battery.state[13 * k + 1] as number)) / 6;
+  for (let k = 0; k < 6; k++)
+    missing += ((battery.state[13 * k] as number) + (battery.state[13 * k + 1] as number)) / 6;
   return { battery, plan, missingAh: Math.max(0, (missing + 0.05 * random.normal()) * c20Ah) };
 }
 
-const decades = (random: Random, low: number, high: number): number => low * (high / low) ** random.even();
+const decades = (random: Random, low: number, high: number): number =>
+  low * (high / low) ** random.even();
 
 /** Groups of batteries: their plans, their cells, how full they come. */
 const GROUPS: Readonly<Record<string, (random: Random) => Case>> = {
   sound: (random) => drawCase(random, ['first-c10', 'first-slow'], () => ({}), [0.05, 0.85]),
   'mildly sulfated': (random) => {
     const [hard, film] = [0.06 + 0.2 * random.even(), 0.2 + random.even()];
-    return drawCase(random, ['slow-restore', 'first-slow'], () => ({ hard: hard * (1 + 0.1 * random.normal()), film }), [0.15, 0.8]);
+    return drawCase(
+      random,
+      ['slow-restore', 'first-slow'],
+      () => ({ hard: hard * (1 + 0.1 * random.normal()), film }),
+      [0.15, 0.8],
+    );
   },
   'a cell shorted': (random) => {
     const [odd, ohm] = [Math.floor(6 * random.even()), decades(random, 0.02, 0.12)];
@@ -62,7 +85,12 @@ const GROUPS: Readonly<Record<string, (random: Random) => Case>> = {
   },
   'hard sulfated at C/10': (random) => {
     const [hard, film] = [0.4 + 0.3 * random.even(), 2 + 1.5 * random.even()];
-    return drawCase(random, ['first-c10'], () => ({ hard: hard * (1 + 0.08 * random.normal()), film }), [0.05, 0.6]);
+    return drawCase(
+      random,
+      ['first-c10'],
+      () => ({ hard: hard * (1 + 0.08 * random.normal()), film }),
+      [0.05, 0.6],
+    );
   },
 };
 
@@ -75,12 +103,15 @@ const MISCHIEFS: readonly { what: Mischief; guard: string[] }[] = [
   { what: 'reversed', guard: ['reversed'] },
 ];
 
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? NaN;
+const median = (list: number[]): number =>
+  [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? NaN;
 
 export function benchGuards(count: number): void {
   title(`Guards of a live charge, ${count} batteries of drawn parameters in each group`);
   const names = GUARDS.map((g) => g.key);
-  console.log(`${'group'.padEnd(26)}${names.map((n) => n.padStart(15)).join('')}${'any'.padStart(8)}${'  median h'}`);
+  console.log(
+    `${'group'.padEnd(26)}${names.map((n) => n.padStart(15)).join('')}${'any'.padStart(8)}${'  median h'}`,
+  );
   for (const [name, draw] of Object.entries(GROUPS)) {
     const trips = new Map<string, number>();
     const hours: number[] = [];
@@ -105,7 +136,11 @@ export function benchGuards(count: number): void {
       const random = seeded(88_000 + i);
       const { battery, plan, missingAh } = (GROUPS['sound'] as (r: Random) => Case)(random);
       const afterS = 60 + 3 * 3600 * random.even();
-      const { trip, hours } = supervise(battery, plan, random, { missingAh, everyS: 1, wrong: { what, afterS } });
+      const { trip, hours } = supervise(battery, plan, random, {
+        missingAh,
+        everyS: 1,
+        wrong: { what, afterS },
+      });
       if (trip && guard.includes(trip.key)) {
         caught += 1;
         after.push(hours * 3600 - afterS);

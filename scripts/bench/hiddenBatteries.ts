@@ -55,21 +55,39 @@ export function hiddenBattery(random: Random): Hidden {
   const oneOf = <T>(list: readonly T[]): T => list[Math.floor(random.even() * list.length)] as T;
   const maybe = (share: number): boolean => random.even() < share;
   let left = random.even();
-  const cause = (MIX.find(([, share]) => (left -= share) <= 0) ?? (MIX[0] as (typeof MIX)[number]))[0];
-  const chemistry: ChemistryKey = cause === 'layered' || maybe(0.55) ? 'flooded' : maybe(0.88) ? 'agm' : 'gel';
+  const cause = (MIX.find(([, share]) => (left -= share) <= 0) ??
+    (MIX[0] as (typeof MIX)[number]))[0];
+  const chemistry: ChemistryKey =
+    cause === 'layered' || maybe(0.55) ? 'flooded' : maybe(0.88) ? 'agm' : 'gel';
   const cells = maybe(0.88) ? 6 : 3;
   const c20Ah = oneOf([7, 12, 14, 20, 36, 45, 60, 74, 100]);
   const story = maybe(0.7) ? oneOf(LIKELY_STORIES[cause] ?? STORY_KEYS) : oneOf(STORY_KEYS);
   const temperatureC = between(8, 28);
 
   const causes = new Set<CauseKey>([cause]);
-  let charge = cause === 'flat' || cause === 'joint' ? between(0.06, 0.58) : cause === 'deep' ? between(-0.28, 0.05) : between(0.02, 0.85);
+  let charge =
+    cause === 'flat' || cause === 'joint'
+      ? between(0.06, 0.58)
+      : cause === 'deep'
+        ? between(-0.28, 0.05)
+        : between(0.02, 0.85);
   if (cause === 'deep' || (cause === 'hard' && maybe(0.5))) charge = between(-0.28, 0.05);
-  const hard = cause === 'hard' ? between(0.17, 0.6) : cause === 'light' || cause === 'undercharged' ? between(0.05, 0.16) : between(0, 0.07);
+  const hard =
+    cause === 'hard'
+      ? between(0.17, 0.6)
+      : cause === 'light' || cause === 'undercharged'
+        ? between(0.05, 0.16)
+        : between(0, 0.07);
   const years = cause === 'worn' ? between(3, 11) : between(0.3, 7);
-  const active = cause === 'worn' ? between(0.35, 0.77) : Math.max(0.79, 1.03 - years * between(0.005, 0.05));
+  const active =
+    cause === 'worn' ? between(0.35, 0.77) : Math.max(0.79, 1.03 - years * between(0.005, 0.05));
   const dry = cause === 'dry' ? between(0.11, 0.5) : between(0, 0.06);
-  const layeredSg = cause === 'layered' ? between(0.03, 0.12) : chemistry === 'flooded' && maybe(0.1) ? between(0.03, 0.08) : 0;
+  const layeredSg =
+    cause === 'layered'
+      ? between(0.03, 0.12)
+      : chemistry === 'flooded' && maybe(0.1)
+        ? between(0.03, 0.08)
+        : 0;
   if (layeredSg > 0) causes.add('layered');
   if (hard >= 0.16) causes.add('hard');
   else if (hard >= 0.06) causes.add('light');
@@ -85,11 +103,17 @@ export function hiddenBattery(random: Random): Hidden {
       behind: between(0, 0.03),
     };
     if (k === odd && cause === 'weak')
-      Object.assign(cell, { active: works * between(0.2, 0.75), hard: Math.min(hard, 0.1 * works), behind: between(0.05, 0.25) });
-    if (k === odd && cause === 'shorted') Object.assign(cell, { shortOhm: (60 / c20Ah) * 10 ** between(-2, 0), behind: 0.5 });
+      Object.assign(cell, {
+        active: works * between(0.2, 0.75),
+        hard: Math.min(hard, 0.1 * works),
+        behind: between(0.05, 0.25),
+      });
+    if (k === odd && cause === 'shorted')
+      Object.assign(cell, { shortOhm: (60 / c20Ah) * 10 ** between(-2, 0), behind: 0.5 });
     if (k === odd && cause === 'joint') cell.jointOhm = (60 / c20Ah) * 10 ** between(-2.2, 0.5);
     if (cause === 'reversed' && (k === odd || collapse > 0.5)) cell.reversed = true;
-    if (charge < -0.12) cell.platesV = Math.max(0, Math.min(1.95, 2 * collapse + between(-0.35, 0.35)));
+    if (charge < -0.12)
+      cell.platesV = Math.max(0, Math.min(1.95, 2 * collapse + between(-0.35, 0.35)));
     return cell;
   });
   const battery = makeBattery(
@@ -103,13 +127,25 @@ export function hiddenBattery(random: Random): Hidden {
   causes.delete('deep');
   if (isDeep(battery, charge)) causes.add('deep');
   else if (charge < 0.6) causes.add('flat');
-  const truth: Suspect = { chances: new Float64Array(0), battery, causes, primary: CAUSE_KEYS.find((key) => causes.has(key)) ?? 'flat', active, hard };
+  const truth: Suspect = {
+    chances: new Float64Array(0),
+    battery,
+    causes,
+    primary: CAUSE_KEYS.find((key) => causes.has(key)) ?? 'flat',
+    active,
+    hard,
+  };
   const subject: Subject = {
     chemistry,
     cells,
     c20Ah,
     story,
-    standingDays: maybe(0.6) ? Math.max(0.2, (hard / 0.0043 / Math.max(0.15, (1 - Math.max(0, charge)) ** 2)) * between(0.5, 2)) : null,
+    standingDays: maybe(0.6)
+      ? Math.max(
+          0.2,
+          (hard / 0.0043 / Math.max(0.15, (1 - Math.max(0, charge)) ** 2)) * between(0.5, 2),
+        )
+      : null,
     ageYears: maybe(0.6) ? years : null,
     temperatureC,
     coldestC: null,
@@ -131,15 +167,22 @@ const TAKEN: readonly (readonly [EvidenceKind, number])[] = [
 function readings(truth: Suspect, subject: Subject, random: Random): Evidence[] {
   const showing = new Showing(truth, subject);
   const open = subject.chemistry === 'flooded';
-  const ratings = { ratedCca: 0.03 * subject.cells * 2 * (1 / soundOhms(subject)), wetMassG: subject.c20Ah * 380 };
+  const ratings = {
+    ratedCca: 0.03 * subject.cells * 2 * (1 / soundOhms(subject)),
+    wetMassG: subject.c20Ah * 380,
+  };
   const biasV = 0.015 * random.normal();
   const biasSg = 0.004 * random.normal();
   return TAKEN.flatMap(([kind, share]): Evidence[] => {
     if (random.even() > share || (!open && (kind === 'levels' || kind === 'cell-sg'))) return [];
     const read = observe(showing, kind, ratings, random);
     if (!read) return [];
-    if (read.of === 'rest-volts') return [{ ...read, voltageV: random.even() < 0.01 ? read.voltageV + 1 : read.voltageV + biasV }];
-    if (read.of === 'cell-sg') return [{ ...read, sg: read.sg.map((sg) => (sg === null ? null : sg + biasSg)) }];
+    if (read.of === 'rest-volts')
+      return [
+        { ...read, voltageV: random.even() < 0.01 ? read.voltageV + 1 : read.voltageV + biasV },
+      ];
+    if (read.of === 'cell-sg')
+      return [{ ...read, sg: read.sg.map((sg) => (sg === null ? null : sg + biasSg)) }];
     return [read];
   });
 }

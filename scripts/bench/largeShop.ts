@@ -6,7 +6,11 @@ import type { JobWire } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
 import { judgeRecovery } from '../../src/core/recovery/judging.ts';
-import { forecastRecord, type RecoveryResult, routeRecords } from '../../src/core/recovery/record.ts';
+import {
+  forecastRecord,
+  type RecoveryResult,
+  routeRecords,
+} from '../../src/core/recovery/record.ts';
 import { type Candidate, partition } from '../../src/core/sets/match.ts';
 import { DEFAULT_SCALES } from '../../src/core/house/setScales.ts';
 import { jobPlan } from '../../src/core/plan/plan.ts';
@@ -34,7 +38,8 @@ const MODELS = Object.values(BY_KIND);
 /** A finished job of a model as its runner makes it, padded with spot readings; moved to another moment by {@link movedBy}. */
 function finished(model: (typeof MODELS)[number]): Driver {
   const d = new Driver(model).to('handover');
-  while (d.job.state.readings.length < READINGS_EACH) d.send({ type: 'read', role: 'spot', values: { voltageV: d.rested() } });
+  while (d.job.state.readings.length < READINGS_EACH)
+    d.send({ type: 'read', role: 'spot', values: { voltageV: d.rested() } });
   d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
   return d;
 }
@@ -46,8 +51,14 @@ function recovered(model: (typeof MODELS)[number], minutes: number): Driver {
   d.to('outcome');
   const { suggested, best } = judgeRecovery(d.job);
   const outcome = suggested === 'return' ? suggested : best === 'light' ? best : 'recycle';
-  d.send({ type: 'giveOutcome', stepId: 'outcome', outcome, ...(outcome === suggested ? {} : { reason: 'As it is' }) });
-  if (d.job.state.status === 'running') d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
+  d.send({
+    type: 'giveOutcome',
+    stepId: 'outcome',
+    outcome,
+    ...(outcome === suggested ? {} : { reason: 'As it is' }),
+  });
+  if (d.job.state.status === 'running')
+    d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
   return d;
 }
 
@@ -57,7 +68,10 @@ function recovered(model: (typeof MODELS)[number], minutes: number): Driver {
  * @param years that the jobs are spread over
  * @param wholeLogs every event of every job, not one for each
  */
-export async function fill(bench: TestBench, { years = 2.5, wholeLogs = false } = {}): Promise<void> {
+export async function fill(
+  bench: TestBench,
+  { years = 2.5, wholeLogs = false } = {},
+): Promise<void> {
   const { sequelize, tables } = bench.store;
   const { even } = seeded(4);
   const made = MODELS.map((model) => {
@@ -65,17 +79,43 @@ export async function fill(bench: TestBench, { years = 2.5, wholeLogs = false } 
     return { model, job, log, id: randomUUID(), open: new Driver(model).to('charge').job };
   });
   await tables.models.bulkCreate(made.map(({ model, id }) => ({ id, ...model })) as never[]);
-  await tables.procedures.bulkCreate(made.map(({ model }) => ({ hash: model.kind, body: procedureFor(model.kind, 'commission') })) as never[]);
-  const again = made.map(({ model }) => Array.from({ length: TESTED }, (_, i) => JSON.stringify(recovered(model, 190 + 4 * i).job.state)));
-  const recoverPlans = made.map(({ model }) => JSON.stringify(jobPlan(model, DEFAULT_RULES, 'recover')));
-  await tables.procedures.bulkCreate(made.map(({ model }) => ({ hash: `recover ${model.kind}`, body: procedureFor(model.kind, 'recover') })) as never[]);
+  await tables.procedures.bulkCreate(
+    made.map(({ model }) => ({
+      hash: model.kind,
+      body: procedureFor(model.kind, 'commission'),
+    })) as never[],
+  );
+  const again = made.map(({ model }) =>
+    Array.from({ length: TESTED }, (_, i) =>
+      JSON.stringify(recovered(model, 190 + 4 * i).job.state),
+    ),
+  );
+  const recoverPlans = made.map(({ model }) =>
+    JSON.stringify(jobPlan(model, DEFAULT_RULES, 'recover')),
+  );
+  await tables.procedures.bulkCreate(
+    made.map(({ model }) => ({
+      hash: `recover ${model.kind}`,
+      body: procedureFor(model.kind, 'recover'),
+    })) as never[],
+  );
   const plans = made.map(({ model }) => JSON.stringify(jobPlan(model, DEFAULT_RULES)));
   const states = made.map(({ job }) => JSON.stringify(job.state));
   const insert = async (into: string, rows: unknown[][]): Promise<void> => {
     if (rows.length === 0) return;
-    await sequelize.query(`INSERT INTO ${into} VALUES ${rows.map((r) => `(${r.map((v) => sequelize.escape(v as string)).join(',')})`).join(',')}`);
+    await sequelize.query(
+      `INSERT INTO ${into} VALUES ${rows.map((r) => `(${r.map((v) => sequelize.escape(v as string)).join(',')})`).join(',')}`,
+    );
   };
-  const owners = ['Ski tow', 'Hut radio', 'Mill sluice', 'Groomer', 'Rescue beacon', 'Weather mast', 'Shelf stock'];
+  const owners = [
+    'Ski tow',
+    'Hut radio',
+    'Mill sluice',
+    'Groomer',
+    'Rescue beacon',
+    'Weather mast',
+    'Shelf stock',
+  ];
 
   await sequelize.query('BEGIN');
   for (let b = 0; b < BATTERIES; b++) {
@@ -84,9 +124,18 @@ export async function fill(bench: TestBench, { years = 2.5, wholeLogs = false } 
     if (!kind) continue;
     const batteryId = randomUUID();
     // Four jobs a day apart, the last ones ending within the past day at the pace of such a shop.
-    const since = bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - Math.floor(even() * years * 365.25 * DAY);
+    const since =
+      bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - Math.floor(even() * years * 365.25 * DAY);
     await insert('batteries (id, tag, modelId, dateCode, owner, promisedAt, takenInAt)', [
-      [batteryId, `G-${10_000 + b}`, kind.id, `202${b % 6}-0${1 + (b % 9)}`, `${owners[b % owners.length]} ${b % 40}`, null, since],
+      [
+        batteryId,
+        `G-${10_000 + b}`,
+        kind.id,
+        `202${b % 6}-0${1 + (b % 9)}`,
+        `${owners[b % owners.length]} ${b % 40}`,
+        null,
+        since,
+      ],
     ]);
     const jobs: unknown[][] = [];
     const readings: unknown[][] = [];
@@ -95,8 +144,13 @@ export async function fill(bench: TestBench, { years = 2.5, wholeLogs = false } 
       const jobId = randomUUID();
       const inProcess = j === JOBS_EACH - 1 && b < IN_PROCESS;
       // Of those on the shelf two in three are there after a recovery; of the others one in ten has been through one.
-      const recovery = j === JOBS_EACH - 1 && !inProcess && (b < IN_PROCESS + ON_SHELF ? b % 3 > 0 : b % 10 === 0);
-      const state = inProcess ? JSON.stringify(kind.open.state) : recovery ? again[m]?.[Math.floor(even() * TESTED)] : states[m];
+      const recovery =
+        j === JOBS_EACH - 1 && !inProcess && (b < IN_PROCESS + ON_SHELF ? b % 3 > 0 : b % 10 === 0);
+      const state = inProcess
+        ? JSON.stringify(kind.open.state)
+        : recovery
+          ? again[m]?.[Math.floor(even() * TESTED)]
+          : states[m];
       jobs.push([
         jobId,
         batteryId,
@@ -127,10 +181,25 @@ export async function fill(bench: TestBench, { years = 2.5, wholeLogs = false } 
           null,
         ]);
       const log = wholeLogs ? kind.log : kind.log.slice(-1);
-      for (const { at, event } of log) events.push([since + j * DAY + at - START, 'ann', batteryId, jobId, jobId, event.type, JSON.stringify(event)]);
+      for (const { at, event } of log)
+        events.push([
+          since + j * DAY + at - START,
+          'ann',
+          batteryId,
+          jobId,
+          jobId,
+          event.type,
+          JSON.stringify(event),
+        ]);
     }
-    await insert('jobs (id, batteryId, procedureHash, plan, state, status, purpose, openedAt, closedAt, seq)', jobs);
-    await insert('readings (id, batteryId, jobId, at, enteredAt, "by", role, stepId, attempt, "values", cells, standard, marks, supersedes)', readings);
+    await insert(
+      'jobs (id, batteryId, procedureHash, plan, state, status, purpose, openedAt, closedAt, seq)',
+      jobs,
+    );
+    await insert(
+      'readings (id, batteryId, jobId, at, enteredAt, "by", role, stepId, attempt, "values", cells, standard, marks, supersedes)',
+      readings,
+    );
     await insert('events (at, "by", batteryId, jobId, commandId, type, data)', events);
     if (b >= IN_PROCESS && b < IN_PROCESS + ON_SHELF)
       await insert('stock (batteryId, since, chargedAt, readings, jobId)', [
@@ -184,7 +253,9 @@ export async function benchLargeShop(): Promise<void> {
   const { candidates } = (await bench.get<{ candidates: Candidate[] }>('/api/sets')).body;
   for (const size of [2, 4]) {
     const from = performance.now();
-    const work = partition(candidates, size, DEFAULT_SCALES, SETS_BUDGET_MS, () => performance.now());
+    const work = partition(candidates, size, DEFAULT_SCALES, SETS_BUDGET_MS, () =>
+      performance.now(),
+    );
     let turn = work.next();
     while (!turn.done) turn = work.next();
     const { sets, worth, bound } = turn.value;
@@ -201,8 +272,19 @@ export async function benchLargeShop(): Promise<void> {
   say(`records of ${results.length} recoveries summed up`, ms(performance.now() - from));
 
   const job = (await bench.get<{ jobs: JobWire[] }>('/api/bench')).body.jobs[0];
-  const post = await measure(60, (i) => bench.send(job?.id ?? '', { type: 'read', role: 'spot', values: { voltageV: 12 + i / 1000 } }, 'ann', randomUUID()));
-  say('reading posted to acknowledged, p50 / p95', `${ms(post.p50)} / ${ms(post.p95)}`, 'aim < 100 ms from the key');
+  const post = await measure(60, (i) =>
+    bench.send(
+      job?.id ?? '',
+      { type: 'read', role: 'spot', values: { voltageV: 12 + i / 1000 } },
+      'ann',
+      randomUUID(),
+    ),
+  );
+  say(
+    'reading posted to acknowledged, p50 / p95',
+    `${ms(post.p50)} / ${ms(post.p95)}`,
+    'aim < 100 ms from the key',
+  );
 
   const [first, again]: [number[], number[]] = [[], []];
   for (let i = 0; i < 5; i++) {
@@ -216,6 +298,10 @@ export async function benchLargeShop(): Promise<void> {
     await t.leave();
   }
   say('Bench shown, first visit of an empty browser, p50', `${spreadOf(first).p50.toFixed(0)} ms`);
-  say('Bench shown, any later visit, p50 / p95', `${spreadOf(again).p50.toFixed(0)} / ${spreadOf(again).p95.toFixed(0)} ms`, 'aim < 1000 ms');
+  say(
+    'Bench shown, any later visit, p50 / p95',
+    `${spreadOf(again).p50.toFixed(0)} / ${spreadOf(again).p95.toFixed(0)} ms`,
+    'aim < 1000 ms',
+  );
   await bench.close();
 }

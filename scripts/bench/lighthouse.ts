@@ -42,13 +42,19 @@ export async function benchLighthouse(only = ''): Promise<void> {
       if (!name.toLowerCase().includes(only.toLowerCase())) continue;
       const run = await lighthouse(
         bench.url + path,
-        { port: PORT, logLevel: 'error', onlyCategories: ['performance', 'accessibility'], maxWaitForLoad: 60_000 },
+        {
+          port: PORT,
+          logLevel: 'error',
+          onlyCategories: ['performance', 'accessibility'],
+          maxWaitForLoad: 60_000,
+        },
         config,
       );
       if (!run) throw new Error(`Lighthouse gave no answer for ${path}.`);
       const { audits, categories } = run.lhr;
       const value = (audit: string) => audits[audit]?.numericValue ?? NaN;
-      const points = (category: string) => String(Math.round(100 * (categories[category]?.score ?? NaN))).padStart(3);
+      const points = (category: string) =>
+        String(Math.round(100 * (categories[category]?.score ?? NaN))).padStart(3);
       console.log(
         [
           `${preset} ${name}`.padEnd(32),

@@ -13,6 +13,10 @@ process.on('message', (message: { passMs?: number; close?: boolean }) => {
   bench.now += message.passMs ?? 0;
   void bench.live.tick().then(() => {
     const { user, system } = process.cpuUsage();
-    process.send?.({ now: bench.now, cpuMs: (user + system) / 1000, rssMb: process.memoryUsage().rss / 1e6 });
+    process.send?.({
+      now: bench.now,
+      cpuMs: (user + system) / 1000,
+      rssMb: process.memoryUsage().rss / 1e6,
+    });
   });
 });

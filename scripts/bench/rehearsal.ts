@@ -32,7 +32,14 @@ const LONG: ChargePlan[] = [
           { when: 'time', s: 20 * HOUR },
         ],
       },
-      { do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: 2.45, until: [{ when: 'time', s: 62 * HOUR }] },
+      {
+        do: 'pulse',
+        cRate: 0.15,
+        onS: 20,
+        offS: 40,
+        perCell: 2.45,
+        until: [{ when: 'time', s: 62 * HOUR }],
+      },
     ],
   },
   {
@@ -49,7 +56,10 @@ const LONG: ChargePlan[] = [
       { do: 'float', perCell: 2.25, cRate: 0.02, until: [{ when: 'time', s: 66 * HOUR }] },
     ],
   },
-].map((p, i) => ({ ...p, id: `long-${i}`, plain: '', kinds: ['flooded'], mostS: 90 * HOUR }) as ChargePlan);
+].map(
+  (p, i) =>
+    ({ ...p, id: `long-${i}`, plain: '', kinds: ['flooded'], mostS: 90 * HOUR }) as ChargePlan,
+);
 
 const CHANGES = 24;
 
@@ -66,9 +76,11 @@ const WATCH = `
 
 export async function benchRehearsal(bench: TestBench, t: Technician): Promise<void> {
   title('Rehearsal: three plans of about 72 h side by side, in Chromium');
-  for (const plan of LONG) await bench.post('/api/plans', { commandId: randomUUID(), by: 'ilse', plan });
+  for (const plan of LONG)
+    await bench.post('/api/plans', { commandId: randomUUID(), by: 'ilse', plan });
   await t.open('/rehearsal');
-  for (const [i, letter] of ['A', 'B', 'C'].entries()) await t.page.getByLabel(`Plan of way ${letter}`).selectOption((LONG[i] as ChargePlan).name);
+  for (const [i, letter] of ['A', 'B', 'C'].entries())
+    await t.page.getByLabel(`Plan of way ${letter}`).selectOption((LONG[i] as ChargePlan).name);
   await t.page.waitForTimeout(1500);
   await t.page.evaluate(WATCH);
   /** Changes something and waits until nothing moves any more. */
@@ -77,7 +89,8 @@ export async function benchRehearsal(bench: TestBench, t: Technician): Promise<v
     for (let i = 0; i < CHANGES; i++) {
       await t.page.evaluate('window.figures.drawn = 0');
       await change(i);
-      while (!(await t.page.evaluate('window.figures.drawn > window.figures.pressed'))) await t.page.waitForTimeout(10);
+      while (!(await t.page.evaluate('window.figures.drawn > window.figures.pressed')))
+        await t.page.waitForTimeout(10);
       // Whatever moves within the next moment belongs to the same change.
       await t.page.waitForTimeout(120);
       took.push(Number(await t.page.evaluate('window.figures.drawn - window.figures.pressed')));
@@ -86,12 +99,22 @@ export async function benchRehearsal(bench: TestBench, t: Technician): Promise<v
     return `${p50.toFixed(0)} / ${p95.toFixed(0)} ms`;
   };
   const turn = (i: number): string => (i % 2 === 0 ? 'ArrowUp' : 'ArrowDown');
-  const volts = t.page.getByRole('region', { name: 'Way A' }).getByRole('spinbutton', { name: 'Volts, V', exact: true });
+  const volts = t.page
+    .getByRole('region', { name: 'Way A' })
+    .getByRole('spinbutton', { name: 'Volts, V', exact: true });
   await volts.focus();
-  say('a limit of one plan changed to all redrawn, p50 / p95', await timed((i) => volts.press(turn(i))), 'aim ≤ 300 ms');
+  say(
+    'a limit of one plan changed to all redrawn, p50 / p95',
+    await timed((i) => volts.press(turn(i))),
+    'aim ≤ 300 ms',
+  );
   const sulfate = t.page.getByRole('combobox', { name: 'Hard sulfate' });
   await sulfate.focus();
-  say('the battery changed to three plans redrawn, p50 / p95', await timed((i) => sulfate.press(turn(i + 1))), 'aim ≤ 300 ms');
+  say(
+    'the battery changed to three plans redrawn, p50 / p95',
+    await timed((i) => sulfate.press(turn(i + 1))),
+    'aim ≤ 300 ms',
+  );
 
   const count = 2000;
   await t.page.getByLabel('Odds from').selectOption(String(count));
@@ -104,7 +127,11 @@ export async function benchRehearsal(bench: TestBench, t: Technician): Promise<v
     await t.page.waitForTimeout(60);
   }
   const painted = spreadOf((await t.page.evaluate('window.figures.painted')) as number[]);
-  say(`a key to its frame while ${count} twins × 3 plans run, p50 / p95`, `${painted.p50.toFixed(0)} / ${painted.p95.toFixed(0)} ms`, 'two frames are 33 ms');
+  say(
+    `a key to its frame while ${count} twins × 3 plans run, p50 / p95`,
+    `${painted.p50.toFixed(0)} / ${painted.p95.toFixed(0)} ms`,
+    'two frames are 33 ms',
+  );
   const done = await t.page.getByText(/^\d+ of 2000$/).textContent();
   const rate = Number(done?.split(' ')[0]) / ((performance.now() - began) / 1000);
   say(

@@ -4,7 +4,12 @@ import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-import { copyBattery, makeBattery, type SimBattery, viewBattery } from '../../src/core/simulation/battery.ts';
+import {
+  copyBattery,
+  makeBattery,
+  type SimBattery,
+  viewBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS } from '../../src/core/simulation/design.ts';
 import { FINE, Stepper } from '../../src/core/simulation/step.ts';
 import { ROOT } from '../setup.mjs';
@@ -19,7 +24,18 @@ const begin = (): SimBattery =>
   makeBattery(
     DESIGNS.agm,
     { c20Ah: 60, cells: 6 },
-    { charge: 0.3, temperatureC: 20, cells: [{}, { behind: 0.02 }, { active: 0.97 }, { behind: 0.05 }, { active: 0.95 }, { hard: 0.03 }] },
+    {
+      charge: 0.3,
+      temperatureC: 20,
+      cells: [
+        {},
+        { behind: 0.02 },
+        { active: 0.97 },
+        { behind: 0.05 },
+        { active: 0.95 },
+        { hard: 0.03 },
+      ],
+    },
   );
 
 const origin = begin();
@@ -55,9 +71,18 @@ function inC(runs: number): { seconds: number; volts: number; ah: number } | nul
     ];
     writeFileSync(join(folder, 'numbers.h'), `${lines.join('\n')}\n`);
     copyFileSync(join(ROOT, 'scripts/bench/battery.c'), join(folder, 'battery.c'));
-    const built = spawnSync('cc', ['-O2', '-o', join(folder, 'battery'), join(folder, 'battery.c'), '-lm'], { encoding: 'utf8' });
+    const built = spawnSync(
+      'cc',
+      ['-O2', '-o', join(folder, 'battery'), join(folder, 'battery.c'), '-lm'],
+      { encoding: 'utf8' },
+    );
     if (built.status !== 0) throw new Error(built.stderr);
-    const [seconds = 0, volts = 0, ah = 0] = spawnSync(join(folder, 'battery'), { encoding: 'utf8' }).stdout.trim().split(' ').map(Number);
+    const [seconds = 0, volts = 0, ah = 0] = spawnSync(join(folder, 'battery'), {
+      encoding: 'utf8',
+    })
+      .stdout.trim()
+      .split(' ')
+      .map(Number);
     return { seconds, volts, ah };
   } catch (error) {
     console.log(`No C yardstick: ${(error as Error).message.split('\n')[0]}`);
@@ -84,7 +109,9 @@ export function benchSimulation(): void {
   say(
     'simulated battery-hours a second, one core',
     rate.toFixed(0),
-    c ? `C with -O2 in the same run: ${cRate.toFixed(0)}, ${(cRate / rate).toFixed(2)} × as many; aim ≥ 20,000, C at most 1.5 × as many` : 'aim ≥ 20,000',
+    c
+      ? `C with -O2 in the same run: ${cRate.toFixed(0)}, ${(cRate / rate).toFixed(2)} × as many; aim ≥ 20,000, C at most 1.5 × as many`
+      : 'aim ≥ 20,000',
   );
   say('steps for the charge', String(last.steps));
   if (c) {
@@ -95,7 +122,13 @@ export function benchSimulation(): void {
     );
   }
   const drive = { currentA: AMPS, limitV: LIMIT };
-  const second = new Stepper(begin(), { voltsPerCell: 1e9, charge: 1e9, longestS: 1, longestRestS: 1, transient: 1 });
+  const second = new Stepper(begin(), {
+    voltsPerCell: 1e9,
+    charge: 1e9,
+    longestS: 1,
+    longestRestS: 1,
+    transient: 1,
+  });
   const bySecond = [second.voltageV];
   while (bySecond.length <= HOURS * 3600) {
     second.nextS = 1;
@@ -108,9 +141,17 @@ export function benchSimulation(): void {
     free.step(drive, HOURS * 3600 - free.elapsedS);
     const s = Math.min(Math.floor(free.elapsedS), HOURS * 3600 - 1);
     const [before, after] = [bySecond[s] as number, bySecond[s + 1] as number];
-    if (free.elapsedS > 1) worst = Math.max(worst, Math.abs(before + (free.elapsedS - s) * (after - before) - free.voltageV));
+    if (free.elapsedS > 1)
+      worst = Math.max(
+        worst,
+        Math.abs(before + (free.elapsedS - s) * (after - before) - free.voltageV),
+      );
   }
   const ah = viewBattery(free.battery).chargeInAh / viewBattery(second.battery).chargeInAh - 1;
   say('worst volts against steps of one second', `${(1000 * worst).toFixed(2)} mV`, 'aim ≤ 5 mV');
-  say('charge put in against steps of one second', `${(100 * Math.abs(ah)).toFixed(3)} %`, 'aim ≤ 0.5 %');
+  say(
+    'charge put in against steps of one second',
+    `${(100 * Math.abs(ah)).toFixed(3)} %`,
+    'aim ≤ 0.5 %',
+  );
 }

@@ -30,7 +30,12 @@ export async function benchTelemetry(): Promise<void> {
   const child = fork(join(ROOT, 'scripts/bench/liveServer.ts'), { execArgv: ['--import', 'tsx'] });
   const { url } = await said<{ url: string }>(child);
   const ask = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
-    const response = await fetch(url + path, { method, ...(body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}) });
+    const response = await fetch(url + path, {
+      method,
+      ...(body
+        ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }
+        : {}),
+    });
     if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
     return (await response.json()) as T;
   };
@@ -44,8 +49,16 @@ export async function benchTelemetry(): Promise<void> {
     return said<Cost>(child);
   };
   const { rules } = await ask<Shop>('GET', '/api/shop');
-  await ask('PUT', '/api/shop/rules', write({ rules: { ...rules, places: PLACES, instruments: rack.settings() } }));
-  const { id: modelId } = await ask<{ id: string }>('POST', '/api/models', write({ model: { ...PLAIN, c20Ah: 20 } }));
+  await ask(
+    'PUT',
+    '/api/shop/rules',
+    write({ rules: { ...rules, places: PLACES, instruments: rack.settings() } }),
+  );
+  const { id: modelId } = await ask<{ id: string }>(
+    'POST',
+    '/api/models',
+    write({ model: { ...PLAIN, c20Ah: 20 } }),
+  );
 
   const jobs: string[] = [];
   const charges: string[] = [];
@@ -53,24 +66,49 @@ export async function benchTelemetry(): Promise<void> {
     const { jobId } = await ask<{ jobId: string }>(
       'POST',
       '/api/batteries',
-      write({ tag: `T-${String(i).padStart(3, '0')}`, modelId, dateCode: 'x', owner: `Place ${i}`, promisedAt: null }),
+      write({
+        tag: `T-${String(i).padStart(3, '0')}`,
+        modelId,
+        dateCode: 'x',
+        owner: `Place ${i}`,
+        promisedAt: null,
+      }),
     );
     jobs.push(jobId);
   }
   // All of them from the box to the charge, waits together.
   for (const jobId of jobs) {
     for (;;) {
-      const { job, procedure } = await ask<{ job: JobWire; procedure: Procedure }>('GET', `/api/jobs/${jobId}`);
+      const { job, procedure } = await ask<{ job: JobWire; procedure: Procedure }>(
+        'GET',
+        `/api/jobs/${jobId}`,
+      );
       const settled = settle({ procedure, plan: job.plan, state: job.state }, now);
       const { current } = settled.state;
       if (!current || stepById(procedure, current.stepId).kind === 'charge') break;
       if (current.dueAt !== null) await pass(current.dueAt - now);
-      else await ask('POST', `/api/jobs/${jobId}/commands`, write({ command: commandOf({ minute: 0, verb: 'ok', words: [] }, settled) }));
+      else
+        await ask(
+          'POST',
+          `/api/jobs/${jobId}/commands`,
+          write({ command: commandOf({ minute: 0, verb: 'ok', words: [] }, settled) }),
+        );
     }
   }
   for (const [i, jobId] of jobs.entries()) {
-    rack.rack.clip(i + 1, { tag: jobId, chemistry: 'agm', c20Ah: 20, cells: 6, charge: 0.3 + 0.01 * i, temperatureC: 20 });
-    const { chargeId } = await ask<{ chargeId: string }>('POST', `/api/jobs/${jobId}/live`, write({ stepId: 'charge', place: i + 1, charge: null }));
+    rack.rack.clip(i + 1, {
+      tag: jobId,
+      chemistry: 'agm',
+      c20Ah: 20,
+      cells: 6,
+      charge: 0.3 + 0.01 * i,
+      temperatureC: 20,
+    });
+    const { chargeId } = await ask<{ chargeId: string }>(
+      'POST',
+      `/api/jobs/${jobId}/live`,
+      write({ stepId: 'charge', place: i + 1, charge: null }),
+    );
     charges.push(chargeId);
   }
   const context = await (await browser()).newContext();
@@ -88,12 +126,18 @@ export async function benchTelemetry(): Promise<void> {
     const look = pass(1000);
     if (i % 5 === 0) {
       const posted = performance.now();
-      await ask('POST', `/api/jobs/${jobs[i % PLACES]}/commands`, write({ command: { type: 'read', role: 'spot', values: { voltageV: 13 + i / 1000 } } }));
+      await ask(
+        'POST',
+        `/api/jobs/${jobs[i % PLACES]}/commands`,
+        write({ command: { type: 'read', role: 'spot', values: { voltageV: 13 + i / 1000 } } }),
+      );
       posts.push(performance.now() - posted);
     }
     after = await look;
     looks.push(performance.now() - looked);
-    await new Promise((resolve) => setTimeout(resolve, Math.max(0, EVERY_MS - (performance.now() - looked))));
+    await new Promise((resolve) =>
+      setTimeout(resolve, Math.max(0, EVERY_MS - (performance.now() - looked))),
+    );
     most = Math.max(most, after.rssMb);
   }
   const kept = await Promise.all(charges.map((id) => ask<ChargeWire>('GET', `/api/charges/${id}`)));
@@ -106,8 +150,16 @@ export async function benchTelemetry(): Promise<void> {
     `${((100 * cpu) / (LOOKS * 1000)).toFixed(1)} %`,
     `${(cpu / LOOKS).toFixed(1)} ms a look for ${PLACES} places, pages and posts`,
   );
-  say('a look from asking the instruments to the disk, p50 / p95', `${look.p50.toFixed(0)} / ${look.p95.toFixed(0)} ms`, 'looks are 1000 ms apart');
-  say('a reading posted meanwhile to its acknowledgment, p95', `${post.p95.toFixed(0)} ms`, `p50 ${post.p50.toFixed(0)} ms`);
+  say(
+    'a look from asking the instruments to the disk, p50 / p95',
+    `${look.p50.toFixed(0)} / ${look.p95.toFixed(0)} ms`,
+    'looks are 1000 ms apart',
+  );
+  say(
+    'a reading posted meanwhile to its acknowledgment, p95',
+    `${post.p95.toFixed(0)} ms`,
+    `p50 ${post.p50.toFixed(0)} ms`,
+  );
   say('server memory, most', `${most.toFixed(0)} MB`);
   say(
     'samples lost',
@@ -119,4 +171,5 @@ export async function benchTelemetry(): Promise<void> {
   await rack.close();
 }
 
-const said = <T>(child: ChildProcess): Promise<T> => new Promise((resolve) => child.once('message', (message) => resolve(message as T)));
+const said = <T>(child: ChildProcess): Promise<T> =>
+  new Promise((resolve) => child.once('message', (message) => resolve(message as T)));

@@ -47,7 +47,11 @@ function listsOf(schema: Joi.Schema): Lists[] {
 export function bounds(schema: Joi.Schema, input: unknown): OutOfBounds | { values: number } {
   for (const { path, most } of listsOf(schema)) {
     let value = input;
-    for (const key of path) value = typeof value === 'object' && value !== null ? (value as Record<string, unknown>)[key] : undefined;
+    for (const key of path)
+      value =
+        typeof value === 'object' && value !== null
+          ? (value as Record<string, unknown>)[key]
+          : undefined;
     if (Array.isArray(value) && value.length > most)
       return {
         path: path.join('.'),
@@ -60,9 +64,11 @@ export function bounds(schema: Joi.Schema, input: unknown): OutOfBounds | { valu
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     const { path, value } = next;
     values += 1;
-    if (typeof value === 'string' && value.includes('\0')) return { path, message: 'It holds a character that is none (NUL).', tooLarge: false };
+    if (typeof value === 'string' && value.includes('\0'))
+      return { path, message: 'It holds a character that is none (NUL).', tooLarge: false };
     if (typeof value !== 'object' || value === null) continue;
-    for (const [key, part] of Object.entries(value)) waiting.push({ path: Array.isArray(value) ? path : key, value: part });
+    for (const [key, part] of Object.entries(value))
+      waiting.push({ path: Array.isArray(value) ? path : key, value: part });
   }
   return { values };
 }
@@ -73,7 +79,12 @@ const TURNING = /[\u202a-\u202e\u2066-\u2069\u200e\u200f\u061c]/g;
 /** The same input without them; the very same where there are none. */
 export function withoutTurning<T>(input: T): T {
   if (typeof input === 'string') return input.replace(TURNING, '') as T;
-  if (Array.isArray(input)) return (input.length > MOST_REPORTED ? input : input.map((part: unknown) => withoutTurning(part))) as T;
+  if (Array.isArray(input))
+    return (
+      input.length > MOST_REPORTED ? input : input.map((part: unknown) => withoutTurning(part))
+    ) as T;
   if (typeof input !== 'object' || input === null) return input;
-  return Object.fromEntries(Object.entries(input).map(([key, part]) => [key, withoutTurning(part as unknown)])) as T;
+  return Object.fromEntries(
+    Object.entries(input).map(([key, part]) => [key, withoutTurning(part as unknown)]),
+  ) as T;
 }

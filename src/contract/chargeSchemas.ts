@@ -19,15 +19,22 @@ const until = Joi.array()
       Joi.object({ when: Joi.string().valid('volts').required(), perCell }),
       Joi.object({ when: Joi.string().valid('amps').required(), cRate }),
       Joi.object({ when: Joi.string().valid('volts-flat').required(), overS: seconds }),
-      Joi.object({ when: Joi.string().valid('sg-flat').required(), readings: number().integer().min(1).max(12).required() }),
-      Joi.object({ when: Joi.string().valid('ah').required(), share: number().min(0).max(5).required() }),
+      Joi.object({
+        when: Joi.string().valid('sg-flat').required(),
+        readings: number().integer().min(1).max(12).required(),
+      }),
+      Joi.object({
+        when: Joi.string().valid('ah').required(),
+        share: number().min(0).max(5).required(),
+      }),
       Joi.object({ when: Joi.string().valid('time').required(), s: seconds }),
     ),
   )
   .max(8)
   .required();
 
-const doing = (what: string, keys: Joi.SchemaMap) => Joi.object({ do: Joi.string().valid(what).required(), until, ...keys });
+const doing = (what: string, keys: Joi.SchemaMap) =>
+  Joi.object({ do: Joi.string().valid(what).required(), until, ...keys });
 
 export const planSchema = Joi.object({
   id: Joi.string().max(60).required(),
@@ -51,7 +58,10 @@ export const planSchema = Joi.object({
     )
     .max(20)
     .required(),
-  guards: Joi.object().pattern(Joi.string().valid(...GUARD_KEYS), Joi.string().valid('pause', 'stop', 'ask')),
+  guards: Joi.object().pattern(
+    Joi.string().valid(...GUARD_KEYS),
+    Joi.string().valid('pause', 'stop', 'ask'),
+  ),
   mostS: seconds,
 });
 
@@ -74,9 +84,16 @@ export const instrumentSchema = Joi.object({
   leastStartV: number().min(0).max(30).required(),
 });
 
-export const tryInstrumentSchema = Joi.object<TryInstrument>({ by: Joi.string().max(40).required(), instrument: instrumentSchema.required() }).messages(words);
+export const tryInstrumentSchema = Joi.object<TryInstrument>({
+  by: Joi.string().max(40).required(),
+  instrument: instrumentSchema.required(),
+}).messages(words);
 
-export const savePlanSchema = Joi.object<SavePlan>({ ...write, plan: planSchema.required(), replaces: Joi.string().max(60) }).messages(words);
+export const savePlanSchema = Joi.object<SavePlan>({
+  ...write,
+  plan: planSchema.required(),
+  replaces: Joi.string().max(60),
+}).messages(words);
 
 export const startLiveSchema = Joi.object<StartLive>({
   ...write,
@@ -87,11 +104,15 @@ export const startLiveSchema = Joi.object<StartLive>({
   reason: prose,
 }).messages(words);
 
-export const chargeQuery = Joi.object<{ points: number }>({ points: Joi.number().integer().min(10).max(4000).default(600) }).messages(words);
+export const chargeQuery = Joi.object<{ points: number }>({
+  points: Joi.number().integer().min(10).max(4000).default(600),
+}).messages(words);
 
-export const skipStageSchema = Joi.object<SkipStage>({ ...write, stage: number().integer().min(0).max(99).required(), reason: prose.required() }).messages(
-  words,
-);
+export const skipStageSchema = Joi.object<SkipStage>({
+  ...write,
+  stage: number().integer().min(0).max(99).required(),
+  reason: prose.required(),
+}).messages(words);
 
 export const measureSchema = Joi.object<MeasureWith>({
   kind: Joi.string().valid('meter', 'hydrometer', 'analyser', 'scale').required(),

@@ -13,7 +13,15 @@ import {
   tagParam,
   takeInSchema,
 } from './schemas.ts';
-import { chargeIdParam, chargeQuery, measureSchema, savePlanSchema, skipStageSchema, startLiveSchema, tryInstrumentSchema } from './chargeSchemas.ts';
+import {
+  chargeIdParam,
+  chargeQuery,
+  measureSchema,
+  savePlanSchema,
+  skipStageSchema,
+  startLiveSchema,
+  tryInstrumentSchema,
+} from './chargeSchemas.ts';
 
 import {
   addLotSchema,
@@ -59,20 +67,47 @@ const json = 'application/json';
 const csv = 'text/csv';
 
 export const ENDPOINTS = {
-  health: { ...ADDRESSES.health, summary: 'Is the server up, and is its file sound', produces: json, open: true },
-  file: { ...ADDRESSES.file, summary: 'How the data file stands: last write, room on the disk, last backup', produces: json },
+  health: {
+    ...ADDRESSES.health,
+    summary: 'Is the server up, and is its file sound',
+    produces: json,
+    open: true,
+  },
+  file: {
+    ...ADDRESSES.file,
+    summary: 'How the data file stands: last write, room on the disk, last backup',
+    produces: json,
+  },
   clock: { ...ADDRESSES.clock, summary: "The bench's time", produces: json },
-  setRate: { ...ADDRESSES.setRate, summary: 'Speed of the demo clock; a shop has none', body: setRateSchema, produces: json },
+  setRate: {
+    ...ADDRESSES.setRate,
+    summary: 'Speed of the demo clock; a shop has none',
+    body: setRateSchema,
+    produces: json,
+  },
   answerClock: {
     ...ADDRESSES.answerClock,
     summary: "Which is right, where bench time and the machine's clock have parted",
     body: answerClockSchema,
     produces: json,
   },
-  datedAhead: { ...ADDRESSES.datedAhead, summary: "How much is dated later than the machine's clock", produces: json },
-  stream: { ...ADDRESSES.stream, summary: 'Server-sent events: what has changed', produces: 'text/event-stream' },
+  datedAhead: {
+    ...ADDRESSES.datedAhead,
+    summary: "How much is dated later than the machine's clock",
+    produces: json,
+  },
+  stream: {
+    ...ADDRESSES.stream,
+    summary: 'Server-sent events: what has changed',
+    produces: 'text/event-stream',
+  },
   shop: { ...ADDRESSES.shop, summary: 'House rules and people', produces: json },
-  changeRules: { ...ADDRESSES.changeRules, summary: 'Change the house rules (a lead)', body: changeRulesSchema, produces: json },
+  changeRules: {
+    ...ADDRESSES.changeRules,
+    summary: 'Change the house rules (a lead)',
+    body: changeRulesSchema,
+    produces: json,
+  },
   addPerson: {
     ...ADDRESSES.addPerson,
     summary: 'Add a person (a lead; anyone while there is nobody)',
@@ -81,20 +116,86 @@ export const ENDPOINTS = {
     creates: true,
   },
   models: { ...ADDRESSES.models, summary: 'The catalogue of models', produces: json },
-  addModel: { ...ADDRESSES.addModel, summary: 'Add a model to the catalogue', body: addModelSchema, produces: json, creates: true },
-  nextTag: { ...ADDRESSES.nextTag, summary: 'The tag that follows the last one used', produces: json },
-  bench: { ...ADDRESSES.bench, summary: "Every job in process, and today's ended ones", produces: json },
-  takeIn: { ...ADDRESSES.takeIn, summary: 'Take a battery in and open its job', body: takeInSchema, produces: json, creates: true },
-  findBatteries: { ...ADDRESSES.findBatteries, summary: 'Find batteries by tag, owner or model', query: findQuery, produces: json },
-  record: { ...ADDRESSES.record, summary: "A battery's record: jobs, readings, events", params: tagParam, produces: json },
-  tagSvg: { ...ADDRESSES.tagSvg, summary: 'Its tag as a Code 128 drawing', params: tagParam, produces: 'image/svg+xml' },
-  tagPdf: { ...ADDRESSES.tagPdf, summary: 'Its tag, ready to print', params: tagParam, produces: 'application/pdf' },
+  addModel: {
+    ...ADDRESSES.addModel,
+    summary: 'Add a model to the catalogue',
+    body: addModelSchema,
+    produces: json,
+    creates: true,
+  },
+  nextTag: {
+    ...ADDRESSES.nextTag,
+    summary: 'The tag that follows the last one used',
+    produces: json,
+  },
+  bench: {
+    ...ADDRESSES.bench,
+    summary: "Every job in process, and today's ended ones",
+    produces: json,
+  },
+  takeIn: {
+    ...ADDRESSES.takeIn,
+    summary: 'Take a battery in and open its job',
+    body: takeInSchema,
+    produces: json,
+    creates: true,
+  },
+  findBatteries: {
+    ...ADDRESSES.findBatteries,
+    summary: 'Find batteries by tag, owner or model',
+    query: findQuery,
+    produces: json,
+  },
+  record: {
+    ...ADDRESSES.record,
+    summary: "A battery's record: jobs, readings, events",
+    params: tagParam,
+    produces: json,
+  },
+  tagSvg: {
+    ...ADDRESSES.tagSvg,
+    summary: 'Its tag as a Code 128 drawing',
+    params: tagParam,
+    produces: 'image/svg+xml',
+  },
+  tagPdf: {
+    ...ADDRESSES.tagPdf,
+    summary: 'Its tag, ready to print',
+    params: tagParam,
+    produces: 'application/pdf',
+  },
   job: { ...ADDRESSES.job, summary: 'One job', params: idParam, produces: json },
-  sendCommand: { ...ADDRESSES.sendCommand, summary: 'Do something in a job', params: idParam, body: sendCommandSchema, produces: json },
-  sheet: { ...ADDRESSES.sheet, summary: 'The handover sheet as words and numbers', params: idParam, produces: json },
-  sheetPdf: { ...ADDRESSES.sheetPdf, summary: 'The handover sheet', params: idParam, produces: 'application/pdf' },
-  plans: { ...ADDRESSES.plans, summary: "Charge plans: the standard ones and the shop's own", produces: json },
-  savePlan: { ...ADDRESSES.savePlan, summary: 'Keep a charge plan under its name', body: savePlanSchema, produces: json, creates: true },
+  sendCommand: {
+    ...ADDRESSES.sendCommand,
+    summary: 'Do something in a job',
+    params: idParam,
+    body: sendCommandSchema,
+    produces: json,
+  },
+  sheet: {
+    ...ADDRESSES.sheet,
+    summary: 'The handover sheet as words and numbers',
+    params: idParam,
+    produces: json,
+  },
+  sheetPdf: {
+    ...ADDRESSES.sheetPdf,
+    summary: 'The handover sheet',
+    params: idParam,
+    produces: 'application/pdf',
+  },
+  plans: {
+    ...ADDRESSES.plans,
+    summary: "Charge plans: the standard ones and the shop's own",
+    produces: json,
+  },
+  savePlan: {
+    ...ADDRESSES.savePlan,
+    summary: 'Keep a charge plan under its name',
+    body: savePlanSchema,
+    produces: json,
+    creates: true,
+  },
   tryInstrument: {
     ...ADDRESSES.tryInstrument,
     summary: 'Does an instrument answer, and can it be trusted with a charge',
@@ -102,7 +203,12 @@ export const ENDPOINTS = {
     produces: json,
     lead: true,
   },
-  measure: { ...ADDRESSES.measure, summary: 'One measurement from a bench instrument', body: measureSchema, produces: json },
+  measure: {
+    ...ADDRESSES.measure,
+    summary: 'One measurement from a bench instrument',
+    body: measureSchema,
+    produces: json,
+  },
   startLive: {
     ...ADDRESSES.startLive,
     summary: 'Start the charge of a job on the instrument of a place',
@@ -139,20 +245,34 @@ export const ENDPOINTS = {
     params: tagParam,
     produces: json,
   },
-  batterySchema: { ...ADDRESSES.batterySchema, summary: 'JSON Schema of an exported battery', produces: 'application/schema+json' },
+  batterySchema: {
+    ...ADDRESSES.batterySchema,
+    summary: 'JSON Schema of an exported battery',
+    produces: 'application/schema+json',
+  },
   shopSchema: {
     ...ADDRESSES.shopSchema,
     summary: 'JSON Schema of the tables in an archive of the whole shop',
     produces: 'application/schema+json',
   },
-  readingsCsv: { ...ADDRESSES.readingsCsv, summary: 'Its readings as a table', params: tagParam, produces: csv },
+  readingsCsv: {
+    ...ADDRESSES.readingsCsv,
+    summary: 'Its readings as a table',
+    params: tagParam,
+    produces: csv,
+  },
   samplesCsv: {
     ...ADDRESSES.samplesCsv,
     summary: "A live charge's samples, columns of the Battery Data Format",
     params: chargeIdParam,
     produces: csv,
   },
-  logCsv: { ...ADDRESSES.logCsv, summary: 'A log brought in, columns of the Battery Data Format', params: idParam, produces: csv },
+  logCsv: {
+    ...ADDRESSES.logCsv,
+    summary: 'A log brought in, columns of the Battery Data Format',
+    params: idParam,
+    produces: csv,
+  },
   importLog: {
     ...ADDRESSES.importLog,
     summary: "Keep a charger's or meter's log with a battery",
@@ -178,15 +298,54 @@ export const ENDPOINTS = {
     produces: json,
     creates: true,
   },
-  tagSheetPdf: { ...ADDRESSES.tagSheetPdf, summary: 'Date tags on a label sheet', query: tagsQuery, produces: 'application/pdf' },
-  trayPdf: { ...ADDRESSES.trayPdf, summary: 'A tray on one page', params: trayParam, produces: 'application/pdf' },
-  recoveries: { ...ADDRESSES.recoveries, summary: 'Every cycle of the recoveries that have ended, with forecast and result', produces: json },
-  sets: { ...ADDRESSES.sets, summary: 'Sets that stand, and recovered batteries free for one', produces: json },
-  makeSet: { ...ADDRESSES.makeSet, summary: 'Keep batteries together as a set', body: makeSetSchema, produces: json, creates: true },
-  endSet: { ...ADDRESSES.endSet, summary: 'Take a set apart, or give it out', params: idParam, body: endSetSchema, produces: json },
-  setPdf: { ...ADDRESSES.setPdf, summary: 'The sheet of a set', params: idParam, produces: 'application/pdf' },
+  tagSheetPdf: {
+    ...ADDRESSES.tagSheetPdf,
+    summary: 'Date tags on a label sheet',
+    query: tagsQuery,
+    produces: 'application/pdf',
+  },
+  trayPdf: {
+    ...ADDRESSES.trayPdf,
+    summary: 'A tray on one page',
+    params: trayParam,
+    produces: 'application/pdf',
+  },
+  recoveries: {
+    ...ADDRESSES.recoveries,
+    summary: 'Every cycle of the recoveries that have ended, with forecast and result',
+    produces: json,
+  },
+  sets: {
+    ...ADDRESSES.sets,
+    summary: 'Sets that stand, and recovered batteries free for one',
+    produces: json,
+  },
+  makeSet: {
+    ...ADDRESSES.makeSet,
+    summary: 'Keep batteries together as a set',
+    body: makeSetSchema,
+    produces: json,
+    creates: true,
+  },
+  endSet: {
+    ...ADDRESSES.endSet,
+    summary: 'Take a set apart, or give it out',
+    params: idParam,
+    body: endSetSchema,
+    produces: json,
+  },
+  setPdf: {
+    ...ADDRESSES.setPdf,
+    summary: 'The sheet of a set',
+    params: idParam,
+    produces: 'application/pdf',
+  },
   shelf: { ...ADDRESSES.shelf, summary: 'Wet stock on the shelf', produces: json },
-  shelfPdf: { ...ADDRESSES.shelfPdf, summary: 'The shelf list, ready to print', produces: 'application/pdf' },
+  shelfPdf: {
+    ...ADDRESSES.shelfPdf,
+    summary: 'The shelf list, ready to print',
+    produces: 'application/pdf',
+  },
   shelfCsv: { ...ADDRESSES.shelfCsv, summary: 'The shelf list as a table', produces: csv },
   readOnShelf: {
     ...ADDRESSES.readOnShelf,
@@ -204,8 +363,20 @@ export const ENDPOINTS = {
     produces: json,
   },
   lots: { ...ADDRESSES.lots, summary: 'Electrolyte in stock, with what was taken', produces: json },
-  addLot: { ...ADDRESSES.addLot, summary: 'Take a lot of electrolyte into stock', body: addLotSchema, produces: json, creates: true },
-  useLot: { ...ADDRESSES.useLot, summary: 'Take from a lot outside a job', params: lotParam, body: useLotSchema, produces: json },
+  addLot: {
+    ...ADDRESSES.addLot,
+    summary: 'Take a lot of electrolyte into stock',
+    body: addLotSchema,
+    produces: json,
+    creates: true,
+  },
+  useLot: {
+    ...ADDRESSES.useLot,
+    summary: 'Take from a lot outside a job',
+    params: lotParam,
+    body: useLotSchema,
+    produces: json,
+  },
   calendar: {
     ...ADDRESSES.calendar,
     summary: 'Due times as an iCalendar feed',
@@ -219,8 +390,19 @@ export const ENDPOINTS = {
     body: calendarAddressSchema,
     produces: json,
   },
-  signInState: { ...ADDRESSES.signInState, summary: 'Is signing in needed, and who is signed in', produces: json, open: true },
-  signIn: { ...ADDRESSES.signIn, summary: 'Sign in with a PIN', body: signInSchema, produces: json, open: true },
+  signInState: {
+    ...ADDRESSES.signInState,
+    summary: 'Is signing in needed, and who is signed in',
+    produces: json,
+    open: true,
+  },
+  signIn: {
+    ...ADDRESSES.signIn,
+    summary: 'Sign in with a PIN',
+    body: signInSchema,
+    produces: json,
+    open: true,
+  },
   signOut: { ...ADDRESSES.signOut, summary: 'End the session', produces: json, open: true },
   setActive: {
     ...ADDRESSES.setActive,
@@ -245,4 +427,8 @@ export type EndpointKey = keyof typeof ENDPOINTS;
 type Part = 'params' | 'query' | 'body';
 
 /** What the schema of a part of an endpoint lets through; nothing where it has none. */
-export type PartOf<K extends EndpointKey, P extends Part> = (typeof ENDPOINTS)[K] extends { [part in P]: Joi.ObjectSchema<infer T> } ? T : undefined;
+export type PartOf<K extends EndpointKey, P extends Part> = (typeof ENDPOINTS)[K] extends {
+  [part in P]: Joi.ObjectSchema<infer T>;
+}
+  ? T
+  : undefined;

@@ -27,7 +27,9 @@ const SEPARATORS = [',', ';', '\t', '|'];
 export function parseTable(bytes: Uint8Array, mostRows: number): ParsedTable {
   if (bytes.length === 0) throw new TableRefused('The file is empty.');
   if (bytes.length > MOST_BYTES)
-    throw new TableRefused(`The file has ${(bytes.length / 1024 / 1024).toFixed(0)} MB; ${MOST_BYTES / 1024 / 1024} MB is the most.`);
+    throw new TableRefused(
+      `The file has ${(bytes.length / 1024 / 1024).toFixed(0)} MB; ${MOST_BYTES / 1024 / 1024} MB is the most.`,
+    );
   const { text, encoding } = decodeText(bytes);
   if (text.includes('\0')) throw new TableRefused('That is no text file. Save it as CSV first.');
   const rows: string[][] = [];
@@ -41,17 +43,26 @@ export function parseTable(bytes: Uint8Array, mostRows: number): ParsedTable {
     step: ({ data, errors, meta }, parser) => {
       separator = meta.delimiter;
       const quoting = errors.find((e) => e.type === 'Quotes');
-      if (quoting) broken = `Row ${rows.length + 1}: a quotation mark is not closed, or stands inside a word.`;
+      if (quoting)
+        broken = `Row ${rows.length + 1}: a quotation mark is not closed, or stands inside a word.`;
       rows.push(data);
       tooMany = rows.length > mostRows + 1;
       if (tooMany || broken !== null) parser.abort();
     },
   });
   if (broken !== null) throw new TableRefused(broken);
-  if (tooMany) throw new TableRefused(`More than ${mostRows.toLocaleString('en-GB')} rows. Split or thin the file first; nothing was read in.`);
+  if (tooMany)
+    throw new TableRefused(
+      `More than ${mostRows.toLocaleString('en-GB')} rows. Split or thin the file first; nothing was read in.`,
+    );
   const [headings, ...body] = rows;
-  if (!headings || body.length === 0) throw new TableRefused('It has a heading at most, and no rows.');
-  if (headings.length > MOST_COLUMNS) throw new TableRefused(`${headings.length} columns are more than ${MOST_COLUMNS}.`);
-  if (headings.length < 2) throw new TableRefused('It has a single column. Is its separator a comma, semicolon, tab or bar?');
+  if (!headings || body.length === 0)
+    throw new TableRefused('It has a heading at most, and no rows.');
+  if (headings.length > MOST_COLUMNS)
+    throw new TableRefused(`${headings.length} columns are more than ${MOST_COLUMNS}.`);
+  if (headings.length < 2)
+    throw new TableRefused(
+      'It has a single column. Is its separator a comma, semicolon, tab or bar?',
+    );
   return { headings: headings.map((h) => h.trim()), rows: body, encoding, separator };
 }

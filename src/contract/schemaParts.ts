@@ -42,6 +42,8 @@ export const prose = Joi.string()
   .pattern(/^[^\p{Cc}]*$/u)
   .messages({ 'string.pattern.base': 'Plain text on one line, please.' });
 export const moment = number().integer().min(0).max(4_102_444_800_000);
-export const tag = Joi.string().pattern(TAG_PATTERN).messages({ 'string.pattern.base': 'A tag is letters, a dash and digits: LK-0412.' });
+export const tag = Joi.string()
+  .pattern(TAG_PATTERN)
+  .messages({ 'string.pattern.base': 'A tag is letters, a dash and digits: LK-0412.' });
 
 export const write = { commandId: id.required(), by: Joi.string().max(40).required() };

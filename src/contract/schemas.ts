@@ -1,5 +1,13 @@
 import Joi from 'joi';
-import type { AddModel, AddPerson, AnswerClock, ChangeRules, OpenJob, SendCommand, TakeIn } from './wire.ts';
+import type {
+  AddModel,
+  AddPerson,
+  AnswerClock,
+  ChangeRules,
+  OpenJob,
+  SendCommand,
+  TakeIn,
+} from './wire.ts';
 import { BUILD_KEYS, CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
 import { CAUSE_KEYS } from '../core/diagnosis/causes.ts';
 import { ROUTE_KEYS } from '../core/diagnosis/routes.ts';
@@ -77,9 +85,16 @@ export const takeInSchema = Joi.object<TakeIn>({
   count: number().integer().min(1).max(MOST_AT_ONCE).default(1),
 }).messages(words);
 
-export const openJobSchema = Joi.object<OpenJob>({ ...write, purpose: purpose.required(), promisedAt: moment.allow(null).required() }).messages(words);
+export const openJobSchema = Joi.object<OpenJob>({
+  ...write,
+  purpose: purpose.required(),
+  promisedAt: moment.allow(null).required(),
+}).messages(words);
 
-export const addModelSchema = Joi.object<AddModel>({ ...write, model: modelSchema.required() }).messages(words);
+export const addModelSchema = Joi.object<AddModel>({
+  ...write,
+  model: modelSchema.required(),
+}).messages(words);
 
 const values = Joi.object({
   voltageV: number(),
@@ -104,18 +119,37 @@ const cells = Joi.array()
   .max(12);
 const standard = Joi.string().valid(...CCA_STANDARDS);
 const share = number().min(0).max(1);
-const band = Joi.object({ low: number().required(), middle: number().required(), high: number().required() });
+const band = Joi.object({
+  low: number().required(),
+  middle: number().required(),
+  high: number().required(),
+});
 const stepId = Joi.string().max(40).required();
-const command = (type: JobCommandType, keys: Joi.SchemaMap) => Joi.object({ type: Joi.string().valid(type).required(), ...keys });
+const command = (type: JobCommandType, keys: Joi.SchemaMap) =>
+  Joi.object({ type: Joi.string().valid(type).required(), ...keys });
 
 /** An unusual value, asked about and confirmed. */
 const sure = Joi.boolean().strict();
 
 export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   acknowledge: command('acknowledge', { stepId }),
-  answerChecks: command('answerChecks', { stepId, answers: Joi.object().pattern(Joi.string().max(40), Joi.boolean().strict()).max(20).required() }),
-  matchPack: command('matchPack', { sure, stepId, code: name(24).required(), lot: name(24).required() }),
-  confirmDone: command('confirmDone', { sure, stepId, temperatureC: number().min(-40).max(90), amountMl: number().min(1).max(50_000), reason: prose }),
+  answerChecks: command('answerChecks', {
+    stepId,
+    answers: Joi.object().pattern(Joi.string().max(40), Joi.boolean().strict()).max(20).required(),
+  }),
+  matchPack: command('matchPack', {
+    sure,
+    stepId,
+    code: name(24).required(),
+    lot: name(24).required(),
+  }),
+  confirmDone: command('confirmDone', {
+    sure,
+    stepId,
+    temperatureC: number().min(-40).max(90),
+    amountMl: number().min(1).max(50_000),
+    reason: prose,
+  }),
   matchAcid: command('matchAcid', {
     sure,
     stepId,
@@ -132,7 +166,11 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     ml: number().min(1).max(20_000),
     lot: name(24),
   }),
-  answerPorts: command('answerPorts', { stepId, ports: Joi.array().items(Joi.string().max(20)).max(12).required(), reason: prose }),
+  answerPorts: command('answerPorts', {
+    stepId,
+    ports: Joi.array().items(Joi.string().max(20)).max(12).required(),
+    reason: prose,
+  }),
   cutWait: command('cutWait', { stepId, reason: prose.required() }),
   skip: command('skip', { stepId, reason: prose.required() }),
   reopen: command('reopen', { stepId, reason: prose.required() }),
@@ -145,17 +183,29 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
   }),
   planCharge: command('planCharge', { stepId, plan: planSchema.required() }),
   pauseCharge: command('pauseCharge', { stepId, reason: prose.required() }),
-  resumeCharge: command('resumeCharge', { stepId, temperatureC: number().min(-40).max(90).required() }),
+  resumeCharge: command('resumeCharge', {
+    stepId,
+    temperatureC: number().min(-40).max(90).required(),
+  }),
   endCharge: command('endCharge', { sure, stepId, reason: prose }),
   read: command('read', {
-    role: Joi.string().valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'hold', 'spot').required(),
+    role: Joi.string()
+      .valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'hold', 'spot')
+      .required(),
     values,
     cells,
     standard,
     takenAt: moment,
     sure: Joi.boolean().strict(),
   }),
-  correct: command('correct', { readingId: id.required(), values, cells, standard, sure: Joi.boolean().strict(), reason: prose }),
+  correct: command('correct', {
+    readingId: id.required(),
+    values,
+    cells,
+    standard,
+    sure: Joi.boolean().strict(),
+    reason: prose,
+  }),
   tellStory: command('tellStory', {
     stepId,
     story: Joi.object({
@@ -221,7 +271,11 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     cutoffV: number().min(1).max(30).required(),
     temperatureC: number().min(-20).max(60).required(),
   }),
-  endDischarge: command('endDischarge', { stepId, minutes: number().min(0.1).max(6000).required(), endV: number().min(0).max(30).required() }),
+  endDischarge: command('endDischarge', {
+    stepId,
+    minutes: number().min(0.1).max(6000).required(),
+    endV: number().min(0).max(30).required(),
+  }),
   testByInstrument: command('testByInstrument', { stepId }),
   dropDischarge: command('dropDischarge', { stepId, reason: prose.required() }),
   rinse: command('rinse', {
@@ -240,7 +294,10 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     reason: prose,
   }),
   giveVerdict: command('giveVerdict', { stepId }),
-  handOver: command('handOver', { stepId, destination: Joi.string().valid('customer', 'shelf').required() }),
+  handOver: command('handOver', {
+    stepId,
+    destination: Joi.string().valid('customer', 'shelf').required(),
+  }),
   pause: command('pause', { reason: prose.required() }),
   resume: command('resume', {}),
   note: command('note', { text: prose.required() }),
@@ -272,7 +329,11 @@ export function commandSchemaFor(type: JobCommandType): Joi.ObjectSchema {
 
 const rulesSchema = Joi.object({
   shopName: name().required(),
-  timeZone: Joi.string().max(60).custom(timeZone).messages({ 'any.invalid': 'No such time zone.' }).required(),
+  timeZone: Joi.string()
+    .max(60)
+    .custom(timeZone)
+    .messages({ 'any.invalid': 'No such time zone.' })
+    .required(),
   temperatureUnit: Joi.string().valid('C', 'F').required(),
   roomC: number().min(-10).max(45).required(),
   places: number().integer().min(1).max(64).required(),
@@ -318,7 +379,11 @@ const rulesSchema = Joi.object({
   instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 
-export const changeRulesSchema = Joi.object<ChangeRules>({ ...write, version: Joi.string().max(64).required(), rules: rulesSchema.required() }).messages(words);
+export const changeRulesSchema = Joi.object<ChangeRules>({
+  ...write,
+  version: Joi.string().max(64).required(),
+  rules: rulesSchema.required(),
+}).messages(words);
 
 export const addPersonSchema = Joi.object<AddPerson>({
   commandId: id.required(),

@@ -28,7 +28,11 @@ export const readOnShelfSchema = Joi.object<ReadOnShelf>({
   supersedes: id,
 }).messages(words);
 
-export const pickFromShelfSchema = Joi.object<PickFromShelf>({ ...write, owner: name().required(), reason: prose }).messages(words);
+export const pickFromShelfSchema = Joi.object<PickFromShelf>({
+  ...write,
+  owner: name().required(),
+  reason: prose,
+}).messages(words);
 
 const lotCode = name(24);
 export const lotParam = Joi.object<{ code: string }>({ code: lotCode.required() }).messages(words);
@@ -37,15 +41,32 @@ export const addLotSchema = Joi.object<AddLot>({
   lot: Joi.object({
     code: lotCode.required(),
     kind: Joi.string().valid('pack', 'acid', 'water').required(),
-    packCode: Joi.when('kind', { is: 'pack', then: name(24).required(), otherwise: Joi.valid(null).required() }),
-    sg: Joi.when('kind', { is: 'acid', then: number().min(1.05).max(1.5).required(), otherwise: Joi.valid(null).required() }),
+    packCode: Joi.when('kind', {
+      is: 'pack',
+      then: name(24).required(),
+      otherwise: Joi.valid(null).required(),
+    }),
+    sg: Joi.when('kind', {
+      is: 'acid',
+      then: number().min(1.05).max(1.5).required(),
+      otherwise: Joi.valid(null).required(),
+    }),
     quantityMl: number().min(1).max(1_000_000).required(),
     expiresAt: moment.allow(null).required(),
   }).required(),
 }).messages(words);
-export const makeSetSchema = Joi.object<MakeSet>({ ...write, tags: Joi.array().items(tag).min(2).max(12).unique().required() }).messages(words);
-export const endSetSchema = Joi.object<EndSet>({ ...write, reason: prose.required() }).messages(words);
-export const useLotSchema = Joi.object<UseLot>({ ...write, ml: number().min(1).max(1_000_000).required(), why: prose.required() }).messages(words);
+export const makeSetSchema = Joi.object<MakeSet>({
+  ...write,
+  tags: Joi.array().items(tag).min(2).max(12).unique().required(),
+}).messages(words);
+export const endSetSchema = Joi.object<EndSet>({ ...write, reason: prose.required() }).messages(
+  words,
+);
+export const useLotSchema = Joi.object<UseLot>({
+  ...write,
+  ml: number().min(1).max(1_000_000).required(),
+  why: prose.required(),
+}).messages(words);
 
 const pinPattern = /^\d{4,10}$/;
 const EASY = 'Too easy to guess: not one digit over and over, nor digits in their order.';
@@ -59,17 +80,29 @@ export function easyPin(digits: string): boolean {
   const steps = [...digits].slice(1).map((d, i) => (Number(d) - Number(digits[i]) + 10) % 10);
   return new Set(steps).size === 1 || /^(\d{1,3})\1+$/.test(digits);
 }
-export const signInSchema = Joi.object<SignIn>({ personId: Joi.string().max(40).required(), pin: Joi.string().max(64).required() }).messages(words);
-export const setActiveSchema = Joi.object<SetActive>({ ...write, active: Joi.boolean().strict().required() }).messages(words);
-export const calendarAddressSchema = Joi.object<CalendarAddress>({ ...write, renew: Joi.boolean().strict().required() }).messages(words);
+export const signInSchema = Joi.object<SignIn>({
+  personId: Joi.string().max(40).required(),
+  pin: Joi.string().max(64).required(),
+}).messages(words);
+export const setActiveSchema = Joi.object<SetActive>({
+  ...write,
+  active: Joi.boolean().strict().required(),
+}).messages(words);
+export const calendarAddressSchema = Joi.object<CalendarAddress>({
+  ...write,
+  renew: Joi.boolean().strict().required(),
+}).messages(words);
 export const setPinSchema = Joi.object<SetPin>({ ...write, pin: pin.required() }).messages(words);
-export const personParam = Joi.object<{ id: string }>({ id: Joi.string().max(40).required() }).messages(words);
+export const personParam = Joi.object<{ id: string }>({
+  id: Joi.string().max(40).required(),
+}).messages(words);
 
 /** Rows that one import may bring. */
 export const MOST_IMPORTED = 2000;
-export const importModelsSchema = Joi.object<ImportModels>({ ...write, models: Joi.array().items(modelSchema).min(1).max(MOST_IMPORTED).required() }).messages(
-  words,
-);
+export const importModelsSchema = Joi.object<ImportModels>({
+  ...write,
+  models: Joi.array().items(modelSchema).min(1).max(MOST_IMPORTED).required(),
+}).messages(words);
 export const importBatteriesSchema = Joi.object<ImportBatteries>({
   ...write,
   batteries: Joi.array()
@@ -101,7 +134,9 @@ export const importLogSchema = Joi.object<ImportLog>({
     temperatureC: Joi.array().items(number()).max(2000).allow(null).required(),
     rows: number().integer().min(2).required(),
     leftOut: Joi.array()
-      .items(Joi.object({ row: number().integer().required(), why: Joi.string().max(200).required() }))
+      .items(
+        Joi.object({ row: number().integer().required(), why: Joi.string().max(200).required() }),
+      )
       .max(20)
       .required(),
     leftOutCount: number().integer().min(0).required(),
@@ -121,4 +156,6 @@ export const tagsQuery = Joi.object<{ tags: string; code: 'code128' | 'qr' }>({
   code: Joi.string().valid('code128', 'qr').default('code128'),
 }).messages(words);
 export const trayParam = Joi.object<{ id: string }>({ id: id.required() }).messages(words);
-export const calendarQuery = Joi.object<{ token?: string }>({ token: Joi.string().max(80) }).messages(words);
+export const calendarQuery = Joi.object<{ token?: string }>({
+  token: Joi.string().max(80),
+}).messages(words);

@@ -137,11 +137,37 @@ export interface LoggedEvent extends Signed<JobEvent | BatteryEvent> {
 
 export type BatteryEvent =
   | { type: 'battery.taken-in'; tag: string; modelCode: string }
-  | { type: 'shelf.read'; readingId: string; voltageV: number; temperatureC?: number; at?: number; supersedes?: string }
-  | { type: 'shelf.as-found'; since: number; chargedAt: number; readings: { at: number; voltageV: number }[]; jobId: string | null }
-  | { type: 'shelf.left' | 'shelf.put-back'; since: number; chargedAt: number; readings: { at: number; voltageV: number }[]; jobId: string | null }
+  | {
+      type: 'shelf.read';
+      readingId: string;
+      voltageV: number;
+      temperatureC?: number;
+      at?: number;
+      supersedes?: string;
+    }
+  | {
+      type: 'shelf.as-found';
+      since: number;
+      chargedAt: number;
+      readings: { at: number; voltageV: number }[];
+      jobId: string | null;
+    }
+  | {
+      type: 'shelf.left' | 'shelf.put-back';
+      since: number;
+      chargedAt: number;
+      readings: { at: number; voltageV: number }[];
+      jobId: string | null;
+    }
   | { type: 'shelf.picked'; owner: string; reason: string | null }
-  | { type: 'battery.imported'; tag: string; modelCode: string; restV?: number; readAt?: number; chargedAt?: number }
+  | {
+      type: 'battery.imported';
+      tag: string;
+      modelCode: string;
+      restV?: number;
+      readAt?: number;
+      chargedAt?: number;
+    }
   | { type: 'log.imported'; name: string };
 
 export interface RecordWire {
@@ -219,7 +245,14 @@ export interface Lot {
   leftMl: number;
   expiresAt: number | null;
   addedAt: number;
-  uses: { at: number; by: string; ml: number; jobId: string | null; tag: string | null; why: string }[];
+  uses: {
+    at: number;
+    by: string;
+    ml: number;
+    jobId: string | null;
+    tag: string | null;
+    why: string;
+  }[];
 }
 
 export interface AddLot extends Write {
@@ -335,7 +368,15 @@ export interface AddPerson {
 }
 
 export interface Problem {
-  code: 'invalid' | 'ask' | 'out-of-order' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'internal';
+  code:
+    | 'invalid'
+    | 'ask'
+    | 'out-of-order'
+    | 'forbidden'
+    | 'not-found'
+    | 'conflict'
+    | 'too-large'
+    | 'internal';
   message: string;
   /** A message per field, for forms. */
   fields: FieldMessages;

@@ -2,7 +2,13 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import type { Logger } from 'pino';
 import type { ChangeNotice } from '../contract/wire.ts';
-import { type Beginning, type ClockStanding, isToBench, serveDesk, type ToRequests } from './live/deskLine.ts';
+import {
+  type Beginning,
+  type ClockStanding,
+  isToBench,
+  serveDesk,
+  type ToRequests,
+} from './live/deskLine.ts';
 import type { LiveDesk } from './live/liveDesk.ts';
 
 const PROGRAM = fileURLToPath(new URL('./requests.ts', import.meta.url));
@@ -18,7 +24,14 @@ export class Answering {
   #child: ChildProcess;
   #again = AGAIN_MS;
   #leaving = false;
-  #begun: { beginning: Beginning; clock: () => ClockStanding; listening: (port: number) => void; unable: (message: string) => void } | undefined;
+  #begun:
+    | {
+        beginning: Beginning;
+        clock: () => ClockStanding;
+        listening: (port: number) => void;
+        unable: (message: string) => void;
+      }
+    | undefined;
 
   constructor(
     private readonly desk: LiveDesk,
@@ -40,7 +53,12 @@ export class Answering {
         if (this.#begun) this.#begun.beginning = { ...beginning, port };
         resolve(port);
       };
-      this.#begun = { beginning, clock, listening, unable: (message) => reject(new Error(message)) };
+      this.#begun = {
+        beginning,
+        clock,
+        listening,
+        unable: (message) => reject(new Error(message)),
+      };
       this.#send({ type: 'begin', beginning, clock: clock() });
     });
   }
@@ -80,11 +98,19 @@ export class Answering {
     child.on('exit', (code, signal) => {
       if (this.#leaving) return;
       if (performance.now() - startedAt > SOUND_MS) this.#again = AGAIN_MS;
-      this.log.fatal({ code, signal }, 'the process that answers requests has died; charges go on, and it is started again');
+      this.log.fatal(
+        { code, signal },
+        'the process that answers requests has died; charges go on, and it is started again',
+      );
       setTimeout(() => {
         if (this.#leaving) return;
         this.#child = this.#start();
-        if (this.#begun) this.#send({ type: 'begin', beginning: this.#begun.beginning, clock: this.#begun.clock() });
+        if (this.#begun)
+          this.#send({
+            type: 'begin',
+            beginning: this.#begun.beginning,
+            clock: this.#begun.clock(),
+          });
       }, this.#again);
       this.#again = Math.min(MOST_AGAIN_MS, 2 * this.#again);
     });

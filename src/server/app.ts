@@ -14,7 +14,13 @@ import { ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
-import { batteryByTag, findBatteries, nextTag, recordParts, takeIn } from './resources/batteries/batteries.ts';
+import {
+  batteryByTag,
+  findBatteries,
+  nextTag,
+  recordParts,
+  takeIn,
+} from './resources/batteries/batteries.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
 import { settle } from '../core/steps/settle.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
@@ -51,14 +57,18 @@ export interface AppOptions {
 }
 
 /** The stream of changes is written line by line; pressed, it would wait for more. */
-const isStream = (response: Response): boolean => String(response.getHeader('Content-Type')).startsWith('text/event-stream');
+const isStream = (response: Response): boolean =>
+  String(response.getHeader('Content-Type')).startsWith('text/event-stream');
 /** Answers are pressed as they are made: quickly, not as small as can be. */
 /** A line that stays open asks this often whether its session still stands. */
 const SESSION_LOOK_MS = 20_000;
 const BROTLI_QUICK = { [constants.BROTLI_PARAM_QUALITY]: 4 };
 
 /** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
-export function createApp(context: Context, { log, version, file, pages, wide = false, secure = false, names = [], tries, live }: AppOptions): Express {
+export function createApp(
+  context: Context,
+  { log, version, file, pages, wide = false, secure = false, names = [], tries, live }: AppOptions,
+): Express {
   const { store, clock, changes } = context;
   const { tables } = store;
   const app = express();
@@ -81,30 +91,51 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
   app.use(ownPagesOnly(wide ? names : null));
   app.use(
     '/api',
-    compression({ filter: (request, response) => !isStream(response) && compression.filter(request, response), brotli: { params: BROTLI_QUICK } }),
+    compression({
+      filter: (request, response) => !isStream(response) && compression.filter(request, response),
+      brotli: { params: BROTLI_QUICK },
+    }),
   );
-  const door = new Door(store, { required: wide, sessions: new Sessions(store, secure), ...(tries ? { tries } : {}) });
+  const door = new Door(store, {
+    required: wide,
+    sessions: new Sessions(store, secure),
+    ...(tries ? { tries } : {}),
+  });
   const routes = new Routes(door);
 
-  const clockNow = (): Clock => ({ now: clock.now(), rate: clock.rate, demo: clock.demo, machine: context.machineClock?.() ?? null });
+  const clockNow = (): Clock => ({
+    now: clock.now(),
+    rate: clock.rate,
+    demo: clock.demo,
+    machine: context.machineClock?.() ?? null,
+  });
   const standing = () => fileStanding(store, file, !clock.demo);
   routes.answer('health', async () => {
     // The whole file is checked when the server starts; here it is asked for its latest page, and its disk for room.
-    const answered = await store.sequelize.query('SELECT MAX(seq) AS seq FROM events', { type: QueryTypes.SELECT }).then(
-      () => true,
-      () => false,
-    );
+    const answered = await store.sequelize
+      .query('SELECT MAX(seq) AS seq FROM events', { type: QueryTypes.SELECT })
+      .then(
+        () => true,
+        () => false,
+      );
     return { ok: answered && (await standing()).ok, version };
   });
   routes.answer('file', standing);
   routes.answer('clock', clockNow);
   routes.answer('setRate', async ({ body }) => {
-    if (!clock.demo) throw new HttpProblem(403, { code: 'forbidden', message: "A shop's clock has one speed.", fields: {} });
+    if (!clock.demo)
+      throw new HttpProblem(403, {
+        code: 'forbidden',
+        message: "A shop's clock has one speed.",
+        fields: {},
+      });
     await live.setRate(body.rate);
     changes.announce({ topic: 'clock' });
     return clockNow();
   });
-  routes.answer('datedAhead', () => datedAhead(store, clock.now() + (context.machineClock?.()?.aheadMs ?? 0)));
+  routes.answer('datedAhead', () =>
+    datedAhead(store, clock.now() + (context.machineClock?.()?.aheadMs ?? 0)),
+  );
   routes.answer('answerClock', async ({ body }) => {
     await live.answerClock(body);
     return clockNow();
@@ -119,7 +150,12 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
 
   routes.answer('shop', async () => {
     const rules = await readRules(store);
-    return { rules, rulesVersion: rulesVersion(rules), people: await peopleOf(store), demo: clock.demo };
+    return {
+      rules,
+      rulesVersion: rulesVersion(rules),
+      people: await peopleOf(store),
+      demo: clock.demo,
+    };
   });
   routes.answer('changeRules', ({ body }) => changeRules(context, body));
   routes.answer('addPerson', ({ body }) => addPerson(context, body));
@@ -155,13 +191,21 @@ export function createApp(context: Context, { log, version, file, pages, wide = 
   });
   const sheetFor = async (id: string) => {
     const wire = await jobWire(store, id);
-    const job = { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state };
+    const job = {
+      procedure: await procedureOf(store, wire.procedureId),
+      plan: wire.plan,
+      state: wire.state,
+    };
     return { wire, told: await sheetOf(store, id, settle(job, clock.now())) };
   };
   routes.answer('sheet', async ({ params }) => (await sheetFor(params.id)).told);
   routes.send('sheetPdf', async ({ params, response }) => {
     const { wire, told } = await sheetFor(params.id);
-    sendPdf(response, `${wire.battery.tag}-sheet.pdf`, await sheetPdf(wire, told, await readRules(store), clock.now()));
+    sendPdf(
+      response,
+      `${wire.battery.tag}-sheet.pdf`,
+      await sheetPdf(wire, told, await readRules(store), clock.now()),
+    );
   });
   routes.answer('plans', () => plansOf(store));
   routes.answer('savePlan', ({ body }) => savePlan(context, body));

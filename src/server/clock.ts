@@ -18,7 +18,10 @@ export interface Instant {
   passed: number;
 }
 
-export const instantOf = (clock: BenchClock): Instant => ({ at: clock.now(), passed: clock.passed() });
+export const instantOf = (clock: BenchClock): Instant => ({
+  at: clock.now(),
+  passed: clock.passed(),
+});
 
 /**
  * Time of this machine that goes by evenly, ms: nobody can set it, and every process on the machine counts the same.
@@ -103,7 +106,12 @@ export class SteadyClock implements BenchClock {
   }
 
   #here(): Anchor {
-    return { bench: this.#anchor.bench + this.#since(), passed: this.passed(), steady: this.steady(), rate: this.#anchor.rate };
+    return {
+      bench: this.#anchor.bench + this.#since(),
+      passed: this.passed(),
+      steady: this.steady(),
+      rate: this.#anchor.rate,
+    };
   }
 }
 
@@ -134,7 +142,12 @@ export class WallWatch {
   /** Where the machine's clock stands; null while they agree. */
   standing(): MachineClock | null {
     const apart = Math.round(this.wall() - this.clock.now());
-    return Math.abs(apart) > WALL_SLACK_MS ? { aheadMs: apart, kept: this.#kept !== null && Math.abs(apart - this.#kept) <= WALL_SLACK_MS } : null;
+    return Math.abs(apart) > WALL_SLACK_MS
+      ? {
+          aheadMs: apart,
+          kept: this.#kept !== null && Math.abs(apart - this.#kept) <= WALL_SLACK_MS,
+        }
+      : null;
   }
 
   /** A person says that the machine's clock is wrong as it stands; set again, it is asked about again. */
@@ -166,13 +179,26 @@ export class WallWatch {
  *
  * @param latest the latest moment already on record; 0 when there is none
  */
-export function shopClock(latest: number, wall: () => number = Date.now, steady: () => number = steadyMs): SteadyClock {
+export function shopClock(
+  latest: number,
+  wall: () => number = Date.now,
+  steady: () => number = steadyMs,
+): SteadyClock {
   const machine = wall();
-  const credible = latest === 0 || (machine >= latest - WALL_SLACK_MS && machine - latest < LONG_AWAY_MS);
-  return new SteadyClock({ bench: credible ? Math.max(machine, latest) : latest, rate: 1 }, false, steady);
+  const credible =
+    latest === 0 || (machine >= latest - WALL_SLACK_MS && machine - latest < LONG_AWAY_MS);
+  return new SteadyClock(
+    { bench: credible ? Math.max(machine, latest) : latest, rate: 1 },
+    false,
+    steady,
+  );
 }
 
 /** The demo's clock: starts at a moment of its own, may run fast, and asks no wall. */
-export function demoClock(start: number, rate: number, steady: () => number = steadyMs): SteadyClock {
+export function demoClock(
+  start: number,
+  rate: number,
+  steady: () => number = steadyMs,
+): SteadyClock {
   return new SteadyClock({ bench: start, rate }, true, steady);
 }

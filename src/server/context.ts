@@ -48,12 +48,16 @@ export function onceUnsigned<R>(
   return store.write(async (transaction) => {
     const before = await store.tables.commands.findByPk(body.commandId, { transaction, raw: true });
     if (before) {
-      if (before.bodyHash !== bodyHash) throw conflict('That id was used for something else.', { commandId: 'Used already.' });
+      if (before.bodyHash !== bodyHash)
+        throw conflict('That id was used for something else.', { commandId: 'Used already.' });
       return parsed(before.response) as R;
     }
     const now = clock.now();
     const response = await work({ now, transaction });
-    await store.tables.commands.create({ id: body.commandId, at: now, bodyHash, response: response as object }, { transaction });
+    await store.tables.commands.create(
+      { id: body.commandId, at: now, bodyHash, response: response as object },
+      { transaction },
+    );
     return response;
   });
 }
@@ -76,8 +80,13 @@ export async function readRules(store: Store, transaction?: Transaction): Promis
 }
 
 /** Tells one text of the rules from another. */
-export const rulesVersion = (rules: HouseRules): string => createHash('sha256').update(JSON.stringify(rules)).digest('base64url').slice(0, 16);
+export const rulesVersion = (rules: HouseRules): string =>
+  createHash('sha256').update(JSON.stringify(rules)).digest('base64url').slice(0, 16);
 
-export async function writeRules(store: Store, rules: HouseRules, transaction: Transaction): Promise<void> {
+export async function writeRules(
+  store: Store,
+  rules: HouseRules,
+  transaction: Transaction,
+): Promise<void> {
   await store.tables.settings.upsert({ key: RULES, value: rules }, { transaction });
 }

@@ -5,7 +5,14 @@ import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import pino from 'pino';
 import { Answering } from './answering.ts';
-import { type BenchClock, demoClock, shopClock, type SteadyClock, steadyWall, WallWatch } from './clock.ts';
+import {
+  type BenchClock,
+  demoClock,
+  shopClock,
+  type SteadyClock,
+  steadyWall,
+  WallWatch,
+} from './clock.ts';
 import { type Context, readRules } from './context.ts';
 import { demoStart, seedDemo } from './demo/seed.ts';
 import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
@@ -73,10 +80,18 @@ if ((options.cert === undefined) !== (options.key === undefined)) {
 }
 const names = [...new Set([...options.name.map((n) => n.toLowerCase()), ...ownNames()])];
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
-const version = (JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as { version: string }).version;
+const version = (
+  JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as { version: string }
+).version;
 
 /** The demo and a shop never share a file: each has its own folder. */
-const STOPPED_CLOCK: BenchClock = { now: () => 0, passed: () => 0, rate: 1, demo: true, setRate: () => undefined };
+const STOPPED_CLOCK: BenchClock = {
+  now: () => 0,
+  passed: () => 0,
+  rate: 1,
+  demo: true,
+  setRate: () => undefined,
+};
 const folder = resolve(ROOT, options.data, options.shop ? 'shop' : 'demo');
 const file = join(folder, 'bench.sqlite');
 
@@ -87,12 +102,14 @@ if (options.fresh && !options.shop) {
   await rm(folder, { recursive: true, force: true });
   unlock = await lockFolder(folder).catch(endUnlessOurs);
 }
-const { store, mark } = await openKnownStore(file, options['as-it-is']).catch(async (error: unknown) => {
-  if (error instanceof FileRefused) console.error(error.message);
-  else log.fatal({ err: error }, 'the data file cannot be opened');
-  await unlock();
-  process.exit(1);
-});
+const { store, mark } = await openKnownStore(file, options['as-it-is']).catch(
+  async (error: unknown) => {
+    if (error instanceof FileRefused) console.error(error.message);
+    else log.fatal({ err: error }, 'the data file cannot be opened');
+    await unlock();
+    process.exit(1);
+  },
+);
 const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack)) : undefined;
 if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
 const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
@@ -120,18 +137,39 @@ keepMarked();
 
 const wide = !isLoopback(host);
 if (wide && !(await somebodyCanSignIn(store))) {
-  console.error('Before other machines may reach it, a lead needs a PIN: start without --host, and set it under House rules, People.');
+  console.error(
+    'Before other machines may reach it, a lead needs a PIN: start without --host, and set it under House rules, People.',
+  );
   await close(1);
 }
 try {
-  const tls = wide ? await certificateOf(folder, names, options.cert && options.key ? { cert: options.cert, key: options.key } : null) : null;
-  const beginning = { file, host, port, wide, names, tls, demo: !options.shop, version, pages: join(ROOT, 'dist/web') };
+  const tls = wide
+    ? await certificateOf(
+        folder,
+        names,
+        options.cert && options.key ? { cert: options.cert, key: options.key } : null,
+      )
+    : null;
+  const beginning = {
+    file,
+    host,
+    port,
+    wide,
+    names,
+    tls,
+    demo: !options.shop,
+    version,
+    pages: join(ROOT, 'dist/web'),
+  };
   const actual = await answering.begin(beginning, clockStanding);
   const shown = host.includes(':') ? `[${host}]` : host;
   console.log(
     `Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: ${tls ? 'https' : 'http'}://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`,
   );
-  if (tls) console.log(`${tls.fresh ? 'A certificate was made for it. ' : ''}Its fingerprint, to compare with what the browser shows: ${tls.fingerprint}`);
+  if (tls)
+    console.log(
+      `${tls.fresh ? 'A certificate was made for it. ' : ''}Its fingerprint, to compare with what the browser shows: ${tls.fingerprint}`,
+    );
 } catch (error) {
   console.error((error as Error).message);
   await close(1);
@@ -150,11 +188,23 @@ function clockStanding(): ClockStanding {
 /** First start: seeds the demo and begins at its own hour. Later: goes on where it stopped. */
 async function openDemoClock(from: Store): Promise<SteadyClock> {
   const { settings } = from.tables;
-  const saved = (await settings.findByPk(DEMO_CLOCK))?.value as { now: number; rate: number } | undefined;
-  const start = saved ? Math.max(saved.now, await latestMoment(from)) : await demoStart(DEMO_FOLDER);
+  const saved = (await settings.findByPk(DEMO_CLOCK))?.value as
+    { now: number; rate: number } | undefined;
+  const start = saved
+    ? Math.max(saved.now, await latestMoment(from))
+    : await demoStart(DEMO_FOLDER);
   const demo = demoClock(start, Number(options.rate ?? saved?.rate ?? 1));
-  const save = () => from.write((transaction) => settings.upsert({ key: DEMO_CLOCK, value: { now: demo.now(), rate: demo.rate } }, { transaction }));
-  const timer = setInterval(() => void save().catch((err: unknown) => log.error({ err }, 'demo clock not saved')), CLOCK_SAVE_MS);
+  const save = () =>
+    from.write((transaction) =>
+      settings.upsert(
+        { key: DEMO_CLOCK, value: { now: demo.now(), rate: demo.rate } },
+        { transaction },
+      ),
+    );
+  const timer = setInterval(
+    () => void save().catch((err: unknown) => log.error({ err }, 'demo clock not saved')),
+    CLOCK_SAVE_MS,
+  );
   timer.unref();
   return demo;
 }
@@ -165,7 +215,8 @@ async function seedPast(): Promise<void> {
   if (!rack) return;
   const start = await demoStart(DEMO_FOLDER);
   await plugInRack(context, rack);
-  const set = (at: number) => (context.clock = { ...STOPPED_CLOCK, now: () => at, passed: () => at });
+  const set = (at: number) =>
+    (context.clock = { ...STOPPED_CLOCK, now: () => at, passed: () => at });
   await seedLive(stories, rack, live, { set }, start);
 }
 
@@ -176,7 +227,12 @@ function watchWall(): void {
     const ahead = wall.look();
     answering.tellClock();
     if (ahead === null) return;
-    log.warn({ aheadMs: ahead }, ahead === 0 ? "the machine's clock agrees with the bench again" : "the machine's clock was set, or it slept");
+    log.warn(
+      { aheadMs: ahead },
+      ahead === 0
+        ? "the machine's clock agrees with the bench again"
+        : "the machine's clock was set, or it slept",
+    );
     context.changes.announce({ topic: 'clock' });
   }, WALL_LOOK_MS).unref();
 }
@@ -184,16 +240,26 @@ function watchWall(): void {
 /** What is known of the file, and that it can be written, is renewed all the time; a backup is made each day. */
 function keepMarked(): void {
   const write = async () => {
-    await store.write((transaction) => store.tables.settings.upsert({ key: LAST_WRITE, value: Math.round(steadyWall()) }, { transaction }));
+    await store.write((transaction) =>
+      store.tables.settings.upsert(
+        { key: LAST_WRITE, value: Math.round(steadyWall()) },
+        { transaction },
+      ),
+    );
     await mark();
   };
-  setInterval(() => void write().catch((err: unknown) => log.error({ err }, 'the file cannot be written')), MARK_EVERY_MS).unref();
+  setInterval(
+    () => void write().catch((err: unknown) => log.error({ err }, 'the file cannot be written')),
+    MARK_EVERY_MS,
+  ).unref();
   if (!options.shop) return;
   const backUpToday = async () => {
     const newest = await newestBackup(backupFolder(file));
-    if (!newest || Date.now() - newest.at > BACKUP_EVERY_MS) await backUpInto(file, backupFolder(file), BACKUPS_KEPT, Date.now());
+    if (!newest || Date.now() - newest.at > BACKUP_EVERY_MS)
+      await backUpInto(file, backupFolder(file), BACKUPS_KEPT, Date.now());
   };
-  const run = () => void backUpToday().catch((err: unknown) => log.error({ err }, 'no backup could be made'));
+  const run = () =>
+    void backUpToday().catch((err: unknown) => log.error({ err }, 'no backup could be made'));
   setTimeout(run, TIDY_FIRST_MS).unref();
   setInterval(run, BACKUP_LOOK_MS).unref();
 }
@@ -203,10 +269,19 @@ function keepTidy(): void {
   const work = async () => {
     const { samplesYears } = await readRules(store);
     const fault = await wholeFileFault(file);
-    if (fault) log.fatal({ fault }, 'the data file is damaged: make a backup of it now, stop, and put a sound one in its place');
-    await tidy(store, { now: context.clock.now(), sessionsBefore: steadyWall() - SESSION_MS, samplesYears });
+    if (fault)
+      log.fatal(
+        { fault },
+        'the data file is damaged: make a backup of it now, stop, and put a sound one in its place',
+      );
+    await tidy(store, {
+      now: context.clock.now(),
+      sessionsBefore: steadyWall() - SESSION_MS,
+      samplesYears,
+    });
   };
-  const run = () => void work().catch((err: unknown) => log.error({ err }, 'what is old was not taken out'));
+  const run = () =>
+    void work().catch((err: unknown) => log.error({ err }, 'what is old was not taken out'));
   setTimeout(run, TIDY_FIRST_MS).unref();
   setInterval(run, TIDY_EVERY_MS).unref();
 }

@@ -6,7 +6,13 @@ import { SteadyClock } from './clock.ts';
 import type { Context } from './context.ts';
 import { Changes } from './http/changes.ts';
 import { plainServer, tlsServer } from './http/listen.ts';
-import { type Beginning, type ClockStanding, DeskLine, type ToBench, type ToRequests } from './live/deskLine.ts';
+import {
+  type Beginning,
+  type ClockStanding,
+  DeskLine,
+  type ToBench,
+  type ToRequests,
+} from './live/deskLine.ts';
 import { Forecaster } from './live/forecaster.ts';
 import { joinStore } from './store/store.ts';
 
@@ -40,13 +46,25 @@ function follow(standing: ClockStanding): void {
   machine = standing.machine;
 }
 
-async function begin({ file, host, port, wide, names, tls, demo, version, pages }: Beginning, standing: ClockStanding): Promise<void> {
+async function begin(
+  { file, host, port, wide, names, tls, demo, version, pages }: Beginning,
+  standing: ClockStanding,
+): Promise<void> {
   const store = await joinStore(file);
   clock = new SteadyClock(standing.anchor, demo);
   machine = standing.machine;
   const context: Context = { store, clock, changes, live: line.desk, machineClock: () => machine };
   const forecaster = new Forecaster(context, log);
-  const app = createApp(context, { log, version, file, pages, live: line.desk, wide, names, secure: tls !== null });
+  const app = createApp(context, {
+    log,
+    version,
+    file,
+    pages,
+    live: line.desk,
+    wide,
+    names,
+    secure: tls !== null,
+  });
   const { server, dropAll } = tls ? tlsServer(app, tls) : plainServer(app);
   server.listen(port, host);
   server.on('listening', () => {
@@ -54,7 +72,13 @@ async function begin({ file, host, port, wide, names, tls, demo, version, pages 
     forecaster.begin();
   });
   server.on('error', (error: NodeJS.ErrnoException) => {
-    tell({ type: 'unable', message: error.code === 'EADDRINUSE' ? `Port ${port} is in use. Try --port ${port + 1}.` : error.message });
+    tell({
+      type: 'unable',
+      message:
+        error.code === 'EADDRINUSE'
+          ? `Port ${port} is in use. Try --port ${port + 1}.`
+          : error.message,
+    });
   });
   leave = async () => {
     server.close();

@@ -8,7 +8,13 @@ import { sendParts, sendPdf } from './http/streaming.ts';
 import { batteryByTag, openJobFor } from './resources/batteries/batteries.ts';
 import { calendarFeed, calendarToken } from './resources/calendar/calendar.ts';
 import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.ts';
-import { exportJsonSchema, exportParts, logCsv, readingsCsv, samplesCsv } from './resources/exchange/exportBattery.ts';
+import {
+  exportJsonSchema,
+  exportParts,
+  logCsv,
+  readingsCsv,
+  samplesCsv,
+} from './resources/exchange/exportBattery.ts';
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setActive, setPin } from './resources/people/people.ts';
 import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';
@@ -29,20 +35,28 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
     return { ok: true };
   });
   routes.answer('setPin', ({ params, body }) => setPin(context, door.sessions, params.id, body));
-  routes.answer('setActive', ({ params, body }) => setActive(context, door.sessions, params.id, body));
+  routes.answer('setActive', ({ params, body }) =>
+    setActive(context, door.sessions, params.id, body),
+  );
 
   routes.answer('openJob', ({ params, body }) => openJobFor(context, params.tag, body));
 
   routes.answer('sets', () => setsAndCandidates(store, clock.now()));
   routes.answer('makeSet', ({ body }) => makeSet(context, body));
   routes.answer('endSet', ({ params, body }) => endSet(context, params.id, body));
-  routes.send('setPdf', async ({ params, response }) => sendPdf(response, 'set.pdf', await setPdf(context, params.id)));
+  routes.send('setPdf', async ({ params, response }) =>
+    sendPdf(response, 'set.pdf', await setPdf(context, params.id)),
+  );
   routes.answer('recoveries', async () => ({ results: await recoveryResults(store) }));
 
   routes.answer('shelf', async () => ({ items: await shelfItems(store) }));
   routes.send('shelfPdf', async ({ response }) => {
     const now = clock.now();
-    sendPdf(response, 'shelf.pdf', await shelfListPdf(await shelfLines(store, now), await readRules(store), now));
+    sendPdf(
+      response,
+      'shelf.pdf',
+      await shelfListPdf(await shelfLines(store, now), await readRules(store), now),
+    );
   });
   routes.send('shelfCsv', async ({ response }) => {
     response
@@ -57,20 +71,34 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   routes.answer('addLot', ({ body }) => addLot(context, body));
   routes.answer('useLot', ({ params, body }) => useLot(context, params.code, body));
 
-  routes.send('tagSheetPdf', async ({ query, response }) => sendPdf(response, 'tags.pdf', await tagSheetPdf(context, query.tags.split(','), query.code)));
-  routes.send('trayPdf', async ({ params, response }) => sendPdf(response, 'tray.pdf', await trayPdf(context, params.id)));
+  routes.send('tagSheetPdf', async ({ query, response }) =>
+    sendPdf(response, 'tags.pdf', await tagSheetPdf(context, query.tags.split(','), query.code)),
+  );
+  routes.send('trayPdf', async ({ params, response }) =>
+    sendPdf(response, 'tray.pdf', await trayPdf(context, params.id)),
+  );
 
-  routes.send('batterySchema', ({ response }) => response.type('application/schema+json').send(JSON.stringify(exportJsonSchema())));
+  routes.send('batterySchema', ({ response }) =>
+    response.type('application/schema+json').send(JSON.stringify(exportJsonSchema())),
+  );
   routes.send('shopSchema', async ({ response }) => {
-    response.type('application/schema+json').send(JSON.stringify(await archiveSchema(store.sequelize)));
+    response
+      .type('application/schema+json')
+      .send(JSON.stringify(await archiveSchema(store.sequelize)));
   });
   routes.send('exportBattery', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);
-    await sendParts(response.attachment(`${battery.tag}.json`).type('json'), exportParts(store, battery));
+    await sendParts(
+      response.attachment(`${battery.tag}.json`).type('json'),
+      exportParts(store, battery),
+    );
   });
   routes.send('readingsCsv', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);
-    await sendParts(response.type(CSV).attachment(`${battery.tag}-readings.csv`), readingsCsv(store, battery));
+    await sendParts(
+      response.type(CSV).attachment(`${battery.tag}-readings.csv`),
+      readingsCsv(store, battery),
+    );
   });
   routes.send('samplesCsv', async ({ params, response }) => {
     response
@@ -88,11 +116,20 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   routes.answer('importModels', ({ body }) => importModels(context, body));
   routes.answer('importBatteries', ({ body }) => importBatteries(context, body));
 
-  routes.answer('calendarAddress', async ({ body }) => ({ path: `${ENDPOINTS.calendar.path}?token=${await calendarToken(context, body)}` }));
+  routes.answer('calendarAddress', async ({ body }) => ({
+    path: `${ENDPOINTS.calendar.path}?token=${await calendarToken(context, body)}`,
+  }));
   routes.send('calendar', async ({ query, request, response }) => {
     response
       .type('text/calendar; charset=utf-8')
-      .send(await calendarFeed(context, query.token, door.required, `${request.protocol}://${request.headers.host ?? ''}`));
+      .send(
+        await calendarFeed(
+          context,
+          query.token,
+          door.required,
+          `${request.protocol}://${request.headers.host ?? ''}`,
+        ),
+      );
   });
 }
 
@@ -100,7 +137,18 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
 function shelfListCsv(lines: Awaited<ReturnType<typeof shelfLines>>): string {
   const iso = (at: number): string => new Date(at).toISOString();
   return csvText(
-    ['Tag', 'Model', 'On the shelf since', 'Charged', 'Last read / V', 'Last read at', 'Charge today', 'Voltage today / V', 'Recharge by', 'Wants'],
+    [
+      'Tag',
+      'Model',
+      'On the shelf since',
+      'Charged',
+      'Last read / V',
+      'Last read at',
+      'Charge today',
+      'Voltage today / V',
+      'Recharge by',
+      'Wants',
+    ],
     lines.map((l) => [
       l.tag,
       l.model,

@@ -21,14 +21,19 @@ interface Controls {
 export function controlServer({ rack, servers, setRate, advance }: Controls): Server {
   return createServer((request, response) => {
     void handle(request, response).catch((error: unknown) => {
-      response.writeHead(400, { 'Content-Type': 'application/json' }).end(JSON.stringify({ error: (error as Error).message }));
+      response
+        .writeHead(400, { 'Content-Type': 'application/json' })
+        .end(JSON.stringify({ error: (error as Error).message }));
     });
   });
 
   async function handle(request: IncomingMessage, response: ServerResponse): Promise<void> {
     // A page from elsewhere, or a name pointed at this machine, tells these batteries nothing.
     const { host = '', origin } = request.headers;
-    if (!/^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/.test(host) || (origin !== undefined && origin !== `http://${host}`)) {
+    if (
+      !/^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/.test(host) ||
+      (origin !== undefined && origin !== `http://${host}`)
+    ) {
       response.writeHead(403).end();
       return;
     }
@@ -45,10 +50,14 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
       response.writeHead(404).end();
       return;
     }
-    const form = request.headers['content-type']?.startsWith('application/x-www-form-urlencoded') ?? false;
+    const form =
+      request.headers['content-type']?.startsWith('application/x-www-form-urlencoded') ?? false;
     const text = await readBody(request);
-    const body = form ? Object.fromEntries(new URLSearchParams(text)) : (JSON.parse(text || '{}') as Record<string, unknown>);
-    const amount = (key: string, low: number, high: number): number => bounded(body[key], key, low, high);
+    const body = form
+      ? Object.fromEntries(new URLSearchParams(text))
+      : (JSON.parse(text || '{}') as Record<string, unknown>);
+    const amount = (key: string, low: number, high: number): number =>
+      bounded(body[key], key, low, high);
     const place = (): number => amount('place', 1, rack.places.length);
     if (url.pathname === '/clip') rack.clip(place(), clippedFrom(body));
     else if (url.pathname === '/advance') advance(amount('seconds', 0, 3600));
@@ -60,7 +69,10 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
     } else if (url.pathname === '/power-cut') {
       rack.cutPower();
       servers.drop();
-      setTimeout(() => (rack.powered = true), body['ms'] === undefined ? POWER_CUT_MS : amount('ms', 0, MOST_POWER_CUT_MS)).unref();
+      setTimeout(
+        () => (rack.powered = true),
+        body['ms'] === undefined ? POWER_CUT_MS : amount('ms', 0, MOST_POWER_CUT_MS),
+      ).unref();
     } else throw new Error('Nothing is there.');
     if (form) response.writeHead(303, { Location: '/' }).end();
     else reply(response, state());
@@ -76,7 +88,13 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
         output: p.output,
         load: p.load,
         mischief: [...p.mischief],
-        truth: p.stepper ? { ...viewBattery(p.stepper.battery), voltageV: p.stepper.voltageV, currentA: p.stepper.currentA } : null,
+        truth: p.stepper
+          ? {
+              ...viewBattery(p.stepper.battery),
+              voltageV: p.stepper.voltageV,
+              currentA: p.stepper.currentA,
+            }
+          : null,
       })),
     };
   }
@@ -90,7 +108,9 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
       const truth = p.truth
         ? `${p.truth.voltageV.toFixed(2)} V · ${p.truth.currentA.toFixed(2)} A · ${p.truth.temperatureC.toFixed(1)} °C · holds ${(100 * p.truth.charge).toFixed(0)} %`
         : 'empty';
-      const output = p.output.on ? `on, ${p.output.amps} A to ${p.output.volts.toFixed(2)} V` : `off${p.output.tripped ? ` (${p.output.tripped})` : ''}`;
+      const output = p.output.on
+        ? `on, ${p.output.amps} A to ${p.output.volts.toFixed(2)} V`
+        : `off${p.output.tripped ? ` (${p.output.tripped})` : ''}`;
       return `<tr><th>${p.place}</th><td>${escape(p.tag ?? '')}</td><td>${output}</td><td>${truth}</td><td class="b">${p.tag ? buttons.join('') : ''}</td></tr>`;
     });
     return `<!doctype html><html lang="en"><meta charset="utf-8"><meta http-equiv="refresh" content="3"><title>Stand-in rack</title>
@@ -104,7 +124,12 @@ export function controlServer({ rack, servers, setRate, advance }: Controls): Se
 /** A number within bounds. @throws Error that names it */
 function bounded(value: unknown, name: string, low: number, high: number): number {
   const number = Number(value);
-  if (value === null || value === '' || typeof value === 'object' || !(number >= low && number <= high))
+  if (
+    value === null ||
+    value === '' ||
+    typeof value === 'object' ||
+    !(number >= low && number <= high)
+  )
     throw new Error(`${name}: a number from ${low} to ${high}.`);
   return number;
 }
@@ -113,7 +138,8 @@ function bounded(value: unknown, name: string, low: number, high: number): numbe
 function clippedFrom(body: Record<string, unknown>): Clipped {
   const { tag, chemistry, charge } = body;
   if (typeof tag !== 'string' || tag.length > 40) throw new Error('tag: up to 40 characters.');
-  if (typeof chemistry !== 'string' || !Object.hasOwn(CHEMISTRIES, chemistry)) throw new Error('chemistry: flooded, agm or gel.');
+  if (typeof chemistry !== 'string' || !Object.hasOwn(CHEMISTRIES, chemistry))
+    throw new Error('chemistry: flooded, agm or gel.');
   const cells = bounded(body['cells'], 'cells', 1, 24);
   if (!Number.isInteger(cells)) throw new Error('cells: whole ones.');
   return {
@@ -122,18 +148,29 @@ function clippedFrom(body: Record<string, unknown>): Clipped {
     cells,
     c20Ah: bounded(body['c20Ah'], 'c20Ah', 0.1, 5000),
     temperatureC: bounded(body['temperatureC'], 'temperatureC', -50, 90),
-    ...(body['milliohm'] === undefined ? {} : { milliohm: bounded(body['milliohm'], 'milliohm', 0.1, 10_000) }),
-    ...(body['labelFactors'] === undefined ? {} : { labelFactors: factorsFrom(body['labelFactors']) }),
+    ...(body['milliohm'] === undefined
+      ? {}
+      : { milliohm: bounded(body['milliohm'], 'milliohm', 0.1, 10_000) }),
+    ...(body['labelFactors'] === undefined
+      ? {}
+      : { labelFactors: factorsFrom(body['labelFactors']) }),
     ...(charge === undefined ? {} : { charge: bounded(charge, 'charge', 0, 1) }),
   };
 }
 
 /** What is not as in its family: factors on the design. */
 function factorsFrom(value: unknown): Factors {
-  if (typeof value !== 'object' || value === null) throw new Error('labelFactors: factors by name.');
+  if (typeof value !== 'object' || value === null)
+    throw new Error('labelFactors: factors by name.');
   const known = DESIGN_KEYS.filter((key) => Object.hasOwn(value, key));
-  if (known.length < Object.keys(value).length) throw new Error('labelFactors: a name that no design has.');
-  return Object.fromEntries(known.map((key) => [key, bounded((value as Record<string, unknown>)[key], `labelFactors.${key}`, 0.01, 100)]));
+  if (known.length < Object.keys(value).length)
+    throw new Error('labelFactors: a name that no design has.');
+  return Object.fromEntries(
+    known.map((key) => [
+      key,
+      bounded((value as Record<string, unknown>)[key], `labelFactors.${key}`, 0.01, 100),
+    ]),
+  );
 }
 
 const escape = (text: string): string => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);

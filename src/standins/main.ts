@@ -7,7 +7,11 @@ import { serveRack } from './servers.ts';
 
 /** The stand-ins of the demo as a process of their own: page on --port, instruments on the ports after it. */
 const { values: options } = parseArgs({
-  options: { port: { type: 'string', default: '4710' }, file: { type: 'string' }, places: { type: 'string', default: '8' } },
+  options: {
+    port: { type: 'string', default: '4710' },
+    file: { type: 'string' },
+    places: { type: 'string', default: '8' },
+  },
 });
 
 const TICK_MS = 200;
@@ -29,7 +33,12 @@ const servers = await serveRack(rack, port + 1).catch(inUse);
 const control = controlServer({
   rack,
   servers,
-  setRate: (rate) => (anchor = { bench: bench(), machine: performance.now(), rate: Math.min(3600, Math.max(0, rate)) }),
+  setRate: (rate) =>
+    (anchor = {
+      bench: bench(),
+      machine: performance.now(),
+      rate: Math.min(3600, Math.max(0, rate)),
+    }),
   advance: (seconds) => {
     anchor = { ...anchor, bench: anchor.bench + Math.min(3600, Math.max(0, seconds)) * 1000 };
     rack.advance();

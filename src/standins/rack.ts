@@ -65,7 +65,15 @@ export interface RackClock {
   machine: () => number;
 }
 
-const freshOutput = (): Output => ({ on: false, volts: 0, amps: 0, pulse: null, watchdogS: null, heardMs: 0, tripped: null });
+const freshOutput = (): Output => ({
+  on: false,
+  volts: 0,
+  amps: 0,
+  pulse: null,
+  watchdogS: null,
+  heardMs: 0,
+  tripped: null,
+});
 const NOISE_V = 0.0006;
 const NOISE_A = 0.0008;
 const HOT_C_PER_S = 0.02;
@@ -126,7 +134,11 @@ export class Rack {
     const now = this.clock.bench();
     for (const place of this.places) {
       const { output } = place;
-      if (output.on && output.watchdogS !== null && this.clock.machine() - output.heardMs > output.watchdogS * 1000) {
+      if (
+        output.on &&
+        output.watchdogS !== null &&
+        this.clock.machine() - output.heardMs > output.watchdogS * 1000
+      ) {
         output.on = false;
         output.tripped = 'watchdog';
       }
@@ -236,7 +248,13 @@ export class Rack {
     const { stepper } = this.#at(number);
     if (!stepper || cell < 1 || cell > stepper.battery.cells) return null;
     const view = viewCell(stepper.battery, cell - 1);
-    return { sg: round(view.sgTop + 0.0007 * (25 - stepper.temperatureC) + 0.0008 * this.#noise.normal(), 1000), voltageV: round(view.voltageV, 1000) };
+    return {
+      sg: round(
+        view.sgTop + 0.0007 * (25 - stepper.temperatureC) + 0.0008 * this.#noise.normal(),
+        1000,
+      ),
+      voltageV: round(view.voltageV, 1000),
+    };
   }
 
   resistanceOhm(number: number): number | null {
@@ -263,7 +281,10 @@ export class Rack {
   }
 
   restore(saved: unknown): void {
-    const { batteries, places } = saved as { batteries: [string, KeptBattery][]; places: (string | null)[] };
+    const { batteries, places } = saved as {
+      batteries: [string, KeptBattery][];
+      places: (string | null)[];
+    };
     for (const [tag, b] of batteries) this.#shelf.set(tag, keptBattery(b));
     places.forEach((tag, i) => {
       const battery = tag === null ? undefined : this.#shelf.get(tag);
@@ -292,7 +313,16 @@ function hidden({ tag, chemistry, charge, temperatureC, ...size }: Clipped): Sim
   const condition = {
     charge: charge ?? 0.74 + 0.14 * random.even(),
     temperatureC,
-    cells: Array.from({ length: size.cells }, () => ({ behind: 0.02 * random.even(), active: 0.97 + 0.05 * random.even() })),
+    cells: Array.from({ length: size.cells }, () => ({
+      behind: 0.02 * random.even(),
+      active: 0.97 + 0.05 * random.even(),
+    })),
   };
-  return makeBattery(design, size, condition, temperatureC, drawFactors(design, random, OF_ONE_MAKER));
+  return makeBattery(
+    design,
+    size,
+    condition,
+    temperatureC,
+    drawFactors(design, random, OF_ONE_MAKER),
+  );
 }

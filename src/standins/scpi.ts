@@ -15,7 +15,10 @@ interface Node {
 
 /** The nodes of a pattern such as `[SOURce:]VOLTage[:LEVel]?`. */
 function nodesOf(pattern: string): Node[] {
-  return [...pattern.matchAll(/(\[)?:?([A-Za-z*]+)/g)].map(([, bracket, word]) => ({ word: word ?? '', optional: bracket !== undefined }));
+  return [...pattern.matchAll(/(\[)?:?([A-Za-z*]+)/g)].map(([, bracket, word]) => ({
+    word: word ?? '',
+    optional: bracket !== undefined,
+  }));
 }
 
 /**
@@ -29,7 +32,11 @@ export function matches(pattern: string, header: string): boolean {
     const [node, ...later] = nodes;
     if (!node) return words.length === 0;
     const [word, ...rest] = words;
-    if ((word === node.word.toUpperCase() || word === node.word.replace(/[a-z]/g, '')) && fits(later, rest)) return true;
+    if (
+      (word === node.word.toUpperCase() || word === node.word.replace(/[a-z]/g, '')) &&
+      fits(later, rest)
+    )
+      return true;
     return node.optional && fits(later, words);
   };
   return fits(nodesOf(pattern), asked);
@@ -127,50 +134,97 @@ const common = (model: string, reset: (rack: Rack) => void): Commands => ({
 });
 
 const nothing = (): void => undefined;
-const everyPlace = (rack: Rack, act: (output: number) => void): void => rack.places.forEach((_, i) => act(i + 1));
+const everyPlace = (rack: Rack, act: (output: number) => void): void =>
+  rack.places.forEach((_, i) => act(i + 1));
 
 const SOURCE = '[SOURce:]';
 const LEVEL = '[:LEVel][:IMMediate][:AMPLitude]';
 
 const CHARGER: Commands = {
-  ...common('EIGHT-PLACE CHARGER', (rack) => everyPlace(rack, (output) => rack.set(output, { on: false, volts: 0, amps: 0, pulse: null, watchdogS: null }))),
-  [`${SOURCE}VOLTage${LEVEL}`]: setting(0, 33, (rack, output, volts) => rack.set(output, { volts })),
-  [`${SOURCE}VOLTage${LEVEL}?`]: asking(0, 33, (rack, output) => rack.places[output - 1]?.output.volts ?? 0),
+  ...common('EIGHT-PLACE CHARGER', (rack) =>
+    everyPlace(rack, (output) =>
+      rack.set(output, { on: false, volts: 0, amps: 0, pulse: null, watchdogS: null }),
+    ),
+  ),
+  [`${SOURCE}VOLTage${LEVEL}`]: setting(0, 33, (rack, output, volts) =>
+    rack.set(output, { volts }),
+  ),
+  [`${SOURCE}VOLTage${LEVEL}?`]: asking(
+    0,
+    33,
+    (rack, output) => rack.places[output - 1]?.output.volts ?? 0,
+  ),
   [`${SOURCE}CURRent${LEVEL}`]: setting(0, 60, (rack, output, amps) => rack.set(output, { amps })),
-  [`${SOURCE}CURRent${LEVEL}?`]: asking(0, 60, (rack, output) => rack.places[output - 1]?.output.amps ?? 0),
+  [`${SOURCE}CURRent${LEVEL}?`]: asking(
+    0,
+    60,
+    (rack, output) => rack.places[output - 1]?.output.amps ?? 0,
+  ),
   'OUTPut[:STATe]': switching((rack, output, on) => rack.set(output, { on })),
   'OUTPut[:STATe]?': (rack, { output }) => {
     rack.advance();
     return rack.places[output - 1]?.output.on ? '1' : '0';
   },
-  'OUTPut:PROTection:WDOG:DELay': setting(1, 600, (rack, output, watchdogS) => rack.set(output, { watchdogS })),
-  'OUTPut:PROTection:WDOG:DELay?': (rack, { output }) => String(rack.places[output - 1]?.output.watchdogS ?? 0),
+  'OUTPut:PROTection:WDOG:DELay': setting(1, 600, (rack, output, watchdogS) =>
+    rack.set(output, { watchdogS }),
+  ),
+  'OUTPut:PROTection:WDOG:DELay?': (rack, { output }) =>
+    String(rack.places[output - 1]?.output.watchdogS ?? 0),
   'OUTPut:PROTection:WDOG[:STATe]': switching((rack, output, on) =>
-    rack.set(output, on ? { watchdogS: rack.places[output - 1]?.output.watchdogS ?? 60 } : { watchdogS: null }),
+    rack.set(
+      output,
+      on ? { watchdogS: rack.places[output - 1]?.output.watchdogS ?? 60 } : { watchdogS: null },
+    ),
   ),
   'PULSe:WIDTh?': (rack, { output }) => String(rack.places[output - 1]?.output.pulse?.widthS ?? 0),
   'PULSe:WIDTh': setting(0.1, 3600, (rack, output, widthS) =>
-    rack.set(output, { pulse: { widthS, periodS: Math.max(widthS * 2, rack.places[output - 1]?.output.pulse?.periodS ?? 0) } }),
+    rack.set(output, {
+      pulse: {
+        widthS,
+        periodS: Math.max(widthS * 2, rack.places[output - 1]?.output.pulse?.periodS ?? 0),
+      },
+    }),
   ),
   'PULSe:PERiod': setting(0.2, 7200, (rack, output, periodS) =>
-    rack.set(output, { pulse: { widthS: rack.places[output - 1]?.output.pulse?.widthS ?? periodS / 2, periodS } }),
+    rack.set(output, {
+      pulse: { widthS: rack.places[output - 1]?.output.pulse?.widthS ?? periodS / 2, periodS },
+    }),
   ),
-  'PULSe[:STATe]': switching((rack, output, on) => (on ? undefined : rack.set(output, { pulse: null }))),
+  'PULSe[:STATe]': switching((rack, output, on) =>
+    on ? undefined : rack.set(output, { pulse: null }),
+  ),
   'MEASure[:SCALar]:VOLTage[:DC]?': measured((rack, output) => rack.measure(output).voltageV, 3),
   'MEASure[:SCALar]:CURRent[:DC]?': measured((rack, output) => rack.measure(output).currentA, 3),
   'MEASure[:SCALar]:TEMPerature?': measured((rack, output) => rack.measure(output).temperatureC, 2),
 };
 
 const LOAD: Commands = {
-  ...common('ELECTRONIC LOAD', (rack) => everyPlace(rack, (output) => rack.setLoad(output, { on: false, amps: 0, cutV: 0 }))),
-  [`${SOURCE}CURRent${LEVEL}`]: setting(0, 300, (rack, output, amps) => rack.setLoad(output, { amps })),
-  [`${SOURCE}CURRent${LEVEL}?`]: asking(0, 300, (rack, output) => rack.places[output - 1]?.load.amps ?? 0),
-  [`${SOURCE}VOLTage:PROTection[:LEVel]`]: setting(0, 33, (rack, output, cutV) => rack.setLoad(output, { cutV })),
-  [`${SOURCE}VOLTage:PROTection[:LEVel]?`]: asking(0, 33, (rack, output) => rack.places[output - 1]?.load.cutV ?? 0),
+  ...common('ELECTRONIC LOAD', (rack) =>
+    everyPlace(rack, (output) => rack.setLoad(output, { on: false, amps: 0, cutV: 0 })),
+  ),
+  [`${SOURCE}CURRent${LEVEL}`]: setting(0, 300, (rack, output, amps) =>
+    rack.setLoad(output, { amps }),
+  ),
+  [`${SOURCE}CURRent${LEVEL}?`]: asking(
+    0,
+    300,
+    (rack, output) => rack.places[output - 1]?.load.amps ?? 0,
+  ),
+  [`${SOURCE}VOLTage:PROTection[:LEVel]`]: setting(0, 33, (rack, output, cutV) =>
+    rack.setLoad(output, { cutV }),
+  ),
+  [`${SOURCE}VOLTage:PROTection[:LEVel]?`]: asking(
+    0,
+    33,
+    (rack, output) => rack.places[output - 1]?.load.cutV ?? 0,
+  ),
   'INPut[:STATe]': switching((rack, output, on) => rack.setLoad(output, { on })),
   'INPut[:STATe]?': (rack, { output }) => (rack.places[output - 1]?.load.on ? '1' : '0'),
   'MEASure[:SCALar]:VOLTage[:DC]?': measured((rack, output) => rack.measure(output).voltageV, 3),
-  'MEASure[:SCALar]:CURRent[:DC]?': measured((rack, output) => Math.abs(rack.measure(output).currentA), 3),
+  'MEASure[:SCALar]:CURRent[:DC]?': measured(
+    (rack, output) => Math.abs(rack.measure(output).currentA),
+    3,
+  ),
 };
 
 /** `(@3)` or `(@3,2)`: a place, and a cell. */
@@ -199,14 +253,23 @@ export const INSTRUMENTS = {
     'MEASure[:SCALar]:VOLTage[:DC]?': handHeld((rack, place) => rack.measure(place).voltageV, 3),
     'MEASure[:SCALar]:TEMPerature?': handHeld((rack, place) => rack.measure(place).temperatureC, 1),
   },
-  hydrometer: { ...common('HYDROMETER', nothing), 'MEASure:SG?': handHeld((rack, place, cell) => rack.cell(place, cell)?.sg ?? null, 3) },
+  hydrometer: {
+    ...common('HYDROMETER', nothing),
+    'MEASure:SG?': handHeld((rack, place, cell) => rack.cell(place, cell)?.sg ?? null, 3),
+  },
   analyser: {
     ...common('BATTERY ANALYSER', nothing),
     'MEASure[:SCALar]:RESistance?': handHeld((rack, place) => milliohms(rack, place), 2),
     // Conductance analysers estimate CCA (EN) as a constant over resistance; this one says 3.1 V over it.
-    'MEASure:CCA?': handHeld((rack, place) => ((mOhm) => (mOhm === null ? null : 3100 / mOhm))(milliohms(rack, place)), 0),
+    'MEASure:CCA?': handHeld(
+      (rack, place) => ((mOhm) => (mOhm === null ? null : 3100 / mOhm))(milliohms(rack, place)),
+      0,
+    ),
   },
-  scale: { ...common('SCALE', nothing), 'MEASure:MASS?': handHeld((rack, place) => rack.massG(place), 0) },
+  scale: {
+    ...common('SCALE', nothing),
+    'MEASure:MASS?': handHeld((rack, place) => rack.massG(place), 0),
+  },
 } as const satisfies Record<string, Commands>;
 export type InstrumentName = keyof typeof INSTRUMENTS;
 
@@ -219,7 +282,12 @@ function milliohms(rack: Rack, place: number): number | null {
  * Carries out one line, which may hold several commands apart by `;`. One that begins without a colon goes on from
  * the path of the one before it: `MEAS:VOLT?;CURR?` (SCPI-99, 6.2.4).
  */
-export function answer(instrument: InstrumentName, rack: Rack, session: Session, line: string): Answer {
+export function answer(
+  instrument: InstrumentName,
+  rack: Rack,
+  session: Session,
+  line: string,
+): Answer {
   const commands: Commands = INSTRUMENTS[instrument];
   const find = (header: string) => Object.keys(commands).find((p) => matches(p, header));
   const replies: string[] = [];
@@ -235,7 +303,8 @@ export function answer(instrument: InstrumentName, rack: Rack, session: Session,
       session.fail(-113);
       continue;
     }
-    if (!header.startsWith('*')) path = (relative ? `${path}:${header}` : header).split(':').slice(0, -1).join(':');
+    if (!header.startsWith('*'))
+      path = (relative ? `${path}:${header}` : header).split(':').slice(0, -1).join(':');
     const reply = commands[pattern]?.(rack, session, rest.join(' ')) ?? null;
     // A watchdog wants to be spoken to at its own output.
     if (instrument === 'charger') rack.heard(session.output);

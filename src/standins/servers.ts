@@ -14,7 +14,11 @@ export interface RackServers {
 }
 
 /** One TCP listener for each instrument, all of them looking at the same rack. Port 0 takes a free one. */
-export async function serveRack(rack: Rack, firstPort: number, host = '127.0.0.1'): Promise<RackServers> {
+export async function serveRack(
+  rack: Rack,
+  firstPort: number,
+  host = '127.0.0.1',
+): Promise<RackServers> {
   const sockets = new Set<Socket>();
   const names = Object.keys(INSTRUMENTS) as InstrumentName[];
   const servers: Server[] = [];
@@ -30,7 +34,9 @@ export async function serveRack(rack: Rack, firstPort: number, host = '127.0.0.1
       socket.on('error', () => socket.destroy());
       talk(socket, name, rack);
     });
-    await new Promise<void>((resolve, reject) => server.once('error', reject).listen(firstPort === 0 ? 0 : firstPort + i, host, resolve));
+    await new Promise<void>((resolve, reject) =>
+      server.once('error', reject).listen(firstPort === 0 ? 0 : firstPort + i, host, resolve),
+    );
     ports[name] = (server.address() as AddressInfo).port;
     servers.push(server);
   }

@@ -39,7 +39,15 @@ export class Session {
   }
 
   fail(error: ErrorNumber): void {
-    this.note(error > -200 ? COMMAND_ERROR : error > -300 ? EXECUTION_ERROR : error > -400 ? DEVICE_ERROR : QUERY_ERROR);
+    this.note(
+      error > -200
+        ? COMMAND_ERROR
+        : error > -300
+          ? EXECUTION_ERROR
+          : error > -400
+            ? DEVICE_ERROR
+            : QUERY_ERROR,
+    );
     if (this.#errors.length < MOST_ERRORS) this.#errors.push(error);
     else this.#errors[MOST_ERRORS - 1] = -350;
   }
@@ -62,7 +70,9 @@ export class Session {
   }
 
   get statusByte(): number {
-    const byte = (this.#errors.length > 0 ? ERROR_AVAILABLE : 0) | ((this.#events & this.eventEnable) !== 0 ? EVENT_SUMMARY : 0);
+    const byte =
+      (this.#errors.length > 0 ? ERROR_AVAILABLE : 0) |
+      ((this.#events & this.eventEnable) !== 0 ? EVENT_SUMMARY : 0);
     return byte | ((byte & this.serviceEnable) !== 0 ? SERVICE_REQUEST : 0);
   }
 

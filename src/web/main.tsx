@@ -25,9 +25,15 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['shelf/sets', later(async () => (await import('./views/sets/Sets.tsx')).Sets)],
   ['shelf/round', later(async () => (await import('./views/shelf/Round.tsx')).Round)],
   ['wet-room', later(async () => (await import('./views/wetroom/WetRoom.tsx')).WetRoom)],
-  ['records/import', later(async () => (await import('./views/records/ImportTable.tsx')).ImportTable)],
+  [
+    'records/import',
+    later(async () => (await import('./views/records/ImportTable.tsx')).ImportTable),
+  ],
   ['records', later(async () => (await import('./views/records/Records.tsx')).Records)],
-  ['batteries/:tag', later(async () => (await import('./views/records/BatteryRecord.tsx')).BatteryRecord)],
+  [
+    'batteries/:tag',
+    later(async () => (await import('./views/records/BatteryRecord.tsx')).BatteryRecord),
+  ],
   ['rules', later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView)],
   ['jobs/:id/sheet', later(async () => (await import('./views/paper/SheetView.tsx')).SheetView)],
 ];

@@ -35,7 +35,10 @@ describe('when the day does not go by the plan', function () {
     await t.sees('Now, attempt 2');
     await t.step('Initial charge at 2.0 A');
     const { jobs: now } = await record('LK-0401');
-    expect(now[0]?.state.deviations.map((d) => d.what)).to.deep.equal([{ kind: 'step-skipped' }, { kind: 'step-reopened' }]);
+    expect(now[0]?.state.deviations.map((d) => d.what)).to.deep.equal([
+      { kind: 'step-skipped' },
+      { kind: 'step-reopened' },
+    ]);
     await t.leave();
   });
 
@@ -54,7 +57,10 @@ describe('when the day does not go by the plan', function () {
     await t.field('Reason, for the sheet').fill('Only the large charger is free');
     await t.press('Current is on');
     await t.sees('No reading yet.');
-    expect((await record('LK-0401')).jobs[0]?.state.charge).to.include({ setA: 2.5, mode: 'running' });
+    expect((await record('LK-0401')).jobs[0]?.state.charge).to.include({
+      setA: 2.5,
+      mode: 'running',
+    });
     await t.leave();
   });
 
@@ -108,8 +114,14 @@ describe('when the day does not go by the plan', function () {
     await t.giveReason('Pause', 'Waiting for the owner', 'Why');
     await t.sees('Waiting for the owner');
     await t.open('/');
-    await t.page.getByRole('region', { name: 'Waiting' }).getByText('Paused: Waiting for the owner').waitFor();
-    await t.page.getByRole('region', { name: 'Waiting' }).getByRole('link', { name: 'Resume' }).click();
+    await t.page
+      .getByRole('region', { name: 'Waiting' })
+      .getByText('Paused: Waiting for the owner')
+      .waitFor();
+    await t.page
+      .getByRole('region', { name: 'Waiting' })
+      .getByRole('link', { name: 'Resume' })
+      .click();
     await t.press('Resume');
     await t.step('Check the foil over the ports');
     await t.leave();

@@ -60,7 +60,8 @@ describe('a technician at the bench', function () {
     await t.press('Take it in and open the job');
 
     await t.step('Look the battery over');
-    for (const word of ['It does', 'Whole', 'Tight']) await page.getByRole('button', { name: word, exact: true }).click();
+    for (const word of ['It does', 'Whole', 'Tight'])
+      await page.getByRole('button', { name: word, exact: true }).click();
     await t.press('Checked');
     await t.step('Check the foil over the ports');
     await page.getByRole('button', { name: 'Whole', exact: true }).click();
@@ -77,7 +78,9 @@ describe('a technician at the bench', function () {
     await page.keyboard.press('Escape');
     await t.field('Code on the pack').fill('KE-50');
     await t.press('Match');
-    await t.sees('The wet room has no lot L-77. Is it written right? If it is, press the button once more.');
+    await t.sees(
+      'The wet room has no lot L-77. Is it written right? If it is, press the button once more.',
+    );
     await t.press('Match');
 
     await t.step('Make the place safe');
@@ -180,7 +183,10 @@ describe('a technician at the bench', function () {
       '14.21 V',
     ])
       expect(text).to.include(part);
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Sheet as PDF' }).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Sheet as PDF' }).click(),
+    ]);
     expect(download.suggestedFilename()).to.equal('LK-0500-sheet.pdf');
 
     // A scanner anywhere opens the battery's record.
@@ -188,11 +194,20 @@ describe('a technician at the bench', function () {
     await page.keyboard.type('LK-0500\n');
     await t.sees('Every event');
     expect(page.url()).to.match(/\/batteries\/LK-0500$/);
-    for (const event of ['Pack KE-66 refused', 'Wait ended 60 min early', 'Correction: 14.12 V', 'Verdict: pass']) await t.sees(new RegExp(event));
+    for (const event of [
+      'Pack KE-66 refused',
+      'Wait ended 60 min early',
+      'Correction: 14.12 V',
+      'Verdict: pass',
+    ])
+      await t.sees(new RegExp(event));
     // The chart is drawn when it comes onto the screen.
     await page.getByText('Every event').scrollIntoViewIfNeeded();
     await page.locator('.recharts-line-dots path').first().waitFor();
-    expect(await page.locator('.recharts-line-dots path').count(), 'rest, early and load marks').to.equal(3);
+    expect(
+      await page.locator('.recharts-line-dots path').count(),
+      'rest, early and load marks',
+    ).to.equal(3);
 
     const { jobs } = await record('LK-0500');
     expect(jobs[0]?.state.readings.filter((r) => r.supersededBy)).to.have.length(1);
@@ -217,7 +232,11 @@ describe('a technician at the bench', function () {
     await t.later(11 * 60_000);
     await buttons.waitFor({ state: 'detached' });
     await t.open('/');
-    await t.page.getByRole('listitem').filter({ hasText: 'LK-0413' }).getByText('Refused').waitFor();
+    await t.page
+      .getByRole('listitem')
+      .filter({ hasText: 'LK-0413' })
+      .getByText('Refused')
+      .waitFor();
     await t.leave();
   });
 
@@ -233,7 +252,10 @@ describe('a technician at the bench', function () {
     await t.field('Reason, for the sheet').fill('Old stock, try a slow restore');
     await t.press('Sign it');
     await t.step('Sent to recovery');
-    expect((await record('LK-0396')).jobs[0]?.state).to.include({ status: 'closed', outcome: 'recover' });
+    expect((await record('LK-0396')).jobs[0]?.state).to.include({
+      status: 'closed',
+      outcome: 'recover',
+    });
     await t.leave();
   });
 

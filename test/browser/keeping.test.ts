@@ -14,14 +14,24 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
   let bench: TestBench;
   let offMs = 0;
   const ids: string[] = [];
-  const jobOf = async (id: string) => (await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`)).body;
+  const jobOf = async (id: string) =>
+    (await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${id}`)).body;
   const now = async () => (await bench.get<{ now: number }>('/api/clock')).body.now;
 
   before(async () => {
     bench = await TestBench.open();
     await bench.byMachine(() => bench.now + offMs);
     const modelId = await bench.addModel({});
-    const body = { commandId: randomUUID(), by: 'ann', tag: 'K-301', count: 3, modelId, dateCode: '2026-01', owner: 'Ski tow', promisedAt: null };
+    const body = {
+      commandId: randomUUID(),
+      by: 'ann',
+      tag: 'K-301',
+      count: 3,
+      modelId,
+      dateCode: '2026-01',
+      owner: 'Ski tow',
+      promisedAt: null,
+    };
     ids.push(...(await bench.post<{ jobIds: string[] }>('/api/batteries', body)).body.jobIds);
     for (const id of ids)
       for (;;) {
@@ -52,7 +62,8 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     await places.getByRole('button', { name: 'Current is on at all of these' }).click();
     const tray = t.page.getByRole('region', { name: 'The rest of its tray' });
     await tray.getByText('K-303 (at place 7)').waitFor();
-    const charges = async () => Promise.all(ids.map(async (id) => (await jobOf(id)).job.state.charge));
+    const charges = async () =>
+      Promise.all(ids.map(async (id) => (await jobOf(id)).job.state.charge));
     expect((await charges()).map((c) => [c?.mode, c?.place])).to.deep.equal([
       ['running', 1],
       ['running', 2],
@@ -91,7 +102,12 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     expect(await t.field('Charging places').inputValue()).to.equal('11');
     // Meanwhile a lead changes the same, and something else.
     const { rules, rulesVersion: version } = (await bench.get<Shop>('/api/shop')).body;
-    await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', version, rules: { ...rules, places: 14, roomC: 17 } });
+    await bench.ask('PUT', '/api/shop/rules', {
+      commandId: randomUUID(),
+      by: 'lea',
+      version,
+      rules: { ...rules, places: 14, roomC: 17 },
+    });
     await t.press('Theirs: 14');
     expect(await t.field('Charging places').inputValue()).to.equal('14');
     expect(await t.field('Usual bench temperature, °C').inputValue()).to.equal('17');
@@ -104,7 +120,11 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     await t.page.route('**/commands', (route) =>
       trouble === null
         ? route.continue()
-        : route.fulfill({ status: trouble, contentType: 'application/json', body: '{"error":{"code":"internal","message":"Broken.","fields":{}}}' }),
+        : route.fulfill({
+            status: trouble,
+            contentType: 'application/json',
+            body: '{"error":{"code":"internal","message":"Broken.","fields":{}}}',
+          }),
     );
     const before = (await jobOf(ids[1]!)).job.state.notes.length;
     await t.press('More for this job');
@@ -127,7 +147,15 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
         localStorage.setItem(
           'cork-ember.outbox',
           JSON.stringify([
-            { path, body: { commandId: crypto.randomUUID(), by: 'ann', command: { type: 'acknowledge', stepId: 'nowhere' } }, what: 'K-302: step “nowhere”' },
+            {
+              path,
+              body: {
+                commandId: crypto.randomUUID(),
+                by: 'ann',
+                command: { type: 'acknowledge', stepId: 'nowhere' },
+              },
+              what: 'K-302: step “nowhere”',
+            },
           ]),
         ),
       `/api/jobs/${ids[1]}/commands`,

@@ -77,7 +77,9 @@ describe('a charge that watches itself', function () {
     await bench.pass(12 * 3600, 60);
     await t.step('Charger off, let the gas clear');
     await t.open(`${path('LK-0404')}/sheet`);
-    await t.page.getByRole('heading', { name: 'Charge by plan: First charge of this job' }).waitFor();
+    await t.page
+      .getByRole('heading', { name: 'Charge by plan: First charge of this job' })
+      .waitFor();
     await t.sees(/It ended when the current had tailed off/);
     await t.open('/batteries/LK-0404');
     await t.sees(/samples kept/);
@@ -93,7 +95,10 @@ describe('a charge that watches itself', function () {
     await t.press('Take it from the analyser');
     // The analyser takes its moment; its answer fills the field.
     const resistance = t.page.getByLabel(/^Resistance/).and(t.page.locator('input'));
-    await t.page.waitForFunction((field) => (field as HTMLInputElement).value !== '', await resistance.elementHandle());
+    await t.page.waitForFunction(
+      (field) => (field as HTMLInputElement).value !== '',
+      await resistance.elementHandle(),
+    );
     expect(Number(await t.page.getByLabel(/^Resistance/).inputValue())).to.be.within(1, 60);
     await t.press('Keep it');
     await t.sees(/mΩ · CCA/);

@@ -11,9 +11,11 @@ describe('a recovery, as a technician makes it', function () {
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());
   const shot = async (t: Technician, name: string) => {
-    if (process.env['SHOTS']) await t.page.screenshot({ path: `${process.env['SHOTS']}/${name}.png` });
+    if (process.env['SHOTS'])
+      await t.page.screenshot({ path: `${process.env['SHOTS']}/${name}.png` });
   };
-  const outcomeOf = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body.jobs.at(-1)!.state;
+  const outcomeOf = async (tag: string) =>
+    (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body.jobs.at(-1)!.state;
 
   it('long parked at 7.9 V: woken beside a donor, restored, tested, held for a week, returned', async () => {
     const t = await Technician.sitDown(bench);
@@ -117,7 +119,9 @@ describe('a recovery, as a technician makes it', function () {
     expect(state.outcome).to.equal('passed');
     expect(state.recovery?.routes[0]).to.deep.include({ route: 'slow-restore', wake: 'parallel' });
     expect(state.recovery?.routes[0]?.forecast?.capacity.middle).to.be.within(0, 1.2);
-    await t.press('Sheet and tag').catch(() => t.page.getByRole('link', { name: 'Sheet and tag' }).first().click());
+    await t
+      .press('Sheet and tag')
+      .catch(() => t.page.getByRole('link', { name: 'Sheet and tag' }).first().click());
     await t.sees('Capacity of rating');
     await shot(t, 'sheet');
     expect(t.complaints).to.deep.equal([]);
@@ -135,7 +139,10 @@ describe('a recovery, as a technician makes it', function () {
     await shot(t, 'reversed');
     expect(await t.button(/^Take this route/).count()).to.equal(0);
     await t.press('To the recycler');
-    await t.page.getByRole('dialog').getByLabel('Reason, for the sheet').fill('Reversed, read twice');
+    await t.page
+      .getByRole('dialog')
+      .getByLabel('Reason, for the sheet')
+      .fill('Reversed, read twice');
     await t.page.getByRole('dialog').getByRole('button', { name: 'Sign it off' }).click();
     await t.step('To the recycler');
     const state = await outcomeOf(tag);

@@ -10,7 +10,8 @@ const OPEN = /LF-C14/;
 const SEALED = /LF-S60/;
 const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
 /** With ALL_CASES=1 only: five minutes. What they do to a job is among the core's checks; two recoveries are walked in `recovery.test.ts`. */
-const all = (title: string, walks: () => Promise<void>): unknown => process.env['ALL_CASES'] && it(title, walks);
+const all = (title: string, walks: () => Promise<void>): unknown =>
+  process.env['ALL_CASES'] && it(title, walks);
 
 describe('telling cases at the real pages, a simulated battery on the bench', function () {
   this.timeout(180_000);
@@ -25,14 +26,23 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
   afterEach(async function () {
     const shots = process.env['SHOTS'];
-    if (shots) await t.page.screenshot({ path: `${shots}/case-${this.currentTest?.title.split(':')[0]?.replace(/\W+/g, '-')}.png` });
+    if (shots)
+      await t.page.screenshot({
+        path: `${shots}/case-${this.currentTest?.title.split(':')[0]?.replace(/\W+/g, '-')}.png`,
+      });
     expect(t.complaints).to.deep.equal([]);
     await t.leave();
   });
   const health = async (): Promise<number> => cyclesOf(await walk.job()).at(-1)!.capacity!.health;
 
   all('flat: a lamp left on. Nothing but a charge, and it is returned', async () => {
-    await walk.arrives({ model: OPEN, condition: { charge: 0.2 }, story: 'Something was left on', days: '2', years: '1' });
+    await walk.arrives({
+      model: OPEN,
+      condition: { charge: 0.2 },
+      story: 'Something was left on',
+      days: '2',
+      years: '1',
+    });
     await walk.measures();
     expect(await walk.causes()).to.match(/Simply flat/);
     await walk.to('Verdict');
@@ -51,22 +61,39 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     });
     walk.route = 'Top up and slow restore';
     await walk.to('Verdict');
-    expect(recoveryOf(await walk.job()).routes[0]).to.include({ wake: 'dumb', route: 'slow-restore' });
+    expect(recoveryOf(await walk.job()).routes[0]).to.include({
+      wake: 'dumb',
+      route: 'slow-restore',
+    });
     expect(await health()).to.be.greaterThan(0.6);
   });
 
-  all('a dead cell: 10.5 V after a full charge, and nothing but the recycler may be signed', async () => {
-    await walk.arrives({ model: OPEN, condition: { charge: 0.6, cells: [{}, {}, {}, { shortOhm: 0.05, behind: 0.6 }] }, story: 'Weak in service', years: '5' });
-    await walk.measures();
-    expect(await walk.causes()).to.match(/Shorted cell|Weak cell/);
-    walk.route = 'Full charge';
-    await walk.to('Verdict');
-    expect(await walk.signs()).to.equal('recycle');
-    await t.step('To the recycler');
-  });
+  all(
+    'a dead cell: 10.5 V after a full charge, and nothing but the recycler may be signed',
+    async () => {
+      await walk.arrives({
+        model: OPEN,
+        condition: { charge: 0.6, cells: [{}, {}, {}, { shortOhm: 0.05, behind: 0.6 }] },
+        story: 'Weak in service',
+        years: '5',
+      });
+      await walk.measures();
+      expect(await walk.causes()).to.match(/Shorted cell|Weak cell/);
+      walk.route = 'Full charge';
+      await walk.to('Verdict');
+      expect(await walk.signs()).to.equal('recycle');
+      await t.step('To the recycler');
+    },
+  );
 
   all('a dry AGM: the scale says so, and it is not returned', async () => {
-    await walk.arrives({ model: SEALED, condition: { charge: 0.7, cells: each({ dry: 0.35 }) }, story: 'Overcharged', years: '3', wetKg: '20' });
+    await walk.arrives({
+      model: SEALED,
+      condition: { charge: 0.7, cells: each({ dry: 0.35 }) },
+      story: 'Overcharged',
+      years: '3',
+      wetKg: '20',
+    });
     await walk.measures({ Mass: '18.9' });
     expect(await walk.causes()).to.match(/Dry/);
     walk.route = 'Full charge';
@@ -75,7 +102,12 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('layered acid: mixed and lifted, and it holds again', async () => {
-    await walk.arrives({ model: OPEN, condition: { charge: 0.65, layeredSg: 0.09 }, story: 'Short runs', years: '1' });
+    await walk.arrives({
+      model: OPEN,
+      condition: { charge: 0.65, layeredSg: 0.09 },
+      story: 'Short runs',
+      years: '1',
+    });
     await walk.measures();
     walk.route = 'Mix and lift';
     await walk.to('Verdict');
@@ -83,7 +115,12 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('worn: takes a charge like a good one, holds little', async () => {
-    await walk.arrives({ model: OPEN, condition: { charge: 0.5, cells: each({ active: 0.6 }) }, story: 'Weak in service', years: '8' });
+    await walk.arrives({
+      model: OPEN,
+      condition: { charge: 0.5, cells: each({ active: 0.6 }) },
+      story: 'Weak in service',
+      years: '8',
+    });
     await walk.measures();
     walk.route = 'Full charge';
     await walk.to('Verdict');
@@ -92,7 +129,11 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('hot while it is woken: a short, everything off', async () => {
-    await walk.arrives({ model: SEALED, condition: { charge: -0.2, cells: each({ platesV: 0.9 }) }, story: 'Parked for months' });
+    await walk.arrives({
+      model: SEALED,
+      condition: { charge: -0.2, cells: each({ platesV: 0.9 }) },
+      story: 'Parked for months',
+    });
     walk.route = 'Full charge';
     walk.hotCell = 3;
     await walk.to('To the recycler').catch(() => undefined);
@@ -101,7 +142,11 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('open: 12.6 V that fall to nothing under load', async () => {
-    await walk.arrives({ model: SEALED, condition: { charge: 0.9, cells: [{ jointOhm: 0.6 }] }, story: 'Nobody knows' });
+    await walk.arrives({
+      model: SEALED,
+      condition: { charge: 0.9, cells: [{ jointOhm: 0.6 }] },
+      story: 'Nobody knows',
+    });
     await walk.measures({ Resistance: '610' });
     expect(await walk.causes()).to.match(/Bad joint or open/);
     await t.press('To the recycler');
@@ -111,7 +156,13 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
 
   all('undercharged by its machine: white post, light sulfate, a slow restore', async () => {
-    await walk.arrives({ model: OPEN, condition: { charge: 0.5, cells: each({ hard: 0.12 }) }, story: 'Short runs', years: '2', white: true });
+    await walk.arrives({
+      model: OPEN,
+      condition: { charge: 0.5, cells: each({ hard: 0.12 }) },
+      story: 'Short runs',
+      years: '2',
+      white: true,
+    });
     await walk.measures();
     expect(await walk.causes()).to.match(/Undercharged/);
     walk.route = 'Top up and slow restore';
@@ -126,7 +177,12 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     await lead.press('Keep the changes');
     await lead.sees(/House rules changed/);
     await lead.leave();
-    await walk.arrives({ model: OPEN, condition: { charge: 0.3, cells: each({ hard: 0.3 }) }, story: 'Parked for months', days: '200' });
+    await walk.arrives({
+      model: OPEN,
+      condition: { charge: 0.3, cells: each({ hard: 0.3 }) },
+      story: 'Parked for months',
+      days: '200',
+    });
     walk.route = 'Sulfate solution';
     await walk.to('Draw the acid');
     await t.sees(/27.5 g/);
@@ -134,22 +190,30 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(recoveryOf(await walk.job()).routes[0]!.route).to.equal('sulfate');
   });
 
-  all('CCA up and capacity not: a second cycle weighs the first, and it is not called recovered', async () => {
-    await walk.arrives({ model: SEALED, condition: { charge: 0.5, cells: each({ active: 0.4 }) }, story: 'Weak in service', years: '7' });
-    await walk.measures({ CCA: '300' });
-    walk.route = 'Full charge';
-    await walk.to('Verdict');
-    await t.press(/^Another cycle/);
-    await t.sends(() => t.press(/^Sign: another cycle/), 'Sign it', 'To see whether it moves');
-    await t.step('What is wrong with it, and what to try');
-    await walk.settled();
-    expect(await walk.causes()).to.match(/Worn|Weak/);
-    await t.page.getByRole('region', { name: 'Before and after' }).waitFor();
-    // By the analyser it has improved; what it holds has not.
-    walk.cca = '400';
-    await walk.to('Verdict');
-    expect(cyclesOf(await walk.job())).to.have.length(3);
-    await t.sees(/CCA alone is no recovery/);
-    expect(await walk.signs()).to.equal('recycle');
-  });
+  all(
+    'CCA up and capacity not: a second cycle weighs the first, and it is not called recovered',
+    async () => {
+      await walk.arrives({
+        model: SEALED,
+        condition: { charge: 0.5, cells: each({ active: 0.4 }) },
+        story: 'Weak in service',
+        years: '7',
+      });
+      await walk.measures({ CCA: '300' });
+      walk.route = 'Full charge';
+      await walk.to('Verdict');
+      await t.press(/^Another cycle/);
+      await t.sends(() => t.press(/^Sign: another cycle/), 'Sign it', 'To see whether it moves');
+      await t.step('What is wrong with it, and what to try');
+      await walk.settled();
+      expect(await walk.causes()).to.match(/Worn|Weak/);
+      await t.page.getByRole('region', { name: 'Before and after' }).waitFor();
+      // By the analyser it has improved; what it holds has not.
+      walk.cca = '400';
+      await walk.to('Verdict');
+      expect(cyclesOf(await walk.job())).to.have.length(3);
+      await t.sees(/CCA alone is no recovery/);
+      expect(await walk.signs()).to.equal('recycle');
+    },
+  );
 });

@@ -16,9 +16,11 @@ describe('rehearsal', function () {
   });
 
   const way = (letter: string) => t.page.getByRole('region', { name: `Way ${letter}` });
-  const takes = async (letter: string) => (await way(letter).locator('dd').first().textContent()) ?? '';
+  const takes = async (letter: string) =>
+    (await way(letter).locator('dd').first().textContent()) ?? '';
   const changed = async (letter: string, before: string) => {
-    for (let i = 0; i < 100 && (await takes(letter)) === before; i++) await t.page.waitForTimeout(50);
+    for (let i = 0; i < 100 && (await takes(letter)) === before; i++)
+      await t.page.waitForTimeout(50);
     return takes(letter);
   };
 
@@ -49,7 +51,9 @@ describe('rehearsal', function () {
     await way('A').getByRole('spinbutton', { name: 'Volts, V', exact: true }).fill('15.8');
     await way('A').getByText('15.80 V per 12 V battery is above the 14.80 V').waitFor();
     await t.page.locator('[data-drawn="2"]').waitFor();
-    expect(await way('A').getByRole('button', { name: 'Send to a job' }).isDisabled()).to.equal(true);
+    expect(await way('A').getByRole('button', { name: 'Send to a job' }).isDisabled()).to.equal(
+      true,
+    );
     await way('A').getByRole('button', { name: 'More for stage 2' }).click();
     await t.page.getByRole('menuitem', { name: 'Leave this stage out' }).click();
     await t.page.locator('[data-drawn="3"]').waitFor();
@@ -65,7 +69,11 @@ describe('rehearsal', function () {
     await t.field('C20').fill('700');
     await t.sees('1 to 300');
     await t.field('Family').selectOption('gel');
-    expect(Number(await way('A').getByRole('spinbutton', { name: 'Volts, V', exact: true }).inputValue())).to.be.at.most(14.2);
+    expect(
+      Number(
+        await way('A').getByRole('spinbutton', { name: 'Volts, V', exact: true }).inputValue(),
+      ),
+    ).to.be.at.most(14.2);
   });
 
   it('a plan is kept under a name, sent to a job, and the job charges by it', async () => {
@@ -83,7 +91,9 @@ describe('rehearsal', function () {
     await t.press('Keep it');
     await t.sees('“Overnight with float” is kept');
     const { body } = await bench.get<PlansWire>('/api/plans');
-    expect(body.own.map((p) => [p.name, p.stages.length])).to.deep.equal([['Overnight with float', 3]]);
+    expect(body.own.map((p) => [p.name, p.stages.length])).to.deep.equal([
+      ['Overnight with float', 3],
+    ]);
     await t.field('Plan of way B').selectOption('Overnight with float');
     await way('B').getByRole('button', { name: 'Send to a job' }).click();
     await t.press('Send it');

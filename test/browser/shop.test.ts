@@ -20,7 +20,10 @@ describe('a shop with every kind', function () {
   before(async () => {
     bench = await TestBench.open();
     for (const model of Object.values(BY_KIND))
-      await bench.addModel({ ...model, ...(model.kind === 'agm-sealed' ? { cca: 210, ccaStandard: 'EN' as const } : {}) });
+      await bench.addModel({
+        ...model,
+        ...(model.kind === 'agm-sealed' ? { cca: 210, ccaStandard: 'EN' as const } : {}),
+      });
   });
   after(() => bench.close());
   const sit = (person = 'ann') => Technician.sitDown(bench, person);
@@ -42,7 +45,10 @@ describe('a shop with every kind', function () {
     for (const answer of ['It does', 'Whole', 'Tight']) await t.press(answer);
     await t.press('Checked');
     await t.step(/Judge the acid/);
-    await t.page.getByRole('region', { name: 'The rest of its tray' }).getByText('✓ T-501, T-502, T-503').waitFor();
+    await t.page
+      .getByRole('region', { name: 'The rest of its tray' })
+      .getByText('✓ T-501, T-502, T-503')
+      .waitFor();
     await t.field('Lot of the acid').fill('B-77');
     await t.field('SG as read').fill('1261');
     await t.field('Acid').last().fill('28');
@@ -61,7 +67,8 @@ describe('a shop with every kind', function () {
     await t.press('Filled');
     await t.step(/Let it stand/);
     await t.page.getByLabel(/Step all 3 together/).waitFor();
-    for (const tag of ['T-501', 'T-502', 'T-503']) expect((await job(tag)).state.current?.stepId, tag).to.equal('stand');
+    for (const tag of ['T-501', 'T-502', 'T-503'])
+      expect((await job(tag)).state.current?.stepId, tag).to.equal('stand');
     await t.later(31 * MINUTE);
     await t.step('Level in every cell?');
 
@@ -72,7 +79,10 @@ describe('a shop with every kind', function () {
     await t.sees('Pass 1 of at most 3. It stands once more');
     await t.press('Checked, let it stand again');
     await t.step(/Let it stand/);
-    await t.page.getByRole('region', { name: 'The rest of its tray' }).getByText('T-502 look').waitFor();
+    await t.page
+      .getByRole('region', { name: 'The rest of its tray' })
+      .getByText('T-502 look')
+      .waitFor();
     await t.later(31 * MINUTE);
     await t.press('At the mark in all the others');
     await t.press('Checked');
@@ -106,7 +116,9 @@ describe('a shop with every kind', function () {
     await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
     await t.step('SG of every cell');
-    const cells = t.page.getByRole('group', { name: 'Cells, from plus to minus' }).getByRole('textbox');
+    const cells = t.page
+      .getByRole('group', { name: 'Cells, from plus to minus' })
+      .getByRole('textbox');
     await cells.first().focus();
     for (const sg of ['1265', '1262', '1260', '1263', '1264', '1261']) {
       await t.page.keyboard.type(sg);
@@ -132,13 +144,20 @@ describe('a shop with every kind', function () {
     await t.press('Onto the shelf');
     await t.sees('Passed');
     await t.open(`/jobs/${(await job('T-501')).id}/sheet`);
-    for (const said of ['SG 1.263 at 25 °C, lot B-77, 980 mL', 'Water added', 'cell 3', 'Acid topped up']) await t.sees(said);
+    for (const said of [
+      'SG 1.263 at 25 °C, lot B-77, 980 mL',
+      'Water added',
+      'cell 3',
+      'Acid topped up',
+    ])
+      await t.sees(said);
     expect(t.complaints).to.deep.equal([]);
     await t.leave();
   });
 
   it('measures a factory-activated AGM as it came, and passes it by an analyser in the standard of its rating', async () => {
-    const modelId = (await bench.store.tables.models.findOne({ where: { code: 'T-S12' }, raw: true }))?.id ?? '';
+    const modelId =
+      (await bench.store.tables.models.findOne({ where: { code: 'T-S12' }, raw: true }))?.id ?? '';
     const id = await bench.takeIn(modelId, 'T-601');
     const t = await sit();
     await t.open(`/jobs/${id}`);
@@ -243,11 +262,24 @@ describe('a shop with every kind', function () {
   });
 
   it('fails a battery twice, and the lead alone decides what becomes of it', async () => {
-    const modelId = (await bench.store.tables.models.findOne({ where: { code: 'T-E60' }, raw: true }))?.id ?? '';
+    const modelId =
+      (await bench.store.tables.models.findOne({ where: { code: 'T-E60' }, raw: true }))?.id ?? '';
     const id = await bench.takeIn(modelId, 'T-660');
     const send = async (command: object) =>
-      expect((await bench.post(`/api/jobs/${id}/commands`, { commandId: randomUUID(), by: 'ann', command })).status).to.equal(200);
-    await send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, case: true, posts: true } });
+      expect(
+        (
+          await bench.post(`/api/jobs/${id}/commands`, {
+            commandId: randomUUID(),
+            by: 'ann',
+            command,
+          })
+        ).status,
+      ).to.equal(200);
+    await send({
+      type: 'answerChecks',
+      stepId: 'identify',
+      answers: { label: true, case: true, posts: true },
+    });
     await send({ type: 'read', role: 'arrival', values: { voltageV: 12.4 } });
     await send({ type: 'acknowledge', stepId: 'safe' });
     for (let attempt = 1; attempt <= 2; attempt++) {
@@ -259,7 +291,11 @@ describe('a shop with every kind', function () {
         [14.79, 0.85],
       ] as const) {
         bench.now += HOUR;
-        await send({ type: 'read', role: 'charge', values: { voltageV, currentA, temperatureC: 24 } });
+        await send({
+          type: 'read',
+          role: 'charge',
+          values: { voltageV, currentA, temperatureC: 24 },
+        });
       }
       await send({ type: 'endCharge', stepId: 'charge' });
       bench.now += 66 * MINUTE;
@@ -271,7 +307,8 @@ describe('a shop with every kind', function () {
     await t.open(`/jobs/${id}`);
     await t.sees('It failed its test twice');
     await t.sees('At rest 12.31 V, under the line of 12.40 V.');
-    for (const choice of ['Claim on the maker', 'Send to recovery', 'Recycle']) expect(await t.button(choice).count(), choice).to.equal(1);
+    for (const choice of ['Claim on the maker', 'Send to recovery', 'Recycle'])
+      expect(await t.button(choice).count(), choice).to.equal(1);
     await t.press('Claim on the maker');
     await t.press('Decide');
     await t.page.getByRole('dialog').getByLabel('Reason, for the sheet').fill('Within its year');
@@ -317,7 +354,10 @@ describe('a shop with every kind', function () {
     // T-501 is of another model; of this one T-702 has stood longest and wants no charge.
     await t.sees('T-702 has stood longer and goes first');
     await t.page.keyboard.press('Escape');
-    await t.page.getByRole('row', { name: /T-701/ }).getByRole('button', { name: 'Charge' }).click();
+    await t.page
+      .getByRole('row', { name: /T-701/ })
+      .getByRole('button', { name: 'Charge' })
+      .click();
     await t.step('Measure it as it came');
     await t.leave();
   });
@@ -326,11 +366,17 @@ describe('a shop with every kind', function () {
     const path = join(bench.folder, 'stock.csv');
     const t = await sit();
     await t.open('/records/import');
-    await writeFile(path, 'Shop tag;Model;Made;Customer;Volts\nT-801;T-G12;2026-01;Shelf;12,85\nT-802;T-XX;2026-01;=1+1;12,8\n');
+    await writeFile(
+      path,
+      'Shop tag;Model;Made;Customer;Volts\nT-801;T-G12;2026-01;Shelf;12,85\nT-802;T-XX;2026-01;=1+1;12,8\n',
+    );
     await t.page.locator('input[type=file]').setInputFiles(path);
     await t.sees('1 fault: nothing comes in before they are mended');
     await t.sees('begins like a formula');
-    await writeFile(path, 'Shop tag;Model;Made;Customer;Volts\nT-801;T-G12;2026-01;Shelf;12,85\nT-802;T-XX;2026-01;Shelf;12,8\n');
+    await writeFile(
+      path,
+      'Shop tag;Model;Made;Customer;Volts\nT-801;T-G12;2026-01;Shelf;12,85\nT-802;T-XX;2026-01;Shelf;12,8\n',
+    );
     await t.page.locator('input[type=file]').setInputFiles(path);
     await t.press('Bring in 2 batteries');
     await t.sees('Model T-XX is not in the catalogue');
@@ -349,8 +395,14 @@ describe('a shop with every kind', function () {
 
   it('keeps a charger’s log with a battery and draws it', async () => {
     const path = join(bench.folder, 'log.csv');
-    const rows = Array.from({ length: 200 }, (_, i) => `${i * 60},${(12.6 + i * 0.01).toFixed(3)},1.20,${22 + i / 50}`);
-    await writeFile(path, `Test Time / s,Voltage / V,Current / A,Surface Temperature T1 / degC\n${rows.join('\n')}\n`);
+    const rows = Array.from(
+      { length: 200 },
+      (_, i) => `${i * 60},${(12.6 + i * 0.01).toFixed(3)},1.20,${22 + i / 50}`,
+    );
+    await writeFile(
+      path,
+      `Test Time / s,Voltage / V,Current / A,Surface Temperature T1 / degC\n${rows.join('\n')}\n`,
+    );
     const t = await sit();
     await t.open('/batteries/T-801');
     await t.press('Take it along');
@@ -414,12 +466,17 @@ describe('a shop with every kind', function () {
     await lead.field('Model').selectOption({ label: 'T-C14 · Plain 12 · 12 V 14 Ah' });
     // 1000 mL are 33.8 US fluid ounces.
     await lead.page.getByRole('button', { name: /Acid in all, about 33\.8 oz/ }).waitFor();
-    const modelId = (await bench.store.tables.models.findOne({ where: { code: 'T-C14' }, raw: true }))?.id ?? '';
+    const modelId =
+      (await bench.store.tables.models.findOne({ where: { code: 'T-C14' }, raw: true }))?.id ?? '';
     const id = await bench.takeIn(modelId, 'T-670');
     await bench.post(`/api/jobs/${id}/commands`, {
       commandId: randomUUID(),
       by: 'ann',
-      command: { type: 'answerChecks', stepId: 'identify', answers: { label: true, case: true, posts: true } },
+      command: {
+        type: 'answerChecks',
+        stepId: 'identify',
+        answers: { label: true, case: true, posts: true },
+      },
     });
     await lead.open(`/jobs/${id}`);
     await lead.field('Lot of the acid').fill('B-78');
@@ -429,7 +486,10 @@ describe('a shop with every kind', function () {
     await lead.sees('The wet room has no lot B-78');
     await lead.press('It may go in');
     await lead.step('Make the place safe');
-    expect(runsWith((await job('T-670')).state, 'acid').at(-1)?.result.temperatureC).to.be.closeTo(25, 1e-9);
+    expect(runsWith((await job('T-670')).state, 'acid').at(-1)?.result.temperatureC).to.be.closeTo(
+      25,
+      1e-9,
+    );
     await lead.open(`/jobs/${id}/sheet`);
     // 1.7 °C warmer than 25 °C it would read 0.001 less.
     await lead.sees('SG 1.264 at 26.7 °C, lot B-78');
@@ -450,11 +510,13 @@ describe('a shop with every kind', function () {
     await t.page.getByLabel('Show a notification').click();
     await t.page.keyboard.press('Escape');
     // Its rest ends a while from now, and then somebody is wanted.
-    const modelId = (await bench.store.tables.models.findOne({ where: { code: 'T-12' }, raw: true }))?.id ?? '';
+    const modelId =
+      (await bench.store.tables.models.findOne({ where: { code: 'T-12' }, raw: true }))?.id ?? '';
     await bench.takeIn(modelId, 'T-901');
     // The page's own policy forbids scripts made from text, so it is asked instead of told to wait.
     const told = () => t.page.evaluate<string>('window.told.join()');
-    for (let i = 0; i < 60 && !(await told()).includes('T-901'); i++) await t.page.waitForTimeout(100);
+    for (let i = 0; i < 60 && !(await told()).includes('T-901'); i++)
+      await t.page.waitForTimeout(100);
     expect(await told()).to.include('T-901');
     expect(await t.page.title()).to.match(/^\(\d+\) hands due/);
     await t.leave();
@@ -466,7 +528,10 @@ describe('a bench behind a PIN', function () {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.open();
-    await bench.store.tables.people.update({ pinHash: await hashPin('2468') }, { where: { id: 'lea' } });
+    await bench.store.tables.people.update(
+      { pinHash: await hashPin('2468') },
+      { where: { id: 'lea' } },
+    );
     await bench.stop();
     bench.wide = true;
     await bench.start();

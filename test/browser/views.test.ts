@@ -6,7 +6,9 @@ import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
 async function axeFaults(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
     .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
@@ -70,7 +72,12 @@ describe('every view', function () {
       for (const width of [1280, 820, 390]) {
         await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });
         await t.page.waitForTimeout(80);
-        expect(await t.page.evaluate('document.documentElement.scrollWidth - document.documentElement.clientWidth'), `${name} at ${width}`).to.be.at.most(0);
+        expect(
+          await t.page.evaluate(
+            'document.documentElement.scrollWidth - document.documentElement.clientWidth',
+          ),
+          `${name} at ${width}`,
+        ).to.be.at.most(0);
       }
       expect(t.complaints.splice(0)).to.deep.equal([]);
     });
@@ -108,7 +115,10 @@ describe('every view', function () {
   });
 
   it('an open page follows what another one does', async () => {
-    const [here, there] = [await Technician.sitDown(bench), await Technician.sitDown(bench, 'tobin')];
+    const [here, there] = [
+      await Technician.sitDown(bench),
+      await Technician.sitDown(bench, 'tobin'),
+    ];
     await here.open(jobPath('LK-0407'));
     await there.open(jobPath('LK-0407'));
     await there.press('More for this job');
@@ -206,7 +216,12 @@ describe('every view', function () {
   it('an unreachable server is said, and asked again', async () => {
     const t = await Technician.sitDown(bench);
     await t.page.route('**/api/bench', (route) =>
-      route.fulfill({ status: 500, json: { error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} } } }),
+      route.fulfill({
+        status: 500,
+        json: {
+          error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} },
+        },
+      }),
     );
     await t.open('/');
     await t.sees('This could not be fetched').catch(() => undefined);
@@ -233,7 +248,11 @@ describe('a new shop', function () {
     await t.field('Name').last().fill('Runa Oakley');
     await t.field('Initials').fill('ro');
     await t.press('Begin with this lead');
-    await t.page.getByRole('listitem').filter({ hasText: 'Runa Oakley' }).getByText('lead').waitFor();
+    await t.page
+      .getByRole('listitem')
+      .filter({ hasText: 'Runa Oakley' })
+      .getByText('lead')
+      .waitFor();
     expect(t.complaints).to.deep.equal([]);
     await t.leave();
     await bench.close();

@@ -5,9 +5,17 @@ import { usualBuild } from '../../src/core/batteries/builds.ts';
 import { KINDS, kindOf } from '../../src/core/batteries/kinds.ts';
 import { type BatteryModel, modelFaults } from '../../src/core/batteries/model.ts';
 import { followingTag, normaliseTag } from '../../src/core/batteries/tag.ts';
-import { LOAD_TEST_MINIMUM, loadTestA, loadTestMinimumV } from '../../src/core/capacity/loadTest.ts';
+import {
+  LOAD_TEST_MINIMUM,
+  loadTestA,
+  loadTestMinimumV,
+} from '../../src/core/capacity/loadTest.ts';
 import { labelMilliohm } from '../../src/core/batteries/labelResistance.ts';
-import { believableRestV, chargeByAcid, stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
+import {
+  believableRestV,
+  chargeByAcid,
+  stateOfChargePercent,
+} from '../../src/core/capacity/stateOfCharge.ts';
 import { ventilationNeed } from '../../src/core/safety/ventilation.ts';
 import { PLAIN, SIX_VOLT } from '../support/battery.ts';
 
@@ -39,11 +47,18 @@ describe('state of charge from rest voltage', () => {
   }
   it('stays within 0 and 100 and never falls as volts rise', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 15, noNaN: true }), fc.double({ min: 0, max: 0.5, noNaN: true }), (v, dv) => {
-        const [a, b] = [stateOfChargePercent(v, 6, CHEMISTRIES.agm), stateOfChargePercent(v + dv, 6, CHEMISTRIES.agm)];
-        expect(a).to.be.within(0, 100);
-        expect(b).to.be.at.least(a);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 15, noNaN: true }),
+        fc.double({ min: 0, max: 0.5, noNaN: true }),
+        (v, dv) => {
+          const [a, b] = [
+            stateOfChargePercent(v, 6, CHEMISTRIES.agm),
+            stateOfChargePercent(v + dv, 6, CHEMISTRIES.agm),
+          ];
+          expect(a).to.be.within(0, 100);
+          expect(b).to.be.at.least(a);
+        },
+      ),
     );
   });
   it('believes no rest voltage more than 0.15 V over full charge', () => {
@@ -64,7 +79,11 @@ describe('families', () => {
     ]);
     expect([flooded.floatV, agm.floatV, gel.floatV]).to.deep.equal([13.4, 13.6, 13.5]);
     expect([agm.rechargeFactor, flooded.rechargeFactor]).to.deep.equal([1.05, 1.15]);
-    expect([flooded.selfDischargePerMonth, agm.selfDischargePerMonth, gel.selfDischargePerMonth]).to.deep.equal([0.08, 0.03, 0.02]);
+    expect([
+      flooded.selfDischargePerMonth,
+      agm.selfDischargePerMonth,
+      gel.selfDischargePerMonth,
+    ]).to.deep.equal([0.08, 0.03, 0.02]);
   });
   it('turns lithium away with the reason, and knows no other strangers', () => {
     const lithium = kindOf('lithium');
@@ -112,7 +131,8 @@ describe('a model as the maker prints it', () => {
 describe('tags and air', () => {
   it('knows a tag however it is typed', () => {
     expect(normaliseTag(' lk-0412 ')).to.equal('LK-0412');
-    for (const no of ['LK0412', '0412', 'LK-1', '<b>-0412', 'LK-0412x', '']) expect(normaliseTag(no)).to.equal(null);
+    for (const no of ['LK0412', '0412', 'LK-1', '<b>-0412', 'LK-0412x', ''])
+      expect(normaliseTag(no)).to.equal(null);
   });
   it('runs tags on without changing their width', () => {
     expect(followingTag('LK-0412')).to.equal('LK-0413');
@@ -129,7 +149,8 @@ describe('tags and air', () => {
 
 describe('state of charge by its own acid', () => {
   /** Rest voltage of 18 Ah filled with SG 1.320, so full, from Bode and Faraday worked by hand. */
-  const at = (volts: number, sg = 1.32, temperatureC = 25) => chargeByAcid(volts, 6, CHEMISTRIES.agm, { sg, mlPerAh: 930 / 6 / 18 }, temperatureC);
+  const at = (volts: number, sg = 1.32, temperatureC = 25) =>
+    chargeByAcid(volts, 6, CHEMISTRIES.agm, { sg, mlPerAh: 930 / 6 / 18 }, temperatureC);
   it('a battery of strong acid that reads 100 % by the usual table is at 90 %, one that reads 91 % at 80 %', () => {
     expect(stateOfChargePercent(12.88, 6, CHEMISTRIES.agm)).to.equal(100);
     expect(at(12.88).mid).to.be.closeTo(0.9, 0.02);
@@ -144,12 +165,16 @@ describe('state of charge by its own acid', () => {
     expect(high).to.be.greaterThan(mid);
     expect(at(12.8, 1.32, 0).mid).to.be.greaterThan(mid);
     for (const [percent, volts] of CHEMISTRIES.flooded.stateOfCharge)
-      expect(chargeByAcid(volts, 6, CHEMISTRIES.flooded, { sg: 1.263 }).mid).to.be.closeTo(percent / 100, 0.08);
+      expect(chargeByAcid(volts, 6, CHEMISTRIES.flooded, { sg: 1.263 }).mid).to.be.closeTo(
+        percent / 100,
+        0.08,
+      );
   });
 });
 
 describe('the resistance a label stands for', () => {
-  const label = (more: Partial<BatteryModel>) => labelMilliohm({ ...PLAIN, kind: 'flooded-dry', c20Ah: 60, ...more });
+  const label = (more: Partial<BatteryModel>) =>
+    labelMilliohm({ ...PLAIN, kind: 'flooded-dry', c20Ah: 60, ...more });
 
   it('is 2,700 over the CCA by EN; other tests are other numbers; a printed one comes first', () => {
     expect(label({ cca: 540, ccaStandard: 'EN' })).to.equal(5);
@@ -174,8 +199,14 @@ describe('the resistance a label stands for', () => {
     expect(usual({ kind: 'gel', c20Ah: 12 })).to.equal('standby');
   });
   it('believes no pair of ratings that one battery cannot have', () => {
-    const faults = (more: Partial<BatteryModel>) => modelFaults({ ...PLAIN, ...more }).map((f) => f.field);
-    const large = { kind: 'flooded-sealed', c20Ah: 60, electrolyteCode: null, electrolyteMl: null } as const;
+    const faults = (more: Partial<BatteryModel>) =>
+      modelFaults({ ...PLAIN, ...more }).map((f) => f.field);
+    const large = {
+      kind: 'flooded-sealed',
+      c20Ah: 60,
+      electrolyteCode: null,
+      electrolyteMl: null,
+    } as const;
     expect(faults({ ...large, reserveMin: 95, c10Ah: 56 })).to.deep.equal([]);
     expect(faults({ ...large, reserveMin: 200 })).to.deep.equal(['reserveMin']);
     expect(faults({ ...large, c10Ah: 61 })).to.deep.equal(['c10Ah']);

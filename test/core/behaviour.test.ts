@@ -3,7 +3,15 @@ import fc from 'fast-check';
 import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { capacityLawOf, expectedMinutes } from '../../src/core/capacity/capacityTest.ts';
-import { type CellCondition, type Condition, copyBattery, makeBattery, type SimBattery, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
+import {
+  type CellCondition,
+  type Condition,
+  copyBattery,
+  makeBattery,
+  type SimBattery,
+  viewBattery,
+  viewCell,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { kernel } from '../../src/core/simulation/kernel.ts';
 import { labelledSize } from '../../src/core/simulation/labelled.ts';
@@ -11,12 +19,30 @@ import { Pair } from '../../src/core/simulation/parallel.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
 import { anyBattery, runOff } from '../support/anyBattery.ts';
 import { BY_KIND } from '../support/battery.ts';
-import { AGM_MILLIOHM, behaviourOf, hoursDown, type Measured, milliohmOf } from '../support/behaviour.ts';
+import {
+  AGM_MILLIOHM,
+  behaviourOf,
+  hoursDown,
+  type Measured,
+  milliohmOf,
+} from '../support/behaviour.ts';
 
 const HOUR = 3600;
 const { exp, log } = kernel;
-const make = (kind: ChemistryKey, condition: Partial<Condition> = {}, c20Ah = 60, cells = 6, factors = {}): SimBattery =>
-  makeBattery(DESIGNS[kind], { c20Ah, cells }, { charge: 1, temperatureC: 25, ...condition }, condition.temperatureC ?? 25, factors);
+const make = (
+  kind: ChemistryKey,
+  condition: Partial<Condition> = {},
+  c20Ah = 60,
+  cells = 6,
+  factors = {},
+): SimBattery =>
+  makeBattery(
+    DESIGNS[kind],
+    { c20Ah, cells },
+    { charge: 1, temperatureC: 25, ...condition },
+    condition.temperatureC ?? 25,
+    factors,
+  );
 
 function run(battery: SimBattery, currentA: number, limitV: number, hours: number): Stepper {
   const stepper = new Stepper(battery);
@@ -29,7 +55,13 @@ function ampereHours(battery: SimBattery, currentA: number, cutV: number): numbe
   while (stepper.elapsedS < 60 * HOUR) {
     const before = { s: stepper.elapsedS, v: stepper.voltageV };
     stepper.step({ currentA: -currentA, limitV: Infinity }, 60);
-    if (stepper.voltageV <= cutV) return (currentA * (before.s + (stepper.elapsedS - before.s) * ((before.v - cutV) / (before.v - stepper.voltageV)))) / HOUR;
+    if (stepper.voltageV <= cutV)
+      return (
+        (currentA *
+          (before.s +
+            (stepper.elapsedS - before.s) * ((before.v - cutV) / (before.v - stepper.voltageV)))) /
+        HOUR
+      );
   }
   return Infinity;
 }
@@ -38,15 +70,21 @@ describe('simulated batteries: size and number of cells', () => {
   it('volts go with the number of cells, from 1 to 12', () => {
     const one = run(make('agm', { charge: 0.4 }, 20, 1, { cooling: 1000 }), 2, 99, 2).voltageV;
     for (const cells of [2, 3, 6, 12]) {
-      expect(run(make('agm', { charge: 0.4 }, 20, cells, { cooling: 1000 }), 2, 99, 2).voltageV / cells, `${cells} cells`).to.be.closeTo(one, 0.002);
+      expect(
+        run(make('agm', { charge: 0.4 }, 20, cells, { cooling: 1000 }), 2, 99, 2).voltageV / cells,
+        `${cells} cells`,
+      ).to.be.closeTo(one, 0.002);
     }
-    for (const cells of [0, 13, 2.5]) expect(() => make('agm', {}, 20, cells)).to.throw('1 to 12 cells');
+    for (const cells of [0, 13, 2.5])
+      expect(() => make('agm', {}, 20, cells)).to.throw('1 to 12 cells');
   });
 
   it('at the same share of C20 a small and a large battery show the same volts, but for their warmth', () => {
-    const volts = (ah: number) => run(make('flooded', { charge: 0.4 }, ah, 6, { cooling: 1000 }), ah * 0.1, 99, 2).voltageV;
+    const volts = (ah: number) =>
+      run(make('flooded', { charge: 0.4 }, ah, 6, { cooling: 1000 }), ah * 0.1, 99, 2).voltageV;
     expect(volts(4)).to.be.closeTo(volts(200), 0.005);
-    const warm = (ah: number) => run(make('flooded', { charge: 0.4 }, ah), ah * 0.15, 14.6, 3).temperatureC;
+    const warm = (ah: number) =>
+      run(make('flooded', { charge: 0.4 }, ah), ah * 0.15, 14.6, 3).temperatureC;
     expect(warm(200)).to.be.greaterThan(warm(4) + 1);
   });
 
@@ -67,19 +105,36 @@ describe('simulated batteries: how a sound one behaves', () => {
       });
 
   it('has the resistance of its size, or that of its label', () => {
-    for (const [ah, [low, high]] of Object.entries(AGM_MILLIOHM)) expect(milliohmOf(make('agm', {}, Number(ah))), `${ah} Ah`).to.be.within(low, high);
-    const labelled = makeBattery(DESIGNS.flooded, { c20Ah: 60, cells: 6, milliohm: 4.2 }, { charge: 1, temperatureC: 25 });
+    for (const [ah, [low, high]] of Object.entries(AGM_MILLIOHM))
+      expect(milliohmOf(make('agm', {}, Number(ah))), `${ah} Ah`).to.be.within(low, high);
+    const labelled = makeBattery(
+      DESIGNS.flooded,
+      { c20Ah: 60, cells: 6, milliohm: 4.2 },
+      { charge: 1, temperatureC: 25 },
+    );
     expect(milliohmOf(labelled)).to.be.closeTo(4.2, 0.15);
   });
 
   it('gives what its label prints at C/10 and for its reserve minutes, and at C/20 what it did', () => {
-    const model: BatteryModel = { ...BY_KIND['flooded-sealed'], c20Ah: 75, c10Ah: null, reserveMin: null };
+    const model: BatteryModel = {
+      ...BY_KIND['flooded-sealed'],
+      c20Ah: 75,
+      c10Ah: null,
+      reserveMin: null,
+    };
     const hours = (more: Partial<BatteryModel>, amps: number) => {
       const label = { ...model, ...more };
       const law = capacityLawOf(label);
-      const simulated = hoursDown(makeBattery(DESIGNS.flooded, labelledSize(label), { charge: 1, temperatureC: 25 }), amps, 10.5);
+      const simulated = hoursDown(
+        makeBattery(DESIGNS.flooded, labelledSize(label), { charge: 1, temperatureC: 25 }),
+        amps,
+        10.5,
+      );
       // The law that turns tests into C20 goes through the printed points as the battery does.
-      expect((60 * simulated) / expectedMinutes(amps, law, 75), `${JSON.stringify(more)} at ${amps} A`).to.be.within(0.95, 1.05);
+      expect(
+        (60 * simulated) / expectedMinutes(amps, law, 75),
+        `${JSON.stringify(more)} at ${amps} A`,
+      ).to.be.within(0.95, 1.05);
       return simulated;
     };
     const twentyHours = hours({}, 3.75);
@@ -87,16 +142,26 @@ describe('simulated batteries: how a sound one behaves', () => {
       expect(60 * hours({ reserveMin }, 25), `${reserveMin} min`).to.be.closeTo(reserveMin, 2);
       expect(hours({ reserveMin }, 3.75)).to.be.closeTo(twentyHours, 0.15);
     }
-    for (const c10Ah of [66, 69, 71]) expect(hours({ c10Ah }, c10Ah / 10), `${c10Ah} Ah`).to.be.closeTo(10, 0.15);
+    for (const c10Ah of [66, 69, 71])
+      expect(hours({ c10Ah }, c10Ah / 10), `${c10Ah} Ah`).to.be.closeTo(10, 0.15);
   });
 
   it('antimony in the grids loses and floats as old-fashioned batteries do', () => {
     // 8 % a month at 20 °C; 1.5–5 mA/Ah on float after three days (IEEE class figures); calcium is in the table.
-    const old = () => makeBattery(DESIGNS.flooded, labelledSize({ ...BY_KIND['flooded-dry'], c20Ah: 60 }), { charge: 1, temperatureC: 20 });
+    const old = () =>
+      makeBattery(DESIGNS.flooded, labelledSize({ ...BY_KIND['flooded-dry'], c20Ah: 60 }), {
+        charge: 1,
+        temperatureC: 20,
+      });
     const shelf = old();
     new Stepper(shelf).run(REST, 30 * 24 * 3600);
     expect(1 - viewBattery(shelf).charge).to.be.within(0.06, 0.1);
-    const floats = new Stepper(makeBattery(DESIGNS.flooded, labelledSize({ ...BY_KIND['flooded-dry'], c20Ah: 60 }), { charge: 1, temperatureC: 25 }));
+    const floats = new Stepper(
+      makeBattery(DESIGNS.flooded, labelledSize({ ...BY_KIND['flooded-dry'], c20Ah: 60 }), {
+        charge: 1,
+        temperatureC: 25,
+      }),
+    );
     floats.run({ currentA: 6, limitV: 13.6 }, 72 * 3600);
     expect((1000 * floats.currentA) / 60).to.be.within(1.5, 5);
   });
@@ -104,7 +169,9 @@ describe('simulated batteries: how a sound one behaves', () => {
   it('a deep-cycle build sags more under 3 × C20 than a starter', () => {
     const loaded = (build: BatteryModel['build']) => {
       const size = labelledSize({ ...BY_KIND['flooded-sealed'], c20Ah: 80, build: build ?? null });
-      const stepper = new Stepper(makeBattery(DESIGNS.flooded, size, { charge: 1, temperatureC: 25 }));
+      const stepper = new Stepper(
+        makeBattery(DESIGNS.flooded, size, { charge: 1, temperatureC: 25 }),
+      );
       stepper.nextS = 0.05;
       stepper.run({ currentA: -240, limitV: Infinity }, 15);
       return stepper.voltageV;
@@ -115,10 +182,17 @@ describe('simulated batteries: how a sound one behaves', () => {
   });
 
   it('6 V shows half of what 12 V does', () => {
-    const [six, twelve] = [3, 6].map((cells) => behaviourOf('agm', { c20Ah: 12, cells })) as [Measured[], Measured[]];
+    const [six, twelve] = [3, 6].map((cells) => behaviourOf('agm', { c20Ah: 12, cells })) as [
+      Measured[],
+      Measured[],
+    ];
     six.forEach(({ row, value }, i) => {
       // A smaller case is cooler, and what hangs on its warmth with it.
-      if (!row.includes('K')) expect(value, row).to.be.closeTo(twelve[i]!.value, 0.03 * Math.abs(twelve[i]!.value) + 0.02);
+      if (!row.includes('K'))
+        expect(value, row).to.be.closeTo(
+          twelve[i]!.value,
+          0.03 * Math.abs(twelve[i]!.value) + 0.02,
+        );
     });
   });
 
@@ -129,17 +203,21 @@ describe('simulated batteries: how a sound one behaves', () => {
       return stepper.elapsedS / HOUR;
     };
     const course = [-10, 0, 10, 20, 30, 40].map(hours);
-    for (let i = 1; i < course.length; i++) expect(course[i]! - course[i - 1]!).to.be.within(0, 2.2);
+    for (let i = 1; i < course.length; i++)
+      expect(course[i]! - course[i - 1]!).to.be.within(0, 2.2);
     expect(course[0]!).to.be.lessThan(6.5);
   });
 
   it('gives less at higher currents and in the cold, smoothly over the whole range', () => {
-    const share = (rate: number, t: number): number => ampereHours(make('agm', { temperatureC: t }), 60 * rate, 9.6) / 60;
+    const share = (rate: number, t: number): number =>
+      ampereHours(make('agm', { temperatureC: t }), 60 * rate, 9.6) / 60;
     for (const t of [-18, 0, 25, 45]) {
       const course = [0.05, 0.1, 0.3, 1, 2, 3].map((rate) => share(rate, t));
-      for (let i = 1; i < course.length; i++) expect(course[i]!, `${t} °C`).to.be.lessThan(course[i - 1]!);
+      for (let i = 1; i < course.length; i++)
+        expect(course[i]!, `${t} °C`).to.be.lessThan(course[i - 1]!);
     }
-    for (const rate of [0.05, 0.3, 1]) expect(share(rate, 0)).to.be.within(0.6 * share(rate, 25), 0.95 * share(rate, 25));
+    for (const rate of [0.05, 0.3, 1])
+      expect(share(rate, 0)).to.be.within(0.6 * share(rate, 25), 0.95 * share(rate, 25));
     // A burst of twelve times its C20 holds for a second or two, or not at all; it never makes volts.
     const burst = new Stepper(make('agm'));
     burst.run({ currentA: -5 * 60, limitV: Infinity }, 5);
@@ -191,15 +269,31 @@ describe('simulated batteries: what they do', () => {
   });
 
   it('a warm battery cools to its room, a large one slower', () => {
-    const after = (ah: number) => run(makeBattery(DESIGNS.agm, { c20Ah: ah, cells: 6 }, { charge: 1, temperatureC: 45 }, 20), 0, Infinity, 2).temperatureC;
+    const after = (ah: number) =>
+      run(
+        makeBattery(DESIGNS.agm, { c20Ah: ah, cells: 6 }, { charge: 1, temperatureC: 45 }, 20),
+        0,
+        Infinity,
+        2,
+      ).temperatureC;
     expect(after(12)).to.be.lessThan(after(120));
     expect(after(12)).to.be.within(20, 40);
-    expect(run(makeBattery(DESIGNS.agm, { c20Ah: 12, cells: 6 }, { charge: 1, temperatureC: 45 }, 20), 0, Infinity, 48).temperatureC).to.be.closeTo(20, 0.5);
+    expect(
+      run(
+        makeBattery(DESIGNS.agm, { c20Ah: 12, cells: 6 }, { charge: 1, temperatureC: 45 }, 20),
+        0,
+        Infinity,
+        48,
+      ).temperatureC,
+    ).to.be.closeTo(20, 0.5);
   });
 
   it('sulfate raises the volts on charge, by its film, and lowers them under load', () => {
     const volts = (hard: number, amps: number) => {
-      const battery = make('flooded', { charge: 0.5, cells: Array.from({ length: 6 }, () => ({ hard, film: 4 * hard })) });
+      const battery = make('flooded', {
+        charge: 0.5,
+        cells: Array.from({ length: 6 }, () => ({ hard, film: 4 * hard })),
+      });
       return run(battery, amps, 99, 0.2).voltageV;
     };
     expect(volts(0.3, 6)).to.be.greaterThan(volts(0.1, 6) + 0.2);
@@ -229,7 +323,11 @@ describe('simulated batteries: what they do', () => {
   });
 
   it('two equal batteries side by side pass nothing between them; a charger is shared', () => {
-    const pair = new Pair(make('flooded', { charge: 0.6 }), make('flooded', { charge: 0.6 }), 0.004);
+    const pair = new Pair(
+      make('flooded', { charge: 0.6 }),
+      make('flooded', { charge: 0.6 }),
+      0.004,
+    );
     expect(Math.abs(pair.inrushA())).to.be.lessThan(0.01);
     pair.run({ currentA: 10, limitV: 14.4 }, HOUR);
     expect(pair.firstA).to.be.closeTo(5, 0.6);
@@ -239,27 +337,34 @@ describe('simulated batteries: what they do', () => {
 
   it('the inrush into a flat battery follows Ohm: what is between them over all that is in the way', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0.002, max: 0.1, noNaN: true }), fc.double({ min: 0.05, max: 0.5, noNaN: true }), (leadOhm, charge) => {
-        const [donor, flat] = [make('flooded'), make('flooded', { charge })];
-        const between = viewBattery(donor).openV - viewBattery(flat).openV;
-        const inrush = new Pair(donor, flat, leadOhm).inrushA();
-        expect(inrush).to.be.greaterThan(0);
-        expect(inrush).to.be.lessThan(between / leadOhm);
-        expect(new Pair(donor, flat, leadOhm * 2).inrushA()).to.be.lessThan(inrush);
-      }),
+      fc.property(
+        fc.double({ min: 0.002, max: 0.1, noNaN: true }),
+        fc.double({ min: 0.05, max: 0.5, noNaN: true }),
+        (leadOhm, charge) => {
+          const [donor, flat] = [make('flooded'), make('flooded', { charge })];
+          const between = viewBattery(donor).openV - viewBattery(flat).openV;
+          const inrush = new Pair(donor, flat, leadOhm).inrushA();
+          expect(inrush).to.be.greaterThan(0);
+          expect(inrush).to.be.lessThan(between / leadOhm);
+          expect(new Pair(donor, flat, leadOhm * 2).inrushA()).to.be.lessThan(inrush);
+        },
+      ),
       { numRuns: 30 },
     );
   });
 });
 
 describe('simulated batteries: what ails them', () => {
-  const all = (cell: CellCondition): Partial<Condition> => ({ cells: Array.from({ length: 6 }, () => cell) });
+  const all = (cell: CellCondition): Partial<Condition> => ({
+    cells: Array.from({ length: 6 }, () => cell),
+  });
   /** A charge as the bench would do it: C/10 to the ceiling, held for a night, a day's rest. */
   const charged = (battery: SimBattery): Stepper => {
     run(battery, 6, 14.4, 16);
     return run(battery, 0, Infinity, 24);
   };
-  const loaded = (battery: SimBattery): number => run(copyBattery(battery), -180, Infinity, 15 / 3600).voltageV;
+  const loaded = (battery: SimBattery): number =>
+    run(copyBattery(battery), -180, Infinity, 15 / 3600).voltageV;
 
   it('lightly sulfated: starts high, falls, rises; its ceiling comes early; it rests low and gives less', () => {
     const course = (battery: SimBattery): { volts: number[]; ah: number } => {
@@ -309,7 +414,11 @@ describe('simulated batteries: what ails them', () => {
   });
 
   it('shorted: two volts low on arrival and after charge, warm on charge', () => {
-    const battery = make('flooded', { charge: 0.6, temperatureC: 20, cells: [{}, {}, { shortOhm: 0.05, behind: 0.6 }] });
+    const battery = make('flooded', {
+      charge: 0.6,
+      temperatureC: 20,
+      cells: [{}, {}, { shortOhm: 0.05, behind: 0.6 }],
+    });
     run(battery, 0, Infinity, 48);
     expect(run(copyBattery(battery), 0, Infinity, 0.1).voltageV).to.be.within(8, 10.8);
     const stepper = run(battery, 6, 14.4, 14);
@@ -343,8 +452,13 @@ describe('simulated batteries: what ails them', () => {
   });
 
   it('an open joint holds its volts and gives no current; a reversed cell costs four volts', () => {
-    expect(run(make('flooded', { cells: [{ jointOhm: 5 }] }), -20, Infinity, 0.001).voltageV).to.be.lessThan(0);
-    expect(viewBattery(make('flooded', { cells: [{ reversed: true }] })).openV).to.be.within(8.2, 8.6);
+    expect(
+      run(make('flooded', { cells: [{ jointOhm: 5 }] }), -20, Infinity, 0.001).voltageV,
+    ).to.be.lessThan(0);
+    expect(viewBattery(make('flooded', { cells: [{ reversed: true }] })).openV).to.be.within(
+      8.2,
+      8.6,
+    );
   });
 
   it('a sound one rests above 10.8 V however long it stood empty', () => {
@@ -352,7 +466,10 @@ describe('simulated batteries: what ails them', () => {
       for (const days of [30, 365, 2000]) {
         const battery = make(kind);
         run(battery, -3, Infinity, ampereHours(copyBattery(battery), 3, 10.5) / 3);
-        expect(run(battery, 0, Infinity, days * 24).voltageV, `${kind}, ${days} days`).to.be.within(10.8, 11.95);
+        expect(run(battery, 0, Infinity, days * 24).voltageV, `${kind}, ${days} days`).to.be.within(
+          10.8,
+          11.95,
+        );
       }
   });
 });
@@ -380,7 +497,10 @@ describe('simulated batteries: any there could be', () => {
       [{ cells: [{ hard: NaN }] }, 'Hard sulfate'],
       [{ cells: [{ shortOhm: 0 }] }, 'A short'],
     ] as const)
-      expect(() => make('flooded', condition as Partial<Condition>), words).to.throw(RangeError, words);
+      expect(() => make('flooded', condition as Partial<Condition>), words).to.throw(
+        RangeError,
+        words,
+      );
     const stepper = new Stepper(make('agm'));
     expect(() => stepper.step({ currentA: NaN, limitV: 14 }, 1)).to.throw('no current');
     expect(() => stepper.step({ currentA: 1e9, limitV: 14 }, 1)).to.throw('no current');

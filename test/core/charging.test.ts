@@ -5,12 +5,22 @@ import { firstChargeCeiling, firstChargeCurrent } from '../../src/core/plan/firs
 import { chargeDuration } from '../../src/core/rehearsal/chargeDuration.ts';
 import { chargeGuards, coolEnough } from '../../src/core/charging/guards.ts';
 import { compensatedCeilingV } from '../../src/core/charging/limits.ts';
-import { ampereHoursIn, chargeProgress, type ChargeReading, hoursOn } from '../../src/core/charging/progress.ts';
+import {
+  ampereHoursIn,
+  chargeProgress,
+  type ChargeReading,
+  hoursOn,
+} from '../../src/core/charging/progress.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { HOUR, MINUTE, PLAIN, SIX_VOLT } from '../support/battery.ts';
 
 const target = { cells: 6, c20Ah: 12, ceilingV: 14.7, setA: 1.2 };
-const at = (minutes: number, voltageV: number, currentA = 1.2, temperatureC = 24): ChargeReading => ({
+const at = (
+  minutes: number,
+  voltageV: number,
+  currentA = 1.2,
+  temperatureC = 24,
+): ChargeReading => ({
   at: minutes * MINUTE,
   voltageV,
   currentA,
@@ -19,7 +29,10 @@ const at = (minutes: number, voltageV: number, currentA = 1.2, temperatureC = 24
 
 describe('first-charge current', () => {
   it('is C/10, and never over 3 A for small sizes', () => {
-    expect(firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS)).to.include({ value: 1.2, origin: 'default' });
+    expect(firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS)).to.include({
+      value: 1.2,
+      origin: 'default',
+    });
     expect(firstChargeCurrent({ ...PLAIN, c20Ah: 30 }, DEFAULT_SCHOOLS).value).to.equal(3);
     expect(firstChargeCurrent({ ...PLAIN, c20Ah: 60 }, DEFAULT_SCHOOLS).value).to.equal(6);
   });
@@ -29,14 +42,23 @@ describe('first-charge current', () => {
     expect(firstChargeCurrent({ ...PLAIN, c20Ah: 20 }, slow).value).to.equal(2);
   });
   it("bows to the maker, over the shop's cap too", () => {
-    expect(firstChargeCurrent({ ...PLAIN, chargeA: 4 }, DEFAULT_SCHOOLS)).to.include({ value: 4, origin: 'maker' });
+    expect(firstChargeCurrent({ ...PLAIN, chargeA: 4 }, DEFAULT_SCHOOLS)).to.include({
+      value: 4,
+      origin: 'maker',
+    });
   });
   it('has its ceiling per cell, and its length by a simulated one', () => {
     expect(firstChargeCeiling(PLAIN, CHEMISTRIES.agm).value).to.equal(14.7);
     expect(firstChargeCeiling(SIX_VOLT, CHEMISTRIES.agm).value).to.equal(7.35);
     const hours =
-      chargeDuration(PLAIN, CHEMISTRIES.agm, firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS), firstChargeCeiling(PLAIN, CHEMISTRIES.agm), 0.8, 'Freshly filled')
-        .value / 3600;
+      chargeDuration(
+        PLAIN,
+        CHEMISTRIES.agm,
+        firstChargeCurrent(PLAIN, DEFAULT_SCHOOLS),
+        firstChargeCeiling(PLAIN, CHEMISTRIES.agm),
+        0.8,
+        'Freshly filled',
+      ).value / 3600;
     // To the ceiling within an hour or so, then the tail until it no longer falls.
     expect(hours).to.be.within(6, 15);
   });
@@ -53,7 +75,9 @@ describe('ceiling and temperature', () => {
 
 describe('is the charge finished?', () => {
   it('by three readings an hour apart that no longer rise', () => {
-    expect(chargeProgress([at(60, 14.3), at(120, 14.42), at(180, 14.43), at(240, 14.43)], target)).to.include({ agrees: true, by: 'flat' });
+    expect(
+      chargeProgress([at(60, 14.3), at(120, 14.42), at(180, 14.43), at(240, 14.43)], target),
+    ).to.include({ agrees: true, by: 'flat' });
   });
   it('not while they rise, however little is missing', () => {
     const rising = chargeProgress([at(60, 14.3), at(120, 14.34), at(180, 14.38)], target);
@@ -66,29 +90,44 @@ describe('is the charge finished?', () => {
     expect(early.sentence).to.include('2 more readings an hour apart');
   });
   it('by a current that has tailed off at the ceiling', () => {
-    expect(chargeProgress([at(60, 14.65, 0.22), at(120, 14.65, 0.21)], target)).to.include({ agrees: true, by: 'tail' });
-    expect(chargeProgress([at(60, 14.65, 0.3)], target).sentence).to.include('0.30 A still flows, wait for 0.24 A');
+    expect(chargeProgress([at(60, 14.65, 0.22), at(120, 14.65, 0.21)], target)).to.include({
+      agrees: true,
+      by: 'tail',
+    });
+    expect(chargeProgress([at(60, 14.65, 0.3)], target).sentence).to.include(
+      '0.30 A still flows, wait for 0.24 A',
+    );
   });
   it('not by a current that still falls by more than a tenth an hour, nor by one reading of it', () => {
     const big = { ...target, c20Ah: 100, setA: 10 };
     const falling = chargeProgress([at(0, 14.7, 1.5), at(60, 14.7, 1.2), at(120, 14.7, 0.9)], big);
     expect(falling.agrees).to.equal(false);
-    expect(falling.sentence).to.equal('From 1.20 A to 0.90 A within the last hour: it still takes charge. Read it again in an hour.');
-    expect(chargeProgress([at(0, 14.7, 0.9)], big).sentence).to.include('One more reading in an hour');
+    expect(falling.sentence).to.equal(
+      'From 1.20 A to 0.90 A within the last hour: it still takes charge. Read it again in an hour.',
+    );
+    expect(chargeProgress([at(0, 14.7, 0.9)], big).sentence).to.include(
+      'One more reading in an hour',
+    );
     expect(chargeProgress([at(0, 14.7, 0.9), at(20, 14.7, 0.89)], big).agrees).to.equal(false);
   });
   it('nothing counts while no current flows: charger off, a lead off', () => {
     const off = chargeProgress([at(0, 12.3, 0), at(60, 12.3, 0), at(120, 12.3, 0)], target);
     expect(off.agrees).to.equal(false);
-    expect(off.sentence).to.equal('12.30 V but 0.00 A: no current flows. Check that the charger is on and its clips hold, then enter the reading again.');
+    expect(off.sentence).to.equal(
+      '12.30 V but 0.00 A: no current flows. Check that the charger is on and its clips hold, then enter the reading again.',
+    );
     const lead = chargeProgress([at(0, 14.7, 0), at(60, 14.7, 0), at(120, 14.7, 0)], target);
     expect(lead.agrees).to.equal(false);
-    expect(lead.sentence).to.equal('14.70 V but 0.00 A: no current flows. Check the charger clips, then enter the reading again.');
+    expect(lead.sentence).to.equal(
+      '14.70 V but 0.00 A: no current flows. Check the charger clips, then enter the reading again.',
+    );
   });
   it('not by volts that stand still where full cells would stand higher: a cell is short', () => {
     const short = chargeProgress([at(0, 12.6), at(60, 12.6), at(120, 12.6)], target);
     expect(short.agrees).to.equal(false);
-    expect(short.sentence).to.include('full cells would stand above 14.12 V').and.include('may be short');
+    expect(short.sentence)
+      .to.include('full cells would stand above 14.12 V')
+      .and.include('may be short');
   });
   it('not by volts that stand still at another current than was set', () => {
     const weak = chargeProgress([at(0, 14.3, 0.6), at(60, 14.3, 0.6), at(120, 14.3, 0.6)], target);
@@ -97,23 +136,39 @@ describe('is the charge finished?', () => {
   });
   it('goes by the ceiling of the temperature it is at', () => {
     const cold = [at(0, 14.7, 0.2, 10), at(60, 14.7, 0.2, 10)];
-    expect(chargeProgress(cold, target).sentence).to.include('at 10 °C the ceiling is 14.97 V. Set it to that');
-    expect(chargeProgress([at(0, 14.5, 0.2, 38), at(60, 14.5, 0.2, 38)], target)).to.include({ agrees: true, by: 'tail' });
+    expect(chargeProgress(cold, target).sentence).to.include(
+      'at 10 °C the ceiling is 14.97 V. Set it to that',
+    );
+    expect(chargeProgress([at(0, 14.5, 0.2, 38), at(60, 14.5, 0.2, 38)], target)).to.include({
+      agrees: true,
+      by: 'tail',
+    });
   });
   it('says when volts fall, and when there is nothing yet', () => {
-    expect(chargeProgress([at(60, 14.5), at(120, 14.4), at(180, 14.2)], target).sentence).to.include('fell by 0.30 V');
+    expect(
+      chargeProgress([at(60, 14.5), at(120, 14.4), at(180, 14.2)], target).sentence,
+    ).to.include('fell by 0.30 V');
     expect(chargeProgress([], target).sentence).to.equal('No reading yet.');
   });
   it('takes a reading five minutes early as an hour apart, ten as not', () => {
-    expect(chargeProgress([at(0, 14.4), at(55, 14.4), at(110, 14.4)], target).agrees).to.equal(true);
-    expect(chargeProgress([at(0, 14.4), at(50, 14.4), at(100, 14.4)], target).agrees).to.equal(false);
+    expect(chargeProgress([at(0, 14.4), at(55, 14.4), at(110, 14.4)], target).agrees).to.equal(
+      true,
+    );
+    expect(chargeProgress([at(0, 14.4), at(50, 14.4), at(100, 14.4)], target).agrees).to.equal(
+      false,
+    );
   });
 });
 
 describe('guards', () => {
-  const trips = (readings: ChargeReading[], room = 20) => chargeGuards(readings, target, room, 1.2).map((t) => `${t.action} ${t.key.replace('hand-', '')}`);
+  const trips = (readings: ChargeReading[], room = 20) =>
+    chargeGuards(readings, target, room, 1.2).map(
+      (t) => `${t.action} ${t.key.replace('hand-', '')}`,
+    );
   it('say nothing about an ordinary charge', () => {
-    expect(trips([at(0, 13.2, 1.2, 21), at(60, 13.9, 1.2, 25), at(120, 14.6, 0.6, 27)])).to.deep.equal([]);
+    expect(
+      trips([at(0, 13.2, 1.2, 21), at(60, 13.9, 1.2, 25), at(120, 14.6, 0.6, 27)]),
+    ).to.deep.equal([]);
     expect(trips([])).to.deep.equal([]);
   });
   it('stop above 50 °C, not at 50', () => {
@@ -161,12 +216,18 @@ describe('ampere-hours from hand readings', () => {
     expect(hoursOn(on, 9 * HOUR)).to.equal(2);
     expect(hoursOn([{ from: 0, to: null }], 3 * HOUR)).to.equal(3);
   });
-  it('know nothing without a reading', () => expect(ampereHoursIn([], [{ from: 0, to: HOUR }])).to.equal(0));
+  it('know nothing without a reading', () =>
+    expect(ampereHoursIn([], [{ from: 0, to: HOUR }])).to.equal(0));
   it('never exceed the largest current times the hours on', () => {
-    const reading = fc.record({ minute: fc.integer({ min: 0, max: 600 }), amps: fc.double({ min: 0, max: 3, noNaN: true }) });
+    const reading = fc.record({
+      minute: fc.integer({ min: 0, max: 600 }),
+      amps: fc.double({ min: 0, max: 3, noNaN: true }),
+    });
     fc.assert(
       fc.property(fc.array(reading, { minLength: 1 }), (list) => {
-        const readings = list.toSorted((a, b) => a.minute - b.minute).map((r) => at(r.minute, 14, r.amps));
+        const readings = list
+          .toSorted((a, b) => a.minute - b.minute)
+          .map((r) => at(r.minute, 14, r.amps));
         const ah = ampereHoursIn(readings, [{ from: 0, to: 10 * HOUR }]);
         expect(ah).to.be.within(-1e-9, Math.max(...readings.map((r) => r.currentA)) * 10 + 1e-9);
       }),

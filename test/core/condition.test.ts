@@ -3,7 +3,12 @@ import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { bestGuesses, type Comparison, TwinRun } from '../../src/core/rehearsal/compare.ts';
-import { chargeByEvidence, conditionOf, type DescribedCondition, missingAh } from '../../src/core/rehearsal/condition.ts';
+import {
+  chargeByEvidence,
+  conditionOf,
+  type DescribedCondition,
+  missingAh,
+} from '../../src/core/rehearsal/condition.ts';
 import { thinTrace } from '../../src/core/rehearsal/rehearse.ts';
 import { makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
@@ -25,18 +30,26 @@ describe('a condition as it was measured', () => {
     expect(chargeByEvidence({ by: 'percent', percent: 50 }, 6, flooded)).to.equal(0.5);
     expect(chargeByEvidence({ by: 'nothing' }, 6, flooded)).to.equal(null);
     expect(missingAh(described(), { cells: 6, c20Ah: 60 }, flooded)).to.be.closeTo(30, 1e-9);
-    expect(missingAh(described({ charge: { by: 'nothing' } }), { cells: 6, c20Ah: 60 }, flooded)).to.equal(null);
+    expect(
+      missingAh(described({ charge: { by: 'nothing' } }), { cells: 6, c20Ah: 60 }, flooded),
+    ).to.equal(null);
   });
 
   it('the twin made from it rests at the volts that were measured, sulfated or not', () => {
     for (const sulfation of ['none', 'light', 'heavy'] as const) {
-      const twin = makeBattery(DESIGNS.flooded, { c20Ah: 60, cells: 6 }, conditionOf(described({ sulfation }), 6, flooded));
+      const twin = makeBattery(
+        DESIGNS.flooded,
+        { c20Ah: 60, cells: 6 },
+        conditionOf(described({ sulfation }), 6, flooded),
+      );
       expect(viewBattery(twin).openV, sulfation).to.be.closeTo(12.24, 0.06);
     }
   });
 
   it('what is not known widens the band of what comes of it', () => {
-    const plans = [fitPlan(STANDARD_PLANS[0], { chemistry: 'flooded', cells: 6, c20Ah: 60 }).fitted!];
+    const plans = [
+      fitPlan(STANDARD_PLANS[0], { chemistry: 'flooded', cells: 6, c20Ah: 60 }).fitted!,
+    ];
     const band = (condition: DescribedCondition) => {
       const comparison: Comparison = {
         battery: { chemistry: 'flooded', cells: 6, c20Ah: 60 },
@@ -51,7 +64,9 @@ describe('a condition as it was measured', () => {
       const { low, high } = run.odds()[0]!.hours;
       return high - low;
     };
-    expect(band(described({ charge: { by: 'nothing' } }))).to.be.greaterThan(1.5 * band(described({ charge: { by: 'percent', percent: 50 } })));
+    expect(band(described({ charge: { by: 'nothing' } }))).to.be.greaterThan(
+      1.5 * band(described({ charge: { by: 'percent', percent: 50 } })),
+    );
   });
 
   it('a shorted cell keeps a plan from ending by itself; plans are tried on copies', () => {
@@ -87,7 +102,10 @@ describe('a condition as it was measured', () => {
     });
     const thin = thinTrace(r!.trace, 20);
     expect(thin.hours.length).to.be.at.most(22);
-    expect([thin.hours[0], thin.hours.at(-1)]).to.deep.equal([r!.trace.hours[0], r!.trace.hours.at(-1)]);
+    expect([thin.hours[0], thin.hours.at(-1)]).to.deep.equal([
+      r!.trace.hours[0],
+      r!.trace.hours.at(-1),
+    ]);
     expect(thin.waterG.at(-1)).to.equal(r!.trace.waterG.at(-1));
   });
 });

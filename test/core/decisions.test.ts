@@ -1,14 +1,30 @@
 import { expect } from 'chai';
-import { capacityLaw, capacityOf, CUT_OFF_12V, usualTestA } from '../../src/core/capacity/capacityTest.ts';
+import {
+  capacityLaw,
+  capacityOf,
+  CUT_OFF_12V,
+  usualTestA,
+} from '../../src/core/capacity/capacityTest.ts';
 import { fitPlan } from '../../src/core/charging/fitPlan.ts';
-import { discharges, TEST_PLAN_ID, testPlan, withoutDischarge } from '../../src/core/charging/testPlan.ts';
+import {
+  discharges,
+  TEST_PLAN_ID,
+  testPlan,
+  withoutDischarge,
+} from '../../src/core/charging/testPlan.ts';
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { type Diagnosis, DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import { EVIDENCE, type Evidence, type EvidenceKind } from '../../src/core/diagnosis/evidence.ts';
 import { RouteTrial } from '../../src/core/diagnosis/findings.ts';
 import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { nextReadings } from '../../src/core/diagnosis/nextReading.ts';
-import { follow, GRADE_LINES, type Outcome, passage, routeFit } from '../../src/core/diagnosis/outcome.ts';
+import {
+  follow,
+  GRADE_LINES,
+  type Outcome,
+  passage,
+  routeFit,
+} from '../../src/core/diagnosis/outcome.ts';
 import { WAKE_BELOW_12V } from '../../src/core/diagnosis/parallelWake.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
@@ -22,7 +38,12 @@ import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { jobPlan } from '../../src/core/plan/plan.ts';
 import { proposedRoute } from '../../src/core/recovery/recovery.ts';
 import { hoursOnLoad } from '../../src/core/rehearsal/hasten.ts';
-import { type CellCondition, copyBattery, makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
+import {
+  type CellCondition,
+  copyBattery,
+  makeBattery,
+  viewBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { BY_KIND } from '../support/battery.ts';
 import { lowCell } from '../../src/core/batteries/cells.ts';
@@ -38,7 +59,8 @@ const about: Subject = {
   coldestC: null,
 };
 const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
-const battery = (charge: number, cells: CellCondition[] = []) => makeBattery(DESIGNS.flooded, { cells: 6, c20Ah: 60 }, { charge, temperatureC: 20, cells });
+const battery = (charge: number, cells: CellCondition[] = []) =>
+  makeBattery(DESIGNS.flooded, { cells: 6, c20Ah: 60 }, { charge, temperatureC: 20, cells });
 const suspect = (charge: number, cells: CellCondition[] = []): Suspect => ({
   chances: new Float64Array(0),
   battery: battery(charge, cells),
@@ -68,7 +90,10 @@ const asked = (evidence: Evidence[], change: object = {}) => ({
   ...change,
 });
 const answerTo = (evidence: Evidence[], change: object = {}): Diagnosis => {
-  const work = new DiagnosisRun({ ...asked(evidence, change), routes: ['recharge', 'slow-restore'] }).work();
+  const work = new DiagnosisRun({
+    ...asked(evidence, change),
+    routes: ['recharge', 'slow-restore'],
+  }).work();
   for (;;) {
     const { value, done } = work.next();
     const answer = done ? value : value.diagnosis;
@@ -82,8 +107,12 @@ describe('what a decision is worth', () => {
     expect(priceOf(60, stakes)).to.equal(120);
     // Half an hour of hands and a day on the place: 15 + 4.
     expect(costOf({ hours: 24, failed: null }, { handsMin: 30 }, stakes)).to.be.closeTo(19, 1e-9);
-    expect(costOf({ hours: 12, failed: 'hot' }, { handsMin: 30 }, stakes)).to.be.closeTo(0.4 * 15 + 2, 1e-9);
-    const worth = (grade: Outcome['grade']): number => worthOf(outcome({ grade }), ROUTES.recharge, 60, stakes);
+    expect(costOf({ hours: 12, failed: 'hot' }, { handsMin: 30 }, stakes)).to.be.closeTo(
+      0.4 * 15 + 2,
+      1e-9,
+    );
+    const worth = (grade: Outcome['grade']): number =>
+      worthOf(outcome({ grade }), ROUTES.recharge, 60, stakes);
     expect(worth('return')).to.be.greaterThan(worth('light'));
     expect(worth('light')).to.be.greaterThan(worth('none'));
     expect(worth('none')).to.be.closeTo(-costOf(outcome(), ROUTES.recharge, stakes), 1e-9);
@@ -96,12 +125,23 @@ describe('what a decision is worth', () => {
       { route: 'held', worth: 12 },
     ] as const;
     expect(proposedRoute(routes, false, DEFAULT_SCHOOLS)).to.equal('slow-restore');
-    expect(proposedRoute(routes, false, { ...DEFAULT_SCHOOLS, desulfate: 'pulse' })).to.equal('pulse');
-    expect(proposedRoute(routes, false, { ...DEFAULT_SCHOOLS, desulfate: 'held' })).to.equal('slow-restore');
+    expect(proposedRoute(routes, false, { ...DEFAULT_SCHOOLS, desulfate: 'pulse' })).to.equal(
+      'pulse',
+    );
+    expect(proposedRoute(routes, false, { ...DEFAULT_SCHOOLS, desulfate: 'held' })).to.equal(
+      'slow-restore',
+    );
     // A flat one is charged, whatever the shop thinks of sulfate.
-    expect(proposedRoute([{ route: 'recharge', worth: 31 }, ...routes], false, { ...DEFAULT_SCHOOLS, desulfate: 'pulse' })).to.equal('recharge');
+    expect(
+      proposedRoute([{ route: 'recharge', worth: 31 }, ...routes], false, {
+        ...DEFAULT_SCHOOLS,
+        desulfate: 'pulse',
+      }),
+    ).to.equal('recharge');
     expect(proposedRoute(routes, true, DEFAULT_SCHOOLS)).to.equal(null);
-    expect(proposedRoute([{ route: 'recharge', worth: -2 }], false, DEFAULT_SCHOOLS)).to.equal(null);
+    expect(proposedRoute([{ route: 'recharge', worth: -2 }], false, DEFAULT_SCHOOLS)).to.equal(
+      null,
+    );
     expect(proposedRoute([], false, DEFAULT_SCHOOLS)).to.equal(null);
   });
 });
@@ -115,7 +155,12 @@ describe('what a route does to a battery', () => {
     expect(currentA).to.equal(12);
     expect(usualTestA(200)).to.equal(25);
     const minutes = 60 * hoursOnLoad(copyBattery(sound), currentA, CUT_OFF_12V);
-    const { health } = capacityOf({ currentA, minutes, cutoffV: CUT_OFF_12V, temperatureC: 20, method: 'instrument' }, capacityLaw('flooded'), 6, 60);
+    const { health } = capacityOf(
+      { currentA, minutes, cutoffV: CUT_OFF_12V, temperatureC: 20, method: 'instrument' },
+      capacityLaw('flooded'),
+      6,
+      60,
+    );
     const came = follow(suspect(0.9), ROUTES.recharge, fit, true);
     expect(came.capacity).to.be.closeTo(health, 0.08);
     expect(came.grade).to.equal('return');
@@ -166,11 +211,21 @@ describe('what a route does to a battery', () => {
 
 describe('what to measure next', () => {
   const crowd = (evidence: Evidence[]): RouteTrial => {
-    const trial = new RouteTrial(new Population(about, evidence, FIRST_SIZE).settle(), true, ['recharge', 'slow-restore'], 16);
+    const trial = new RouteTrial(
+      new Population(about, evidence, FIRST_SIZE).settle(),
+      true,
+      ['recharge', 'slow-restore'],
+      16,
+    );
     while (trial.next());
     return trial;
   };
-  const worths = (trial: RouteTrial, has: EvidenceKind[], open = true, ratings = { ratedCca: 540 as number | null, wetMassG: 15_000 as number | null }) =>
+  const worths = (
+    trial: RouteTrial,
+    has: EvidenceKind[],
+    open = true,
+    ratings = { ratedCca: 540 as number | null, wetMassG: 15_000 as number | null },
+  ) =>
     nextReadings(trial, new Set(has), ratings, open, DEFAULT_STAKES, priceOf(60, DEFAULT_STAKES));
 
   it('only what can be read here and was not yet: no ports, no hydrometer; no rating, no CCA', () => {
@@ -179,7 +234,9 @@ describe('what to measure next', () => {
     expect(kinds).to.include.members(['cell-sg', 'load', 'cca', 'mass', 'levels']);
     expect(kinds).to.not.include.members(['rest-volts', 'charging']);
     expect(worths(trial, ['rest-volts'], false).map((n) => n.kind)).to.not.include('cell-sg');
-    const blind = worths(trial, ['rest-volts'], true, { ratedCca: null, wetMassG: null }).map((n) => n.kind);
+    const blind = worths(trial, ['rest-volts'], true, { ratedCca: null, wetMassG: null }).map(
+      (n) => n.kind,
+    );
     expect(blind).to.not.include('cca');
     expect(blind).to.not.include('mass');
   });
@@ -196,7 +253,12 @@ describe('what to measure next', () => {
   });
 
   it('of too few twins nothing is said', () => {
-    const trial = new RouteTrial(new Population(about, [], FIRST_SIZE).settle(), true, ['recharge'], 3);
+    const trial = new RouteTrial(
+      new Population(about, [], FIRST_SIZE).settle(),
+      true,
+      ['recharge'],
+      3,
+    );
     while (trial.next());
     expect(worths(trial, [])).to.deep.equal([]);
   });
@@ -206,7 +268,14 @@ describe('what to measure next', () => {
     const work = new DiagnosisRun({
       ...asked([
         { of: 'rest-volts', voltageV: 11.8 },
-        { of: 'cycled', done: { routes: ['recharge'], open: true }, capacity: 0.6, restV: 12.5, sg: [], weekLoss: 0.02 },
+        {
+          of: 'cycled',
+          done: { routes: ['recharge'], open: true },
+          capacity: 0.6,
+          restV: 12.5,
+          sg: [],
+          weekLoss: 0.02,
+        },
       ]),
       routes: ['slow-restore'],
     }).work();
@@ -230,15 +299,22 @@ describe('why', () => {
     const population = new Population({ ...about, story: 'weak' }, evidence, FIRST_SIZE).settle();
     const reasons = reasonsFor(population, causeOdds(population));
     const low = reasons.find((r) => r.evidence === 'cell-sg')!;
-    expect(low.sentence).to.match(/^Cell 4 is 0\.070 SG below its neighbours: “(weak cell|shorted cell)” explains this .* times better than “/);
+    expect(low.sentence).to.match(
+      /^Cell 4 is 0\.070 SG below its neighbours: “(weak cell|shorted cell)” explains this .* times better than “/,
+    );
     expect(low.times).to.be.greaterThan(3);
     const times = reasons.map((r) => r.times);
     expect(times).to.deep.equal([...times].sort((a, b) => b - a));
   });
 
   it('a reading that tells nothing apart is not held up as a reason', () => {
-    const population = new Population({ ...about, story: 'unknown' }, [{ of: 'terminals', white: false }], FIRST_SIZE).settle();
-    for (const r of reasonsFor(population, causeOdds(population))) expect(r.times).to.be.at.least(1.5);
+    const population = new Population(
+      { ...about, story: 'unknown' },
+      [{ of: 'terminals', white: false }],
+      FIRST_SIZE,
+    ).settle();
+    for (const r of reasonsFor(population, causeOdds(population)))
+      expect(r.times).to.be.at.least(1.5);
   });
 
   it('the low cell is the one furthest below the others; one cell alone has no neighbours', () => {
@@ -259,10 +335,13 @@ describe('plain rules and odds', () => {
   });
 
   it('hot, and frozen: nothing is connected yet; bare plates are covered first', () => {
-    const said = (change: Partial<Subject>, evidence: Evidence[] = []): string[] => plainRules({ ...about, ...change }, evidence, null).map((r) => r.sentence);
+    const said = (change: Partial<Subject>, evidence: Evidence[] = []): string[] =>
+      plainRules({ ...about, ...change }, evidence, null).map((r) => r.sentence);
     expect(said({ temperatureC: 55 })[0]).to.contain('until it has cooled');
     expect(said({ temperatureC: -4 })[0]).to.contain('in the warm for a day');
-    expect(said({}, [{ of: 'levels', levels: ['mark', 'dry', 'mark', 'dry', 'mark', 'mark'] }])[0]).to.contain('cell 2, 4');
+    expect(
+      said({}, [{ of: 'levels', levels: ['mark', 'dry', 'mark', 'dry', 'mark', 'mark'] }])[0],
+    ).to.contain('cell 2, 4');
     expect(said({})).to.deep.equal([]);
   });
 
@@ -273,31 +352,49 @@ describe('plain rules and odds', () => {
         { of: 'cell-volts', volts: [2.1, 2.1, 2.1, 2.1, 2.1, 2.08] },
       ]),
     ).to.deep.equal([]);
-    expect(contradictions(about, [{ of: 'load', underV: 9.8, currentA: 180, seconds: 15 }])).to.deep.equal([]);
+    expect(
+      contradictions(about, [{ of: 'load', underV: 9.8, currentA: 180, seconds: 15 }]),
+    ).to.deep.equal([]);
     expect(contradictions(about, [])).to.deep.equal([]);
   });
 
   it('a trace that no suspect explains leaves the odds nearly where they were', function () {
     this.timeout(20_000);
     const rest: Evidence = { of: 'rest-volts', voltageV: 12.1 };
-    const absurd: Evidence = { of: 'charging', hours: [1, 2, 3], volts: [6, 17, 3], amps: [3, 3, 3] };
+    const absurd: Evidence = {
+      of: 'charging',
+      hours: [1, 2, 3],
+      volts: [6, 17, 3],
+      amps: [3, 3, 3],
+    };
     const holds = (evidence: Evidence[]): number[] => {
       const population = new Population(about, evidence, FIRST_SIZE).settle();
       expect(population.counting).to.be.greaterThan(0.1 * population.members.length);
       return causeOdds(population).map((o) => o.holds);
     };
     expect(holds([rest, absurd]).every((h) => h >= 0 && h <= 1)).to.equal(true);
-    expect(new Showing(suspect(0.5), about).charging(absurd as Extract<Evidence, { of: 'charging' }>)).to.have.length(3);
+    expect(
+      new Showing(suspect(0.5), about).charging(absurd as Extract<Evidence, { of: 'charging' }>),
+    ).to.have.length(3);
   });
 });
 
 describe('a capacity test by an instrument, as a plan', () => {
   const refill = STANDARD_PLANS.find((p) => p.id === 'first-c10')!;
-  const plan = testPlan(refill, { chemistry: 'flooded', cells: 6, c20Ah: 60 }, { currentA: 12, cutoffV: 10.5, soundMin: 230 });
+  const plan = testPlan(
+    refill,
+    { chemistry: 'flooded', cells: 6, c20Ah: 60 },
+    { currentA: 12, cutoffV: 10.5, soundMin: 230 },
+  );
 
   it('down to the cut-off, a few minutes, and full again; broken off when it lasts longer than any sound one', () => {
     expect(plan.id).to.equal(TEST_PLAN_ID);
-    expect(plan.stages[0]).to.deep.equal({ do: 'discharge', cRate: 0.2, perCell: 1.75, until: [{ when: 'time', s: 299 * 60 }] });
+    expect(plan.stages[0]).to.deep.equal({
+      do: 'discharge',
+      cRate: 0.2,
+      perCell: 1.75,
+      until: [{ when: 'time', s: 299 * 60 }],
+    });
     expect(plan.stages.slice(2)).to.deep.equal(refill.stages);
     expect(plan.mostS).to.be.greaterThan(refill.mostS + 299 * 60);
     expect(discharges(plan)).to.equal(true);
@@ -313,14 +410,22 @@ describe('a capacity test by an instrument, as a plan', () => {
 
 describe('figures of a recovery', () => {
   it('by hand: test current, cut-off, salt, soda, water; six volts have half of it', () => {
-    const { figures } = jobPlan({ ...BY_KIND['flooded-dry'], c20Ah: 60, electrolyteMl: 4200 }, DEFAULT_RULES, 'recover');
+    const { figures } = jobPlan(
+      { ...BY_KIND['flooded-dry'], c20Ah: 60, electrolyteMl: 4200 },
+      DEFAULT_RULES,
+      'recover',
+    );
     expect(figures.testA!.value).to.equal(12);
     expect(figures.cutoffV!.value).to.equal(10.5);
     expect(figures.holdS!.value).to.equal(7 * 24 * 3600);
     expect(figures.saltG!.value).to.be.closeTo(0.0275 * 4.2, 1e-9);
     expect(figures.waterMl!.value).to.equal(420);
     expect(figures.stubbornV).to.equal(undefined);
-    const small = jobPlan({ ...BY_KIND['flooded-dry'], cells: 3, nominalV: 6, c20Ah: 11, electrolyteMl: null }, DEFAULT_RULES, 'recover').figures;
+    const small = jobPlan(
+      { ...BY_KIND['flooded-dry'], cells: 3, nominalV: 6, c20Ah: 11, electrolyteMl: null },
+      DEFAULT_RULES,
+      'recover',
+    ).figures;
     expect(small.cutoffV!.value).to.equal(5.25);
     expect(small.testA!.value).to.be.closeTo(2.2, 1e-9);
     // No volume printed: 12 mL for each cell and Ah.
@@ -344,11 +449,21 @@ describe('figures of a recovery', () => {
 
 describe('the load line of the trade', () => {
   const loaded = (underV: number, more: Evidence[] = [], temperatureC = 25) =>
-    plainRules({ ...about, temperatureC }, [{ of: 'rest-volts', voltageV: 12.65 }, { of: 'load', currentA: 180, seconds: 15, underV }, ...more], null);
+    plainRules(
+      { ...about, temperatureC },
+      [
+        { of: 'rest-volts', voltageV: 12.65 },
+        { of: 'load', currentA: 180, seconds: 15, underV },
+        ...more,
+      ],
+      null,
+    );
   const even: Evidence = { of: 'cell-sg', sg: [1.265, 1.27, 1.265, 1.265, 1.26, 1.265] };
   it('comes before any odds: 11.0 V from a full, even battery is sound, 9.2 V is not', () => {
     expect(loaded(11.0, [even]).map((r) => [r.cause, r.weight])).to.deep.equal([['sound', 'says']]);
-    expect(loaded(11.0, [even])[0]?.sentence).to.include('held 11.00 V under load; 9.60 V is the least');
+    expect(loaded(11.0, [even])[0]?.sentence).to.include(
+      'held 11.00 V under load; 9.60 V is the least',
+    );
     expect(loaded(9.2, [even])[0]?.sentence)
       .to.include('fell to 9.20 V under load')
       .and.include('fails its load test');
@@ -360,7 +475,9 @@ describe('the load line of the trade', () => {
         .join(),
     ).to.not.include('fails');
     expect(loaded(9.8, [even])).to.deep.equal([]);
-    expect(loaded(11, [{ of: 'cell-sg', sg: [1.265, 1.19, 1.265, 1.265, 1.26, 1.265] }])).to.deep.equal([]);
+    expect(
+      loaded(11, [{ of: 'cell-sg', sg: [1.265, 1.19, 1.265, 1.265, 1.26, 1.265] }]),
+    ).to.deep.equal([]);
     expect(
       plainRules(
         about,

@@ -10,9 +10,22 @@ import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
 import { ROUTE_KEYS, ROUTES, routePlan } from '../../src/core/diagnosis/routes.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { STORIES, STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
-import { chancesOf, drawChances, priorWeight, possibleFaults, type Subject, type Suspect, suspectOf } from '../../src/core/diagnosis/suspect.ts';
+import {
+  chancesOf,
+  drawChances,
+  priorWeight,
+  possibleFaults,
+  type Subject,
+  type Suspect,
+  suspectOf,
+} from '../../src/core/diagnosis/suspect.ts';
 import { traceEvidence } from '../../src/core/recovery/evidence.ts';
-import { type Condition, copyBattery, makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
+import {
+  type Condition,
+  copyBattery,
+  makeBattery,
+  viewBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
@@ -33,16 +46,33 @@ const odds = (about: Subject, evidence: Evidence[]): Map<CauseKey, number> => {
   return new Map(causeOdds(population).map((o) => [o.cause, o.holds]));
 };
 const sg = (...values: number[]): Evidence => ({ of: 'cell-sg', sg: values });
-const known = (condition: Partial<Condition>, causes: CauseKey[], chemistry: Subject['chemistry'] = 'flooded'): Suspect => ({
+const known = (
+  condition: Partial<Condition>,
+  causes: CauseKey[],
+  chemistry: Subject['chemistry'] = 'flooded',
+): Suspect => ({
   chances: new Float64Array(0),
-  battery: makeBattery(DESIGNS[chemistry], { cells: 6, c20Ah: 60 }, { charge: 0.4, temperatureC: 20, ...condition }),
+  battery: makeBattery(
+    DESIGNS[chemistry],
+    { cells: 6, c20Ah: 60 },
+    { charge: 0.4, temperatureC: 20, ...condition },
+  ),
   causes: new Set(causes),
   primary: CAUSE_KEYS.find((key) => causes.includes(key)) ?? 'sound',
   active: 1,
   hard: 0,
 });
-const taken = (suspect: Suspect, key: keyof typeof ROUTES, chemistry: Subject['chemistry'] = 'flooded') =>
-  follow(suspect, ROUTES[key], routeFit(ROUTES[key], subject({ chemistry }))!, chemistry === 'flooded');
+const taken = (
+  suspect: Suspect,
+  key: keyof typeof ROUTES,
+  chemistry: Subject['chemistry'] = 'flooded',
+) =>
+  follow(
+    suspect,
+    ROUTES[key],
+    routeFit(ROUTES[key], subject({ chemistry }))!,
+    chemistry === 'flooded',
+  );
 
 describe('suspects', () => {
   it('every story draws batteries a bench could meet: causes named, plates that hold together', () => {
@@ -62,7 +92,13 @@ describe('suspects', () => {
     const empty = (story: Subject['story']): number => {
       const random = seeded(9);
       let n = 0;
-      for (let i = 0; i < 200; i++) if (viewBattery(suspectOf(subject({ story }), drawChances(subject({ story }), random, null)).battery).charge < 0.06) n++;
+      for (let i = 0; i < 200; i++)
+        if (
+          viewBattery(
+            suspectOf(subject({ story }), drawChances(subject({ story }), random, null)).battery,
+          ).charge < 0.06
+        )
+          n++;
       return n / 200;
     };
     expect(empty('left-on')).to.be.greaterThan(0.75);
@@ -77,7 +113,11 @@ describe('suspects', () => {
     let all = 0;
     let reversed = 0;
     for (let i = 0; i < 3000; i++) {
-      const chances = drawChances(about, random, i % 2 === 0 ? null : faults[((i - 1) / 2) % faults.length]!);
+      const chances = drawChances(
+        about,
+        random,
+        i % 2 === 0 ? null : faults[((i - 1) / 2) % faults.length]!,
+      );
       const weight = priorWeight(about, chances);
       all += weight;
       if (suspectOf(about, chances).causes.has('reversed')) reversed += weight;
@@ -89,7 +129,9 @@ describe('suspects', () => {
 
   it('the same chances are the same battery', () => {
     const chances = Float64Array.from({ length: chancesOf(6) }, (_, i) => Math.sin(i));
-    expect(suspectOf(subject(), chances).battery.state).to.deep.equal(suspectOf(subject(), chances).battery.state);
+    expect(suspectOf(subject(), chances).battery.state).to.deep.equal(
+      suspectOf(subject(), chances).battery.state,
+    );
   });
 });
 
@@ -109,7 +151,10 @@ describe('readings of a suspect', () => {
   it('come out as the suspect would show them', () => {
     const random = seeded(1);
     const seen = observe(flat, 'cell-sg', { ratedCca: 500, wetMassG: 16_000 }, random);
-    expect(seen?.of === 'cell-sg' && seen.sg.every((v, k) => Math.abs((v as number) - flat.sg(k)) < 0.05)).to.equal(true);
+    expect(
+      seen?.of === 'cell-sg' &&
+        seen.sg.every((v, k) => Math.abs((v as number) - flat.sg(k)) < 0.05),
+    ).to.equal(true);
     expect(observe(flat, 'cca', { ratedCca: null, wetMassG: null }, random)).to.equal(null);
     expect(observe(flat, 'mass', { ratedCca: null, wetMassG: null }, random)).to.equal(null);
     expect(soundOhms(about) * 1000).to.be.within(2, 12);
@@ -125,13 +170,21 @@ describe('readings of a suspect', () => {
 
 describe('odds of causes', () => {
   it('one cell far below its neighbours, volts and acid alike, is not sulfation', () => {
-    const said = odds(subject({ story: 'weak' }), [{ of: 'rest-volts', voltageV: 10.55 }, sg(1.25, 1.255, 1.25, 1.09, 1.25, 1.255)]);
-    expect((said.get('shorted') ?? 0) + (said.get('weak') ?? 0) + (said.get('damaged') ?? 0)).to.be.greaterThan(0.85);
+    const said = odds(subject({ story: 'weak' }), [
+      { of: 'rest-volts', voltageV: 10.55 },
+      sg(1.25, 1.255, 1.25, 1.09, 1.25, 1.255),
+    ]);
+    expect(
+      (said.get('shorted') ?? 0) + (said.get('weak') ?? 0) + (said.get('damaged') ?? 0),
+    ).to.be.greaterThan(0.85);
     expect(said.get('hard')).to.be.lessThan(0.3);
   });
 
   it('a lamp left on over night: emptied, nothing hard about it', () => {
-    const said = odds(subject({ story: 'left-on', standingDays: 1, ageYears: 1 }), [{ of: 'rest-volts', voltageV: 11.6 }, sg(1.1, 1.1, 1.105, 1.1, 1.1, 1.1)]);
+    const said = odds(subject({ story: 'left-on', standingDays: 1, ageYears: 1 }), [
+      { of: 'rest-volts', voltageV: 11.6 },
+      sg(1.1, 1.1, 1.105, 1.1, 1.1, 1.1),
+    ]);
     expect((said.get('deep') ?? 0) + (said.get('flat') ?? 0)).to.be.greaterThan(0.9);
     expect(said.get('hard')).to.be.lessThan(0.1);
   });
@@ -154,7 +207,11 @@ describe('odds of causes', () => {
   });
 
   it('odds are shares of a whole, and every cause has words', () => {
-    const population = new Population(subject(), [{ of: 'rest-volts', voltageV: 12.1 }], FIRST_SIZE).settle();
+    const population = new Population(
+      subject(),
+      [{ of: 'rest-volts', voltageV: 12.1 }],
+      FIRST_SIZE,
+    ).settle();
     const said = causeOdds(population);
     expect(said.reduce((sum, o) => sum + o.gravest, 0)).to.be.closeTo(1, 1e-6);
     for (const { holds, gravest } of said) expect(holds).to.be.within(gravest - 1e-9, 1 + 1e-9);
@@ -162,7 +219,11 @@ describe('odds of causes', () => {
   });
 
   it('a reading more is weighed at once, and turns the odds', () => {
-    const population = new Population(subject({ story: 'weak' }), [{ of: 'rest-volts', voltageV: 12.2 }], FIRST_SIZE).settle();
+    const population = new Population(
+      subject({ story: 'weak' }),
+      [{ of: 'rest-volts', voltageV: 12.2 }],
+      FIRST_SIZE,
+    ).settle();
     const before = causeOdds(population).find((o) => o.cause === 'dry')?.holds ?? 0;
     const began = performance.now();
     population.add({ of: 'levels', levels: ['dry', 'dry', 'dry', 'dry', 'dry', 'dry'] });
@@ -173,10 +234,16 @@ describe('odds of causes', () => {
   });
 
   it('evidence that contradicts itself neither crashes nor makes sure', () => {
-    const evidence: Evidence[] = [{ of: 'rest-volts', voltageV: 12.7 }, sg(1.1, 1.1, 1.1, 1.1, 1.1, 1.1), { of: 'cca', ccaA: 0, ratedA: 600 }];
+    const evidence: Evidence[] = [
+      { of: 'rest-volts', voltageV: 12.7 },
+      sg(1.1, 1.1, 1.1, 1.1, 1.1, 1.1),
+      { of: 'cca', ccaA: 0, ratedA: 600 },
+    ];
     const population = new Population(subject(), evidence, FIRST_SIZE).settle();
     expect(causeOdds(population).every((o) => Number.isFinite(o.holds))).to.equal(true);
-    const slips = evidence.map((e) => population.members.reduce((sum, m) => sum + m.weight * slipChance(m.showing, e), 0));
+    const slips = evidence.map((e) =>
+      population.members.reduce((sum, m) => sum + m.weight * slipChance(m.showing, e), 0),
+    );
     expect(Math.max(...slips)).to.be.greaterThan(0.5);
   });
 });
@@ -186,7 +253,8 @@ describe('routes', () => {
     for (const key of ROUTE_KEYS) {
       const route = ROUTES[key];
       expect(route.stop.length).to.be.greaterThan(20);
-      for (const chemistry of route.kinds) expect(routeFit(route, subject({ chemistry })), `${key} ${chemistry}`).not.to.equal(null);
+      for (const chemistry of route.kinds)
+        expect(routeFit(route, subject({ chemistry })), `${key} ${chemistry}`).not.to.equal(null);
       if (route.then) expect(ROUTES[route.then].key).to.equal(route.then);
     }
     expect(routePlan(ROUTES.recharge, 'gel').id).to.equal('gel-gentle');
@@ -195,15 +263,25 @@ describe('routes', () => {
   });
 
   it('a flat battery comes back by a full charge; a short by nothing; a worn one only for light duty', () => {
-    expect(taken(known({ charge: 0.3 }, ['flat']), 'recharge')).to.deep.include({ grade: 'return', failed: null });
-    const shorted = taken(known({ charge: 0.3, cells: [{ shortOhm: 0.1, behind: 0.5 }] }, ['shorted']), 'slow-restore');
+    expect(taken(known({ charge: 0.3 }, ['flat']), 'recharge')).to.deep.include({
+      grade: 'return',
+      failed: null,
+    });
+    const shorted = taken(
+      known({ charge: 0.3, cells: [{ shortOhm: 0.1, behind: 0.5 }] }, ['shorted']),
+      'slow-restore',
+    );
     expect(shorted.grade).to.equal('none');
-    const worn = taken(known({ charge: 0.5, cells: Array.from({ length: 6 }, () => ({ active: 0.75 })) }, ['worn']), 'recharge');
+    const worn = taken(
+      known({ charge: 0.5, cells: Array.from({ length: 6 }, () => ({ active: 0.75 })) }, ['worn']),
+      'recharge',
+    );
     expect(worn.grade).to.equal('light');
   });
 
   it('hard sulfate gives more to a slow restore than to a night’s charge', () => {
-    const hard = (): Suspect => known({ charge: 0.2, cells: Array.from({ length: 6 }, () => ({ hard: 0.35 })) }, ['hard']);
+    const hard = (): Suspect =>
+      known({ charge: 0.2, cells: Array.from({ length: 6 }, () => ({ hard: 0.35 })) }, ['hard']);
     const night = taken(hard(), 'recharge');
     const slow = taken(hard(), 'slow-restore');
     expect(slow.capacity).to.be.greaterThan(night.capacity + 0.015);
@@ -211,14 +289,26 @@ describe('routes', () => {
   });
 
   it('what is driven past empty is woken first; what is broken is not touched', () => {
-    const deep = taken(known({ charge: -0.25, cells: Array.from({ length: 6 }, () => ({ platesV: 0.6 })) }, ['deep']), 'recharge');
+    const deep = taken(
+      known({ charge: -0.25, cells: Array.from({ length: 6 }, () => ({ platesV: 0.6 })) }, [
+        'deep',
+      ]),
+      'recharge',
+    );
     expect(deep.failed).to.equal(null);
     expect(deep.capacity).to.be.greaterThan(0.7);
-    expect(taken(known({}, ['damaged']), 'recharge')).to.deep.include({ failed: 'not-woken', hours: 0 });
+    expect(taken(known({}, ['damaged']), 'recharge')).to.deep.include({
+      failed: 'not-woken',
+      hours: 0,
+    });
   });
 
   it('a trial says odds, hours and worth of each route, and can stop between twins', () => {
-    const population = new Population(subject({ story: 'left-on', standingDays: 2 }), [{ of: 'rest-volts', voltageV: 11.9 }], FIRST_SIZE).settle();
+    const population = new Population(
+      subject({ story: 'left-on', standingDays: 2 }),
+      [{ of: 'rest-volts', voltageV: 11.9 }],
+      FIRST_SIZE,
+    ).settle();
     const trial = new RouteTrial(population, true, ['recharge', 'slow-restore'], 12);
     expect(trial.odds(DEFAULT_STAKES)).to.deep.equal([]);
     trial.next();
@@ -244,7 +334,9 @@ describe('a charge as it runs', () => {
       [0.28, 'hard'],
       [0, 'flat'],
     ] as const) {
-      const truth = known({ charge: 0.05, cells: Array.from({ length: 6 }, () => ({ hard })) }, [cause]);
+      const truth = known({ charge: 0.05, cells: Array.from({ length: 6 }, () => ({ hard })) }, [
+        cause,
+      ]);
       const rest = new Showing(truth, about).restV;
       const stepper = new Stepper(copyBattery(truth.battery));
       const hours: number[] = [];
@@ -294,13 +386,21 @@ describe('a charge as it runs', () => {
         about,
         [
           { of: 'rest-volts', voltageV: 11.6 },
-          { of: 'cycled', done: { routes: ['slow-restore'], open: true }, capacity, restV: 12.55, sg: [], weekLoss: 0.03 },
+          {
+            of: 'cycled',
+            done: { routes: ['slow-restore'], open: true },
+            capacity,
+            restV: 12.55,
+            sg: [],
+            weekLoss: 0.03,
+          },
         ],
         FIRST_SIZE,
       ).settle();
       const trial = new RouteTrial(population, true, ['slow-restore'], 24);
       while (trial.next());
-      const holds = (cause: CauseKey): number => causeOdds(population).find((o) => o.cause === cause)!.holds;
+      const holds = (cause: CauseKey): number =>
+        causeOdds(population).find((o) => o.cause === cause)!.holds;
       return { back: trial.capacity(), worn: holds('worn') };
     };
     const [little, much] = [after(0.5), after(0.85)];

@@ -13,7 +13,11 @@ import { ACID_DENSITY, acidDensity } from '../../src/core/electrolyte/density.ts
 import { FREEZING_POINTS, freezingPointC } from '../../src/core/electrolyte/freezing.ts';
 import { gassing } from '../../src/core/electrolyte/gassing.ts';
 import { neutraliser } from '../../src/core/electrolyte/neutralising.ts';
-import { restVoltageFromMolality, restVoltageFromSg, restVoltageRule } from '../../src/core/electrolyte/restVoltage.ts';
+import {
+  restVoltageFromMolality,
+  restVoltageFromSg,
+  restVoltageRule,
+} from '../../src/core/electrolyte/restVoltage.ts';
 
 /** The handbook's densities at strengths between those the table here is made of: wt %, at 20 °C, at 25 °C, g/mL. */
 const HELD_BACK = [
@@ -32,7 +36,9 @@ const HELD_BACK = [
 describe('acid density', () => {
   it('meets the published table at every strength and temperature of it', () => {
     for (const [w, row] of ACID_DENSITY.rows) {
-      ACID_DENSITY.temperaturesC.forEach((t, i) => expect(acidDensity(w, t), `${w} % at ${t} °C`).to.be.closeTo(row[i] as number, 1e-12));
+      ACID_DENSITY.temperaturesC.forEach((t, i) =>
+        expect(acidDensity(w, t), `${w} % at ${t} °C`).to.be.closeTo(row[i] as number, 1e-12),
+      );
     }
   });
 
@@ -106,10 +112,12 @@ describe('concentration', () => {
     expect(parseStrength('96,5%')).to.equal(96.5);
     // Perry: 1.400 at 25/25 °C is 50.5 wt %, 1.265 is 35.6.
     expect(parseStrength('1.400')).to.be.closeTo(50.5, 0.2);
-    for (const same of ['1,265', '1265', 'SG 1.265']) expect(parseStrength(same)).to.be.closeTo(parseStrength('1.265'), 1e-9);
+    for (const same of ['1,265', '1265', 'SG 1.265'])
+      expect(parseStrength(same)).to.be.closeTo(parseStrength('1.265'), 1e-9);
     expect(() => parseStrength('37')).to.throw('"37 %"');
     expect(() => parseStrength('120 %')).to.throw('up to 98');
-    for (const nonsense of ['', 'strong', 'SG 98 %', '1.2.6']) expect(() => parseStrength(nonsense), nonsense).to.throw('Type its SG');
+    for (const nonsense of ['', 'strong', 'SG 98 %', '1.2.6'])
+      expect(() => parseStrength(nonsense), nonsense).to.throw('Type its SG');
   });
 
   it('corrects a hydrometer by 0.0007 per °C: warm acid reads low', () => {
@@ -128,7 +136,10 @@ describe('rest voltage of a cell', () => {
 
   it('agrees with SG + 0.845 within 10 mV from 1.18 to 1.30, and within 20 mV down to 1.10', () => {
     for (let sg = 1.1; sg <= 1.3001; sg += 0.01)
-      expect(restVoltageFromSg(sg), `SG ${sg.toFixed(2)}`).to.be.closeTo(restVoltageRule(sg), sg < 1.175 ? 0.02 : 0.01);
+      expect(restVoltageFromSg(sg), `SG ${sg.toFixed(2)}`).to.be.closeTo(
+        restVoltageRule(sg),
+        sg < 1.175 ? 0.02 : 0.01,
+      );
   });
 
   it('puts six cells of 1.265 acid near 12.65 V', () => {
@@ -136,7 +147,12 @@ describe('rest voltage of a cell', () => {
   });
 
   it('rises with strength', () => {
-    fc.assert(fc.property(fc.double({ min: 1.05, max: 1.45, noNaN: true }), (sg) => restVoltageFromSg(sg + 0.005) > restVoltageFromSg(sg)));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1.05, max: 1.45, noNaN: true }),
+        (sg) => restVoltageFromSg(sg + 0.005) > restVoltageFromSg(sg),
+      ),
+    );
   });
 });
 

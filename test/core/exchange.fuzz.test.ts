@@ -8,9 +8,30 @@ import { matchColumns, readTable } from '../../src/core/exchange/table.ts';
 
 const cell = fc.oneof(
   fc.string({ maxLength: 12 }),
-  fc.constantFrom('', '12.8', '12,8', '1e9', '=cmd()', 'LK-0001', 'agm', '2026-01-01', 'NaN', '-0', '∞', '"', "'; DROP TABLE jobs; --"),
+  fc.constantFrom(
+    '',
+    '12.8',
+    '12,8',
+    '1e9',
+    '=cmd()',
+    'LK-0001',
+    'agm',
+    '2026-01-01',
+    'NaN',
+    '-0',
+    '∞',
+    '"',
+    "'; DROP TABLE jobs; --",
+  ),
 );
-const grid = fc.integer({ min: 2, max: 7 }).chain((width) => fc.array(fc.array(cell, { minLength: width, maxLength: width }), { minLength: 1, maxLength: 30 }));
+const grid = fc
+  .integer({ min: 2, max: 7 })
+  .chain((width) =>
+    fc.array(fc.array(cell, { minLength: width, maxLength: width }), {
+      minLength: 1,
+      maxLength: 30,
+    }),
+  );
 
 describe('whatever stands in a file', () => {
   it('any bytes are read or refused in words, never worse', () => {
@@ -64,7 +85,8 @@ describe('whatever stands in a file', () => {
         for (const r of read.rows) {
           expect(faulty.has(r.row)).to.equal(false);
           for (const f of some) if (f.must) expect(r.values[f.key]).to.not.equal(null);
-          for (const v of Object.values(r.values)) if (typeof v === 'number') expect(Number.isFinite(v)).to.equal(true);
+          for (const v of Object.values(r.values))
+            if (typeof v === 'number') expect(Number.isFinite(v)).to.equal(true);
         }
         const blank = rows.filter((r) => r.every((c) => c.trim() === '')).length;
         expect(read.rows.length + faulty.size + blank).to.equal(rows.length);
@@ -75,7 +97,12 @@ describe('whatever stands in a file', () => {
   });
 
   it('a log keeps its time running forwards and its sums finite, or says why it cannot be used', () => {
-    const columns = guessLogColumns(['Time / s', 'Voltage / V', 'Current / A', 'Temperature / degC']);
+    const columns = guessLogColumns([
+      'Time / s',
+      'Voltage / V',
+      'Current / A',
+      'Temperature / degC',
+    ]);
     if (!columns) throw new Error('The Battery Data Format was not known.');
     const sample = fc.oneof(
       {
@@ -90,22 +117,32 @@ describe('whatever stands in a file', () => {
       { weight: 1, arbitrary: fc.tuple(cell, cell, cell, cell) },
     );
     fc.assert(
-      fc.property(fc.array(sample, { minLength: 1, maxLength: 80 }), fc.boolean(), (rows, sorted) => {
-        const given = sorted ? [...rows].sort((a, b) => Number(a[0]) - Number(b[0])) : rows;
-        try {
-          const log = readChargeLog(given, columns);
-          expect(log.seconds.every((s, i) => i === 0 || s > (log.seconds[i - 1] ?? Infinity))).to.equal(true);
-          expect([log.voltageV.length, log.currentA.length]).to.deep.equal([log.seconds.length, log.seconds.length]);
-          for (const n of [log.ahIn, log.ahOut, ...log.voltageV, ...(log.temperatureC ?? [])]) expect(Number.isFinite(n)).to.equal(true);
-          expect(log.ahIn).to.be.at.least(0);
-          expect(log.ahOut).to.be.at.least(0);
-          const blank = given.filter((r) => r.every((c) => c.trim() === '')).length;
-          expect(log.rows + log.leftOutCount + blank).to.equal(given.length);
-        } catch (error) {
-          if (!(error instanceof LogRefused)) throw error;
-          expect(error.message).to.match(/[.?]$/);
-        }
-      }),
+      fc.property(
+        fc.array(sample, { minLength: 1, maxLength: 80 }),
+        fc.boolean(),
+        (rows, sorted) => {
+          const given = sorted ? [...rows].sort((a, b) => Number(a[0]) - Number(b[0])) : rows;
+          try {
+            const log = readChargeLog(given, columns);
+            expect(
+              log.seconds.every((s, i) => i === 0 || s > (log.seconds[i - 1] ?? Infinity)),
+            ).to.equal(true);
+            expect([log.voltageV.length, log.currentA.length]).to.deep.equal([
+              log.seconds.length,
+              log.seconds.length,
+            ]);
+            for (const n of [log.ahIn, log.ahOut, ...log.voltageV, ...(log.temperatureC ?? [])])
+              expect(Number.isFinite(n)).to.equal(true);
+            expect(log.ahIn).to.be.at.least(0);
+            expect(log.ahOut).to.be.at.least(0);
+            const blank = given.filter((r) => r.every((c) => c.trim() === '')).length;
+            expect(log.rows + log.leftOutCount + blank).to.equal(given.length);
+          } catch (error) {
+            if (!(error instanceof LogRefused)) throw error;
+            expect(error.message).to.match(/[.?]$/);
+          }
+        },
+      ),
       { numRuns: 300 },
     );
   });

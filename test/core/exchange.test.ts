@@ -1,6 +1,11 @@
 import { expect } from 'chai';
 import { modelFaults } from '../../src/core/batteries/model.ts';
-import { guessLogColumns, LogRefused, readChargeLog, type LogColumns } from '../../src/core/exchange/chargeLog.ts';
+import {
+  guessLogColumns,
+  LogRefused,
+  readChargeLog,
+  type LogColumns,
+} from '../../src/core/exchange/chargeLog.ts';
 import { csvCell, csvText } from '../../src/core/exchange/csv.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../src/core/exchange/imports.ts';
 import { parseTable, TableRefused } from '../../src/contract/parseTable.ts';
@@ -20,33 +25,59 @@ describe('a table from outside', () => {
       ['\t', '\t'],
       ['|', '|'],
     ] as const) {
-      const text = ['Tag', 'Model', 'Date code', 'For'].join(separator) + '\r\n' + ['LK-0901', 'LF-A12', '2026-01', 'Müller'].join(separator) + '\r\n';
-      expect(parseTable(bytes(text), 10)).to.deep.include({ separator: name, encoding: 'UTF-8', rows: [['LK-0901', 'LF-A12', '2026-01', 'Müller']] });
+      const text =
+        ['Tag', 'Model', 'Date code', 'For'].join(separator) +
+        '\r\n' +
+        ['LK-0901', 'LF-A12', '2026-01', 'Müller'].join(separator) +
+        '\r\n';
+      expect(parseTable(bytes(text), 10)).to.deep.include({
+        separator: name,
+        encoding: 'UTF-8',
+        rows: [['LK-0901', 'LF-A12', '2026-01', 'Müller']],
+      });
     }
     const western = new Uint8Array([...bytes('Tag,For\nLK-0901,M'), 0xfc, ...bytes('ller\n')]);
-    expect(parseTable(western, 10)).to.deep.include({ encoding: 'Windows-1252', rows: [['LK-0901', 'Müller']] });
+    expect(parseTable(western, 10)).to.deep.include({
+      encoding: 'Windows-1252',
+      rows: [['LK-0901', 'Müller']],
+    });
     const wide = new Uint8Array(Buffer.from('\ufeffTag\tFor\nLK-0901\tÅse\n', 'utf16le'));
-    expect(parseTable(wide, 10)).to.deep.include({ encoding: 'UTF-16', rows: [['LK-0901', 'Åse']] });
-    expect(parseTable(bytes('\ufeffTag,For\nA,"He said ""no"", twice"\n'), 10).rows).to.deep.equal([['A', 'He said "no", twice']]);
+    expect(parseTable(wide, 10)).to.deep.include({
+      encoding: 'UTF-16',
+      rows: [['LK-0901', 'Åse']],
+    });
+    expect(parseTable(bytes('\ufeffTag,For\nA,"He said ""no"", twice"\n'), 10).rows).to.deep.equal([
+      ['A', 'He said "no", twice'],
+    ]);
   });
   it('is refused whole when it is none, too long, or badly quoted', () => {
-    const refused = (input: Uint8Array, most = 100) => expect(() => parseTable(input, most)).to.throw(TableRefused);
+    const refused = (input: Uint8Array, most = 100) =>
+      expect(() => parseTable(input, most)).to.throw(TableRefused);
     refused(bytes('')).with.property('message', 'The file is empty.');
     refused(bytes('Tag,For\n'));
     refused(bytes('one column\nx\n')).with.property('message').that.includes('single column');
     refused(new Uint8Array([0x50, 0x4b, 3, 4, 0, 0, 0]))
       .with.property('message')
       .that.includes('no text file');
-    refused(bytes('Tag,For\nA,"never closed\nB,c\n')).with.property('message').that.includes('quotation mark');
+    refused(bytes('Tag,For\nA,"never closed\nB,c\n'))
+      .with.property('message')
+      .that.includes('quotation mark');
   });
   it('stops reading a million rows at its limit', () => {
     // Whoever read on would come to a quotation mark that is not closed, and say so.
-    const long = bytes(`Tag,For\n${'LK-0001,x\n'.repeat(2100)}LK-0001,"x\n${'LK-0001,x\n'.repeat(1_000_000)}`);
+    const long = bytes(
+      `Tag,For\n${'LK-0001,x\n'.repeat(2100)}LK-0001,"x\n${'LK-0001,x\n'.repeat(1_000_000)}`,
+    );
     expect(() => parseTable(long, 2000)).to.throw('More than 2,000 rows');
     expect(() => parseTable(long, 2200)).to.throw('quotation mark');
   });
   it('finds its columns by their headings, each used once', () => {
-    expect(matchColumns(['Shop tag', 'MODEL', 'Made', 'Customer', 'Voltage (V)', 'notes'], BATTERY_FIELDS)).to.include({
+    expect(
+      matchColumns(
+        ['Shop tag', 'MODEL', 'Made', 'Customer', 'Voltage (V)', 'notes'],
+        BATTERY_FIELDS,
+      ),
+    ).to.include({
       tag: 0,
       modelCode: 1,
       dateCode: 2,
@@ -59,7 +90,9 @@ describe('a table from outside', () => {
     const { rows, faults } = stock(
       'tag;model;date code;for;volts;last charged\nlk-0901;LF-A12;2026-01;Shelf;12,84;2026-02-01\nLK-0902;LF-A12;2026-01;=HYPERLINK("x");12,8;\nLK-0901;LF-A12;2026-01;Shelf;12,7;\n;LF-A12;2026-01;Shelf;;\nLK-0904;LF-A12;2026-01;Shelf;hot;yesterday\n\n',
     );
-    expect(rows.map((r) => [r.row, r.values['tag'], r.values['restV']])).to.deep.equal([[2, 'LK-0901', 12.84]]);
+    expect(rows.map((r) => [r.row, r.values['tag'], r.values['restV']])).to.deep.equal([
+      [2, 'LK-0901', 12.84],
+    ]);
     expect(faults.map((f) => [f.row, f.field])).to.deep.equal([
       [3, 'owner'],
       [4, 'tag'],
@@ -87,33 +120,27 @@ describe('a table from outside', () => {
     expect(read.faults[0]?.message).to.include('not one of');
   });
   it('knows numbers and dates as people write them', () => {
-    expect(['12.48', '12,48', '1 250', '1.250,5', '1,250.5', '−3', '2e3', 'x', ''].map(readNumber)).to.deep.equal([
-      12.48,
-      12.48,
-      1250,
-      1250.5,
-      1250.5,
-      -3,
-      2000,
-      null,
-      null,
-    ]);
+    expect(
+      ['12.48', '12,48', '1 250', '1.250,5', '1,250.5', '−3', '2e3', 'x', ''].map(readNumber),
+    ).to.deep.equal([12.48, 12.48, 1250, 1250.5, 1250.5, -3, 2000, null, null]);
     expect(readMoment('2026-03-10T14:05')).to.deep.equal({ value: Date.UTC(2026, 2, 10, 14, 5) });
-    expect(readMoment('2026-03-10T14:05+01:00')).to.deep.equal({ value: Date.UTC(2026, 2, 10, 13, 5) });
+    expect(readMoment('2026-03-10T14:05+01:00')).to.deep.equal({
+      value: Date.UTC(2026, 2, 10, 13, 5),
+    });
     expect(readMoment('10.3.2026')).to.be.a('string');
   });
 });
 
 describe('tables out', () => {
   it('quote what needs it, and let a spreadsheet run nothing', () => {
-    expect([csvCell('=1+1'), csvCell('-2 V drop'), csvCell(-2), csvCell('a "b", c'), csvCell(null), csvCell(NaN)]).to.deep.equal([
-      "'=1+1",
-      "'-2 V drop",
-      '-2',
-      '"a ""b"", c"',
-      '',
-      '',
-    ]);
+    expect([
+      csvCell('=1+1'),
+      csvCell('-2 V drop'),
+      csvCell(-2),
+      csvCell('a "b", c'),
+      csvCell(null),
+      csvCell(NaN),
+    ]).to.deep.equal(["'=1+1", "'-2 V drop", '-2', '"a ""b"", c"', '', '']);
     expect(csvText(['a', 'b'], [[1, 'x']])).to.equal('a,b\r\n1,x\r\n');
   });
 });
@@ -125,16 +152,30 @@ describe("a charger's own log", () => {
     current: { column: 2, unit: 'A', reversed: false },
     temperature: null,
   };
-  const steady = (n: number, amps = 2) => Array.from({ length: n }, (_, i) => [String(i * 60), (12.5 + i / 100).toFixed(2), String(amps)]);
+  const steady = (n: number, amps = 2) =>
+    Array.from({ length: n }, (_, i) => [
+      String(i * 60),
+      (12.5 + i / 100).toFixed(2),
+      String(amps),
+    ]);
 
   it('finds the columns of the Battery Data Format and of plain headings', () => {
-    expect(guessLogColumns(['Test Time / s', 'Voltage / V', 'Current / A', 'Surface Temperature T1 / degC'])).to.deep.equal({
+    expect(
+      guessLogColumns([
+        'Test Time / s',
+        'Voltage / V',
+        'Current / A',
+        'Surface Temperature T1 / degC',
+      ]),
+    ).to.deep.equal({
       time: { column: 0, unit: 's' },
       voltage: { column: 1, unit: 'V' },
       current: { column: 2, unit: 'A', reversed: false },
       temperature: { column: 3, unit: 'C' },
     });
-    expect(guessLogColumns(['Timestamp', 'Current (mA)', 'Voltage (mV)', 'Temp (F)'])).to.deep.equal({
+    expect(
+      guessLogColumns(['Timestamp', 'Current (mA)', 'Voltage (mV)', 'Temp (F)']),
+    ).to.deep.equal({
       time: { column: 0, unit: 'clock' },
       voltage: { column: 2, unit: 'mV' },
       current: { column: 1, unit: 'mA', reversed: false },
@@ -143,21 +184,37 @@ describe("a charger's own log", () => {
     expect(guessLogColumns(['a', 'b'])).to.equal(null);
   });
   it('sums its ampere-hours, charge and discharge apart', () => {
-    const log = readChargeLog([...steady(61), ...steady(31, -1).map(([t, v, a]) => [String(Number(t) + 3660), v ?? '', a ?? ''])], columns);
+    const log = readChargeLog(
+      [
+        ...steady(61),
+        ...steady(31, -1).map(([t, v, a]) => [String(Number(t) + 3660), v ?? '', a ?? '']),
+      ],
+      columns,
+    );
     expect(log.ahIn).to.be.closeTo(2, 0.02);
     expect(log.ahOut).to.be.closeTo(0.5, 0.02);
     expect(log).to.include({ rows: 92, leftOutCount: 0, startedAt: null });
-    expect(readChargeLog(steady(61), { ...columns, current: { column: 2, unit: 'mA', reversed: true } }).ahOut).to.be.closeTo(0.002, 1e-6);
+    expect(
+      readChargeLog(steady(61), { ...columns, current: { column: 2, unit: 'mA', reversed: true } })
+        .ahOut,
+    ).to.be.closeTo(0.002, 1e-6);
   });
   it('reads dates, and clock times, with a decimal comma', () => {
     const dated = [0, 1, 2].map((m) => [`2026-03-10 14:0${m}:00`, '12,50', '1,0', '77']);
-    const log = readChargeLog(dated, { ...columns, time: { column: 0, unit: 'clock' }, temperature: { column: 3, unit: 'F' } });
+    const log = readChargeLog(dated, {
+      ...columns,
+      time: { column: 0, unit: 'clock' },
+      temperature: { column: 3, unit: 'F' },
+    });
     expect(log.startedAt).to.equal(Date.UTC(2026, 2, 10, 14));
     expect(log.seconds).to.deep.equal([0, 60, 120]);
     expect(log.temperatureC?.[0]).to.be.closeTo(25, 1e-9);
   });
   it('counts nothing across a gap, and says that there is one', () => {
-    const gap = [...steady(30), ...steady(30).map(([t, v, a]) => [String(Number(t) + 30 * 60 + 7200), v ?? '', a ?? ''])];
+    const gap = [
+      ...steady(30),
+      ...steady(30).map(([t, v, a]) => [String(Number(t) + 30 * 60 + 7200), v ?? '', a ?? '']),
+    ];
     const log = readChargeLog(gap, columns);
     expect(log.gaps).to.deep.equal([{ atS: 29 * 60, lengthS: 7260 }]);
     expect(log.ahIn).to.be.closeTo((2 * 58) / 60, 0.01);
@@ -172,7 +229,10 @@ describe("a charger's own log", () => {
       { row: 42, why: 'No volts.' },
       { row: 62, why: 'Time runs backwards by 60 s.' },
     ]);
-    expect(() => readChargeLog([...steady(50), ...steady(50)], columns)).to.throw(LogRefused, 'runs backwards');
+    expect(() => readChargeLog([...steady(50), ...steady(50)], columns)).to.throw(
+      LogRefused,
+      'runs backwards',
+    );
     expect(() =>
       readChargeLog(
         steady(50).map(([t, v], i) => [t ?? '', v ?? '', i % 4 ? '2' : 'off']),
@@ -182,11 +242,18 @@ describe("a charger's own log", () => {
     expect(() => readChargeLog([['a', 'b', 'c']], columns)).to.throw(LogRefused, 'not a time');
   });
   it('refuses volts and millivolts in one column', () => {
-    const mixed = steady(100).map(([t, v, a], i) => [t ?? '', i < 50 ? (v ?? '') : String(Number(v) / 1000), a ?? '']);
+    const mixed = steady(100).map(([t, v, a], i) => [
+      t ?? '',
+      i < 50 ? (v ?? '') : String(Number(v) / 1000),
+      a ?? '',
+    ]);
     expect(() => readChargeLog(mixed, columns)).to.throw(LogRefused, 'V and mV are mixed');
   });
   it('thins a long log for drawing and sums every row of it', () => {
-    const log = readChargeLog(steady(20_000, 1), { ...columns, voltage: { column: 1, unit: 'mV' } });
+    const log = readChargeLog(steady(20_000, 1), {
+      ...columns,
+      voltage: { column: 1, unit: 'mV' },
+    });
     expect(log.seconds.length).to.be.within(1000, 1600);
     expect(log.ahIn).to.be.closeTo(19_999 / 60, 0.01);
     expect(log.seconds.at(-1)).to.equal(19_999 * 60);

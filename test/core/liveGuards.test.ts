@@ -35,10 +35,19 @@ const stages: Stage[] = [
       { when: 'time', s: 8 * HOUR },
     ],
   },
-  { do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: 2.45, until: [{ when: 'time', s: 8 * HOUR }] },
+  {
+    do: 'pulse',
+    cRate: 0.15,
+    onS: 20,
+    offS: 40,
+    perCell: 2.45,
+    until: [{ when: 'time', s: 8 * HOUR }],
+  },
 ];
-const PLAN = fitPlan({ id: 'p', name: 'P', plain: '', kinds: ['flooded'], stages, mostS: 24 * HOUR }, { chemistry: 'flooded', cells: 6, c20Ah: 60 })
-  .fitted as FittedPlan;
+const PLAN = fitPlan(
+  { id: 'p', name: 'P', plain: '', kinds: ['flooded'], stages, mostS: 24 * HOUR },
+  { chemistry: 'flooded', cells: 6, c20Ah: 60 },
+).fitted as FittedPlan;
 
 interface Setting {
   stage?: number;
@@ -50,10 +59,23 @@ interface Setting {
 }
 
 /** A trace from a formula of the seconds gone by. */
-function guard(key: GuardKey, seconds: number, at: (s: number) => Partial<GuardSample>, setting: Setting = {}): string | null {
+function guard(
+  key: GuardKey,
+  seconds: number,
+  at: (s: number) => Partial<GuardSample>,
+  setting: Setting = {},
+): string | null {
   const { stage = 0, everyS = 1 } = setting;
   let window: GuardWindow = EMPTY_WINDOW;
-  for (let s = 0; s <= seconds; s += everyS) window = remember(window, { atS: s, voltageV: 13 + s * 1e-6, currentA: 6, temperatureC: 25, askedA: 6, ...at(s) });
+  for (let s = 0; s <= seconds; s += everyS)
+    window = remember(window, {
+      atS: s,
+      voltageV: 13 + s * 1e-6,
+      currentA: 6,
+      temperatureC: 25,
+      askedA: 6,
+      ...at(s),
+    });
   const context: GuardContext = {
     plan: PLAN,
     stage: PLAN.stages[stage]!,
@@ -63,19 +85,43 @@ function guard(key: GuardKey, seconds: number, at: (s: number) => Partial<GuardS
     nowS: seconds + (setting.laterS ?? 0),
     everyS: everyS,
   };
-  const figures = GUARDS.find((g) => g.key === key)!.look(window, context, guardLimitsOf(context.plan));
+  const figures = GUARDS.find((g) => g.key === key)!.look(
+    window,
+    context,
+    guardLimitsOf(context.plan),
+  );
   return figures && tripText(trip(key, figures as never), 'C');
 }
 
 describe('guards of a live charge: the limits they began with', () => {
   it('stay with the fitted plan; a charge from before they were kept is watched by today’s', () => {
     expect(PLAN.limits).to.deep.equal(GUARD_LIMITS);
-    const window = remember(EMPTY_WINDOW, { atS: 1, voltageV: 13, currentA: 6, temperatureC: 48, askedA: 6 });
-    const context = (plan: FittedPlan): GuardContext => ({ plan, stage: plan.stages[0]!, run: PLAN_START, ambientC: 40, missingAh: null, nowS: 1, everyS: 1 });
+    const window = remember(EMPTY_WINDOW, {
+      atS: 1,
+      voltageV: 13,
+      currentA: 6,
+      temperatureC: 48,
+      askedA: 6,
+    });
+    const context = (plan: FittedPlan): GuardContext => ({
+      plan,
+      stage: plan.stages[0]!,
+      run: PLAN_START,
+      ambientC: 40,
+      missingAh: null,
+      nowS: 1,
+      everyS: 1,
+    });
     const { limits: _, ...older } = PLAN;
     expect(watch(window, context(older))?.key).to.equal('warm');
-    const stricter = { ...PLAN, limits: { temperature: { ...GUARD_LIMITS.temperature, stopC: 47 } } };
-    expect(watch(window, context(stricter))).to.deep.include({ key: 'hot', figures: { temperatureC: 48, limitC: 47 } });
+    const stricter = {
+      ...PLAN,
+      limits: { temperature: { ...GUARD_LIMITS.temperature, stopC: 47 } },
+    };
+    expect(watch(window, context(stricter))).to.deep.include({
+      key: 'hot',
+      figures: { temperatureC: 48, limitC: 47 },
+    });
   });
 });
 
@@ -86,18 +132,28 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
   });
 
   it('warm: over 45 °C, or 10 °C over the room', () => {
-    expect(guard('warm', 10, () => ({ temperatureC: 45.5 }), { ambientC: 40 })).to.contain('above 45');
-    expect(guard('warm', 10, () => ({ temperatureC: 30.5 }), { ambientC: 20 })).to.contain('10.5\u00a0°C over the room');
+    expect(guard('warm', 10, () => ({ temperatureC: 45.5 }), { ambientC: 40 })).to.contain(
+      'above 45',
+    );
+    expect(guard('warm', 10, () => ({ temperatureC: 30.5 }), { ambientC: 20 })).to.contain(
+      '10.5\u00a0°C over the room',
+    );
     expect(guard('warm', 10, () => ({ temperatureC: 30 }), { ambientC: 20 })).to.equal(null);
   });
 
   it('heating fast: more than 5 °C in half an hour, not in an hour', () => {
-    expect(guard('heating-fast', 1800, (s) => ({ temperatureC: 25 + (5.5 * s) / 1800 }), { everyS: 10 })).to.contain('half an hour');
-    expect(guard('heating-fast', 3600, (s) => ({ temperatureC: 25 + (9.5 * s) / 3600 }), { everyS: 10 })).to.equal(null);
+    expect(
+      guard('heating-fast', 1800, (s) => ({ temperatureC: 25 + (5.5 * s) / 1800 }), { everyS: 10 }),
+    ).to.contain('half an hour');
+    expect(
+      guard('heating-fast', 3600, (s) => ({ temperatureC: 25 + (9.5 * s) / 3600 }), { everyS: 10 }),
+    ).to.equal(null);
   });
 
   it('over the ceiling: four samples in a row, not three', () => {
-    expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 7 ? 14.95 : 14.3 }))).to.contain('14.95 V');
+    expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 7 ? 14.95 : 14.3 }))).to.contain(
+      '14.95 V',
+    );
     expect(guard('over-volts', 10, (s) => ({ voltageV: s >= 8 ? 14.95 : 14.3 }))).to.equal(null);
     expect(guard('over-volts', 10, () => ({ voltageV: 14.7 }))).to.equal(null);
   });
@@ -114,54 +170,125 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
 
   it('frozen reading: a minute the same to the last digit, not when the last digit moves', () => {
     expect(guard('frozen-reading', 70, () => ({ voltageV: 13.204 }))).to.contain('last digit');
-    expect(guard('frozen-reading', 70, (s) => ({ voltageV: 13.204 + (s % 20 === 0 ? 0.001 : 0) }))).to.equal(null);
+    expect(
+      guard('frozen-reading', 70, (s) => ({ voltageV: 13.204 + (s % 20 === 0 ? 0.001 : 0) })),
+    ).to.equal(null);
     expect(guard('frozen-reading', 50, () => ({ voltageV: 13.204 }))).to.equal(null);
   });
 
   it('no current: a lead comes off; a tail that gets there slowly, or a moment of it, is none', () => {
-    expect(guard('no-current', 60, (s) => (s > 50 ? { currentA: 0, voltageV: 14.4 } : {}))).to.contain('A lead is off');
+    expect(
+      guard('no-current', 60, (s) => (s > 50 ? { currentA: 0, voltageV: 14.4 } : {})),
+    ).to.contain('A lead is off');
     expect(guard('no-current', 60, (s) => (s > 57 ? { currentA: 0 } : {}))).to.equal(null);
-    expect(guard('no-current', 60, (s) => ({ currentA: 0.06 - s * 0.0006, voltageV: 14.4 }), { stage: 1 })).to.equal(null);
-    expect(guard('no-current', 60, (s) => ({ currentA: s > 50 ? 0 : 2, voltageV: 14.4 }), { stage: 1 })).to.contain('A lead is off');
+    expect(
+      guard('no-current', 60, (s) => ({ currentA: 0.06 - s * 0.0006, voltageV: 14.4 }), {
+        stage: 1,
+      }),
+    ).to.equal(null);
+    expect(
+      guard('no-current', 60, (s) => ({ currentA: s > 50 ? 0 : 2, voltageV: 14.4 }), { stage: 1 }),
+    ).to.contain('A lead is off');
     expect(guard('no-current', 60, () => ({ askedA: 0, currentA: 0 }))).to.equal(null);
   });
 
   it('no current in pulses: no burst for one and a half periods; a pause between bursts is none, and slow looks say nothing', () => {
     const burst = (s: number) => ({ askedA: 9, currentA: s % 60 < 20 ? 9 : 0 });
-    expect(guard('no-current', 300, (s) => (s > 185 ? { askedA: 9, currentA: 0 } : burst(s)), { stage: 2 })).to.contain('No burst for 115 s');
-    expect(guard('no-current', 295, (s) => (s > 205 ? { askedA: 9, currentA: 0 } : burst(s)), { stage: 2 })).to.equal(null);
-    expect(guard('no-current', 3000, () => ({ askedA: 9, currentA: 0 }), { stage: 2, everyS: 30 })).to.equal(null);
+    expect(
+      guard('no-current', 300, (s) => (s > 185 ? { askedA: 9, currentA: 0 } : burst(s)), {
+        stage: 2,
+      }),
+    ).to.contain('No burst for 115 s');
+    expect(
+      guard('no-current', 295, (s) => (s > 205 ? { askedA: 9, currentA: 0 } : burst(s)), {
+        stage: 2,
+      }),
+    ).to.equal(null);
+    expect(
+      guard('no-current', 3000, () => ({ askedA: 9, currentA: 0 }), { stage: 2, everyS: 30 }),
+    ).to.equal(null);
   });
 
   it('current but no rise: at volts that no sound cells have with current in them', () => {
-    const low = (volts: number, stageAh: number) => guard('no-rise', 600, () => ({ voltageV: volts }), { run: { stageAh }, everyS: 30 });
+    const low = (volts: number, stageAh: number) =>
+      guard('no-rise', 600, () => ({ voltageV: volts }), { run: { stageAh }, everyS: 30 });
     expect(low(11.4, 2)).to.contain('lower than any sound cells');
     expect(low(11.4, 1)).to.equal(null);
     expect(low(12.0, 2)).to.equal(null);
   });
 
   it('current but no rise: a shorted cell; a healthy slow rise is none, and neither is a full battery, nor one that starts high and falls', () => {
-    expect(guard('no-rise', 4 * HOUR, (s) => ({ voltageV: 13.2 - 0.9 * (1 - Math.exp(-s / HOUR / 0.7)) }), { everyS: 30 })).to.equal(null);
+    expect(
+      guard(
+        'no-rise',
+        4 * HOUR,
+        (s) => ({ voltageV: 13.2 - 0.9 * (1 - Math.exp(-s / HOUR / 0.7)) }),
+        { everyS: 30 },
+      ),
+    ).to.equal(null);
     const flat = (s: number) => ({ voltageV: 12.2 + s * 1e-7 });
     expect(guard('no-rise', 1.5 * HOUR, flat, { everyS: 30 })).to.contain('shorted cell');
     expect(guard('no-rise', 1.0 * HOUR, flat, { everyS: 30 })).to.equal(null);
-    expect(guard('no-rise', 1.5 * HOUR, (s) => ({ voltageV: 12.4 + (0.06 * s) / HOUR }), { everyS: 30 })).to.equal(null);
+    expect(
+      guard('no-rise', 1.5 * HOUR, (s) => ({ voltageV: 12.4 + (0.06 * s) / HOUR }), { everyS: 30 }),
+    ).to.equal(null);
     expect(guard('no-rise', 1.5 * HOUR, () => ({ voltageV: 14.1 }), { everyS: 30 })).to.equal(null);
   });
 
   it('low by a cell: stands still about 2 V under the ceiling with its charge back in', () => {
     const run = { flatS: 1.5 * HOUR, ahIn: 40 };
-    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run, everyS: 30, missingAh: 40 })).to.contain('One cell');
-    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run: { ...run, ahIn: 20 }, everyS: 30, missingAh: 40 })).to.equal(null);
-    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 13.9 }), { run, everyS: 30, missingAh: 40 })).to.contain('One cell');
-    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 14.3 }), { run, everyS: 30, missingAh: 40 })).to.equal(null);
-    expect(guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), { run: { ...run, flatS: HOUR }, everyS: 30, missingAh: 40 })).to.equal(null);
+    expect(
+      guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), {
+        run,
+        everyS: 30,
+        missingAh: 40,
+      }),
+    ).to.contain('One cell');
+    expect(
+      guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), {
+        run: { ...run, ahIn: 20 },
+        everyS: 30,
+        missingAh: 40,
+      }),
+    ).to.equal(null);
+    expect(
+      guard('low-plateau', 2 * HOUR, () => ({ voltageV: 13.9 }), {
+        run,
+        everyS: 30,
+        missingAh: 40,
+      }),
+    ).to.contain('One cell');
+    expect(
+      guard('low-plateau', 2 * HOUR, () => ({ voltageV: 14.3 }), {
+        run,
+        everyS: 30,
+        missingAh: 40,
+      }),
+    ).to.equal(null);
+    expect(
+      guard('low-plateau', 2 * HOUR, () => ({ voltageV: 12.3 }), {
+        run: { ...run, flatS: HOUR },
+        everyS: 30,
+        missingAh: 40,
+      }),
+    ).to.equal(null);
   });
 
   it('gassing early: at its ceiling for an hour after little charge; not with more of it in, not sooner, not where little was missing', () => {
     const run = { ahIn: 2 };
-    const early = (hours: number, volts: (s: number) => number, ahIn = 2, missingAh = 40, stage = 0) =>
-      guard('gassing-early', hours * HOUR, (s) => ({ voltageV: volts(s), currentA: 0.2 }), { run: { ...run, ahIn }, missingAh, everyS: 30, stage });
+    const early = (
+      hours: number,
+      volts: (s: number) => number,
+      ahIn = 2,
+      missingAh = 40,
+      stage = 0,
+    ) =>
+      guard('gassing-early', hours * HOUR, (s) => ({ voltageV: volts(s), currentA: 0.2 }), {
+        run: { ...run, ahIn },
+        missingAh,
+        everyS: 30,
+        stage,
+      });
     expect(early(1.05, () => 14.35)).to.contain('sulfated');
     expect(early(1.05, () => 14.35, 13)).to.equal(null);
     // Half empty, an eighth is enough; nearly empty, half of it should be back by then.
@@ -176,13 +303,16 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
   });
 
   it('over time', () => {
-    expect(guard('over-time', 10, () => ({}), { run: { totalS: 24 * HOUR + 1 } })).to.contain('24 h');
+    expect(guard('over-time', 10, () => ({}), { run: { totalS: 24 * HOUR + 1 } })).to.contain(
+      '24 h',
+    );
     expect(guard('over-time', 10, () => ({}), { run: { totalS: 24 * HOUR } })).to.equal(null);
   });
 
   it('the worst of several wins, and a plan may want other than the usual', () => {
     let window = EMPTY_WINDOW;
-    for (let s = 0; s < 5; s++) window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 55, askedA: 6 });
+    for (let s = 0; s < 5; s++)
+      window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 55, askedA: 6 });
     const context: GuardContext = {
       plan: PLAN,
       stage: PLAN.stages[0]!,
@@ -193,14 +323,19 @@ describe('guards of a live charge: the trace that trips, and the near miss', () 
       everyS: 1,
     };
     expect(watch(window, context)).to.deep.include({ key: 'hot', action: 'stop' });
-    const lenient = { ...context, run: PLAN_START, plan: { ...PLAN, guards: { hot: 'ask' as const, 'heating-fast': 'ask' as const } } };
+    const lenient = {
+      ...context,
+      run: PLAN_START,
+      plan: { ...PLAN, guards: { hot: 'ask' as const, 'heating-fast': 'ask' as const } },
+    };
     expect(watch(window, lenient)?.action).to.equal('ask');
     expect(watch(EMPTY_WINDOW, { ...context, run: PLAN_START, nowS: 0 })).to.equal(null);
   });
 
   it('remembers two minutes in full and three hours by the minute, no more', () => {
     let window = EMPTY_WINDOW;
-    for (let s = 0; s < 5 * HOUR; s++) window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 25, askedA: 6 });
+    for (let s = 0; s < 5 * HOUR; s++)
+      window = remember(window, { atS: s, voltageV: 13, currentA: 6, temperatureC: 25, askedA: 6 });
     expect(window.recent).to.have.length(121);
     expect(window.minutes.length).to.be.within(180, 182);
   });
@@ -220,6 +355,12 @@ describe('before any current flows', () => {
     expect(check(12.4, -2)).to.equal('clips-frozen');
   });
   it('lets a battery begin that is only low', () => {
-    expect([check(12.5), check(10.2), check(8), check(3), check(6.3, 20, 3)]).to.deep.equal([null, null, null, null, null]);
+    expect([check(12.5), check(10.2), check(8), check(3), check(6.3, 20, 3)]).to.deep.equal([
+      null,
+      null,
+      null,
+      null,
+      null,
+    ]);
   });
 });

@@ -47,7 +47,11 @@ class LiveJob {
 describe('a job whose charge an instrument runs', () => {
   it('wants no hands while it runs, and says when it ends by itself', () => {
     const t = new LiveJob().after(HOUR);
-    expect(t.hand).to.deep.include({ kind: 'wait', title: 'The charge ends by itself', dueAt: t.now + 2 * HOUR });
+    expect(t.hand).to.deep.include({
+      kind: 'wait',
+      title: 'The charge ends by itself',
+      dueAt: t.now + 2 * HOUR,
+    });
     expect(urgencyOf(t.hand!, t.now)).to.equal('waiting');
     expect(chargeStatus(t.job, t.now).nextReadingAt).to.equal(null);
     const coming = timeline(t.job, t.now).find((s) => s.kind === 'charge' && s.phase === 'coming')!;
@@ -57,17 +61,38 @@ describe('a job whose charge an instrument runs', () => {
   it('cooling it wants nobody; asking it wants an answer; stopped it comes first', () => {
     const cooling = new LiveJob()
       .after(HOUR)
-      .tell({ type: 'charge.paused', why: { by: 'guard', trip: trip('warm', { temperatureC: 31, overRoomC: 11 }) }, resumesItself: true });
+      .tell({
+        type: 'charge.paused',
+        why: { by: 'guard', trip: trip('warm', { temperatureC: 31, overRoomC: 11 }) },
+        resumesItself: true,
+      });
     expect(cooling.hand).to.deep.include({ kind: 'wait', dueAt: null });
     expect(cooling.hand!.title).to.contain('goes on by itself');
     cooling.after(30 * MINUTE).tell({ type: 'charge.resumed', temperatureC: 24 });
     expect(cooling.job.state.charge).to.include({ mode: 'running', resumesItself: false });
 
-    const asking = new LiveJob().after(HOUR).tell({ type: 'charge.paused', why: { by: 'guard', trip: trip('no-current', { askedA: 1.2 }) } });
-    expect(asking.hand).to.deep.include({ kind: 'act', title: 'No current: look, then answer', act: 'Answer' });
+    const asking = new LiveJob()
+      .after(HOUR)
+      .tell({
+        type: 'charge.paused',
+        why: { by: 'guard', trip: trip('no-current', { askedA: 1.2 }) },
+      });
+    expect(asking.hand).to.deep.include({
+      kind: 'act',
+      title: 'No current: look, then answer',
+      act: 'Answer',
+    });
     expect(urgencyOf(asking.hand!, asking.now)).to.equal('now');
-    const stopped = new LiveJob().after(HOUR).tell({ type: 'charge.halted', why: { by: 'guard', trip: trip('heating-fast', { riseC: 6 }) } });
-    expect(stopped.hand).to.deep.include({ kind: 'stop', title: 'Heating fast: the charger is off' });
+    const stopped = new LiveJob()
+      .after(HOUR)
+      .tell({
+        type: 'charge.halted',
+        why: { by: 'guard', trip: trip('heating-fast', { riseC: 6 }) },
+      });
+    expect(stopped.hand).to.deep.include({
+      kind: 'stop',
+      title: 'Heating fast: the charger is off',
+    });
   });
 
   it('a pause moves the end; hours with current off do not count', () => {
@@ -103,7 +128,9 @@ describe('a job whose charge an instrument runs', () => {
     }
     expect(chargeStatus(t.job, t.now).progress.agrees).to.equal(true);
     expect(t.hand!.title).to.equal('The charge ends by itself');
-    expect(timeline(t.job, t.now).some((s) => s.kind === 'charge' && s.phase === 'coming')).to.equal(true);
+    expect(
+      timeline(t.job, t.now).some((s) => s.kind === 'charge' && s.phase === 'coming'),
+    ).to.equal(true);
   });
 
   it('the sheet says the plan in its sentences, and how it ended', () => {
@@ -118,10 +145,18 @@ describe('a job whose charge an instrument runs', () => {
       live,
     };
     t.tell({ type: 'step.done', stepId: 'charge', result: { kind: 'charge', ...result } });
-    const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => signerName(id, [{ id: 'ann', name: 'Ann' }]) };
+    const words = {
+      timeZone: 'UTC',
+      temperatureUnit: 'C' as const,
+      nameOf: (id: string) => signerName(id, [{ id: 'ann', name: 'Ann' }]),
+    };
     const sheet = handoverSheet(t.job, words);
     expect(sheet.charges).to.deep.equal([
-      { title: 'Charge by plan: Slow', said: LIVE.sentences, ended: 'It ended when the current had tailed off to 0.20 A and stood there for 1 h.' },
+      {
+        title: 'Charge by plan: Slow',
+        said: LIVE.sentences,
+        ended: 'It ended when the current had tailed off to 0.20 A and stood there for 1 h.',
+      },
     ]);
     expect(sheet.steps.at(-1)).to.include({ by: 'the instrument' });
     expect(liveChargesOf(t.job.state)).to.deep.equal([{ chargeId: 'c1', planName: 'Slow' }]);
@@ -138,14 +173,34 @@ describe('a job whose charge an instrument runs', () => {
       plain: '',
       kinds: ['agm' as const],
       mostS: 40_000,
-      stages: [{ do: 'current' as const, cRate: 0.05, until: [{ when: 'volts' as const, perCell: 2.4 }] }],
+      stages: [
+        { do: 'current' as const, cRate: 0.05, until: [{ when: 'volts' as const, perCell: 2.4 }] },
+      ],
     };
-    expect(d.send({ type: 'planCharge', stepId: 'charge', plan })).to.deep.equal([{ type: 'charge.planned', plan }]);
+    expect(d.send({ type: 'planCharge', stepId: 'charge', plan })).to.deep.equal([
+      { type: 'charge.planned', plan },
+    ]);
     expect(d.job.state.chargePlan?.name).to.equal('P');
-    expect(() => d.send({ type: 'planCharge', stepId: 'charge', plan: { ...plan, kinds: ['gel'] } })).to.throw('not for AGM');
-    expect(() => d.send({ type: 'planCharge', stepId: 'fill', plan })).to.throw('not the charge of this job');
-    const only = { ...plan, stages: [{ do: 'discharge' as const, cRate: 0.05, perCell: 1.75, until: [{ when: 'time' as const, s: 3600 }] }] };
-    expect(() => d.send({ type: 'planCharge', stepId: 'charge', plan: only })).to.throw('never charges');
+    expect(() =>
+      d.send({ type: 'planCharge', stepId: 'charge', plan: { ...plan, kinds: ['gel'] } }),
+    ).to.throw('not for AGM');
+    expect(() => d.send({ type: 'planCharge', stepId: 'fill', plan })).to.throw(
+      'not the charge of this job',
+    );
+    const only = {
+      ...plan,
+      stages: [
+        {
+          do: 'discharge' as const,
+          cRate: 0.05,
+          perCell: 1.75,
+          until: [{ when: 'time' as const, s: 3600 }],
+        },
+      ],
+    };
+    expect(() => d.send({ type: 'planCharge', stepId: 'charge', plan: only })).to.throw(
+      'never charges',
+    );
     expect(chargeToCome(d.job.procedure, d.job.state)).to.equal('charge');
     d.startCharge();
     expect(chargeToCome(d.job.procedure, d.job.state)).to.equal(null);

@@ -39,8 +39,14 @@ describe('what a job rests on', () => {
         if ('refusal' in kind) continue;
         const procedure = procedureFor(kind.key, purpose);
         // A role tells the program what a step is; nobody who works by the procedure sees it.
-        const { version, ...content } = { ...procedure, steps: procedure.steps.map(({ role: _, ...step }) => step) };
-        found[`${procedure.id} ${version}`] = createHash('sha256').update(JSON.stringify(content)).digest('hex').slice(0, 8);
+        const { version, ...content } = {
+          ...procedure,
+          steps: procedure.steps.map(({ role: _, ...step }) => step),
+        };
+        found[`${procedure.id} ${version}`] = createHash('sha256')
+          .update(JSON.stringify(content))
+          .digest('hex')
+          .slice(0, 8);
       }
     expect(found).to.deep.equal(KNOWN);
   });
@@ -50,8 +56,14 @@ describe('what a job rests on', () => {
     delete old['wake'];
     old['restNew'] = 'a school that is gone';
     const choices = old as never;
-    expect(notAsked(choices)).to.deep.equal(QUESTION_KEYS.filter((k) => k === 'wake' || k === 'restNew'));
-    expect(schoolOf('wake', choices)).to.deep.include({ school: SCHOOLS.wake.schools[0], origin: 'default', asked: false });
+    expect(notAsked(choices)).to.deep.equal(
+      QUESTION_KEYS.filter((k) => k === 'wake' || k === 'restNew'),
+    );
+    expect(schoolOf('wake', choices)).to.deep.include({
+      school: SCHOOLS.wake.schools[0],
+      origin: 'default',
+      asked: false,
+    });
     const d = new Driver();
     d.job = { ...d.job, plan: { ...d.job.plan, schools: choices } };
     d.to('handover');
@@ -82,7 +94,9 @@ describe('what a job rests on', () => {
     d.job = { ...d.job, plan: { ...plan, lines: { failingCellSg: 0.05 } } };
     d.to('handover');
     const said = handoverSheet(d.job, words).facts.filter((f) => f.label === 'By today’s rule');
-    expect(said.map((f) => f.value)).to.include('When a charge is finished: this job began before it was kept with the plan');
+    expect(said.map((f) => f.value)).to.include(
+      'When a charge is finished: this job began before it was kept with the plan',
+    );
     expect(said.map((f) => f.value).join()).not.to.include('SG of a failing cell');
   });
 
@@ -92,7 +106,9 @@ describe('what a job rests on', () => {
     d.send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
     const keptAt = d.now;
     expect(sinceKept(d.job, keptAt, words)).to.deep.equal([]);
-    expect(handoverSheet(d.job, words).facts.find((f) => f.label === 'Procedure')?.value).to.match(/, version \d+$/);
+    expect(handoverSheet(d.job, words).facts.find((f) => f.label === 'Procedure')?.value).to.match(
+      /, version \d+$/,
+    );
     const late = { type: 'correct', readingId: rest, values: { voltageV: 12.7 } } as const;
     expect(refusal(() => d.wait(60_000).send(late)).field).to.equal('reason');
     d.send({ ...late, reason: 'Read off the wrong battery' });

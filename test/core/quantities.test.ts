@@ -1,10 +1,21 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { choose } from '../../src/core/quantities/figure.ts';
-import { formatDuration, formatFigure, formatMoment, formatMomentBothWays, formatStamp, formatTemperature } from '../../src/core/quantities/format.ts';
+import {
+  formatDuration,
+  formatFigure,
+  formatMoment,
+  formatMomentBothWays,
+  formatStamp,
+  formatTemperature,
+} from '../../src/core/quantities/format.ts';
 import { parseReading } from '../../src/core/quantities/parseReading.ts';
 import { askAbout } from '../../src/core/quantities/plausibility.ts';
-import { celsiusFromFahrenheit, fahrenheitFromCelsius, type QuantityKey } from '../../src/core/quantities/quantity.ts';
+import {
+  celsiusFromFahrenheit,
+  fahrenheitFromCelsius,
+  type QuantityKey,
+} from '../../src/core/quantities/quantity.ts';
 import { momentOfWallTime, wallTimeOf } from '../../src/core/quantities/zonedTime.ts';
 import { HOUR, MINUTE } from '../support/battery.ts';
 
@@ -63,10 +74,16 @@ describe('readings as they are said', () => {
 
   it('never throws and never answers with something that is no number', () => {
     fc.assert(
-      fc.property(fc.string(), fc.constantFrom<QuantityKey>('voltage', 'current', 'temperature', 'specificGravity'), (text, quantity) => {
-        const parsed = parseReading(text, quantity);
-        expect(parsed.ok ? Number.isFinite(parsed.value) : parsed.message.length > 0).to.equal(true);
-      }),
+      fc.property(
+        fc.string(),
+        fc.constantFrom<QuantityKey>('voltage', 'current', 'temperature', 'specificGravity'),
+        (text, quantity) => {
+          const parsed = parseReading(text, quantity);
+          expect(parsed.ok ? Number.isFinite(parsed.value) : parsed.message.length > 0).to.equal(
+            true,
+          );
+        },
+      ),
     );
   });
 
@@ -81,7 +98,12 @@ describe('readings as they are said', () => {
 
   it('converts temperatures there and back', () => {
     expect(celsiusFromFahrenheit(80)).to.be.closeTo(26.667, 1e-3);
-    fc.assert(fc.property(fc.double({ min: -40, max: 90, noNaN: true }), (c) => Math.abs(celsiusFromFahrenheit(fahrenheitFromCelsius(c)) - c) < 1e-9));
+    fc.assert(
+      fc.property(
+        fc.double({ min: -40, max: 90, noNaN: true }),
+        (c) => Math.abs(celsiusFromFahrenheit(fahrenheitFromCelsius(c)) - c) < 1e-9,
+      ),
+    );
   });
 });
 
@@ -129,15 +151,9 @@ describe('times as people say them', () => {
   const zone = 'Europe/London';
   const at = Date.UTC(2026, 2, 10, 14, 20);
   it('says lengths short', () => {
-    expect([15, 90, 1800, 3600, 12_000, 86_400 * 2, 86_400 * 2.5].map(formatDuration)).to.deep.equal([
-      '15 s',
-      '2 min',
-      '30 min',
-      '1 h',
-      '3 h 20 min',
-      '2 d',
-      '2 d 12 h',
-    ]);
+    expect(
+      [15, 90, 1800, 3600, 12_000, 86_400 * 2, 86_400 * 2.5].map(formatDuration),
+    ).to.deep.equal(['15 s', '2 min', '30 min', '1 h', '3 h 20 min', '2 d', '2 d 12 h']);
     expect(formatDuration(-4)).to.equal('0 s');
     expect(formatDuration(3599.7)).to.equal('1 h');
   });
@@ -153,7 +169,9 @@ describe('times as people say them', () => {
     expect(momentOfWallTime('2026-07-01T12:00', zone)).to.equal(Date.UTC(2026, 6, 1, 11));
     expect(momentOfWallTime('2026-01-01T12:00', zone)).to.equal(Date.UTC(2026, 0, 1, 12));
     // 01:30 does not exist on the night the clocks go forward.
-    expect(wallTimeOf(momentOfWallTime('2026-03-29T01:30', zone) ?? 0, zone)).to.match(/T0[02]:30$/);
+    expect(wallTimeOf(momentOfWallTime('2026-03-29T01:30', zone) ?? 0, zone)).to.match(
+      /T0[02]:30$/,
+    );
     expect(momentOfWallTime('2026-13-01T12:00', zone)).to.equal(null);
     expect(momentOfWallTime('tomorrow', zone)).to.equal(null);
     fc.assert(

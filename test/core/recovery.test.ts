@@ -1,5 +1,11 @@
 import { expect } from 'chai';
-import { capacityLaw, capacityOf, expectedMinutes, resistanceOfStep, weekLossAt20 } from '../../src/core/capacity/capacityTest.ts';
+import {
+  capacityLaw,
+  capacityOf,
+  expectedMinutes,
+  resistanceOfStep,
+  weekLossAt20,
+} from '../../src/core/capacity/capacityTest.ts';
 import { sulfateNeeds } from '../../src/core/diagnosis/additives.ts';
 import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
@@ -15,7 +21,13 @@ import type { RouteForecast } from '../../src/core/job/recoveryState.ts';
 import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/recovery/evidence.ts';
 import { cyclesOf, holdSoFar } from '../../src/core/recovery/cycles.ts';
 import { judgeRecovery } from '../../src/core/recovery/judging.ts';
-import { forecastRecord, type RecoveryResult, resultsOf, routeRecords, shareOfFew } from '../../src/core/recovery/record.ts';
+import {
+  forecastRecord,
+  type RecoveryResult,
+  resultsOf,
+  routeRecords,
+  shareOfFew,
+} from '../../src/core/recovery/record.ts';
 import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, refusal } from '../support/battery.ts';
 import { whyLine } from '../../src/core/job/why.ts';
@@ -23,16 +35,29 @@ import { refusalWords } from '../../src/core/job/refusalWords.ts';
 
 const CONVENTIONAL = BY_KIND['flooded-dry'];
 const SEALED = BY_KIND['agm-sealed'];
-const recover = (model = CONVENTIONAL, rules = DEFAULT_RULES): Driver => new Driver(model, rules, 'recover');
+const recover = (model = CONVENTIONAL, rules = DEFAULT_RULES): Driver =>
+  new Driver(model, rules, 'recover');
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };
 /** Up to the diagnosis, with this rest voltage as it came. */
 const came = (volts: number, model = CONVENTIONAL, rules = DEFAULT_RULES): Driver => {
   const d = recover(model, rules).to('arrival');
-  d.send({ type: 'read', role: 'arrival', values: { voltageV: volts, temperatureC: 20 }, sure: true });
+  d.send({
+    type: 'read',
+    role: 'arrival',
+    values: { voltageV: volts, temperatureC: 20 },
+    sure: true,
+  });
   return d;
 };
 const choose = (d: Driver, change: object = {}) =>
-  d.send({ type: 'chooseRoute', stepId: 'diagnose', route: 'recharge', wake: 'none', forecast: null, ...change });
+  d.send({
+    type: 'chooseRoute',
+    stepId: 'diagnose',
+    route: 'recharge',
+    wake: 'none',
+    forecast: null,
+    ...change,
+  });
 const forecast: RouteForecast = {
   cause: 'light',
   causeOdds: 0.6,
@@ -46,7 +71,12 @@ const forecast: RouteForecast = {
 describe('capacity', () => {
   it('of a discharge at the twenty-hour rate is what it gave; faster ones hold more at C20, warm ones less', () => {
     const at = (currentA: number, minutes: number, temperatureC = 25, cutoffV = 10.5) =>
-      capacityOf({ currentA, minutes, temperatureC, cutoffV, method: 'hand' }, capacityLaw('flooded'), 6, 60);
+      capacityOf(
+        { currentA, minutes, temperatureC, cutoffV, method: 'hand' },
+        capacityLaw('flooded'),
+        6,
+        60,
+      );
     expect(at(3, 1200).c20.middle).to.be.closeTo(60, 0.01);
     expect(at(3, 1200).health).to.be.closeTo(1, 1e-4);
     // By hand: I^k t, k = 1.08 at C/10, 1.115 at C/5 and 1.195 at 1 C, between them by the logarithm of the rate.
@@ -54,7 +84,10 @@ describe('capacity', () => {
     expect(at(12, 4.264 * 60).c20.middle).to.be.closeTo(60, 0.05);
     expect(at(60, 33.46).c20.middle).to.be.closeTo(60, 0.05);
     const k = 1.115 + (0.08 * Math.log(25 / 12)) / Math.log(5);
-    expect(at(25, 80).c20.middle).to.be.closeTo(20 ** (1 - 1 / k) * 25 * (80 / 60) ** (1 / k), 1e-9);
+    expect(at(25, 80).c20.middle).to.be.closeTo(
+      20 ** (1 - 1 / k) * 25 * (80 / 60) ** (1 / k),
+      1e-9,
+    );
     expect(at(25, 80).ah).to.be.closeTo(33.33, 0.01);
     expect(at(3, 1200, 35).c20.middle).to.be.closeTo(60 / 1.06, 0.01);
     const { low, middle, high } = at(25, 80).c20;
@@ -78,7 +111,16 @@ describe('capacity', () => {
 });
 
 describe('waking beside a donor', () => {
-  const pair = { donorV: 12.7, donorAh: 60, sleeperV: 4.2, sleeperAh: 60, cells: 6, leadM: 2, leadMm2: 16, chargerA: 10 };
+  const pair = {
+    donorV: 12.7,
+    donorAh: 60,
+    sleeperV: 4.2,
+    sleeperAh: 60,
+    cells: 6,
+    leadM: 2,
+    leadMm2: 16,
+    chargerA: 10,
+  };
   it('current at the moment the clips go on is the difference over all that is in the way', () => {
     const { inrushA, worstA, gaugeMm2, problems, warnings } = wakeCurrents(pair);
     // 5 + 15 mΩ inside, 2·0.0175·2/16 + 4 mΩ of leads and clips.
@@ -96,10 +138,19 @@ describe('waking beside a donor', () => {
         .problems.map((p) => p.sentence)
         .join(),
     ).to.contain('would burn its insulation');
-    expect(wakeCurrents({ ...pair, leadMm2: 50 }).warnings.join()).to.not.contain('stands that for seconds');
+    expect(wakeCurrents({ ...pair, leadMm2: 50 }).warnings.join()).to.not.contain(
+      'stands that for seconds',
+    );
     // By hand: (115 × 16 mm²)² ÷ 10 s is 582 A.
     expect(
-      wakeCurrents({ ...pair, leadMm2: 16, sleeperAh: 400, donorAh: 400, sleeperV: 0.5, leadM: 0.3 })
+      wakeCurrents({
+        ...pair,
+        leadMm2: 16,
+        sleeperAh: 400,
+        donorAh: 400,
+        sleeperV: 0.5,
+        leadM: 0.3,
+      })
         .problems.map((p) => p.sentence)
         .join(),
     ).to.contain('rush');
@@ -113,7 +164,9 @@ describe('waking beside a donor', () => {
   });
 
   it('a weak donor, another voltage and a reversed sleeper are refused', () => {
-    expect(wakeCurrents({ ...pair, donorV: 11.5 }).problems[0]?.sentence).to.contain('12.00 V is the least');
+    expect(wakeCurrents({ ...pair, donorV: 11.5 }).problems[0]?.sentence).to.contain(
+      '12.00 V is the least',
+    );
     expect(
       wakeCurrents({ ...pair, donorV: 25 })
         .problems.map((p) => p.sentence)
@@ -136,13 +189,37 @@ describe('waking beside a donor', () => {
 });
 
 describe('plain rules', () => {
-  const about = { chemistry: 'flooded', cells: 6, c20Ah: 60, story: 'unknown', standingDays: null, ageYears: null, temperatureC: 20, coldestC: null } as const;
+  const about = {
+    chemistry: 'flooded',
+    cells: 6,
+    c20Ah: 60,
+    story: 'unknown',
+    standingDays: null,
+    ageYears: null,
+    temperatureC: 20,
+    coldestC: null,
+  } as const;
   it('negative volts: no route. 2.1 V short of full after a charge: no route. 12.48 V: sulfated', () => {
-    expect(plainRules(about, [{ of: 'rest-volts', voltageV: -11 }], null)[0]).to.include({ weight: 'never', cause: 'reversed' });
-    expect(plainRules(about, [], { voltageV: 10.55, restedH: 24 })[0]).to.include({ weight: 'never', cause: 'shorted' });
-    expect(plainRules(about, [], { voltageV: 12.48, restedH: 24 })[0]).to.include({ weight: 'says', cause: 'light' });
+    expect(plainRules(about, [{ of: 'rest-volts', voltageV: -11 }], null)[0]).to.include({
+      weight: 'never',
+      cause: 'reversed',
+    });
+    expect(plainRules(about, [], { voltageV: 10.55, restedH: 24 })[0]).to.include({
+      weight: 'never',
+      cause: 'shorted',
+    });
+    expect(plainRules(about, [], { voltageV: 12.48, restedH: 24 })[0]).to.include({
+      weight: 'says',
+      cause: 'light',
+    });
     expect(plainRules(about, [], { voltageV: 12.7, restedH: 24 })).to.deep.equal([]);
-    expect(plainRules(about, [{ of: 'levels', levels: ['dry', 'mark', 'mark', 'mark', 'mark', 'mark'] }], null)[0]?.weight).to.equal('first');
+    expect(
+      plainRules(
+        about,
+        [{ of: 'levels', levels: ['dry', 'mark', 'mark', 'mark', 'mark', 'mark'] }],
+        null,
+      )[0]?.weight,
+    ).to.equal('first');
     expect(plainRules({ ...about, temperatureC: 55 }, [], null)[0]?.weight).to.equal('first');
   });
 
@@ -178,7 +255,11 @@ describe('a recovery', () => {
   it('what may never be charged ends at the look', () => {
     for (const check of ['crack', 'bulge', 'post', 'frozen']) {
       const d = recover();
-      d.send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, [check]: false } });
+      d.send({
+        type: 'answerChecks',
+        stepId: 'identify',
+        answers: { label: true, [check]: false },
+      });
       expect(d.job.state.status, check).to.equal('refused');
     }
   });
@@ -196,9 +277,19 @@ describe('a recovery', () => {
     expect(refusal(() => choose(d)).message).to.contain('Choose how it is woken');
     choose(d, { wake: 'parallel' });
     expect(d.step).to.equal('wake');
-    expect(refusal(() => d.send({ type: 'wake', stepId: 'wake', donorV: 11, donorAh: 60, leadM: 1, leadMm2: 35, chargerA: 5 })).message).to.contain(
-      'is the least',
-    );
+    expect(
+      refusal(() =>
+        d.send({
+          type: 'wake',
+          stepId: 'wake',
+          donorV: 11,
+          donorAh: 60,
+          leadM: 1,
+          leadMm2: 35,
+          chargerA: 5,
+        }),
+      ).message,
+    ).to.contain('is the least');
     d.usual();
     d.usual();
     const cool = ['cool', 'cool', 'cool', 'cool', 'cool', 'cool'] as const;
@@ -211,7 +302,12 @@ describe('a recovery', () => {
     choose(hot, { wake: 'dumb' });
     hot.usual();
     hot.usual();
-    hot.send({ type: 'checkWake', stepId: 'wake-check', voltageV: 11, feel: ['cool', 'cool', 'hot', 'cool', 'cool', 'cool'] });
+    hot.send({
+      type: 'checkWake',
+      stepId: 'wake-check',
+      voltageV: 11,
+      feel: ['cool', 'cool', 'hot', 'cool', 'cool', 'cool'],
+    });
     expect(refusalWords(hot.job, hot.job.state.refusal!)).to.contain('cell 3');
   });
 
@@ -219,7 +315,11 @@ describe('a recovery', () => {
     const d = came(9);
     choose(d, { wake: 'bursts' });
     d.usual();
-    d.send({ type: 'answerPorts', stepId: 'burst-look', ports: ['active', 'active', 'quiet', 'active', 'active', 'active'] });
+    d.send({
+      type: 'answerPorts',
+      stepId: 'burst-look',
+      ports: ['active', 'active', 'quiet', 'active', 'active', 'active'],
+    });
     expect(d.step).to.equal('burst');
     d.usual();
     d.usual();
@@ -232,7 +332,9 @@ describe('a recovery', () => {
       type: 'read',
       role: 'cells',
       values: { temperatureC: 20 },
-      cells: Array.from({ length: 6 }, (_, k) => ({ level: k === 2 ? ('dry' as const) : ('mark' as const) })),
+      cells: Array.from({ length: 6 }, (_, k) => ({
+        level: k === 2 ? ('dry' as const) : ('mark' as const),
+      })),
     });
     expect(refusal(() => choose(d)).message).to.contain('Plates stand bare');
     d.send({ type: 'topUp', liquid: 'water', cells: [3] });
@@ -244,18 +346,31 @@ describe('a recovery', () => {
     const d = came(12.1);
     expect(refusal(() => choose(d, { forecast })).message).to.contain('was proposed');
     choose(d, { forecast, reason: 'It is wanted tomorrow' });
-    expect(recoveryOf(d.job).routes[0]).to.deep.include({ route: 'recharge', reason: 'It is wanted tomorrow', forecast });
+    expect(recoveryOf(d.job).routes[0]).to.deep.include({
+      route: 'recharge',
+      reason: 'It is wanted tomorrow',
+      forecast,
+    });
   });
 
   it('the shop’s schools limit what is offered', () => {
     expect(offeredRoutes('flooded-dry', DEFAULT_SCHOOLS)).to.not.include('sulfate');
-    expect(offeredRoutes('flooded-dry', { ...DEFAULT_SCHOOLS, additive: 'sulfate' })).to.include('sulfate');
-    expect(offeredRoutes('agm-sealed', { ...DEFAULT_SCHOOLS, additive: 'sulfate' })).to.not.include('sulfate');
-    expect(offeredRoutes('agm-sealed', { ...DEFAULT_SCHOOLS, openAgm: 'experiment' })).to.include('water-agm');
+    expect(offeredRoutes('flooded-dry', { ...DEFAULT_SCHOOLS, additive: 'sulfate' })).to.include(
+      'sulfate',
+    );
+    expect(offeredRoutes('agm-sealed', { ...DEFAULT_SCHOOLS, additive: 'sulfate' })).to.not.include(
+      'sulfate',
+    );
+    expect(offeredRoutes('agm-sealed', { ...DEFAULT_SCHOOLS, openAgm: 'experiment' })).to.include(
+      'water-agm',
+    );
     expect(offeredRoutes('gel', DEFAULT_SCHOOLS)).to.not.include('pulse');
     expect(offeredWakes('agm-sealed', DEFAULT_SCHOOLS)).to.not.include('bursts');
     expect(offeredWakes('flooded-dry', { ...DEFAULT_SCHOOLS, wake: 'dumb' })[0]).to.equal('dumb');
-    const scrap = came(9, CONVENTIONAL, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, tooFlat: 'below-10-5' } });
+    const scrap = came(9, CONVENTIONAL, {
+      ...DEFAULT_RULES,
+      schools: { ...DEFAULT_SCHOOLS, tooFlat: 'below-10-5' },
+    });
     expect(refusal(() => choose(scrap, { wake: 'parallel' })).message).to.contain('does not try');
   });
 
@@ -267,7 +382,9 @@ describe('a recovery', () => {
   });
 
   it('a trace is weighed by a dozen moments on a grid, gaps and pauses left out', () => {
-    const hours = Array.from({ length: 8 * 3600 }, (_, i) => i / 3600).filter((h) => h < 2.2 || h > 3.9);
+    const hours = Array.from({ length: 8 * 3600 }, (_, i) => i / 3600).filter(
+      (h) => h < 2.2 || h > 3.9,
+    );
     const trace = traceEvidence(
       hours,
       hours.map((h) => 12 + 0.3 * h),
@@ -276,7 +393,11 @@ describe('a recovery', () => {
     expect(trace.hours).to.deep.equal([1, 2, 3.9, 4, 5, 6]);
     expect(trace.volts[3]).to.be.closeTo(13.2, 0.01);
     expect(traceEvidence([0, 0.1], [12, 12.1], [3, 3])).to.equal(null);
-    const later = traceEvidence([...hours, 8.001], [...hours.map((h) => 12 + 0.3 * h), 14], [...hours.map((h) => (h > 6.5 ? 0 : 3)), 0]);
+    const later = traceEvidence(
+      [...hours, 8.001],
+      [...hours.map((h) => 12 + 0.3 * h), 14],
+      [...hours.map((h) => (h > 6.5 ? 0 : 3)), 0],
+    );
     expect(later).to.deep.equal(trace);
   });
 
@@ -289,7 +410,10 @@ describe('a recovery', () => {
     )!;
     expect(cycle.hours).to.deep.equal([1, 2, 3, 4, 6.47, 7, 8, 9]);
     expect(cycle.amps.slice(0, 4)).to.deep.equal([-2, -2, -2, -2]);
-    const charge = cycle.hours.reduce((sum, h, i) => sum + (h - (cycle.hours[i - 1] ?? 0)) * cycle.amps[i]!, 0);
+    const charge = cycle.hours.reduce(
+      (sum, h, i) => sum + (h - (cycle.hours[i - 1] ?? 0)) * cycle.amps[i]!,
+      0,
+    );
     expect(charge).to.be.closeTo(-2 * 4.5 + 3 * 4.5, 0.1);
     const pulsed = traceEvidence(
       hours,
@@ -308,7 +432,11 @@ describe('a recovery', () => {
     expect(cycled.done).to.deep.equal({ routes: [recoveryOf(d.job).routes[0]!.route], open: true });
     expect(cycled.capacity).to.be.greaterThan(0.2);
     expect(cycled.restV).to.be.a('number');
-    const asked = diagnosisQuestion(d.job, DEFAULT_RULES.stakes, { hours: [0, 0.3, 0.6], volts: [12.5, 13, 13.2], amps: [1, 1, 1] });
+    const asked = diagnosisQuestion(d.job, DEFAULT_RULES.stakes, {
+      hours: [0, 0.3, 0.6],
+      volts: [12.5, 13, 13.2],
+      amps: [1, 1, 1],
+    });
     expect(asked.evidence.filter((e) => e.of === 'charging')).to.deep.include.members([
       { of: 'charging', hours: [0.3, 0.6], volts: [13, 13.2], amps: [1, 1], done: cycled.done },
     ]);
@@ -325,14 +453,29 @@ describe('a recovery', () => {
 
   it('a stubborn flooded one is taken higher only where the shop does that, at next to no current, with a reason', () => {
     const start = (d: Driver, setA: number, reason?: string) =>
-      d.send({ type: 'startCharge', stepId: 'charge', place: 1, setA, setV: 15.8, ...(reason ? { reason } : {}) });
-    expect(refusal(() => start(came(12.1).to('charge'), 0.2, 'Stays hard')).message).to.contain('above the ceiling');
-    const d = came(12.1, CONVENTIONAL, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' } }).to('charge');
+      d.send({
+        type: 'startCharge',
+        stepId: 'charge',
+        place: 1,
+        setA,
+        setV: 15.8,
+        ...(reason ? { reason } : {}),
+      });
+    expect(refusal(() => start(came(12.1).to('charge'), 0.2, 'Stays hard')).message).to.contain(
+      'above the ceiling',
+    );
+    const d = came(12.1, CONVENTIONAL, {
+      ...DEFAULT_RULES,
+      schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' },
+    }).to('charge');
     expect(refusal(() => start(d, 1, 'Stays hard')).message).to.contain('at most 0.28 A');
     expect(refusal(() => start(d, 0.2)).message).to.contain('say why');
     start(d, 0.2, 'Stays hard');
     expect(d.job.state.charge).to.include({ mode: 'running', setV: 15.8 });
-    const sealed = came(12.1, SEALED, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' } });
+    const sealed = came(12.1, SEALED, {
+      ...DEFAULT_RULES,
+      schools: { ...DEFAULT_SCHOOLS, stubborn: 'to-16' },
+    });
     expect(sealed.job.plan.figures.stubbornV).to.equal(undefined);
   });
 
@@ -344,14 +487,25 @@ describe('a recovery', () => {
     expect(earlier.share).to.be.closeTo(cyclesOf(first.job).at(-1)!.capacity!.health, 1e-9);
     expect(earlierCapacity([], SEALED)).to.equal(null);
     const d = came(12, SEALED);
-    d.job = { ...d.job, plan: { ...d.job.plan, earlier: { share: 0.7, at: d.job.state.openedAt - 365.25 * 24 * HOUR } } };
+    d.job = {
+      ...d.job,
+      plan: {
+        ...d.job.plan,
+        earlier: { share: 0.7, at: d.job.state.openedAt - 365.25 * 24 * HOUR },
+      },
+    };
     expect(evidenceOf(d.job)).to.deep.include({ of: 'earlier-capacity', share: 0.7, yearsAgo: 1 });
   });
 
   it('an opened AGM is weighed before and after: what went in is what it gained', () => {
-    const d = came(12.6, SEALED, { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, openAgm: 'experiment' } });
-    const weigh = (massG: number) => d.send({ type: 'read', role: 'spot', values: { massG }, sure: true });
-    const closed = (amountMl: number) => d.send({ type: 'confirmDone', stepId: 'open-agm', amountMl });
+    const d = came(12.6, SEALED, {
+      ...DEFAULT_RULES,
+      schools: { ...DEFAULT_SCHOOLS, openAgm: 'experiment' },
+    });
+    const weigh = (massG: number) =>
+      d.send({ type: 'read', role: 'spot', values: { massG }, sure: true });
+    const closed = (amountMl: number) =>
+      d.send({ type: 'confirmDone', stepId: 'open-agm', amountMl });
     weigh(4000);
     d.wait(MINUTE);
     choose(d, { route: 'water-agm' });
@@ -372,7 +526,16 @@ describe('a recovery', () => {
     d.send({
       type: 'tellStory',
       stepId: 'story',
-      story: { story: 'weak', standingDays: null, ageYears: null, coldestC: null, whitePost: false, wetMassG: null, eye: 'low', crankV: 6.5 },
+      story: {
+        story: 'weak',
+        standingDays: null,
+        ageYears: null,
+        coldestC: null,
+        whitePost: false,
+        wetMassG: null,
+        eye: 'low',
+        crankV: 6.5,
+      },
     });
     expect(evidenceOf(d.job)).to.deep.include.members([
       { of: 'eye', shows: 'low' },
@@ -382,16 +545,35 @@ describe('a recovery', () => {
 
   it('a discharge is watched: its hand is late when a sound one would be empty, and it is not skipped with the load on', () => {
     const d = came(12.1).to('capacity');
-    d.send({ type: 'startDischarge', stepId: 'capacity', currentA: 2.8, cutoffV: 10.5, temperatureC: 25 });
+    d.send({
+      type: 'startDischarge',
+      stepId: 'capacity',
+      currentA: 2.8,
+      cutoffV: 10.5,
+      temperatureC: 25,
+    });
     expect(nextHand(d.job, d.now + MINUTE)?.kind).to.equal('read');
     expect(nextHand(d.job, d.now + 8 * HOUR)?.kind).to.equal('stop');
-    expect(refusal(() => d.send({ type: 'skip', stepId: 'capacity', reason: 'No time' })).message).to.contain('Take it off');
-    expect(refusal(() => d.send({ type: 'endDischarge', stepId: 'capacity', minutes: 200, endV: 10.5 })).message).to.contain('has been running');
+    expect(
+      refusal(() => d.send({ type: 'skip', stepId: 'capacity', reason: 'No time' })).message,
+    ).to.contain('Take it off');
+    expect(
+      refusal(() => d.send({ type: 'endDischarge', stepId: 'capacity', minutes: 200, endV: 10.5 }))
+        .message,
+    ).to.contain('has been running');
     d.send({ type: 'dropDischarge', stepId: 'capacity', reason: 'Clip fell off' });
     expect(recoveryOf(d.job).discharge).to.equal(null);
-    expect(refusal(() => d.send({ type: 'startDischarge', stepId: 'capacity', currentA: 2.8, cutoffV: 9.5, temperatureC: 25 })).message).to.contain(
-      'Not below',
-    );
+    expect(
+      refusal(() =>
+        d.send({
+          type: 'startDischarge',
+          stepId: 'capacity',
+          currentA: 2.8,
+          cutoffV: 9.5,
+          temperatureC: 25,
+        }),
+      ).message,
+    ).to.contain('Not below');
   });
 
   it('left to an instrument, the test is a discharge before the refill; emptied by hand first, it is not emptied twice', () => {
@@ -406,7 +588,10 @@ describe('a recovery', () => {
     choose(cycle, { route: 'cycle' });
     cycle.to('empty-first');
     cycle.usual();
-    expect(cycle.to('charge').job.state.chargePlan!.stages.map((s) => s.do)).to.deep.equal(['current', 'voltage']);
+    expect(cycle.to('charge').job.state.chargePlan!.stages.map((s) => s.do)).to.deep.equal([
+      'current',
+      'voltage',
+    ]);
     expect(shareAtFirst(cycle.job)).to.equal(0);
   });
 
@@ -417,7 +602,10 @@ describe('a recovery', () => {
     d.wait(10 * MINUTE);
     d.send({ type: 'read', role: 'rest', values: { voltageV: 13.24 }, sure: true });
     expect(d.step).to.equal('load');
-    expect(d.job.state.readings.map((r) => r.marks.includes('surface')).slice(-2)).to.deep.equal([true, false]);
+    expect(d.job.state.readings.map((r) => r.marks.includes('surface')).slice(-2)).to.deep.equal([
+      true,
+      false,
+    ]);
   });
 
   it('while it is held its volts are asked for every other day, and say early that it leaks', () => {
@@ -433,7 +621,10 @@ describe('a recovery', () => {
     expect(nextHand(d.job, d.now)!.dueAt).to.be.closeTo(days(4), 60_000);
     d.wait(4 * 24 * HOUR);
     d.send({ type: 'read', role: 'spot', values: { voltageV: 12.2, temperatureC: 20 } });
-    expect(nextHand(d.job, d.now)).to.deep.include({ kind: 'wait', dueAt: d.job.state.current!.dueAt });
+    expect(nextHand(d.job, d.now)).to.deep.include({
+      kind: 'wait',
+      dueAt: d.job.state.current!.dueAt,
+    });
   });
 
   it('full capacity and a week held: returned, with a sheet of before and after', () => {
@@ -444,7 +635,9 @@ describe('a recovery', () => {
     expect(d.job.state.outcome).to.equal('passed');
     const sheet = handoverSheet(d.job, words);
     expect(sheet.headline.map((h) => h.label)).to.include('Capacity of rating');
-    expect(sheet.facts.find((f) => f.label === 'Rest voltage')?.value).to.match(/^11.90 V before, 12\.\d\d V after$/);
+    expect(sheet.facts.find((f) => f.label === 'Rest voltage')?.value).to.match(
+      /^11.90 V before, 12\.\d\d V after$/,
+    );
   });
 
   it('half of it, and no week: never returned; light duty closes as such', () => {
@@ -453,8 +646,15 @@ describe('a recovery', () => {
     d.to('hold');
     d.send({ type: 'cutWait', stepId: 'hold', reason: 'Wanted back' });
     d.send({ type: 'skip', stepId: 'hold-volts', reason: 'Wanted back' });
-    expect(refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'return' })).message).to.contain('do not carry');
-    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light', reason: 'Owner wants it for a fence' });
+    expect(
+      refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'return' })).message,
+    ).to.contain('do not carry');
+    d.send({
+      type: 'giveOutcome',
+      stepId: 'outcome',
+      outcome: 'light',
+      reason: 'Owner wants it for a fence',
+    });
     d.send({ type: 'handOver', stepId: 'handover', destination: 'customer' });
     expect(d.job.state.outcome).to.equal('light');
   });
@@ -490,14 +690,23 @@ describe('a recovery', () => {
     d.send({ type: 'read', role: 'rest', values: { voltageV: 10.55 }, sure: true });
     d.to('outcome');
     expect(judgeRecovery(d.job)).to.include({ suggested: 'recycle', best: 'recycle' });
-    expect(refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light' })).message).to.contain('one dead cell');
+    expect(
+      refusal(() => d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light' })).message,
+    ).to.contain('one dead cell');
   });
 });
 
 describe('a forecast while it charges', () => {
   const diagnosis = {
     routes: [
-      { route: 'recharge', hours: forecast.hours, restV: { low: 12.5, middle: 12.6, high: 12.7 }, capacity: forecast.capacity, returns: 0.5, light: 0.3 },
+      {
+        route: 'recharge',
+        hours: forecast.hours,
+        restV: { low: 12.5, middle: 12.6, high: 12.7 },
+        capacity: forecast.capacity,
+        returns: 0.5,
+        light: 0.3,
+      },
     ],
   };
   const charging = (): Driver => {
@@ -520,7 +729,11 @@ describe('a forecast while it charges', () => {
     const made = forecastBy(running.job, diagnosis as never, 3, running.now)!;
     expect(made).to.deep.include({ mark: 3, attempt: 1, returns: 0.5 });
     expect(made.afterHours).to.be.closeTo(4, 0.1);
-    const kept = evolve(running.job, { at: running.now, by: 'clock', event: { type: 'forecast.made', forecast: made } });
+    const kept = evolve(running.job, {
+      at: running.now,
+      by: 'clock',
+      event: { type: 'forecast.made', forecast: made },
+    });
     expect(forecastDue(kept, running.now)).to.equal(null);
     expect(forecastDue(kept, running.now + 7 * HOUR)).to.equal(10);
   });
@@ -542,7 +755,12 @@ describe('a forecast while it charges', () => {
     const [row] = cyclesOf(d.job).slice(-1);
     expect(held[2]!.came).to.equal(row!.capacity!.health);
     expect(held[3]!.within).to.equal(row!.voltageV! >= 12.5 && row!.voltageV! <= 12.7);
-    d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: judgeRecovery(d.job).best, reason: 'As it is' });
+    d.send({
+      type: 'giveOutcome',
+      stepId: 'outcome',
+      outcome: judgeRecovery(d.job).best,
+      reason: 'As it is',
+    });
     d.send({ type: 'handOver', stepId: 'handover', destination: 'shelf' });
     expect(forecastRecord(resultsOf(d.job)).during.hours.of).to.equal(1);
   });
@@ -583,7 +801,12 @@ describe('what recoveries have brought', () => {
     ];
     const [slow, pulse] = routeRecords(results);
     expect(slow).to.deep.include({ route: 'slow-restore', health: 0.85, tested: 3, hours: 40 });
-    expect([slow!.returned.hits, slow!.kept.hits, pulse!.kept.hits, pulse!.health]).to.deep.equal([2, 2, 1, null]);
+    expect([slow!.returned.hits, slow!.kept.hits, pulse!.kept.hits, pulse!.health]).to.deep.equal([
+      2,
+      2,
+      1,
+      null,
+    ]);
     const held = forecastRecord(results);
     expect([held.within.hits, held.within.of, held.came, held.of]).to.deep.equal([1, 3, 2, 3]);
     expect(held.expected).to.be.closeTo(1.5, 1e-12);

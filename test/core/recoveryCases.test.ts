@@ -10,7 +10,13 @@ import type { Sediment } from '../../src/core/job/sediment.ts';
 import { BY_KIND, refusal } from '../support/battery.ts';
 import { SimulatedRecovery } from '../support/simulatedRecovery.ts';
 
-const CONVENTIONAL: BatteryModel = { ...BY_KIND['flooded-dry'], c20Ah: 60, electrolyteMl: 4200, cca: 540, ccaStandard: 'EN' };
+const CONVENTIONAL: BatteryModel = {
+  ...BY_KIND['flooded-dry'],
+  c20Ah: 60,
+  electrolyteMl: 4200,
+  cca: 540,
+  ccaStandard: 'EN',
+};
 const SEALED: BatteryModel = { ...BY_KIND['agm-sealed'], c20Ah: 60, cca: 640, ccaStandard: 'EN' };
 const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
 
@@ -18,7 +24,11 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   this.timeout(30_000);
 
   it('flat: a lamp left on. Nothing but a charge, and it is returned', () => {
-    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.2 }).arrives({ story: 'left-on', standingDays: 2, ageYears: 1 });
+    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.2 }).arrives({
+      story: 'left-on',
+      standingDays: 2,
+      ageYears: 1,
+    });
     expect(s.likeliest(1)).to.deep.equal(['flat']);
     expect(s.chance('flat')).to.be.greaterThan(0.7);
     expect(s.proposed).not.to.equal(null);
@@ -28,7 +38,10 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('long parked, driven past empty, a little hard: woken and restored', () => {
-    const s = new SimulatedRecovery(SEALED, { charge: -0.2, cells: each({ hard: 0.1, platesV: 1.1 }) }).arrives({
+    const s = new SimulatedRecovery(SEALED, {
+      charge: -0.2,
+      cells: each({ hard: 0.1, platesV: 1.1 }),
+    }).arrives({
       story: 'parked',
       standingDays: 60,
       ageYears: 2,
@@ -43,7 +56,10 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('a dead cell: said before the charge, proven after it', () => {
-    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.6, cells: [{}, {}, {}, { shortOhm: 0.01, behind: 0.6 }] }).arrives({
+    const s = new SimulatedRecovery(CONVENTIONAL, {
+      charge: 0.6,
+      cells: [{}, {}, {}, { shortOhm: 0.01, behind: 0.6 }],
+    }).arrives({
       story: 'weak',
       ageYears: 5,
     });
@@ -54,28 +70,40 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('a dry AGM: the scale says so, and it is never returned', () => {
-    const s = new SimulatedRecovery(SEALED, { charge: 0.7, cells: each({ dry: 0.35 }) }).arrives({ story: 'boiled', wetMassG: 20_000, ageYears: 3 }, 1100);
+    const s = new SimulatedRecovery(SEALED, { charge: 0.7, cells: each({ dry: 0.35 }) }).arrives(
+      { story: 'boiled', wetMassG: 20_000, ageYears: 3 },
+      1100,
+    );
     expect(s.likeliest(2)).to.include('dry');
     s.takes('recharge').toVerdict('recharge');
     expect(judgeRecovery(s.d.job).best).to.not.equal('return');
   });
 
   it('layered acid: weak on top at a voltage that knows better', () => {
-    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.65, layeredSg: 0.09 }).arrives({ story: 'short-runs', ageYears: 1 });
+    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.65, layeredSg: 0.09 }).arrives({
+      story: 'short-runs',
+      ageYears: 1,
+    });
     expect(s.likeliest(1)).to.deep.equal(['layered']);
     s.takes('mix').toVerdict('mix');
     expect(cyclesOf(s.d.job).at(-1)!.capacity!.health).to.be.greaterThan(0.7);
   });
 
   it('worn: takes a charge like a good one, holds little', () => {
-    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.5, cells: each({ active: 0.6 }) }).arrives({ story: 'weak', ageYears: 8 });
+    const s = new SimulatedRecovery(CONVENTIONAL, {
+      charge: 0.5,
+      cells: each({ active: 0.6 }),
+    }).arrives({ story: 'weak', ageYears: 8 });
     s.takes('recharge').toVerdict('recharge');
     expect(judgeRecovery(s.d.job).suggested).to.not.equal('return');
     expect(cyclesOf(s.d.job).at(-1)!.capacity!.health).to.be.lessThan(0.7);
   });
 
   it('reversed: no route, whatever the odds say', () => {
-    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.4, cells: each({ reversed: true }) }).arrives();
+    const s = new SimulatedRecovery(CONVENTIONAL, {
+      charge: 0.4,
+      cells: each({ reversed: true }),
+    }).arrives();
     expect(s.diagnosis!.never).to.equal(true);
     expect(s.likeliest(1)).to.deep.equal(['reversed']);
     expect(s.diagnosis!.causes.reduce((sum, c) => sum + c.gravest, 0)).to.be.closeTo(1, 1e-6);
@@ -86,7 +114,10 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('shorted, and hot while it is woken: everything off', () => {
-    const s = new SimulatedRecovery(SEALED, { charge: -0.2, cells: each({ platesV: 0.9 }) }).arrives({ story: 'parked' });
+    const s = new SimulatedRecovery(SEALED, {
+      charge: -0.2,
+      cells: each({ platesV: 0.9 }),
+    }).arrives({ story: 'parked' });
     s.hotCell = 2;
     s.takes('recharge').toVerdict('recharge');
     expect(s.d.job.state.status).to.equal('refused');
@@ -94,7 +125,9 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('open: 12.6 V that fall to nothing under load', () => {
-    const s = new SimulatedRecovery(SEALED, { charge: 0.9, cells: [{ jointOhm: 0.6 }] }).arrives({ story: 'unknown' });
+    const s = new SimulatedRecovery(SEALED, { charge: 0.9, cells: [{ jointOhm: 0.6 }] }).arrives({
+      story: 'unknown',
+    });
     expect(s.likeliest(2)).to.include('joint');
     expect(s.diagnosis!.reasons.some((r) => r.favours === 'joint')).to.equal(true);
     // An analyser tells it from a worn one.
@@ -105,7 +138,10 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('undercharged by its machine: light sulfate that a slow restore brings back', () => {
-    const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.5, cells: each({ hard: 0.12 }) }).arrives({ story: 'short-runs', whitePost: true, ageYears: 2 });
+    const s = new SimulatedRecovery(CONVENTIONAL, {
+      charge: 0.5,
+      cells: each({ hard: 0.12 }),
+    }).arrives({ story: 'short-runs', whitePost: true, ageYears: 2 });
     // Layered acid reads alike; sulfate that too little charge left is the likelier of the two.
     expect(s.chance('undercharged', 'light', 'hard')).to.be.greaterThan(s.chance('layered'));
     s.takes('slow-restore').toVerdict('slow-restore');
@@ -113,7 +149,10 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('opened, with sulfate solution for the acid: offered only where the shop does that, its waste worked out', () => {
-    const closed = new SimulatedRecovery(CONVENTIONAL, { charge: 0.3, cells: each({ hard: 0.3 }) }).arrives({ story: 'parked' });
+    const closed = new SimulatedRecovery(CONVENTIONAL, {
+      charge: 0.3,
+      cells: each({ hard: 0.3 }),
+    }).arrives({ story: 'parked' });
     expect(refusal(() => closed.takes('sulfate')).message).to.contain('not offered');
     const s = new SimulatedRecovery(
       CONVENTIONAL,
@@ -125,8 +164,12 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
     s.takes('sulfate');
     expect(s.d.step).to.equal('rinse');
     // Brown flakes are plates: asked about before more money goes in. Acid that cannot have been in it is asked about too.
-    const rinse = (sediment: Sediment, drainedMl: number) => refusal(() => s.d.send({ type: 'rinse', stepId: 'rinse', sediment, drainedMl }));
-    expect(rinse('brown', 4200)).to.include({ code: 'ask' }).and.has.property('message').that.contains('nothing brings back');
+    const rinse = (sediment: Sediment, drainedMl: number) =>
+      refusal(() => s.d.send({ type: 'rinse', stepId: 'rinse', sediment, drainedMl }));
+    expect(rinse('brown', 4200))
+      .to.include({ code: 'ask' })
+      .and.has.property('message')
+      .that.contains('nothing brings back');
     expect(rinse('clear', 1500).code).to.equal('ask');
     expect(rinse('clear', 9000).code).to.equal('invalid');
     expect(s.d.job.plan.figures.saltG!.value).to.be.closeTo(0.0275 * 4.2, 1e-6);
@@ -136,10 +179,18 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
   });
 
   it('CCA up and capacity not: not recovered, and the page says so', () => {
-    const s = new SimulatedRecovery(SEALED, { charge: 0.5, cells: each({ active: 0.4 }) }).arrives({ story: 'weak', ageYears: 7 });
+    const s = new SimulatedRecovery(SEALED, { charge: 0.5, cells: each({ active: 0.4 }) }).arrives({
+      story: 'weak',
+      ageYears: 7,
+    });
     s.d.send({ type: 'read', role: 'spot', values: { ccaA: 300 } });
     s.takes('recharge').toVerdict('recharge');
-    s.d.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'another', reason: 'To see whether it moves' });
+    s.d.send({
+      type: 'giveOutcome',
+      stepId: 'outcome',
+      outcome: 'another',
+      reason: 'To see whether it moves',
+    });
     s.diagnose();
     s.takes('recharge');
     s.d.send({ type: 'read', role: 'spot', values: { ccaA: 420 } });

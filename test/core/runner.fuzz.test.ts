@@ -21,7 +21,12 @@ const PURPOSES = Object.keys(PURPOSE_WORDS) as Purpose[];
 const act = fc.oneof(
   { weight: 5, arbitrary: fc.constant({ kind: 'usual' as const }) },
   { weight: 4, arbitrary: anyCommand.map((command) => ({ kind: 'command' as const, command })) },
-  { weight: 2, arbitrary: fc.integer({ min: 1, max: 240 }).map((minutes) => ({ kind: 'wait' as const, minutes })) },
+  {
+    weight: 2,
+    arbitrary: fc
+      .integer({ min: 1, max: 240 })
+      .map((minutes) => ({ kind: 'wait' as const, minutes })),
+  },
 );
 
 function checkSound(d: Driver): void {
@@ -42,11 +47,14 @@ function checkSound(d: Driver): void {
     const went = (id: string) => state.runs.some((r) => r.stepId === id && r.end === 'done');
     for (const step of job.procedure.steps)
       // What may not be skipped was done: matches, refusals, the place made safe, the charge.
-      if (!step.skippable && !step.once && step.id !== 'handover') expect(went(step.id), step.id).to.equal(true);
-    if (job.procedure.id === 'commission-agm-dry') expect(runsWith(state, 'pack').some((r) => r.result.code === 'E-66')).to.equal(true);
+      if (!step.skippable && !step.once && step.id !== 'handover')
+        expect(went(step.id), step.id).to.equal(true);
+    if (job.procedure.id === 'commission-agm-dry')
+      expect(runsWith(state, 'pack').some((r) => r.result.code === 'E-66')).to.equal(true);
   }
   for (const r of state.readings) {
-    if (r.supersedes) expect(state.readings.find((o) => o.id === r.supersedes)?.supersededBy).to.equal(r.id);
+    if (r.supersedes)
+      expect(state.readings.find((o) => o.id === r.supersedes)?.supersededBy).to.equal(r.id);
     expect(r.at).to.be.at.most(r.enteredAt);
   }
   const on = state.charge?.on ?? [];
@@ -59,7 +67,8 @@ function checkSound(d: Driver): void {
   for (const t of state.topUps)
     if (t.liquid === 'acid') expect(t.at).to.be.at.most(firstOn);
     else if (job.procedure.purpose === 'commission') expect(t.at).to.be.at.least(firstOn);
-  if (leadAcidKind(job.plan.model.kind).ports !== 'serviceable') expect(state.topUps).to.deep.equal([]);
+  if (leadAcidKind(job.plan.model.kind).ports !== 'serviceable')
+    expect(state.topUps).to.deep.equal([]);
   const { ports } = stripLook(job);
   expect(ports.every((p) => p.level === null || (p.level >= 0 && p.level <= 1))).to.equal(true);
   const segments = timeline(job, d.now);
@@ -73,7 +82,8 @@ function checkSound(d: Driver): void {
   handoverSheet(job, { timeZone: 'UTC', temperatureUnit: 'C', nameOf: (id) => id });
 }
 
-type Act = { kind: 'usual' } | { kind: 'wait'; minutes: number } | { kind: 'command'; command: JobCommand };
+type Act =
+  { kind: 'usual' } | { kind: 'wait'; minutes: number } | { kind: 'command'; command: JobCommand };
 
 /** Plays the acts one after another; the job is sound after each. */
 function play(d: Driver, acts: readonly Act[]): void {
@@ -81,9 +91,15 @@ function play(d: Driver, acts: readonly Act[]): void {
   for (const a of acts) {
     try {
       if (a.kind === 'wait') d.wait(a.minutes * MINUTE);
-      else if (a.kind === 'command') d.send('stepId' in a.command && a.command.stepId === HERE ? { ...a.command, stepId: d.step } : a.command);
+      else if (a.kind === 'command')
+        d.send(
+          'stepId' in a.command && a.command.stepId === HERE
+            ? { ...a.command, stepId: d.step }
+            : a.command,
+        );
       else if (isCharge(d) && d.job.state.charge?.mode !== 'running') d.charge();
-      else if (!isCharge(d) && !['ocv', 'load', 'verdict', 'handover', ''].includes(d.step)) d.usual();
+      else if (!isCharge(d) && !['ocv', 'load', 'verdict', 'handover', ''].includes(d.step))
+        d.usual();
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       expect(error.message).to.match(/[.?]$/);
@@ -94,26 +110,42 @@ function play(d: Driver, acts: readonly Act[]): void {
   }
 }
 
-const isCharge = (d: Driver): boolean => d.step !== '' && stepById(d.job.procedure, d.step).kind === 'charge';
+const isCharge = (d: Driver): boolean =>
+  d.step !== '' && stepById(d.job.procedure, d.step).kind === 'charge';
 const role = fc.constantFrom('technician' as const, 'lead' as const);
 const model = fc.constantFrom(...MODELS);
 
 /** A recovery that has come to this step, or is on load for its capacity test. */
 function recovering(battery: BatteryModel, begin: string): Driver {
-  const d = new Driver(battery, DEFAULT_RULES, 'recover').to(begin === 'on-load' ? 'capacity' : begin);
+  const d = new Driver(battery, DEFAULT_RULES, 'recover').to(
+    begin === 'on-load' ? 'capacity' : begin,
+  );
   const { testA, cutoffV } = d.job.plan.figures;
-  if (begin === 'on-load') d.send({ type: 'startDischarge', stepId: d.step, currentA: testA!.value, cutoffV: cutoffV!.value, temperatureC: 21 });
+  if (begin === 'on-load')
+    d.send({
+      type: 'startDischarge',
+      stepId: d.step,
+      currentA: testA!.value,
+      cutoffV: cutoffV!.value,
+      temperatureC: 21,
+    });
   return d;
 }
 
 describe('whatever is sent to a job', () => {
   it('it stays sound, and what is refused stays refused, of whatever kind and for whatever purpose', () => {
     fc.assert(
-      fc.property(fc.array(act, { minLength: 5, maxLength: 60 }), role, model, fc.constantFrom(...PURPOSES), (acts, by, battery, purpose) => {
-        const d = new Driver(battery, DEFAULT_RULES, purpose);
-        d.role = by;
-        play(d, acts);
-      }),
+      fc.property(
+        fc.array(act, { minLength: 5, maxLength: 60 }),
+        role,
+        model,
+        fc.constantFrom(...PURPOSES),
+        (acts, by, battery, purpose) => {
+          const d = new Driver(battery, DEFAULT_RULES, purpose);
+          d.role = by;
+          play(d, acts);
+        },
+      ),
       { numRuns: 250 },
     );
   });
@@ -124,20 +156,44 @@ describe('whatever is sent to a job', () => {
     const done = new Map<string, number>();
     const recoveryAct = fc.oneof(
       { weight: 6, arbitrary: fc.constant({ kind: 'usual' as const }) },
-      { weight: 5, arbitrary: recoveryCommand.map((command) => ({ kind: 'command' as const, command })) },
-      { weight: 2, arbitrary: anyCommand.map((command) => ({ kind: 'command' as const, command })) },
-      { weight: 2, arbitrary: fc.integer({ min: 1, max: 3000 }).map((minutes) => ({ kind: 'wait' as const, minutes })) },
+      {
+        weight: 5,
+        arbitrary: recoveryCommand.map((command) => ({ kind: 'command' as const, command })),
+      },
+      {
+        weight: 2,
+        arbitrary: anyCommand.map((command) => ({ kind: 'command' as const, command })),
+      },
+      {
+        weight: 2,
+        arbitrary: fc
+          .integer({ min: 1, max: 3000 })
+          .map((minutes) => ({ kind: 'wait' as const, minutes })),
+      },
     );
     fc.assert(
-      fc.property(fc.array(recoveryAct, { minLength: 10, maxLength: 50 }), role, model, from, (acts, by, battery, begin) => {
-        const d = recovering(battery, begin);
-        d.role = by;
-        play(d, acts);
-        for (const { event } of d.log) done.set(event.type, (done.get(event.type) ?? 0) + 1);
-      }),
+      fc.property(
+        fc.array(recoveryAct, { minLength: 10, maxLength: 50 }),
+        role,
+        model,
+        from,
+        (acts, by, battery, begin) => {
+          const d = recovering(battery, begin);
+          d.role = by;
+          play(d, acts);
+          for (const { event } of d.log) done.set(event.type, (done.get(event.type) ?? 0) + 1);
+        },
+      ),
       { numRuns: 200 },
     );
-    for (const type of ['story.told', 'route.chosen', 'discharge.started', 'discharge.dropped', 'capacity.tested', 'outcome.given'])
+    for (const type of [
+      'story.told',
+      'route.chosen',
+      'discharge.started',
+      'discharge.dropped',
+      'capacity.tested',
+      'outcome.given',
+    ])
       expect(done.get(type) ?? 0, type).to.be.greaterThan(0);
   });
 });

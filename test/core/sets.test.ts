@@ -1,5 +1,12 @@
 import { expect } from 'chai';
-import { apart, type Candidate, pack, partition, type Partition, resistanceWords } from '../../src/core/sets/match.ts';
+import {
+  apart,
+  type Candidate,
+  pack,
+  partition,
+  type Partition,
+  resistanceWords,
+} from '../../src/core/sets/match.ts';
 import { DEFAULT_SCALES } from '../../src/core/house/setScales.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 
@@ -46,14 +53,21 @@ describe('sets', () => {
     expect(apart(a, { ...a, restV: a.restV + 0.08 }, DEFAULT_SCALES)).to.be.closeTo(1, 1e-9);
     expect(apart(a, { ...a, modelCode: 'other' }, DEFAULT_SCALES)).to.equal(Infinity);
     expect(apart(a, { ...a, resistanceMilliohm: null }, DEFAULT_SCALES)).to.equal(0);
-    const byLoad = (stepMilliohm: number): Candidate => ({ ...a, resistanceMilliohm: null, stepMilliohm });
-    expect(apart(byLoad(20), byLoad(24.4), DEFAULT_SCALES)).to.be.closeTo(4.4 / 22.2 / DEFAULT_SCALES.resistance, 1e-9);
+    const byLoad = (stepMilliohm: number): Candidate => ({
+      ...a,
+      resistanceMilliohm: null,
+      stepMilliohm,
+    });
+    expect(apart(byLoad(20), byLoad(24.4), DEFAULT_SCALES)).to.be.closeTo(
+      4.4 / 22.2 / DEFAULT_SCALES.resistance,
+      1e-9,
+    );
     expect(apart(a, byLoad(20), DEFAULT_SCALES)).to.equal(0);
-    expect([resistanceWords(a), resistanceWords(byLoad(20)), resistanceWords({ ...a, resistanceMilliohm: null })]).to.deep.equal([
-      `${a.resistanceMilliohm!.toFixed(1)} mΩ`,
-      '20.0 mΩ by load',
-      null,
-    ]);
+    expect([
+      resistanceWords(a),
+      resistanceWords(byLoad(20)),
+      resistanceWords({ ...a, resistanceMilliohm: null }),
+    ]).to.deep.equal([`${a.resistanceMilliohm!.toFixed(1)} mΩ`, '20.0 mΩ by load', null]);
   });
 
   it('a packing is the best there is, by trying all', () => {
@@ -90,7 +104,14 @@ describe('sets', () => {
 
   it('the best is better than the first that fits', () => {
     // 1–2 are close, but then 3 is left with nobody; the best pairs 1 with 3 and 2 with 4.
-    const at = (capacityAh: number, tag: string): Candidate => ({ tag, modelCode: 'M', ageYears: 3, capacityAh, resistanceMilliohm: null, restV: 12.7 });
+    const at = (capacityAh: number, tag: string): Candidate => ({
+      tag,
+      modelCode: 'M',
+      ageYears: 3,
+      capacityAh,
+      resistanceMilliohm: null,
+      restV: 12.7,
+    });
     const { sets, leftOver } = finish([at(50, 'a'), at(51, 'b'), at(46, 'c'), at(55, 'd')], 2);
     expect(
       sets
@@ -116,13 +137,18 @@ describe('sets', () => {
 
   it('says why one is left over', () => {
     const candidates = drawn(9, 5);
-    candidates.push({ ...candidates[0]!, tag: 'old', ageYears: 14 }, { ...candidates[0]!, tag: 'other', modelCode: 'X' });
+    candidates.push(
+      { ...candidates[0]!, tag: 'old', ageYears: 14 },
+      { ...candidates[0]!, tag: 'other', modelCode: 'X' },
+    );
     const { leftOver } = finish(candidates, 2);
     const because = new Map(leftOver.map((l) => [l.candidate.tag, l.because]));
     expect(because.get('old')).to.contain('its age, 14.0 years');
     expect(because.get('other')).to.equal('The only one of its model.');
     expect(finish([], 2).sets).to.deep.equal([]);
-    expect(finish(candidates.slice(0, 1), 4).leftOver[0]?.because).to.equal('The only one of its model.');
+    expect(finish(candidates.slice(0, 1), 4).leftOver[0]?.because).to.equal(
+      'The only one of its model.',
+    );
   });
 
   it('200 candidates within 5 s, each in one set at most, and the gap told', function () {
@@ -130,7 +156,10 @@ describe('sets', () => {
     const began = performance.now();
     const { sets, leftOver, worth, bound } = finish(drawn(200, 11, 2), 4, 3000);
     expect(performance.now() - began).to.be.lessThan(8000);
-    const tags = [...sets.flatMap((s) => s.members.map((m) => m.tag)), ...leftOver.map((l) => l.candidate.tag)];
+    const tags = [
+      ...sets.flatMap((s) => s.members.map((m) => m.tag)),
+      ...leftOver.map((l) => l.candidate.tag),
+    ];
     expect(new Set(tags).size).to.equal(200);
     expect(sets.length).to.be.greaterThan(35);
     expect(bound).to.be.at.least(worth);

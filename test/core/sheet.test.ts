@@ -5,7 +5,11 @@ import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
 
-const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => ({ ann: 'Ann Test', clock: 'the clock' })[id] ?? id };
+const words = {
+  timeZone: 'UTC',
+  temperatureUnit: 'C' as const,
+  nameOf: (id: string) => ({ ann: 'Ann Test', clock: 'the clock' })[id] ?? id,
+};
 
 describe('the handover sheet', () => {
   const passed = () => {
@@ -33,7 +37,12 @@ describe('the handover sheet', () => {
     expect(handoverSheet(new Driver().to('verdict').job, words).verdict).to.equal('In process');
     expect(handoverSheet(new Driver().to('handover').job, words).verdict).to.equal('Passed');
     const light = new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recover').to('outcome');
-    light.send({ type: 'giveOutcome', stepId: 'outcome', outcome: 'light', reason: 'For the yard only' });
+    light.send({
+      type: 'giveOutcome',
+      stepId: 'outcome',
+      outcome: 'light',
+      reason: 'For the yard only',
+    });
     expect(light.step).to.equal('handover');
     expect(handoverSheet(light.job, words).verdict).to.equal('Light duty only');
   });
@@ -46,32 +55,64 @@ describe('the handover sheet', () => {
     d.send({ type: 'leadDecide', decision: 'claim', reason: 'Case sweats at the seam' });
     const sheet = handoverSheet(d.job, words);
     expect(sheet.verdict).to.equal('Set aside as a claim');
-    expect(sheet.decisions).to.deep.equal([{ when: '10 Mar 2026, 08:30', what: 'Set aside as a claim', reason: 'Case sweats at the seam', by: 'Ann Test' }]);
+    expect(sheet.decisions).to.deep.equal([
+      {
+        when: '10 Mar 2026, 08:30',
+        what: 'Set aside as a claim',
+        reason: 'Case sweats at the seam',
+        by: 'Ann Test',
+      },
+    ]);
   });
 
   it('says by which current, how long and to which volts a capacity was tested', () => {
     const d = new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recover').to('refill');
-    const facts = Object.fromEntries(handoverSheet(d.job, { ...words, temperatureUnit: 'F' }).facts.map((f) => [f.label, f.value]));
+    const facts = Object.fromEntries(
+      handoverSheet(d.job, { ...words, temperatureUnit: 'F' }).facts.map((f) => [f.label, f.value]),
+    );
     expect(facts['Capacity test']).to.equal('2.4 A for 3 h 30 min down to 10.50 V, begun at 77 °F');
   });
 
   it('keeps the case of what it quotes: amperes and degrees are capital letters', () => {
     const d = new Driver().to('charge');
-    d.send({ type: 'startCharge', stepId: 'charge', place: 1, setA: 3, setV: 14.7, reason: 'Only the large charger is free' });
-    expect(handoverSheet(d.job, words).deviations.map((x) => x.what)).to.deep.equal(['Initial charge at 1.2 A: Charged at 3.0 A instead of 1.2 A']);
+    d.send({
+      type: 'startCharge',
+      stepId: 'charge',
+      place: 1,
+      setA: 3,
+      setV: 14.7,
+      reason: 'Only the large charger is free',
+    });
+    expect(handoverSheet(d.job, words).deviations.map((x) => x.what)).to.deep.equal([
+      'Initial charge at 1.2 A: Charged at 3.0 A instead of 1.2 A',
+    ]);
     const cold = new Driver().to('fill');
-    cold.send({ type: 'confirmDone', stepId: 'fill', temperatureC: 9, reason: 'Store is unheated' });
+    cold.send({
+      type: 'confirmDone',
+      stepId: 'fill',
+      temperatureC: 9,
+      reason: 'Store is unheated',
+    });
     for (const [unit, said] of [
       ['C', 'Battery and pack at 9 °C, outside 16 °C to 30 °C'],
       ['F', 'Battery and pack at 48 °F, outside 61 °F to 86 °F'],
     ] as const)
-      expect(handoverSheet(cold.job, { ...words, temperatureUnit: unit }).deviations[0]?.what).to.equal(`Fill 660 mL from the pack: ${said}`);
+      expect(
+        handoverSheet(cold.job, { ...words, temperatureUnit: unit }).deviations[0]?.what,
+      ).to.equal(`Fill 660 mL from the pack: ${said}`);
   });
 
   it('takes a deviation as an earlier version wrote it', () => {
     const d = new Driver().to('soak');
-    d.record({ type: 'deviation', stepId: 'fill', what: 'Acid at 9 °C, outside 16–30 °C', reason: 'Store is unheated' });
-    expect(handoverSheet(d.job, words).deviations[0]?.what).to.equal('Fill 660 mL from the pack: Acid at 9 °C, outside 16–30 °C');
+    d.record({
+      type: 'deviation',
+      stepId: 'fill',
+      what: 'Acid at 9 °C, outside 16–30 °C',
+      reason: 'Store is unheated',
+    });
+    expect(handoverSheet(d.job, words).deviations[0]?.what).to.equal(
+      'Fill 660 mL from the pack: Acid at 9 °C, outside 16–30 °C',
+    );
   });
 
   it('lists each step with who did it, waits with how long they were', () => {
@@ -89,7 +130,10 @@ describe('the handover sheet', () => {
     d.send({ type: 'read', role: 'load', values: { voltageV: 9.1, temperatureC: 20 } });
     d.send({ type: 'giveVerdict', stepId: 'verdict' });
     d.charge();
-    expect(handoverSheet(d.job, words).facts.map((f) => f.label)).to.include.members(['Charge 1', 'Charge 2']);
+    expect(handoverSheet(d.job, words).facts.map((f) => f.label)).to.include.members([
+      'Charge 1',
+      'Charge 2',
+    ]);
   });
 
   it('of a refused battery says why and claims nothing else', () => {
@@ -104,7 +148,11 @@ describe('the handover sheet', () => {
   it('keeps a corrected reading beside its correction', () => {
     const d = new Driver().to('charge').startCharge();
     d.wait(HOUR).read(13.6, 1.2, 24);
-    d.send({ type: 'correct', readingId: d.job.state.readings[0]?.id ?? '', values: { voltageV: 13.9, currentA: 1.2, temperatureC: 24 } });
+    d.send({
+      type: 'correct',
+      readingId: d.job.state.readings[0]?.id ?? '',
+      values: { voltageV: 13.9, currentA: 1.2, temperatureC: 24 },
+    });
     const sheet = handoverSheet(d.job, { ...words, temperatureUnit: 'F' });
     expect(sheet.readings).to.deep.include({
       when: sheet.readings[0]?.when,
@@ -113,21 +161,34 @@ describe('the handover sheet', () => {
       remark: 'corrected',
       corrected: true,
     });
-    expect(sheet.readings[1]).to.include({ values: '13.90 V · 1.20 A · 75 °F', remark: 'correction', corrected: false });
+    expect(sheet.readings[1]).to.include({
+      values: '13.90 V · 1.20 A · 75 °F',
+      remark: 'correction',
+      corrected: false,
+    });
   });
 
   it('says readings in the order in which they are said', () => {
     const d = new Driver().to('load');
-    d.send({ type: 'read', role: 'load', values: { voltageV: 10.4, temperatureC: 20, beforeV: 12.8, afterV: 12.6 } });
+    d.send({
+      type: 'read',
+      role: 'load',
+      values: { voltageV: 10.4, temperatureC: 20, beforeV: 12.8, afterV: 12.6 },
+    });
     const load = d.job.state.readings.at(-1);
-    expect(load && readingText(load, 'C')).to.equal('before 12.80 V · 10.40 V · after 12.60 V · 20 °C');
+    expect(load && readingText(load, 'C')).to.equal(
+      'before 12.80 V · 10.40 V · after 12.60 V · 20 °C',
+    );
     expect(load && readingRemark(load)).to.equal('');
   });
 
   it('prints notes as they were written', () => {
     const d = new Driver();
     d.send({ type: 'note', text: 'Ring <b>Runa</b> =1+1' });
-    expect(handoverSheet(d.job, words).notes[0]).to.include({ text: 'Ring <b>Runa</b> =1+1', by: 'Ann Test' });
+    expect(handoverSheet(d.job, words).notes[0]).to.include({
+      text: 'Ring <b>Runa</b> =1+1',
+      by: 'Ann Test',
+    });
   });
 });
 
@@ -135,9 +196,19 @@ describe('what a job wants next', () => {
   const hand = (d: Driver) => nextHand(d.job, d.now);
   it('is named by the step in hand, and by the step after a wait', () => {
     const d = new Driver();
-    expect(hand(d)).to.include({ title: 'Look the battery over', act: 'Check', kind: 'act', dueAt: d.now });
+    expect(hand(d)).to.include({
+      title: 'Look the battery over',
+      act: 'Check',
+      kind: 'act',
+      dueAt: d.now,
+    });
     d.to('soak');
-    expect(hand(d)).to.include({ title: 'Initial charge at 1.2 A', act: 'Charge', kind: 'wait', dueAt: d.job.state.current?.dueAt });
+    expect(hand(d)).to.include({
+      title: 'Initial charge at 1.2 A',
+      act: 'Charge',
+      kind: 'wait',
+      dueAt: d.job.state.current?.dueAt,
+    });
     d.to('rest');
     expect(hand(d)).to.include({ title: 'Measure the rest voltage', act: 'Measure' });
   });

@@ -2,7 +2,16 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { CHEMISTRIES, type ChemistryKey } from '../../src/core/batteries/chemistry.ts';
 import { capacityLaw, expectedMinutes } from '../../src/core/capacity/capacityTest.ts';
-import { copyBattery, isFrozen, makeBattery, mixAcid, type SimBattery, topUp, viewBattery, viewCell } from '../../src/core/simulation/battery.ts';
+import {
+  copyBattery,
+  isFrozen,
+  makeBattery,
+  mixAcid,
+  type SimBattery,
+  topUp,
+  viewBattery,
+  viewCell,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS } from '../../src/core/simulation/design.ts';
 import { CONSTANTS } from '../../src/core/simulation/constants.ts';
 import { CELL, CELL_SIZE } from '../../src/core/simulation/layout.ts';
@@ -13,7 +22,12 @@ import { makeTwins } from '../../src/core/simulation/twins.ts';
 
 const HOUR = 3600;
 const KINDS: ChemistryKey[] = ['flooded', 'agm', 'gel'];
-const battery = (kind: ChemistryKey, condition: Partial<Parameters<typeof makeBattery>[2]> = {}, c20Ah = 60, cells = 6): SimBattery =>
+const battery = (
+  kind: ChemistryKey,
+  condition: Partial<Parameters<typeof makeBattery>[2]> = {},
+  c20Ah = 60,
+  cells = 6,
+): SimBattery =>
   makeBattery(DESIGNS[kind], { c20Ah, cells }, { charge: 1, temperatureC: 25, ...condition });
 
 function afterDrive(b: SimBattery, drive: Drive, seconds: number): Stepper {
@@ -45,7 +59,10 @@ const stored = (b: SimBattery, k: number): number =>
 describe('simulation: what is conserved', () => {
   for (const kind of KINDS) {
     it(`${kind}: charge in is stored, gassed or leaked, to 1e-9, in every cell`, () => {
-      const b = battery(kind, { charge: 0.2, cells: [{}, { shortOhm: 2 }, { active: 0.6 }, { hard: 0.2 }, { dry: 0.3 }, {}] });
+      const b = battery(kind, {
+        charge: 0.2,
+        cells: [{}, { shortOhm: 2 }, { active: 0.6 }, { hard: 0.2 }, { dry: 0.3 }, {}],
+      });
       const before = [0, 1, 2, 3, 4, 5].map((k) => stored(b, k));
       const stepper = new Stepper(b);
       stepper.run({ currentA: 6, limitV: 14.7 }, 14 * HOUR);
@@ -55,7 +72,9 @@ describe('simulation: what is conserved', () => {
       for (let k = 0; k < 6; k++) {
         const s = k * CELL_SIZE;
         const out = b.state[s + CELL.gassed]! + b.state[s + CELL.leaked]!;
-        expect(Math.abs(inC - (stored(b, k) - before[k]! + out)), `cell ${k + 1}`).to.be.lessThan(1e-9);
+        expect(Math.abs(inC - (stored(b, k) - before[k]! + out)), `cell ${k + 1}`).to.be.lessThan(
+          1e-9,
+        );
       }
     });
 
@@ -66,15 +85,23 @@ describe('simulation: what is conserved', () => {
       stepper.run({ currentA: -15, limitV: Infinity }, HOUR);
       const view = viewBattery(b);
       const kept = b.design.heatCapacity * b.cells * b.c20Ah * (view.temperatureC - 18);
-      expect(view.energyInWh).to.be.closeTo(view.chemistryWh + kept + view.heatOutWh, 1e-9 * Math.abs(view.energyInWh));
+      expect(view.energyInWh).to.be.closeTo(
+        view.chemistryWh + kept + view.heatOutWh,
+        1e-9 * Math.abs(view.energyInWh),
+      );
     });
   }
 
   it('loses water as Faraday says, 0.336 g per vented Ah and cell', () => {
     const b = battery('flooded', { charge: 0.9 });
     const water = (): number =>
-      [0, 1, 2, 3, 4, 5].reduce((sum, k) => sum + (b.state[k * CELL_SIZE + CELL.water]! - 0.672 * (b.state[k * CELL_SIZE]! + b.state[k * CELL_SIZE + 1]!)), 0) *
-      b.c20Ah;
+      [0, 1, 2, 3, 4, 5].reduce(
+        (sum, k) =>
+          sum +
+          (b.state[k * CELL_SIZE + CELL.water]! -
+            0.672 * (b.state[k * CELL_SIZE]! + b.state[k * CELL_SIZE + 1]!)),
+        0,
+      ) * b.c20Ah;
     const before = water();
     afterDrive(b, { currentA: 3, limitV: 16.2 }, 10 * HOUR);
     const view = viewBattery(b);
@@ -162,7 +189,9 @@ describe('simulation: what goes wrong with batteries', () => {
   });
 
   it('a weak cell ends the discharge, an open joint passes hardly any current, a reversed cell costs about four volts', () => {
-    expect(hoursTo(battery('flooded', { cells: [{}, {}, { active: 0.5 }] }), 3, 10.5)).to.be.lessThan(0.75 * hoursTo(battery('flooded'), 3, 10.5));
+    expect(
+      hoursTo(battery('flooded', { cells: [{}, {}, { active: 0.5 }] }), 3, 10.5),
+    ).to.be.lessThan(0.75 * hoursTo(battery('flooded'), 3, 10.5));
     const open = new Stepper(battery('flooded', { charge: 0.5, cells: [{ jointOhm: 500 }] }));
     open.run({ currentA: 6, limitV: 14.4 }, HOUR);
     expect(open.currentA).to.be.lessThan(0.02);
@@ -210,7 +239,8 @@ describe('simulation: what goes wrong with batteries', () => {
   });
 
   it('a donor feeds a flat battery through leads: less through thinner ones, and volts meet at the clips', () => {
-    const pair = (ohm: number): Pair => new Pair(battery('flooded'), battery('flooded', { charge: 0.02, resistance: 2 }), ohm);
+    const pair = (ohm: number): Pair =>
+      new Pair(battery('flooded'), battery('flooded', { charge: 0.02, resistance: 2 }), ohm);
     expect(pair(0.005).inrushA()).to.be.greaterThan(pair(0.05).inrushA() * 1.5);
     const p = pair(0.01);
     p.run(REST, HOUR);
@@ -218,7 +248,9 @@ describe('simulation: what goes wrong with batteries', () => {
     expect(p.secondA).to.be.greaterThan(0);
     p.run({ currentA: 10, limitV: 14.4 }, HOUR);
     expect(p.firstA + p.secondA).to.be.closeTo(10, 1e-6);
-    expect(() => new Pair(battery('agm'), battery('agm', {}, 60, 3), 0.01)).to.throw(/different voltage/);
+    expect(() => new Pair(battery('agm'), battery('agm', {}, 60, 3), 0.01)).to.throw(
+      /different voltage/,
+    );
   });
 });
 
@@ -226,9 +258,26 @@ describe('simulation: steps', () => {
   it('holds volts within 5 mV, and Ah within 0.5 %, of steps of one second', () => {
     for (const kind of KINDS) {
       const make = (): SimBattery =>
-        battery(kind, { charge: 0.3, temperatureC: 20, cells: [{}, { behind: 0.02 }, { active: 0.97 }, { behind: 0.05 }, { active: 0.95 }, { hard: 0.03 }] });
+        battery(kind, {
+          charge: 0.3,
+          temperatureC: 20,
+          cells: [
+            {},
+            { behind: 0.02 },
+            { active: 0.97 },
+            { behind: 0.05 },
+            { active: 0.95 },
+            { hard: 0.03 },
+          ],
+        });
       const drive = { currentA: 6, limitV: 14.4 };
-      const second = new Stepper(make(), { voltsPerCell: 1e9, charge: 1e9, longestS: 1, longestRestS: 1, transient: 1 });
+      const second = new Stepper(make(), {
+        voltsPerCell: 1e9,
+        charge: 1e9,
+        longestS: 1,
+        longestRestS: 1,
+        transient: 1,
+      });
       const bySecond = [second.voltageV];
       while (bySecond.length <= 10 * HOUR) {
         second.nextS = 1;
@@ -244,7 +293,9 @@ describe('simulation: steps', () => {
         compared += 1;
         // Steps of one second are no yardstick for the first of them.
         if (free.elapsedS < 4) continue;
-        expect(Math.abs(theirs - free.voltageV), `${kind} at ${free.elapsedS} s`).to.be.lessThan(0.005);
+        expect(Math.abs(theirs - free.voltageV), `${kind} at ${free.elapsedS} s`).to.be.lessThan(
+          0.005,
+        );
       }
       expect(compared).to.be.greaterThan(30);
       const ah = viewBattery(free.battery).chargeInAh;
@@ -274,7 +325,12 @@ describe('simulation: steps', () => {
         fc.array(cell, { maxLength: 12 }),
         fc.array(drive, { minLength: 1, maxLength: 5 }),
         (kind, cells, charge, t, conditions, drives) => {
-          const b = battery(kind, { charge, temperatureC: t, cells: conditions.slice(0, cells) }, 40, cells);
+          const b = battery(
+            kind,
+            { charge, temperatureC: t, cells: conditions.slice(0, cells) },
+            40,
+            cells,
+          );
           const stepper = new Stepper(b);
           for (const d of drives) {
             stepper.run({ currentA: d.currentC * 40, limitV: d.limit * cells }, d.hours * HOUR);
@@ -301,7 +357,14 @@ describe('simulation: steps', () => {
 describe('simulation: twins', () => {
   it('the same seed draws the same twins; the first is the best guess; the others lie around it', () => {
     const draw = (seed: number): SimBattery[] =>
-      makeTwins(DESIGNS.agm, { c20Ah: 12, cells: 6 }, { charge: 0.4, temperatureC: 20, spread: { charge: 0.05, hard: 0.05 } }, 20, 200, seed);
+      makeTwins(
+        DESIGNS.agm,
+        { c20Ah: 12, cells: 6 },
+        { charge: 0.4, temperatureC: 20, spread: { charge: 0.05, hard: 0.05 } },
+        20,
+        200,
+        seed,
+      );
     const [a, b] = [draw(3), draw(3)];
     expect(a.map((t) => viewBattery(t).charge)).to.deep.equal(b.map((t) => viewBattery(t).charge));
     expect(viewBattery(a[0]!).charge).to.be.closeTo(0.4, 1e-9);

@@ -2,10 +2,18 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
 import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
-import { restVoltageAtCharge, stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
+import {
+  restVoltageAtCharge,
+  stateOfChargePercent,
+} from '../../src/core/capacity/stateOfCharge.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
-import { lossPerDay, shelfCourse, type ShelfPlace, type ShelfReading } from '../../src/core/storage/selfDischarge.ts';
+import {
+  lossPerDay,
+  shelfCourse,
+  type ShelfPlace,
+  type ShelfReading,
+} from '../../src/core/storage/selfDischarge.ts';
 import { firstOut, shelfHands, standingOf, type StockItem } from '../../src/core/storage/stock.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 
@@ -17,10 +25,16 @@ const place = (kind = 'agm-sealed', temperatureC = 20) => ({
   cells: 6,
   temperatureC,
 });
-const volts = (percent: number, kind = 'agm-sealed') => restVoltageAtCharge(percent, 6, place(kind).chemistry);
-const school = (storageRecharge: string): HouseRules => ({ ...DEFAULT_RULES, shelfC: 20, schools: { ...DEFAULT_SCHOOLS, storageRecharge } });
+const volts = (percent: number, kind = 'agm-sealed') =>
+  restVoltageAtCharge(percent, 6, place(kind).chemistry);
+const school = (storageRecharge: string): HouseRules => ({
+  ...DEFAULT_RULES,
+  shelfC: 20,
+  schools: { ...DEFAULT_SCHOOLS, storageRecharge },
+});
 
-const shelfForecast = (where: ShelfPlace, readings: readonly ShelfReading[], at: number) => shelfCourse(where, readings)(at);
+const shelfForecast = (where: ShelfPlace, readings: readonly ShelfReading[], at: number) =>
+  shelfCourse(where, readings)(at);
 
 describe('self-discharge', () => {
   it('is the published share in a month at 20 °C, and doubles every 10 °C', () => {
@@ -31,14 +45,23 @@ describe('self-discharge', () => {
       ['gel', 0.02],
     ] as const)
       expect(1 - Math.exp(-lossPerDay(leadAcidKind(kind), 20) * 30.4)).to.be.closeTo(share, 1e-9);
-    expect(lossPerDay(leadAcidKind('gel'), 30) / lossPerDay(leadAcidKind('gel'), 20)).to.be.closeTo(2, 1e-9);
+    expect(lossPerDay(leadAcidKind('gel'), 30) / lossPerDay(leadAcidKind('gel'), 20)).to.be.closeTo(
+      2,
+      1e-9,
+    );
   });
   it('reads the rest-voltage table backwards', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 100, noNaN: true }), fc.constantFrom('agm', 'flooded', 'gel'), (percent, key) => {
-        const chemistry = CHEMISTRIES[key as 'agm'];
-        expect(stateOfChargePercent(restVoltageAtCharge(percent, 6, chemistry), 6, chemistry)).to.be.closeTo(percent, 0.001);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 100, noNaN: true }),
+        fc.constantFrom('agm', 'flooded', 'gel'),
+        (percent, key) => {
+          const chemistry = CHEMISTRIES[key as 'agm'];
+          expect(
+            stateOfChargePercent(restVoltageAtCharge(percent, 6, chemistry), 6, chemistry),
+          ).to.be.closeTo(percent, 0.001);
+        },
+      ),
     );
   });
 });
@@ -53,16 +76,26 @@ describe('the forecast of a standing battery', () => {
     expect(month.learntFrom).to.equal(0);
   });
   it('widens with time, and narrows with every reading', () => {
-    const width = ({ percent }: { percent: { low: number; high: number } }) => percent.high - percent.low;
+    const width = ({ percent }: { percent: { low: number; high: number } }) =>
+      percent.high - percent.low;
     const one = [{ at: T0, voltageV: volts(95) }];
     const wide = shelfForecast(place(), one, T0 + 200 * DAY);
     expect(width(wide)).to.be.above(width(shelfForecast(place(), one, T0 + 20 * DAY)));
-    const more = [...one, ...[40, 80, 120].map((d) => ({ at: T0 + d * DAY, voltageV: volts(95 * Math.exp(-lossPerDay(place().kind, 20) * d)) }))];
+    const more = [
+      ...one,
+      ...[40, 80, 120].map((d) => ({
+        at: T0 + d * DAY,
+        voltageV: volts(95 * Math.exp(-lossPerDay(place().kind, 20) * d)),
+      })),
+    ];
     expect(width(shelfForecast(place(), more, T0 + 200 * DAY))).to.be.below(width(wide));
   });
   it('learns from a battery that loses twice what is usual', () => {
     const rate = 2 * lossPerDay(place().kind, 20);
-    const readings = [0, 30, 60, 90].map((d) => ({ at: T0 + d * DAY, voltageV: volts(98 * Math.exp(-rate * d)) }));
+    const readings = [0, 30, 60, 90].map((d) => ({
+      at: T0 + d * DAY,
+      voltageV: volts(98 * Math.exp(-rate * d)),
+    }));
     const told = shelfForecast(place(), readings, T0 + 120 * DAY);
     expect(told.lossPerMonth).to.be.within(0.042, 0.075);
     expect(told.learntFrom).to.equal(3);
@@ -104,7 +137,8 @@ const item = (change: Partial<StockItem> = {}): StockItem => ({
 
 describe('what the shelf wants', () => {
   it('follows the chosen school: at a voltage or a quarter, monthly, or by voltage alone', () => {
-    const due = (id: string) => Math.round((standingOf(item(), school(id), T0).rechargeAt - T0) / DAY);
+    const due = (id: string) =>
+      Math.round((standingOf(item(), school(id), T0).rechargeAt - T0) / DAY);
     expect(due('volts-or-quarter')).to.equal(91);
     expect(due('monthly')).to.equal(30);
     expect(due('volts')).to.be.above(150);
@@ -113,9 +147,16 @@ describe('what the shelf wants', () => {
     const rules = school('volts-or-quarter');
     expect(standingOf(item(), rules, T0 + 10 * DAY).wants).to.equal(null);
     expect(standingOf(item(), rules, T0 + 31 * DAY).wants).to.equal('check');
-    const low = standingOf(item({ readings: [...item().readings, { at: T0 + 31 * DAY, voltageV: 12.4 }] }), rules, T0 + 32 * DAY);
+    const low = standingOf(
+      item({ readings: [...item().readings, { at: T0 + 31 * DAY, voltageV: 12.4 }] }),
+      rules,
+      T0 + 32 * DAY,
+    );
     expect(low).to.include({ wants: 'charge', because: 'read 12.40 V, at or below 12.40 V' });
-    expect(standingOf(item(), rules, T0 + 92 * DAY)).to.include({ wants: 'charge', because: '91 d since its charge' });
+    expect(standingOf(item(), rules, T0 + 92 * DAY)).to.include({
+      wants: 'charge',
+      because: '91 d since its charge',
+    });
   });
   it('never lets one stand at half, whatever the school, and halves the line for three cells', () => {
     const antimony = item({ kind: 'flooded-dry', readings: [{ at: T0, voltageV: 12.3 }] });
@@ -128,10 +169,26 @@ describe('what the shelf wants', () => {
     const rules = school('volts-or-quarter');
     const now = T0 + 95 * DAY;
     const standings = [
-      item({ tag: 'LK-0003', since: T0 + 50 * DAY, chargedAt: T0 + 50 * DAY, readings: [{ at: T0 + 90 * DAY, voltageV: 12.8 }] }),
+      item({
+        tag: 'LK-0003',
+        since: T0 + 50 * DAY,
+        chargedAt: T0 + 50 * DAY,
+        readings: [{ at: T0 + 90 * DAY, voltageV: 12.8 }],
+      }),
       item({ tag: 'LK-0001' }),
-      item({ tag: 'LK-0002', since: T0 + 20 * DAY, chargedAt: T0 + 20 * DAY, readings: [{ at: T0 + 90 * DAY, voltageV: 12.8 }], jobId: 'on the bench' }),
-      item({ tag: 'LK-0004', since: T0 + 60 * DAY, chargedAt: T0 + 60 * DAY, readings: [{ at: T0 + 90 * DAY, voltageV: 12.8 }] }),
+      item({
+        tag: 'LK-0002',
+        since: T0 + 20 * DAY,
+        chargedAt: T0 + 20 * DAY,
+        readings: [{ at: T0 + 90 * DAY, voltageV: 12.8 }],
+        jobId: 'on the bench',
+      }),
+      item({
+        tag: 'LK-0004',
+        since: T0 + 60 * DAY,
+        chargedAt: T0 + 60 * DAY,
+        readings: [{ at: T0 + 90 * DAY, voltageV: 12.8 }],
+      }),
     ].map((i) => standingOf(i, rules, now));
     expect(firstOut(standings, 'M')?.item.tag).to.equal('LK-0003');
     expect(firstOut(standings, 'other')).to.equal(null);

@@ -9,7 +9,11 @@ describe('surface charge', () => {
     (settled: number, fastV: number, slowV: number, fastS: number, slowS: number) =>
     (minutes: number, noise = 0) => ({
       afterS: minutes * MINUTES,
-      voltageV: settled + fastV * Math.exp((-minutes * MINUTES) / fastS) + slowV * Math.exp((-minutes * MINUTES) / slowS) + noise,
+      voltageV:
+        settled +
+        fastV * Math.exp((-minutes * MINUTES) / fastS) +
+        slowV * Math.exp((-minutes * MINUTES) / slowS) +
+        noise,
     });
 
   it('finds where a falling voltage settles, within a few hundredths', () => {
@@ -37,7 +41,13 @@ describe('surface charge', () => {
       const settled = 12.66 + 0.15 * normal();
       const fastS = 180 * Math.exp(1.2 * even());
       const slowS = 1800 * Math.exp(1.9 * even());
-      const at = relaxing(settled, Math.abs(0.2 * normal()) + 0.05, Math.abs(0.12 * normal()) + 0.03, fastS, slowS);
+      const at = relaxing(
+        settled,
+        Math.abs(0.2 * normal()) + 0.05,
+        Math.abs(0.12 * normal()) + 0.03,
+        fastS,
+        slowS,
+      );
       const e = settledVoltage(
         [8, 16, 28].map((m) => at(m, 0.008 * normal())),
         6,

@@ -33,7 +33,9 @@ describe('a tray stepped together', () => {
     const [good, alsoGood, flat] = [atVerdict(12.85), atVerdict(12.82), atVerdict(12.1)];
     const sign = { type: 'giveVerdict', stepId: 'verdict' } as const;
     expect(keptFrom(sign, good.job, alsoGood.job)).to.equal(null);
-    expect(keptFrom(sign, good.job, flat.job)).to.match(/^Its own verdict is another: .+\. Sign it on its own page\.$/);
+    expect(keptFrom(sign, good.job, flat.job)).to.match(
+      /^Its own verdict is another: .+\. Sign it on its own page\.$/,
+    );
     expect(keptFrom({ type: 'pause', reason: 'x' }, good.job, flat.job)).to.equal(null);
   });
 

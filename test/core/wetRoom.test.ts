@@ -1,6 +1,9 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { sgFromWeightPercent, weightPercentFromSg } from '../../src/core/electrolyte/concentration.ts';
+import {
+  sgFromWeightPercent,
+  weightPercentFromSg,
+} from '../../src/core/electrolyte/concentration.ts';
 import { acidDensity } from '../../src/core/electrolyte/density.ts';
 import { blend, mixAcid, mixingOrder, topUpEstimate } from '../../src/core/electrolyte/mixing.ts';
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
@@ -14,8 +17,12 @@ import { BY_KIND, Driver } from '../support/battery.ts';
 const HOUR = 3_600_000;
 
 describe('mixing acid', () => {
-  const METRIC = { volume: (ml: number) => formatVolume(ml, 'mL'), rise: (celsius: number) => formatRise(celsius, 'C') };
-  const bySg = (sg: number, wantedSg: number, ml: number, roomC?: number) => mixAcid(weightPercentFromSg(sg), wantedSg, ml, roomC);
+  const METRIC = {
+    volume: (ml: number) => formatVolume(ml, 'mL'),
+    rise: (celsius: number) => formatRise(celsius, 'C'),
+  };
+  const bySg = (sg: number, wantedSg: number, ml: number, roomC?: number) =>
+    mixAcid(weightPercentFromSg(sg), wantedSg, ml, roomC);
 
   it('balances mass and acid exactly, whatever the strengths, up to 98 %', () => {
     fc.assert(
@@ -30,7 +37,10 @@ describe('mixing acid', () => {
           const reached = (mixture.acidG * strong) / grams;
           expect(sgFromWeightPercent(reached)).to.be.closeTo(wanted, 1e-6);
           expect(grams / acidDensity(reached, 25)).to.be.closeTo(ml, ml * 1e-6);
-          expect(mixture.acidMl * acidDensity(strong, roomC)).to.be.closeTo(mixture.acidG, ml * 1e-9);
+          expect(mixture.acidMl * acidDensity(strong, roomC)).to.be.closeTo(
+            mixture.acidG,
+            ml * 1e-9,
+          );
           expect(mixture.contractionMl).to.be.above(0);
           expect(mixture.pourRisesC).to.be.at.most(25);
         },
@@ -64,7 +74,10 @@ describe('mixing acid', () => {
     expect(risesC).to.be.within(70, 82);
     expect(pours).to.be.within(3, 5);
     expect(pourRisesC).to.be.within(15, 25);
-    expect(order.join(' ')).to.include(`in ${pours} pours`).and.include('and boil').and.include('licensed');
+    expect(order.join(' '))
+      .to.include(`in ${pours} pours`)
+      .and.include('and boil')
+      .and.include('licensed');
   });
   it('measures out at the temperature of the room: cold acid takes less room', () => {
     expect(bySg(1.4, 1.265, 1000, 5).acidMl).to.be.below(bySg(1.4, 1.265, 1000).acidMl);
@@ -92,10 +105,19 @@ describe('topping up', () => {
 });
 
 describe('air for the bench', () => {
-  const charge = (from: number, to: number, c20Ah = 100, vented = true) => ({ cells: 6, c20Ah, vented, from: from * HOUR, to: to * HOUR });
+  const charge = (from: number, to: number, c20Ah = 100, vented = true) => ({
+    cells: 6,
+    c20Ah,
+    vented,
+    from: from * HOUR,
+    to: to * HOUR,
+  });
 
   it('needs 12 m³/h for a vented 200 Ah 12 V battery on boost, by EN IEC 62485-2', () => {
-    expect(ventilationNeed([{ cells: 6, c20Ah: 200, vented: true }])).to.be.closeTo(0.05 * 6 * 20 * 200 * 1e-3, 1e-12);
+    expect(ventilationNeed([{ cells: 6, c20Ah: 200, vented: true }])).to.be.closeTo(
+      0.05 * 6 * 20 * 200 * 1e-3,
+      1e-12,
+    );
     expect(ventilationNeed([{ cells: 6, c20Ah: 200, vented: false }])).to.be.closeTo(0.48, 1e-12);
   });
   it('peaks where the charges of the day overlap', () => {
@@ -115,7 +137,9 @@ describe('air for a job on the bench', () => {
   it('a battery filled here counts as vented until its ports are closed; a plan that gasses on purpose with all of its current', () => {
     const first = new Driver();
     expect(chargingAir(first.job)).to.deep.equal({ cells: 6, c20Ah: 12, vented: true });
-    expect(chargingAir(new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recharge').job).vented).to.equal(false);
+    expect(
+      chargingAir(new Driver(BY_KIND['agm-sealed'], DEFAULT_RULES, 'recharge').job).vented,
+    ).to.equal(false);
     const open = new Driver(BY_KIND['flooded-dry'], DEFAULT_RULES, 'service').job;
     const mixing = STANDARD_PLANS.find((p) => p.id === 'mix-and-lift')!;
     const gassing = chargingAir({ ...open, state: { ...open.state, chargePlan: mixing } });

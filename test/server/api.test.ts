@@ -29,15 +29,26 @@ describe('the server', () => {
 
   it('is up, sound, in WAL mode with full sync', async () => {
     expect((await bench.get<{ ok: boolean }>('/api/health')).body.ok).to.equal(true);
-    const [mode] = await bench.store.sequelize.query<{ journal_mode: string }>('PRAGMA journal_mode', { type: QueryTypes.SELECT });
-    const [sync] = await bench.store.sequelize.query<{ synchronous: number }>('PRAGMA synchronous', { type: QueryTypes.SELECT });
+    const [mode] = await bench.store.sequelize.query<{ journal_mode: string }>(
+      'PRAGMA journal_mode',
+      { type: QueryTypes.SELECT },
+    );
+    const [sync] = await bench.store.sequelize.query<{ synchronous: number }>(
+      'PRAGMA synchronous',
+      { type: QueryTypes.SELECT },
+    );
     expect([mode?.journal_mode, sync?.synchronous]).to.deep.equal(['wal', 2]);
   });
 
   it('keeps full sync inside a transaction too', async () => {
     const sync = await bench.store.write(
       async (transaction) =>
-        (await bench.store.sequelize.query<{ synchronous: number }>('PRAGMA synchronous', { type: QueryTypes.SELECT, transaction }))[0]?.synchronous,
+        (
+          await bench.store.sequelize.query<{ synchronous: number }>('PRAGMA synchronous', {
+            type: QueryTypes.SELECT,
+            transaction,
+          })
+        )[0]?.synchronous,
     );
     expect(sync).to.equal(2);
   });
@@ -45,12 +56,17 @@ describe('the server', () => {
   describe('taking in', () => {
     it('opens a job with its plan and says which tag comes next', async () => {
       const body = takenIn();
-      const { status, body: answer } = await bench.post<{ jobId: string; tag: string }>('/api/batteries', body);
+      const { status, body: answer } = await bench.post<{ jobId: string; tag: string }>(
+        '/api/batteries',
+        body,
+      );
       expect(status).to.equal(201);
       const { body: record } = await bench.get<RecordWire>(`/api/batteries/${answer.tag}`);
       expect(record.jobs[0]?.plan.figures.fillMl?.value).to.equal(660);
       expect(record.events[0]?.event).to.deep.include({ type: 'battery.taken-in', tag: body.tag });
-      expect((await bench.get<{ tag: string }>('/api/tags/next')).body.tag).to.equal(`T-${tagNumber + 1}`);
+      expect((await bench.get<{ tag: string }>('/api/tags/next')).body.tag).to.equal(
+        `T-${tagNumber + 1}`,
+      );
     });
 
     it('writes once however often it is sent', async () => {
@@ -68,20 +84,40 @@ describe('the server', () => {
       const jobId = await bench.takeIn(modelId, nextTag());
       const rules = { ...DEFAULT_RULES, schools: { ...DEFAULT_RULES.schools, passLine: 'strict' } };
       const version = async () => (await bench.get<Shop>('/api/shop')).body.rulesVersion;
-      const change = async (by: string) => bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by, version: await version(), rules });
+      const change = async (by: string) =>
+        bench.ask('PUT', '/api/shop/rules', {
+          commandId: randomUUID(),
+          by,
+          version: await version(),
+          rules,
+        });
       expect((await change('ann')).status).to.equal(403);
       expect((await change('lea')).status).to.equal(200);
       const later = await bench.takeIn(modelId, nextTag());
       const passOf = async (id: string) =>
-        (await bench.get<{ job: { plan: { figures: { passV: { value: number; origin: string } } } } }>(`/api/jobs/${id}`)).body.job.plan.figures.passV;
+        (
+          await bench.get<{
+            job: { plan: { figures: { passV: { value: number; origin: string } } } };
+          }>(`/api/jobs/${id}`)
+        ).body.job.plan.figures.passV;
       expect(await passOf(jobId)).to.include({ value: 12.6, origin: 'default' });
       expect(await passOf(later)).to.include({ value: 12.8, origin: 'house' });
-      await bench.ask('PUT', '/api/shop/rules', { commandId: randomUUID(), by: 'lea', version: await version(), rules: DEFAULT_RULES });
+      await bench.ask('PUT', '/api/shop/rules', {
+        commandId: randomUUID(),
+        by: 'lea',
+        version: await version(),
+        rules: DEFAULT_RULES,
+      });
     });
   });
 
   describe('bad input', () => {
-    const bodies: [string, (b: ReturnType<typeof takenIn>) => Record<string, unknown>, number, string][] = [
+    const bodies: [
+      string,
+      (b: ReturnType<typeof takenIn>) => Record<string, unknown>,
+      number,
+      string,
+    ][] = [
       ['a missing field', ({ owner: _, ...b }) => b, 400, 'owner'],
       ['an unknown key', (b) => ({ ...b, colour: 'red' }), 400, 'colour'],
       ['markup in a name', (b) => ({ ...b, owner: '<img src=x>' }), 400, 'owner'],
@@ -111,14 +147,24 @@ describe('the server', () => {
       const body = takenIn();
       await bench.post('/api/batteries', body);
       const again = await bench.post('/api/batteries', { ...body, commandId: randomUUID() });
-      expect([again.status, again.body.error.fields['tag']]).to.deep.equal([409, `${body.tag} is on another battery.`]);
+      expect([again.status, again.body.error.fields['tag']]).to.deep.equal([
+        409,
+        `${body.tag} is on another battery.`,
+      ]);
     });
 
     it('turns lithium and contradictory models away', async () => {
       const add = (model: object) =>
-        bench.post('/api/models', { commandId: randomUUID(), by: 'ann', model: { ...PLAIN, code: `M-${randomUUID().slice(0, 4)}`, ...model } });
+        bench.post('/api/models', {
+          commandId: randomUUID(),
+          by: 'ann',
+          model: { ...PLAIN, code: `M-${randomUUID().slice(0, 4)}`, ...model },
+        });
       const lithium = await add({ kind: 'lithium' });
-      expect([lithium.status, lithium.body.error.fields['kind']?.includes('not lead-acid')]).to.deep.equal([422, true]);
+      expect([
+        lithium.status,
+        lithium.body.error.fields['kind']?.includes('not lead-acid'),
+      ]).to.deep.equal([422, true]);
       expect((await add({ cells: 3 })).body.error.fields).to.have.property('cells');
       expect((await add({ c20Ah: -5 })).body.error.fields).to.have.property('model.c20Ah');
       expect((await add({ c20Ah: 1e9 })).status).to.equal(400);
@@ -127,9 +173,13 @@ describe('the server', () => {
     });
 
     it('turns away what is too large, not JSON, or at no address', async () => {
-      expect((await bench.post('/api/batteries', { ...takenIn(), owner: 'x'.repeat(100_000) })).status).to.equal(413);
+      expect(
+        (await bench.post('/api/batteries', { ...takenIn(), owner: 'x'.repeat(100_000) })).status,
+      ).to.equal(413);
       expect((await bench.post('/api/batteries', '{"tag": ')).status).to.equal(400);
-      expect((await bench.get<{ error: { code: string } }>('/api/nothing')).body.error.code).to.equal('not-found');
+      expect(
+        (await bench.get<{ error: { code: string } }>('/api/nothing')).body.error.code,
+      ).to.equal('not-found');
       expect((await bench.get('/api/jobs/not-an-id')).status).to.equal(400);
       expect((await bench.get(`/api/jobs/${randomUUID()}`)).status).to.equal(404);
       expect((await bench.get('/api/batteries/T-99999')).status).to.equal(404);
@@ -137,8 +187,13 @@ describe('the server', () => {
     });
 
     it('turns away writes that another site makes a browser send, and names that point here', async () => {
-      expect((await bench.post('/api/batteries', takenIn(), { Origin: 'http://elsewhere.example' })).status).to.equal(403);
-      expect((await bench.post('/api/batteries', takenIn(), { Origin: 'null' })).status).to.be.within(400, 499);
+      expect(
+        (await bench.post('/api/batteries', takenIn(), { Origin: 'http://elsewhere.example' }))
+          .status,
+      ).to.equal(403);
+      expect(
+        (await bench.post('/api/batteries', takenIn(), { Origin: 'null' })).status,
+      ).to.be.within(400, 499);
     });
   });
 
@@ -152,9 +207,21 @@ describe('the server', () => {
         [{ type: 'dance' }, 400, 'command.type'],
         [{ type: 'acknowledge' }, 400, 'command.stepId'],
         [{ type: 'acknowledge', stepId: 'safe', extra: 1 }, 400, 'command.extra'],
-        [{ type: 'answerChecks', stepId: 'identify', answers: { label: 'yes' } }, 400, 'command.answers.label'],
-        [{ type: 'read', role: 'spot', values: { voltageV: 'much' } }, 400, 'command.values.voltageV'],
-        [{ type: 'read', role: 'spot', values: { voltageV: 12.5 }, takenAt: START + HOUR }, 422, 'takenAt'],
+        [
+          { type: 'answerChecks', stepId: 'identify', answers: { label: 'yes' } },
+          400,
+          'command.answers.label',
+        ],
+        [
+          { type: 'read', role: 'spot', values: { voltageV: 'much' } },
+          400,
+          'command.values.voltageV',
+        ],
+        [
+          { type: 'read', role: 'spot', values: { voltageV: 12.5 }, takenAt: START + HOUR },
+          422,
+          'takenAt',
+        ],
         [{ type: 'read', role: 'spot', values: { voltageV: 700 } }, 422, 'voltageV'],
         [{ type: 'read', role: 'spot', values: { voltageV: 3 } }, 422, 'voltageV'],
         [{ type: 'note', text: '' }, 400, 'command.text'],
@@ -162,7 +229,10 @@ describe('the server', () => {
       ];
       for (const [command, status, field] of cases) {
         const answer = await bench.send(jobId, command);
-        expect([JSON.stringify(command), answer.status]).to.deep.equal([JSON.stringify(command), status]);
+        expect([JSON.stringify(command), answer.status]).to.deep.equal([
+          JSON.stringify(command),
+          status,
+        ]);
         expect(Object.keys(answer.body.error.fields)).to.include(field);
       }
       expect(await bench.rowCounts()).to.deep.equal(counts);
@@ -180,7 +250,11 @@ describe('the server', () => {
       const tag = nextTag();
       const jobId = await bench.takeIn(modelId, tag);
       for (const command of [
-        { type: 'answerChecks', stepId: 'identify', answers: { label: true, case: true, posts: true } },
+        {
+          type: 'answerChecks',
+          stepId: 'identify',
+          answers: { label: true, case: true, posts: true },
+        },
         { type: 'answerChecks', stepId: 'foil', answers: { foil: true } },
         { type: 'matchPack', stepId: 'pack', code: 'E-66', lot: 'L1' },
         { type: 'acknowledge', stepId: 'safe' },
@@ -190,7 +264,11 @@ describe('the server', () => {
         expect((await bench.send(jobId, command)).status, JSON.stringify(command)).to.equal(200);
       const due = bench.now + 30 * MINUTE;
       bench.now += 50 * MINUTE;
-      await bench.send(jobId, { type: 'answerPorts', stepId: 'lift', ports: Array(6).fill('empty') });
+      await bench.send(jobId, {
+        type: 'answerPorts',
+        stepId: 'lift',
+        ports: Array(6).fill('empty'),
+      });
       const { body } = await bench.get<RecordWire>(`/api/batteries/${tag}`);
       expect(body.events.find((e) => e.by === 'clock')?.at).to.equal(due);
       expect(body.jobs[0]?.state.current?.stepId).to.equal('soak');
@@ -203,10 +281,25 @@ describe('the server', () => {
         const { body } = await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`);
         const state = {
           ...body.job.state,
-          current: { stepId: 'charge', attempt: 1, startedAt: START, dueAt: null, endedAt: null, by: null, end: null, result: null },
+          current: {
+            stepId: 'charge',
+            attempt: 1,
+            startedAt: START,
+            dueAt: null,
+            endedAt: null,
+            by: null,
+            end: null,
+            result: null,
+          },
         };
         await bench.store.tables.jobs.update({ state: state as never }, { where: { id: jobId } });
-        return bench.send(jobId, { type: 'startCharge', stepId: 'charge', place: 4, setA: 1.2, setV: 14.7 });
+        return bench.send(jobId, {
+          type: 'startCharge',
+          stepId: 'charge',
+          place: 4,
+          setA: 1.2,
+          setV: 14.7,
+        });
       };
       expect((await start()).status).to.equal(200);
       const second = await start();
@@ -216,7 +309,13 @@ describe('the server', () => {
     it('takes many readings at once without losing or doubling any', async () => {
       const jobId = await bench.takeIn(modelId, nextTag());
       const ids = Array.from({ length: 40 }, () => randomUUID());
-      const read = (id: string, i: number) => bench.send(jobId, { type: 'read', role: 'spot', values: { voltageV: 12 + i / 100 } }, 'ann', id);
+      const read = (id: string, i: number) =>
+        bench.send(
+          jobId,
+          { type: 'read', role: 'spot', values: { voltageV: 12 + i / 100 } },
+          'ann',
+          id,
+        );
       const answers = await Promise.all([...ids.map(read), ...ids.map(read)]);
       expect(answers.map((a) => a.status)).to.deep.equal(Array(80).fill(200));
       const kept = await bench.store.tables.readings.findAll({ where: { jobId }, raw: true });
@@ -243,14 +342,27 @@ describe('the server', () => {
       expect(Object.keys(body.procedures)).to.include(body.jobs[0]?.procedureId);
       bench.now = START + 40 * HOUR;
       const refused = await bench.takeIn(modelId, nextTag());
-      await bench.send(refused, { type: 'answerChecks', stepId: 'identify', answers: { case: false } });
-      expect((await bench.get<BenchWire>('/api/bench')).body.jobs.map((j) => j.id)).to.include(refused);
+      await bench.send(refused, {
+        type: 'answerChecks',
+        stepId: 'identify',
+        answers: { case: false },
+      });
+      expect((await bench.get<BenchWire>('/api/bench')).body.jobs.map((j) => j.id)).to.include(
+        refused,
+      );
       bench.now += 25 * HOUR;
-      expect((await bench.get<BenchWire>('/api/bench')).body.jobs.map((j) => j.id)).to.not.include(refused);
+      expect((await bench.get<BenchWire>('/api/bench')).body.jobs.map((j) => j.id)).to.not.include(
+        refused,
+      );
     });
 
     it('finds by tag, owner and model, and takes wildcards for letters', async () => {
-      const find = async (q: string) => (await bench.get<{ total: number; batteries: { tag: string }[] }>(`/api/batteries?q=${encodeURIComponent(q)}`)).body;
+      const find = async (q: string) =>
+        (
+          await bench.get<{ total: number; batteries: { tag: string }[] }>(
+            `/api/batteries?q=${encodeURIComponent(q)}`,
+          )
+        ).body;
       expect((await find('T-101')).batteries.map((b) => b.tag)).to.deep.equal(['T-101']);
       expect((await find('Plain 12')).total).to.be.greaterThan(5);
       expect((await find('no such owner')).total).to.equal(0);
@@ -260,9 +372,14 @@ describe('the server', () => {
     it('prints sheet and tag', async () => {
       const { body } = await bench.get<BenchWire>('/api/bench');
       const job = body.jobs[0];
-      const pdf = async (path: string) => Buffer.from(await (await fetch(bench.url + path)).arrayBuffer());
-      expect((await pdf(`/api/jobs/${job?.id}/sheet.pdf`)).subarray(0, 5).toString()).to.equal('%PDF-');
-      expect((await pdf(`/api/batteries/${job?.battery.tag}/tag.pdf`)).length).to.be.greaterThan(2000);
+      const pdf = async (path: string) =>
+        Buffer.from(await (await fetch(bench.url + path)).arrayBuffer());
+      expect((await pdf(`/api/jobs/${job?.id}/sheet.pdf`)).subarray(0, 5).toString()).to.equal(
+        '%PDF-',
+      );
+      expect((await pdf(`/api/batteries/${job?.battery.tag}/tag.pdf`)).length).to.be.greaterThan(
+        2000,
+      );
       const svg = await bench.get<unknown>(`/api/batteries/${job?.battery.tag}/tag.svg`);
       expect(svg.status).to.equal(200);
     });
@@ -270,10 +387,19 @@ describe('the server', () => {
     it('describes itself from the schemas it checks with', async () => {
       const { body } = await bench.get<{
         openapi: string;
-        paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: { required: string[] } }> } }>>;
+        paths: Record<
+          string,
+          Record<
+            string,
+            { requestBody?: { content: Record<string, { schema: { required: string[] } }> } }
+          >
+        >;
       }>('/api/openapi.json');
       expect(body.openapi).to.equal('3.1.0');
-      expect(body.paths['/api/batteries']?.['post']?.requestBody?.content['application/json']?.schema.required).to.include.members(['tag', 'modelId', 'owner']);
+      expect(
+        body.paths['/api/batteries']?.['post']?.requestBody?.content['application/json']?.schema
+          .required,
+      ).to.include.members(['tag', 'modelId', 'owner']);
       expect(body.paths).to.have.property('/api/jobs/{id}/commands');
     });
   });
@@ -290,7 +416,8 @@ describe('the server', () => {
     const jobId = await bench.takeIn(modelId, nextTag());
     await bench.send(jobId, { type: 'note', text: 'Seen' });
     let heard = '';
-    while (!heard.includes(jobId)) heard += Buffer.from((await reader?.read())?.value ?? []).toString();
+    while (!heard.includes(jobId))
+      heard += Buffer.from((await reader?.read())?.value ?? []).toString();
     stop.abort();
     expect(heard).to.include('"topic":"bench"');
   });
@@ -298,13 +425,23 @@ describe('the server', () => {
   it('begins a new shop with its lead, who alone adds the others', async () => {
     const empty = await TestBench.empty();
     const add = (by: string | null, person: object) =>
-      empty.post<{ id: string; error: { code: string } }>('/api/people', { commandId: randomUUID(), by, person });
-    expect((await add(null, { name: 'Tech', initials: 'T', role: 'technician' })).status).to.equal(422);
+      empty.post<{ id: string; error: { code: string } }>('/api/people', {
+        commandId: randomUUID(),
+        by,
+        person,
+      });
+    expect((await add(null, { name: 'Tech', initials: 'T', role: 'technician' })).status).to.equal(
+      422,
+    );
     const lead = await add(null, { name: 'Lead', initials: 'L', role: 'lead' });
     expect(lead.status).to.equal(201);
     expect((await add(null, { name: 'Second', initials: 'S', role: 'lead' })).status).to.equal(403);
-    expect((await add(lead.body.id, { name: 'Second', initials: 'L', role: 'technician' })).status).to.equal(409);
-    expect((await add(lead.body.id, { name: 'Second', initials: 'S', role: 'technician' })).status).to.equal(201);
+    expect(
+      (await add(lead.body.id, { name: 'Second', initials: 'L', role: 'technician' })).status,
+    ).to.equal(409);
+    expect(
+      (await add(lead.body.id, { name: 'Second', initials: 'S', role: 'technician' })).status,
+    ).to.equal(201);
     await empty.close();
   });
 });

@@ -21,7 +21,10 @@ describe('the whole shop as files', function () {
     folder = await mkdtemp(join(tmpdir(), 'cork-ember-archive-'));
     await copyDemo(join(folder, 'bench.sqlite'));
     store = await openStore(join(folder, 'bench.sqlite'));
-    await store.tables.people.update({ pinHash: 'salt.secret', calendarToken: 'token' }, { where: { id: 'greta' } });
+    await store.tables.people.update(
+      { pinHash: 'salt.secret', calendarToken: 'token' },
+      { where: { id: 'greta' } },
+    );
     await idOf(store.sequelize);
     zip = join(folder, 'shop.zip');
     await writeArchive(store, zip);
@@ -31,12 +34,19 @@ describe('the whole shop as files', function () {
     await rm(folder, { recursive: true, force: true });
   });
   const countsOf = async (s: Store) => {
-    const tables = await s.sequelize.query<{ name: string }>(`SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' ORDER BY name`, {
-      type: QueryTypes.SELECT,
-    });
+    const tables = await s.sequelize.query<{ name: string }>(
+      `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' ORDER BY name`,
+      {
+        type: QueryTypes.SELECT,
+      },
+    );
     const counts: Record<string, number> = {};
     for (const { name } of tables)
-      counts[name] = (await s.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n FROM ${name}`, { type: QueryTypes.SELECT }))[0]!.n;
+      counts[name] = (
+        await s.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n FROM ${name}`, {
+          type: QueryTypes.SELECT,
+        })
+      )[0]!.n;
     return counts;
   };
   const said = (work: Promise<unknown>) =>
@@ -54,7 +64,10 @@ describe('the whole shop as files', function () {
       const rows = JSON.parse(text(`tables/${table}.json`)) as Record<string, unknown>[];
       const check = ajv.compile(definition);
       expect(check(rows), `${table}: ${ajv.errorsText(check.errors)}`).to.equal(true);
-      const { data, errors } = Papa.parse<Record<string, string>>(text(`tables/${table}.csv`), { header: true, skipEmptyLines: true });
+      const { data, errors } = Papa.parse<Record<string, string>>(text(`tables/${table}.csv`), {
+        header: true,
+        skipEmptyLines: true,
+      });
       expect(errors, table).to.deep.equal([]);
       expect(data.length, table).to.equal(rows.length);
       expect(text('README.txt')).to.include(`${table}:`);
@@ -69,18 +82,21 @@ describe('the whole shop as files', function () {
     const manifest = await readArchive(zip, back);
     const { store: again } = await openKnownStore(back, false);
     const [before, after] = [await countsOf(store), await countsOf(again)];
-    for (const { name, rows } of manifest.tables) expect([name, after[name]]).to.deep.equal([name, rows]);
+    for (const { name, rows } of manifest.tables)
+      expect([name, after[name]]).to.deep.equal([name, rows]);
     for (const left of ['sessions', 'devices', 'commands']) before[left] = after[left] = 0;
     expect(after).to.deep.equal(before);
     const [told, was] = [await verifyShop(again), await verifyShop(store)];
     expect(told).to.deep.equal(was);
     expect(told.differences).to.deep.equal([]);
     const states = async (s: Store) =>
-      (await s.tables.jobs.findAll({ order: [['id', 'ASC']], raw: true })).map(({ id, plan, state }) => [
-        id,
-        JSON.parse(plan as never) as unknown,
-        JSON.parse(state as never) as unknown,
-      ]);
+      (await s.tables.jobs.findAll({ order: [['id', 'ASC']], raw: true })).map(
+        ({ id, plan, state }) => [
+          id,
+          JSON.parse(plan as never) as unknown,
+          JSON.parse(state as never) as unknown,
+        ],
+      );
     expect(await states(again)).to.deep.equal(await states(store));
     await again.close();
     expect(await said(readArchive(zip, back))).to.include('into an empty shop only');
@@ -103,15 +119,29 @@ describe('the whole shop as files', function () {
       );
     const cases: [string, Uint8Array, RegExp][] = [
       ['a letter', strToU8('Dear shop,'), /no archive of a shop|cannot be read/],
-      ['one row less', changed((f) => (f['tables/readings.json'] = less('tables/readings.json'))), /readings has \d+ rows where \d+ are told/],
+      [
+        'one row less',
+        changed((f) => (f['tables/readings.json'] = less('tables/readings.json'))),
+        /readings has \d+ rows where \d+ are told/,
+      ],
       [
         'another layout',
-        changed((f) => (f['manifest.json'] = strToU8(strFromU8(f['manifest.json']!).replace(/"version": \d+/, '"version": 99')))),
+        changed(
+          (f) =>
+            (f['manifest.json'] = strToU8(
+              strFromU8(f['manifest.json']!).replace(/"version": \d+/, '"version": 99'),
+            )),
+        ),
         /is of layout 99/,
       ],
       [
         'a state that its events do not tell',
-        changed((f) => (f['tables/jobs.json'] = strToU8(strFromU8(f['tables/jobs.json']!).replace('"attempt":1', '"attempt":9')))),
+        changed(
+          (f) =>
+            (f['tables/jobs.json'] = strToU8(
+              strFromU8(f['tables/jobs.json']!).replace('"attempt":1', '"attempt":9'),
+            )),
+        ),
         /does not agree with itself/,
       ],
     ];
@@ -123,6 +153,8 @@ describe('the whole shop as files', function () {
       expect(await said(readFile(to))).to.match(/ENOENT/);
     }
     await truncate(zip, Math.floor(bytes.length / 2));
-    expect(await said(readArchive(zip, join(folder, 'cut', 'bench.sqlite')))).to.match(/^FileRefused/);
+    expect(await said(readArchive(zip, join(folder, 'cut', 'bench.sqlite')))).to.match(
+      /^FileRefused/,
+    );
   });
 });

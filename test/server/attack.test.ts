@@ -32,23 +32,42 @@ describe('a server under attack while it charges', function () {
     const [story] = await copyDemo(file);
     const rack = await startRack();
     running.push(rack.process);
-    const server = await startServer(['--data', folder, '--port', '0', '--rack', String(rack.port)]);
+    const server = await startServer([
+      '--data',
+      folder,
+      '--port',
+      '0',
+      '--rack',
+      String(rack.port),
+    ]);
     running.push(server.process);
     const ask = (path: string, body?: unknown) =>
       fetch(
         server.url + path,
         body === undefined
           ? {}
-          : { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: typeof body === 'string' ? body : JSON.stringify(body) },
+          : {
+              method: 'POST',
+              headers: { 'Content-Type': 'application/json' },
+              body: typeof body === 'string' ? body : JSON.stringify(body),
+            },
       );
     const { jobId, by, place } = story!;
-    const started = await ask(`/api/jobs/${jobId}/live`, { commandId: randomUUID(), by, stepId: 'charge', place, charge: 0.8 });
+    const started = await ask(`/api/jobs/${jobId}/live`, {
+      commandId: randomUUID(),
+      by,
+      stepId: 'charge',
+      place,
+      charge: 0.8,
+    });
     expect(started.status).to.equal(201);
     const { chargeId } = (await started.json()) as { chargeId: string };
 
     const bench = (await (await ask('/api/bench')).json()) as BenchWire;
     const [{ battery }] = bench.jobs as [BenchWire['jobs'][number]];
-    const gets = (Object.values(ENDPOINTS) as Endpoint[]).filter((e) => e.method === 'get' && e.produces !== 'text/event-stream');
+    const gets = (Object.values(ENDPOINTS) as Endpoint[]).filter(
+      (e) => e.method === 'get' && e.produces !== 'text/event-stream',
+    );
     const paths = gets.map((e) =>
       e.path
         .replace(':tag', battery.tag)
@@ -58,7 +77,8 @@ describe('a server under attack while it charges', function () {
     const bomb = (items: number, key: string): string =>
       `{"commandId":"${randomUUID()}","by":"${by}","${key}":[${Array.from({ length: items }, () => '{}').join(',')}]}`;
     const bombs = [bomb(20_000, 'models'), bomb(140_000, 'batteries'), bomb(690_000, 'models')];
-    const drop = (k: number) => ask(k === 1 ? '/api/import/batteries' : '/api/import/models', bombs[k]);
+    const drop = (k: number) =>
+      ask(k === 1 ? '/api/import/batteries' : '/api/import/models', bombs[k]);
     const statuses = new Map<number, number>();
     const ofBombs = new Set<number>();
     const until = performance.now() + ATTACK_MS;
@@ -80,8 +100,17 @@ describe('a server under attack while it charges', function () {
       }
     };
     await Promise.all([
-      ...Array.from({ length: 1200 }, (_, i) => note(ask('/api/sign-in', { personId: ['ilse', 'greta', 'tobin'][i % 3], pin: String(1000 + i) }))),
-      ...Array.from({ length: 24 }, (_, k) => inLoop((i) => note(ask(paths[(7 * k + i) % paths.length] as string)))),
+      ...Array.from({ length: 1200 }, (_, i) =>
+        note(
+          ask('/api/sign-in', {
+            personId: ['ilse', 'greta', 'tobin'][i % 3],
+            pin: String(1000 + i),
+          }),
+        ),
+      ),
+      ...Array.from({ length: 24 }, (_, k) =>
+        inLoop((i) => note(ask(paths[(7 * k + i) % paths.length] as string))),
+      ),
       ...bombs.map((_, k) =>
         inLoop(async () => {
           const status = await note(drop(k));
@@ -101,7 +130,9 @@ describe('a server under attack while it charges', function () {
 
     // What answers requests may even die: it is started again, and nobody at the instruments notices.
     const { pid } = server.process;
-    const [answering] = (await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8')).split(' ').map(Number);
+    const [answering] = (await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8'))
+      .split(' ')
+      .map(Number);
     process.kill(answering as number, 'SIGKILL');
     const dead = performance.now();
     const answers = () =>
@@ -128,7 +159,9 @@ describe('a server under attack while it charges', function () {
     const gaps = samples.slice(1).map(({ t }, i) => t - samples[i]!.t);
     const worst = Math.max(...gaps);
     const asked = [...statuses].map(([s, n]) => `${n} × ${s}`).join(', ');
-    console.log(`        ${samples.length} looks, the latest ${Math.round(worst - 1000)} ms late; answers: ${asked}`);
+    console.log(
+      `        ${samples.length} looks, the latest ${Math.round(worst - 1000)} ms late; answers: ${asked}`,
+    );
     expect(samples.length).to.be.at.least(ATTACK_MS / 1000);
     expect(worst).to.be.at.most(1000 + LATE_MS);
   });
@@ -141,7 +174,10 @@ describe('a server under attack while it charges', function () {
       () => 'started',
       (error: Error) => error.message,
     );
-    expect(refused).to.contain('ended with 1').and.contain('is in use by the server with process number').and.contain('--data');
+    expect(refused)
+      .to.contain('ended with 1')
+      .and.contain('is in use by the server with process number')
+      .and.contain('--data');
     expect(running[1]!.exitCode).to.equal(null);
     // Killed, it leaves no lock behind.
     running[1]!.kill('SIGKILL');

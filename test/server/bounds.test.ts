@@ -33,24 +33,40 @@ describe('what comes in', () => {
   });
 
   it('holds no NUL, however deep, and nothing that turns the reading order', () => {
-    const schema = Joi.object({ a: Joi.array().items(Joi.object({ b: Joi.string() })), constructor: Joi.any() });
+    const schema = Joi.object({
+      a: Joi.array().items(Joi.object({ b: Joi.string() })),
+      constructor: Joi.any(),
+    });
     expect(bounds(schema, { a: [{ b: 'x\0' }] })).to.include({ path: 'b', tooLarge: false });
     expect(caught(() => checked(schema, { a: [{ b: '\0' }] })).status).to.equal(400);
-    expect(checked<{ a: { b: string }[] }>(schema, { a: [{ b: 'LK\u202e-\u20660412\u200f' }] }).a[0]!.b).to.equal('LK-0412');
-    expect(withoutTurning({ n: 1, t: null, u: undefined, ok: true })).to.deep.equal({ n: 1, t: null, u: undefined, ok: true });
+    expect(
+      checked<{ a: { b: string }[] }>(schema, { a: [{ b: 'LK\u202e-\u20660412\u200f' }] }).a[0]!.b,
+    ).to.equal('LK-0412');
+    expect(withoutTurning({ n: 1, t: null, u: undefined, ok: true })).to.deep.equal({
+      n: 1,
+      t: null,
+      u: undefined,
+      ok: true,
+    });
   });
 
   it('and goes out again without what a spreadsheet would run', () => {
-    for (const sign of ['=', '+', '-', '@', '＝', '＋', '－', '＠', '\u202e=', '\ufeff=']) expect(csvCell(`${sign}1+1`), sign).to.match(/^"?'/);
+    for (const sign of ['=', '+', '-', '@', '＝', '＋', '－', '＠', '\u202e=', '\ufeff='])
+      expect(csvCell(`${sign}1+1`), sign).to.match(/^"?'/);
     expect(csvCell('a\u2028b')).to.equal('ab');
   });
 });
 
 describe('a crowd of requests', () => {
   const arrive = (enter: ReturnType<typeof crowd>) => {
-    const response = Object.assign(new EventEmitter(), { closed: false, setHeader: () => undefined });
+    const response = Object.assign(new EventEmitter(), {
+      closed: false,
+      setHeader: () => undefined,
+    });
     let state = 'waits';
-    const done = Promise.resolve(enter({} as never, response as never, () => (state = 'inside'))).catch(() => (state = 'turned away'));
+    const done = Promise.resolve(
+      enter({} as never, response as never, () => (state = 'inside')),
+    ).catch(() => (state = 'turned away'));
     return {
       response,
       done,
@@ -67,7 +83,14 @@ describe('a crowd of requests', () => {
     const enter = crowd(2, 2);
     const all = Array.from({ length: 6 }, () => arrive(enter));
     await settle();
-    expect(all.map((a) => a.state())).to.deep.equal(['inside', 'inside', 'waits', 'waits', 'turned away', 'turned away']);
+    expect(all.map((a) => a.state())).to.deep.equal([
+      'inside',
+      'inside',
+      'waits',
+      'waits',
+      'turned away',
+      'turned away',
+    ]);
     // Whoever goes while waiting takes nobody's turn.
     all[2]!.response.closed = true;
     all[0]!.leave();
@@ -86,7 +109,11 @@ describe('a failure of the server', () => {
   const answered = (error: unknown) => {
     const lines: string[] = [];
     const log = pino({ level: 'error' }, { write: (line: string) => void lines.push(line) });
-    const sent: { status: number; body: { error: { message: string } }; headers: Record<string, unknown> } = {
+    const sent: {
+      status: number;
+      body: { error: { message: string } };
+      headers: Record<string, unknown>;
+    } = {
       status: 0,
       body: { error: { message: '' } },
       headers: {},
@@ -94,10 +121,22 @@ describe('a failure of the server', () => {
     const response = {
       headersSent: false,
       setHeader: (name: string, value: unknown) => (sent.headers[name] = value),
-      status: (code: number) => ({ json: (body: never) => ((sent.status = code), (sent.body = body)) }),
+      status: (code: number) => ({
+        json: (body: never) => ((sent.status = code), (sent.body = body)),
+      }),
     };
-    problemHandler(log)(error, { method: 'GET', path: '/api/x' } as never, response as never, () => undefined);
-    return { ...sent, log: lines.map((line) => JSON.parse(line) as { number: string; err: { message: string; stack: string } }) };
+    problemHandler(log)(
+      error,
+      { method: 'GET', path: '/api/x' } as never,
+      response as never,
+      () => undefined,
+    );
+    return {
+      ...sent,
+      log: lines.map(
+        (line) => JSON.parse(line) as { number: string; err: { message: string; stack: string } },
+      ),
+    };
   };
 
   it('is logged whole, with a number that the page shows, and tells nothing of the inside', () => {

@@ -83,10 +83,16 @@ describe('bench time', () => {
       const wall = () => START + off;
       const clock = shopClock(START, wall, () => 0);
       expect(clock.now()).to.equal(START);
-      expect(new WallWatch(clock, wall, () => 0).standing()).to.deep.equal({ aheadMs: off, kept: false });
+      expect(new WallWatch(clock, wall, () => 0).standing()).to.deep.equal({
+        aheadMs: off,
+        kept: false,
+      });
     }
     // A week's holiday is no news; neither is a shop with nothing in it.
-    expect(shopClock(START, () => START + 7 * 24 * HOUR).now()).to.be.closeTo(START + 7 * 24 * HOUR, 50);
+    expect(shopClock(START, () => START + 7 * 24 * HOUR).now()).to.be.closeTo(
+      START + 7 * 24 * HOUR,
+      50,
+    );
     expect(shopClock(0, () => START + 5 * YEAR).now()).to.be.closeTo(START + 5 * YEAR, 50);
   });
 
@@ -102,7 +108,13 @@ describe('bench time', () => {
   });
 
   it('moved by a person moves every date and no duration', () => {
-    const state = { openedAt: START, current: { dueAt: START + HOUR, attempt: 1 }, on: [{ from: START, to: null }], plan: 'x', hours: 3.5 };
+    const state = {
+      openedAt: START,
+      current: { dueAt: START + HOUR, attempt: 1 },
+      on: [{ from: START, to: null }],
+      plan: 'x',
+      hours: 3.5,
+    };
     expect(redated(state, -HOUR)).to.deep.equal({
       openedAt: START - HOUR,
       current: { dueAt: START, attempt: 1 },
@@ -120,10 +132,17 @@ describe('a machine whose clock is set while a charge runs', function () {
   let chargeId: string;
   let offMs: number;
 
-  const job = async () => (await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${jobId}`)).body;
+  const job = async () =>
+    (await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${jobId}`)).body;
   const charge = async () => (await bench.get<ChargeWire>(`/api/charges/${chargeId}`)).body;
   const clock = async () => (await bench.get<Clock>('/api/clock')).body;
-  const answer = (kind: string, aheadMs: number) => bench.post<Clock>('/api/clock/answer', { commandId: randomUUID(), by: 'ann', answer: kind, aheadMs });
+  const answer = (kind: string, aheadMs: number) =>
+    bench.post<Clock>('/api/clock/answer', {
+      commandId: randomUUID(),
+      by: 'ann',
+      answer: kind,
+      aheadMs,
+    });
 
   beforeEach(async () => {
     offMs = 0;
@@ -133,7 +152,10 @@ describe('a machine whose clock is set while a charge runs', function () {
     jobId = await bench.takeIn(await bench.addModel({}), 'C-001');
     for (;;) {
       const { job: wire, procedure } = await job();
-      const settled = settle({ procedure, plan: wire.plan, state: wire.state }, (await clock()).now);
+      const settled = settle(
+        { procedure, plan: wire.plan, state: wire.state },
+        (await clock()).now,
+      );
       const { current } = settled.state;
       if (!current || stepById(procedure, current.stepId).kind === 'charge') break;
       if (current.dueAt !== null) bench.now += current.dueAt - (await clock()).now;
@@ -181,7 +203,9 @@ describe('a machine whose clock is set while a charge runs', function () {
     bench.wall?.look();
     const asked = (await clock()).machine!;
     expect(asked.aheadMs).to.be.closeTo(-3 * HOUR, 100);
-    expect((await answer('put-right', HOUR)).status, 'asked about another difference').to.equal(409);
+    expect((await answer('put-right', HOUR)).status, 'asked about another difference').to.equal(
+      409,
+    );
     const told = await answer('put-right', asked.aheadMs);
     expect(told.status).to.equal(200);
     expect(told.body.machine).to.equal(null);
@@ -190,8 +214,12 @@ describe('a machine whose clock is set while a charge runs', function () {
     const after = { charge: await charge(), job: (await job()).job };
     expect(after.charge.startedAt - before.charge.startedAt).to.equal(asked.aheadMs);
     expect(after.charge.run.totalS - before.charge.run.totalS).to.be.closeTo(30, 0.01);
-    expect(after.job.state.current!.startedAt - before.job.state.current!.startedAt).to.equal(asked.aheadMs);
-    expect(after.job.state.charge!.on[0]!.from - before.job.state.charge!.on[0]!.from).to.equal(asked.aheadMs);
+    expect(after.job.state.current!.startedAt - before.job.state.current!.startedAt).to.equal(
+      asked.aheadMs,
+    );
+    expect(after.job.state.charge!.on[0]!.from - before.job.state.charge!.on[0]!.from).to.equal(
+      asked.aheadMs,
+    );
     // Stopped and started, it is not asked again: the entries of before do not count.
     await bench.stop();
     await bench.start();
@@ -200,7 +228,10 @@ describe('a machine whose clock is set while a charge runs', function () {
   });
 
   it('slept: the time did pass, and waits have run on; wrong now: the bench keeps its own', async () => {
-    const before = { startedAt: (await job()).job.state.current!.startedAt, now: (await clock()).now };
+    const before = {
+      startedAt: (await job()).job.state.current!.startedAt,
+      now: (await clock()).now,
+    };
     offMs = 3 * HOUR;
     bench.wall?.look();
     expect((await answer('wrong', 3 * HOUR)).body.machine).to.deep.include({ kept: true });
@@ -216,8 +247,20 @@ describe('a machine whose clock is set while a charge runs', function () {
     expect((await answer('passed', 5 * YEAR)).status).to.equal(200);
     const modelId = await bench.addModel({ ...BY_KIND['agm-sealed'], code: 'T-AHEAD' });
     const ahead = (await clock()).now;
-    const stock = { tag: 'C-900', modelCode: 'T-AHEAD', dateCode: 'x', owner: 'Shelf', restV: 12.8, readAt: ahead - HOUR, chargedAt: ahead - 2 * HOUR };
-    await bench.post('/api/import/batteries', { commandId: randomUUID(), by: 'ann', batteries: [stock] });
+    const stock = {
+      tag: 'C-900',
+      modelCode: 'T-AHEAD',
+      dateCode: 'x',
+      owner: 'Shelf',
+      restV: 12.8,
+      readAt: ahead - HOUR,
+      chargedAt: ahead - 2 * HOUR,
+    };
+    await bench.post('/api/import/batteries', {
+      commandId: randomUUID(),
+      by: 'ann',
+      batteries: [stock],
+    });
     const wrong = await bench.takeIn(modelId, 'C-901');
     await bench.send(wrong, { type: 'note', text: 'Written in a year that is to come' });
     // Put right, and the server started anew: it goes on from its latest entry, and asks.
@@ -226,20 +269,39 @@ describe('a machine whose clock is set while a charge runs', function () {
     await bench.start();
     const { machine } = await clock();
     expect(machine!.aheadMs).to.be.closeTo(-5 * YEAR, 1000);
-    const told = (await bench.get<{ jobs: number; batteries: number; shelf: number }>('/api/clock/ahead')).body;
+    const told = (
+      await bench.get<{ jobs: number; batteries: number; shelf: number }>('/api/clock/ahead')
+    ).body;
     expect(told).to.deep.equal({ jobs: 1, batteries: 2, shelf: 1 });
     expect((await answer('put-right', machine!.aheadMs)).status, 'a technician').to.equal(403);
-    const put = await bench.post<Clock>('/api/clock/answer', { commandId: randomUUID(), by: 'lea', answer: 'put-right', aheadMs: machine!.aheadMs });
+    const put = await bench.post<Clock>('/api/clock/answer', {
+      commandId: randomUUID(),
+      by: 'lea',
+      answer: 'put-right',
+      aheadMs: machine!.aheadMs,
+    });
     expect(put.status).to.equal(200);
     const right = put.body.now;
-    expect((await bench.get('/api/clock/ahead')).body).to.deep.equal({ jobs: 0, batteries: 0, shelf: 0 });
+    expect((await bench.get('/api/clock/ahead')).body).to.deep.equal({
+      jobs: 0,
+      batteries: 0,
+      shelf: 0,
+    });
     const { job: dated } = (await bench.get<{ job: JobWire }>(`/api/jobs/${wrong}`)).body;
     expect(dated.state.openedAt).to.be.closeTo(right, HOUR);
     expect(dated.battery.takenInAt).to.be.closeTo(right, HOUR);
     const [item] = (await bench.get<{ items: { chargedAt: number }[] }>('/api/shelf')).body.items;
     expect(item!.chargedAt).to.be.closeTo(right - 2 * HOUR, HOUR);
     // Tomorrow is to come again.
-    const tomorrow = { commandId: randomUUID(), by: 'ann', tag: 'C-902', modelId, dateCode: 'x', owner: 'x', promisedAt: right + 24 * HOUR };
+    const tomorrow = {
+      commandId: randomUUID(),
+      by: 'ann',
+      tag: 'C-902',
+      modelId,
+      dateCode: 'x',
+      owner: 'x',
+      promisedAt: right + 24 * HOUR,
+    };
     expect((await bench.post('/api/batteries', tomorrow)).status).to.equal(201);
     expect((await verifyShop(bench.store)).differences).to.deep.equal([]);
   });

@@ -1,5 +1,17 @@
 import { spawnSync } from 'node:child_process';
-import { copyFile, mkdir, mkdtemp, readdir, readFile, rename, rm, stat, truncate, utimes, writeFile } from 'node:fs/promises';
+import {
+  copyFile,
+  mkdir,
+  mkdtemp,
+  readdir,
+  readFile,
+  rename,
+  rm,
+  stat,
+  truncate,
+  utimes,
+  writeFile,
+} from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
@@ -24,7 +36,15 @@ async function live(store: Store, count: number): Promise<void> {
   for (let i = 0; i < count; i++)
     await store.write((transaction) =>
       store.tables.events.create(
-        { at: 1e12 + entries++, by: 'ann', batteryId: null, jobId: null, commandId: `${entries}`, type: 'x', data: { n: i, fill: 'x'.repeat(900) } },
+        {
+          at: 1e12 + entries++,
+          by: 'ann',
+          batteryId: null,
+          jobId: null,
+          commandId: `${entries}`,
+          type: 'x',
+          data: { n: i, fill: 'x'.repeat(900) },
+        },
         { transaction },
       ),
     );
@@ -33,7 +53,8 @@ async function live(store: Store, count: number): Promise<void> {
 /** Copies the files as a power cut leaves them: the server is still running, and nothing is closed. */
 async function powerCut(file: string, to: string): Promise<string> {
   await mkdir(to, { recursive: true });
-  for (const end of ['', '-wal']) await copyFile(`${file}${end}`, join(to, `bench.sqlite${end}`)).catch(() => undefined);
+  for (const end of ['', '-wal'])
+    await copyFile(`${file}${end}`, join(to, `bench.sqlite${end}`)).catch(() => undefined);
   await copyFile(join(file, '..', 'bench.json'), join(to, 'bench.json'));
   const main = join(to, 'bench.sqlite');
   const { mtime } = await stat(file);
@@ -69,10 +90,22 @@ describe('a data file that is not what it was', function () {
     await store.close();
     const whole = await readFile(file);
     const cases: [string, () => Promise<unknown>, RegExp][] = [
-      ['empty', () => truncate(file, 0), /FileRefused: .+ is empty\. On .+ it held 5 entries\. Put a copy back with: npm run restore/],
+      [
+        'empty',
+        () => truncate(file, 0),
+        /FileRefused: .+ is empty\. On .+ it held 5 entries\. Put a copy back with: npm run restore/,
+      ],
       ['gone', () => rm(file), /is gone\. On .+ it held 5 entries\. Put a copy back/],
-      ['folder', () => rm(file).then(() => mkdir(file)), /is a folder, where the data file should be/],
-      ['something else', () => writeFile(file, 'a letter to somebody, and long enough'), /is not a data file, or its beginning is destroyed/],
+      [
+        'folder',
+        () => rm(file).then(() => mkdir(file)),
+        /is a folder, where the data file should be/,
+      ],
+      [
+        'something else',
+        () => writeFile(file, 'a letter to somebody, and long enough'),
+        /is not a data file, or its beginning is destroyed/,
+      ],
       ['cut short', () => truncate(file, whole.length / 2), /is damaged/],
     ];
     for (const [name, spoil, sentence] of cases) {
@@ -101,7 +134,9 @@ describe('a data file that is not what it was', function () {
     await store.close();
     await rm(`${cut}-wal`);
     file = cut;
-    expect(await reopen()).to.match(/has lost entries: it ends at number 100\. On .+ it held 244 entries\..+--as-it-is/);
+    expect(await reopen()).to.match(
+      /has lost entries: it ends at number 100\. On .+ it held 244 entries\..+--as-it-is/,
+    );
     expect(await reopen(true)).to.equal('nothing was wrong');
     expect(await reopen(), 'known as it is from now on').to.equal('nothing was wrong');
   });
@@ -140,7 +175,11 @@ describe('a data file that is not what it was', function () {
     file = cut;
     const spoilt = [await readFile(cut), await readFile(`${cut}-wal`)];
     expect(await reopen()).to.match(/bench\.sqlite-wal beside .+ belongs to another file/);
-    expect([await readFile(cut), await readFile(`${cut}-wal`)].every((bytes, i) => bytes.equals(spoilt[i]!))).to.equal(true);
+    expect(
+      [await readFile(cut), await readFile(`${cut}-wal`)].every((bytes, i) =>
+        bytes.equals(spoilt[i]!),
+      ),
+    ).to.equal(true);
 
     // As it is meant.
     const { aside, lastSeq } = await restore(cut, backup);
@@ -162,12 +201,17 @@ describe('a data file that is not what it was', function () {
     const before = await readFile(file);
     for (const spoil of [
       () => writeFile(join(folder, 'bad.sqlite'), 'nothing'),
-      () => readFile(backup).then((bytes) => writeFile(join(folder, 'bad.sqlite'), bytes.subarray(0, 8192))),
+      () =>
+        readFile(backup).then((bytes) =>
+          writeFile(join(folder, 'bad.sqlite'), bytes.subarray(0, 8192)),
+        ),
     ]) {
       await spoil();
       expect(await said(restore(file, join(folder, 'bad.sqlite')))).to.match(/FileRefused/);
     }
-    expect(await said(restore(file, join(folder, 'nowhere.sqlite')))).to.match(/There is no file at/);
+    expect(await said(restore(file, join(folder, 'nowhere.sqlite')))).to.match(
+      /There is no file at/,
+    );
     expect((await readFile(file)).equals(before)).to.equal(true);
     expect((await readdir(folder)).filter((n) => n.startsWith('set-aside'))).to.deep.equal([]);
   });
@@ -179,14 +223,22 @@ describe('a data file that is not what it was', function () {
     await live(store, 3);
     await store.sequelize.query(`INSERT INTO settings VALUES ('fileId', '"abc"')`);
     const run = (script: string, ...more: string[]) =>
-      spawnSync(process.execPath, ['--import', 'tsx', `scripts/${script}.ts`, '--shop', '--data', folder, ...more], { encoding: 'utf8' });
+      spawnSync(
+        process.execPath,
+        ['--import', 'tsx', `scripts/${script}.ts`, '--shop', '--data', folder, ...more],
+        { encoding: 'utf8' },
+      );
     const copy = join(folder, 'copy.sqlite');
     expect(run('backup', '--to', copy).stdout).to.match(/3 entries, opened and found whole/);
     await store.close();
     const back = run('restore', '--from', copy);
-    expect(back.stdout).to.match(/Put back: .+ holds 3 entries\. What was there lies at .+set-aside-/);
+    expect(back.stdout).to.match(
+      /Put back: .+ holds 3 entries\. What was there lies at .+set-aside-/,
+    );
     expect(run('restore').stderr).to.include('Say which copy');
-    expect(run('restore', '--from', join(folder, 'no.sqlite')).stderr).to.include('There is no file');
+    expect(run('restore', '--from', join(folder, 'no.sqlite')).stderr).to.include(
+      'There is no file',
+    );
   });
 
   it('another shop’s file in its place is told from its own', async () => {
@@ -209,7 +261,10 @@ describe('a data file that is not what it was', function () {
       ['SQLITE_CANTOPEN', 'cannot be opened'],
       ['SQLITE_IOERR', 'reports an error'],
     ] as const)
-      expect((fileFault('/d/bench.sqlite', Object.assign(new Error('x'), { parent: { code } })) as Error).message).to.include(words);
+      expect(
+        (fileFault('/d/bench.sqlite', Object.assign(new Error('x'), { parent: { code } })) as Error)
+          .message,
+      ).to.include(words);
     const other = new Error('something else');
     expect(fileFault('/d/bench.sqlite', other)).to.equal(other);
   });
@@ -234,7 +289,10 @@ describe('backups', function () {
     const into = join(folder, 'backups');
     await writeFile(join(folder, 'letter.txt'), 'stays');
     for (let day = 0; day < 5; day++) {
-      const [backup] = await Promise.all([backUpInto(file, into, 3, Date.UTC(2026, 2, 10 + day, 3)), live(store, 3)]);
+      const [backup] = await Promise.all([
+        backUpInto(file, into, 3, Date.UTC(2026, 2, 10 + day, 3)),
+        live(store, 3),
+      ]);
       expect(backup.lastSeq).to.be.at.least(20 + 3 * day);
     }
     expect((await readdir(into)).sort()).to.deep.equal([
@@ -248,15 +306,27 @@ describe('backups', function () {
 
   it('and the file’s standing are told: last write, room, what a person should see to', async () => {
     const file = join(folder, 'bench.sqlite');
-    await store.write((transaction) => store.tables.settings.upsert({ key: LAST_WRITE, value: steadyWall() }, { transaction }));
+    await store.write((transaction) =>
+      store.tables.settings.upsert({ key: LAST_WRITE, value: steadyWall() }, { transaction }),
+    );
     const now = await fileStanding(store, file, true);
     expect(now.ok).to.equal(true);
     expect(now.freeBytes).to.be.greaterThan(0);
     expect(now.warnings.join(' ')).to.match(/The last backup is \d+ days old/);
-    expect((await fileStanding(store, file, false)).warnings.filter((w) => w.includes('backup'))).to.deep.equal([]);
-    await store.write((transaction) => store.tables.settings.upsert({ key: LAST_WRITE, value: steadyWall() - 300_000 }, { transaction }));
+    expect(
+      (await fileStanding(store, file, false)).warnings.filter((w) => w.includes('backup')),
+    ).to.deep.equal([]);
+    await store.write((transaction) =>
+      store.tables.settings.upsert(
+        { key: LAST_WRITE, value: steadyWall() - 300_000 },
+        { transaction },
+      ),
+    );
     const late = await fileStanding(store, file, false);
-    expect([late.ok, late.warnings[0]]).to.deep.equal([false, 'Nothing could be written for 300 s. Look at the disk.']);
+    expect([late.ok, late.warnings[0]]).to.deep.equal([
+      false,
+      'Nothing could be written for 300 s. Look at the disk.',
+    ]);
     const gone = await fileStanding(store, join(folder, 'elsewhere', 'bench.sqlite'), false);
     expect(gone.ok).to.equal(false);
     expect(gone.warnings[0]).to.match(/The data file is gone from its folder/);
@@ -274,7 +344,10 @@ describe('bringing a file to a newer version', () => {
       await s.query('CREATE TABLE settings (key TEXT PRIMARY KEY, value TEXT)');
     },
   };
-  const second: Migration = { name: '002-second', up: async (s) => void (await s.query('ALTER TABLE events ADD COLUMN b TEXT')) };
+  const second: Migration = {
+    name: '002-second',
+    up: async (s) => void (await s.query('ALTER TABLE events ADD COLUMN b TEXT')),
+  };
   const broken: Migration = {
     name: '002-second',
     up: async (s) => {
@@ -299,16 +372,27 @@ describe('bringing a file to a newer version', () => {
   it('puts a verified copy aside, overwrites none, and keeps five', async () => {
     await writeFile(`${file}.before-002-second`, 'the only good copy there is');
     await migrate(sequelize, file, [first, second], true);
-    expect(await copies()).to.deep.equal(['bench.sqlite.before-002-second', 'bench.sqlite.before-002-second-2']);
-    expect(await readFile(`${file}.before-002-second`, 'utf8')).to.equal('the only good copy there is');
+    expect(await copies()).to.deep.equal([
+      'bench.sqlite.before-002-second',
+      'bench.sqlite.before-002-second-2',
+    ]);
+    expect(await readFile(`${file}.before-002-second`, 'utf8')).to.equal(
+      'the only good copy there is',
+    );
     expect((await contentsOf(`${file}.before-002-second-2`)).lastSeq).to.equal(2);
     let all = [first, second];
     for (let n = 3; n < 12; n++) {
-      all = [...all, { name: `0${n}-more`, up: async (s) => void (await s.query(`CREATE TABLE t${n} (a)`)) }];
+      all = [
+        ...all,
+        { name: `0${n}-more`, up: async (s) => void (await s.query(`CREATE TABLE t${n} (a)`)) },
+      ];
       await migrate(sequelize, file, all, true);
     }
     expect(await copies()).to.have.length(5);
-    const [[version]] = (await sequelize.query('PRAGMA user_version')) as [[{ user_version: number }], unknown];
+    const [[version]] = (await sequelize.query('PRAGMA user_version')) as [
+      [{ user_version: number }],
+      unknown,
+    ];
     expect(version.user_version).to.equal(11);
   });
 
@@ -349,8 +433,12 @@ describe('bringing a file to a newer version', () => {
 
   it('is refused for a file that a newer version has written', async () => {
     await migrate(sequelize, file, [first, second], true);
-    expect(await said(migrate(sequelize, file, [first], true))).to.match(/was written by a newer version of Cork Ember \(it knows “002-second”\)/);
+    expect(await said(migrate(sequelize, file, [first], true))).to.match(
+      /was written by a newer version of Cork Ember \(it knows “002-second”\)/,
+    );
     await sequelize.query('PRAGMA user_version = 99');
-    expect(await said(migrate(sequelize, file, [first, second], true))).to.match(/was written by a newer version/);
+    expect(await said(migrate(sequelize, file, [first, second], true))).to.match(
+      /was written by a newer version/,
+    );
   });
 });

@@ -14,11 +14,18 @@ describe('the demo shop', function () {
 
   it('opens with a bench worth looking at', async () => {
     const { body } = await bench.get<BenchWire>('/api/bench');
-    const jobs = body.jobs.map((w) => settle({ procedure: body.procedures[w.procedureId] as never, plan: w.plan, state: w.state }, bench.now));
+    const jobs = body.jobs.map((w) =>
+      settle(
+        { procedure: body.procedures[w.procedureId] as never, plan: w.plan, state: w.state },
+        bench.now,
+      ),
+    );
     const open = jobs.filter((j) => j.state.status === 'running' || j.state.status === 'with-lead');
     expect(open.length).to.be.at.least(8);
     expect(new Set(open.map((j) => j.state.current?.stepId)).size, 'stages').to.be.at.least(6);
-    const urgencies = open.map((j) => nextHand(j, bench.now)).flatMap((h) => (h ? [urgencyOf(h, bench.now)] : []));
+    const urgencies = open
+      .map((j) => nextHand(j, bench.now))
+      .flatMap((h) => (h ? [urgencyOf(h, bench.now)] : []));
     expect(urgencies).to.include.members(['overdue', 'now', 'soon']);
     expect(jobs.map((j) => j.state.outcome)).to.include.members(['refused', 'passed']);
     expect(
@@ -32,9 +39,16 @@ describe('the demo shop', function () {
   });
 
   it('has a past in which not everything passed', async () => {
-    const { body } = await bench.get<{ total: number; batteries: { status: string }[] }>('/api/batteries?limit=200');
+    const { body } = await bench.get<{ total: number; batteries: { status: string }[] }>(
+      '/api/batteries?limit=200',
+    );
     expect(body.total).to.be.at.least(30);
-    expect(body.batteries.map((b) => b.status)).to.include.members(['passed', 'claim', 'recover', 'refused']);
+    expect(body.batteries.map((b) => b.status)).to.include.members([
+      'passed',
+      'claim',
+      'recover',
+      'refused',
+    ]);
     const { body: old } = await bench.get<RecordWire>('/api/batteries/LK-0329');
     expect(old.jobs[0]?.state).to.include({ outcome: 'claim', attempt: 2 });
     expect(old.events.length).to.be.greaterThan(30);
@@ -57,7 +71,9 @@ describe('the demo shop', function () {
 
   it('reads its stories line by line', () => {
     expect(readStoryLine('-30 ok 3').map((l) => l.minute)).to.deep.equal([-30, -29, -28]);
-    expect(readStoryLine('-60 read 13.5 1.2 24')).to.deep.equal([{ minute: -60, verb: 'read', words: ['13.5', '1.2', '24'] }]);
+    expect(readStoryLine('-60 read 13.5 1.2 24')).to.deep.equal([
+      { minute: -60, verb: 'read', words: ['13.5', '1.2', '24'] },
+    ]);
     expect(() => readStoryLine('soon ok')).to.throw('begins with minutes');
   });
 });

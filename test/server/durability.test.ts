@@ -1,6 +1,16 @@
 import type { ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { copyFile, mkdir, mkdtemp, readdir, readFile, rm, stat, utimes, writeFile } from 'node:fs/promises';
+import {
+  copyFile,
+  mkdir,
+  mkdtemp,
+  readdir,
+  readFile,
+  rm,
+  stat,
+  utimes,
+  writeFile,
+} from 'node:fs/promises';
 import type { IncomingHttpHeaders } from 'node:http';
 import { request as httpsRequest, type RequestOptions } from 'node:https';
 import { tmpdir } from 'node:os';
@@ -28,12 +38,24 @@ describe('a killed server', function () {
   it(`has every acknowledged one of ${WRITES} writes, once; and so have the files as they lay on the disk at that moment`, async () => {
     let server: Running = await startShop(folder);
     const post = async <T>(path: string, body: unknown): Promise<T> => {
-      const response = await fetch(server.url + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+      const response = await fetch(server.url + path, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      });
       if (!response.ok) throw new Error(`${response.status} ${await response.text()}`);
       return (await response.json()) as T;
     };
-    const { id: by } = await post<{ id: string }>('/api/people', { commandId: randomUUID(), by: null, person: { name: 'Lead', initials: 'L', role: 'lead' } });
-    const { id: modelId } = await post<{ id: string }>('/api/models', { commandId: randomUUID(), by, model: PLAIN });
+    const { id: by } = await post<{ id: string }>('/api/people', {
+      commandId: randomUUID(),
+      by: null,
+      person: { name: 'Lead', initials: 'L', role: 'lead' },
+    });
+    const { id: modelId } = await post<{ id: string }>('/api/models', {
+      commandId: randomUUID(),
+      by,
+      model: PLAIN,
+    });
     const { jobId } = await post<{ jobId: string }>('/api/batteries', {
       commandId: randomUUID(),
       by,
@@ -52,7 +74,10 @@ describe('a killed server', function () {
       kills += 1;
       // Both processes stand still, the files are copied as a power cut would leave them, and nobody wakes up again.
       const { pid } = server.process;
-      const answering = (await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8')).split(' ').filter(Boolean).map(Number);
+      const answering = (await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8'))
+        .split(' ')
+        .filter(Boolean)
+        .map(Number);
       for (const id of [pid as number, ...answering]) process.kill(id, 'SIGSTOP');
       const cut = join(folder, `cut-${kills}`);
       await mkdir(cut);
@@ -73,14 +98,32 @@ describe('a killed server', function () {
     await post('/api/lots', {
       commandId: randomUUID(),
       by,
-      lot: { code: 'B-1', kind: 'acid', packCode: null, sg: 1.28, quantityMl: 1_000_000, expiresAt: null },
+      lot: {
+        code: 'B-1',
+        kind: 'acid',
+        packCode: null,
+        sg: 1.28,
+        quantityMl: 1_000_000,
+        expiresAt: null,
+      },
     });
     const commands = `/api/jobs/${jobId}/commands`;
     const queue = Array.from({ length: WRITES }, (_, i) => {
       const signed = { commandId: randomUUID(), by };
-      if (i % 5 === 3) return { path: commands, body: { ...signed, command: { type: 'note', text: `Note ${signed.commandId}` } } };
-      if (i % 5 === 4) return { path: '/api/lots/B-1/uses', body: { ...signed, ml: 1 + (i % 7), why: 'spilt' } };
-      return { path: commands, body: { ...signed, command: { type: 'read', role: 'spot', values: { voltageV: 11 + (i % 400) / 100 } } } };
+      if (i % 5 === 3)
+        return {
+          path: commands,
+          body: { ...signed, command: { type: 'note', text: `Note ${signed.commandId}` } },
+        };
+      if (i % 5 === 4)
+        return { path: '/api/lots/B-1/uses', body: { ...signed, ml: 1 + (i % 7), why: 'spilt' } };
+      return {
+        path: commands,
+        body: {
+          ...signed,
+          command: { type: 'read', role: 'spot', values: { voltageV: 11 + (i % 400) / 100 } },
+        },
+      };
     });
     const all = queue.map((q) => q.body.commandId);
     const page = async () => {
@@ -96,7 +139,8 @@ describe('a killed server', function () {
             await (restarting ?? new Promise((resolve) => setTimeout(resolve, 20)));
           }
         }
-        if (acknowledged.length >= KILL_EVERY * (kills + 1) && !restarting) restarting = restart().finally(() => (restarting = null));
+        if (acknowledged.length >= KILL_EVERY * (kills + 1) && !restarting)
+          restarting = restart().finally(() => (restarting = null));
       }
     };
     await Promise.all([page(), page(), page(), page()]);
@@ -121,7 +165,9 @@ describe('a killed server', function () {
     for (const cut of cuts) {
       const { store: then } = await openKnownStore(cut.file, false);
       expect((await verifyShop(then)).differences, cut.file).to.deep.equal([]);
-      expect(await written(then), cut.file).to.include.members(acknowledged.slice(0, cut.acknowledged));
+      expect(await written(then), cut.file).to.include.members(
+        acknowledged.slice(0, cut.acknowledged),
+      );
       await then.close();
     }
     console.log(
@@ -134,11 +180,17 @@ describe('a killed server', function () {
     await mkdir(join(own, 'demo'));
     await copyDemo(join(own, 'demo', 'bench.sqlite'));
     const both = [await startShop(own), await startServer(['--data', own, '--port', '0'])];
-    const [shop, demo] = await Promise.all(both.map(async ({ url }) => (await (await fetch(`${url}/api/shop`)).json()) as Shop));
+    const [shop, demo] = await Promise.all(
+      both.map(async ({ url }) => (await (await fetch(`${url}/api/shop`)).json()) as Shop),
+    );
     expect(shop?.people).to.deep.equal([]);
     expect(demo?.people.length).to.be.greaterThan(1);
     expect([shop?.demo, demo?.demo]).to.deep.equal([false, true]);
-    const body = { commandId: randomUUID(), by: null, person: { name: 'Owner', initials: 'O', role: 'lead' } };
+    const body = {
+      commandId: randomUUID(),
+      by: null,
+      person: { name: 'Owner', initials: 'O', role: 'lead' },
+    };
     const added = await fetch(`${both[0]?.url}/api/people`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
@@ -164,7 +216,9 @@ describe('a killed server', function () {
         (error: Error) => error.message,
       ),
     ).to.match(/is not a data file|damaged/);
-    expect((await readFile(bad, 'utf8')).startsWith('SQLite format 3\0 but not really')).to.equal(true);
+    expect((await readFile(bad, 'utf8')).startsWith('SQLite format 3\0 but not really')).to.equal(
+      true,
+    );
   });
 
   it('does not open to other machines before a lead can sign in, and then asks everybody to', async () => {
@@ -174,26 +228,48 @@ describe('a killed server', function () {
     );
     expect(closed).to.include('ended with 1');
     const near = await startShop(folder);
-    const { people } = (await (await fetch(`${near.url}/api/shop`)).json()) as { people: { id: string }[] };
+    const { people } = (await (await fetch(`${near.url}/api/shop`)).json()) as {
+      people: { id: string }[];
+    };
     const lead = people[0]?.id ?? '';
     const body = JSON.stringify({ commandId: randomUUID(), by: lead, pin: '4711' });
-    await fetch(`${near.url}/api/people/${lead}/pin`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
+    await fetch(`${near.url}/api/people/${lead}/pin`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body,
+    });
     near.process.kill('SIGTERM');
     await gone(near.process);
     const wide = await startShop(folder, '--host', '0.0.0.0', '--name', 'bench.example');
     const { port } = new URL(wide.url);
     const cert = await readFile(join(folder, 'shop', 'tls', 'cert.pem'), 'utf8');
     expect(wide.url).to.match(/^https:/);
-    expect((await stat(join(folder, 'shop', 'tls', 'key.pem'))).mode & 0o077, 'nobody else reads its key').to.equal(0);
+    expect(
+      (await stat(join(folder, 'shop', 'tls', 'key.pem'))).mode & 0o077,
+      'nobody else reads its key',
+    ).to.equal(0);
     const secure = (path: string, options: RequestOptions = {}, body?: unknown) =>
-      new Promise<{ status: number; headers: IncomingHttpHeaders; fingerprint: string }>((resolve, reject) => {
-        const sent = httpsRequest({ host: '127.0.0.1', port, path, ca: cert, servername: 'bench.example', ...options }, (response) => {
-          const { fingerprint256 } = (response.socket as TLSSocket).getPeerCertificate();
-          response.resume().on('end', () => resolve({ status: response.statusCode ?? 0, headers: response.headers, fingerprint: fingerprint256 }));
-        });
-        sent.on('error', reject);
-        sent.end(body === undefined ? undefined : JSON.stringify(body));
-      });
+      new Promise<{ status: number; headers: IncomingHttpHeaders; fingerprint: string }>(
+        (resolve, reject) => {
+          const sent = httpsRequest(
+            { host: '127.0.0.1', port, path, ca: cert, servername: 'bench.example', ...options },
+            (response) => {
+              const { fingerprint256 } = (response.socket as TLSSocket).getPeerCertificate();
+              response
+                .resume()
+                .on('end', () =>
+                  resolve({
+                    status: response.statusCode ?? 0,
+                    headers: response.headers,
+                    fingerprint: fingerprint256,
+                  }),
+                );
+            },
+          );
+          sent.on('error', reject);
+          sent.end(body === undefined ? undefined : JSON.stringify(body));
+        },
+      );
     // Checked against its own certificate, by the name it was given; the fingerprint is the one that was printed.
     const shut = await secure('/api/shop');
     expect(shut.status).to.equal(401);
@@ -201,13 +277,20 @@ describe('a killed server', function () {
     const signIn = { method: 'POST', headers: { 'Content-Type': 'application/json' } };
     const signedIn = await secure('/api/sign-in', signIn, { personId: lead, pin: '4711' });
     const cookies = signedIn.headers['set-cookie'] ?? [];
-    for (const cookie of cookies) expect(cookie).to.include('HttpOnly').and.include('SameSite=Strict').and.include('Secure');
+    for (const cookie of cookies)
+      expect(cookie).to.include('HttpOnly').and.include('SameSite=Strict').and.include('Secure');
     const Cookie = cookies.map((c) => c.split(';')[0]).join('; ');
     expect((await secure('/api/shop', { headers: { Cookie } })).status).to.equal(200);
-    expect((await secure('/api/shop', { headers: { Cookie, Host: 'evil.example' } })).status).to.equal(403);
+    expect(
+      (await secure('/api/shop', { headers: { Cookie, Host: 'evil.example' } })).status,
+    ).to.equal(403);
     // Plain HTTP on the same port is sent on, and told nothing else.
     const plain = await fetch(`http://127.0.0.1:${port}/api/shop`, { redirect: 'manual' });
-    expect([plain.status, plain.headers.get('location'), await plain.text()]).to.deep.equal([308, `https://127.0.0.1:${port}/api/shop`, '']);
+    expect([plain.status, plain.headers.get('location'), await plain.text()]).to.deep.equal([
+      308,
+      `https://127.0.0.1:${port}/api/shop`,
+      '',
+    ]);
     wide.process.kill('SIGTERM');
     await gone(wide.process);
   });
@@ -229,17 +312,25 @@ describe('a server that is killed while instruments charge', function () {
     const demo = ['--data', folder, '--port', '0', '--rack', String(rack.port)];
     let server = await startServer(demo);
     running.push(server.process);
-    const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
+    const get = async <T>(path: string): Promise<T> =>
+      (await (await fetch(server.url + path)).json()) as T;
     const live = async () => {
       const { jobs } = await get<BenchWire>('/api/bench');
       const job = jobs.find((j) => j.battery.tag === 'LK-0403');
-      return { job, charge: await get<ChargeWire>(`/api/charges/${job?.state.charge?.live?.chargeId}`) };
+      return {
+        job,
+        charge: await get<ChargeWire>(`/api/charges/${job?.state.charge?.live?.chargeId}`),
+      };
     };
     const outputs = async () => (await rack.state()).places.map((p) => p.output);
     // Until it has looked for itself, beyond what was played for it: then there is something to lose.
     const seeded = await live();
     let before = seeded;
-    for (let look = 0; look < 100 && before.charge.sampleCount < seeded.charge.sampleCount + 2; look++) {
+    for (
+      let look = 0;
+      look < 100 && before.charge.sampleCount < seeded.charge.sampleCount + 2;
+      look++
+    ) {
       await new Promise((resolve) => setTimeout(resolve, 100));
       before = await live();
     }
@@ -248,7 +339,8 @@ describe('a server that is killed while instruments charge', function () {
     expect((await outputs()).some((o) => o.on)).to.equal(true);
     server.process.kill('SIGKILL');
     const killed = performance.now();
-    while ((await outputs()).some((o) => o.on)) await new Promise((resolve) => setTimeout(resolve, 100));
+    while ((await outputs()).some((o) => o.on))
+      await new Promise((resolve) => setTimeout(resolve, 100));
     const offAfter = (performance.now() - killed) / 1000;
     console.log(`        every output off ${offAfter.toFixed(1)} s after SIGKILL`);
     expect(offAfter).to.be.lessThan(6.5);
@@ -267,6 +359,8 @@ describe('a server that is killed while instruments charge', function () {
 describe('an address', () => {
   it('is known as this machine or not', () => {
     expect(['127.0.0.1', '127.9.0.1', 'localhost', '::1'].every(isLoopback)).to.equal(true);
-    expect(['0.0.0.0', '::', '192.168.1.2', 'localhost.example', '127.evil'].some(isLoopback)).to.equal(false);
+    expect(
+      ['0.0.0.0', '::', '192.168.1.2', 'localhost.example', '127.evil'].some(isLoopback),
+    ).to.equal(false);
   });
 });

@@ -20,18 +20,39 @@ describe('the edges of the server', function () {
   after(() => bench.close());
 
   /** Nothing here is charged on an instrument, brought in, on a tray, or in a set; a sheet of tags wants tags; signing out wants nothing. */
-  const ANSWERS: Readonly<Record<string, number>> = { charge: 404, samplesCsv: 404, logCsv: 404, trayPdf: 404, setPdf: 404, tagSheetPdf: 400, signOut: 200 };
+  const ANSWERS: Readonly<Record<string, number>> = {
+    charge: 404,
+    samplesCsv: 404,
+    logCsv: 404,
+    trayPdf: 404,
+    setPdf: 404,
+    tagSheetPdf: 400,
+    signOut: 200,
+  };
 
   it('answer every address they list, and list every one in the document', async () => {
-    const { body } = await bench.get<{ paths: Record<string, object>; components: { schemas: object } }>('/api/openapi.json');
+    const { body } = await bench.get<{
+      paths: Record<string, object>;
+      components: { schemas: object };
+    }>('/api/openapi.json');
     for (const [name, endpoint] of Object.entries(ENDPOINTS)) {
-      expect(body.paths[endpoint.path.replaceAll(/:(\w+)/g, '{$1}')], name).to.have.property(endpoint.method);
+      expect(body.paths[endpoint.path.replaceAll(/:(\w+)/g, '{$1}')], name).to.have.property(
+        endpoint.method,
+      );
       if (name === 'stream') continue;
       const path = endpoint.path.replace(':id', jobId).replace(':tag', 'T-100');
-      const { status } = await bench.ask(endpoint.method.toUpperCase(), path, endpoint.method === 'get' ? undefined : {});
-      expect(status, `${endpoint.method} ${path}`).to.equal(ANSWERS[name] ?? (endpoint.method === 'get' ? 200 : 'lead' in endpoint ? 403 : 400));
+      const { status } = await bench.ask(
+        endpoint.method.toUpperCase(),
+        path,
+        endpoint.method === 'get' ? undefined : {},
+      );
+      expect(status, `${endpoint.method} ${path}`).to.equal(
+        ANSWERS[name] ?? (endpoint.method === 'get' ? 200 : 'lead' in endpoint ? 403 : 400),
+      );
     }
-    expect(Object.keys(body.components.schemas)).to.include.members(Object.keys(commandSchemas).map((type) => `command.${type}`));
+    expect(Object.keys(body.components.schemas)).to.include.members(
+      Object.keys(commandSchemas).map((type) => `command.${type}`),
+    );
   });
 
   it('never answer with a fault of their own, whatever JSON is sent', async () => {
@@ -39,7 +60,11 @@ describe('the edges of the server', function () {
     const paths = Object.values(ENDPOINTS).filter((e) => 'body' in e);
     await fc.assert(
       fc.asyncProperty(fc.constantFrom(...paths), fc.jsonValue(), async (endpoint, body) => {
-        const { status } = await bench.ask(endpoint.method.toUpperCase(), endpoint.path.replace(':id', jobId), JSON.stringify(body));
+        const { status } = await bench.ask(
+          endpoint.method.toUpperCase(),
+          endpoint.path.replace(':id', jobId),
+          JSON.stringify(body),
+        );
         expect(status).to.be.within(400, 499);
       }),
       { numRuns: 150 },
@@ -58,7 +83,23 @@ describe('the edges of the server', function () {
     );
     const types = Object.keys(commandSchemas);
     const command = fc
-      .tuple(fc.constantFrom(...types), fc.dictionary(fc.constantFrom('stepId', 'reason', 'answers', 'values', 'role', 'place', 'ports', 'sure', 'text'), junk))
+      .tuple(
+        fc.constantFrom(...types),
+        fc.dictionary(
+          fc.constantFrom(
+            'stepId',
+            'reason',
+            'answers',
+            'values',
+            'role',
+            'place',
+            'ports',
+            'sure',
+            'text',
+          ),
+          junk,
+        ),
+      )
       .map(([type, rest]) => ({ ...rest, type }));
     await fc.assert(
       fc.asyncProperty(command, async (c) => {
@@ -102,11 +143,28 @@ describe('the edges of the server', function () {
     const shop = join(bench.folder, 'shop');
     const store = await openStore(join(shop, 'bench.sqlite'));
     await store.write((transaction) =>
-      store.tables.people.bulkCreate([{ id: 'a', name: 'A', initials: 'A', role: 'lead', active: true, pinHash: null, calendarToken: null }], { transaction }),
+      store.tables.people.bulkCreate(
+        [
+          {
+            id: 'a',
+            name: 'A',
+            initials: 'A',
+            role: 'lead',
+            active: true,
+            pinHash: null,
+            calendarToken: null,
+          },
+        ],
+        { transaction },
+      ),
     );
     const copy = join(bench.folder, 'copy.sqlite');
     const backup = (...more: string[]) =>
-      spawnSync(process.execPath, ['--import', 'tsx', 'scripts/backup.ts', '--shop', '--data', bench.folder, ...more], { encoding: 'utf8' });
+      spawnSync(
+        process.execPath,
+        ['--import', 'tsx', 'scripts/backup.ts', '--shop', '--data', bench.folder, ...more],
+        { encoding: 'utf8' },
+      );
     expect(backup().stderr).to.include('Say where');
     expect(backup('--to', copy).stdout).to.include('Copied');
     expect(existsSync(copy)).to.equal(true);
@@ -119,11 +177,13 @@ describe('the edges of the server', function () {
 });
 
 describe('the start command', () => {
-  const start = (...args: string[]) => spawnSync(process.execPath, ['scripts/start.mjs', ...args], { encoding: 'utf8' });
+  const start = (...args: string[]) =>
+    spawnSync(process.execPath, ['scripts/start.mjs', ...args], { encoding: 'utf8' });
   it('explains itself', () => {
     const { stdout, status } = start('--help');
     expect(status).to.equal(0);
-    for (const word of ['--shop', '--data', '--port', '--host', '--fresh']) expect(stdout).to.include(word);
+    for (const word of ['--shop', '--data', '--port', '--host', '--fresh'])
+      expect(stdout).to.include(word);
   });
   it('turns away what it does not know, and never throws a shop away', () => {
     expect(start('--demo')).to.include({ status: 2 });

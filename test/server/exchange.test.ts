@@ -16,14 +16,20 @@ describe('what goes out', function () {
   after(() => bench.close());
 
   it('is every battery of the shop by its published schema, as a reader of schemas reads it', async () => {
-    const { body: schema } = await bench.get<{ $schema: string; properties: object }>('/api/schemas/battery.json');
+    const { body: schema } = await bench.get<{ $schema: string; properties: object }>(
+      '/api/schemas/battery.json',
+    );
     expect(schema.$schema).to.equal('https://json-schema.org/draft/2020-12/schema');
     const validate = schemaReader().compile(schema);
-    const { body: found } = await bench.get<{ batteries: { tag: string }[] }>('/api/batteries?limit=200');
+    const { body: found } = await bench.get<{ batteries: { tag: string }[] }>(
+      '/api/batteries?limit=200',
+    );
     expect(found.batteries.length).to.be.greaterThan(80);
     const outcomes = new Set<unknown>();
     for (const { tag } of found.batteries) {
-      const { body } = await bench.get<{ jobs: { figures: Record<string, object>; outcome: unknown }[] }>(`/api/batteries/${tag}/export.json`);
+      const { body } = await bench.get<{
+        jobs: { figures: Record<string, object>; outcome: unknown }[];
+      }>(`/api/batteries/${tag}/export.json`);
       expect(validate(body), `${tag}: ${JSON.stringify(validate.errors)}`).to.equal(true);
       for (const job of body.jobs) {
         expect(Object.keys(job.figures).length, tag).to.be.greaterThan(3);
@@ -32,20 +38,36 @@ describe('what goes out', function () {
     }
     expect([...outcomes]).to.include.members([null, 'passed', 'claim', 'recycle']);
     // And it says no: a schema that takes everything would have passed all of them.
-    const { body: one } = await bench.get<{ battery: object; jobs: object[] }>('/api/batteries/LK-0409/export.json');
+    const { body: one } = await bench.get<{ battery: object; jobs: object[] }>(
+      '/api/batteries/LK-0409/export.json',
+    );
     for (const wrong of [
       { ...one, colour: 'red' },
       { ...one, battery: { ...one.battery, promisedAt: 'soon' } },
-      { ...one, jobs: [{ ...one.jobs[0], figures: { chargeA: { label: 'Charge current', value: 'much', unit: 'A', origin: 'default' } } }] },
+      {
+        ...one,
+        jobs: [
+          {
+            ...one.jobs[0],
+            figures: {
+              chargeA: { label: 'Charge current', value: 'much', unit: 'A', origin: 'default' },
+            },
+          },
+        ],
+      },
     ])
       expect(validate(wrong)).to.equal(false);
   });
 
   it('is described whole: every operation says what it answers, and every schema can be compiled', async () => {
-    type Operation = { operationId: string; responses: Record<string, { content: Record<string, { schema: Record<string, unknown> }> }> };
-    const { body } = await bench.get<{ paths: Record<string, Record<string, Operation>>; components: { schemas: Record<string, object> } }>(
-      '/api/openapi.json',
-    );
+    type Operation = {
+      operationId: string;
+      responses: Record<string, { content: Record<string, { schema: Record<string, unknown> }> }>;
+    };
+    const { body } = await bench.get<{
+      paths: Record<string, Record<string, Operation>>;
+      components: { schemas: Record<string, object> };
+    }>('/api/openapi.json');
     const reader = schemaReader();
     reader.addSchema(body, 'document');
     for (const name of Object.keys(body.components.schemas)) {
@@ -55,13 +77,17 @@ describe('what goes out', function () {
     const operations = Object.values(body.paths).flatMap((path) => Object.values(path));
     expect(operations.length).to.equal(Object.keys(ENDPOINTS).length);
     for (const { operationId, responses } of operations) {
-      const content = Object.entries(responses).flatMap(([status, r]) => (status === '4XX' ? [] : Object.entries(r.content)));
+      const content = Object.entries(responses).flatMap(([status, r]) =>
+        status === '4XX' ? [] : Object.entries(r.content),
+      );
       expect(content, operationId).to.have.length(1);
       const [type, { schema }] = content[0]!;
       expect(Object.keys(schema).length, operationId).to.be.greaterThan(0);
       // What answers in JSON says which, but for the two documents that are schemas themselves.
       if (type === 'application/json' && !['openapi', 'exportBattery'].includes(operationId))
-        expect(schema, operationId).to.satisfy((s: object) => 'properties' in s || '$ref' in s || 'items' in s);
+        expect(schema, operationId).to.satisfy(
+          (s: object) => 'properties' in s || '$ref' in s || 'items' in s,
+        );
     }
   });
 
@@ -69,7 +95,10 @@ describe('what goes out', function () {
     const { body } = await bench.get<string>('/api/batteries/LK-0409/readings.csv');
     const { headings, rows } = parseTable(new TextEncoder().encode(body), 100);
     expect(headings).to.include.members(['Voltage / V', 'Surface Temperature T1 / degC', 'Remark']);
-    expect(rows.map((r) => r[headings.indexOf('Remark')])).to.include.members(['corrected', 'correction']);
+    expect(rows.map((r) => r[headings.indexOf('Remark')])).to.include.members([
+      'corrected',
+      'correction',
+    ]);
   });
   it('is a live charge in the columns of the Battery Data Format, and comes in again as a log', async () => {
     const { body: bench2 } = await bench.get<BenchWire>('/api/bench');
@@ -77,7 +106,12 @@ describe('what goes out', function () {
     const id = live?.state.charge?.live?.chargeId ?? '';
     const { body } = await bench.get<string>(`/api/charges/${id}/samples.csv`);
     const { headings, rows } = parseTable(new TextEncoder().encode(body), 100_000);
-    expect(headings).to.deep.equal(['Test Time / s', 'Voltage / V', 'Current / A', 'Surface Temperature T1 / degC']);
+    expect(headings).to.deep.equal([
+      'Test Time / s',
+      'Voltage / V',
+      'Current / A',
+      'Surface Temperature T1 / degC',
+    ]);
     const log = readChargeLog(rows, {
       time: { column: 0, unit: 's' },
       voltage: { column: 1, unit: 'V' },
@@ -86,57 +120,96 @@ describe('what goes out', function () {
     });
     const { body: charge } = await bench.get<ChargeWire>(`/api/charges/${id}`);
     expect(log.ahIn).to.be.closeTo(charge.run.ahIn, 0.05 * charge.run.ahIn);
-    const kept = await bench.post<{ id: string }>('/api/batteries/LK-0219/logs', { commandId: randomUUID(), by: 'ilse', name: 'rack.csv', log });
+    const kept = await bench.post<{ id: string }>('/api/batteries/LK-0219/logs', {
+      commandId: randomUUID(),
+      by: 'ilse',
+      name: 'rack.csv',
+      log,
+    });
     expect(kept.status).to.equal(201);
     const { body: record } = await bench.get<RecordWire>('/api/batteries/LK-0219');
     expect(record.logs[0]?.log.ahIn).to.be.closeTo(log.ahIn, 1e-9);
-    expect((await bench.get<string>(`/api/logs/${kept.body.id}/samples.csv`)).body.split('\r\n').length).to.equal(log.seconds.length + 2);
+    expect(
+      (await bench.get<string>(`/api/logs/${kept.body.id}/samples.csv`)).body.split('\r\n').length,
+    ).to.equal(log.seconds.length + 2);
   });
   it('papers say their language and title, and are told in structure: headings, tables, pictures with words', async () => {
     const jobs = await bench.jobPaths();
     for (const [path, parts] of [
-      [`/api${jobs('LK-0409')}/sheet.pdf`, ['Document', 'H1', 'H2', 'Table', 'TR', 'TH', 'TD', 'Figure']],
+      [
+        `/api${jobs('LK-0409')}/sheet.pdf`,
+        ['Document', 'H1', 'H2', 'Table', 'TR', 'TH', 'TD', 'Figure'],
+      ],
       ['/api/batteries/LK-0409/tag.pdf', ['H1', 'Figure']],
       ['/api/shelf/list.pdf', ['H1', 'Table', 'TR', 'TD']],
       ['/api/tags/sheet.pdf?tags=LK-0409,LK-0410&code=qr', ['H2', 'Figure']],
     ] as const) {
-      const pdf = Buffer.from(await (await fetch(bench.url + path)).arrayBuffer()).toString('latin1');
+      const pdf = Buffer.from(await (await fetch(bench.url + path)).arrayBuffer()).toString(
+        'latin1',
+      );
       expect(pdf, path)
         .to.include('/Lang (en-GB)')
         .and.include('/StructTreeRoot')
         .and.match(/\/Marked true/);
       expect(pdf, path).to.match(/\/DisplayDocTitle true/);
-      for (const part of parts) expect(pdf.includes(`/S /${part}\n`), `${part} in ${path}`).to.equal(true);
+      for (const part of parts)
+        expect(pdf.includes(`/S /${part}\n`), `${part} in ${path}`).to.equal(true);
       // Code 128 and QR say in words what they hold.
-      if (parts.some((part) => part === 'Figure')) expect(pdf, path).to.match(/\/Alt \((Code 128|QR): LK-0409\)/);
+      if (parts.some((part) => part === 'Figure'))
+        expect(pdf, path).to.match(/\/Alt \((Code 128|QR): LK-0409\)/);
     }
   });
   it('is what is due, as a calendar can read it', async () => {
-    const { body } = await bench.post<{ path: string }>('/api/calendar/address', { commandId: randomUUID(), by: 'ilse', renew: false });
+    const { body } = await bench.post<{ path: string }>('/api/calendar/address', {
+      commandId: randomUUID(),
+      by: 'ilse',
+      renew: false,
+    });
     const { body: feed } = await bench.get<string>(body.path);
     expect(feed).to.match(/^BEGIN:VCALENDAR\r\n/);
     expect(feed).to.match(/SUMMARY:LK-04\d\d: /);
     // Lines longer than 75 octets are folded (RFC 5545, 3.1).
     for (const line of feed.split('\r\n')) expect(Buffer.byteLength(line), line).to.be.at.most(76);
     // Read by somebody else's reader, not by what wrote it.
-    const events = new ICAL.Component(ICAL.parse(feed) as never).getAllSubcomponents('vevent').map((v) => new ICAL.Event(v));
+    const events = new ICAL.Component(ICAL.parse(feed) as never)
+      .getAllSubcomponents('vevent')
+      .map((v) => new ICAL.Event(v));
     expect(events.length).to.be.greaterThan(15);
     expect(new Set(events.map((e) => e.uid)).size).to.equal(events.length);
     for (const { component, summary } of events) {
       const url = String(component.getFirstPropertyValue('url'));
-      expect(url, summary).to.match(new RegExp(`^${bench.url}/(jobs/[0-9a-f-]{36}|shelf(/round)?)$`));
-      if (url.includes('/jobs/')) expect((await bench.get(`/api${url.slice(bench.url.length)}`)).status, summary).to.equal(200);
+      expect(url, summary).to.match(
+        new RegExp(`^${bench.url}/(jobs/[0-9a-f-]{36}|shelf(/round)?)$`),
+      );
+      if (url.includes('/jobs/'))
+        expect((await bench.get(`/api${url.slice(bench.url.length)}`)).status, summary).to.equal(
+          200,
+        );
       const alarm = component.getFirstSubcomponent('valarm');
-      expect([alarm?.getFirstPropertyValue('action'), alarm?.getFirstPropertyValue('description')], summary).to.deep.equal(['DISPLAY', summary]);
+      expect(
+        [alarm?.getFirstPropertyValue('action'), alarm?.getFirstPropertyValue('description')],
+        summary,
+      ).to.deep.equal(['DISPLAY', summary]);
       expect(alarm?.getFirstPropertyValue('trigger')).to.be.instanceOf(ICAL.Duration);
     }
     const promise = events.find((e) => e.summary.includes('promised to'))!;
-    expect(promise.component.getFirstSubcomponent('valarm')?.getFirstPropertyValue('trigger')?.toString()).to.equal('-PT2H');
+    expect(
+      promise.component
+        .getFirstSubcomponent('valarm')
+        ?.getFirstPropertyValue('trigger')
+        ?.toString(),
+    ).to.equal('-PT2H');
     // The shelf is one event a day, on the shop's own date.
     const shelf = events.filter((e) => e.summary.startsWith('Shelf: '));
     expect(shelf.length).to.be.greaterThan(1);
-    for (const e of shelf) expect([e.startDate.isDate, e.startDate.toString()]).to.deep.equal([true, e.uid.replace(/^shelf-(read|recharge)-/, '')]);
-    expect(shelf.some((e) => e.summary.includes('recharge') && /LK-\d{4}/.test(e.description))).to.equal(true);
+    for (const e of shelf)
+      expect([e.startDate.isDate, e.startDate.toString()]).to.deep.equal([
+        true,
+        e.uid.replace(/^shelf-(read|recharge)-/, ''),
+      ]);
+    expect(
+      shelf.some((e) => e.summary.includes('recharge') && /LK-\d{4}/.test(e.description)),
+    ).to.equal(true);
   });
 });
 
@@ -154,7 +227,10 @@ describe('what comes in', () => {
     ...change,
   });
   const bring = (batteries: object[]) =>
-    bench.post<{ added: number; error: { fields: Record<string, string>; message: string } }>('/api/import/batteries', { ...signed(), batteries });
+    bench.post<{ added: number; error: { fields: Record<string, string>; message: string } }>(
+      '/api/import/batteries',
+      { ...signed(), batteries },
+    );
 
   before(async () => {
     bench = await TestBench.open();
@@ -166,14 +242,24 @@ describe('what comes in', () => {
     const before = await bench.rowCounts();
     const bad = await bench.post('/api/import/models', {
       ...signed(),
-      models: [{ ...PLAIN, code: 'N-1' }, { ...PLAIN, code: 'N-2', cells: 3 }, PLAIN, { ...PLAIN, code: 'N-1' }],
+      models: [
+        { ...PLAIN, code: 'N-1' },
+        { ...PLAIN, code: 'N-2', cells: 3 },
+        PLAIN,
+        { ...PLAIN, code: 'N-1' },
+      ],
     });
     expect(bad.status).to.equal(422);
     expect(Object.keys(bad.body.error.fields)).to.deep.equal(['1', '2', '3']);
     expect(await bench.rowCounts()).to.deep.equal(before);
-    expect((await bench.post('/api/import/models', { ...signed(), models: [{ ...PLAIN, code: 'N-3', kind: 'lithium' }] })).body.error.fields['0']).to.include(
-      'not lead-acid',
-    );
+    expect(
+      (
+        await bench.post('/api/import/models', {
+          ...signed(),
+          models: [{ ...PLAIN, code: 'N-3', kind: 'lithium' }],
+        })
+      ).body.error.fields['0'],
+    ).to.include('not lead-acid');
   });
   it('is many batteries, or none of them, whatever is wrong with one', async () => {
     const before = await bench.rowCounts();
@@ -195,7 +281,9 @@ describe('what comes in', () => {
     expect((await bring([battery('I-001')])).status).to.equal(422);
   });
   it('is bounded: two thousand rows at once, and no more', async () => {
-    const many = Array.from({ length: 2000 }, (_, i) => battery(`M-${String(i + 1000)}`, { restV: i % 2 ? 12.7 : null }));
+    const many = Array.from({ length: 2000 }, (_, i) =>
+      battery(`M-${String(i + 1000)}`, { restV: i % 2 ? 12.7 : null }),
+    );
     const began = performance.now();
     expect((await bring(many)).body.added).to.equal(2000);
     expect(performance.now() - began).to.be.below(5000);
@@ -216,7 +304,12 @@ describe('what comes in', () => {
       ahOut: 0,
       notices: [],
     };
-    const keep = (change: object) => bench.post('/api/batteries/I-001/logs', { ...signed(), name: 'meter.csv', log: { ...log, ...change } });
+    const keep = (change: object) =>
+      bench.post('/api/batteries/I-001/logs', {
+        ...signed(),
+        name: 'meter.csv',
+        log: { ...log, ...change },
+      });
     expect((await keep({})).status).to.equal(201);
     expect((await keep({ voltageV: [12] })).status).to.equal(422);
     expect((await keep({ seconds: [0, 60, 60] })).status).to.equal(422);

@@ -38,7 +38,12 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
     const start = Date.now();
     const time = { bench: () => start + performance.now(), machine: () => performance.now() };
     // Eight healthy places on each of two racks; every hostile place on an instrument of its own, eight on one.
-    const racks = [new Rack(8, time), new Rack(8, time), new Rack(8, time), ...Array.from({ length: 8 }, () => new Rack(1, time))];
+    const racks = [
+      new Rack(8, time),
+      new Rack(8, time),
+      new Rack(8, time),
+      ...Array.from({ length: 8 }, () => new Rack(1, time)),
+    ];
     const instruments: InstrumentSetting[] = [];
     let firstPlace = 1;
     for (const [i, rack] of racks.entries()) {
@@ -48,7 +53,13 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
       if (line) lines.push(line);
       const [charger] = rackSettings((kind) => served.ports[kind], rack.places.length);
       // Two outputs at least: an instrument of one output is spoken to without a number.
-      instruments.push({ ...charger!, id: `c${i}`, port: line?.port ?? charger!.port, firstPlace, outputs: rack.places.length });
+      instruments.push({
+        ...charger!,
+        id: `c${i}`,
+        port: line?.port ?? charger!.port,
+        firstPlace,
+        outputs: rack.places.length,
+      });
       firstPlace += rack.places.length;
     }
     ticking = setInterval(() => racks.forEach((rack) => rack.advance()), 200);
@@ -61,7 +72,9 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
       throw new Error('No such place.');
     };
     const rules = await readRules(bench.store);
-    await bench.store.write((transaction) => writeRules(bench.store, { ...rules, places: 32, instruments }, transaction));
+    await bench.store.write((transaction) =>
+      writeRules(bench.store, { ...rules, places: 32, instruments }, transaction),
+    );
 
     const jobId = await atItsCharge(bench);
     const clock = new SteadyClock({ bench: bench.now, rate: 1 }, false);
@@ -72,11 +85,23 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
       },
       setRate: () => Promise.resolve(),
     };
-    live = new LiveBench({ store: bench.store, clock, changes: new Changes() }, new Instruments(700), pino({ level: 'silent' }), hands);
+    live = new LiveBench(
+      { store: bench.store, clock, changes: new Changes() },
+      new Instruments(700),
+      pino({ level: 'silent' }),
+      hands,
+    );
     // Places are watched from the first start on: on a slow disk, starting all of them takes longer than a watchdog waits.
     live.watchOver();
     const jobs = [jobId, ...(await copies(bench, jobId, HEALTHY + HOSTILE_PLACES - 1))];
-    for (const [i, id] of jobs.entries()) await live.start(id, { commandId: randomUUID(), by: 'ann', stepId: 'charge', place: i + 1, charge: 0.8 });
+    for (const [i, id] of jobs.entries())
+      await live.start(id, {
+        commandId: randomUUID(),
+        by: 'ann',
+        stepId: 'charge',
+        place: i + 1,
+        charge: 0.8,
+      });
   });
   after(async () => {
     clearInterval(ticking);
@@ -100,13 +125,18 @@ describe('thirty-two places, sixteen of them on instruments that turn hostile', 
       const times = looks.filter((l) => l.place === place).map((l) => l.t);
       return times.slice(1).map((t, i) => t - times[i]!);
     };
-    const gaps = Array.from({ length: HEALTHY }, (_, i) => gapsOf(i + 1)).flatMap((g) => g.slice(1));
-    console.log(`        ${gaps.length} gaps at ${HEALTHY} healthy places: ${Math.min(...gaps)} to ${Math.max(...gaps)} ms`);
+    const gaps = Array.from({ length: HEALTHY }, (_, i) => gapsOf(i + 1)).flatMap((g) =>
+      g.slice(1),
+    );
+    console.log(
+      `        ${gaps.length} gaps at ${HEALTHY} healthy places: ${Math.min(...gaps)} to ${Math.max(...gaps)} ms`,
+    );
     expect(gaps.length).to.be.at.least(HEALTHY * 8);
     expect(Math.max(...gaps)).to.be.at.most(1000 + SLACK_MS);
     expect(Math.min(...gaps)).to.be.at.least(1000 - SLACK_MS);
     const rows = await bench.store.tables.charges.findAll({ raw: true });
-    for (const { place, mode } of rows) expect(mode, `place ${place}`).to.equal(place <= HEALTHY ? 'running' : 'asking');
+    for (const { place, mode } of rows)
+      expect(mode, `place ${place}`).to.equal(place <= HEALTHY ? 'running' : 'asking');
   });
 });
 
@@ -115,7 +145,10 @@ async function atItsCharge(bench: TestBench): Promise<string> {
   const jobId = await bench.takeIn(await bench.addModel({}), 'H-001');
   for (;;) {
     const { body } = await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${jobId}`);
-    const job = settle({ procedure: body.procedure, plan: body.job.plan, state: body.job.state }, bench.now);
+    const job = settle(
+      { procedure: body.procedure, plan: body.job.plan, state: body.job.state },
+      bench.now,
+    );
     const { current } = job.state;
     if (!current || stepById(job.procedure, current.stepId).kind === 'charge') return jobId;
     if (current.dueAt !== null) bench.now = current.dueAt;
@@ -128,13 +161,20 @@ async function copies(bench: TestBench, jobId: string, count: number): Promise<s
   const { jobs, batteries } = bench.store.tables;
   const job = (await jobs.findByPk(jobId, { raw: true }))!;
   const battery = (await batteries.findByPk(job.batteryId, { raw: true }))!;
-  const made = Array.from({ length: count }, (_, i) => ({ job: randomUUID(), battery: randomUUID(), tag: `H-1${String(i).padStart(2, '0')}` }));
+  const made = Array.from({ length: count }, (_, i) => ({
+    job: randomUUID(),
+    battery: randomUUID(),
+    tag: `H-1${String(i).padStart(2, '0')}`,
+  }));
   await bench.store.write(async (transaction) => {
     await batteries.bulkCreate(
       made.map((m) => ({ ...battery, id: m.battery, tag: m.tag })),
       { transaction },
     );
-    const parsed = { plan: JSON.parse(job.plan as never) as never, state: JSON.parse(job.state as never) as never };
+    const parsed = {
+      plan: JSON.parse(job.plan as never) as never,
+      state: JSON.parse(job.state as never) as never,
+    };
     await jobs.bulkCreate(
       made.map((m) => ({ ...job, ...parsed, id: m.job, batteryId: m.battery })),
       { transaction },

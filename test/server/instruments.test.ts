@@ -5,12 +5,20 @@ import { isOwnAddress, ownAddress } from '../../src/server/instruments/address.t
 import { InstrumentError, ScpiClient } from '../../src/server/instruments/scpiClient.ts';
 import { Instruments } from '../../src/server/instruments/channel.ts';
 import { Rack } from '../../src/standins/rack.ts';
-import { answer, type InstrumentName, INSTRUMENTS, matches, SILENCE } from '../../src/standins/scpi.ts';
+import {
+  answer,
+  type InstrumentName,
+  INSTRUMENTS,
+  matches,
+  SILENCE,
+} from '../../src/standins/scpi.ts';
 import { Session } from '../../src/standins/session.ts';
 import { serveRack } from '../../src/standins/servers.ts';
 
 /** An instrument that answers each line as the test says. */
-async function odd(reply: (line: string, socket: Socket, n: number) => void): Promise<{ server: Server; client: ScpiClient; lines: string[] }> {
+async function odd(
+  reply: (line: string, socket: Socket, n: number) => void,
+): Promise<{ server: Server; client: ScpiClient; lines: string[] }> {
   const lines: string[] = [];
   const server = createServer((socket) => {
     socket.setEncoding('utf8');
@@ -23,7 +31,11 @@ async function odd(reply: (line: string, socket: Socket, n: number) => void): Pr
     });
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  return { server, client: new ScpiClient('127.0.0.1', (server.address() as AddressInfo).port, TIMEOUT_MS), lines };
+  return {
+    server,
+    client: new ScpiClient('127.0.0.1', (server.address() as AddressInfo).port, TIMEOUT_MS),
+    lines,
+  };
 }
 
 async function fails(work: Promise<unknown>): Promise<string> {
@@ -54,13 +66,19 @@ describe('speaking with an instrument', () => {
   });
 
   it('asks one question at a time and gets its own answer, however many ask', async () => {
-    const { client } = await open((line, socket) => setTimeout(() => socket.write(`${line.replace('ECHO? ', '')}\n`), Math.random() * 5));
-    const answers = await Promise.all(Array.from({ length: 30 }, (_, i) => client.ask(`ECHO? ${i}`)));
+    const { client } = await open((line, socket) =>
+      setTimeout(() => socket.write(`${line.replace('ECHO? ', '')}\n`), Math.random() * 5),
+    );
+    const answers = await Promise.all(
+      Array.from({ length: 30 }, (_, i) => client.ask(`ECHO? ${i}`)),
+    );
     expect(answers).to.deep.equal(Array.from({ length: 30 }, (_, i) => String(i)));
   });
 
   it('says what makes no sense', async () => {
-    const { client } = await open((_, socket, n) => socket.write(['banana\n', '12.4;;\n', '9.91E37\n', '12.4\n', '12.4;1.0\n'][n - 1] ?? '\n'));
+    const { client } = await open((_, socket, n) =>
+      socket.write(['banana\n', '12.4;;\n', '9.91E37\n', '12.4\n', '12.4;1.0\n'][n - 1] ?? '\n'),
+    );
     expect(await fails(client.numbers('MEAS:VOLT?', 1)))
       .to.contain('its answer makes no sense')
       .and.not.contain('banana');
@@ -71,7 +89,9 @@ describe('speaking with an instrument', () => {
   });
 
   it('a late answer is never taken for the next question’s', async () => {
-    const { client } = await open((_, socket, n) => void setTimeout(() => socket.write(`${n}\n`), n === 1 ? 150 : 0));
+    const { client } = await open(
+      (_, socket, n) => void setTimeout(() => socket.write(`${n}\n`), n === 1 ? 150 : 0),
+    );
     expect(await fails(client.ask('FIRST?'))).to.contain('did not answer');
     await wait(120);
     expect(await client.ask('SECOND?')).to.equal('2');
@@ -111,7 +131,10 @@ describe('speaking with an instrument', () => {
     const { server, client } = await open((line, socket) => {
       if (line === 'FLOOD?') {
         socket.write(flood, () => (sent += flood.length));
-        const timer = setInterval(() => (socket.destroyed ? clearInterval(timer) : socket.write(flood)), 1);
+        const timer = setInterval(
+          () => (socket.destroyed ? clearInterval(timer) : socket.write(flood)),
+          1,
+        );
       } else if (line === 'LATER?') {
         socket.write('1\n');
         setTimeout(() => socket.write(flood), 5);
@@ -120,7 +143,10 @@ describe('speaking with an instrument', () => {
     expect(await fails(client.ask('FLOOD?'))).to.contain('talks without end');
     expect(await client.ask('LATER?')).to.equal('1');
     await new Promise((resolve) => setTimeout(resolve, 30));
-    expect(await new Promise((resolve) => server.getConnections((_error, count) => resolve(count))), 'an idle line that floods is closed').to.equal(0);
+    expect(
+      await new Promise((resolve) => server.getConnections((_error, count) => resolve(count))),
+      'an idle line that floods is closed',
+    ).to.equal(0);
     expect(await client.ask('ONE?')).to.equal('1');
     const began = performance.now();
     const all = await Promise.all(Array.from({ length: 8 }, () => fails(client.ask('SILENCE?'))));
@@ -130,7 +156,17 @@ describe('speaking with an instrument', () => {
   });
 
   it('speaks only to this machine and the shop’s own net, by the address it has looked up', async () => {
-    for (const own of ['127.0.0.1', '127.8.9.1', '10.1.2.3', '172.16.0.9', '172.31.255.1', '192.168.1.20', '::1', 'fd12:3456::1', '::ffff:192.168.0.5'])
+    for (const own of [
+      '127.0.0.1',
+      '127.8.9.1',
+      '10.1.2.3',
+      '172.16.0.9',
+      '172.31.255.1',
+      '192.168.1.20',
+      '::1',
+      'fd12:3456::1',
+      '::ffff:192.168.0.5',
+    ])
       expect(isOwnAddress(own), own).to.equal(true);
     for (const foreign of [
       '169.254.169.254',
@@ -147,14 +183,19 @@ describe('speaking with an instrument', () => {
     ])
       expect(isOwnAddress(foreign), foreign).to.equal(false);
     expect(await ownAddress('localhost')).to.be.oneOf(['127.0.0.1', '::1']);
-    expect(await ownAddress('169.254.1.1').catch((error: Error) => error.message)).to.contain('own net');
-    expect(await fails(new ScpiClient('169.254.1.1', 5025, TIMEOUT_MS).ask('*IDN?'))).to.contain('not an address of the shop’s own net');
+    expect(await ownAddress('169.254.1.1').catch((error: Error) => error.message)).to.contain(
+      'own net',
+    );
+    expect(await fails(new ScpiClient('169.254.1.1', 5025, TIMEOUT_MS).ask('*IDN?'))).to.contain(
+      'not an address of the shop’s own net',
+    );
   });
 
   it('numbers are decimal, and of a size that something on a bench has', async () => {
     const answers = ['0x1F', '1e29', '9.91E37', 'inf', '12,5', '1e3', ' +4.5e-1 '];
     const { client } = await open((_line, socket) => socket.write(`${answers.shift()}\n`));
-    for (let i = 0; i < 5; i++) expect(await fails(client.numbers('MEAS:VOLT?', 1))).to.contain('makes no sense');
+    for (let i = 0; i < 5; i++)
+      expect(await fails(client.numbers('MEAS:VOLT?', 1))).to.contain('makes no sense');
     expect(await client.numbers('MEAS:VOLT?', 1)).to.deep.equal([1000]);
     expect(await client.numbers('MEAS:VOLT?', 1)).to.deep.equal([0.45]);
   });
@@ -167,7 +208,18 @@ describe('speaking with an instrument', () => {
     });
     const instruments = new Instruments(60);
     const { port } = server.address() as AddressInfo;
-    const setting = { id: 'x', name: 'X', kind: 'charger' as const, host: '127.0.0.1', port, firstPlace: 1, outputs: 1, mostA: 5, mostV: 16, leastStartV: 2 };
+    const setting = {
+      id: 'x',
+      name: 'X',
+      kind: 'charger' as const,
+      host: '127.0.0.1',
+      port,
+      firstPlace: 1,
+      outputs: 1,
+      mostA: 5,
+      mostV: 16,
+      leastStartV: 2,
+    };
     const tried = await instruments.tryOut(setting);
     expect(tried.ok).to.equal(false);
     expect(tried.lines).to.deep.equal([
@@ -185,7 +237,14 @@ describe('the stand-ins', () => {
     clock.bench = 0;
     clock.machine = 0;
     const rack = new Rack(3, { bench: () => clock.bench, machine: () => clock.machine });
-    rack.clip(1, { tag: 'A', chemistry: 'agm', c20Ah: 12, cells: 6, charge: 0.5, temperatureC: 20 });
+    rack.clip(1, {
+      tag: 'A',
+      chemistry: 'agm',
+      c20Ah: 12,
+      cells: 6,
+      charge: 0.5,
+      temperatureC: 20,
+    });
     return rack;
   };
 
@@ -203,7 +262,10 @@ describe('the stand-ins', () => {
       const session = new Session();
       const ask = (line: string) => answer(name, rack, session, line);
       expect(ask('*IDN?'), name).to.match(/^CORK EMBER STAND-IN,[A-Z -]+,0,1\.0$/);
-      expect([ask('*OPC?'), ask('*TST?'), ask('SYST:VERS?'), ask('*WAI'), ask('*RST')], name).to.deep.equal(['1', '0', '1999.0', null, null]);
+      expect(
+        [ask('*OPC?'), ask('*TST?'), ask('SYST:VERS?'), ask('*WAI'), ask('*RST')],
+        name,
+      ).to.deep.equal(['1', '0', '1999.0', null, null]);
       // A command error sets its event, the event its summary, the summary the request for service.
       expect(ask('*ESE 32;*SRE 32;*ESE?;*SRE?'), name).to.equal('32;32');
       expect(ask('*STB?'), name).to.equal('0');
@@ -212,22 +274,32 @@ describe('the stand-ins', () => {
       expect(ask('SYST:ERR:COUN?'), name).to.equal('1');
       expect(ask('*ESR?'), name).to.equal('32');
       expect([ask('*ESR?'), ask('*STB?')], name).to.deep.equal(['0', '4']);
-      expect([ask('SYSTem:ERRor?'), ask('SYST:ERR?')], name).to.deep.equal(['-113,"Undefined header"', '0,"No error"']);
+      expect([ask('SYSTem:ERRor?'), ask('SYST:ERR?')], name).to.deep.equal([
+        '-113,"Undefined header"',
+        '0,"No error"',
+      ]);
       ask('*OPC');
       expect(ask('*ESR?'), name).to.equal('1');
       for (let i = 0; i < 30; i++) ask('NO:SUCH');
       expect(ask('SYST:ERR:COUN?'), name).to.equal('20');
       ask('*CLS');
-      expect([ask('*STB?'), ask('SYST:ERR?'), ask('*ESE?')], name).to.deep.equal(['0', '0,"No error"', '32']);
+      expect([ask('*STB?'), ask('SYST:ERR?'), ask('*ESE?')], name).to.deep.equal([
+        '0',
+        '0,"No error"',
+        '32',
+      ]);
     }
   });
 
   it('errors are told to the connection that made them, and say which kind', () => {
     const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
     const [mine, other] = [new Session(), new Session()];
-    for (const line of ['VOLT', 'VOLT many', 'VOLT 99', 'OUTP PERHAPS', 'INST:NSEL 7']) answer('charger', rack, mine, line);
+    for (const line of ['VOLT', 'VOLT many', 'VOLT 99', 'OUTP PERHAPS', 'INST:NSEL 7'])
+      answer('charger', rack, mine, line);
     const errors = Array.from({ length: 6 }, () => answer('charger', rack, mine, 'SYST:ERR?'));
-    expect(errors.map((e) => Number(String(e).split(',')[0]))).to.deep.equal([-109, -104, -222, -224, -222, 0]);
+    expect(errors.map((e) => Number(String(e).split(',')[0]))).to.deep.equal([
+      -109, -104, -222, -224, -222, 0,
+    ]);
     expect(answer('charger', rack, other, 'SYST:ERR?')).to.equal('0,"No error"');
   });
 
@@ -236,7 +308,13 @@ describe('the stand-ins', () => {
     const session = new Session();
     const ask = (line: string) => answer('charger', rack, session, line);
     ask('SOURce:VOLTage:LEVel:IMMediate:AMPLitude 14.4 V;:SOUR:CURR:LEV 1.2A');
-    for (const header of ['VOLT?', 'VOLTage:LEVel?', 'sour:volt:lev:imm:ampl?', ':VOLTage:AMPLitude?']) expect(ask(header), header).to.equal('14.4');
+    for (const header of [
+      'VOLT?',
+      'VOLTage:LEVel?',
+      'sour:volt:lev:imm:ampl?',
+      ':VOLTage:AMPLitude?',
+    ])
+      expect(ask(header), header).to.equal('14.4');
     expect(ask('CURR?;CURR? MAX;CURR? MINimum')).to.equal('1.2;60;0');
     expect(ask('VOLT MAX;VOLT?')).to.equal('33');
     expect(ask('MEAS:VOLT?;CURR?;TEMP?')).to.match(/^[-\d.]+;[-\d.]+;[-\d.]+$/);
@@ -248,7 +326,9 @@ describe('the stand-ins', () => {
   it('answer several commands in a line, and keep errors until they are asked for', () => {
     const rack = makeRack();
     const session = new Session();
-    expect(answer('charger', rack, session, 'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP ON;:OUTP?;:VOLT?')).to.equal('1;14.4');
+    expect(
+      answer('charger', rack, session, 'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP ON;:OUTP?;:VOLT?'),
+    ).to.equal('1;14.4');
     expect(answer('charger', rack, session, 'VOLT 99')).to.equal(null);
     expect(answer('charger', rack, session, 'NONSENSE 1')).to.equal(null);
     expect(answer('charger', rack, session, 'SYST:ERR?')).to.equal('-222,"Data out of range"');
@@ -259,7 +339,12 @@ describe('the stand-ins', () => {
   it('charge a battery in bench time and switch off in machine time when nobody speaks to them', () => {
     const rack = makeRack();
     const session = new Session();
-    answer('charger', rack, session, 'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP:PROT:WDOG:DEL 5;:OUTP ON');
+    answer(
+      'charger',
+      rack,
+      session,
+      'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP:PROT:WDOG:DEL 5;:OUTP ON',
+    );
     const before = rack.measure(1).voltageV;
     clock.bench = 1_800_000;
     clock.machine = 4900;
@@ -297,7 +382,8 @@ describe('the stand-ins', () => {
 
   it('show hand-held instruments the same battery, and nothing where there is none', () => {
     const rack = makeRack();
-    const read = (name: 'meter' | 'hydrometer' | 'analyser' | 'scale', line: string) => Number(answer(name, rack, new Session(), line) as string);
+    const read = (name: 'meter' | 'hydrometer' | 'analyser' | 'scale', line: string) =>
+      Number(answer(name, rack, new Session(), line) as string);
     expect(read('meter', 'MEAS:VOLT? (@1)')).to.be.within(12, 12.6);
     expect(read('hydrometer', 'MEAS:SG? (@1,3)')).to.be.within(1.12, 1.3);
     expect(read('analyser', 'MEAS:RES? (@1)')).to.be.within(5, 60);

@@ -9,7 +9,10 @@ describe('a schema told to others', () => {
   /** Do Joi and a reader of the published schema say the same of these? */
   const agree = (schema: Joi.Schema, values: readonly unknown[]) => {
     const validate = reader.compile(jsonSchemaOf(schema));
-    for (const value of values) expect(validate(value), JSON.stringify(value)).to.equal(schema.validate(value, { convert: false }).error === undefined);
+    for (const value of values)
+      expect(validate(value), JSON.stringify(value)).to.equal(
+        schema.validate(value, { convert: false }).error === undefined,
+      );
   };
 
   it('keeps what is named by a pattern', () => {
@@ -22,7 +25,12 @@ describe('a schema told to others', () => {
   });
 
   it('lets a choice be null where it may be', () => {
-    agree(Joi.object({ standard: Joi.string().valid('EN', 'SAE').allow(null).required() }), [{ standard: 'EN' }, { standard: null }, { standard: 'JIS' }, {}]);
+    agree(Joi.object({ standard: Joi.string().valid('EN', 'SAE').allow(null).required() }), [
+      { standard: 'EN' },
+      { standard: null },
+      { standard: 'JIS' },
+      {},
+    ]);
   });
 
   it('says of a command what the edge says of it', () => {

@@ -36,8 +36,13 @@ class ChargeTest {
     const { bench } = this;
     this.jobId = await bench.takeIn(await bench.addModel({ code: `M-${tag}` }), tag);
     for (;;) {
-      const { body } = await bench.get<{ job: JobWire; procedure: Procedure }>(`/api/jobs/${this.jobId}`);
-      const job = settle({ procedure: body.procedure, plan: body.job.plan, state: body.job.state }, bench.now);
+      const { body } = await bench.get<{ job: JobWire; procedure: Procedure }>(
+        `/api/jobs/${this.jobId}`,
+      );
+      const job = settle(
+        { procedure: body.procedure, plan: body.job.plan, state: body.job.state },
+        bench.now,
+      );
       const { current } = job.state;
       if (!current || stepById(job.procedure, current.stepId).kind === 'charge') return;
       if (current.dueAt !== null) bench.now = current.dueAt;
@@ -45,21 +50,29 @@ class ChargeTest {
     }
   }
 
-  async start(place = PLACE, more: object = {}): Promise<{ status: number; body: { chargeId: string; error: Problem } }> {
-    const answer = await this.bench.post<{ chargeId: string; error: Problem }>(`/api/jobs/${this.jobId}/live`, {
-      commandId: randomUUID(),
-      by: 'ann',
-      stepId: 'charge',
-      place,
-      charge: 0.8,
-      ...more,
-    });
+  async start(
+    place = PLACE,
+    more: object = {},
+  ): Promise<{ status: number; body: { chargeId: string; error: Problem } }> {
+    const answer = await this.bench.post<{ chargeId: string; error: Problem }>(
+      `/api/jobs/${this.jobId}/live`,
+      {
+        commandId: randomUUID(),
+        by: 'ann',
+        stepId: 'charge',
+        place,
+        charge: 0.8,
+        ...more,
+      },
+    );
     if (answer.status === 201) this.chargeId = answer.body.chargeId;
     return answer;
   }
 
-  charge = async (): Promise<ChargeWire> => (await this.bench.get<ChargeWire>(`/api/charges/${this.chargeId}`)).body;
-  job = async (): Promise<JobWire> => (await this.bench.get<{ job: JobWire }>(`/api/jobs/${this.jobId}`)).body.job;
+  charge = async (): Promise<ChargeWire> =>
+    (await this.bench.get<ChargeWire>(`/api/charges/${this.chargeId}`)).body;
+  job = async (): Promise<JobWire> =>
+    (await this.bench.get<{ job: JobWire }>(`/api/jobs/${this.jobId}`)).body.job;
   state = async () => (await this.job()).state;
   get place() {
     return this.rack.rack.places[PLACE - 1]!;
@@ -104,8 +117,14 @@ describe('a live charge', function () {
     expect(done.run.totalS / 3600).to.be.within(early.left!.low, early.left!.high);
     const { hours, voltageV } = done.expected;
     for (const h of [2, 4, 6]) {
-      const [measured, expected] = [done.samples.hours.findIndex((x) => x >= h), hours.findIndex((x) => x >= h)];
-      expect(done.samples.voltageV[measured], `${h} h`).to.be.closeTo(voltageV[expected] as number, 0.12);
+      const [measured, expected] = [
+        done.samples.hours.findIndex((x) => x >= h),
+        hours.findIndex((x) => x >= h),
+      ];
+      expect(done.samples.voltageV[measured], `${h} h`).to.be.closeTo(
+        voltageV[expected] as number,
+        0.12,
+      );
     }
     const state = await t.state();
     expect(state.current?.stepId).to.not.equal('charge');
@@ -128,9 +147,15 @@ describe('a live charge', function () {
     await t.bench.pass(2 * 3600, 15);
     const after = await t.charge();
     expect(after.sampleCount).to.be.at.least(before.sampleCount + 480);
-    expect(Math.max(...after.samples.voltageHighV)).to.be.at.least(Math.max(...before.samples.voltageHighV) - 1e-9);
-    const [{ fresh }] = (await t.bench.store.sequelize.query('SELECT COUNT(*) AS fresh FROM samples'))[0] as [{ fresh: number }];
-    const [{ blocks }] = (await t.bench.store.sequelize.query('SELECT COUNT(*) AS blocks FROM sample_blocks'))[0] as [{ blocks: number }];
+    expect(Math.max(...after.samples.voltageHighV)).to.be.at.least(
+      Math.max(...before.samples.voltageHighV) - 1e-9,
+    );
+    const [{ fresh }] = (
+      await t.bench.store.sequelize.query('SELECT COUNT(*) AS fresh FROM samples')
+    )[0] as [{ fresh: number }];
+    const [{ blocks }] = (
+      await t.bench.store.sequelize.query('SELECT COUNT(*) AS blocks FROM sample_blocks')
+    )[0] as [{ blocks: number }];
     expect(fresh).to.be.lessThan(300);
     expect(blocks).to.be.greaterThan(20);
   });
@@ -145,7 +170,13 @@ describe('a live charge', function () {
     for (const [mischief, why] of cases) {
       // Put on its place with something wrong already.
       (t.rack as { clipOn: typeof clipOn }).clipOn = clipOn;
-      await clipOn(PLACE, { tag: 'T-001', chemistry: 'agm', c20Ah: 12, cells: 6, temperatureC: 20 });
+      await clipOn(PLACE, {
+        tag: 'T-001',
+        chemistry: 'agm',
+        c20Ah: 12,
+        cells: 6,
+        temperatureC: 20,
+      });
       t.rack.rack.setMischief(PLACE, mischief as 'silent', true);
       t.rack.rack.clip = () => undefined;
       const { status, body } = await t.start();
@@ -155,13 +186,23 @@ describe('a live charge', function () {
       expect((await t.state()).charge).to.equal(null);
       delete (t.rack.rack as { clip?: unknown }).clip;
     }
-    const events = await t.bench.store.tables.events.findAll({ where: { jobId: t.jobId }, raw: true });
+    const events = await t.bench.store.tables.events.findAll({
+      where: { jobId: t.jobId },
+      raw: true,
+    });
     expect(events.filter((e) => e.type === 'charge.warned')).to.have.length(3);
   });
 
   it('refuses a battery of other volts, one below the charger’s start, and a place with no instrument', async () => {
     const put = (cells: number, charge: number, shorts = 0) =>
-      t.rack.rack.clip(PLACE, { tag: `other-${cells}-${charge}-${shorts}`, chemistry: 'agm', c20Ah: 12, cells, charge, temperatureC: 20 });
+      t.rack.rack.clip(PLACE, {
+        tag: `other-${cells}-${charge}-${shorts}`,
+        chemistry: 'agm',
+        c20Ah: 12,
+        cells,
+        charge,
+        temperatureC: 20,
+      });
     put(3, 0.9);
     t.rack.rack.clip = () => undefined;
     expect((await t.start()).body.error.message).to.contain('half the voltage');
@@ -174,7 +215,12 @@ describe('a live charge', function () {
     expect((await t.start(99)).status).to.equal(400);
   });
 
-  const trips: { mischief: 'lead-off' | 'hot' | 'silent' | 'frozen' | 'reversed'; within: number; mode: string; title: RegExp }[] = [
+  const trips: {
+    mischief: 'lead-off' | 'hot' | 'silent' | 'frozen' | 'reversed';
+    within: number;
+    mode: string;
+    title: RegExp;
+  }[] = [
     { mischief: 'lead-off', within: 20, mode: 'paused', title: /^No current/ },
     { mischief: 'silent', within: 30, mode: 'paused', title: /^Silent instrument/ },
     { mischief: 'frozen', within: 90, mode: 'paused', title: /^Frozen reading/ },
@@ -215,7 +261,8 @@ describe('a live charge', function () {
     await t.bench.pass(60);
     t.rack.rack.setMischief(PLACE, 'lead-off', true);
     await t.bench.pass(20);
-    const resume = () => t.bench.send(t.jobId, { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
+    const resume = () =>
+      t.bench.send(t.jobId, { type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
     const still = await resume();
     expect(still.status).to.equal(422);
     expect(still.body.error.message).to.contain('no battery on them');
@@ -257,11 +304,17 @@ describe('a live charge', function () {
     const body = { commandId: randomUUID(), by: 'ann', stage: 0, reason: 'High enough' };
     const skip = (by = body) => t.bench.post(`/api/charges/${t.chargeId}/next-stage`, by);
     // Two people press at once, and one of them twice.
-    const pressed = await Promise.all([skip(), skip({ ...body, commandId: randomUUID(), by: 'lea' })]);
+    const pressed = await Promise.all([
+      skip(),
+      skip({ ...body, commandId: randomUUID(), by: 'lea' }),
+    ]);
     expect(pressed.map((p) => p.status).sort()).to.deep.equal([200, 409]);
     expect((await skip()).status).to.equal(pressed[0]!.status);
     expect((await t.charge()).run).to.deep.include({ stage: 1, finished: false });
-    const events = await t.bench.store.tables.events.findAll({ where: { type: 'charge.stage' }, raw: true });
+    const events = await t.bench.store.tables.events.findAll({
+      where: { type: 'charge.stage' },
+      raw: true,
+    });
     expect(events).to.have.length(1);
     expect(events[0]).to.include({ by: pressed[0]!.status === 200 ? 'ann' : 'lea' });
     const early = await t.bench.send(t.jobId, { type: 'endCharge', stepId: 'charge' });
@@ -278,18 +331,30 @@ describe('a live charge', function () {
     await t.bench.pass(30);
     const seenRun = (await t.state()).current!.startedAt;
     const both = async (command: object): Promise<string> => {
-      const send = (by: string) => t.bench.post<{ error: Problem }>(`/api/jobs/${t.jobId}/commands`, { commandId: randomUUID(), by, command, seenRun });
+      const send = (by: string) =>
+        t.bench.post<{ error: Problem }>(`/api/jobs/${t.jobId}/commands`, {
+          commandId: randomUUID(),
+          by,
+          command,
+          seenRun,
+        });
       const answers = await Promise.all([send('ann'), send('lea')]);
-      expect(answers.map((a) => a.status).sort(), JSON.stringify(command)).to.deep.equal([200, 409]);
+      expect(answers.map((a) => a.status).sort(), JSON.stringify(command)).to.deep.equal([
+        200, 409,
+      ]);
       return answers.find((a) => a.status === 409)!.body.error.message;
     };
     await both({ type: 'pauseCharge', stepId: 'charge', reason: 'Feel the case' });
     await both({ type: 'resumeCharge', stepId: 'charge', temperatureC: 21 });
     expect(t.place.output.on).to.equal(true);
     const said = await both({ type: 'endCharge', stepId: 'charge', reason: 'Place needed' });
-    expect(said).to.match(/^(Ann|Lea) Test has ended “.+”\. In hand now: “.+”\. Look again before you go on\.$/);
+    expect(said).to.match(
+      /^(Ann|Lea) Test has ended “.+”\. In hand now: “.+”\. Look again before you go on\.$/,
+    );
     // Another charge, of a page that still shows the first.
-    const events = await t.bench.store.tables.events.count({ where: { jobId: t.jobId, type: 'step.done' } });
+    const events = await t.bench.store.tables.events.count({
+      where: { jobId: t.jobId, type: 'step.done' },
+    });
     const late = await t.bench.post(`/api/jobs/${t.jobId}/commands`, {
       commandId: randomUUID(),
       by: 'ann',
@@ -297,7 +362,9 @@ describe('a live charge', function () {
       seenRun,
     });
     expect(late.status).to.equal(409);
-    expect(await t.bench.store.tables.events.count({ where: { jobId: t.jobId, type: 'step.done' } })).to.equal(events);
+    expect(
+      await t.bench.store.tables.events.count({ where: { jobId: t.jobId, type: 'step.done' } }),
+    ).to.equal(events);
   });
 
   it('a battery that is stopped goes on only for a lead', async () => {
@@ -391,8 +458,11 @@ describe('a live charge', function () {
   });
 
   it('follows a chosen plan: pulses timed by the instrument, a discharge by the load, and refuses what does not fit', async () => {
-    const choose = (chosen: ChargePlan) => t.bench.send(t.jobId, { type: 'planCharge', stepId: 'charge', plan: chosen } as never);
-    const hot = await choose(plan([{ do: 'current', cRate: 0.1, until: [{ when: 'volts', perCell: 2.6 }] }]));
+    const choose = (chosen: ChargePlan) =>
+      t.bench.send(t.jobId, { type: 'planCharge', stepId: 'charge', plan: chosen } as never);
+    const hot = await choose(
+      plan([{ do: 'current', cRate: 0.1, until: [{ when: 'volts', perCell: 2.6 }] }]),
+    );
     expect(hot.status).to.equal(422);
     expect(hot.body.error.message).to.contain('above the 14.70 V');
     const endless = await choose(plan([{ do: 'voltage', perCell: 2.4, cRate: 0.1, until: [] }]));
@@ -402,7 +472,14 @@ describe('a live charge', function () {
         await choose(
           plan([
             { do: 'discharge', cRate: 0.05, perCell: 2, until: [{ when: 'time', s: 120 }] },
-            { do: 'pulse', cRate: 0.1, onS: 10, offS: 20, perCell: 2.4, until: [{ when: 'time', s: 300 }] },
+            {
+              do: 'pulse',
+              cRate: 0.1,
+              onS: 10,
+              offS: 20,
+              perCell: 2.4,
+              until: [{ when: 'time', s: 300 }],
+            },
           ]),
         )
       ).status,
@@ -434,7 +511,8 @@ describe('a live charge', function () {
     ]);
     await t.bench.send(t.jobId, { type: 'planCharge', stepId: 'charge', plan: chosen } as never);
     await t.start();
-    const sg = () => t.bench.send(t.jobId, { type: 'read', role: 'spot', values: { specificGravity: 1.27 } });
+    const sg = () =>
+      t.bench.send(t.jobId, { type: 'read', role: 'spot', values: { specificGravity: 1.27 } });
     await t.bench.pass(60);
     await sg();
     await t.bench.pass(3600, 20);
@@ -486,7 +564,9 @@ describe('a live charge', function () {
     expect((await t.start(PLACE)).body.error.message).to.contain('is taken');
     expect((await t.start(5)).status).to.equal(201);
     await t.bench.pass(20);
-    const both = await Promise.all([first, t.chargeId].map((id) => t.bench.get<ChargeWire>(`/api/charges/${id}`)));
+    const both = await Promise.all(
+      [first, t.chargeId].map((id) => t.bench.get<ChargeWire>(`/api/charges/${id}`)),
+    );
     expect(both.map(({ body }) => body.mode)).to.deep.equal(['running', 'running']);
     expect(both.every(({ body }) => body.sampleCount >= 20)).to.equal(true);
   });
@@ -497,20 +577,57 @@ describe('a recovery charged by hand', function () {
 
   it('is forecast by its readings once it has run for three hours, and again later; nobody needs to have a page open', async () => {
     const bench = await TestBench.open();
-    const modelId = await bench.addModel({ code: 'M-H', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null });
-    const taken = { tag: 'R-002', modelId, dateCode: '2024-01', owner: 'Test', promisedAt: null, purpose: 'recover' };
-    const { body } = await bench.post<{ jobId: string }>('/api/batteries', { commandId: randomUUID(), by: 'ann', ...taken });
+    const modelId = await bench.addModel({
+      code: 'M-H',
+      kind: 'agm-sealed',
+      electrolyteCode: null,
+      electrolyteMl: null,
+    });
+    const taken = {
+      tag: 'R-002',
+      modelId,
+      dateCode: '2024-01',
+      owner: 'Test',
+      promisedAt: null,
+      purpose: 'recover',
+    };
+    const { body } = await bench.post<{ jobId: string }>('/api/batteries', {
+      commandId: randomUUID(),
+      by: 'ann',
+      ...taken,
+    });
     const { jobId } = body;
-    const send = async (command: object) => expect((await bench.send(jobId, command as never)).status, JSON.stringify(command)).to.equal(200);
-    const state = async () => (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
+    const send = async (command: object) =>
+      expect((await bench.send(jobId, command as never)).status, JSON.stringify(command)).to.equal(
+        200,
+      );
+    const state = async () =>
+      (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
     const forecasts = async () => (await state()).recovery?.forecasts ?? [];
-    await send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, crack: true, bulge: true, post: true, frozen: true } });
+    await send({
+      type: 'answerChecks',
+      stepId: 'identify',
+      answers: { label: true, crack: true, bulge: true, post: true, frozen: true },
+    });
     await send({ type: 'acknowledge', stepId: 'safe' });
     await send({ type: 'confirmDone', stepId: 'clean' });
-    const story = { story: 'parked', standingDays: 60, ageYears: 2, coldestC: null, whitePost: false, wetMassG: null };
+    const story = {
+      story: 'parked',
+      standingDays: 60,
+      ageYears: 2,
+      coldestC: null,
+      whitePost: false,
+      wetMassG: null,
+    };
     await send({ type: 'tellStory', stepId: 'story', story });
     await send({ type: 'read', role: 'arrival', values: { voltageV: 12, temperatureC: 20 } });
-    await send({ type: 'chooseRoute', stepId: 'diagnose', route: 'slow-restore', wake: 'none', forecast: null });
+    await send({
+      type: 'chooseRoute',
+      stepId: 'diagnose',
+      route: 'slow-restore',
+      wake: 'none',
+      forecast: null,
+    });
     await bench.forecaster.settle();
     expect(await forecasts()).to.deep.equal([]);
     await send({ type: 'startCharge', stepId: 'charge', place: 2, setA: 0.6, setV: 14.7 });
@@ -518,22 +635,37 @@ describe('a recovery charged by hand', function () {
     bench.now += 3.2 * 3_600_000;
     await bench.forecaster.settle();
     expect(await forecasts()).to.deep.equal([]);
-    await send({ type: 'read', role: 'charge', values: { voltageV: 12.9, currentA: 0.6, temperatureC: 21 } });
+    await send({
+      type: 'read',
+      role: 'charge',
+      values: { voltageV: 12.9, currentA: 0.6, temperatureC: 21 },
+    });
     bench.now += 3_600_000;
-    await send({ type: 'read', role: 'charge', values: { voltageV: 13.05, currentA: 0.6, temperatureC: 21 } });
+    await send({
+      type: 'read',
+      role: 'charge',
+      values: { voltageV: 13.05, currentA: 0.6, temperatureC: 21 },
+    });
     await bench.forecaster.settle();
     expect((await forecasts()).map((f) => [f.mark, f.attempt])).to.deep.equal([[3, 1]]);
     bench.now += 7 * 3_600_000;
-    await send({ type: 'read', role: 'charge', values: { voltageV: 13.6, currentA: 0.6, temperatureC: 21 } });
+    await send({
+      type: 'read',
+      role: 'charge',
+      values: { voltageV: 13.6, currentA: 0.6, temperatureC: 21 },
+    });
     await bench.forecaster.settle();
     await bench.forecaster.settle();
     const kept = await forecasts();
     expect(kept.map((f) => f.mark)).to.deep.equal([3, 10]);
     for (const { capacity, restV, hours, returns, light } of kept) {
-      for (const band of [capacity, restV, hours]) expect(band.low <= band.middle && band.middle <= band.high).to.equal(true);
+      for (const band of [capacity, restV, hours])
+        expect(band.low <= band.middle && band.middle <= band.high).to.equal(true);
       expect(returns + light).to.be.within(0, 1 + 1e-9);
     }
-    const events = (await bench.get<RecordWire>('/api/batteries/R-002')).body.events.filter((e) => e.event.type === 'forecast.made');
+    const events = (await bench.get<RecordWire>('/api/batteries/R-002')).body.events.filter(
+      (e) => e.event.type === 'forecast.made',
+    );
     expect(events.map((e) => e.by)).to.deep.equal(['clock', 'clock']);
     await bench.close();
   });
@@ -545,7 +677,12 @@ describe('a live charge of a recovery', function () {
   it('discharges first by its load, stops by itself, and keeps that as a capacity test', async () => {
     const bench = await TestBench.open();
     await bench.plugIn();
-    const modelId = await bench.addModel({ code: 'M-R', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null });
+    const modelId = await bench.addModel({
+      code: 'M-R',
+      kind: 'agm-sealed',
+      electrolyteCode: null,
+      electrolyteMl: null,
+    });
     const { body } = await bench.post<{ jobId: string }>('/api/batteries', {
       commandId: randomUUID(),
       by: 'ann',
@@ -557,31 +694,56 @@ describe('a live charge of a recovery', function () {
       purpose: 'recover',
     });
     const { jobId } = body;
-    const send = async (command: object) => expect((await bench.send(jobId, command as never)).status, JSON.stringify(command)).to.equal(200);
-    await send({ type: 'answerChecks', stepId: 'identify', answers: { label: true, crack: true, bulge: true, post: true, frozen: true } });
+    const send = async (command: object) =>
+      expect((await bench.send(jobId, command as never)).status, JSON.stringify(command)).to.equal(
+        200,
+      );
+    await send({
+      type: 'answerChecks',
+      stepId: 'identify',
+      answers: { label: true, crack: true, bulge: true, post: true, frozen: true },
+    });
     await send({ type: 'acknowledge', stepId: 'safe' });
     await send({ type: 'confirmDone', stepId: 'clean' });
     await send({
       type: 'tellStory',
       stepId: 'story',
-      story: { story: 'unknown', standingDays: null, ageYears: null, coldestC: null, whitePost: false, wetMassG: null },
+      story: {
+        story: 'unknown',
+        standingDays: null,
+        ageYears: null,
+        coldestC: null,
+        whitePost: false,
+        wetMassG: null,
+      },
     });
     await send({ type: 'read', role: 'arrival', values: { voltageV: 12.35, temperatureC: 20 } });
-    await send({ type: 'chooseRoute', stepId: 'diagnose', route: 'cycle', wake: 'none', forecast: null });
+    await send({
+      type: 'chooseRoute',
+      stepId: 'diagnose',
+      route: 'cycle',
+      wake: 'none',
+      forecast: null,
+    });
     await send({ type: 'testByInstrument', stepId: 'empty-first' });
     const begin = async (stepId: string, charge: number) => {
-      const started = await bench.post<{ chargeId: string; error: Problem }>(`/api/jobs/${jobId}/live`, {
-        commandId: randomUUID(),
-        by: 'ann',
-        stepId,
-        place: PLACE,
-        charge,
-      });
+      const started = await bench.post<{ chargeId: string; error: Problem }>(
+        `/api/jobs/${jobId}/live`,
+        {
+          commandId: randomUUID(),
+          by: 'ann',
+          stepId,
+          place: PLACE,
+          charge,
+        },
+      );
       expect(started.status, JSON.stringify(started.body)).to.equal(201);
     };
     await begin('charge', 0.4);
-    const state = async () => (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
-    for (let h = 0; h < 23 && ((await state()).recovery?.tests.length ?? 0) === 0; h++) await bench.pass(3600, 90);
+    const state = async () =>
+      (await bench.get<{ job: JobWire }>(`/api/jobs/${jobId}`)).body.job.state;
+    for (let h = 0; h < 23 && ((await state()).recovery?.tests.length ?? 0) === 0; h++)
+      await bench.pass(3600, 90);
     const [test] = (await state()).recovery!.tests;
     expect(test).to.deep.include({ method: 'instrument', rested: false, attempt: 1 });
     expect(test!.currentA).to.be.closeTo(0.6, 0.05);
@@ -598,15 +760,22 @@ describe('a live charge of a recovery', function () {
     expect(forecasts[0]!.hours.high).to.be.greaterThan(forecasts[0]!.afterHours / 2);
 
     // The same again after the charge and its rest, at the current of a capacity test; full again by the same plan.
-    for (let h = 0; h < 40 && (await state()).current?.stepId === 'charge'; h++) await bench.pass(3600, 90);
+    for (let h = 0; h < 40 && (await state()).current?.stepId === 'charge'; h++)
+      await bench.pass(3600, 90);
     await bench.pass(25 * 3600, 600);
     await send({ type: 'read', role: 'rest', values: { voltageV: 12.7, temperatureC: 20 } });
     await send({ type: 'skip', stepId: 'load', reason: 'Not today' });
     await send({ type: 'testByInstrument', stepId: 'capacity' });
     expect((await state()).current?.stepId).to.equal('refill');
-    expect((await state()).chargePlan?.stages.map((s) => s.do)).to.deep.equal(['discharge', 'rest', 'current', 'voltage']);
+    expect((await state()).chargePlan?.stages.map((s) => s.do)).to.deep.equal([
+      'discharge',
+      'rest',
+      'current',
+      'voltage',
+    ]);
     await begin('refill', 1);
-    for (let h = 0; h < 40 && (await state()).current?.stepId === 'refill'; h++) await bench.pass(3600, 90);
+    for (let h = 0; h < 40 && (await state()).current?.stepId === 'refill'; h++)
+      await bench.pass(3600, 90);
     const after = (await state()).recovery!.tests.at(-1)!;
     expect(after).to.deep.include({ method: 'instrument', rested: true, attempt: 1 });
     expect(after.currentA).to.be.closeTo(2.4, 0.1);

@@ -26,13 +26,31 @@ describe('the log of events tells the whole shop', function () {
     // Sets and lots are told too: made, ended, taken from.
     const { candidates } = (await bench.get<{ candidates: { tag: string }[] }>('/api/sets')).body;
     const tags = candidates.slice(0, 2).map((c) => c.tag);
-    const made = await bench.post<{ id: string }>('/api/sets', { commandId: randomUUID(), by: 'ilse', tags });
-    if (made.status === 201) await bench.post(`/api/sets/${made.body.id}/end`, { commandId: randomUUID(), by: 'greta', reason: 'Given out' });
-    const { lots } = (await bench.get<{ lots: { code: string; leftMl: number }[] }>('/api/lots')).body;
-    const used = await bench.post(`/api/lots/${lots.find((l) => l.leftMl > 100)!.code}/uses`, { commandId: randomUUID(), by: 'ilse', ml: 50, why: 'spilt' });
+    const made = await bench.post<{ id: string }>('/api/sets', {
+      commandId: randomUUID(),
+      by: 'ilse',
+      tags,
+    });
+    if (made.status === 201)
+      await bench.post(`/api/sets/${made.body.id}/end`, {
+        commandId: randomUUID(),
+        by: 'greta',
+        reason: 'Given out',
+      });
+    const { lots } = (await bench.get<{ lots: { code: string; leftMl: number }[] }>('/api/lots'))
+      .body;
+    const used = await bench.post(`/api/lots/${lots.find((l) => l.leftMl > 100)!.code}/uses`, {
+      commandId: randomUUID(),
+      by: 'ilse',
+      ml: 50,
+      why: 'spilt',
+    });
     expect(used.status).to.equal(200);
     expect((await verifyShop(bench.store)).differences).to.deep.equal([]);
-    if (made.status === 201) expect((await bench.store.tables.sets.findByPk(made.body.id, { raw: true }))?.endedBy).to.equal('greta');
+    if (made.status === 201)
+      expect(
+        (await bench.store.tables.sets.findByPk(made.body.id, { raw: true }))?.endedBy,
+      ).to.equal('greta');
     await bench.close();
   });
 
@@ -80,7 +98,9 @@ describe('the log of events tells the whole shop', function () {
         await store.sequelize.query(sql);
         const { differences } = await verifyShop(store);
         expect(differences).to.have.length(before + 1);
-        expect(differences.map((d) => `${d.what}: ${d.where}`).join('\n')).to.match(new RegExp(sentence.source, 'm'));
+        expect(differences.map((d) => `${d.what}: ${d.where}`).join('\n')).to.match(
+          new RegExp(sentence.source, 'm'),
+        );
       });
   });
 });

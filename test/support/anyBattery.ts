@@ -1,5 +1,9 @@
 import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
-import { type CellCondition, makeBattery, type SimBattery } from '../../src/core/simulation/battery.ts';
+import {
+  type CellCondition,
+  makeBattery,
+  type SimBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { CASE, CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../../src/core/simulation/layout.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
@@ -15,9 +19,12 @@ export interface Driven {
 export function anyBattery(seed: number): { battery: SimBattery; driven: Driven[] } {
   const random = seeded(seed);
   const between = (low: number, high: number): number => low + (high - low) * random.even();
-  const decades = (low: number, high: number): number => Math.exp(between(Math.log(low), Math.log(high)));
+  const decades = (low: number, high: number): number =>
+    Math.exp(between(Math.log(low), Math.log(high)));
   const now = (chance: number): boolean => random.even() < chance;
-  const chemistry = (['flooded', 'agm', 'gel'] as const)[Math.floor(3 * random.even())] as ChemistryKey;
+  const chemistry = (['flooded', 'agm', 'gel'] as const)[
+    Math.floor(3 * random.even())
+  ] as ChemistryKey;
   const cells = 1 + Math.floor(12 * random.even());
   const c20Ah = decades(0.5, 3000);
   const cell = (): CellCondition => {
@@ -61,7 +68,12 @@ function booked({ state, design, cells }: SimBattery): number[] {
     const s = k * CELL_SIZE;
     const part = (offset: number): number => state[s + offset] as number;
     return (
-      part(CELL.gassed) + part(CELL.leaked) - part(CELL.soft) - part(CELL.hard) + design.doubleLayer * part(CELL.plates) + design.surface * part(CELL.surface)
+      part(CELL.gassed) +
+      part(CELL.leaked) -
+      part(CELL.soft) -
+      part(CELL.hard) +
+      design.doubleLayer * part(CELL.plates) +
+      design.surface * part(CELL.surface)
     );
   });
 }
@@ -93,21 +105,33 @@ export function runOff(battery: SimBattery, driven: readonly Driven[], mostSteps
     steps = Math.max(steps, stepper.steps);
     if (!state.every(Number.isFinite)) throw new Error('a number that is none');
     for (let k = 0; k < cells; k++)
-      for (const offset of MUST_STAY) if ((state[k * CELL_SIZE + offset] as number) < -1e-9) throw new Error(`number ${offset} of cell ${k + 1} below nothing`);
+      for (const offset of MUST_STAY)
+        if ((state[k * CELL_SIZE + offset] as number) < -1e-9)
+          throw new Error(`number ${offset} of cell ${k + 1} below nothing`);
   }
   const through = (state[base + CASE.chargeIn] as number) / c20Ah;
   let chargeOff = 0;
   booked(battery).forEach((now, k) => {
     const s = k * CELL_SIZE;
-    const scale = 1 + Math.abs(through) + Math.abs(state[s + CELL.gassed] as number) + Math.abs(state[s + CELL.leaked] as number);
-    chargeOff = Math.max(chargeOff, Math.abs(now - (before[k] as number) - (make[k * MAKE_SIZE + MAKE.polarity] as number) * through) / scale);
+    const scale =
+      1 +
+      Math.abs(through) +
+      Math.abs(state[s + CELL.gassed] as number) +
+      Math.abs(state[s + CELL.leaked] as number);
+    chargeOff = Math.max(
+      chargeOff,
+      Math.abs(
+        now - (before[k] as number) - (make[k * MAKE_SIZE + MAKE.polarity] as number) * through,
+      ) / scale,
+    );
   });
-  const [energyIn, chemistry, heatOut] = [CASE.energyIn, CASE.chemistry, CASE.heatOut].map((offset) => state[base + offset] as number) as [
-    number,
-    number,
-    number,
-  ];
-  const stored = design.heatCapacity * cells * c20Ah * ((state[base + CASE.temperatureC] as number) - startC);
-  const energyOff = Math.abs(energyIn - chemistry - heatOut - stored) / (Math.abs(energyIn) + Math.abs(chemistry) + Math.abs(heatOut) + c20Ah);
+  const [energyIn, chemistry, heatOut] = [CASE.energyIn, CASE.chemistry, CASE.heatOut].map(
+    (offset) => state[base + offset] as number,
+  ) as [number, number, number];
+  const stored =
+    design.heatCapacity * cells * c20Ah * ((state[base + CASE.temperatureC] as number) - startC);
+  const energyOff =
+    Math.abs(energyIn - chemistry - heatOut - stored) /
+    (Math.abs(energyIn) + Math.abs(chemistry) + Math.abs(heatOut) + c20Ah);
   return { steps, chargeOff, energyOff };
 }

@@ -41,15 +41,53 @@ export const PLAIN: BatteryModel = {
 };
 
 /** A 6 V, three-cell model. */
-export const SIX_VOLT: BatteryModel = { ...PLAIN, code: 'T-6V', nominalV: 6, cells: 3, c20Ah: 6, electrolyteMl: 165 };
+export const SIX_VOLT: BatteryModel = {
+  ...PLAIN,
+  code: 'T-6V',
+  nominalV: 6,
+  cells: 3,
+  c20Ah: 6,
+  electrolyteMl: 165,
+};
 
 /** One model of every kind the shop works on, of which the makers print next to nothing. */
 export const BY_KIND: Readonly<Record<Exclude<KindKey, 'lithium'>, BatteryModel>> = {
   'agm-dry': PLAIN,
-  'flooded-dry': { ...PLAIN, fillSg: null, code: 'T-C14', kind: 'flooded-dry', c20Ah: 14, electrolyteCode: null, electrolyteMl: 1000, caps: 'screw' },
-  'agm-sealed': { ...PLAIN, fillSg: null, code: 'T-S12', kind: 'agm-sealed', electrolyteCode: null, electrolyteMl: null },
-  gel: { ...PLAIN, fillSg: null, code: 'T-G12', kind: 'gel', electrolyteCode: null, electrolyteMl: null },
-  'flooded-sealed': { ...PLAIN, fillSg: null, code: 'T-E60', kind: 'flooded-sealed', c20Ah: 60, electrolyteCode: null, electrolyteMl: null },
+  'flooded-dry': {
+    ...PLAIN,
+    fillSg: null,
+    code: 'T-C14',
+    kind: 'flooded-dry',
+    c20Ah: 14,
+    electrolyteCode: null,
+    electrolyteMl: 1000,
+    caps: 'screw',
+  },
+  'agm-sealed': {
+    ...PLAIN,
+    fillSg: null,
+    code: 'T-S12',
+    kind: 'agm-sealed',
+    electrolyteCode: null,
+    electrolyteMl: null,
+  },
+  gel: {
+    ...PLAIN,
+    fillSg: null,
+    code: 'T-G12',
+    kind: 'gel',
+    electrolyteCode: null,
+    electrolyteMl: null,
+  },
+  'flooded-sealed': {
+    ...PLAIN,
+    fillSg: null,
+    code: 'T-E60',
+    kind: 'flooded-sealed',
+    c20Ah: 60,
+    electrolyteCode: null,
+    electrolyteMl: null,
+  },
 };
 
 /** A job driven by hand: time moves when told, each command is decided and folded as the server does. */
@@ -67,8 +105,17 @@ export class Driver {
   capacityMinutes = 210;
   #ids = 0;
 
-  constructor(model: BatteryModel = PLAIN, rules: HouseRules = DEFAULT_RULES, purpose: Purpose = 'commission') {
-    this.job = openJob(procedureFor(model.kind, purpose), jobPlan(model, rules, purpose), START, 'ann');
+  constructor(
+    model: BatteryModel = PLAIN,
+    rules: HouseRules = DEFAULT_RULES,
+    purpose: Purpose = 'commission',
+  ) {
+    this.job = openJob(
+      procedureFor(model.kind, purpose),
+      jobPlan(model, rules, purpose),
+      START,
+      'ann',
+    );
     this.first = this.job;
   }
 
@@ -116,28 +163,90 @@ export class Driver {
     const step = stepById(this.job.procedure, stepId);
     const { model } = this.job.plan;
     const usual = moduleOf(step).usual?.(this.job, step);
-    if (step.kind === 'pack') this.send({ type: 'matchPack', stepId, code: model.electrolyteCode ?? '', lot: 'L1' });
+    if (step.kind === 'pack')
+      this.send({ type: 'matchPack', stepId, code: model.electrolyteCode ?? '', lot: 'L1' });
     else if (step.kind === 'do')
-      this.send({ type: 'confirmDone', stepId, ...(step.temperature ? { temperatureC: 21 } : {}), ...(step.amount ? { amountMl: 800 } : {}) });
-    else if (step.kind === 'acid') this.send({ type: 'matchAcid', stepId, lot: 'B1', specificGravity: 1.265, temperatureC: 25, batteryC: 21 });
-    else if (step.kind === 'arrival') this.send({ type: 'read', role: 'arrival', values: { voltageV: this.volts(12.55) } });
+      this.send({
+        type: 'confirmDone',
+        stepId,
+        ...(step.temperature ? { temperatureC: 21 } : {}),
+        ...(step.amount ? { amountMl: 800 } : {}),
+      });
+    else if (step.kind === 'acid')
+      this.send({
+        type: 'matchAcid',
+        stepId,
+        lot: 'B1',
+        specificGravity: 1.265,
+        temperatureC: 25,
+        batteryC: 21,
+      });
+    else if (step.kind === 'arrival')
+      this.send({ type: 'read', role: 'arrival', values: { voltageV: this.volts(12.55) } });
     else if (step.kind === 'story')
-      this.send({ type: 'tellStory', stepId, story: { story: 'parked', standingDays: 120, ageYears: 3, coldestC: null, whitePost: false, wetMassG: null } });
-    else if (step.kind === 'diagnose') this.send({ type: 'chooseRoute', stepId, route: 'recharge', wake: 'none', forecast: null });
+      this.send({
+        type: 'tellStory',
+        stepId,
+        story: {
+          story: 'parked',
+          standingDays: 120,
+          ageYears: 3,
+          coldestC: null,
+          whitePost: false,
+          wetMassG: null,
+        },
+      });
+    else if (step.kind === 'diagnose')
+      this.send({ type: 'chooseRoute', stepId, route: 'recharge', wake: 'none', forecast: null });
     else if (step.kind === 'wake')
-      this.send({ type: 'wake', stepId, donorV: this.volts(12.7), donorAh: model.c20Ah, leadM: 1, leadMm2: 25, chargerA: 0.05 * model.c20Ah });
+      this.send({
+        type: 'wake',
+        stepId,
+        donorV: this.volts(12.7),
+        donorAh: model.c20Ah,
+        leadM: 1,
+        leadMm2: 25,
+        chargerA: 0.05 * model.c20Ah,
+      });
     else if (step.kind === 'wake-check')
-      this.send({ type: 'checkWake', stepId, voltageV: this.volts(11.6), feel: Array.from({ length: model.cells }, () => 'cool' as const) });
+      this.send({
+        type: 'checkWake',
+        stepId,
+        voltageV: this.volts(11.6),
+        feel: Array.from({ length: model.cells }, () => 'cool' as const),
+      });
     else if (step.kind === 'capacity') {
       const { testA, cutoffV } = this.job.plan.figures;
-      this.send({ type: 'startDischarge', stepId, currentA: testA!.value, cutoffV: cutoffV!.value, temperatureC: 25 });
+      this.send({
+        type: 'startDischarge',
+        stepId,
+        currentA: testA!.value,
+        cutoffV: cutoffV!.value,
+        temperatureC: 25,
+      });
       this.wait(this.capacityMinutes * MINUTE);
-      this.send({ type: 'endDischarge', stepId, minutes: this.capacityMinutes, endV: cutoffV!.value });
+      this.send({
+        type: 'endDischarge',
+        stepId,
+        minutes: this.capacityMinutes,
+        endV: cutoffV!.value,
+      });
     } else if (step.kind === 'hold-measure')
-      this.send({ type: 'read', role: 'hold', values: { voltageV: this.rested() - this.volts(0.02), temperatureC: 20 } });
+      this.send({
+        type: 'read',
+        role: 'hold',
+        values: { voltageV: this.rested() - this.volts(0.02), temperatureC: 20 },
+      });
     else if (step.kind === 'outcome') this.send({ type: 'giveOutcome', stepId, outcome: 'return' });
-    else if (step.kind === 'cells') this.send({ type: 'read', role: 'cells', values: { temperatureC: 25 }, cells: this.cells(1.265) });
-    else if (step.kind === 'wait') this.wait((this.job.state.current?.dueAt ?? this.now) - this.now);
+    else if (step.kind === 'cells')
+      this.send({
+        type: 'read',
+        role: 'cells',
+        values: { temperatureC: 25 },
+        cells: this.cells(1.265),
+      });
+    else if (step.kind === 'wait')
+      this.wait((this.job.state.current?.dueAt ?? this.now) - this.now);
     else if (usual) this.send(usual);
     else throw new Error(`No usual answer at ${stepId}.`);
   }
@@ -146,8 +255,14 @@ export class Driver {
   to(stepId: string): this {
     for (let i = 0; i < 60 && this.step !== stepId; i++) {
       if (stepById(this.job.procedure, this.step).kind === 'charge') this.charge();
-      else if (this.step === 'ocv') this.send({ type: 'read', role: 'rest', values: { voltageV: this.rested() } });
-      else if (this.step === 'load') this.send({ type: 'read', role: 'load', values: { voltageV: this.volts(10.5), temperatureC: 20 } });
+      else if (this.step === 'ocv')
+        this.send({ type: 'read', role: 'rest', values: { voltageV: this.rested() } });
+      else if (this.step === 'load')
+        this.send({
+          type: 'read',
+          role: 'load',
+          values: { voltageV: this.volts(10.5), temperatureC: 20 },
+        });
       else if (this.step === 'verdict') this.send({ type: 'giveVerdict', stepId: 'verdict' });
       else this.usual();
     }
@@ -175,7 +290,12 @@ export class Driver {
   }
 
   read(voltageV: number, currentA: number, temperatureC: number, sure = false): JobEvent[] {
-    return this.send({ type: 'read', role: 'charge', values: { voltageV, currentA, temperatureC }, sure });
+    return this.send({
+      type: 'read',
+      role: 'charge',
+      values: { voltageV, currentA, temperatureC },
+      sure,
+    });
   }
 
   /** Every cell at one SG. */
@@ -194,7 +314,8 @@ export class Driver {
 }
 
 /** What a job did otherwise than planned, in words. */
-export const deviationsOf = (d: Driver): string[] => d.job.state.deviations.map((x) => deviationWords(x.what, 'C'));
+export const deviationsOf = (d: Driver): string[] =>
+  d.job.state.deviations.map((x) => deviationWords(x.what, 'C'));
 
 /** The sentence a command is turned away with. */
 export function refusal(act: () => unknown): Refused {

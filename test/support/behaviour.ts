@@ -1,5 +1,12 @@
 import { type ChemistryKey } from '../../src/core/batteries/chemistry.ts';
-import { type BatterySize, type Condition, copyBattery, makeBattery, type SimBattery, viewBattery } from '../../src/core/simulation/battery.ts';
+import {
+  type BatterySize,
+  type Condition,
+  copyBattery,
+  makeBattery,
+  type SimBattery,
+  viewBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
 
@@ -16,7 +23,11 @@ export interface Measured {
 type Range = readonly [number, number];
 /** Ranges of each row, 12 V and 25 °C unless said. Gel, of which less is published, charges to its own ceiling; it has no range where null. */
 const RANGES: Readonly<Record<string, Readonly<Record<ChemistryKey, Range | null>>>> = {
-  'charge acceptance, half out, 0 °C, 10 min: × C20': { flooded: [0.1, 0.35], agm: [0.1, 0.45], gel: [0.08, 0.45] },
+  'charge acceptance, half out, 0 °C, 10 min: × C20': {
+    flooded: [0.1, 0.35],
+    agm: [0.1, 0.45],
+    gel: [0.08, 0.45],
+  },
   'C/10 from empty: hours to the ceiling': { flooded: [7.8, 9.3], agm: [7.8, 9.5], gel: [7, 9.5] },
   'C/10 from 80 %: hours to the ceiling': { flooded: [0.4, 1.4], agm: [0.4, 1.4], gel: [0.3, 1.4] },
   'C/10 passing half charge: V': { flooded: [12.9, 13.5], agm: [13, 13.5], gel: [12.9, 13.5] },
@@ -31,20 +42,42 @@ const RANGES: Readonly<Record<string, Readonly<Record<ChemistryKey, Range | null
   'rated CCA, −18 °C, 10 s: V': { flooded: [7.5, 8.8], agm: [7.5, 9], gel: null },
   'C20 at 0 °C: × of 25 °C': { flooded: [0.8, 0.88], agm: [0.82, 0.89], gel: [0.8, 0.9] },
   'worst rebound after 2 s: share': { flooded: [0.75, 1.02], agm: [0.75, 1.02], gel: [0.75, 1.02] },
-  'worst rebound after 10 s: share': { flooded: [0.88, 1.02], agm: [0.88, 1.02], gel: [0.88, 1.02] },
-  'worst rebound after 60 s: share': { flooded: [0.96, 1.02], agm: [0.96, 1.02], gel: [0.96, 1.02] },
+  'worst rebound after 10 s: share': {
+    flooded: [0.88, 1.02],
+    agm: [0.88, 1.02],
+    gel: [0.88, 1.02],
+  },
+  'worst rebound after 60 s: share': {
+    flooded: [0.96, 1.02],
+    agm: [0.96, 1.02],
+    gel: [0.96, 1.02],
+  },
   'off a full charge, 10 min: V': { flooded: [12.95, 13.3], agm: [13.05, 13.4], gel: [12.9, 13.3] },
   'off a full charge, 1 h: V': { flooded: [12.8, 13.05], agm: [12.95, 13.2], gel: [12.85, 13.15] },
-  'off a full charge, 12 h above settled: V': { flooded: [-0.03, 0.03], agm: [-0.04, 0.04], gel: [-0.04, 0.04] },
+  'off a full charge, 12 h above settled: V': {
+    flooded: [-0.03, 0.03],
+    agm: [-0.04, 0.04],
+    gel: [-0.04, 0.04],
+  },
   'settled, full: V': { flooded: [12.62, 12.73], agm: [12.75, 12.95], gel: [12.72, 12.95] },
-  'emptied at C/20, a day later: V': { flooded: [11.6, 11.95], agm: [11.5, 11.9], gel: [11.5, 11.9] },
+  'emptied at C/20, a day later: V': {
+    flooded: [11.6, 11.95],
+    agm: [11.5, 11.9],
+    gel: [11.5, 11.9],
+  },
   'left empty 12 weeks: V': { flooded: [10.9, 11.95], agm: [10.9, 11.95], gel: [10.9, 11.95] },
   'a month at 20 °C: loss': { flooded: [0.025, 0.05], agm: [0.018, 0.04], gel: [0.012, 0.03] },
   'C/5 from 20 %, air 20 °C: K': { flooded: [2, 8], agm: [3, 9], gel: [2, 9] },
 };
 
 /** Short-pulse resistance of a 12 V AGM battery without a printed CCA, mΩ. */
-export const AGM_MILLIOHM: Readonly<Record<number, Range>> = { 7: [20, 27], 18: [10, 15], 60: [4, 5.5], 100: [3.5, 5], 200: [2, 3.5] };
+export const AGM_MILLIOHM: Readonly<Record<number, Range>> = {
+  7: [20, 27],
+  18: [10, 15],
+  60: [4, 5.5],
+  100: [3.5, 5],
+  200: [2, 3.5],
+};
 
 const CEILING_V: Readonly<Record<ChemistryKey, number>> = { flooded: 14.4, agm: 14.7, gel: 14.2 };
 /** From so full, at so many C, until it is pulled to 3 V or 15 s are over. */
@@ -70,14 +103,23 @@ export function hoursDown(battery: SimBattery, amps: number, cutV: number): numb
   let before = { s: 0, v: stepper.voltageV };
   while (stepper.elapsedS < 60 * HOUR) {
     stepper.step({ currentA: -amps, limitV: Infinity, floorV: 0 }, 1800);
-    if (stepper.voltageV <= cutV) return (before.s + ((stepper.elapsedS - before.s) * (before.v - cutV)) / (before.v - stepper.voltageV)) / HOUR;
+    if (stepper.voltageV <= cutV)
+      return (
+        (before.s +
+          ((stepper.elapsedS - before.s) * (before.v - cutV)) / (before.v - stepper.voltageV)) /
+        HOUR
+      );
     before = { s: stepper.elapsedS, v: stepper.voltageV };
   }
   return Infinity;
 }
 
 /** Measures every row of the table on one size of a family. */
-export function behaviourOf(chemistry: ChemistryKey, size: BatterySize, { at25 = 25 } = {}): Measured[] {
+export function behaviourOf(
+  chemistry: ChemistryKey,
+  size: BatterySize,
+  { at25 = 25 } = {},
+): Measured[] {
   const { c20Ah, cells } = size;
   const rows: Measured[] = [];
   const put = (row: string, value: number): void => {
@@ -86,8 +128,16 @@ export function behaviourOf(chemistry: ChemistryKey, size: BatterySize, { at25 =
   };
   const perCell = cells / 6;
   const volts = (stepper: Stepper): number => stepper.voltageV / perCell;
-  const make = (condition: Partial<Condition> = {}, ambientC = condition.temperatureC ?? at25): SimBattery =>
-    makeBattery(DESIGNS[chemistry], size, { charge: 1, temperatureC: at25, ...condition }, ambientC);
+  const make = (
+    condition: Partial<Condition> = {},
+    ambientC = condition.temperatureC ?? at25,
+  ): SimBattery =>
+    makeBattery(
+      DESIGNS[chemistry],
+      size,
+      { charge: 1, temperatureC: at25, ...condition },
+      ambientC,
+    );
   const ceilingV = CEILING_V[chemistry] * perCell;
   const cut = (v: number): number => v * perCell;
 
@@ -121,7 +171,8 @@ export function behaviourOf(chemistry: ChemistryKey, size: BatterySize, { at25 =
   put('C/10 passing half charge: V', passing);
   const tail = (share: number, hours: number): void => {
     const from = charges.elapsedS;
-    while (charges.currentA > share * c20Ah && charges.elapsedS - from < hours * HOUR) charges.step({ currentA: c20Ah / 10, limitV: ceilingV }, 300);
+    while (charges.currentA > share * c20Ah && charges.elapsedS - from < hours * HOUR)
+      charges.step({ currentA: c20Ah / 10, limitV: ceilingV }, 300);
   };
   tail(0.02, 14);
   put('held from the turn to C/50: h', (charges.elapsedS - turnedS) / HOUR);
@@ -138,7 +189,8 @@ export function behaviourOf(chemistry: ChemistryKey, size: BatterySize, { at25 =
   put('settled, full: V', volts(resting));
 
   const nearly = new Stepper(make({ charge: 0.8 }));
-  while (nearly.voltageV < ceilingV - 1e-6 && nearly.elapsedS < 5 * HOUR) nearly.step({ currentA: c20Ah / 10, limitV: ceilingV }, 120);
+  while (nearly.voltageV < ceilingV - 1e-6 && nearly.elapsedS < 5 * HOUR)
+    nearly.step({ currentA: c20Ah / 10, limitV: ceilingV }, 120);
   put('C/10 from 80 %: hours to the ceiling', nearly.elapsedS / HOUR);
 
   const floats = new Stepper(make());
@@ -153,7 +205,10 @@ export function behaviourOf(chemistry: ChemistryKey, size: BatterySize, { at25 =
   const halfWay = new Stepper(make());
   halfWay.run({ currentA: -c20Ah, limitV: Infinity }, (oneC / 2) * HOUR);
   put('1 C half way: V', volts(halfWay));
-  put('C20 at 0 °C: × of 25 °C', hoursDown(make({ temperatureC: 0 }), c20Ah / 20, cut(10.5)) / c20h);
+  put(
+    'C20 at 0 °C: × of 25 °C',
+    hoursDown(make({ temperatureC: 0 }), c20Ah / 20, cut(10.5)) / c20h,
+  );
 
   const loaded = new Stepper(make());
   loaded.nextS = 0.05;
@@ -195,7 +250,8 @@ function reboundOf(battery: SimBattery, amps: number, lowestV: number): number[]
   const stepper = new Stepper(battery);
   const restV = stepper.voltageV;
   stepper.nextS = 0.02;
-  while (stepper.elapsedS < 15 && stepper.voltageV > lowestV) stepper.step({ currentA: -amps, limitV: Infinity }, 0.25);
+  while (stepper.elapsedS < 15 && stepper.voltageV > lowestV)
+    stepper.step({ currentA: -amps, limitV: Infinity }, 0.25);
   const low = stepper.voltageV;
   return [2, 8, 50].map((s) => {
     stepper.nextS = Math.min(stepper.nextS, 0.02);

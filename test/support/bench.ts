@@ -64,8 +64,24 @@ export class TestBench {
     await bench.store.write((transaction) =>
       bench.store.tables.people.bulkCreate(
         [
-          { id: 'ann', name: 'Ann Test', initials: 'AT', role: 'technician', active: true, pinHash: null, calendarToken: null },
-          { id: 'lea', name: 'Lea Test', initials: 'LT', role: 'lead', active: true, pinHash: null, calendarToken: null },
+          {
+            id: 'ann',
+            name: 'Ann Test',
+            initials: 'AT',
+            role: 'technician',
+            active: true,
+            pinHash: null,
+            calendarToken: null,
+          },
+          {
+            id: 'lea',
+            name: 'Lea Test',
+            initials: 'LT',
+            role: 'lead',
+            active: true,
+            pinHash: null,
+            calendarToken: null,
+          },
         ],
         { transaction },
       ),
@@ -100,7 +116,13 @@ export class TestBench {
     const usual = TestBench.instrumentTimeoutMs;
     TestBench.instrumentTimeoutMs = 10 * usual;
     await bench.plugIn();
-    await seedLive(stories, bench.rack as TestRack, bench.live, { set: (at) => (bench.now = at) }, start);
+    await seedLive(
+      stories,
+      bench.rack as TestRack,
+      bench.live,
+      { set: (at) => (bench.now = at) },
+      start,
+    );
     TestBench.instrumentTimeoutMs = usual;
     return bench;
   }
@@ -151,17 +173,30 @@ export class TestBench {
       setRate: (next: number) => void (rate = next),
     };
     const log = pino({ level: 'silent' });
-    const steady = this.#machine && shopClock(await latestMoment(this.store), this.#machine, () => this.now);
+    const steady =
+      this.#machine && shopClock(await latestMoment(this.store), this.#machine, () => this.now);
     this.wall = steady && new WallWatch(steady, this.#machine as () => number, () => this.now);
     const clock = steady ?? inHand;
     const machineClock = () => this.wall?.standing() ?? null;
     const context: Context = { store: this.store, clock, changes: this.#changes, machineClock };
-    this.live = new LiveBench(context, new Instruments(TestBench.instrumentTimeoutMs), log, this.rack ?? undefined);
+    this.live = new LiveBench(
+      context,
+      new Instruments(TestBench.instrumentTimeoutMs),
+      log,
+      this.rack ?? undefined,
+    );
     context.live = this.live;
     if (steady && this.wall) this.live.keepTime(steady, this.wall);
     this.forecaster = new Forecaster(context, log);
     await this.live.restore();
-    const app = createApp(context, { log, version: 'test', file: this.file, pages: PAGES, live: this.live, wide: this.wide });
+    const app = createApp(context, {
+      log,
+      version: 'test',
+      file: this.file,
+      pages: PAGES,
+      live: this.live,
+      wide: this.wide,
+    });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
     this.url = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}`;
@@ -181,11 +216,21 @@ export class TestBench {
     await rm(this.folder, { recursive: true, force: true });
   }
 
-  async ask<T = { error: Problem }>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer<T>> {
+  async ask<T = { error: Problem }>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
     const response = await fetch(this.url + path, {
       method,
-      headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
-      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+      headers: {
+        ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined
+        ? {}
+        : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
     const text = await response.text();
     const type = response.headers.get('content-type') ?? '';
@@ -199,10 +244,15 @@ export class TestBench {
   }
 
   get = <T>(path: string) => this.ask<T>('GET', path);
-  post = <T = { error: Problem }>(path: string, body: unknown, headers?: Record<string, string>) => this.ask<T>('POST', path, body, headers);
+  post = <T = { error: Problem }>(path: string, body: unknown, headers?: Record<string, string>) =>
+    this.ask<T>('POST', path, body, headers);
 
   async addModel(change: Partial<BatteryModel> = {}): Promise<string> {
-    const { body } = await this.post<{ id: string }>('/api/models', { commandId: randomUUID(), by: 'ann', model: { ...PLAIN, ...change } });
+    const { body } = await this.post<{ id: string }>('/api/models', {
+      commandId: randomUUID(),
+      by: 'ann',
+      model: { ...PLAIN, ...change },
+    });
     return body.id;
   }
 
@@ -219,8 +269,17 @@ export class TestBench {
     return body.jobId;
   }
 
-  send = (jobId: string, command: JobCommand | Record<string, unknown>, by = 'ann', commandId: string = randomUUID()) =>
-    this.post<{ job: JobWire; error: Problem }>(`/api/jobs/${jobId}/commands`, { commandId, by, command });
+  send = (
+    jobId: string,
+    command: JobCommand | Record<string, unknown>,
+    by = 'ann',
+    commandId: string = randomUUID(),
+  ) =>
+    this.post<{ job: JobWire; error: Problem }>(`/api/jobs/${jobId}/commands`, {
+      commandId,
+      by,
+      command,
+    });
 
   /** The address of a tag's job among those on the bench. */
   async jobPaths(): Promise<(tag: string) => string> {

@@ -9,7 +9,9 @@ let opened: Promise<Browser> | undefined;
  */
 export function browser(): Promise<Browser> {
   const address = process.env['CORK_EMBER_BROWSER'];
-  return (opened ??= address ? chromium.connect(address) : chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_FLAGS }));
+  return (opened ??= address
+    ? chromium.connect(address)
+    : chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_FLAGS }));
 }
 
 /** A page at the bench, signed by somebody, whose every console error is kept. */
@@ -21,16 +23,26 @@ export class Technician {
     readonly page: Page,
   ) {}
 
-  static async sitDown(bench: TestBench, person: string | null = 'ilse', viewport = { width: 1280, height: 800 }): Promise<Technician> {
-    const context = await (await browser()).newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
-    if (person) await context.addInitScript((id) => localStorage.setItem('cork-ember.person', id), person);
+  static async sitDown(
+    bench: TestBench,
+    person: string | null = 'ilse',
+    viewport = { width: 1280, height: 800 },
+  ): Promise<Technician> {
+    const context = await (
+      await browser()
+    ).newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
+    if (person)
+      await context.addInitScript((id) => localStorage.setItem('cork-ember.person', id), person);
     const page = await context.newPage();
     page.setDefaultTimeout(20_000);
     const technician = new Technician(bench, context, page);
     page.on('pageerror', (error) => technician.complaints.push(error.message));
     page.on(
       'console',
-      (message) => message.type() === 'error' && !message.text().includes('Failed to load resource') && technician.complaints.push(message.text()),
+      (message) =>
+        message.type() === 'error' &&
+        !message.text().includes('Failed to load resource') &&
+        technician.complaints.push(message.text()),
     );
     return technician;
   }
@@ -42,11 +54,16 @@ export class Technician {
 
   button = (name: string | RegExp) => this.page.getByRole('button', { name });
   press = (name: string | RegExp) => this.button(name).first().click();
-  field = (label: string | RegExp) => this.page.getByLabel(label).and(this.page.locator('input, select, textarea'));
+  field = (label: string | RegExp) =>
+    this.page.getByLabel(label).and(this.page.locator('input, select, textarea'));
   sees = (text: string | RegExp) => this.page.getByText(text).first().waitFor();
 
   /** The step in hand, by its title. */
-  step = (title: string | RegExp) => this.page.getByRole('region', { name: 'Step in hand' }).getByRole('heading', { name: title }).waitFor();
+  step = (title: string | RegExp) =>
+    this.page
+      .getByRole('region', { name: 'Step in hand' })
+      .getByRole('heading', { name: title })
+      .waitFor();
 
   /** Moves bench time on; the page hears of it as it would from a fast clock. */
   async later(ms: number): Promise<void> {
@@ -66,9 +83,14 @@ export class Technician {
       .last();
     for (const [label, text] of Object.entries(values)) await form.getByLabel(label).fill(text);
     // The form is emptied when the answer has come; what is typed before that would go with it. Some are refused in the page.
-    const answered = this.page.waitForResponse((response) => response.request().method() === 'POST', { timeout: 1500 }).catch(() => null);
+    const answered = this.page
+      .waitForResponse((response) => response.request().method() === 'POST', { timeout: 1500 })
+      .catch(() => null);
     await form.getByRole('button', { name: act }).click();
-    if (await answered) await this.page.evaluate('new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))');
+    if (await answered)
+      await this.page.evaluate(
+        'new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))',
+      );
   }
 
   /**
@@ -76,18 +98,28 @@ export class Technician {
    *
    * @param confirm the button that sends it with its reason
    */
-  async sends(act: () => Promise<void>, confirm: string, reason = 'As its owner asked'): Promise<void> {
-    const sent = this.page.waitForResponse((response) => response.url().endsWith('/commands') && response.request().method() === 'POST');
+  async sends(
+    act: () => Promise<void>,
+    confirm: string,
+    reason = 'As its owner asked',
+  ): Promise<void> {
+    const sent = this.page.waitForResponse(
+      (response) => response.url().endsWith('/commands') && response.request().method() === 'POST',
+    );
     const asked = this.page.getByRole('dialog').getByLabel('Reason, for the sheet').waitFor();
     await act();
-    if (await Promise.race([asked.then(() => true), sent.then(() => false)])) await this.giveReason(confirm, reason);
+    if (await Promise.race([asked.then(() => true), sent.then(() => false)]))
+      await this.giveReason(confirm, reason);
     asked.catch(() => undefined);
     await sent;
   }
 
   /** Says who is at this screen now, by name. */
   async signAs(name: string | RegExp): Promise<void> {
-    await this.page.getByRole('dialog', { name: 'Who is at the bench?' }).getByRole('button', { name }).click();
+    await this.page
+      .getByRole('dialog', { name: 'Who is at the bench?' })
+      .getByRole('button', { name })
+      .click();
   }
 
   /** Fills in why, in the dialog that asks for it, and goes on by this act. */

@@ -49,19 +49,46 @@ const stepId = fc.constantFrom(
 const reason = fc.constantFrom('because', 'hurry');
 const volts = fc.double({ min: 5, max: 16, noNaN: true });
 const celsius = fc.double({ min: -10, max: 60, noNaN: true });
-const values = fc.record({ voltageV: volts, currentA: fc.double({ min: 0, max: 3, noNaN: true }), temperatureC: celsius });
+const values = fc.record({
+  voltageV: volts,
+  currentA: fc.double({ min: 0, max: 3, noNaN: true }),
+  temperatureC: celsius,
+});
 export const anyCommand: fc.Arbitrary<JobCommand> = fc.oneof(
   fc.record({ type: fc.constant('acknowledge' as const), stepId }),
-  fc.record({ type: fc.constant('answerChecks' as const), stepId, answers: fc.dictionary(fc.constantFrom('label', 'case', 'posts', 'foil'), fc.boolean()) }),
-  fc.record({ type: fc.constant('matchPack' as const), stepId, code: fc.constantFrom('E-66', 'E-67'), lot: fc.constant('L') }),
+  fc.record({
+    type: fc.constant('answerChecks' as const),
+    stepId,
+    answers: fc.dictionary(fc.constantFrom('label', 'case', 'posts', 'foil'), fc.boolean()),
+  }),
+  fc.record({
+    type: fc.constant('matchPack' as const),
+    stepId,
+    code: fc.constantFrom('E-66', 'E-67'),
+    lot: fc.constant('L'),
+  }),
   fc.record({ type: fc.constant('confirmDone' as const), stepId, temperatureC: celsius, reason }),
   fc.record({
     type: fc.constant('answerPorts' as const),
     stepId,
-    ports: fc.array(fc.constantFrom('bubbling', 'tapped', 'still', 'empty', 'left', 'mark', 'topped', 'watered', 'low', 'over'), {
-      minLength: 5,
-      maxLength: 7,
-    }),
+    ports: fc.array(
+      fc.constantFrom(
+        'bubbling',
+        'tapped',
+        'still',
+        'empty',
+        'left',
+        'mark',
+        'topped',
+        'watered',
+        'low',
+        'over',
+      ),
+      {
+        minLength: 5,
+        maxLength: 7,
+      },
+    ),
   }),
   fc.record({
     type: fc.constant('matchAcid' as const),
@@ -80,10 +107,18 @@ export const anyCommand: fc.Arbitrary<JobCommand> = fc.oneof(
     type: fc.constant('read' as const),
     role: fc.constantFrom('cells' as const, 'arrival' as const, 'analyser' as const),
     values: fc.record({ temperatureC: celsius }),
-    cells: fc.array(fc.record({ specificGravity: fc.double({ min: 1.0, max: 1.4, noNaN: true }) }), { minLength: 5, maxLength: 6 }),
+    cells: fc.array(
+      fc.record({ specificGravity: fc.double({ min: 1.0, max: 1.4, noNaN: true }) }),
+      { minLength: 5, maxLength: 6 },
+    ),
     sure: fc.constant(true),
   }),
-  fc.record({ type: fc.constant('read' as const), role: fc.constant('arrival' as const), values: fc.record({ voltageV: volts }), sure: fc.constant(true) }),
+  fc.record({
+    type: fc.constant('read' as const),
+    role: fc.constant('arrival' as const),
+    values: fc.record({ voltageV: volts }),
+    sure: fc.constant(true),
+  }),
   fc.record({ type: fc.constant('cutWait' as const), stepId, reason }),
   fc.record({ type: fc.constant('skip' as const), stepId, reason }),
   fc.record({ type: fc.constant('reopen' as const), stepId, reason }),
@@ -98,21 +133,44 @@ export const anyCommand: fc.Arbitrary<JobCommand> = fc.oneof(
   fc.record({ type: fc.constant('pauseCharge' as const), stepId, reason }),
   fc.record({ type: fc.constant('resumeCharge' as const), stepId, temperatureC: celsius }),
   fc.record({ type: fc.constant('endCharge' as const), stepId, reason }),
-  fc.record({ type: fc.constant('read' as const), role: fc.constant('charge' as const), values, sure: fc.boolean() }),
-  fc.record({ type: fc.constant('read' as const), role: fc.constant('rest' as const), values: fc.record({ voltageV: volts }), sure: fc.constant(true) }),
+  fc.record({
+    type: fc.constant('read' as const),
+    role: fc.constant('charge' as const),
+    values,
+    sure: fc.boolean(),
+  }),
+  fc.record({
+    type: fc.constant('read' as const),
+    role: fc.constant('rest' as const),
+    values: fc.record({ voltageV: volts }),
+    sure: fc.constant(true),
+  }),
   fc.record({
     type: fc.constant('read' as const),
     role: fc.constant('load' as const),
     values: fc.record({ voltageV: volts, temperatureC: celsius }),
     sure: fc.constant(true),
   }),
-  fc.record({ type: fc.constant('correct' as const), readingId: fc.integer({ min: 1, max: 60 }).map((n) => `c${n}`), values, sure: fc.constant(true) }),
+  fc.record({
+    type: fc.constant('correct' as const),
+    readingId: fc.integer({ min: 1, max: 60 }).map((n) => `c${n}`),
+    values,
+    sure: fc.constant(true),
+  }),
   fc.record({ type: fc.constant('giveVerdict' as const), stepId }),
-  fc.record({ type: fc.constant('handOver' as const), stepId, destination: fc.constantFrom('customer' as const, 'shelf' as const) }),
+  fc.record({
+    type: fc.constant('handOver' as const),
+    stepId,
+    destination: fc.constantFrom('customer' as const, 'shelf' as const),
+  }),
   fc.record({ type: fc.constant('pause' as const), reason }),
   fc.record({ type: fc.constant('resume' as const) }),
   fc.record({ type: fc.constant('escalate' as const), reason }),
-  fc.record({ type: fc.constant('leadDecide' as const), decision: fc.constantFrom('go-on' as const, 'charge-again' as const, 'claim' as const), reason }),
+  fc.record({
+    type: fc.constant('leadDecide' as const),
+    decision: fc.constantFrom('go-on' as const, 'charge-again' as const, 'claim' as const),
+    reason,
+  }),
 );
 const share = fc.double({ min: 0, max: 1, noNaN: true });
 const band = fc.record({ low: share, middle: share, high: share });
@@ -162,7 +220,10 @@ export const recoveryCommand: fc.Arbitrary<JobCommand> = fc.oneof(
     type: fc.constant('checkWake' as const),
     stepId,
     voltageV: fc.double({ min: -13, max: 15, noNaN: true }),
-    feel: fc.array(fc.constantFrom('cool' as const, 'warm' as const, 'hot' as const), { minLength: 5, maxLength: 7 }),
+    feel: fc.array(fc.constantFrom('cool' as const, 'warm' as const, 'hot' as const), {
+      minLength: 5,
+      maxLength: 7,
+    }),
   }),
   fc.record({
     type: fc.constant('rinse' as const),
@@ -186,7 +247,12 @@ export const recoveryCommand: fc.Arbitrary<JobCommand> = fc.oneof(
     endV: fc.double({ min: 0, max: 12, noNaN: true }),
   }),
   fc.record({ type: fc.constant('dropDischarge' as const), stepId, reason }),
-  fc.record({ type: fc.constant('giveOutcome' as const), stepId, outcome: fc.constantFrom(...RECOVERY_OUTCOMES), reason }),
+  fc.record({
+    type: fc.constant('giveOutcome' as const),
+    stepId,
+    outcome: fc.constantFrom(...RECOVERY_OUTCOMES),
+    reason,
+  }),
   fc.record({ type: fc.constant('note' as const), text: reason }),
   fc.record({
     type: fc.constant('read' as const),

@@ -15,7 +15,10 @@ const INPUTS = ['demo', 'src/core', 'src/contract', 'src/server'];
 function fingerprint(): string {
   const hash = createHash('sha256');
   for (const folder of INPUTS) {
-    const entries = readdirSync(join(ROOT, folder), { recursive: true, withFileTypes: true }).filter((e) => e.isFile());
+    const entries = readdirSync(join(ROOT, folder), {
+      recursive: true,
+      withFileTypes: true,
+    }).filter((e) => e.isFile());
     const paths = entries.map((e) => join(e.parentPath, e.name)).sort();
     for (const path of paths) hash.update(path.slice(ROOT.length)).update(readFileSync(path));
   }
@@ -29,12 +32,16 @@ function fingerprint(): string {
 export async function seededDemo(): Promise<{ file: string; stories: LiveStory[] }> {
   const folder = join(CACHE, `demo-${fingerprint()}`);
   if (!existsSync(folder)) await seed(folder);
-  return { file: join(folder, 'bench.sqlite'), stories: JSON.parse(await readFile(join(folder, 'stories.json'), 'utf8')) as LiveStory[] };
+  return {
+    file: join(folder, 'bench.sqlite'),
+    stories: JSON.parse(await readFile(join(folder, 'stories.json'), 'utf8')) as LiveStory[],
+  };
 }
 
 async function seed(folder: string): Promise<void> {
   await mkdir(CACHE, { recursive: true });
-  for (const old of readdirSync(CACHE)) if (old.startsWith('demo-')) await rm(join(CACHE, old), { recursive: true, force: true });
+  for (const old of readdirSync(CACHE))
+    if (old.startsWith('demo-')) await rm(join(CACHE, old), { recursive: true, force: true });
   const making = await mkdtemp(join(CACHE, 'seeding-'));
   const store = await openStore(join(making, 'bench.sqlite'));
   const stories = await seedDemo(store, DEMO);

@@ -30,14 +30,24 @@ const patterns = (Object.values(ENDPOINTS) as Endpoint[]).map((endpoint) => ({
 // A plain address is meant before one with a name in it: `/api/batteries/:tag` is not `/api/tags/next`.
 patterns.sort((a, b) => a.endpoint.path.split(':').length - b.endpoint.path.split(':').length);
 
-const pointer = (...parts: string[]): string => `api#/${parts.map((p) => encodeURIComponent(p.replaceAll('~', '~0').replaceAll('/', '~1'))).join('/')}`;
+const pointer = (...parts: string[]): string =>
+  `api#/${parts.map((p) => encodeURIComponent(p.replaceAll('~', '~0').replaceAll('/', '~1'))).join('/')}`;
 
 function schemaOf(endpoint: Endpoint, status: number): ValidateFunction | null {
   const path = endpoint.path.replaceAll(/:(\w+)/g, '{$1}');
   const responses = document.paths[path]?.[endpoint.method]?.responses ?? {};
   const key = status >= 400 ? '4XX' : String(status);
   if (!responses[key]) return null;
-  const at = pointer('paths', path, endpoint.method, 'responses', key, 'content', status >= 400 ? 'application/json' : endpoint.produces, 'schema');
+  const at = pointer(
+    'paths',
+    path,
+    endpoint.method,
+    'responses',
+    key,
+    'content',
+    status >= 400 ? 'application/json' : endpoint.produces,
+    'schema',
+  );
   const compiled = known.get(at) ?? reader.getSchema(at) ?? null;
   known.set(at, compiled);
   return compiled;
@@ -48,13 +58,24 @@ function schemaOf(endpoint: Endpoint, status: number): ValidateFunction | null {
  *
  * @returns what is wrong, or null; addresses the document does not know are none of its business
  */
-export function againstPublished(method: string, path: string, status: number, body: unknown): string | null {
+export function againstPublished(
+  method: string,
+  path: string,
+  status: number,
+  body: unknown,
+): string | null {
   const { pathname } = new URL(path, 'http://bench');
-  const found = patterns.find((p) => p.endpoint.method === method.toLowerCase() && p.path.test(pathname));
+  const found = patterns.find(
+    (p) => p.endpoint.method === method.toLowerCase() && p.path.test(pathname),
+  );
   if (!found || status >= 500) return null;
   const validate = schemaOf(found.endpoint, status);
-  if (!validate) return `${method} ${found.endpoint.path} answered ${status}, which the document does not tell of.`;
-  return validate(body) ? null : `${method} ${found.endpoint.path} (${status}): ${said(validate.errors ?? [])}`;
+  if (!validate)
+    return `${method} ${found.endpoint.path} answered ${status}, which the document does not tell of.`;
+  return validate(body)
+    ? null
+    : `${method} ${found.endpoint.path} (${status}): ${said(validate.errors ?? [])}`;
 }
 
-const said = (errors: readonly ErrorObject[]): string => errors.map((e) => `${e.instancePath} ${e.message} ${JSON.stringify(e.params)}`).join('; ');
+const said = (errors: readonly ErrorObject[]): string =>
+  errors.map((e) => `${e.instancePath} ${e.message} ${JSON.stringify(e.params)}`).join('; ');

@@ -21,11 +21,14 @@ export class TestRack implements DemoRack {
     return opened;
   }
 
-  readonly clipOn: DemoRack['clipOn'] = (place, battery) => Promise.resolve(this.rack.clip(place, battery as never));
+  readonly clipOn: DemoRack['clipOn'] = (place, battery) =>
+    Promise.resolve(this.rack.clip(place, battery as never));
   setRate = (): Promise<void> => Promise.resolve();
   /** Bench time is the test's own; the rack only catches up. */
   advance = (): Promise<void> => Promise.resolve(this.rack.advance());
-  misbehave = (place: number, mischief: string, on: boolean): Promise<void> => Promise.resolve(this.rack.setMischief(place, mischief as Mischief, on));
-  settings = (): InstrumentSetting[] => rackSettings((kind) => this.servers.ports[kind], this.rack.places.length);
+  misbehave = (place: number, mischief: string, on: boolean): Promise<void> =>
+    Promise.resolve(this.rack.setMischief(place, mischief as Mischief, on));
+  settings = (): InstrumentSetting[] =>
+    rackSettings((kind) => this.servers.ports[kind], this.rack.places.length);
   close = (): Promise<void> => this.servers.close();
 }

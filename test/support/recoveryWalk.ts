@@ -11,7 +11,14 @@ import { settle } from '../../src/core/steps/settle.ts';
 import { subjectOf } from '../../src/core/recovery/evidence.ts';
 import { hasten, hoursOnLoad, restFor } from '../../src/core/rehearsal/hasten.ts';
 import { labelledSize } from '../../src/core/simulation/labelled.ts';
-import { type Condition, copyBattery, makeBattery, mixAcid, type SimBattery, topUp } from '../../src/core/simulation/battery.ts';
+import {
+  type Condition,
+  copyBattery,
+  makeBattery,
+  mixAcid,
+  type SimBattery,
+  topUp,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
 import { HOUR, MINUTE } from './battery.ts';
@@ -48,8 +55,12 @@ export async function takeIn(t: Technician, model: RegExp): Promise<string> {
 }
 
 /** Looked over and cleaned, its story told. */
-export async function throughTheDoor(t: Technician, told: { story: string; days?: string; years?: string; white?: boolean; wetKg?: string }): Promise<void> {
-  for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen']) await t.page.getByRole('button', { name: yes, exact: true }).click();
+export async function throughTheDoor(
+  t: Technician,
+  told: { story: string; days?: string; years?: string; white?: boolean; wetKg?: string },
+): Promise<void> {
+  for (const yes of ['It does', 'Whole', 'Flat', 'Firm', 'Not frozen'])
+    await t.page.getByRole('button', { name: yes, exact: true }).click();
   await t.press('Checked');
   await t.step('Make the place safe');
   await t.press('All of it is in place');
@@ -87,23 +98,45 @@ export class RecoveryWalk {
   ) {}
 
   async job(): Promise<Job> {
-    const { jobs, procedures } = (await this.bench.get<RecordWire>(`/api/batteries/${this.tag}`)).body;
+    const { jobs, procedures } = (await this.bench.get<RecordWire>(`/api/batteries/${this.tag}`))
+      .body;
     const wire = jobs.at(-1)!;
-    return settle({ procedure: procedures[wire.procedureId]!, plan: wire.plan, state: wire.state }, this.bench.now);
+    return settle(
+      { procedure: procedures[wire.procedureId]!, plan: wire.plan, state: wire.state },
+      this.bench.now,
+    );
   }
 
   async #showing(): Promise<Showing> {
-    const suspect = { chances: new Float64Array(0), battery: copyBattery(this.battery), causes: new Set([]), primary: CAUSE_KEYS[0]!, active: 1, hard: 0 };
+    const suspect = {
+      chances: new Float64Array(0),
+      battery: copyBattery(this.battery),
+      causes: new Set([]),
+      primary: CAUSE_KEYS[0]!,
+      active: 1,
+      hard: 0,
+    };
     return new Showing(suspect, subjectOf(await this.job()));
   }
 
   /** In at the door, looked over, its story told, its rest voltage read. */
-  async arrives({ model, condition, story, days = '', years = '', white = false, wetKg = '' }: Arrival): Promise<this> {
+  async arrives({
+    model,
+    condition,
+    story,
+    days = '',
+    years = '',
+    white = false,
+    wetKg = '',
+  }: Arrival): Promise<this> {
     const { t } = this;
     this.tag = await takeIn(t, model);
     const { plan } = await this.job();
     const { chemistry } = leadAcidKind(plan.model.kind);
-    this.battery = makeBattery(DESIGNS[chemistry], labelledSize(plan.model), { ...condition, temperatureC: 20 });
+    this.battery = makeBattery(DESIGNS[chemistry], labelledSize(plan.model), {
+      ...condition,
+      temperatureC: 20,
+    });
     if (condition.cells?.some((c) => c.shortOhm !== undefined)) restFor(this.battery, 6 * 3600);
     await throughTheDoor(t, { story, days, years, white, wetKg });
     await this.#reads({ Volts: (await this.#showing()).restV.toFixed(2), Temperature: '20' });
@@ -120,7 +153,12 @@ export class RecoveryWalk {
     if (showing.restV > 8) {
       await this.#next(/^Load test/);
       await this.#reads(
-        { [`Volts at ${figures.loadS.value} s`]: underV.toFixed(2), Temperature: '20', Before: showing.restV.toFixed(2), After: afterV.toFixed(2) },
+        {
+          [`Volts at ${figures.loadS.value} s`]: underV.toFixed(2),
+          Temperature: '20',
+          Before: showing.restV.toFixed(2),
+          After: afterV.toFixed(2),
+        },
         'Keep it',
       );
       await t.page.getByRole('dialog').waitFor({ state: 'detached' });
@@ -141,7 +179,11 @@ export class RecoveryWalk {
     // A tap that falls together with a new answer may meet a button that has just moved.
     for (let tap = 0; tap < 3 && !(await dialog.isVisible()); tap++) {
       await this.settled();
-      await this.t.page.getByRole('region', { name: 'Measure next' }).getByRole('button', { name }).first().click();
+      await this.t.page
+        .getByRole('region', { name: 'Measure next' })
+        .getByRole('button', { name })
+        .first()
+        .click();
       await this.t.page.waitForTimeout(400);
     }
     await dialog.waitFor();
@@ -155,14 +197,20 @@ export class RecoveryWalk {
   }
 
   async #reads(values: Record<string, string>, act = 'Keep reading'): Promise<void> {
-    const answered = this.t.page.waitForResponse((response) => response.url().endsWith('/commands'));
+    const answered = this.t.page.waitForResponse((response) =>
+      response.url().endsWith('/commands'),
+    );
     await this.t.read(values, act);
     // The server asks once about what is implausible; a sick battery often is.
     if (!(await answered).ok()) await this.t.press('Yes, keep it');
   }
 
   async #title(): Promise<string> {
-    return this.t.page.getByRole('region', { name: 'Step in hand' }).getByRole('heading').first().innerText();
+    return this.t.page
+      .getByRole('region', { name: 'Step in hand' })
+      .getByRole('heading')
+      .first()
+      .innerText();
   }
 
   /** Goes on, step by step, to the one of this title. */
@@ -174,7 +222,12 @@ export class RecoveryWalk {
       await this.#act(at);
       for (let wait = 0; wait < 200; wait++) {
         const now = (await this.job()).state;
-        if (now.current?.stepId !== state.current?.stepId || now.attempt !== state.attempt || now.status !== state.status) break;
+        if (
+          now.current?.stepId !== state.current?.stepId ||
+          now.attempt !== state.attempt ||
+          now.status !== state.status
+        )
+          break;
         await this.t.page.waitForTimeout(50);
         if (wait === 199) throw new Error(`Stays at “${at}” of ${this.tag}.`);
       }
@@ -196,7 +249,9 @@ export class RecoveryWalk {
       return t.later(HOUR + MINUTE);
     }
     if (title.startsWith('Has it woken')) {
-      if (this.hotCell) for (const feel of ['cool', 'warm']) await t.page.getByLabel(`Cell ${this.hotCell}: ${feel}`).click();
+      if (this.hotCell)
+        for (const feel of ['cool', 'warm'])
+          await t.page.getByLabel(`Cell ${this.hotCell}: ${feel}`).click();
       await t.field('Volts now').fill(this.#volts.toFixed(2));
       return t.press(this.hotCell ? 'It is off: a short' : 'That is how it is');
     }
@@ -205,18 +260,21 @@ export class RecoveryWalk {
       await t.press(/in all the others$/);
       return t.press(/^Checked$/);
     }
-    if (title === 'Charge by the route' || title === 'Charge it full again') return this.#charges(title === 'Charge by the route');
+    if (title === 'Charge by the route' || title === 'Charge it full again')
+      return this.#charges(title === 'Charge by the route');
     if (title.startsWith('Mix the acid')) {
       mixAcid(battery);
       return t.press(/^Mixed$/);
     }
     if (title.startsWith('Charger off')) return t.later(6 * MINUTE);
     if (title.startsWith('SG of every cell')) {
-      for (let k = 0; k < battery.cells; k++) await t.page.getByLabel(`Cell ${k + 1}`, { exact: true }).fill(showing.sg(k).toFixed(3));
+      for (let k = 0; k < battery.cells; k++)
+        await t.page.getByLabel(`Cell ${k + 1}`, { exact: true }).fill(showing.sg(k).toFixed(3));
       return this.#reads({ 'Acid’s temperature': '25' }, 'Keep the cells');
     }
     if (title.startsWith('Caps on')) {
-      for (const yes of ['On', 'Clear']) await t.page.getByRole('button', { name: yes, exact: true }).click();
+      for (const yes of ['On', 'Clear'])
+        await t.page.getByRole('button', { name: yes, exact: true }).click();
       return t.press(/^Checked$/);
     }
     if (title.startsWith('Rest with')) {
@@ -236,7 +294,12 @@ export class RecoveryWalk {
       return this.#reads({ CCA: this.cca });
     }
     if (title.startsWith('Load test'))
-      return this.#reads({ [`Volts at ${plan.figures.loadS.value} s`]: showing.load(plan.figures.loadA.value, 15).underV.toFixed(2), Temperature: '20' });
+      return this.#reads({
+        [`Volts at ${plan.figures.loadS.value} s`]: showing
+          .load(plan.figures.loadA.value, 15)
+          .underV.toFixed(2),
+        Temperature: '20',
+      });
     if (title.startsWith('Capacity')) {
       const { testA, cutoffV } = plan.figures;
       await t.field('Its temperature').fill('20');
@@ -251,7 +314,8 @@ export class RecoveryWalk {
       restFor(battery, 7 * 24 * 3600);
       return t.later(7 * 24 * HOUR + MINUTE);
     }
-    if (title.startsWith('Measure it after')) return this.#reads({ Volts: showing.restV.toFixed(2), 'It stood at': '20' });
+    if (title.startsWith('Measure it after'))
+      return this.#reads({ Volts: showing.restV.toFixed(2), 'It stood at': '20' });
     if (title.startsWith('Draw the acid')) return t.press(/^Drawn$/);
     throw new Error(`The walk knows no answer to “${title}”.`);
   }
@@ -260,7 +324,8 @@ export class RecoveryWalk {
     const { t } = this;
     await this.settled();
     if (this.route) await t.page.getByRole('radio', { name: new RegExp(`^${this.route}`) }).click();
-    if (needsWaking(await this.job())) await t.page.getByRole('button', { name: this.wake, exact: true }).click();
+    if (needsWaking(await this.job()))
+      await t.page.getByRole('button', { name: this.wake, exact: true }).click();
     await t.sends(() => t.press(/^Take this route/), 'Take it');
   }
 
@@ -270,17 +335,30 @@ export class RecoveryWalk {
     const job = await this.job();
     const { model, figures } = job.plan;
     const chosen = byRoute ? job.state.chargePlan : null;
-    const plan = chosen ?? firstChargePlan(model, leadAcidKind(model.kind).chemistry, figures.chargeA.value, figures.ceilingV.value);
+    const plan =
+      chosen ??
+      firstChargePlan(
+        model,
+        leadAcidKind(model.kind).chemistry,
+        figures.chargeA.value,
+        figures.ceilingV.value,
+      );
     const { fitted } = fitPlan(plan, batteryOfPlan(job));
     await t.press('Charge by hand here instead');
     await t.press('Current is on');
-    await t.page.getByRole('button', { name: /^(End the charge early|Charger off: end the charge)/ }).waitFor();
+    await t.page
+      .getByRole('button', { name: /^(End the charge early|Charger off: end the charge)/ })
+      .waitFor();
     const { hours } = hasten(battery, fitted!, STOP_C);
     const { setA, setV } = handSettings(job);
     const stepper = new Stepper(copyBattery(battery));
     stepper.run({ currentA: setA, limitV: setV }, 120);
     await t.later(Math.max(2, hours) * HOUR);
-    await this.#reads({ Volts: stepper.voltageV.toFixed(2), Amps: Math.max(0, stepper.currentA).toFixed(2), Temperature: '24' });
+    await this.#reads({
+      Volts: stepper.voltageV.toFixed(2),
+      Amps: Math.max(0, stepper.currentA).toFixed(2),
+      Temperature: '24',
+    });
     await t.page.waitForTimeout(300);
     await t.sends(() => t.press(/^(End the charge early|Charger off: end the charge)/), 'End it');
   }

@@ -15,7 +15,9 @@ export interface Running {
  * @throws Error with what it printed when it ends instead
  */
 export function startServer(options: readonly string[]): Promise<Running> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...options], { stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...options], {
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   return new Promise((resolve, reject) => {
     let said = '';
     const hear = (part: Buffer): void => {
@@ -30,13 +32,23 @@ export function startServer(options: readonly string[]): Promise<Running> {
 }
 
 /** An empty shop on a free port. */
-export const startShop = (folder: string, ...more: string[]): Promise<Running> => startServer(['--shop', '--data', folder, '--port', '0', ...more]);
+export const startShop = (folder: string, ...more: string[]): Promise<Running> =>
+  startServer(['--shop', '--data', folder, '--port', '0', ...more]);
 
 /** Stand-in instruments in a process of their own, on a port that is likely to be free. */
-export async function startRack(): Promise<{ process: ChildProcess; port: number; state: () => Promise<RackState> }> {
+export async function startRack(): Promise<{
+  process: ChildProcess;
+  port: number;
+  state: () => Promise<RackState>;
+}> {
   const port = 20_000 + Math.floor(Math.random() * 20_000);
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/standins/main.ts', '--port', String(port)], { stdio: 'ignore' });
-  const state = async () => (await (await fetch(`http://127.0.0.1:${port}/state`)).json()) as RackState;
+  const child = spawn(
+    process.execPath,
+    ['--import', 'tsx', 'src/standins/main.ts', '--port', String(port)],
+    { stdio: 'ignore' },
+  );
+  const state = async () =>
+    (await (await fetch(`http://127.0.0.1:${port}/state`)).json()) as RackState;
   for (let i = 0; i < 100; i++) {
     const up = await state().then(
       () => true,
@@ -53,4 +65,8 @@ interface RackState {
 }
 
 export const gone = (child: ChildProcess): Promise<unknown> =>
-  new Promise((resolve) => (child.exitCode !== null || child.signalCode !== null ? resolve(null) : child.once('exit', resolve)));
+  new Promise((resolve) =>
+    child.exitCode !== null || child.signalCode !== null
+      ? resolve(null)
+      : child.once('exit', resolve),
+  );

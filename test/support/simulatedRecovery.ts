@@ -14,12 +14,26 @@ import type { ToldStory } from '../../src/core/job/recoveryState.ts';
 import { diagnosisQuestion, needsWaking, subjectOf } from '../../src/core/recovery/evidence.ts';
 import { stepById } from '../../src/core/plan/procedure.ts';
 import { hasten, restFor } from '../../src/core/rehearsal/hasten.ts';
-import { type Condition, copyBattery, makeBattery, mixAcid, type SimBattery, topUp } from '../../src/core/simulation/battery.ts';
+import {
+  type Condition,
+  copyBattery,
+  makeBattery,
+  mixAcid,
+  type SimBattery,
+  topUp,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
 import { Driver, HOUR, MINUTE } from './battery.ts';
 
-const NOBODY_KNOWS: ToldStory = { story: 'unknown', standingDays: null, ageYears: null, coldestC: null, whitePost: false, wetMassG: null };
+const NOBODY_KNOWS: ToldStory = {
+  story: 'unknown',
+  standingDays: null,
+  ageYears: null,
+  coldestC: null,
+  whitePost: false,
+  wetMassG: null,
+};
 const HOT_STOP_C = 50;
 
 /** A technician with a simulated battery on the bench: every reading of the job is what that battery shows. */
@@ -28,9 +42,17 @@ export class SimulatedRecovery {
   readonly battery: SimBattery;
   diagnosis: Diagnosis | null = null;
 
-  constructor(model: BatteryModel, condition: Omit<Condition, 'temperatureC'>, rules: HouseRules = DEFAULT_RULES) {
+  constructor(
+    model: BatteryModel,
+    condition: Omit<Condition, 'temperatureC'>,
+    rules: HouseRules = DEFAULT_RULES,
+  ) {
     this.d = new Driver(model, rules, 'recover');
-    this.battery = makeBattery(DESIGNS[leadAcidKind(model.kind).chemistry], { cells: model.cells, c20Ah: model.c20Ah }, { ...condition, temperatureC: 20 });
+    this.battery = makeBattery(
+      DESIGNS[leadAcidKind(model.kind).chemistry],
+      { cells: model.cells, c20Ah: model.c20Ah },
+      { ...condition, temperatureC: 20 },
+    );
     // A short has been at work before anybody looks.
     if (condition.cells?.some((c) => c.shortOhm !== undefined)) restFor(this.battery, 6 * 3600);
   }
@@ -57,14 +79,22 @@ export class SimulatedRecovery {
     d.to('story');
     d.send({ type: 'tellStory', stepId: 'story', story: { ...NOBODY_KNOWS, ...story } });
     const showing = this.#showing();
-    d.send({ type: 'read', role: 'arrival', values: { voltageV: round(showing.restV, 2), temperatureC: 20 }, sure: true });
+    d.send({
+      type: 'read',
+      role: 'arrival',
+      values: { voltageV: round(showing.restV, 2), temperatureC: 20 },
+      sure: true,
+    });
     const cells = Array.from({ length: this.battery.cells }, (_, k) => k);
     if (this.#open)
       d.send({
         type: 'read',
         role: 'cells',
         values: { temperatureC: 25 },
-        cells: cells.map((k) => ({ specificGravity: round(showing.sg(k), 3), level: showing.water(k) < 0.9 ? ('low' as const) : ('mark' as const) })),
+        cells: cells.map((k) => ({
+          specificGravity: round(showing.sg(k), 3),
+          level: showing.water(k) < 0.9 ? ('low' as const) : ('mark' as const),
+        })),
         sure: true,
       });
     const { underV, afterV } = showing.load(d.job.plan.figures.loadA.value, 15);
@@ -72,10 +102,16 @@ export class SimulatedRecovery {
       d.send({
         type: 'read',
         role: 'load',
-        values: { voltageV: round(underV, 2), temperatureC: 20, beforeV: round(showing.restV, 2), afterV: round(afterV, 2) },
+        values: {
+          voltageV: round(underV, 2),
+          temperatureC: 20,
+          beforeV: round(showing.restV, 2),
+          afterV: round(afterV, 2),
+        },
         sure: true,
       });
-    if (missingG !== undefined && story.wetMassG) d.send({ type: 'read', role: 'spot', values: { massG: story.wetMassG - missingG } });
+    if (missingG !== undefined && story.wetMassG)
+      d.send({ type: 'read', role: 'spot', values: { massG: story.wetMassG - missingG } });
     this.diagnose();
     return this;
   }
@@ -99,7 +135,10 @@ export class SimulatedRecovery {
 
   /** Chance that one of these is the gravest. */
   chance(...causes: CauseKey[]): number {
-    return this.diagnosis!.causes.filter((c) => causes.includes(c.cause)).reduce((sum, c) => sum + c.gravest, 0);
+    return this.diagnosis!.causes.filter((c) => causes.includes(c.cause)).reduce(
+      (sum, c) => sum + c.gravest,
+      0,
+    );
   }
 
   get proposed(): RouteKey | null {
@@ -109,7 +148,13 @@ export class SimulatedRecovery {
   takes(route: RouteKey): this {
     const { d } = this;
     const waking = d.job.state.attempt === 1 && needsWaking(d.job);
-    d.send({ type: 'chooseRoute', stepId: 'diagnose', route, wake: waking ? 'dumb' : 'none', forecast: null });
+    d.send({
+      type: 'chooseRoute',
+      stepId: 'diagnose',
+      route,
+      wake: waking ? 'dumb' : 'none',
+      forecast: null,
+    });
     return this;
   }
 
@@ -129,7 +174,9 @@ export class SimulatedRecovery {
           type: 'checkWake',
           stepId: step.id,
           voltageV: round(this.wokenV, 2),
-          feel: Array.from({ length: model.cells }, (_, k) => (this.hotCell === k ? 'hot' : 'warm')),
+          feel: Array.from({ length: model.cells }, (_, k) =>
+            this.hotCell === k ? 'hot' : 'warm',
+          ),
         });
       else if (step.kind === 'ports' && step.id === 'levels') {
         topUp(battery);
@@ -139,7 +186,12 @@ export class SimulatedRecovery {
         d.usual();
       } else if (step.id === 'charge') this.charge(routeFit(ROUTES[route], subjectOf(d.job))!);
       else if (step.id === 'refill') {
-        const plan = firstChargePlan(model, leadAcidKind(model.kind).chemistry, d.job.plan.figures.chargeA.value, d.job.plan.figures.ceilingV.value);
+        const plan = firstChargePlan(
+          model,
+          leadAcidKind(model.kind).chemistry,
+          d.job.plan.figures.chargeA.value,
+          d.job.plan.figures.ceilingV.value,
+        );
         this.charge(fitPlan(plan, batteryOfPlan(d.job)).fitted!);
       } else if (step.kind === 'cells') {
         const showing = this.#showing();
@@ -147,20 +199,31 @@ export class SimulatedRecovery {
           type: 'read',
           role: 'cells',
           values: { temperatureC: 25 },
-          cells: Array.from({ length: battery.cells }, (_, k) => ({ specificGravity: round(showing.sg(k), 3) })),
+          cells: Array.from({ length: battery.cells }, (_, k) => ({
+            specificGravity: round(showing.sg(k), 3),
+          })),
           sure: true,
         });
       } else if (step.id === 'rest') {
         restFor(battery, 24 * 3600);
         d.usual();
       } else if (step.kind === 'measure') {
-        d.send({ type: 'read', role: 'rest', values: { voltageV: round(this.#showing().restV, 2) }, sure: true });
-        if (d.step === step.id) d.send({ type: 'skip', stepId: step.id, reason: 'Reads too high to be rested' });
+        d.send({
+          type: 'read',
+          role: 'rest',
+          values: { voltageV: round(this.#showing().restV, 2) },
+          sure: true,
+        });
+        if (d.step === step.id)
+          d.send({ type: 'skip', stepId: step.id, reason: 'Reads too high to be rested' });
       } else if (step.kind === 'load')
         d.send({
           type: 'read',
           role: 'load',
-          values: { voltageV: round(this.#showing().load(d.job.plan.figures.loadA.value, 15).underV, 2), temperatureC: 20 },
+          values: {
+            voltageV: round(this.#showing().load(d.job.plan.figures.loadA.value, 15).underV, 2),
+            temperatureC: 20,
+          },
           sure: true,
         });
       else if (step.kind === 'capacity') this.#capacity();
@@ -168,7 +231,12 @@ export class SimulatedRecovery {
         restFor(battery, 7 * 24 * 3600);
         d.usual();
       } else if (step.kind === 'hold-measure')
-        d.send({ type: 'read', role: 'hold', values: { voltageV: round(this.#showing().restV, 2), temperatureC: 20 }, sure: true });
+        d.send({
+          type: 'read',
+          role: 'hold',
+          values: { voltageV: round(this.#showing().restV, 2), temperatureC: 20 },
+          sure: true,
+        });
       else d.usual();
     }
     return this;
@@ -188,7 +256,13 @@ export class SimulatedRecovery {
   #capacity(): void {
     const { d, battery } = this;
     const { testA, cutoffV } = d.job.plan.figures;
-    d.send({ type: 'startDischarge', stepId: 'capacity', currentA: testA!.value, cutoffV: cutoffV!.value, temperatureC: 20 });
+    d.send({
+      type: 'startDischarge',
+      stepId: 'capacity',
+      currentA: testA!.value,
+      cutoffV: cutoffV!.value,
+      temperatureC: 20,
+    });
     const stepper = new Stepper(battery);
     let minutes = 0;
     while (minutes < 600) {

@@ -6,7 +6,15 @@ import { Driver, HOUR, MINUTE } from '../support/battery.ts';
 /** A bench with jobs as their drivers have left them. */
 function benchOf(...drivers: Driver[]): BenchWire {
   const jobs = drivers.map(
-    ({ job }, i) => ({ id: `j${i}`, battery: { tag: `T-00${i}` }, procedureId: 'p', plan: job.plan, state: job.state, seq: 1 }) as JobWire,
+    ({ job }, i) =>
+      ({
+        id: `j${i}`,
+        battery: { tag: `T-00${i}` },
+        procedureId: 'p',
+        plan: job.plan,
+        state: job.state,
+        seq: 1,
+      }) as JobWire,
   );
   return { procedures: { p: drivers[0]!.job.procedure }, jobs };
 }

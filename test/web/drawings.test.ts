@@ -6,7 +6,11 @@ import { BY_KIND, Driver, HOUR, SIX_VOLT, START } from '../support/battery.ts';
 describe('the port strip', () => {
   const at = (step: string) => stripLook(new Driver().to(step).job);
   it('follows the battery from foil to sealed', () => {
-    expect(['identify', 'fill', 'bubbles', 'lift', 'soak', 'clear', 'rest', 'handover'].map((s) => at(s).cover)).to.deep.equal([
+    expect(
+      ['identify', 'fill', 'bubbles', 'lift', 'soak', 'clear', 'rest', 'handover'].map(
+        (s) => at(s).cover,
+      ),
+    ).to.deep.equal([
       'foil',
       'foil',
       'open',
@@ -16,7 +20,12 @@ describe('the port strip', () => {
       'sealed',
       'sealed',
     ]);
-    expect(['identify', 'bubbles', 'soak', 'ocv'].map((s) => at(s).tone)).to.deep.equal(['idle', 'wet', 'wet', 'rested']);
+    expect(['identify', 'bubbles', 'soak', 'ocv'].map((s) => at(s).tone)).to.deep.equal([
+      'idle',
+      'wet',
+      'wet',
+      'rested',
+    ]);
   });
   it('glows only while current flows', () => {
     const d = new Driver().to('charge');
@@ -37,22 +46,24 @@ describe('the port strip', () => {
 describe('the port strip of a conventional battery', () => {
   const job = (step: string) => new Driver(BY_KIND['flooded-dry']).to(step).job;
   it('has caps on, ports open while it is filled, caps laid on while it charges, caps on again', () => {
-    expect(['identify', 'fill', 'pass', 'sg', 'rest', 'handover'].map((s) => stripLook(job(s)).cover)).to.deep.equal([
-      'caps',
-      'open',
-      'open',
-      'caps-loose',
-      'caps',
-      'caps',
-    ]);
+    expect(
+      ['identify', 'fill', 'pass', 'sg', 'rest', 'handover'].map((s) => stripLook(job(s)).cover),
+    ).to.deep.equal(['caps', 'open', 'open', 'caps-loose', 'caps', 'caps']);
     const d = new Driver(BY_KIND['flooded-dry']).to('charge').startCharge();
     expect(stripLook(d.job)).to.include({ cover: 'caps-loose', tone: 'live' });
   });
   it('is dry until it is filled, and then shows the level each cell was given', () => {
     expect(stripLook(job('fill')).ports.map((p) => p.level)).to.deep.equal([0, 0, 0, 0, 0, 0]);
     const d = new Driver(BY_KIND['flooded-dry']).to('pass');
-    d.send({ type: 'answerPorts', stepId: 'pass', ports: ['over', 'mark', 'mark', 'mark', 'mark', 'mark'], reason: 'Seen too late' });
-    expect(stripLook(d.job).ports.map((p) => p.level)).to.deep.equal([1, 0.85, 0.85, 0.85, 0.85, 0.85]);
+    d.send({
+      type: 'answerPorts',
+      stepId: 'pass',
+      ports: ['over', 'mark', 'mark', 'mark', 'mark', 'mark'],
+      reason: 'Seen too late',
+    });
+    expect(stripLook(d.job).ports.map((p) => p.level)).to.deep.equal([
+      1, 0.85, 0.85, 0.85, 0.85, 0.85,
+    ]);
     expect(stripLook(new Driver(BY_KIND.gel).job)).to.include({ cover: 'sealed', tone: 'idle' });
   });
 });
@@ -72,7 +83,9 @@ describe('hours along a ribbon', () => {
       const days = hourMarks({ from, to: from + 4 * 24 * HOUR }, 400, timeZone).map((m) => m.label);
       expect(days, timeZone).to.deep.equal(['Sat 28', 'Sun 29', 'Mon 30', 'Tue 31']);
     }
-    const hours = hourMarks({ from, to: from + 48 * HOUR }, 600, 'Europe/Berlin').map((m) => m.label);
+    const hours = hourMarks({ from, to: from + 48 * HOUR }, 600, 'Europe/Berlin').map(
+      (m) => m.label,
+    );
     expect(hours).to.include.members(['Sat 28', '12:00', 'Sun 29', '18:00']);
   });
 });

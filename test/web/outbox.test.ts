@@ -2,15 +2,22 @@ import { expect } from 'chai';
 import { ProblemError, Unreachable } from '../../src/web/line/api.ts';
 import { type Entry, Outbox } from '../../src/web/line/outbox.ts';
 
-const entry = (n: number): Entry => ({ path: '/api/jobs/j/commands', body: { commandId: `id-${n}`, by: 'ann', command: { type: 'note', text: `${n}` } } });
+const entry = (n: number): Entry => ({
+  path: '/api/jobs/j/commands',
+  body: { commandId: `id-${n}`, by: 'ann', command: { type: 'note', text: `${n}` } },
+});
 
 /** A shelf that outlives an outbox, as a browser's storage outlives its page. */
 function shelf() {
   const kept = new Map<string, string>();
-  return { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => void kept.set(key, value) };
+  return {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => void kept.set(key, value),
+  };
 }
 
-const no = () => Promise.reject(new ProblemError({ code: 'invalid', message: 'No.', fields: {} }, 422));
+const no = () =>
+  Promise.reject(new ProblemError({ code: 'invalid', message: 'No.', fields: {} }, 422));
 const gone = () => Promise.reject(new Unreachable());
 const caught = (promise: Promise<unknown>) =>
   promise.then(
@@ -42,9 +49,12 @@ describe('entries on their way to the server', () => {
   it('outlive a dead network and a closed page, and go in their order', async () => {
     const storage = shelf();
     const dead = new Outbox(storage, { send: gone });
-    for (const n of [1, 2, 3]) expect(await caught(dead.send(entry(n)))).to.be.instanceOf(Unreachable);
+    for (const n of [1, 2, 3])
+      expect(await caught(dead.send(entry(n)))).to.be.instanceOf(Unreachable);
     const sent: string[] = [];
-    const reopened = new Outbox(storage, { send: async (_path, body) => sent.push((body as Entry['body']).commandId) });
+    const reopened = new Outbox(storage, {
+      send: async (_path, body) => sent.push((body as Entry['body']).commandId),
+    });
     expect(reopened.waiting()).to.have.length(3);
     await reopened.flush();
     expect(sent).to.deep.equal(['id-1', 'id-2', 'id-3']);
@@ -61,7 +71,9 @@ describe('entries on their way to the server', () => {
     expect(calls).to.equal(2);
     expect(flaky.waiting().map((e) => e.body.commandId)).to.deep.equal(['id-2', 'id-3']);
     // What was turned away while nobody looked stays to be seen.
-    expect(flaky.refused().map((e) => [e.body.commandId, e.refusal])).to.deep.equal([['id-1', 'No.']]);
+    expect(flaky.refused().map((e) => [e.body.commandId, e.refusal])).to.deep.equal([
+      ['id-1', 'No.'],
+    ]);
     flaky.dismiss('id-1');
     expect(flaky.kept()).to.have.length(2);
   });
@@ -71,14 +83,31 @@ describe('entries on their way to the server', () => {
     let clock = 0;
     let signedIn: string | false = 'ann';
     const troubles = [
-      ...Array.from({ length: 5 }, () => () => Promise.reject(new ProblemError({ code: 'internal', message: 'Broken.', fields: {} }, 500))),
-      ...Array.from({ length: 3 }, () => () => Promise.reject(new ProblemError({ code: 'forbidden', message: 'Crowded.', fields: {} }, 429, 90_000))),
+      ...Array.from(
+        { length: 5 },
+        () => () =>
+          Promise.reject(
+            new ProblemError({ code: 'internal', message: 'Broken.', fields: {} }, 500),
+          ),
+      ),
+      ...Array.from(
+        { length: 3 },
+        () => () =>
+          Promise.reject(
+            new ProblemError({ code: 'forbidden', message: 'Crowded.', fields: {} }, 429, 90_000),
+          ),
+      ),
       () => {
         signedIn = false;
-        return Promise.reject(new ProblemError({ code: 'forbidden', message: 'Sign in first.', fields: {} }, 401));
+        return Promise.reject(
+          new ProblemError({ code: 'forbidden', message: 'Sign in first.', fields: {} }, 401),
+        );
       },
       ...Array.from({ length: 4 }, () => gone),
-      () => Promise.reject(new ProblemError({ code: 'internal', message: 'The disk is full.', fields: {} }, 507)),
+      () =>
+        Promise.reject(
+          new ProblemError({ code: 'internal', message: 'The disk is full.', fields: {} }, 507),
+        ),
     ];
     const taken: string[] = [];
     let asked = 0;
@@ -123,7 +152,9 @@ describe('entries on their way to the server', () => {
       now: () => clock,
       send: () => {
         calls += 1;
-        return Promise.reject(new ProblemError({ code: 'internal', message: 'Broken.', fields: {} }, 503, retryAfterMs));
+        return Promise.reject(
+          new ProblemError({ code: 'internal', message: 'Broken.', fields: {} }, 503, retryAfterMs),
+        );
       },
     });
     await caught(outbox.send(entry(1)));

@@ -5,7 +5,11 @@ import type { Rehearsal } from '../../src/core/rehearsal/rehearse.ts';
 import { Rehearser } from '../../src/web/views/rehearsal/rehearser.ts';
 
 /** A promise that is settled from outside. */
-function held<T>(): { promise: Promise<T>; give: (value: T) => void; fail: (error: Error) => void } {
+function held<T>(): {
+  promise: Promise<T>;
+  give: (value: T) => void;
+  fail: (error: Error) => void;
+} {
   let give!: (value: T) => void;
   let fail!: (error: Error) => void;
   const promise = new Promise<T>((resolve, reject) => ([give, fail] = [resolve, reject]));
@@ -21,7 +25,9 @@ const DRAWN = [{}] as unknown as Rehearsal[];
 class SlowWorker {
   readonly log: string[] = [];
   readonly draws: ReturnType<typeof held<Rehearsal[]>>[] = [];
-  readonly runs: (ReturnType<typeof held<Odds[] | null>> & { tell: (done: number, odds: Odds[]) => void })[] = [];
+  readonly runs: (ReturnType<typeof held<Odds[] | null>> & {
+    tell: (done: number, odds: Odds[]) => void;
+  })[] = [];
   readonly rests: (() => void)[] = [];
   readonly rehearser = new Rehearser(
     {
@@ -61,7 +67,11 @@ describe('asking for rehearsals', () => {
     expect(w.log).to.deep.equal(['draw A', 'draw B']);
     w.draws[1]!.give(DRAWN);
     await turn();
-    expect(w.log, 'after the drawing of the same plan, once').to.deep.equal(['draw A', 'draw B', 'odds B']);
+    expect(w.log, 'after the drawing of the same plan, once').to.deep.equal([
+      'draw A',
+      'draw B',
+      'odds B',
+    ]);
     w.runs[0]!.give(ODDS);
     await turn();
     expect(w.rehearser.shown).to.include({ odds: ODDS, done: null, failed: null });

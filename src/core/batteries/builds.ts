@@ -53,10 +53,15 @@ export const BUILDS: Readonly<Record<BuildKey, Build>> = {
 const POWERSPORT_AH = 32;
 
 /** What a model of this kind, size and label most likely is built for. */
-export function usualBuild({ kind, c20Ah, cca }: Pick<BatteryModel, 'kind' | 'c20Ah' | 'cca'>): BuildKey {
+export function usualBuild({
+  kind,
+  c20Ah,
+  cca,
+}: Pick<BatteryModel, 'kind' | 'c20Ah' | 'cca'>): BuildKey {
   if (kind === 'gel') return 'standby';
   if (kind === 'agm-sealed' && cca === null) return 'standby';
   return c20Ah <= POWERSPORT_AH ? 'powersport' : 'starter';
 }
 
-export const buildOf = (model: Pick<BatteryModel, 'kind' | 'c20Ah' | 'cca' | 'build'>): Build => BUILDS[model.build ?? usualBuild(model)];
+export const buildOf = (model: Pick<BatteryModel, 'kind' | 'c20Ah' | 'cca' | 'build'>): Build =>
+  BUILDS[model.build ?? usualBuild(model)];

@@ -6,7 +6,9 @@ export const FAILING_CELL_SG = 0.05;
 export const CELL_SUM_V = 0.3;
 
 /** The cell furthest below the mean of the others, numbered from 1 at plus; null for fewer than two. */
-export function lowCell(values: readonly (number | null)[]): { cell: number; below: number } | null {
+export function lowCell(
+  values: readonly (number | null)[],
+): { cell: number; below: number } | null {
   const read = values.flatMap((v, k) => (v === null ? [] : [{ v, k }]));
   if (read.length < 2) return null;
   const lowest = read.reduce((a, b) => (b.v < a.v ? b : a));

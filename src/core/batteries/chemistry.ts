@@ -86,7 +86,11 @@ export const CHEMISTRIES: Readonly<Record<ChemistryKey, Chemistry>> = {
     waterGPerAh: 7.82,
     exponents: GEL_EXPONENTS,
     selfDischargePerMonth: 0.02,
-    sources: { stateOfCharge: `${USUAL_TABLE} (AGM, used for gel)`, charging: USUAL_CEILINGS, exponents: USUAL_EXPONENTS },
+    sources: {
+      stateOfCharge: `${USUAL_TABLE} (AGM, used for gel)`,
+      charging: USUAL_CEILINGS,
+      exponents: USUAL_EXPONENTS,
+    },
   },
 };
 

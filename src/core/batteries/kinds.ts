@@ -1,7 +1,8 @@
 import type { ChemistryKey } from './chemistry.ts';
 
 /** Kinds of battery the shop can take in, and those it turns away with the reason. */
-export type KindKey = 'flooded-dry' | 'agm-dry' | 'agm-sealed' | 'gel' | 'flooded-sealed' | 'lithium';
+export type KindKey =
+  'flooded-dry' | 'agm-dry' | 'agm-sealed' | 'gel' | 'flooded-sealed' | 'lithium';
 
 /** How acid comes into it: from the pack of tubes made for the model, from a bulk container by hose, or not in this shop. */
 export type Fill = 'tubes' | 'bulk' | null;
@@ -45,7 +46,8 @@ export const KINDS: readonly BatteryKind[] = [
     selfDischargePerMonth: 0.08,
     alloy: 'antimony',
     fullSg: 1.265,
-    arrives: 'Dry, vent capped. Filled cell by cell from bulk acid to the upper mark; its caps come off again for water.',
+    arrives:
+      'Dry, vent capped. Filled cell by cell from bulk acid to the upper mark; its caps come off again for water.',
   },
   {
     key: 'agm-dry',
@@ -57,7 +59,8 @@ export const KINDS: readonly BatteryKind[] = [
     selfDischargePerMonth: 0.03,
     alloy: 'calcium',
     fullSg: 1.32,
-    arrives: 'Dry, ports under foil. Filled once from the pack made for the model, then sealed for good by its cap strip.',
+    arrives:
+      'Dry, ports under foil. Filled once from the pack made for the model, then sealed for good by its cap strip.',
   },
   {
     key: 'agm-sealed',
@@ -69,7 +72,8 @@ export const KINDS: readonly BatteryKind[] = [
     selfDischargePerMonth: 0.03,
     alloy: 'calcium',
     fullSg: 1.3,
-    arrives: 'Wet and sealed, ageing on the shelf since the day it was made. Charged to 100 % before it goes into service.',
+    arrives:
+      'Wet and sealed, ageing on the shelf since the day it was made. Charged to 100 % before it goes into service.',
   },
   {
     key: 'gel',

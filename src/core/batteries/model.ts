@@ -48,12 +48,16 @@ const CELL_NOMINAL_V = 2;
 export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; message: string }[] {
   const faults: { field: keyof BatteryModel; message: string }[] = [];
   if (model.nominalV !== model.cells * CELL_NOMINAL_V) {
-    faults.push({ field: 'cells', message: `${model.nominalV} V takes ${model.nominalV / CELL_NOMINAL_V} cells.` });
+    faults.push({
+      field: 'cells',
+      message: `${model.nominalV} V takes ${model.nominalV / CELL_NOMINAL_V} cells.`,
+    });
   }
   if ((model.cca === null) !== (model.ccaStandard === null)) {
     faults.push({ field: 'ccaStandard', message: 'A CCA rating and its standard go together.' });
   }
-  const outside = (value: number | null, low: number, high: number) => value !== null && (value / model.cells < low || value / model.cells > high);
+  const outside = (value: number | null, low: number, high: number) =>
+    value !== null && (value / model.cells < low || value / model.cells > high);
   if (outside(model.passV, 2.0, 2.2))
     faults.push({
       field: 'passV',
@@ -65,7 +69,10 @@ export function modelFaults(model: BatteryModel): { field: keyof BatteryModel; m
       message: `A charge ceiling for ${model.cells} cells lies between ${(2.25 * model.cells).toFixed(1)} and ${(2.6 * model.cells).toFixed(1)} V.`,
     });
   if (model.chargeA !== null && model.chargeA > model.c20Ah * 0.4)
-    faults.push({ field: 'chargeA', message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.` });
+    faults.push({
+      field: 'chargeA',
+      message: `More than ${(model.c20Ah * 0.4).toFixed(1)} A is not a first charge for ${model.c20Ah} Ah.`,
+    });
   faults.push(...ratingFaults(model));
   const perCellPerAh = (model.electrolyteMl ?? 0) / model.cells / model.c20Ah;
   if (model.electrolyteMl !== null && (perCellPerAh < 3 || perCellPerAh > 30))
@@ -83,7 +90,11 @@ const LEAST_EXPONENT = 1.005;
 const MOST_EXPONENT = 1.5;
 
 /** Other ratings that cannot belong to the same battery as its C20. */
-function ratingFaults({ c20Ah, c10Ah, reserveMin }: BatteryModel): { field: keyof BatteryModel; message: string }[] {
+function ratingFaults({
+  c20Ah,
+  c10Ah,
+  reserveMin,
+}: BatteryModel): { field: keyof BatteryModel; message: string }[] {
   const faults: { field: keyof BatteryModel; message: string }[] = [];
   const outside = (ampere: number, hours: number): boolean => {
     const k = ratedExponent(c20Ah, ampere, hours);
@@ -106,7 +117,8 @@ function ratingFaults({ c20Ah, c10Ah, reserveMin }: BatteryModel): { field: keyo
 }
 
 /** Peukert's exponent of two rated points: C20, and so many hours at so many amperes. */
-export const ratedExponent = (c20Ah: number, ampere: number, hours: number): number => Math.log(20 / hours) / Math.log(ampere / (c20Ah / 20));
+export const ratedExponent = (c20Ah: number, ampere: number, hours: number): number =>
+  Math.log(20 / hours) / Math.log(ampere / (c20Ah / 20));
 
 /** What a kind must have printed for it, and what does not belong to it. */
 function kindFaults(model: BatteryModel): { field: keyof BatteryModel; message: string }[] {
@@ -114,15 +126,29 @@ function kindFaults(model: BatteryModel): { field: keyof BatteryModel; message: 
   if ('refusal' in kind) return [];
   const faults: { field: keyof BatteryModel; message: string }[] = [];
   if (kind.fill === 'tubes') {
-    if (model.electrolyteCode === null) faults.push({ field: 'electrolyteCode', message: 'Type the code of its electrolyte pack; no other pack may be used.' });
-    if (model.electrolyteMl === null) faults.push({ field: 'electrolyteMl', message: 'Type what its pack holds, mL.' });
+    if (model.electrolyteCode === null)
+      faults.push({
+        field: 'electrolyteCode',
+        message: 'Type the code of its electrolyte pack; no other pack may be used.',
+      });
+    if (model.electrolyteMl === null)
+      faults.push({ field: 'electrolyteMl', message: 'Type what its pack holds, mL.' });
   } else if (model.electrolyteCode !== null) {
-    faults.push({ field: 'electrolyteCode', message: `${kind.name} is not filled from a pack of tubes.` });
+    faults.push({
+      field: 'electrolyteCode',
+      message: `${kind.name} is not filled from a pack of tubes.`,
+    });
   }
-  if (kind.fill === null && model.electrolyteMl !== null) faults.push({ field: 'electrolyteMl', message: `${kind.name} is not filled in the shop.` });
+  if (kind.fill === null && model.electrolyteMl !== null)
+    faults.push({ field: 'electrolyteMl', message: `${kind.name} is not filled in the shop.` });
   if (kind.fill !== 'tubes' && (model.dwellS !== null || model.soakS !== null))
-    faults.push({ field: 'dwellS', message: 'A time for the pack belongs to a battery filled from one.' });
-  if (kind.ports === 'serviceable' && model.caps === null) faults.push({ field: 'caps', message: 'Say whether its caps pull or unscrew.' });
-  if (kind.ports !== 'serviceable' && model.caps !== null) faults.push({ field: 'caps', message: `${kind.name} has no caps to take off.` });
+    faults.push({
+      field: 'dwellS',
+      message: 'A time for the pack belongs to a battery filled from one.',
+    });
+  if (kind.ports === 'serviceable' && model.caps === null)
+    faults.push({ field: 'caps', message: 'Say whether its caps pull or unscrew.' });
+  if (kind.ports !== 'serviceable' && model.caps !== null)
+    faults.push({ field: 'caps', message: `${kind.name} has no caps to take off.` });
   return faults;
 }

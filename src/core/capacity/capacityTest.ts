@@ -1,4 +1,10 @@
-import { CHEMISTRIES, type ChemistryKey, CUT_OFF_PER_CELL, forCells, TABLE_CELLS } from '../batteries/chemistry.ts';
+import {
+  CHEMISTRIES,
+  type ChemistryKey,
+  CUT_OFF_PER_CELL,
+  forCells,
+  TABLE_CELLS,
+} from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { type BatteryModel, ratedExponent, RESERVE_A } from '../batteries/model.ts';
 import { REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
@@ -25,10 +31,13 @@ export const capacityLaw = (chemistry: ChemistryKey): CapacityLaw => ({
 const PRINTED_EXPONENT_OFF = 0.015;
 
 /** The law of a model: through the points its label prints beside C20, and as its family goes on from there. */
-export function capacityLawOf(model: Pick<BatteryModel, 'kind' | 'c20Ah' | 'c10Ah' | 'reserveMin'>): CapacityLaw {
+export function capacityLawOf(
+  model: Pick<BatteryModel, 'kind' | 'c20Ah' | 'c10Ah' | 'reserveMin'>,
+): CapacityLaw {
   const { c20Ah, c10Ah, reserveMin } = model;
   const usual = capacityLaw(leadAcidKind(model.kind).chemistry);
-  const point = (ampere: number, hours: number) => [ampere / c20Ah, ratedExponent(c20Ah, ampere, hours)] as const;
+  const point = (ampere: number, hours: number) =>
+    [ampere / c20Ah, ratedExponent(c20Ah, ampere, hours)] as const;
   const printed = [
     ...(typeof c10Ah === 'number' ? [point(c10Ah / 10, 10)] : []),
     ...(typeof reserveMin === 'number' ? [point(RESERVE_A, reserveMin / 60)] : []),
@@ -36,13 +45,19 @@ export function capacityLawOf(model: Pick<BatteryModel, 'kind' | 'c20Ah' | 'c10A
   if (printed.length === 0) return usual;
   /** How far the label's exponent lies above the family's at the printed point nearest to a rate. */
   const above = (rate: number): number => {
-    const [at, k] = printed.reduce((best, next) => (Math.abs(Math.log(next[0] / rate)) < Math.abs(Math.log(best[0] / rate)) ? next : best));
+    const [at, k] = printed.reduce((best, next) =>
+      Math.abs(Math.log(next[0] / rate)) < Math.abs(Math.log(best[0] / rate)) ? next : best,
+    );
     return k - exponentAt(usual, at);
   };
   const familys = usual.exponents
     .filter(([rate]) => !printed.some(([at]) => Math.abs(Math.log(at / rate)) < 0.2))
     .map(([rate, k]) => [rate, Math.max(1, k + above(rate))] as const);
-  return { ...usual, exponents: [...familys, ...printed].sort(([a], [b]) => a - b), exponentOff: PRINTED_EXPONENT_OFF };
+  return {
+    ...usual,
+    exponents: [...familys, ...printed].sort(([a], [b]) => a - b),
+    exponentOff: PRINTED_EXPONENT_OFF,
+  };
 }
 
 const RATED_HOURS = 20;
@@ -89,12 +104,20 @@ export interface Capacity {
  * @param law of the family, as it stood when the battery was taken in
  * @throws RangeError for a current or a time that is not above zero
  */
-export function capacityOf({ currentA, minutes, cutoffV, temperatureC, method }: Discharge, law: CapacityLaw, cells: number, c20Ah: number): Capacity {
-  if (!(currentA > 0) || !(minutes > 0)) throw new RangeError('A discharge has a current and a time above zero.');
+export function capacityOf(
+  { currentA, minutes, cutoffV, temperatureC, method }: Discharge,
+  law: CapacityLaw,
+  cells: number,
+  c20Ah: number,
+): Capacity {
+  if (!(currentA > 0) || !(minutes > 0))
+    throw new RangeError('A discharge has a current and a time above zero.');
   const hours = minutes / 60;
   const ah = currentA * hours;
   const warm = temperatureC - REFERENCE_TEMPERATURE_C;
-  const at = (k: number, perDegree: number): number => (RATED_HOURS ** (1 - 1 / k) * currentA * hours ** (1 / k)) / Math.max(0.3, 1 + perDegree * warm);
+  const at = (k: number, perDegree: number): number =>
+    (RATED_HOURS ** (1 - 1 / k) * currentA * hours ** (1 / k)) /
+    Math.max(0.3, 1 + perDegree * warm);
   const k = exponentAt(law, currentA / c20Ah);
   const { perDegree, exponentOff, perDegreeOff } = law;
   const middle = at(k, perDegree);
@@ -119,7 +142,10 @@ function exponentAt({ exponents }: CapacityLaw, rateC: number): number {
   const [slowest, fastest] = [exponents[0] ?? [0.1, 1], exponents.at(-1) ?? [1, 1]];
   if (rateC <= slowest[0]) return slowest[1];
   for (let i = 1; i < exponents.length; i++) {
-    const [[slow, low], [fast, high]] = [exponents[i - 1] as readonly [number, number], exponents[i] as readonly [number, number]];
+    const [[slow, low], [fast, high]] = [
+      exponents[i - 1] as readonly [number, number],
+      exponents[i] as readonly [number, number],
+    ];
     if (rateC <= fast) return low + ((high - low) * Math.log(rateC / slow)) / Math.log(fast / slow);
   }
   return fastest[1];
@@ -137,7 +163,12 @@ export function resistanceOfStep(beforeV: number, underV: number, currentA: numb
 }
 
 /** Charge lost in a week at 20 °C, share; from the charge before and after a hold of so many days at that temperature (rate doubles each 10 °C). */
-export function weekLossAt20(before: number, after: number, days: number, temperatureC: number): number {
+export function weekLossAt20(
+  before: number,
+  after: number,
+  days: number,
+  temperatureC: number,
+): number {
   const perDay = (before - after) / days;
   return 7 * perDay * 2 ** ((20 - temperatureC) / 10);
 }

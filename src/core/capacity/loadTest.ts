@@ -29,13 +29,18 @@ export function loadTestA(c20Ah: number): number {
  * @param points of a 12 V battery, warmest first: [°C, V]
  * @returns V per battery
  */
-export function loadTestMinimumV(temperatureC: number, cells: number, points: readonly (readonly [number, number])[] = LOAD_TEST_MINIMUM.points): number {
+export function loadTestMinimumV(
+  temperatureC: number,
+  cells: number,
+  points: readonly (readonly [number, number])[] = LOAD_TEST_MINIMUM.points,
+): number {
   const [warmest, coldest] = [points[0] ?? [0, 0], points.at(-1) ?? [0, 0]];
   if (temperatureC >= warmest[0]) return forCells(warmest[1], cells);
   for (let i = 1; i < points.length; i++) {
     const [warmC, warmV] = points[i - 1] as readonly [number, number];
     const [coldC, coldV] = points[i] as readonly [number, number];
-    if (temperatureC >= coldC) return forCells(coldV + ((warmV - coldV) * (temperatureC - coldC)) / (warmC - coldC), cells);
+    if (temperatureC >= coldC)
+      return forCells(coldV + ((warmV - coldV) * (temperatureC - coldC)) / (warmC - coldC), cells);
   }
   return forCells(coldest[1], cells);
 }

@@ -1,7 +1,11 @@
 import { acidDensity } from '../electrolyte/density.ts';
 import { molalityFromWeightPercent, weightPercentFromSg } from '../electrolyte/concentration.ts';
 import { MOLALITY_PER_AH_AND_G, REACTION_WATER_G } from '../electrolyte/faraday.ts';
-import { REST_V_PER_KELVIN, restVoltageFromMolality, restVoltageFromSg } from '../electrolyte/restVoltage.ts';
+import {
+  REST_V_PER_KELVIN,
+  restVoltageFromMolality,
+  restVoltageFromSg,
+} from '../electrolyte/restVoltage.ts';
 import { type Chemistry, forCells, TABLE_CELLS } from '../batteries/chemistry.ts';
 
 /**
@@ -19,7 +23,8 @@ export function stateOfChargePercent(restV: number, cells: number, chemistry: Ch
   for (let i = 1; i < table.length; i++) {
     const [highPercent, highV] = table[i - 1] as readonly [number, number];
     const [lowPercent, lowV] = table[i] as readonly [number, number];
-    if (volts >= lowV) return lowPercent + ((highPercent - lowPercent) * (volts - lowV)) / (highV - lowV);
+    if (volts >= lowV)
+      return lowPercent + ((highPercent - lowPercent) * (volts - lowV)) / (highV - lowV);
   }
   return 0;
 }
@@ -36,7 +41,11 @@ export function restVoltageAtCharge(percent: number, cells: number, chemistry: C
     const [highPercent, highV] = table[i - 1] as readonly [number, number];
     const [lowPercent, lowV] = table[i] as readonly [number, number];
     if (percent >= highPercent) return forCells(highV, cells);
-    if (percent >= lowPercent) return forCells(lowV + ((highV - lowV) * (percent - lowPercent)) / (highPercent - lowPercent), cells);
+    if (percent >= lowPercent)
+      return forCells(
+        lowV + ((highV - lowV) * (percent - lowPercent)) / (highPercent - lowPercent),
+        cells,
+      );
   }
   return forCells(table.at(-1)?.[1] ?? 0, cells);
 }
@@ -59,14 +68,25 @@ export interface ChargeBand {
  * @param restV V per battery, after the rest
  * @param fill SG of its acid when full, 25 °C, and how much of it, mL per cell and Ah of C20, where that is known
  */
-export function chargeByAcid(restV: number, cells: number, chemistry: Chemistry, fill: { sg: number; mlPerAh?: number }, temperatureC = 25): ChargeBand {
+export function chargeByAcid(
+  restV: number,
+  cells: number,
+  chemistry: Chemistry,
+  fill: { sg: number; mlPerAh?: number },
+  temperatureC = 25,
+): ChargeBand {
   const perCell = restV / cells - REST_V_PER_KELVIN * (temperatureC - 25);
   const strength = weightPercentFromSg(fill.sg);
-  const water = fill.mlPerAh === undefined ? chemistry.waterGPerAh : fill.mlPerAh * acidDensity(strength, 25) * (1 - strength / 100);
+  const water =
+    fill.mlPerAh === undefined
+      ? chemistry.waterGPerAh
+      : fill.mlPerAh * acidDensity(strength, 25) * (1 - strength / 100);
   const acid = (molalityFromWeightPercent(strength) * water) / MOLALITY_PER_AH_AND_G;
   const restAt = (share: number): number => {
     const out = 1 - share;
-    return restVoltageFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid - out, 0.02)) / (water + REACTION_WATER_G * out));
+    return restVoltageFromMolality(
+      (MOLALITY_PER_AH_AND_G * Math.max(acid - out, 0.02)) / (water + REACTION_WATER_G * out),
+    );
   };
   const shareAt = (volts: number): number => {
     let [low, high] = [0, 1];
@@ -78,7 +98,11 @@ export function chargeByAcid(restV: number, cells: number, chemistry: Chemistry,
     }
     return low;
   };
-  return { low: shareAt(perCell - 1.28 * REST_OFF_V), mid: shareAt(perCell), high: shareAt(perCell + 1.28 * REST_OFF_V) };
+  return {
+    low: shareAt(perCell - 1.28 * REST_OFF_V),
+    mid: shareAt(perCell),
+    high: shareAt(perCell + 1.28 * REST_OFF_V),
+  };
 }
 
 /** Above full-charge rest voltage by this much (per 12 V), a reading still carries surface charge. */
@@ -93,5 +117,7 @@ const SURFACE_CHARGE_MARGIN_V = 0.15;
  */
 export function believableRestV(cells: number, chemistry: Chemistry, fillSg: number): number {
   const byTable = forCells(chemistry.stateOfCharge[0]?.[1] ?? 0, cells);
-  return Math.max(byTable, restVoltageFromSg(fillSg) * cells) + forCells(SURFACE_CHARGE_MARGIN_V, cells);
+  return (
+    Math.max(byTable, restVoltageFromSg(fillSg) * cells) + forCells(SURFACE_CHARGE_MARGIN_V, cells)
+  );
 }

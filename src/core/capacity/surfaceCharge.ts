@@ -39,15 +39,25 @@ const LEAST_SPAN_S = 240;
  * @param cells in series
  * @returns null where the readings are too few or too close
  */
-export function settledVoltage(readings: readonly RelaxingReading[], cells: number): SettledEstimate | null {
-  const span = Math.max(...readings.map((r) => r.afterS)) - Math.min(...readings.map((r) => r.afterS));
+export function settledVoltage(
+  readings: readonly RelaxingReading[],
+  cells: number,
+): SettledEstimate | null {
+  const span =
+    Math.max(...readings.map((r) => r.afterS)) - Math.min(...readings.map((r) => r.afterS));
   if (readings.length < 2 || !(span >= LEAST_SPAN_S)) return null;
-  const estimates = FAST_S.flatMap((fast) => SLOW_S.map((slow) => posterior(readings, cells, fast, slow)));
+  const estimates = FAST_S.flatMap((fast) =>
+    SLOW_S.map((slow) => posterior(readings, cells, fast, slow)),
+  );
   const best = Math.max(...estimates.map((e) => e.logEvidence));
   const weights = estimates.map((e) => Math.exp(e.logEvidence - best));
   const total = weights.reduce((a, b) => a + b, 0);
   const mid = estimates.reduce((sum, e, i) => sum + e.mean * (weights[i] as number), 0) / total;
-  const variance = estimates.reduce((sum, e, i) => sum + (e.variance + (e.mean - mid) ** 2) * (weights[i] as number), 0) / total;
+  const variance =
+    estimates.reduce(
+      (sum, e, i) => sum + (e.variance + (e.mean - mid) ** 2) * (weights[i] as number),
+      0,
+    ) / total;
   const off = Z80 * Math.sqrt(variance);
   return {
     low: mid - off,
@@ -58,7 +68,12 @@ export function settledVoltage(readings: readonly RelaxingReading[], cells: numb
 }
 
 /** Gaussian posterior of the settled voltage for one pair of time constants, by sequential updates of (settled, fast, slow). */
-function posterior(readings: readonly RelaxingReading[], cells: number, fastS: number, slowS: number): { mean: number; variance: number; logEvidence: number } {
+function posterior(
+  readings: readonly RelaxingReading[],
+  cells: number,
+  fastS: number,
+  slowS: number,
+): { mean: number; variance: number; logEvidence: number } {
   const mean = [SETTLED_V[0] * cells, FAST_V[0] * cells, SLOW_V[0] * cells];
   const cov = [
     [(SETTLED_V[1] * cells) ** 2, 0, 0],
@@ -69,13 +84,15 @@ function posterior(readings: readonly RelaxingReading[], cells: number, fastS: n
   for (const { afterS, voltageV } of readings) {
     const h = [1, Math.exp(-afterS / fastS), Math.exp(-afterS / slowS)];
     const ch = cov.map((row) => row.reduce((sum, c, j) => sum + c * (h[j] as number), 0));
-    const s = ch.reduce((sum, c, j) => sum + c * (h[j] as number), 0) + (METER_V * Math.sqrt(cells)) ** 2;
+    const s =
+      ch.reduce((sum, c, j) => sum + c * (h[j] as number), 0) + (METER_V * Math.sqrt(cells)) ** 2;
     const residual = voltageV - h.reduce((sum, x, j) => sum + x * (mean[j] as number), 0);
     logEvidence -= 0.5 * (Math.log(s) + (residual * residual) / s);
     for (let i = 0; i < 3; i++) {
       const gain = (ch[i] as number) / s;
       mean[i] = (mean[i] as number) + gain * residual;
-      for (let j = 0; j < 3; j++) (cov[i] as number[])[j] = ((cov[i] as number[])[j] as number) - gain * (ch[j] as number);
+      for (let j = 0; j < 3; j++)
+        (cov[i] as number[])[j] = ((cov[i] as number[])[j] as number) - gain * (ch[j] as number);
     }
   }
   return { mean: mean[0] as number, variance: (cov[0] as number[])[0] as number, logEvidence };

@@ -2,7 +2,11 @@ import { type KindKey, leadAcidKind } from '../batteries/kinds.ts';
 import type { Procedure, Purpose } from '../plan/procedure.ts';
 import { COMMISSION_DRY_AGM } from './commissionDryAgm.ts';
 import { COMMISSION_DRY_FLOODED } from './commissionDryFlooded.ts';
-import { COMMISSION_GEL, COMMISSION_SEALED_AGM, COMMISSION_SEALED_FLOODED } from './commissionSealed.ts';
+import {
+  COMMISSION_GEL,
+  COMMISSION_SEALED_AGM,
+  COMMISSION_SEALED_FLOODED,
+} from './commissionSealed.ts';
 import { recoverProcedure } from './recover.ts';
 import { displayProcedure, rechargeProcedure, serviceProcedure } from './keepStock.ts';
 

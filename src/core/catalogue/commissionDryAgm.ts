@@ -1,5 +1,15 @@
 import type { Procedure } from '../plan/procedure.ts';
-import { CHARGE, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, VERDICT } from './steps.ts';
+import {
+  CHARGE,
+  CLEAR,
+  HAND_OVER,
+  LOAD_TEST,
+  LOOK_OVER,
+  MAKE_SAFE,
+  MEASURE,
+  REST,
+  VERDICT,
+} from './steps.ts';
 
 /** First commissioning of a dry-charged AGM battery from its tube pack, box to handover. */
 export const COMMISSION_DRY_AGM: Procedure = {
@@ -17,14 +27,16 @@ export const COMMISSION_DRY_AGM: Procedure = {
       handsS: 60,
       act: 'Check',
       title: 'Check the foil over the ports',
-      detail: 'Every port sealed. Under broken foil the plates have met air and may have oxidised; acid would not bring them back.',
+      detail:
+        'Every port sealed. Under broken foil the plates have met air and may have oxidised; acid would not bring them back.',
       checks: [
         {
           id: 'foil',
           text: 'Foil whole over every port',
           answers: ['Whole', 'Broken'],
           shows: 'torn-foil',
-          refusal: 'Broken foil: the plates may have oxidised. Do not commission it. Set it aside as a claim.',
+          refusal:
+            'Broken foil: the plates may have oxidised. Do not commission it. Set it aside as a claim.',
         },
       ],
     },
@@ -35,7 +47,8 @@ export const COMMISSION_DRY_AGM: Procedure = {
       handsS: 60,
       act: 'Match',
       title: 'Match the electrolyte pack',
-      detail: 'The code on the pack must be {code}, letter for letter. Another code is another quantity: too little dries the mats, too much drowns them.',
+      detail:
+        'The code on the pack must be {code}, letter for letter. Another code is another quantity: too little dries the mats, too much drowns them.',
     },
     MAKE_SAFE('before the foil comes off', ['acid', 'hydrogen', 'shorts', 'maker']),
     {
@@ -49,7 +62,11 @@ export const COMMISSION_DRY_AGM: Procedure = {
         "Peel the foil off the ports. Take the cap strip off the pack and keep it: it becomes the battery's. Do not peel or pierce the tubes' seals. Stand the pack level over the ports and push straight down, all at once. Gravity does the rest: never tilt, squeeze or cut. The clock of the stand starts when you say it is on.",
       hazards: ['acid'],
       leaves: 'open',
-      temperature: { label: 'Battery and pack', range: [16, 30], outside: 'Acid and battery belong between 16 and 30 °C: colder fills late, warmer gasses.' },
+      temperature: {
+        label: 'Battery and pack',
+        range: [16, 30],
+        outside: 'Acid and battery belong between 16 and 30 °C: colder fills late, warmer gasses.',
+      },
     },
     {
       id: 'bubbles',
@@ -104,7 +121,8 @@ export const COMMISSION_DRY_AGM: Procedure = {
       figure: 'soakS',
       act: 'Go on',
       title: 'Let it soak',
-      detail: 'The mats are still drinking; charging now shortens its life. It stands at about 80 % and is not ready to sell.',
+      detail:
+        'The mats are still drinking; charging now shortens its life. It stands at about 80 % and is not ready to sell.',
       early: 'The mats are still drinking; charging now shortens its life.',
       skippable: true,
     },
@@ -123,7 +141,8 @@ export const COMMISSION_DRY_AGM: Procedure = {
       once: true,
       leaves: 'sealed',
       title: 'Press the cap strip flush',
-      detail: 'Both hands, even pressure, flush along its length. Never hammered, never opened again. Wash the outside with bicarbonate and dry it.',
+      detail:
+        'Both hands, even pressure, flush along its length. Never hammered, never opened again. Wash the outside with bicarbonate and dry it.',
     },
     REST,
     MEASURE,

@@ -1,5 +1,18 @@
 import type { Procedure } from '../plan/procedure.ts';
-import { CAPS_ON, CELL_SG, CHARGE, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, VERDICT, WATER_LEVELS } from './steps.ts';
+import {
+  CAPS_ON,
+  CELL_SG,
+  CHARGE,
+  CLEAR,
+  HAND_OVER,
+  LOAD_TEST,
+  LOOK_OVER,
+  MAKE_SAFE,
+  MEASURE,
+  REST,
+  VERDICT,
+  WATER_LEVELS,
+} from './steps.ts';
 
 /** First commissioning of a conventional dry-charged battery, three or six cells, from bulk acid. */
 export const COMMISSION_DRY_FLOODED: Procedure = {
@@ -65,7 +78,8 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       figure: 'standS',
       act: 'Look',
       title: 'Let it stand, tap the case now and then',
-      detail: 'Gentle taps free the bubbles. Levels fall while the plates drink; that is why there is a second pass.',
+      detail:
+        'Gentle taps free the bubbles. Levels fall while the plates drink; that is why there is a second pass.',
       early: 'The plates are still drinking; a level read now is not a level.',
       skippable: true,
     },
@@ -76,13 +90,20 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       handsS: 180,
       act: 'Look',
       title: 'Level in every cell?',
-      detail: 'Against the light, or with the caps off. A cell that has fallen is topped up with the same acid, and the battery stands again.',
+      detail:
+        'Against the light, or with the caps off. A cell that has fallen is topped up with the same acid, and the battery stands again.',
       question: 'Tap a port to change it',
       answers: [
         { id: 'mark', label: 'At the mark', good: true, level: 0.85 },
         { id: 'topped', label: 'Topped up', good: true, level: 0.85, again: true, added: 'acid' },
         { id: 'low', label: 'Low', good: false, level: 0.4 },
-        { id: 'over', label: 'Too full', good: true, level: 1, deviation: 'Filled over the upper mark' },
+        {
+          id: 'over',
+          label: 'Too full',
+          good: true,
+          level: 1,
+          deviation: 'Filled over the upper mark',
+        },
       ],
       hold: 'A cell is low. Top it up with the same acid and say so; it stands once more then.',
       passes: { from: 'stand', most: 3 },
@@ -94,7 +115,8 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       handsS: 60,
       act: 'Keep',
       title: 'How much acid did it take?',
-      detail: 'From the marks on the container, topping up included. It goes off the lot, and onto the sheet.',
+      detail:
+        'From the marks on the container, topping up included. It goes off the lot, and onto the sheet.',
       amount: { label: 'Acid it took', expected: 'fillMl' },
     },
     {

@@ -1,5 +1,16 @@
 import type { Procedure, Step } from '../plan/procedure.ts';
-import { ARRIVAL, CHARGE, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, VERDICT } from './steps.ts';
+import {
+  ARRIVAL,
+  CHARGE,
+  CLEAR,
+  HAND_OVER,
+  LOAD_TEST,
+  LOOK_OVER,
+  MAKE_SAFE,
+  MEASURE,
+  REST,
+  VERDICT,
+} from './steps.ts';
 
 /** What every battery that comes wet and stays shut goes through; its charge differs by family. */
 const sealed = (charge: Step, fitting: string): readonly Step[] => [

@@ -1,12 +1,27 @@
 import type { Cover, Procedure, Step, StepOf } from '../plan/procedure.ts';
-import { CAPS_ON, CELL_SG, CHARGE, CLEAN, CLEAR, HAND_OVER, LOAD_TEST, LOOK_OVER, MAKE_SAFE, MEASURE, REST, WATER_LEVELS, ARRIVAL } from './steps.ts';
+import {
+  CAPS_ON,
+  CELL_SG,
+  CHARGE,
+  CLEAN,
+  CLEAR,
+  HAND_OVER,
+  LOAD_TEST,
+  LOOK_OVER,
+  MAKE_SAFE,
+  MEASURE,
+  REST,
+  WATER_LEVELS,
+  ARRIVAL,
+} from './steps.ts';
 
 /** From "it's dead" to a verdict. Which of its steps apply follows from the route and the way of waking that are chosen on the way. */
 
 const LOOK: StepOf<'checks'> = {
   ...LOOK_OVER,
   title: 'Look it over: may it be touched at all?',
-  detail: 'Out of the machine, on a level surface, in good light. One bad answer ends it here: some must never be charged.',
+  detail:
+    'Out of the machine, on a level surface, in good light. One bad answer ends it here: some must never be charged.',
   checks: [
     LOOK_OVER.checks[0] as StepOf<'checks'>['checks'][number],
     {
@@ -31,7 +46,8 @@ const LOOK: StepOf<'checks'> = {
       id: 'frozen',
       text: 'Not frozen, not icy to the touch',
       answers: ['Not frozen', 'Frozen'],
-      refusal: 'It has frozen. Ice has pushed its plates apart: never charged, thaw it upright in a tub, to the recycler.',
+      refusal:
+        'It has frozen. Ice has pushed its plates apart: never charged, thaw it upright in a tub, to the recycler.',
     },
   ],
 };
@@ -44,7 +60,8 @@ const STORY: StepOf<'story'> = {
   act: 'Tell',
   once: true,
   title: 'What is its story?',
-  detail: 'Ask whoever brought it. What it went through says as much as a meter does, and costs nothing.',
+  detail:
+    'Ask whoever brought it. What it went through says as much as a meter does, and costs nothing.',
 };
 
 const DIAGNOSE: StepOf<'diagnose'> = {
@@ -54,7 +71,8 @@ const DIAGNOSE: StepOf<'diagnose'> = {
   handsS: 900,
   act: 'Decide',
   title: 'What is wrong with it, and what to try',
-  detail: 'Measure what is worth measuring, cheapest first; then choose a route. The odds are the model’s; the choice is yours.',
+  detail:
+    'Measure what is worth measuring, cheapest first; then choose a route. The odds are the model’s; the choice is yours.',
 };
 
 const TIMED_WAKES = ['parallel', 'low-start', 'dumb'] as const;
@@ -68,7 +86,8 @@ const WAKE: readonly Step[] = [
     act: 'Wake',
     only: { wake: TIMED_WAKES },
     title: 'Wake it',
-    detail: 'Charger off while the clips go on. Beside a donor: plus to plus, minus to minus, the last clip away from the ports.',
+    detail:
+      'Charger off while the clips go on. Beside a donor: plus to plus, minus to minus, the last clip away from the ports.',
     hazards: ['hydrogen', 'shorts', 'heat'],
   },
   {
@@ -94,7 +113,8 @@ const WAKE: readonly Step[] = [
     act: 'Feel',
     only: { wake: TIMED_WAKES },
     title: 'Has it woken? Volts, and the feel of every cell',
-    detail: 'At 10.5 V (half of it for 6 V) it carries on alone. Below, another hour; twice at most.',
+    detail:
+      'At 10.5 V (half of it for 6 V) it carries on alone. Below, another hour; twice at most.',
   },
   {
     id: 'burst',
@@ -104,7 +124,8 @@ const WAKE: readonly Step[] = [
     act: 'Look',
     only: { wake: ['bursts'] },
     title: 'A burst: caps off, high setting, 15 min',
-    detail: 'Ventilate. Then look into the ports: a cell that bubbles is active. Stop at once if it gets hot.',
+    detail:
+      'Ventilate. Then look into the ports: a cell that bubbles is active. Stop at once if it gets hot.',
     early: 'The burst is not over.',
     skippable: true,
     hazards: ['hydrogen', 'acid', 'heat'],
@@ -117,7 +138,8 @@ const WAKE: readonly Step[] = [
     act: 'Look',
     only: { wake: ['bursts'] },
     title: 'Which cells bubble?',
-    detail: 'Tap the ports that do not. Another burst for those; when all are active it goes on a little longer.',
+    detail:
+      'Tap the ports that do not. Another burst for those; when all are active it goes on a little longer.',
     question: 'Tap a port to change it',
     answers: [
       { id: 'active', label: 'Bubbles', good: true, level: 0.85, bubbling: true },
@@ -164,7 +186,8 @@ const ADDITIVE: readonly Step[] = [
     act: 'Filled',
     only: { route: ['sulfate'] },
     title: 'Fill in the solution: {saltG} in {acidL}',
-    detail: 'Contested: results reported differ. Sodium sulfate dissolved in distilled water, 27.5 g to the litre, in place of the acid.',
+    detail:
+      'Contested: results reported differ. Sodium sulfate dissolved in distilled water, 27.5 g to the litre, in place of the acid.',
     hazards: ['acid'],
   },
   {
@@ -218,7 +241,8 @@ const MIX: StepOf<'do'> = {
   skippable: true,
   only: { route: ['mix', 'slow-restore', 'recharge', 'held'] },
   title: 'Mix the acid',
-  detail: 'Rock it, or let it gas gently for an hour at the end. A charger that said full takes more once the acid is mixed.',
+  detail:
+    'Rock it, or let it gas gently for an hour at the end. A charger that said full takes more once the acid is mixed.',
   hazards: ['hydrogen'],
 };
 
@@ -255,8 +279,10 @@ const HOLD: readonly Step[] = [
     act: 'Measure',
     skippable: true,
     title: 'Hold: a week on the shelf, nothing connected',
-    detail: 'What it loses in that week is the verdict that counts. Its volts every other day show early whether it leaks.',
-    early: 'Without the week nobody knows whether it keeps its charge; it cannot be returned to service.',
+    detail:
+      'What it loses in that week is the verdict that counts. Its volts every other day show early whether it leaks.',
+    early:
+      'Without the week nobody knows whether it keeps its charge; it cannot be returned to service.',
   },
   {
     id: 'hold-volts',
@@ -291,13 +317,22 @@ export function recoverProcedure(open: boolean): Procedure {
     arrives,
     steps: [
       { ...LOOK, once: true },
-      { ...MAKE_SAFE('before anything is connected or opened', ['acid', 'hydrogen', 'shorts', 'maker']), once: true },
+      {
+        ...MAKE_SAFE('before anything is connected or opened', [
+          'acid',
+          'hydrogen',
+          'shorts',
+          'maker',
+        ]),
+        once: true,
+      },
       { ...CLEAN, once: true, skippable: true },
       STORY,
       {
         ...ARRIVAL,
         title: 'Rest voltage, as it came',
-        detail: 'Nothing connected but the meter, and its temperature. It lies both ways: 12.5 V can collapse under load, 4 V can come back.',
+        detail:
+          'Nothing connected but the meter, and its temperature. It lies both ways: 12.5 V can collapse under load, 4 V can come back.',
       },
       DIAGNOSE,
       ...WAKE,
@@ -315,7 +350,9 @@ export function recoverProcedure(open: boolean): Procedure {
       MEASURE,
       LOAD_TEST,
       ...HOLD,
-      HAND_OVER('A sheet with before and after goes with it. Light duty: say so on the tag, never where a failure strands someone.'),
+      HAND_OVER(
+        'A sheet with before and after goes with it. Light duty: say so on the tag, never where a failure strands someone.',
+      ),
     ],
   };
 }

@@ -9,7 +9,12 @@ const CASE: Check = {
   answers: ['Whole', 'Damaged'],
   refusal: 'A damaged case is never filled or charged: it leaks acid, or bursts. Set it aside.',
 };
-const POSTS: Check = { id: 'posts', text: 'Posts straight and tight', answers: ['Tight', 'Loose'], refusal: 'A loose post leaks and sparks. Set it aside.' };
+const POSTS: Check = {
+  id: 'posts',
+  text: 'Posts straight and tight',
+  answers: ['Tight', 'Loose'],
+  refusal: 'A loose post leaks and sparks. Set it aside.',
+};
 
 export const LOOK_OVER: StepOf<'checks'> = {
   id: 'identify',
@@ -63,7 +68,8 @@ export const ARRIVAL: StepOf<'arrival'> = {
   skippable: true,
   once: true,
   title: 'Measure it as it came',
-  detail: 'Nothing connected but the meter. It tells how much is missing; a wet battery has been losing charge since the day it was made.',
+  detail:
+    'Nothing connected but the meter. It tells how much is missing; a wet battery has been losing charge since the day it was made.',
 };
 
 export const CHARGE = (title: string, detail: string): StepOf<'charge'> => ({
@@ -98,7 +104,8 @@ export const REST: StepOf<'wait'> = {
   act: 'Measure',
   title: 'Rest with the leads off',
   detail: 'A voltage read now still carries surface charge: it flatters.',
-  early: 'The voltage still carries surface charge. A reading taken now is kept and marked, and cannot be judged.',
+  early:
+    'The voltage still carries surface charge. A reading taken now is kept and marked, and cannot be judged.',
   skippable: true,
 };
 
@@ -157,7 +164,8 @@ export const CAPS_ON: StepOf<'checks'> = {
   handsS: 300,
   act: 'Close',
   title: 'Caps on, vent tube led away',
-  detail: 'Caps finger-tight, never with a tool. Wash the outside with bicarbonate and dry it; none of it may enter a cell.',
+  detail:
+    'Caps finger-tight, never with a tool. Wash the outside with bicarbonate and dry it; none of it may enter a cell.',
   leaves: 'caps',
   checks: [
     {
@@ -198,7 +206,8 @@ export const WATER_LEVELS = (once: boolean): StepOf<'ports'> => ({
   skippable: true,
   ...(once ? { once: true } : {}),
   title: 'Levels: distilled water only',
-  detail: 'Plates covered and each cell at the upper mark. Acid does not leave with the gas, water does: more acid would make it too strong.',
+  detail:
+    'Plates covered and each cell at the upper mark. Acid does not leave with the gas, water does: more acid would make it too strong.',
   question: 'Tap a port to change it',
   answers: [
     { id: 'mark', label: 'At the mark', good: true, level: 0.85 },

@@ -32,7 +32,14 @@ export type Stage =
   | { do: 'current'; cRate: number; until: readonly Until[] }
   | { do: 'voltage'; perCell: number; cRate: number; until: readonly Until[] }
   /** Bursts: so long at the current, so long without any; volts never above `perCell`. */
-  | { do: 'pulse'; cRate: number; onS: number; offS: number; perCell: number; until: readonly Until[] }
+  | {
+      do: 'pulse';
+      cRate: number;
+      onS: number;
+      offS: number;
+      perCell: number;
+      until: readonly Until[];
+    }
   | { do: 'rest'; until: readonly Until[] }
   | { do: 'discharge'; cRate: number; perCell: number; until: readonly Until[] }
   | { do: 'float'; perCell: number; cRate: number; until: readonly Until[] };
@@ -74,7 +81,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
     id: 'first-c10',
     name: 'First charge, C/10',
-    plain: 'A tenth of C20 until the ceiling, held there until the current tails off. What most makers print for new stock.',
+    plain:
+      'A tenth of C20 until the ceiling, held there until the current tails off. What most makers print for new stock.',
     kinds: ['flooded', 'agm'],
     stages: [
       {
@@ -100,7 +108,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
     id: 'first-slow',
     name: 'Low and slow',
-    plain: 'A twentieth of C20 overnight until the volts no longer rise. Coolest; keeps a place until morning.',
+    plain:
+      'A twentieth of C20 overnight until the volts no longer rise. Coolest; keeps a place until morning.',
     kinds: ['flooded', 'agm'],
     stages: [
       {
@@ -152,7 +161,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
     id: 'slow-restore',
     name: 'Slow restore',
-    plain: 'A twentieth of C20, then a long hold with little current: time under gentle overvoltage is what brings hard sulfate back.',
+    plain:
+      'A twentieth of C20, then a long hold with little current: time under gentle overvoltage is what brings hard sulfate back.',
     kinds: ['flooded', 'agm'],
     stages: [
       {
@@ -171,7 +181,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
     id: 'mix-and-lift',
     name: 'Mix and lift',
-    plain: 'Flooded only, ports open: a short controlled gassing at low current mixes layered acid. Expert; watch the levels.',
+    plain:
+      'Flooded only, ports open: a short controlled gassing at low current mixes layered acid. Expert; watch the levels.',
     kinds: ['flooded'],
     stages: [
       {
@@ -196,7 +207,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
     id: 'pulse',
     name: 'Pulse',
-    plain: 'Bursts of several times the mean current with pauses between, for days. Held where a slow restore has come to a standstill.',
+    plain:
+      'Bursts of several times the mean current with pauses between, for days. Held where a slow restore has come to a standstill.',
     kinds: ['flooded', 'agm'],
     stages: [
       {
@@ -207,7 +219,14 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
           { when: 'time', s: 26 * HOUR },
         ],
       },
-      { do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: 2.45, until: [{ when: 'time', s: 40 * HOUR }] },
+      {
+        do: 'pulse',
+        cRate: 0.15,
+        onS: 20,
+        offS: 40,
+        perCell: 2.45,
+        until: [{ when: 'time', s: 40 * HOUR }],
+      },
       { do: 'rest', until: [{ when: 'time', s: 2 * HOUR }] },
     ],
     mostS: 72 * HOUR,
@@ -215,7 +234,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
     id: 'cycle',
     name: 'One cycle',
-    plain: 'Down to the cut-off at C20 and back: shows what it holds, and works the plates. The discharge stops itself.',
+    plain:
+      'Down to the cut-off at C20 and back: shows what it holds, and works the plates. The discharge stops itself.',
     kinds: ['flooded', 'agm', 'gel'],
     stages: [
       { do: 'discharge', cRate: 0.05, perCell: 1.75, until: [{ when: 'time', s: 22 * HOUR }] },

@@ -10,15 +10,32 @@ const LOW_C = 0.05;
 
 /** A stage of a kind as it usually is, within the family's ceiling. */
 export function usualStage(kind: StageKind, chemistry: ChemistryKey): Stage {
-  const under = (perCell: number, cRate: number): number => Math.min(perCell, ceilingPerCell(chemistry, cRate));
+  const under = (perCell: number, cRate: number): number =>
+    Math.min(perCell, ceilingPerCell(chemistry, cRate));
   const time = (hours: number): Until => ({ when: 'time', s: hours * HOUR });
   switch (kind) {
     case 'current':
-      return { do: 'current', cRate: USUAL_C, until: [{ when: 'volts', perCell: under(2.4, USUAL_C) }, time(14)] };
+      return {
+        do: 'current',
+        cRate: USUAL_C,
+        until: [{ when: 'volts', perCell: under(2.4, USUAL_C) }, time(14)],
+      };
     case 'voltage':
-      return { do: 'voltage', perCell: under(2.4, USUAL_C), cRate: USUAL_C, until: [{ when: 'amps', cRate: 0.01 }, time(8)] };
+      return {
+        do: 'voltage',
+        perCell: under(2.4, USUAL_C),
+        cRate: USUAL_C,
+        until: [{ when: 'amps', cRate: 0.01 }, time(8)],
+      };
     case 'pulse':
-      return { do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: under(2.4, 0.15), until: [time(12)] };
+      return {
+        do: 'pulse',
+        cRate: 0.15,
+        onS: 20,
+        offS: 40,
+        perCell: under(2.4, 0.15),
+        until: [time(12)],
+      };
     case 'rest':
       return { do: 'rest', until: [time(1)] };
     case 'discharge':
@@ -35,7 +52,12 @@ const withStages = (plan: ChargePlan, change: (stages: Stage[]) => void): Charge
 };
 
 /** Puts a stage of a kind in at a place; what stood there moves down. */
-export function insertStage(plan: ChargePlan, at: number, kind: StageKind, chemistry: ChemistryKey): ChargePlan {
+export function insertStage(
+  plan: ChargePlan,
+  at: number,
+  kind: StageKind,
+  chemistry: ChemistryKey,
+): ChargePlan {
   return withStages(plan, (stages) => void stages.splice(at, 0, usualStage(kind, chemistry)));
 }
 
@@ -59,7 +81,11 @@ function usualEnd(when: Until['when'], stage: Stage, chemistry: ChemistryKey): U
   const cRate = 'cRate' in stage ? stage.cRate : 0;
   switch (when) {
     case 'volts':
-      return { when, perCell: 'perCell' in stage ? stage.perCell : Math.min(2.4, ceilingPerCell(chemistry, cRate)) };
+      return {
+        when,
+        perCell:
+          'perCell' in stage ? stage.perCell : Math.min(2.4, ceilingPerCell(chemistry, cRate)),
+      };
     case 'amps':
       return { when, cRate: Math.min(0.01, cRate / 2) };
     case 'volts-flat':
@@ -74,10 +100,16 @@ function usualEnd(when: Until['when'], stage: Stage, chemistry: ChemistryKey): U
 }
 
 /** Gives a stage another end; whichever comes first counts. */
-export function addEnd(plan: ChargePlan, at: number, when: Until['when'], chemistry: ChemistryKey): ChargePlan {
+export function addEnd(
+  plan: ChargePlan,
+  at: number,
+  when: Until['when'],
+  chemistry: ChemistryKey,
+): ChargePlan {
   return withStages(plan, (stages) => {
     const stage = stages[at];
-    if (stage && endsToAdd(stage).includes(when)) stages[at] = { ...stage, until: [...stage.until, usualEnd(when, stage, chemistry)] };
+    if (stage && endsToAdd(stage).includes(when))
+      stages[at] = { ...stage, until: [...stage.until, usualEnd(when, stage, chemistry)] };
   });
 }
 
@@ -90,6 +122,9 @@ export function removeEnd(plan: ChargePlan, at: number, when: Until['when']): Ch
 
 /** Longest the plan is given when its stages change: their times together, with some to spare. s */
 export function roomForStages(plan: ChargePlan): number {
-  const sum = plan.stages.reduce((s, stage) => s + Math.min(...stage.until.map((u) => (u.when === 'time' ? u.s : Infinity))), 0);
+  const sum = plan.stages.reduce(
+    (s, stage) => s + Math.min(...stage.until.map((u) => (u.when === 'time' ? u.s : Infinity))),
+    0,
+  );
   return Number.isFinite(sum) ? Math.max(plan.mostS, Math.ceil(sum / HOUR) * HOUR) : plan.mostS;
 }

@@ -32,25 +32,39 @@ export function chargeGuards(
   const t = last.temperatureC;
   const { stopC, stopRiseC, stopRiseS, pauseC, pauseAboveAmbientC } = limits;
 
-  if (t > stopC) trips.push({ action: 'stop', ...trip('hand-hot', { temperatureC: t, limitC: stopC }) });
+  if (t > stopC)
+    trips.push({ action: 'stop', ...trip('hand-hot', { temperatureC: t, limitC: stopC }) });
   const recent = readings.filter((r) => (last.at - r.at) / 1000 <= stopRiseS);
   const riseC = t - Math.min(...recent.map((r) => r.temperatureC));
   if (riseC > stopRiseC) trips.push({ action: 'stop', ...trip('hand-heating-fast', { riseC }) });
   if (t <= stopC && (t > pauseC || t - ambientC > pauseAboveAmbientC)) {
     const suspect = recovering && t > pauseC;
     const how = t > pauseC ? { limitC: pauseC } : { overRoomC: t - ambientC };
-    trips.push({ action: suspect ? 'stop' : 'pause', ...trip('hand-warm', { temperatureC: t, ...how, suspect }) });
+    trips.push({
+      action: suspect ? 'stop' : 'pause',
+      ...trip('hand-warm', { temperatureC: t, ...how, suspect }),
+    });
   }
   const ceilingV = compensatedCeilingV(target.ceilingV, target.cells, t);
   if (last.voltageV > ceilingV + CEILING_SLACK_V * target.cells)
-    trips.push({ action: 'pause', ...trip('hand-over-ceiling', { voltageV: last.voltageV, ceilingV, temperatureC: t }) });
-  if (last.currentA < NO_CURRENT_C * target.c20Ah && target.ceilingV - last.voltageV > 0.1 * target.cells)
+    trips.push({
+      action: 'pause',
+      ...trip('hand-over-ceiling', { voltageV: last.voltageV, ceilingV, temperatureC: t }),
+    });
+  if (
+    last.currentA < NO_CURRENT_C * target.c20Ah &&
+    target.ceilingV - last.voltageV > 0.1 * target.cells
+  )
     trips.push({ action: 'warn', ...trip('hand-no-current', { setA }) });
   const order: Record<HandAction, number> = { stop: 0, pause: 1, warn: 2 };
   return trips.sort((a, b) => order[a.action] - order[b.action]);
 }
 
 /** May a paused charge go on at this temperature? */
-export function coolEnough(temperatureC: number, ambientC: number, { pauseC, pauseAboveAmbientC } = TEMPERATURE_LIMITS): boolean {
+export function coolEnough(
+  temperatureC: number,
+  ambientC: number,
+  { pauseC, pauseAboveAmbientC } = TEMPERATURE_LIMITS,
+): boolean {
   return temperatureC <= pauseC - 5 && temperatureC - ambientC <= pauseAboveAmbientC / 2;
 }

@@ -15,7 +15,12 @@ const HELD_H = 14;
  *
  * @param chargeA and ceilingV (25 °C) as the job's figures say
  */
-export function firstChargePlan(model: BatteryModel, chemistry: ChemistryKey, chargeA: number, ceilingV: number): ChargePlan {
+export function firstChargePlan(
+  model: BatteryModel,
+  chemistry: ChemistryKey,
+  chargeA: number,
+  ceilingV: number,
+): ChargePlan {
   const cRate = chargeA / model.c20Ah;
   const perCell = Math.min(ceilingV / model.cells, ceilingPerCell(chemistry, cRate));
   const hours = Math.min(36, Math.ceil((0.9 / cRate) * CHEMISTRIES[chemistry].rechargeFactor));
@@ -61,8 +66,16 @@ export function planBattery(model: BatteryModel, chemistry: ChemistryKey): PlanB
 export function chargeSettings({ stages }: FittedPlan): { setA: number; setV: number } {
   const charging = stages.filter((s) => s.do !== 'rest' && s.do !== 'discharge');
   return {
-    setA: Math.max(0, ...charging.map((s) => (s.do === 'pulse' ? (s.currentA * s.onS) / (s.onS + s.offS) : s.currentA))),
+    setA: Math.max(
+      0,
+      ...charging.map((s) =>
+        s.do === 'pulse' ? (s.currentA * s.onS) / (s.onS + s.offS) : s.currentA,
+      ),
+    ),
     // A constant current is held by its end, not by the slack its limit has above it.
-    setV: Math.max(0, ...charging.map((s) => s.until.find((u) => u.when === 'volts')?.v ?? s.limitV)),
+    setV: Math.max(
+      0,
+      ...charging.map((s) => s.until.find((u) => u.when === 'volts')?.v ?? s.limitV),
+    ),
   };
 }

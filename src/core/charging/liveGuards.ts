@@ -31,12 +31,19 @@ const MINUTES_S = 3 * 3600;
 
 export function remember(window: GuardWindow, sample: GuardSample): GuardWindow {
   const kept = window.recent;
-  const recent = [...kept.filter((s, i) => sample.atS - s.atS <= RECENT_S || i >= kept.length - RECENT_SAMPLES), sample];
+  const recent = [
+    ...kept.filter((s, i) => sample.atS - s.atS <= RECENT_S || i >= kept.length - RECENT_SAMPLES),
+    sample,
+  ];
   const flows = sample.askedA !== 0 && Math.abs(sample.currentA) > 0.02 * Math.abs(sample.askedA);
   const flowedS = flows ? sample.atS : (window.flowedS ?? sample.atS);
   const last = window.minutes.at(-1);
   if (last && sample.atS - last.atS < 60) return { recent, minutes: window.minutes, flowedS };
-  return { recent, flowedS, minutes: [...window.minutes.filter((s) => sample.atS - s.atS <= MINUTES_S), sample] };
+  return {
+    recent,
+    flowedS,
+    minutes: [...window.minutes.filter((s) => sample.atS - s.atS <= MINUTES_S), sample],
+  };
 }
 
 /** What the guards need to know beside the samples. */
@@ -89,7 +96,10 @@ export const GUARDS: readonly Guard[] = [
     look: ({ recent, minutes }, _, { temperature: { stopRiseC, stopRiseS } }) => {
       const last = recent.at(-1);
       if (!last) return null;
-      const coolest = Math.min(...minutes.filter((s) => last.atS - s.atS <= stopRiseS).map((s) => s.temperatureC), last.temperatureC);
+      const coolest = Math.min(
+        ...minutes.filter((s) => last.atS - s.atS <= stopRiseS).map((s) => s.temperatureC),
+        last.temperatureC,
+      );
       const rise = last.temperatureC - coolest;
       return rise > stopRiseC ? { riseC: rise } : null;
     },
@@ -99,7 +109,9 @@ export const GUARDS: readonly Guard[] = [
     action: 'stop',
     look: ({ recent }, { stage }) => {
       const last = recent.at(-1);
-      return last && stage.do !== 'rest' && last.voltageV < -0.5 ? { voltageV: last.voltageV } : null;
+      return last && stage.do !== 'rest' && last.voltageV < -0.5
+        ? { voltageV: last.voltageV }
+        : null;
     },
   }),
   guard({
@@ -109,8 +121,12 @@ export const GUARDS: readonly Guard[] = [
       const last = recent.at(-1);
       const newest = recent.slice(-OVER_SAMPLES);
       if (!last || newest.length < OVER_SAMPLES || !charging(stage)) return null;
-      const most = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + CEILING_SLACK_V * plan.battery.cells;
-      return newest.every((s) => s.voltageV > most && s.askedA > 0) ? { voltageV: last.voltageV, mostV: most } : null;
+      const most =
+        compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) +
+        CEILING_SLACK_V * plan.battery.cells;
+      return newest.every((s) => s.voltageV > most && s.askedA > 0)
+        ? { voltageV: last.voltageV, mostV: most }
+        : null;
     },
   }),
   guard({
@@ -130,7 +146,11 @@ export const GUARDS: readonly Guard[] = [
       const first = last[0];
       if (!first || last.length < FROZEN_SAMPLES || first.askedA === 0) return null;
       const same = last.every(
-        (s) => s.voltageV === first.voltageV && s.currentA === first.currentA && s.temperatureC === first.temperatureC && s.askedA === first.askedA,
+        (s) =>
+          s.voltageV === first.voltageV &&
+          s.currentA === first.currentA &&
+          s.temperatureC === first.temperatureC &&
+          s.askedA === first.askedA,
       );
       return same ? { readings: FROZEN_SAMPLES } : null;
     },
@@ -144,20 +164,40 @@ export const GUARDS: readonly Guard[] = [
       if (stage.do === 'pulse') {
         // Looks too far apart to see every burst say nothing about them.
         const quietS = last.atS - (flowedS ?? last.atS);
-        if (everyS > stage.onS / 2 || quietS <= 1.5 * (stage.onS + stage.offS) + LEAD_OFF_S) return null;
+        if (everyS > stage.onS / 2 || quietS <= 1.5 * (stage.onS + stage.offS) + LEAD_OFF_S)
+          return null;
         return { askedA: stage.currentA, burst: { quietS, everyS: stage.onS + stage.offS } };
       }
       const offS = Math.max(LEAD_OFF_S, 5 * everyS);
       const on = recent.filter((s) => s.askedA !== 0);
       const tail = on.filter((s) => last.atS - s.atS <= offS);
       const least = LEAST_FLOW_C * plan.battery.c20Ah;
-      if (tail.length < 4 || (tail[0]?.atS ?? last.atS) > last.atS - 0.7 * offS || !tail.every((s) => Math.abs(s.currentA) <= least)) return null;
+      if (
+        tail.length < 4 ||
+        (tail[0]?.atS ?? last.atS) > last.atS - 0.7 * offS ||
+        !tail.every((s) => Math.abs(s.currentA) <= least)
+      )
+        return null;
       // A long tail may reach next to nothing by itself; it gets there slowly.
-      const earlier = on.filter((s) => s.atS < (tail[0]?.atS ?? 0)).map((s) => Math.abs(s.currentA));
+      const earlier = on
+        .filter((s) => s.atS < (tail[0]?.atS ?? 0))
+        .map((s) => Math.abs(s.currentA));
       // One that comes off a higher ceiling stands above its float for hours and takes nothing; what it did before says nothing.
-      const floats = stage.do === 'float' ? compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) + 0.01 * plan.battery.cells : Infinity;
-      const flowed = on.filter((s) => s.atS < (tail[0]?.atS ?? 0) && s.voltageV <= floats).some((s) => Math.abs(s.currentA) >= 3 * least);
-      const steady = stage.do === 'float' ? !flowed : earlier.length > 0 && Math.max(...earlier) < 3 * least && charging(stage) && stage.do !== 'current';
+      const floats =
+        stage.do === 'float'
+          ? compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) +
+            0.01 * plan.battery.cells
+          : Infinity;
+      const flowed = on
+        .filter((s) => s.atS < (tail[0]?.atS ?? 0) && s.voltageV <= floats)
+        .some((s) => Math.abs(s.currentA) >= 3 * least);
+      const steady =
+        stage.do === 'float'
+          ? !flowed
+          : earlier.length > 0 &&
+            Math.max(...earlier) < 3 * least &&
+            charging(stage) &&
+            stage.do !== 'current';
       return steady ? null : { askedA: Math.abs(last.askedA) };
     },
   }),
@@ -169,7 +209,11 @@ export const GUARDS: readonly Guard[] = [
       const { c20Ah, cells } = plan.battery;
       const last = minutes.at(-1);
       if (!last || last.voltageV >= noRise.belowPerCell * cells) return null;
-      if (run.stageAh >= noRise.missingShare * c20Ah && last.currentA > 0.5 * stage.currentA && last.voltageV < noRise.missingPerCell * cells)
+      if (
+        run.stageAh >= noRise.missingShare * c20Ah &&
+        last.currentA > 0.5 * stage.currentA &&
+        last.voltageV < noRise.missingPerCell * cells
+      )
         return { ah: run.stageAh, standsV: last.voltageV };
       let ah = 0;
       let [lowest, highest] = [last.voltageV, last.voltageV];
@@ -181,8 +225,11 @@ export const GUARDS: readonly Guard[] = [
         highest = Math.max(highest, a.voltageV);
       }
       // A sulfated battery starts high, falls and then rises: that is its sulfate, not a short.
-      const fell = minutes.some((s) => s.askedA > 0 && s.voltageV > highest + noRise.withinPerCell * cells);
-      if (ah < noRise.share * c20Ah || fell || highest - lowest > noRise.withinPerCell * cells) return null;
+      const fell = minutes.some(
+        (s) => s.askedA > 0 && s.voltageV > highest + noRise.withinPerCell * cells,
+      );
+      if (ah < noRise.share * c20Ah || fell || highest - lowest > noRise.withinPerCell * cells)
+        return null;
       return { ah, lowestV: lowest, highestV: highest };
     },
   }),
@@ -194,8 +241,11 @@ export const GUARDS: readonly Guard[] = [
       const last = minutes.at(-1);
       if (!last || last.currentA < plateau.cRate * plan.battery.c20Ah) return null;
       if (run.ahIn < plateau.missing * (missingAh ?? plan.battery.c20Ah)) return null;
-      const short = compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) - last.voltageV;
-      return short >= plateau.leastShortV && short <= plateau.mostShortV ? { voltageV: last.voltageV, shortV: short } : null;
+      const short =
+        compensatedCeilingV(stage.limitV, plan.battery.cells, last.temperatureC) - last.voltageV;
+      return short >= plateau.leastShortV && short <= plateau.mostShortV
+        ? { voltageV: last.voltageV, shortV: short }
+        : null;
     },
   }),
   guard({
@@ -205,13 +255,29 @@ export const GUARDS: readonly Guard[] = [
       const last = minutes.at(-1);
       const { c20Ah, cells } = plan.battery;
       if (!last || missingAh === null || missingAh < gassingEarly.missing * c20Ah) return null;
-      const deep = Math.min(1, Math.max(0, (missingAh / c20Ah - gassingDeep.from) / (gassingDeep.missing - gassingDeep.from)));
-      if (run.ahIn >= (gassingEarly.share + deep * (gassingDeep.share - gassingEarly.share)) * missingAh) return null;
+      const deep = Math.min(
+        1,
+        Math.max(
+          0,
+          (missingAh / c20Ah - gassingDeep.from) / (gassingDeep.missing - gassingDeep.from),
+        ),
+      );
+      if (
+        run.ahIn >=
+        (gassingEarly.share + deep * (gassingDeep.share - gassingEarly.share)) * missingAh
+      )
+        return null;
       if (stage.do !== 'current' && stage.do !== 'voltage') return null;
       const hour = minutes.filter((s) => last.atS - s.atS <= gassingEarly.overS);
       if (last.atS - (hour[0]?.atS ?? last.atS) < 0.97 * gassingEarly.overS) return null;
-      const above = hour.every((s) => s.askedA > 0 && s.voltageV >= compensatedCeilingV(gassingEarly.perCell * cells, cells, s.temperatureC));
-      return above ? { voltageV: last.voltageV, forS: gassingEarly.overS, ah: run.ahIn, missingAh } : null;
+      const above = hour.every(
+        (s) =>
+          s.askedA > 0 &&
+          s.voltageV >= compensatedCeilingV(gassingEarly.perCell * cells, cells, s.temperatureC),
+      );
+      return above
+        ? { voltageV: last.voltageV, forS: gassingEarly.overS, ah: run.ahIn, missingAh }
+        : null;
     },
   }),
   guard({
@@ -220,13 +286,17 @@ export const GUARDS: readonly Guard[] = [
     look: ({ recent }, { ambientC }, { temperature: { pauseC, pauseAboveAmbientC } }) => {
       const t = recent.at(-1)?.temperatureC;
       if (t === undefined || (t <= pauseC && t - ambientC <= pauseAboveAmbientC)) return null;
-      return { temperatureC: t, ...(t > pauseC ? { limitC: pauseC } : { overRoomC: t - ambientC }) };
+      return {
+        temperatureC: t,
+        ...(t > pauseC ? { limitC: pauseC } : { overRoomC: t - ambientC }),
+      };
     },
   }),
   guard({
     key: 'over-time',
     action: 'ask',
-    look: (_, { plan, run }) => (run.totalS > plan.mostS ? { ranS: run.totalS, plannedS: plan.mostS } : null),
+    look: (_, { plan, run }) =>
+      run.totalS > plan.mostS ? { ranS: run.totalS, plannedS: plan.mostS } : null,
   }),
 ];
 
@@ -263,7 +333,9 @@ export function refusesToStart(
   if (voltageV < 0.3) return trip('clips-open', { voltageV });
   if (voltageV > 2.6 * cells) return trip('clips-too-much', { voltageV, nominalV: 2 * cells });
   if (voltageV < leastStartV) return trip('clips-low', { voltageV, startsV: leastStartV });
-  if (cells >= 6 && voltageV < 1.17 * cells && voltageV > 0.93 * cells) return trip('clips-half', { voltageV });
-  if (temperatureC > TEMPERATURE_LIMITS.pauseC) return trip('clips-warm', { temperatureC, coolC: TEMPERATURE_LIMITS.pauseC - 5 });
+  if (cells >= 6 && voltageV < 1.17 * cells && voltageV > 0.93 * cells)
+    return trip('clips-half', { voltageV });
+  if (temperatureC > TEMPERATURE_LIMITS.pauseC)
+    return trip('clips-warm', { temperatureC, coolC: TEMPERATURE_LIMITS.pauseC - 5 });
   return temperatureC < 0 ? trip('clips-frozen', { temperatureC }) : null;
 }

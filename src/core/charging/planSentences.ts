@@ -73,7 +73,13 @@ export function stageSentence(stage: Stage, index: number, scale: PlanScale): Se
     case 'current':
       return [text('Charge at'), amps(stage.cRate, 'Current', 'cRate'), ...until];
     case 'voltage':
-      return [text('Hold'), volts(stage.perCell, 'Volts', 'perCell'), text('with at most'), amps(stage.cRate, 'Current', 'cRate'), ...until];
+      return [
+        text('Hold'),
+        volts(stage.perCell, 'Volts', 'perCell'),
+        text('with at most'),
+        amps(stage.cRate, 'Current', 'cRate'),
+        ...until,
+      ];
     case 'pulse':
       return [
         text('Bursts of'),
@@ -89,15 +95,33 @@ export function stageSentence(stage: Stage, index: number, scale: PlanScale): Se
     case 'rest':
       return [text('Rest'), ...until];
     case 'discharge':
-      return [text('Discharge at'), amps(stage.cRate, 'Current', 'cRate'), text('down to'), volts(stage.perCell, 'Cut-off', 'perCell'), ...until];
+      return [
+        text('Discharge at'),
+        amps(stage.cRate, 'Current', 'cRate'),
+        text('down to'),
+        volts(stage.perCell, 'Cut-off', 'perCell'),
+        ...until,
+      ];
     case 'float':
-      return [text('Float at'), volts(stage.perCell, 'Volts', 'perCell'), text('with at most'), amps(stage.cRate, 'Current', 'cRate'), ...until];
+      return [
+        text('Float at'),
+        volts(stage.perCell, 'Volts', 'perCell'),
+        text('with at most'),
+        amps(stage.cRate, 'Current', 'cRate'),
+        ...until,
+      ];
   }
 }
 
 type Make = (value: number, label: string, ...path: (string | number)[]) => NumberPart;
 
-function untilParts(stage: Stage, scale: PlanScale, at: readonly (string | number)[], amps: Make, volts: Make): SentencePart[] {
+function untilParts(
+  stage: Stage,
+  scale: PlanScale,
+  at: readonly (string | number)[],
+  amps: Make,
+  volts: Make,
+): SentencePart[] {
   const parts: SentencePart[] = [];
   const hours = (seconds: number, label: string, ...path: (string | number)[]): NumberPart => ({
     kind: 'number',
@@ -118,10 +142,18 @@ function untilParts(stage: Stage, scale: PlanScale, at: readonly (string | numbe
       case 'amps':
         return [
           text('the current is below'),
-          { ...amps(u.cRate, 'Until amps', 'until', i, 'cRate'), least: 0.002 * scale.c20Ah, step: 0.0005 * scale.c20Ah, decimals: 2 },
+          {
+            ...amps(u.cRate, 'Until amps', 'until', i, 'cRate'),
+            least: 0.002 * scale.c20Ah,
+            step: 0.0005 * scale.c20Ah,
+            decimals: 2,
+          },
         ];
       case 'volts-flat':
-        return [text('the volts have not risen for'), hours(u.overS, 'Without rise', 'until', i, 'overS')];
+        return [
+          text('the volts have not risen for'),
+          hours(u.overS, 'Without rise', 'until', i, 'overS'),
+        ];
       case 'sg-flat':
         return [text(`${u.readings} SG readings an hour apart agree`)];
       case 'ah':
@@ -147,7 +179,11 @@ function untilParts(stage: Stage, scale: PlanScale, at: readonly (string | numbe
   const conditions = stage.until.flatMap((u, i) => (u.when === 'time' ? [] : [ending(u, i)]));
   conditions.forEach((condition, i) => parts.push(text(i === 0 ? 'until' : 'or'), ...condition));
   stage.until.forEach((u, i) => {
-    if (u.when === 'time') parts.push(text(conditions.length > 0 ? ', at most' : 'for'), hours(u.s, 'Time', 'until', i, 's'));
+    if (u.when === 'time')
+      parts.push(
+        text(conditions.length > 0 ? ', at most' : 'for'),
+        hours(u.s, 'Time', 'until', i, 's'),
+      );
   });
   return parts;
 }
@@ -157,16 +193,22 @@ const text = (words: string): SentencePart => ({ kind: 'text', text: words });
 /** The same sentence as plain words, for the sheet and for reading aloud. */
 export function sayStage(stage: Stage, scale: PlanScale): string {
   const words = stageSentence(stage, 0, scale)
-    .map((part) => (part.kind === 'text' ? part.text : `${part.value.toFixed(part.decimals)} ${part.unit}`))
+    .map((part) =>
+      part.kind === 'text' ? part.text : `${part.value.toFixed(part.decimals)} ${part.unit}`,
+    )
     .join(' ')
     .replace(/ ,/g, ',');
   return `${words}.`;
 }
 
 /** How a running plan stands with one of its stages, and the words for it. */
-export function stageWords(run: PlanRun, stage: number): { phase: 'over' | 'running' | 'coming'; words: string } {
+export function stageWords(
+  run: PlanRun,
+  stage: number,
+): { phase: 'over' | 'running' | 'coming'; words: string } {
   const end = run.ended[stage];
-  if (run.finished || stage < run.stage) return { phase: 'over', words: `Over: ${end ? stageEndWords(end) : ''}.` };
+  if (run.finished || stage < run.stage)
+    return { phase: 'over', words: `Over: ${end ? stageEndWords(end) : ''}.` };
   if (stage > run.stage) return { phase: 'coming', words: '' };
   return { phase: 'running', words: `For ${sayHours(run.stageS)} so far.` };
 }

@@ -80,7 +80,11 @@ const amps = (a: number): string => `${a.toFixed(2)} A`;
  *
  * @param readings oldest first, taken while the charger was on
  */
-export function chargeProgress(readings: readonly ChargeReading[], target: ChargeTarget, rules: FinishRules = FINISH_RULES): ChargeProgress {
+export function chargeProgress(
+  readings: readonly ChargeReading[],
+  target: ChargeTarget,
+  rules: FinishRules = FINISH_RULES,
+): ChargeProgress {
   const last = readings.at(-1);
   if (!last) return not('No reading yet.');
   const { cells, c20Ah, setA } = target;
@@ -93,9 +97,18 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
     );
 
   const spaced = lastSpaced(readings, rules);
-  const sgs = spaced.map((r) => (r.specificGravity === undefined ? undefined : correctSg(r.specificGravity, r.temperatureC)));
-  if (spaced.length >= rules.readings && sgs.every((sg) => sg !== undefined) && Math.max(...sgs) - Math.min(...sgs) <= rules.flatSg)
-    return yes('sg', `Three SG readings an hour apart stay at ${(sgs.at(-1) as number).toFixed(3)}, corrected to 25 °C: no longer rising.`);
+  const sgs = spaced.map((r) =>
+    r.specificGravity === undefined ? undefined : correctSg(r.specificGravity, r.temperatureC),
+  );
+  if (
+    spaced.length >= rules.readings &&
+    sgs.every((sg) => sg !== undefined) &&
+    Math.max(...sgs) - Math.min(...sgs) <= rules.flatSg
+  )
+    return yes(
+      'sg',
+      `Three SG readings an hour apart stay at ${(sgs.at(-1) as number).toFixed(3)}, corrected to 25 °C: no longer rising.`,
+    );
 
   if (nearCeiling) return byTail(last, spaced, target, slack, rules);
   if (last.currentA < rules.setShare * setA && Math.abs(last.voltageV - target.ceilingV) <= slack)
@@ -105,7 +118,11 @@ export function chargeProgress(readings: readonly ChargeReading[], target: Charg
   return byVolts(last, spaced, cells, setA, rules);
 }
 
-const yes = (by: 'flat' | 'tail' | 'sg', sentence: string): ChargeProgress => ({ agrees: true, by, sentence });
+const yes = (by: 'flat' | 'tail' | 'sg', sentence: string): ChargeProgress => ({
+  agrees: true,
+  by,
+  sentence,
+});
 const not = (sentence: string): ChargeProgress => ({ agrees: false, by: null, sentence });
 
 function byTail(
@@ -116,18 +133,38 @@ function byTail(
   rules: FinishRules,
 ): ChargeProgress {
   const tailA = rules.tailC * c20Ah;
-  if (last.currentA > tailA) return not(`At the ceiling; ${amps(last.currentA)} still flows, wait for ${amps(tailA)}.`);
+  if (last.currentA > tailA)
+    return not(`At the ceiling; ${amps(last.currentA)} still flows, wait for ${amps(tailA)}.`);
   const before = spaced.at(-2);
-  if (!before || compensatedCeilingV(ceilingV, cells, before.temperatureC) - before.voltageV > slack)
-    return not(`At the ceiling with ${amps(last.currentA)}. One more reading in an hour will show whether the current still falls.`);
+  if (
+    !before ||
+    compensatedCeilingV(ceilingV, cells, before.temperatureC) - before.voltageV > slack
+  )
+    return not(
+      `At the ceiling with ${amps(last.currentA)}. One more reading in an hour will show whether the current still falls.`,
+    );
   if (before.currentA * (1 - rules.tailFall) > last.currentA + METER_STEP_A)
-    return not(`From ${amps(before.currentA)} to ${amps(last.currentA)} within the last hour: it still takes charge. Read it again in an hour.`);
-  return yes('tail', `At ${volts(last.voltageV)} the current has tailed off to ${amps(last.currentA)}, below ${amps(tailA)}, and no longer falls.`);
+    return not(
+      `From ${amps(before.currentA)} to ${amps(last.currentA)} within the last hour: it still takes charge. Read it again in an hour.`,
+    );
+  return yes(
+    'tail',
+    `At ${volts(last.voltageV)} the current has tailed off to ${amps(last.currentA)}, below ${amps(tailA)}, and no longer falls.`,
+  );
 }
 
-function byVolts(last: ChargeReading, spaced: readonly ChargeReading[], cells: number, setA: number, rules: FinishRules): ChargeProgress {
+function byVolts(
+  last: ChargeReading,
+  spaced: readonly ChargeReading[],
+  cells: number,
+  setA: number,
+  rules: FinishRules,
+): ChargeProgress {
   const missing = rules.readings - spaced.length;
-  if (missing > 0) return not(`${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.`);
+  if (missing > 0)
+    return not(
+      `${missing === 1 ? 'One more reading' : `${missing} more readings`} an hour apart will show whether the volts still rise.`,
+    );
   const rise = last.voltageV - (spaced[0] as ChargeReading).voltageV;
   if (Math.abs(rise) > rules.flatVPerCell * cells)
     return not(
@@ -144,7 +181,10 @@ function byVolts(last: ChargeReading, spaced: readonly ChargeReading[], cells: n
     return not(
       `Volts stay at ${volts(last.voltageV)}, but only ${amps(last.currentA)} of the ${amps(setA)} set flows. Check the setting and the clips; the volts count at the set current.`,
     );
-  return yes('flat', `Three readings an hour apart stay at ${volts(last.voltageV)}: no longer rising.`);
+  return yes(
+    'flat',
+    `Three readings an hour apart stay at ${volts(last.voltageV)}: no longer rising.`,
+  );
 }
 
 /** The latest readings about an hour apart, oldest first, at most three. */
@@ -152,7 +192,8 @@ function lastSpaced(readings: readonly ChargeReading[], rules: FinishRules): Cha
   const kept: ChargeReading[] = [];
   for (const reading of readings.toReversed()) {
     const later = kept[0];
-    if (!later || (later.at - reading.at) / 1000 >= rules.apartS - APART_SLACK_S) kept.unshift(reading);
+    if (!later || (later.at - reading.at) / 1000 >= rules.apartS - APART_SLACK_S)
+      kept.unshift(reading);
     if (kept.length === rules.readings) break;
   }
   return kept;
@@ -172,7 +213,10 @@ export interface OnStretch {
  * @param readings oldest first
  * @param on stretches with current on, oldest first
  */
-export function ampereHoursIn(readings: readonly ChargeReading[], on: readonly OnStretch[]): number {
+export function ampereHoursIn(
+  readings: readonly ChargeReading[],
+  on: readonly OnStretch[],
+): number {
   let milliampereHours = 0;
   for (const { from, to } of on) {
     const inside = readings.filter((r) => r.at >= from && (to === null || r.at <= to));

@@ -96,7 +96,8 @@ export function demandOf(plan: FittedPlan, run: PlanRun, temperatureC: number): 
   const stage = stageOf(plan, run);
   if (!stage) return OFF;
   let holdsS = Infinity;
-  for (const u of stage.until) if (u.when === 'time') holdsS = Math.min(holdsS, Math.max(0, u.s - run.stageS));
+  for (const u of stage.until)
+    if (u.when === 'time') holdsS = Math.min(holdsS, Math.max(0, u.s - run.stageS));
   if (stage.do === 'rest') return { ...OFF, holdsS };
   if (stage.do === 'discharge') return { currentA: stage.currentA, limitV: stage.limitV, holdsS };
   const limitV = compensatedCeilingV(stage.limitV, plan.battery.cells, temperatureC);
@@ -105,7 +106,11 @@ export function demandOf(plan: FittedPlan, run: PlanRun, temperatureC: number): 
   const phase = run.stageS % period;
   const burst = inBurst(stage, run.stageS);
   const turnsS = Math.max(0.001, (burst ? stage.onS : period) - phase);
-  return { currentA: burst ? stage.currentA : 0, limitV: burst ? limitV : 0, holdsS: Math.min(holdsS, turnsS) };
+  return {
+    currentA: burst ? stage.currentA : 0,
+    limitV: burst ? limitV : 0,
+    holdsS: Math.min(holdsS, turnsS),
+  };
 }
 
 /**
@@ -122,10 +127,12 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
   const stageS = run.stageS + sample.dtS;
   const { ah = sample.currentA * hours, wh = ah * sample.voltageV } = sample;
   const tells = burst && stage.do !== 'rest';
-  const moved = tells && Math.abs(sample.voltageV - run.flatV) > FLAT_V_PER_CELL * plan.battery.cells;
+  const moved =
+    tells && Math.abs(sample.voltageV - run.flatV) > FLAT_V_PER_CELL * plan.battery.cells;
   const held = sample.currentA > flowingA(plan) && atCeiling(plan, stage, sample);
   const { steadyA = 0, steadyS = 0 } = run;
-  const stands = held && Math.abs(sample.currentA - steadyA) <= FINISH_RULES.tailFall * steadyA + NOISE_A;
+  const stands =
+    held && Math.abs(sample.currentA - steadyA) <= FINISH_RULES.tailFall * steadyA + NOISE_A;
   // Written out: thousands of twins go through here, and a spread is slow.
   const next: PlanRun = {
     stage: run.stage,
@@ -143,7 +150,10 @@ export function advancePlan(plan: FittedPlan, run: PlanRun, sample: PlanSample):
     ended: run.ended,
     finished: run.finished,
   };
-  const reason = stage.do === 'rest' || burst || stage.until.some((u) => u.when === 'time' && stageS >= u.s) ? endOf(plan, stage, next, sample) : null;
+  const reason =
+    stage.do === 'rest' || burst || stage.until.some((u) => u.when === 'time' && stageS >= u.s)
+      ? endOf(plan, stage, next, sample)
+      : null;
   if (!reason) return next;
   const agreeing = run.agreeing + 1;
   if (!reason.atOnce && agreeing < AGREE && sample.dtS < AGREE_S) return { ...next, agreeing };
@@ -155,7 +165,19 @@ export function nextStage(plan: FittedPlan, run: PlanRun, why: StageEnd): PlanRu
   const stage = run.stage + 1;
   const ended = [...run.ended, why];
   if (stage >= plan.stages.length) return { ...run, ended, finished: true };
-  return { ...run, stage, stageS: 0, stageAh: 0, flatV: 0, flatS: 0, steadyA: 0, steadyS: 0, sg: [], agreeing: 0, ended };
+  return {
+    ...run,
+    stage,
+    stageS: 0,
+    stageAh: 0,
+    flatV: 0,
+    flatS: 0,
+    steadyA: 0,
+    steadyS: 0,
+    sg: [],
+    agreeing: 0,
+    ended,
+  };
 }
 
 /** An SG reading given by hand; counts towards a stage that ends when SG no longer rises. */
@@ -163,12 +185,19 @@ export function noteSg(run: PlanRun, sg: number): PlanRun {
   return { ...run, sg: [...run.sg, { atS: run.stageS, sg }] };
 }
 
-function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanSample): { end: StageEnd; atOnce: boolean } | null {
+function endOf(
+  plan: FittedPlan,
+  stage: FittedStage,
+  run: PlanRun,
+  sample: PlanSample,
+): { end: StageEnd; atOnce: boolean } | null {
   const { cells } = plan.battery;
   const settled = run.stageS >= SETTLE_S;
   for (const u of stage.until) {
-    if (u.when === 'time' && run.stageS >= u.s - 1e-6) return { end: { by: 'time', s: u.s }, atOnce: true };
-    if (u.when === 'ah' && Math.abs(run.stageAh) >= u.ah) return { end: { by: 'ah', ah: u.ah }, atOnce: true };
+    if (u.when === 'time' && run.stageS >= u.s - 1e-6)
+      return { end: { by: 'time', s: u.s }, atOnce: true };
+    if (u.when === 'ah' && Math.abs(run.stageAh) >= u.ah)
+      return { end: { by: 'ah', ah: u.ah }, atOnce: true };
     if (
       u.when === 'volts' &&
       settled &&
@@ -176,13 +205,31 @@ function endOf(plan: FittedPlan, stage: FittedStage, run: PlanRun, sample: PlanS
       sample.voltageV >= compensatedCeilingV(u.v, cells, sample.temperatureC) - 1e-3
     )
       return { end: { by: 'volts', voltageV: sample.voltageV }, atOnce: false };
-    if (u.when === 'amps' && settled && (run.steadyA ?? 0) <= u.a && (run.steadyS ?? 0) >= FINISH_RULES.apartS)
-      return { end: { by: 'tail', currentA: sample.currentA, forS: FINISH_RULES.apartS }, atOnce: false };
-    if (u.when === 'volts-flat' && run.flatS >= u.overS && (stage.do !== 'voltage' || atCeiling(plan, stage, sample)))
+    if (
+      u.when === 'amps' &&
+      settled &&
+      (run.steadyA ?? 0) <= u.a &&
+      (run.steadyS ?? 0) >= FINISH_RULES.apartS
+    )
+      return {
+        end: { by: 'tail', currentA: sample.currentA, forS: FINISH_RULES.apartS },
+        atOnce: false,
+      };
+    if (
+      u.when === 'volts-flat' &&
+      run.flatS >= u.overS &&
+      (stage.do !== 'voltage' || atCeiling(plan, stage, sample))
+    )
       return { end: { by: 'volts-flat', overS: u.overS }, atOnce: true };
-    if (u.when === 'sg-flat' && sgIsFlat(run, u.readings)) return { end: { by: 'sg-flat', readings: u.readings }, atOnce: true };
+    if (u.when === 'sg-flat' && sgIsFlat(run, u.readings))
+      return { end: { by: 'sg-flat', readings: u.readings }, atOnce: true };
   }
-  if (stage.do === 'discharge' && settled && sample.voltageV <= stage.limitV && -sample.currentA > flowingA(plan))
+  if (
+    stage.do === 'discharge' &&
+    settled &&
+    sample.voltageV <= stage.limitV &&
+    -sample.currentA > flowingA(plan)
+  )
     return { end: { by: 'cut-off', limitV: stage.limitV }, atOnce: false };
   return null;
 }

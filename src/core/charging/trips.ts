@@ -44,7 +44,10 @@ export interface TripFigures {
 }
 
 export type TripKey = keyof TripFigures;
-export type TripOf<K extends TripKey> = K extends TripKey ? { key: K; figures: TripFigures[K] } : never;
+export type TripOf<K extends TripKey> = K extends TripKey
+  ? { key: K; figures: TripFigures[K] }
+  : never;
 export type Trip = TripOf<TripKey>;
 
-export const trip = <K extends TripKey>(key: K, figures: TripFigures[K]): TripOf<K> => ({ key, figures }) as TripOf<K>;
+export const trip = <K extends TripKey>(key: K, figures: TripFigures[K]): TripOf<K> =>
+  ({ key, figures }) as TripOf<K>;

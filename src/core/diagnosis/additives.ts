@@ -14,5 +14,10 @@ export interface AdditiveNeeds {
 
 /** @param acidL acid in it, L; @param sg of that acid at 25 °C */
 export function sulfateNeeds(acidL: number, sg: number): AdditiveNeeds {
-  return { solutionL: acidL, saltG: SULFATE_G_PER_L * acidL, wasteAcidL: acidL, bicarbonateKg: neutraliser(acidL, Math.max(1.05, sg)).bicarbonateKg };
+  return {
+    solutionL: acidL,
+    saltG: SULFATE_G_PER_L * acidL,
+    wasteAcidL: acidL,
+    bicarbonateKg: neutraliser(acidL, Math.max(1.05, sg)).bicarbonateKg,
+  };
 }

@@ -56,7 +56,11 @@ function ruled(odds: CauseOdds[], rules: readonly RuleFinding[]): CauseOdds[] {
   return odds
     .map(({ cause, holds, gravest }) =>
       cause === named
-        ? { cause, holds: 1 - AGAINST_A_RULE * (1 - holds), gravest: 1 - AGAINST_A_RULE * (1 - gravest) }
+        ? {
+            cause,
+            holds: 1 - AGAINST_A_RULE * (1 - holds),
+            gravest: 1 - AGAINST_A_RULE * (1 - gravest),
+          }
         : { cause, holds, gravest: AGAINST_A_RULE * gravest },
     )
     .sort((a, b) => b.holds - a.holds || b.gravest - a.gravest);
@@ -94,8 +98,17 @@ export class DiagnosisRun {
     return this.#answer();
   }
 
-  *#round(size: Size, twins: number, stage: Diagnosis['stage'], from: number, to: number): Generator<{ progress: number; diagnosis: null }> {
-    const at = (share: number): { progress: number; diagnosis: null } => ({ progress: from + share * (to - from), diagnosis: null });
+  *#round(
+    size: Size,
+    twins: number,
+    stage: Diagnosis['stage'],
+    from: number,
+    to: number,
+  ): Generator<{ progress: number; diagnosis: null }> {
+    const at = (share: number): { progress: number; diagnosis: null } => ({
+      progress: from + share * (to - from),
+      diagnosis: null,
+    });
     const population = this.#crowd(size);
     let i = 0;
     // Slices get fewer as the crowd tightens; the share is a guess that only ever grows.
@@ -115,7 +128,14 @@ export class DiagnosisRun {
     const { evidence, ratings, open, stakes, subject } = this.question;
     // Readings of a battery that has been worked on are the cycle's own, and weighed with it.
     if (evidence.some((e) => e.of === 'cycled')) return [];
-    return nextReadings(this.#trial, new Set(evidence.map((e) => e.of)), ratings, open, stakes, priceOf(subject.c20Ah, stakes));
+    return nextReadings(
+      this.#trial,
+      new Set(evidence.map((e) => e.of)),
+      ratings,
+      open,
+      stakes,
+      priceOf(subject.c20Ah, stakes),
+    );
   }
 
   /** One more reading, weighed at once by the crowd that is here. */

@@ -55,9 +55,11 @@ export function causeOdds({ members, drawn }: Pick<Population, 'members' | 'draw
   };
   count(members, 1 - IGNORANCE);
   count(drawn, IGNORANCE);
-  return CAUSE_KEYS.map((cause) => ({ cause, holds: holds.get(cause) ?? 0, gravest: gravest.get(cause) ?? 0 })).sort(
-    (a, b) => b.holds - a.holds || b.gravest - a.gravest,
-  );
+  return CAUSE_KEYS.map((cause) => ({
+    cause,
+    holds: holds.get(cause) ?? 0,
+    gravest: gravest.get(cause) ?? 0,
+  })).sort((a, b) => b.holds - a.holds || b.gravest - a.gravest);
 }
 
 /** Causes that no route helps, and the hours on charge after which that shows. */
@@ -76,7 +78,11 @@ const MODEL_HOURS = 0.06;
 
 /** A band with what the model leaves out, to either side. */
 function honestBand({ low, middle, high }: Band, off = MODEL_SHARE): Band {
-  return { low: Math.max(0, middle - Math.hypot(middle - low, off)), middle, high: middle + Math.hypot(high - middle, off) };
+  return {
+    low: Math.max(0, middle - Math.hypot(middle - low, off)),
+    middle,
+    high: middle + Math.hypot(high - middle, off),
+  };
 }
 
 /** A member that has been through the routes. */
@@ -154,7 +160,8 @@ export class RouteTrial {
     const hopeless = HOPELESS.some((cause) => suspect.causes.has(cause));
     let shown: Outcome | null = null;
     for (const { route, fit } of this.routes) {
-      const outcome: Outcome = hopeless && shown ? { ...shown } : follow(suspect, route, fit, this.open, from);
+      const outcome: Outcome =
+        hopeless && shown ? { ...shown } : follow(suspect, route, fit, this.open, from);
       if (hopeless) outcome.hours = Math.min(outcome.hours, SHOWS_H);
       shown ??= outcome;
       outcomes.set(route.key, outcome);
@@ -165,7 +172,8 @@ export class RouteTrial {
 
   /** The newest evidence, weighed for those that have been tried. */
   add(): void {
-    for (const tried of this.tried) tried.weight *= Math.exp(TRUST * Math.max(-60, tried.member.said.at(-1) ?? 0));
+    for (const tried of this.tried)
+      tried.weight *= Math.exp(TRUST * Math.max(-60, tried.member.said.at(-1) ?? 0));
     const best = Math.max(...this.tried.map((t) => t.weight));
     if (best > 0) for (const tried of this.tried) tried.weight /= best;
   }
@@ -183,7 +191,8 @@ export class RouteTrial {
     return this.routes
       .map(({ route }) => {
         const outcomes = tried.map((t) => t.outcomes.get(route.key) as Outcome);
-        const mean = (of: (o: Outcome) => number): number => outcomes.reduce((sum, o, i) => sum + (weights[i] as number) * of(o), 0) / total;
+        const mean = (of: (o: Outcome) => number): number =>
+          outcomes.reduce((sum, o, i) => sum + (weights[i] as number) * of(o), 0) / total;
         const band = (of: (o: Outcome) => number): Band => bandOf(outcomes.map(of), weights);
         const hours = band((o) => o.hours);
         return {

@@ -44,7 +44,8 @@ const OFF = {
 const SLIP = 0.02;
 
 const SQRT_TWO_PI = Math.sqrt(2 * Math.PI);
-const normal = (off: number, sigma: number): number => -0.5 * (off / sigma) ** 2 - Math.log(sigma * SQRT_TWO_PI);
+const normal = (off: number, sigma: number): number =>
+  -0.5 * (off / sigma) ** 2 - Math.log(sigma * SQRT_TWO_PI);
 
 /** Log density of residuals that share one error and have one each (covariance e²I + s²11ᵀ). */
 function together(residuals: readonly number[], each: number, shared: number): number {
@@ -80,16 +81,25 @@ function compared(showing: Showing, evidence: Evidence): { fits: number; flat: n
     case 'rest-volts': {
       // Below nought even a slip is rare: somebody would have had to swap the leads of the meter.
       const sigma = Math.hypot(OFF.restPerCellV * cells, OFF.emptyPerCellV * showing.fallen, 0.01);
-      return { fits: normal(evidence.voltageV - showing.restV, sigma), flat: -Math.log((evidence.voltageV < 0 ? 10 : 1) * 16 * volt) };
+      return {
+        fits: normal(evidence.voltageV - showing.restV, sigma),
+        flat: -Math.log((evidence.voltageV < 0 ? 10 : 1) * 16 * volt),
+      };
     }
     case 'cell-sg':
       return eachCell(evidence.sg, (k, sg) => sg - showing.sg(k), OFF.sgEach, OFF.sgShared, 0.25);
     case 'cell-volts': {
       const read = evidence.volts.flatMap((v, k) => (v === null ? [] : [{ v, k }]));
-      const held = read.filter(({ k }) => !showing.collapsed(k)).map(({ v, k }) => v - showing.cellV(k));
-      const fallen = read.filter(({ k }) => showing.collapsed(k)).map(({ v, k }) => v - showing.cellV(k));
+      const held = read
+        .filter(({ k }) => !showing.collapsed(k))
+        .map(({ v, k }) => v - showing.cellV(k));
+      const fallen = read
+        .filter(({ k }) => showing.collapsed(k))
+        .map(({ v, k }) => v - showing.cellV(k));
       return {
-        fits: (held.length > 0 ? together(held, OFF.cellV, OFF.cellSharedV) : 0) + fallen.reduce((sum, r) => sum + normal(r, OFF.emptyPerCellV), 0),
+        fits:
+          (held.length > 0 ? together(held, OFF.cellV, OFF.cellSharedV) : 0) +
+          fallen.reduce((sum, r) => sum + normal(r, OFF.emptyPerCellV), 0),
         flat: -read.length * Math.log(3),
       };
     }
@@ -106,30 +116,60 @@ function compared(showing: Showing, evidence: Evidence): { fits: number; flat: n
     case 'load': {
       const { underV, afterV } = showing.load(evidence.currentA, evidence.seconds);
       const drop = Math.max(0, showing.restV - underV);
-      let fits = normal(evidence.underV - underV, Math.hypot(OFF.loadPerCellV * cells, OFF.loadShare * drop));
+      let fits = normal(
+        evidence.underV - underV,
+        Math.hypot(OFF.loadPerCellV * cells, OFF.loadShare * drop),
+      );
       let flat = -Math.log(14 * volt);
       if (evidence.afterV !== undefined) {
-        fits += normal(evidence.afterV - afterV, Math.hypot(OFF.reboundPerCellV * cells, OFF.emptyPerCellV * showing.fallen));
+        fits += normal(
+          evidence.afterV - afterV,
+          Math.hypot(OFF.reboundPerCellV * cells, OFF.emptyPerCellV * showing.fallen),
+        );
         flat -= Math.log(8 * volt);
       }
       return { fits, flat };
     }
     case 'cranking': {
       const drop = Math.max(0, showing.restV - showing.crankV);
-      return { fits: normal(evidence.dipV - showing.crankV, Math.hypot(0.03 * cells, OFF.crankShare * drop)), flat: -Math.log(14 * volt) };
+      return {
+        fits: normal(
+          evidence.dipV - showing.crankV,
+          Math.hypot(0.03 * cells, OFF.crankShare * drop),
+        ),
+        flat: -Math.log(14 * volt),
+      };
     }
     case 'cca': {
-      const ratio = Math.log(Math.max(1e-3, evidence.ccaA) / evidence.ratedA) - Math.log(soundOhmsOf(subject) / showing.ohms);
+      const ratio =
+        Math.log(Math.max(1e-3, evidence.ccaA) / evidence.ratedA) -
+        Math.log(soundOhmsOf(subject) / showing.ohms);
       return { fits: normal(ratio, OFF.ccaLog), flat: -Math.log(5) };
     }
     case 'resistance':
-      return { fits: normal(Math.log(Math.max(0.01, evidence.milliohm) / (1000 * showing.ohms)), OFF.resistanceLog), flat: -Math.log(6) };
+      return {
+        fits: normal(
+          Math.log(Math.max(0.01, evidence.milliohm) / (1000 * showing.ohms)),
+          OFF.resistanceLog,
+        ),
+        flat: -Math.log(6),
+      };
     case 'mass': {
       const missing = evidence.wetMassG - evidence.massG;
-      return { fits: normal(missing - showing.missingG, Math.hypot(OFF.massG, OFF.massShare * evidence.wetMassG)), flat: -Math.log(0.4 * evidence.wetMassG) };
+      return {
+        fits: normal(
+          missing - showing.missingG,
+          Math.hypot(OFF.massG, OFF.massShare * evidence.wetMassG),
+        ),
+        flat: -Math.log(0.4 * evidence.wetMassG),
+      };
     }
     case 'terminals': {
-      const white = suspect.causes.has('undercharged') ? 0.6 : suspect.causes.has('hard') || suspect.causes.has('light') ? 0.2 : 0.07;
+      const white = suspect.causes.has('undercharged')
+        ? 0.6
+        : suspect.causes.has('hard') || suspect.causes.has('light')
+          ? 0.2
+          : 0.07;
       return { fits: Math.log(evidence.white ? white : 1 - white), flat: Math.log(0.5) };
     }
     case 'eye': {
@@ -140,7 +180,10 @@ function compared(showing: Showing, evidence: Evidence): { fits: number; flat: n
       // What it held then it cannot hold more of now, apart from what has hardened since and comes back.
       const perYear = 0.05 * evidence.yearsAgo;
       const then = Math.min(1, suspect.active + perYear);
-      return { fits: normal(evidence.share - then, Math.hypot(OFF.capacityShare, 0.5 * perYear)), flat: -Math.log(1.2) };
+      return {
+        fits: normal(evidence.share - then, Math.hypot(OFF.capacityShare, 0.5 * perYear)),
+        flat: -Math.log(1.2),
+      };
     }
     case 'charging': {
       const volts = showing.charging(evidence);
@@ -149,18 +192,36 @@ function compared(showing: Showing, evidence: Evidence): { fits: number; flat: n
       const n = Math.max(1, residuals.length);
       const sigma = OFF.chargingPerCellV * cells;
       const quad = residuals.reduce((sum, r) => sum + Math.min(25, (r / sigma) ** 2), 0) / n;
-      return { fits: -0.5 * 3 * quad - 3 * Math.log(sigma * SQRT_TWO_PI), flat: -3 * Math.log(6 * volt) };
+      return {
+        fits: -0.5 * 3 * quad - 3 * Math.log(sigma * SQRT_TWO_PI),
+        flat: -3 * Math.log(6 * volt),
+      };
     }
     case 'cycled': {
       const came = showing.after(evidence.done);
       if (!came) return { fits: 0, flat: 0 };
       const { outcome, battery } = came;
       const terms = [
-        evidence.capacity === null ? null : { fits: normal(evidence.capacity - outcome.capacity, OFF.cycledShare), range: 1.2 },
-        evidence.restV === null ? null : { fits: normal(evidence.restV - outcome.restV, OFF.restPerCellV * cells), range: 8 * volt },
-        evidence.weekLoss === null ? null : { fits: normal(evidence.weekLoss - outcome.weekLoss, OFF.weekShare), range: 1 },
+        evidence.capacity === null
+          ? null
+          : { fits: normal(evidence.capacity - outcome.capacity, OFF.cycledShare), range: 1.2 },
+        evidence.restV === null
+          ? null
+          : {
+              fits: normal(evidence.restV - outcome.restV, OFF.restPerCellV * cells),
+              range: 8 * volt,
+            },
+        evidence.weekLoss === null
+          ? null
+          : { fits: normal(evidence.weekLoss - outcome.weekLoss, OFF.weekShare), range: 1 },
       ].filter((t) => t !== null);
-      const sg = eachCell(evidence.sg, (k, read) => read - viewCell(battery, k).sgMixed, OFF.cycledSg, OFF.sgShared, 0.25);
+      const sg = eachCell(
+        evidence.sg,
+        (k, read) => read - viewCell(battery, k).sgMixed,
+        OFF.cycledSg,
+        OFF.sgShared,
+        0.25,
+      );
       return {
         fits: terms.reduce((sum, t) => sum + t.fits, sg.fits),
         flat: terms.reduce((sum, t) => sum - Math.log(t.range), sg.flat),
@@ -182,13 +243,21 @@ function eachCell(
 }
 
 /** Chances of what a look into a cell finds, by the water it has: dry once its plates show. */
-function levelChances(water: number, dryBegins: number): { dry: number; low: number; mark: number; over: number } {
+function levelChances(
+  water: number,
+  dryBegins: number,
+): { dry: number; low: number; mark: number; over: number } {
   const step = (at: number): number => 1 / (1 + Math.exp((water - at) / 0.02));
   const dry = step(dryBegins);
   const low = Math.max(0, step(0.95) - dry);
   const over = 0.04;
   const sum = dry + low + Math.max(0, 1 - dry - low) + 0.08 + over;
-  return { dry: (dry + 0.02) / sum, low: (low + 0.04) / sum, mark: (Math.max(0, 1 - dry - low) + 0.02) / sum, over: over / sum };
+  return {
+    dry: (dry + 0.02) / sum,
+    low: (low + 0.04) / sum,
+    mark: (Math.max(0, 1 - dry - low) + 0.02) / sum,
+    over: over / sum,
+  };
 }
 
 /** The eye sits over one cell; which one nobody knows, so the third from plus speaks. */
@@ -203,7 +272,14 @@ function eyeChances(showing: Showing): { full: number; low: number; 'no-acid': n
 let soundFor = '';
 let sound = 0;
 function soundOhmsOf(subject: Subject): number {
-  const key = JSON.stringify([subject.chemistry, subject.cells, subject.c20Ah, subject.milliohm, subject.labelFactors, subject.temperatureC]);
+  const key = JSON.stringify([
+    subject.chemistry,
+    subject.cells,
+    subject.c20Ah,
+    subject.milliohm,
+    subject.labelFactors,
+    subject.temperatureC,
+  ]);
   if (key !== soundFor) {
     sound = soundOhms(subject);
     soundFor = key;
@@ -218,24 +294,47 @@ export interface Ratings {
 }
 
 /** A reading as it would come from a suspect, errors and all; null where it cannot be taken. */
-export function observe(showing: Showing, kind: EvidenceKind, ratings: Ratings, random: Random): Evidence | null {
+export function observe(
+  showing: Showing,
+  kind: EvidenceKind,
+  ratings: Ratings,
+  random: Random,
+): Evidence | null {
   const { cells, c20Ah } = showing.suspect.battery;
   const shared = random.normal();
   const list = <T>(make: (k: number) => T): T[] => Array.from({ length: cells }, (_, k) => make(k));
   switch (kind) {
     case 'rest-volts':
-      return { of: kind, voltageV: showing.restV + OFF.restPerCellV * cells * shared + OFF.emptyPerCellV * showing.fallen * random.normal() };
+      return {
+        of: kind,
+        voltageV:
+          showing.restV +
+          OFF.restPerCellV * cells * shared +
+          OFF.emptyPerCellV * showing.fallen * random.normal(),
+      };
     case 'cell-sg':
-      return { of: kind, sg: list((k) => showing.sg(k) + OFF.sgShared * shared + OFF.sgEach * random.normal()) };
+      return {
+        of: kind,
+        sg: list((k) => showing.sg(k) + OFF.sgShared * shared + OFF.sgEach * random.normal()),
+      };
     case 'cell-volts':
       return {
         of: kind,
         volts: list(
-          (k) => showing.cellV(k) + (showing.collapsed(k) ? OFF.emptyPerCellV * random.normal() : OFF.cellSharedV * shared + OFF.cellV * random.normal()),
+          (k) =>
+            showing.cellV(k) +
+            (showing.collapsed(k)
+              ? OFF.emptyPerCellV * random.normal()
+              : OFF.cellSharedV * shared + OFF.cellV * random.normal()),
         ),
       };
     case 'levels':
-      return { of: kind, levels: list((k) => pick(levelChances(showing.water(k), showing.suspect.battery.design.dryBegins), random)) };
+      return {
+        of: kind,
+        levels: list((k) =>
+          pick(levelChances(showing.water(k), showing.suspect.battery.design.dryBegins), random),
+        ),
+      };
     case 'load': {
       const currentA = LOAD_TEST_C_RATE * c20Ah;
       const { underV, afterV } = showing.load(currentA, LOAD_TEST_S);
@@ -244,13 +343,24 @@ export function observe(showing: Showing, kind: EvidenceKind, ratings: Ratings, 
         of: kind,
         currentA,
         seconds: LOAD_TEST_S,
-        underV: Math.max(0, underV + OFF.loadPerCellV * cells * random.normal() + OFF.loadShare * drop * random.normal()),
-        afterV: afterV + OFF.reboundPerCellV * cells * random.normal() + OFF.emptyPerCellV * showing.fallen * random.normal(),
+        underV: Math.max(
+          0,
+          underV +
+            OFF.loadPerCellV * cells * random.normal() +
+            OFF.loadShare * drop * random.normal(),
+        ),
+        afterV:
+          afterV +
+          OFF.reboundPerCellV * cells * random.normal() +
+          OFF.emptyPerCellV * showing.fallen * random.normal(),
       };
     }
     case 'cranking': {
       const drop = Math.max(0, showing.restV - showing.crankV);
-      return { of: kind, dipV: Math.max(0, showing.crankV + OFF.crankShare * drop * random.normal()) };
+      return {
+        of: kind,
+        dipV: Math.max(0, showing.crankV + OFF.crankShare * drop * random.normal()),
+      };
     }
     case 'cca':
       return ratings.ratedCca === null
@@ -258,21 +368,34 @@ export function observe(showing: Showing, kind: EvidenceKind, ratings: Ratings, 
         : {
             of: kind,
             ratedA: ratings.ratedCca,
-            ccaA: ratings.ratedCca * (soundOhmsOf(showing.subject) / showing.ohms) * Math.exp(OFF.ccaLog * random.normal()),
+            ccaA:
+              ratings.ratedCca *
+              (soundOhmsOf(showing.subject) / showing.ohms) *
+              Math.exp(OFF.ccaLog * random.normal()),
           };
     case 'resistance':
-      return { of: kind, milliohm: 1000 * showing.ohms * Math.exp(OFF.resistanceLog * random.normal()) };
+      return {
+        of: kind,
+        milliohm: 1000 * showing.ohms * Math.exp(OFF.resistanceLog * random.normal()),
+      };
     case 'mass':
       return ratings.wetMassG === null
         ? null
         : {
             of: kind,
             wetMassG: ratings.wetMassG,
-            massG: ratings.wetMassG - showing.missingG + Math.hypot(OFF.massG, OFF.massShare * ratings.wetMassG) * random.normal(),
+            massG:
+              ratings.wetMassG -
+              showing.missingG +
+              Math.hypot(OFF.massG, OFF.massShare * ratings.wetMassG) * random.normal(),
           };
     case 'terminals': {
       const { causes } = showing.suspect;
-      const white = causes.has('undercharged') ? 0.6 : causes.has('hard') || causes.has('light') ? 0.2 : 0.07;
+      const white = causes.has('undercharged')
+        ? 0.6
+        : causes.has('hard') || causes.has('light')
+          ? 0.2
+          : 0.07;
       return { of: kind, white: random.even() < white };
     }
     case 'eye':

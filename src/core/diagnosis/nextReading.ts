@@ -30,12 +30,21 @@ const KNOWING = 0.05;
  * @param has kinds that were read already
  * @param price of a new battery
  */
-export function nextReadings(trial: RouteTrial, has: ReadonlySet<EvidenceKind>, ratings: Ratings, open: boolean, stakes: Stakes, price: number): NextReading[] {
+export function nextReadings(
+  trial: RouteTrial,
+  has: ReadonlySet<EvidenceKind>,
+  ratings: Ratings,
+  open: boolean,
+  stakes: Stakes,
+  price: number,
+): NextReading[] {
   const { tried } = trial;
   const { c20Ah } = trial.subject;
   if (tried.length < 4) return [];
   const keys = trial.routes.map((r) => r.route.key);
-  const worth = tried.map((t) => keys.map((key) => worthOf(outcomeOf(t, key), ROUTES[key], c20Ah, stakes)));
+  const worth = tried.map((t) =>
+    keys.map((key) => worthOf(outcomeOf(t, key), ROUTES[key], c20Ah, stakes)),
+  );
   const now = decide(
     tried.map((t) => t.weight),
     tried,
@@ -45,7 +54,9 @@ export function nextReadings(trial: RouteTrial, has: ReadonlySet<EvidenceKind>, 
   const random = seeded(77);
   const truths = tried.slice(0, TRUTHS);
   return (Object.keys(EVIDENCE) as EvidenceKind[])
-    .filter((kind) => EVIDENCE[kind].ask !== '' && !has.has(kind) && (open || !EVIDENCE[kind].ports))
+    .filter(
+      (kind) => EVIDENCE[kind].ask !== '' && !has.has(kind) && (open || !EVIDENCE[kind].ports),
+    )
     .flatMap((kind): NextReading[] => {
       let gain = 0;
       let clears = 0;
@@ -53,7 +64,9 @@ export function nextReadings(trial: RouteTrial, has: ReadonlySet<EvidenceKind>, 
       for (const [i, truth] of truths.entries()) {
         const seen: Evidence | null = observe(truth.member.showing, kind, ratings, random);
         if (!seen) return [];
-        const said = tried.map((t, j) => (j === i ? -Infinity : likelihood(t.member.showing, seen)));
+        const said = tried.map((t, j) =>
+          j === i ? -Infinity : likelihood(t.member.showing, seen),
+        );
         const best = Math.max(...said);
         const weights = tried.map((t, j) => t.weight * Math.exp((said[j] as number) - best));
         const then = decide(weights, tried, worth, keys.length);
@@ -73,7 +86,8 @@ export function nextReadings(trial: RouteTrial, has: ReadonlySet<EvidenceKind>, 
     .sort((a, b) => b.perMinute - a.perMinute);
 }
 
-const outcomeOf = (tried: Tried, key: RouteKey) => tried.outcomes.get(key) as NonNullable<ReturnType<Tried['outcomes']['get']>>;
+const outcomeOf = (tried: Tried, key: RouteKey) =>
+  tried.outcomes.get(key) as NonNullable<ReturnType<Tried['outcomes']['get']>>;
 
 /** The best route by these weights (-1: recycle), and the likeliest gravest cause. */
 function decide(
@@ -86,7 +100,8 @@ function decide(
   let most = 0;
   for (let r = 0; r < routes; r++) {
     let sum = 0;
-    for (let j = 0; j < weights.length; j++) sum += (weights[j] as number) * ((worth[j] as number[])[r] as number);
+    for (let j = 0; j < weights.length; j++)
+      sum += (weights[j] as number) * ((worth[j] as number[])[r] as number);
     if (sum > most) [route, most] = [r, sum];
   }
   const byCause = new Map<CauseKey, number>();
@@ -94,6 +109,8 @@ function decide(
     const { primary } = t.member.showing.suspect;
     byCause.set(primary, (byCause.get(primary) ?? 0) + (weights[j] as number));
   });
-  const cause = CAUSE_KEYS.reduce((a, b) => ((byCause.get(b) ?? 0) > (byCause.get(a) ?? 0) ? b : a));
+  const cause = CAUSE_KEYS.reduce((a, b) =>
+    (byCause.get(b) ?? 0) > (byCause.get(a) ?? 0) ? b : a,
+  );
   return { route, cause };
 }

@@ -3,7 +3,13 @@ import { capacityLaw, capacityOf, CUT_OFF_12V, usualTestA } from '../capacity/ca
 import { fitPlan, type FittedPlan } from '../charging/fitPlan.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { COARSE, hasten, hoursOnLoad, restFor } from '../rehearsal/hasten.ts';
-import { copyBattery, mixAcid, type SimBattery, topUp, viewBattery } from '../simulation/battery.ts';
+import {
+  copyBattery,
+  mixAcid,
+  type SimBattery,
+  topUp,
+  viewBattery,
+} from '../simulation/battery.ts';
 import { Stepper } from '../simulation/step.ts';
 import { WAKE_BELOW_12V } from './parallelWake.ts';
 import { type Route, routePlan } from './routes.ts';
@@ -39,7 +45,11 @@ export interface GradeLines {
 export const GRADE_LINES: Readonly<GradeLines> = { return: 0.8, light: 0.5, weekLoss: 0.12 };
 
 /** What a battery is good for, by its capacity (share of C20) and what it loses in a week. One that leaks is good for nothing. */
-export function gradeOf(capacity: number, weekLoss: number | null, lines: GradeLines): 'return' | 'light' | 'none' {
+export function gradeOf(
+  capacity: number,
+  weekLoss: number | null,
+  lines: GradeLines,
+): 'return' | 'light' | 'none' {
   if (weekLoss !== null && weekLoss > lines.weekLoss) return 'none';
   return capacity >= lines.return ? 'return' : capacity >= lines.light ? 'light' : 'none';
 }
@@ -52,9 +62,19 @@ const DAY = 24 * 3600;
 const STRETCH = 4;
 
 /** The charge of a route in amps and volts of this battery, as twins are taken through it; null where no plan of it fits. */
-export function routeFit(route: Route, { chemistry, cells, c20Ah }: Pick<Subject, 'chemistry' | 'cells' | 'c20Ah'>): FittedPlan | null {
+export function routeFit(
+  route: Route,
+  { chemistry, cells, c20Ah }: Pick<Subject, 'chemistry' | 'cells' | 'c20Ah'>,
+): FittedPlan | null {
   const { fitted } = fitPlan(routePlan(route, chemistry), { chemistry, cells, c20Ah });
-  return fitted && { ...fitted, stages: fitted.stages.map((s) => (s.do === 'pulse' ? { ...s, onS: STRETCH * s.onS, offS: STRETCH * s.offS } : s)) };
+  return (
+    fitted && {
+      ...fitted,
+      stages: fitted.stages.map((s) =>
+        s.do === 'pulse' ? { ...s, onS: STRETCH * s.onS, offS: STRETCH * s.offS } : s,
+      ),
+    }
+  );
 }
 
 /** Where a battery stands after a route, and what that did to it. */
@@ -71,15 +91,39 @@ export interface Passage {
  * @param fit the route's charge, see {@link routeFit}
  * @param from as it stands before; as it came, where nothing was done to it yet
  */
-export function follow(suspect: Suspect, route: Route, fit: FittedPlan, open: boolean, from: SimBattery = suspect.battery): Outcome {
+export function follow(
+  suspect: Suspect,
+  route: Route,
+  fit: FittedPlan,
+  open: boolean,
+  from: SimBattery = suspect.battery,
+): Outcome {
   return passage(suspect, route, fit, open, from).outcome;
 }
 
 /** The same, with the battery as the week's hold leaves it. */
-export function passage(suspect: Suspect, route: Route, fit: FittedPlan, open: boolean, from: SimBattery): Passage {
+export function passage(
+  suspect: Suspect,
+  route: Route,
+  fit: FittedPlan,
+  open: boolean,
+  from: SimBattery,
+): Passage {
   const battery = copyBattery(from);
-  const nothing = (hours: number, failed: Outcome['failed'], peakC = battery.ambientC): Passage => ({
-    outcome: { grade: 'none', capacity: 0, restV: viewBattery(battery).openV, weekLoss: 1, hours, peakC, failed },
+  const nothing = (
+    hours: number,
+    failed: Outcome['failed'],
+    peakC = battery.ambientC,
+  ): Passage => ({
+    outcome: {
+      grade: 'none',
+      capacity: 0,
+      restV: viewBattery(battery).openV,
+      weekLoss: 1,
+      hours,
+      peakC,
+      failed,
+    },
     battery,
   });
   if (suspect.causes.has('damaged')) return nothing(0, 'not-woken');
@@ -88,7 +132,8 @@ export function passage(suspect: Suspect, route: Route, fit: FittedPlan, open: b
   const wakeV = forCells(WAKE_BELOW_12V, battery.cells);
   if (viewBattery(battery).openV < wakeV) {
     const stepper = new Stepper(battery, COARSE);
-    while (stepper.elapsedS < WAKE_S && stepper.voltageV < wakeV) stepper.step({ currentA: WAKE_C * battery.c20Ah, limitV: 2.4 * battery.cells }, 600);
+    while (stepper.elapsedS < WAKE_S && stepper.voltageV < wakeV)
+      stepper.step({ currentA: WAKE_C * battery.c20Ah, limitV: 2.4 * battery.cells }, 600);
     hours += stepper.elapsedS / 3600;
     if (stepper.voltageV < wakeV) return nothing(hours, 'not-woken');
   }
@@ -106,7 +151,18 @@ export function passage(suspect: Suspect, route: Route, fit: FittedPlan, open: b
   const dayAfter = viewBattery(battery).poorest;
   restFor(battery, 6 * DAY);
   const weekLoss = Math.max(0, dayAfter - viewBattery(battery).poorest);
-  return { outcome: { grade: gradeOf(capacity, weekLoss, GRADE_LINES), capacity, restV, weekLoss, hours, peakC, failed: null }, battery };
+  return {
+    outcome: {
+      grade: gradeOf(capacity, weekLoss, GRADE_LINES),
+      capacity,
+      restV,
+      weekLoss,
+      hours,
+      peakC,
+      failed: null,
+    },
+    battery,
+  };
 }
 
 /** Capacity as this bench would test it, share of C20. @param battery moves on */
@@ -116,7 +172,12 @@ function tested(battery: SimBattery, chemistry: ChemistryKey): number {
   const cutoffV = forCells(CUT_OFF_12V, cells);
   const minutes = 60 * hoursOnLoad(battery, currentA, cutoffV);
   return minutes > 0
-    ? capacityOf({ currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' }, capacityLaw(chemistry), cells, c20Ah).health
+    ? capacityOf(
+        { currentA, minutes, cutoffV, temperatureC: ambientC, method: 'instrument' },
+        capacityLaw(chemistry),
+        cells,
+        c20Ah,
+      ).health
     : 0;
 }
 

@@ -58,13 +58,23 @@ export function wakeCurrents(pair: WakePair): WakeCurrents {
   const inrushA = Math.max(0, across / (donorOhm + sleeperOhm + leadOhm));
   const worstA = Math.max(0, across / (donorOhm + sleeperOhm / 3 + leadOhm));
   const problems: WakeCurrents['problems'] = [];
-  const never = (of: 'donorV' | 'leadMm2', sentence: string): void => void problems.push({ of, sentence });
+  const never = (of: 'donorV' | 'leadMm2', sentence: string): void =>
+    void problems.push({ of, sentence });
   const least = forCells(DONOR_LEAST_12V, pair.cells);
   if (pair.donorV < least)
-    never('donorV', `The donor reads ${pair.donorV.toFixed(2)} V; ${least.toFixed(2)} V is the least. Charge it first, or take another.`);
-  if (pair.sleeperV < -0.3) never('donorV', 'The sleeper is reversed. It is never put beside another battery.');
-  if (pair.donorV > forCells(15.5, pair.cells)) never('donorV', 'That donor is of another voltage. Batteries of different voltage are never put side by side.');
-  const carries = (mm2: number): boolean => rushStands(mm2, worstA) && mm2 * AMPS_PER_MM2 >= AFTER_RUSH * worstA;
+    never(
+      'donorV',
+      `The donor reads ${pair.donorV.toFixed(2)} V; ${least.toFixed(2)} V is the least. Charge it first, or take another.`,
+    );
+  if (pair.sleeperV < -0.3)
+    never('donorV', 'The sleeper is reversed. It is never put beside another battery.');
+  if (pair.donorV > forCells(15.5, pair.cells))
+    never(
+      'donorV',
+      'That donor is of another voltage. Batteries of different voltage are never put side by side.',
+    );
+  const carries = (mm2: number): boolean =>
+    rushStands(mm2, worstA) && mm2 * AMPS_PER_MM2 >= AFTER_RUSH * worstA;
   const warnings: string[] = [];
   if (!rushStands(pair.leadMm2, worstA))
     never(
@@ -76,7 +86,9 @@ export function wakeCurrents(pair: WakePair): WakeCurrents {
       `Up to ${worstA.toFixed(0)} A may flow when the clips go on. ${pair.leadMm2} mm² stands that for seconds, not minutes: feel the leads, and take them off when they get warm.`,
     );
   if (worstA > SPARKS_A)
-    warnings.push('It sparks when the last clip goes on. Put that one on last, away from the battery, standing aside; caps on, no gas about.');
+    warnings.push(
+      'It sparks when the last clip goes on. Put that one on last, away from the battery, standing aside; caps on, no gas about.',
+    );
   return {
     inrushA,
     worstA,
@@ -108,15 +120,34 @@ const DONOR_EMPTY_V = 11.7;
 const MOMENTS_MIN = [10, 60] as const;
 
 /** Who carries what, by two simulated batteries side by side with a charger across the donor. */
-export function wakeCourse(pair: WakePair, chemistry: ChemistryKey, temperatureC: number): WakeMoment[] {
+export function wakeCourse(
+  pair: WakePair,
+  chemistry: ChemistryKey,
+  temperatureC: number,
+): WakeMoment[] {
   const { cells } = pair;
-  const charge = Math.min(1, Math.max(0.1, (pair.donorV - forCells(DONOR_EMPTY_V, cells)) / forCells(DONOR_FULL_V - DONOR_EMPTY_V, cells)));
-  const donor = makeBattery(DESIGNS.flooded, { cells, c20Ah: pair.donorAh }, { charge, temperatureC });
+  const charge = Math.min(
+    1,
+    Math.max(
+      0.1,
+      (pair.donorV - forCells(DONOR_EMPTY_V, cells)) /
+        forCells(DONOR_FULL_V - DONOR_EMPTY_V, cells),
+    ),
+  );
+  const donor = makeBattery(
+    DESIGNS.flooded,
+    { cells, c20Ah: pair.donorAh },
+    { charge, temperatureC },
+  );
   const platesV = Math.max(0, pair.sleeperV / cells);
   const sleeper = makeBattery(
     DESIGNS[chemistry],
     { cells, c20Ah: pair.sleeperAh },
-    { charge: SLEEPER_CHARGE, temperatureC, cells: Array.from({ length: cells }, () => ({ hard: SLEEPER_HARD, platesV })) },
+    {
+      charge: SLEEPER_CHARGE,
+      temperatureC,
+      cells: Array.from({ length: cells }, () => ({ hard: SLEEPER_HARD, platesV })),
+    },
   );
   const side = new Pair(donor, sleeper, (2 * COPPER * pair.leadM) / pair.leadMm2 + CLIPS_OHM);
   let at = 0;

@@ -38,12 +38,20 @@ const LOAD_CURRENT_OFF = 0.15;
 const EVEN_SG = 0.03;
 const LOAD_ROOM_12V = 0.6;
 
-const all = <T>(values: readonly (T | null)[]): T[] | null => (values.every((v) => v !== null) ? (values as T[]) : null);
-const of = <K extends Evidence['of']>(evidence: readonly Evidence[], kind: K): Extract<Evidence, { of: K }> | undefined =>
+const all = <T>(values: readonly (T | null)[]): T[] | null =>
+  values.every((v) => v !== null) ? (values as T[]) : null;
+const of = <K extends Evidence['of']>(
+  evidence: readonly Evidence[],
+  kind: K,
+): Extract<Evidence, { of: K }> | undefined =>
   evidence.findLast((e): e is Extract<Evidence, { of: K }> => e.of === kind);
 
 /** What the plain rules of the trade say. They come before the odds, and no odds outvote them. */
-export function plainRules(subject: Subject, evidence: readonly Evidence[], after: AfterCharge | null): RuleFinding[] {
+export function plainRules(
+  subject: Subject,
+  evidence: readonly Evidence[],
+  after: AfterCharge | null,
+): RuleFinding[] {
   const found: RuleFinding[] = [];
   const rest = of(evidence, 'rest-volts');
   const volts = of(evidence, 'cell-volts');
@@ -62,7 +70,11 @@ export function plainRules(subject: Subject, evidence: readonly Evidence[], afte
       sentence: `Cell ${wrong + 1} reads ${(volts?.volts[wrong] as number).toFixed(2)} V: it is reversed. Stop.`,
     });
   if (subject.temperatureC > TEMPERATURE_LIMITS.stopC)
-    found.push({ weight: 'first', cause: null, sentence: `It is at ${subject.temperatureC.toFixed(0)} °C. Nothing is connected to it until it has cooled.` });
+    found.push({
+      weight: 'first',
+      cause: null,
+      sentence: `It is at ${subject.temperatureC.toFixed(0)} °C. Nothing is connected to it until it has cooled.`,
+    });
   if (subject.temperatureC < 0)
     found.push({
       weight: 'first',
@@ -80,7 +92,10 @@ export function plainRules(subject: Subject, evidence: readonly Evidence[], afte
   const sgs = of(evidence, 'cell-sg');
   const charged = rest && rest.voltageV >= forCells(LOAD_FROM_12V, subject.cells);
   // The line is drawn for this load; a lighter one proves nothing when it holds, a heavier one nothing when it does not.
-  const asDrawn = load && Math.abs(load.currentA / loadTestA(subject.c20Ah) - 1) <= LOAD_CURRENT_OFF && Math.abs(load.seconds - LOAD_TEST_S) <= 3;
+  const asDrawn =
+    load &&
+    Math.abs(load.currentA / loadTestA(subject.c20Ah) - 1) <= LOAD_CURRENT_OFF &&
+    Math.abs(load.seconds - LOAD_TEST_S) <= 3;
   if (rest && load && charged && asDrawn) {
     const least = loadTestMinimumV(subject.temperatureC, subject.cells);
     const read = sgs ? all(sgs.sg) : null;
@@ -108,7 +123,10 @@ export function plainRules(subject: Subject, evidence: readonly Evidence[], afte
         cause: 'shorted',
         sentence: `${after.voltageV.toFixed(2)} V after a full charge is ${short.toFixed(1)} V short: ${cell < 1.5 ? 'one dead cell' : `${Math.round(cell)} dead cells`}. No route helps.`,
       });
-    else if (after.voltageV >= forCells(SULFATED_12V[0], subject.cells) && after.voltageV <= forCells(SULFATED_12V[1], subject.cells))
+    else if (
+      after.voltageV >= forCells(SULFATED_12V[0], subject.cells) &&
+      after.voltageV <= forCells(SULFATED_12V[1], subject.cells)
+    )
       found.push({
         weight: 'says',
         cause: 'light',
@@ -117,7 +135,11 @@ export function plainRules(subject: Subject, evidence: readonly Evidence[], afte
     const sg = of(evidence, 'cell-sg');
     const low = sg && lowCell(sg.sg);
     if (low && low.below >= FAILING_CELL_SG)
-      found.push({ weight: 'says', cause: 'weak', sentence: `Cell ${low.cell} is ${low.below.toFixed(3)} SG below the others after a charge: it is failing.` });
+      found.push({
+        weight: 'says',
+        cause: 'weak',
+        sentence: `Cell ${low.cell} is ${low.below.toFixed(3)} SG below the others after a charge: it is failing.`,
+      });
   }
   return found;
 }
@@ -135,17 +157,23 @@ export function contradictions(subject: Subject, evidence: readonly Evidence[]):
     if (Math.abs(off) > VOLTS_AGAINST_SG * subject.cells)
       said.push(
         `Its acid (SG ${mean(sgs).toFixed(3)} on average) stands for ${bySg.toFixed(2)} V, the posts read ${rest.voltageV.toFixed(2)} V. ` +
-          (off > 0 ? 'It was charged lately, the acid lies in layers, or one of the two is wrong.' : 'A cell is short-circuited, or one of the two is wrong.'),
+          (off > 0
+            ? 'It was charged lately, the acid lies in layers, or one of the two is wrong.'
+            : 'A cell is short-circuited, or one of the two is wrong.'),
       );
   }
   const each = volts && all(volts.volts);
   if (rest && each) {
     const sum = each.reduce((a, b) => a + b, 0);
     if (Math.abs(sum - rest.voltageV) > CELL_SUM_V)
-      said.push(`Its cells add up to ${sum.toFixed(2)} V, the posts read ${rest.voltageV.toFixed(2)} V. Read the cells again.`);
+      said.push(
+        `Its cells add up to ${sum.toFixed(2)} V, the posts read ${rest.voltageV.toFixed(2)} V. Read the cells again.`,
+      );
   }
   const load = of(evidence, 'load');
   if (load && rest && load.underV > rest.voltageV + 0.05)
-    said.push(`Under load it read ${load.underV.toFixed(2)} V, more than the ${rest.voltageV.toFixed(2)} V at rest. Was the load on?`);
+    said.push(
+      `Under load it read ${load.underV.toFixed(2)} V, more than the ${rest.voltageV.toFixed(2)} V at rest. Was the load on?`,
+    );
   return said;
 }

@@ -92,7 +92,8 @@ export class Population {
       member.said.push(said);
       if (said > best) best = said;
     }
-    for (const member of this.members) member.weight *= Math.exp(TRUST * ((member.said.at(-1) as number) - best));
+    for (const member of this.members)
+      member.weight *= Math.exp(TRUST * ((member.said.at(-1) as number) - best));
     normalise(this.members);
   }
 
@@ -102,7 +103,11 @@ export class Population {
     const usual = this.#evidence.filter((e) => !LATE.includes(e.of));
     for (let i = 0; i < size.drawn; i++) {
       // Half of them as they come, half with one fault after the other; their weights put that right again.
-      const chances = drawChances(subject, this.#random, i % 2 === 0 ? null : (faults[((i - 1) / 2) % faults.length] ?? null));
+      const chances = drawChances(
+        subject,
+        this.#random,
+        i % 2 === 0 ? null : (faults[((i - 1) / 2) % faults.length] ?? null),
+      );
       this.drawn.push({ ...this.#member(chances, usual), weight: priorWeight(subject, chances) });
       if (i % 20 === 19) yield 0;
     }
@@ -198,13 +203,17 @@ export class Population {
     if (how < 0.6) {
       const keep = how < 0.3 ? 0.97 : 0.85;
       const other = Math.sqrt(1 - keep * keep);
-      for (let j = 0; j < old.length; j++) fresh[j] = keep * (old[j] as number) + other * this.#random.normal();
+      for (let j = 0; j < old.length; j++)
+        fresh[j] = keep * (old[j] as number) + other * this.#random.normal();
     } else {
       const share = how < 0.8 ? 0.06 : 0.2;
-      for (let j = 0; j < old.length; j++) fresh[j] = this.#random.even() < share ? this.#random.normal() : (old[j] as number);
+      for (let j = 0; j < old.length; j++)
+        fresh[j] = this.#random.even() < share ? this.#random.normal() : (old[j] as number);
     }
     const moved = this.#member(fresh, evidence);
-    return Math.log(this.#random.even()) < reached * (heard(moved) - heard(member)) ? moved : member;
+    return Math.log(this.#random.even()) < reached * (heard(moved) - heard(member))
+      ? moved
+      : member;
   }
 
   /** Stages it took to reach the evidence. */
@@ -238,7 +247,8 @@ function weighBy(members: readonly Member[], said: readonly number[], trust: num
  */
 function trusted(said: readonly number[]): number {
   const best = Math.max(...said);
-  const counting = (trust: number): number => effective(said.map((s) => Math.exp(trust * (s - best))));
+  const counting = (trust: number): number =>
+    effective(said.map((s) => Math.exp(trust * (s - best))));
   let [low, high] = [0, TRUST];
   if (counting(high) >= LATE_COUNTING * said.length) return high;
   for (let i = 0; i < 20; i++) {
@@ -262,5 +272,6 @@ function weigh(members: readonly Member[], by: number): void {
 
 function normalise(members: readonly Member[]): void {
   const total = members.reduce((sum, m) => sum + m.weight, 0);
-  for (const member of members) member.weight = total > 0 ? member.weight / total : 1 / members.length;
+  for (const member of members)
+    member.weight = total > 0 ? member.weight / total : 1 / members.length;
 }

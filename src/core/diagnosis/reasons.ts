@@ -38,9 +38,12 @@ export function reasonsFor(population: Population, odds: readonly CauseOdds[]): 
   if (!leading) return [];
   const { evidence, subject } = population;
   const prior = new Map<CauseKey, number>();
-  for (const m of population.drawn) prior.set(m.showing.suspect.primary, (prior.get(m.showing.suspect.primary) ?? 0) + m.weight);
+  for (const m of population.drawn)
+    prior.set(m.showing.suspect.primary, (prior.get(m.showing.suspect.primary) ?? 0) + m.weight);
   const total = [...prior.values()].reduce((a, b) => a + b, 0);
-  const known = CAUSE_KEYS.filter((c) => (prior.get(c) ?? 0) / total > LIKELY || c === leading.cause);
+  const known = CAUSE_KEYS.filter(
+    (c) => (prior.get(c) ?? 0) / total > LIKELY || c === leading.cause,
+  );
   return evidence
     .flatMap((e, index): Reason[] => {
       const explains = meansByCause(population.drawn, index, e, known);
@@ -48,8 +51,11 @@ export function reasonsFor(population: Population, odds: readonly CauseOdds[]): 
       if (own === undefined) return [];
       const likely = known.filter((c) => c !== leading.cause && explains.has(c));
       // The strongest rival of all that are known: weighed by how well it stands now, or by how well it explains this reading.
-      const weight = (c: CauseKey): number => (odds.find((o) => o.cause === c)?.gravest ?? 0) + 0.01;
-      const rival = likely.sort((a, b) => weight(b) * (explains.get(b) as number) - weight(a) * (explains.get(a) as number))[0];
+      const weight = (c: CauseKey): number =>
+        (odds.find((o) => o.cause === c)?.gravest ?? 0) + 0.01;
+      const rival = likely.sort(
+        (a, b) => weight(b) * (explains.get(b) as number) - weight(a) * (explains.get(a) as number),
+      )[0];
       if (!rival) return [];
       const factor = own / (explains.get(rival) as number);
       const times = Math.min(MOST_TIMES, factor >= 1 ? factor : 1 / factor);
@@ -74,9 +80,18 @@ export function reasonsFor(population: Population, odds: readonly CauseOdds[]): 
 
 const named = (cause: CauseKey): string => `“${CAUSES[cause].name.toLowerCase()}”`;
 const timesWords = (times: number): string =>
-  times >= MOST_TIMES ? 'over 100 times' : times < 10 ? `${times < 3 ? times.toFixed(1) : times.toFixed(0)} times` : `${Math.round(times / 5) * 5} times`;
+  times >= MOST_TIMES
+    ? 'over 100 times'
+    : times < 10
+      ? `${times < 3 ? times.toFixed(1) : times.toFixed(0)} times`
+      : `${Math.round(times / 5) * 5} times`;
 
-function meansByCause(drawn: readonly Member[], index: number, evidence: Evidence, causes: readonly CauseKey[]): Map<CauseKey, number> {
+function meansByCause(
+  drawn: readonly Member[],
+  index: number,
+  evidence: Evidence,
+  causes: readonly CauseKey[],
+): Map<CauseKey, number> {
   const sums = new Map<CauseKey, { weight: number; explains: number; n: number }>();
   for (const m of drawn) {
     const { primary } = m.showing.suspect;
@@ -90,14 +105,29 @@ function meansByCause(drawn: readonly Member[], index: number, evidence: Evidenc
     sum.n++;
     sums.set(primary, sum);
   }
-  return new Map([...sums].flatMap(([cause, { weight, explains, n }]) => (n >= 5 ? [[cause, explains / weight] as const] : [])));
+  return new Map(
+    [...sums].flatMap(([cause, { weight, explains, n }]) =>
+      n >= 5 ? [[cause, explains / weight] as const] : [],
+    ),
+  );
 }
 
 /** Readings that do not fit the rest and were weighed less for it, by their place among the evidence. */
-export function oddOnesOut(members: readonly Member[], evidence: readonly Evidence[], subject: Subject): { index: number; sentence: string }[] {
+export function oddOnesOut(
+  members: readonly Member[],
+  evidence: readonly Evidence[],
+  subject: Subject,
+): { index: number; sentence: string }[] {
   return evidence.flatMap((e, index) => {
     const slip = members.reduce((sum, m) => sum + m.weight * slipChance(m.showing, e), 0);
-    return slip > 0.5 ? [{ index, sentence: `${describe(e, subject)}: this does not fit the rest, so it was weighed less. Read it again.` }] : [];
+    return slip > 0.5
+      ? [
+          {
+            index,
+            sentence: `${describe(e, subject)}: this does not fit the rest, so it was weighed less. Read it again.`,
+          },
+        ]
+      : [];
   });
 }
 
@@ -109,12 +139,14 @@ function describe(evidence: Evidence, subject: Subject): string {
     case 'cell-sg': {
       const low = lowCell(evidence.sg);
       const read = evidence.sg.filter((v): v is number => v !== null);
-      if (low && low.below >= 0.03) return `Cell ${low.cell} is ${low.below.toFixed(3)} SG below its neighbours`;
+      if (low && low.below >= 0.03)
+        return `Cell ${low.cell} is ${low.below.toFixed(3)} SG below its neighbours`;
       return `SG of the cells even, ${Math.min(...read).toFixed(3)}–${Math.max(...read).toFixed(3)}`;
     }
     case 'cell-volts': {
       const low = lowCell(evidence.volts);
-      if (low && low.below >= 0.08) return `Cell ${low.cell} is ${low.below.toFixed(2)} V below its neighbours`;
+      if (low && low.below >= 0.08)
+        return `Cell ${low.cell} is ${low.below.toFixed(2)} V below its neighbours`;
       return 'Volts of the cells even';
     }
     case 'levels': {
@@ -147,7 +179,9 @@ function describe(evidence: Evidence, subject: Subject): string {
       const said = [
         evidence.capacity === null ? null : `${(100 * evidence.capacity).toFixed(0)} % in its test`,
         evidence.restV === null ? null : `${evidence.restV.toFixed(2)} V after its rest`,
-        evidence.weekLoss === null ? null : `${(100 * evidence.weekLoss).toFixed(0)} % lost in the week`,
+        evidence.weekLoss === null
+          ? null
+          : `${(100 * evidence.weekLoss).toFixed(0)} % lost in the week`,
       ].filter((s) => s !== null);
       return `After “${route ? ROUTES[route].name.toLowerCase() : ''}”: ${said.join(', ')}`;
     }

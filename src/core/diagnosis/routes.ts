@@ -2,7 +2,17 @@ import type { ChemistryKey } from '../batteries/chemistry.ts';
 import { type ChargePlan, STANDARD_PLANS } from '../charging/chargePlan.ts';
 
 /** Ways to bring a battery back. What they do is data: a plan for the charge, and what is done before it. */
-export const ROUTE_KEYS = ['recharge', 'slow-restore', 'mix', 'held', 'pulse', 'cycle', 'water-agm', 'sulfate', 'conditioner'] as const;
+export const ROUTE_KEYS = [
+  'recharge',
+  'slow-restore',
+  'mix',
+  'held',
+  'pulse',
+  'cycle',
+  'water-agm',
+  'sulfate',
+  'conditioner',
+] as const;
 export type RouteKey = (typeof ROUTE_KEYS)[number];
 
 export interface Route {
@@ -33,7 +43,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   recharge: {
     key: 'recharge',
     name: 'Full charge',
-    plain: 'A tenth of C20 to the ceiling, held until the current tails off. Most “bad” batteries want no more.',
+    plain:
+      'A tenth of C20 to the ceiling, held until the current tails off. Most “bad” batteries want no more.',
     kinds: ALL,
     ports: false,
     planId: 'gel-gentle',
@@ -46,7 +57,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   'slow-restore': {
     key: 'slow-restore',
     name: 'Top up and slow restore',
-    plain: 'Water to the mark where its cells open, then a twentieth of C20 and a long hold. Time under gentle overvoltage is what brings hard sulfate back.',
+    plain:
+      'Water to the mark where its cells open, then a twentieth of C20 and a long hold. Time under gentle overvoltage is what brings hard sulfate back.',
     kinds: ['flooded', 'agm'],
     ports: false,
     planId: 'slow-restore',
@@ -59,7 +71,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   mix: {
     key: 'mix',
     name: 'Mix and lift',
-    plain: 'Charged, then gassed gently for hours with the caps open: the strong acid at the bottom is stirred back up.',
+    plain:
+      'Charged, then gassed gently for hours with the caps open: the strong acid at the bottom is stirred back up.',
     kinds: ['flooded'],
     ports: true,
     planId: 'mix-and-lift',
@@ -72,7 +85,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   held: {
     key: 'held',
     name: 'Held voltage',
-    plain: 'Held at the top of its band for two days, little current. For AGM that a slow restore has not brought back.',
+    plain:
+      'Held at the top of its band for two days, little current. For AGM that a slow restore has not brought back.',
     kinds: ['agm', 'flooded'],
     ports: false,
     planId: 'held',
@@ -98,7 +112,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   cycle: {
     key: 'cycle',
     name: 'Cycling',
-    plain: 'Down to the cut-off and back, and once more with the capacity test: works the plates, and shows each time what it holds.',
+    plain:
+      'Down to the cut-off and back, and once more with the capacity test: works the plates, and shows each time what it holds.',
     kinds: ALL,
     ports: false,
     planId: 'cycle',
@@ -139,7 +154,8 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
   conditioner: {
     key: 'conditioner',
     name: 'Conditioner into the acid',
-    plain: 'A measured amount into each cell, slow restore after it. Contested: results reported differ.',
+    plain:
+      'A measured amount into each cell, slow restore after it. Contested: results reported differ.',
     kinds: ['flooded'],
     ports: true,
     planId: 'slow-restore',
@@ -157,7 +173,8 @@ const HOUR = 3600;
 const HELD: ChargePlan = {
   id: 'held',
   name: 'Held voltage',
-  plain: 'Up gently, then held at the top of its band for two days at most. A current that rises while it is held is heating the battery.',
+  plain:
+    'Up gently, then held at the top of its band for two days at most. A current that rises while it is held is heating the battery.',
   kinds: ['flooded', 'agm'],
   stages: [
     {
@@ -175,8 +192,14 @@ const HELD: ChargePlan = {
 
 /** A plan of a route by its id, as its family wants it: gel is never taken above its own ceiling. */
 export function routePlan(route: Route, chemistry: ChemistryKey): ChargePlan {
-  const wanted = route.key === 'recharge' && chemistry !== 'gel' ? 'first-c10' : chemistry === 'gel' && route.planId !== 'cycle' ? 'gel-gentle' : route.planId;
-  const plan = (wanted === 'held' ? HELD : STANDARD_PLANS.find((p) => p.id === wanted)) ?? STANDARD_PLANS[0];
+  const wanted =
+    route.key === 'recharge' && chemistry !== 'gel'
+      ? 'first-c10'
+      : chemistry === 'gel' && route.planId !== 'cycle'
+        ? 'gel-gentle'
+        : route.planId;
+  const plan =
+    (wanted === 'held' ? HELD : STANDARD_PLANS.find((p) => p.id === wanted)) ?? STANDARD_PLANS[0];
   // A new battery that is warm cools and goes on by itself; one that is recovered wants somebody to look.
   return { ...plan, guards: { ...plan.guards, warm: 'ask' } };
 }

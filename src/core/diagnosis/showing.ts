@@ -10,7 +10,14 @@ import type { Subject, Suspect } from './suspect.ts';
 /** Cranking draws about this many times C20. Usual starters. */
 const CRANK_C = 4;
 const CRANK_S = 2;
-const QUICK: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1, patience: 140 };
+const QUICK: Readonly<Tolerance> = {
+  voltsPerCell: 0.01,
+  charge: 0.01,
+  longestS: 3600,
+  longestRestS: 6 * 3600,
+  transient: 1,
+  patience: 140,
+};
 
 /** What a suspect would show, worked out once and kept with it. */
 export class Showing {
@@ -31,7 +38,10 @@ export class Showing {
   }
 
   cellV(k: number): number {
-    return (this.battery.make[k * MAKE_SIZE + MAKE.polarity] as number) * (this.battery.state[k * CELL_SIZE + CELL.plates] as number);
+    return (
+      (this.battery.make[k * MAKE_SIZE + MAKE.polarity] as number) *
+      (this.battery.state[k * CELL_SIZE + CELL.plates] as number)
+    );
   }
 
   /** Has this cell been driven past where acid holds its volts? */
@@ -92,7 +102,10 @@ export class Showing {
   get crankV(): number {
     if (this.#crankV === null) {
       const stepper = new Stepper(copyBattery(this.battery), QUICK);
-      stepper.run({ currentA: -CRANK_C * this.battery.c20Ah, limitV: Infinity, floorV: 0 }, CRANK_S);
+      stepper.run(
+        { currentA: -CRANK_C * this.battery.c20Ah, limitV: Infinity, floorV: 0 },
+        CRANK_S,
+      );
       this.#crankV = Math.max(0, stepper.voltageV);
     }
     return this.#crankV;
@@ -104,7 +117,9 @@ export class Showing {
       const route = ROUTES[routes[this.#passages.length] as RouteKey];
       const fit = fitFor(this.subject, route.key);
       if (!fit) return null;
-      this.#passages.push(passage(this.suspect, route, fit, open, this.#passages.at(-1)?.battery ?? this.battery));
+      this.#passages.push(
+        passage(this.suspect, route, fit, open, this.#passages.at(-1)?.battery ?? this.battery),
+      );
     }
     return this.#passages[routes.length - 1] ?? null;
   }
@@ -119,7 +134,10 @@ export class Showing {
     if (this.#charging?.key !== hours) {
       const stepper = new Stepper(copyBattery(this.standing(done)), QUICK);
       const volts = hours.map((hour, i) => {
-        stepper.run({ currentA: amps[i] ?? 0, limitV: 3 * this.battery.cells, floorV: 0 }, Math.max(0, hour - (hours[i - 1] ?? 0)) * 3600);
+        stepper.run(
+          { currentA: amps[i] ?? 0, limitV: 3 * this.battery.cells, floorV: 0 },
+          Math.max(0, hour - (hours[i - 1] ?? 0)) * 3600,
+        );
         return stepper.voltageV;
       });
       this.#charging = { key: hours, volts };
@@ -140,6 +158,9 @@ function fitFor(subject: Subject, key: RouteKey): ReturnType<typeof routeFit> {
 /** Ohms of a sound, full battery of the design as an analyser sees it. */
 export function soundOhms(subject: Subject): number {
   const { chemistry, temperatureC } = subject;
-  const stepper = new Stepper(makeBattery(DESIGNS[chemistry], subject, { charge: 1, temperatureC }), QUICK);
+  const stepper = new Stepper(
+    makeBattery(DESIGNS[chemistry], subject, { charge: 1, temperatureC }),
+    QUICK,
+  );
   return stepper.probe(1) - stepper.probe(0);
 }

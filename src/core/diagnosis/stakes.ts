@@ -11,7 +11,12 @@ export interface Stakes {
   placePerDay: number;
 }
 
-export const DEFAULT_STAKES: Stakes = { currency: '€', pricePerAh: 2.2, handsPerHour: 32, placePerDay: 2 };
+export const DEFAULT_STAKES: Stakes = {
+  currency: '€',
+  pricePerAh: 2.2,
+  handsPerHour: 32,
+  placePerDay: 2,
+};
 
 /** A recovered battery is not a new one: its worth as a share of the price. Assumed. */
 const WORTH = { return: 0.65, light: 0.25, none: 0 } as const;
@@ -21,9 +26,16 @@ const EARLY_SHARE = 0.4;
 export const priceOf = (c20Ah: number, stakes: Stakes): number => c20Ah * stakes.pricePerAh;
 
 /** What a route cost on one battery: hands and the charging place. */
-export function costOf(outcome: Pick<Outcome, 'hours' | 'failed'>, route: Pick<Route, 'handsMin'>, stakes: Stakes): number {
+export function costOf(
+  outcome: Pick<Outcome, 'hours' | 'failed'>,
+  route: Pick<Route, 'handsMin'>,
+  stakes: Stakes,
+): number {
   const share = outcome.failed ? EARLY_SHARE : 1;
-  return ((share * route.handsMin) / 60) * stakes.handsPerHour + (outcome.hours / 24) * stakes.placePerDay;
+  return (
+    ((share * route.handsMin) / 60) * stakes.handsPerHour +
+    (outcome.hours / 24) * stakes.placePerDay
+  );
 }
 
 /** What a route was worth on one battery, cost taken off; recycling at once is worth 0. */

@@ -7,7 +7,15 @@ export interface Guess {
 }
 
 /** Faults that a battery may have beside its charge and its age: chance of each, 0–1. */
-export const FAULTS = ['damaged', 'reversed', 'shorted', 'joint', 'weak', 'dry', 'layered'] as const;
+export const FAULTS = [
+  'damaged',
+  'reversed',
+  'shorted',
+  'joint',
+  'weak',
+  'dry',
+  'layered',
+] as const;
 export type Fault = (typeof FAULTS)[number];
 
 /**
@@ -34,7 +42,15 @@ export interface Story {
   raised: Partial<Record<Fault, number>>;
 }
 
-export const STORY_KEYS = ['left-on', 'parked', 'weak', 'short-runs', 'shelf', 'boiled', 'unknown'] as const;
+export const STORY_KEYS = [
+  'left-on',
+  'parked',
+  'weak',
+  'short-runs',
+  'shelf',
+  'boiled',
+  'unknown',
+] as const;
 export type StoryKey = (typeof STORY_KEYS)[number];
 
 export const STORIES: Readonly<Record<StoryKey, Story>> = {
@@ -133,9 +149,33 @@ export const STORIES: Readonly<Record<StoryKey, Story>> = {
 
 /** Chance of each fault in a family before the story changes it. Assumed. */
 export const USUAL_FAULTS: Readonly<Record<ChemistryKey, Readonly<Record<Fault, number>>>> = {
-  flooded: { damaged: 0.02, reversed: 0.012, shorted: 0.05, joint: 0.025, weak: 0.08, dry: 0.1, layered: 0.16 },
-  agm: { damaged: 0.012, reversed: 0.012, shorted: 0.03, joint: 0.02, weak: 0.08, dry: 0.15, layered: 0 },
-  gel: { damaged: 0.012, reversed: 0.012, shorted: 0.025, joint: 0.02, weak: 0.07, dry: 0.12, layered: 0 },
+  flooded: {
+    damaged: 0.02,
+    reversed: 0.012,
+    shorted: 0.05,
+    joint: 0.025,
+    weak: 0.08,
+    dry: 0.1,
+    layered: 0.16,
+  },
+  agm: {
+    damaged: 0.012,
+    reversed: 0.012,
+    shorted: 0.03,
+    joint: 0.02,
+    weak: 0.08,
+    dry: 0.15,
+    layered: 0,
+  },
+  gel: {
+    damaged: 0.012,
+    reversed: 0.012,
+    shorted: 0.025,
+    joint: 0.02,
+    weak: 0.07,
+    dry: 0.12,
+    layered: 0,
+  },
 };
 /** No story makes a fault likelier than this by itself. */
 export const MOST_CHANCE = 0.7;

@@ -1,14 +1,31 @@
 import type { ChemistryKey } from '../batteries/chemistry.ts';
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
-import { type BatterySize, type CellCondition, makeBattery, PAST_EMPTY, type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
+import {
+  type BatterySize,
+  type CellCondition,
+  makeBattery,
+  PAST_EMPTY,
+  type SimBattery,
+  viewBattery,
+  viewCell,
+} from '../simulation/battery.ts';
 import { DESIGN_KEYS, DESIGNS, type DesignKey } from '../simulation/design.ts';
 import { CONSTANTS } from '../simulation/constants.ts';
 import { type Random } from '../simulation/random.ts';
 import { REST, Stepper, type Tolerance } from '../simulation/step.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
 import { WAKE_BELOW_12V } from './parallelWake.ts';
-import { type Fault, FAULTS, type Guess, MOST_CHANCE, STORIES, type StoryKey, USUAL_FAULTS, WEAR_PER_YEAR } from './stories.ts';
+import {
+  type Fault,
+  FAULTS,
+  type Guess,
+  MOST_CHANCE,
+  STORIES,
+  type StoryKey,
+  USUAL_FAULTS,
+  WEAR_PER_YEAR,
+} from './stories.ts';
 
 /** What is known of a battery before it is measured. */
 export interface Subject extends BatterySize {
@@ -89,24 +106,42 @@ const CAUSE_LINES = { light: 0.06, hard: 0.16, worn: 0.78, dry: 0.1, layeredSg: 
 /** Volts that drive a short, and how long its cell is given to settle in the model, s. */
 const CELL_V = 2;
 const SHORT_SETTLES_S = 900;
-const RESTING: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.01, longestS: 3600, longestRestS: 6 * 3600, transient: 1, patience: 140 };
+const RESTING: Readonly<Tolerance> = {
+  voltsPerCell: 0.01,
+  charge: 0.01,
+  longestS: 3600,
+  longestRestS: 6 * 3600,
+  transient: 1,
+  patience: 140,
+};
 
 const even = (z: number): number => {
   // Normal distribution function, Abramowitz and Stegun 26.2.17, error below 1e-7.
   const t = 1 / (1 + 0.2316419 * Math.abs(z));
-  const tail = 0.3989422804 * Math.exp((-z * z) / 2) * t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+  const tail =
+    0.3989422804 *
+    Math.exp((-z * z) / 2) *
+    t *
+    (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
   return z > 0 ? 1 - tail : tail;
 };
-const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x);
-const guess = ({ middle, times }: Guess, z: number): number => middle * times ** clamp(z, -2.5, 2.5);
+const clamp = (x: number, low: number, high: number): number =>
+  x < low ? low : x > high ? high : x;
+const guess = ({ middle, times }: Guess, z: number): number =>
+  middle * times ** clamp(z, -2.5, 2.5);
 
 /** Chance of a fault in a battery of this family with this story, 0–1. */
 function faultChance({ story, chemistry }: Subject, fault: Fault): number {
-  return clamp(STORIES[story].raised[fault] ?? USUAL_FAULTS[chemistry][fault] * STORIES[story].faults, 0, MOST_CHANCE);
+  return clamp(
+    STORIES[story].raised[fault] ?? USUAL_FAULTS[chemistry][fault] * STORIES[story].faults,
+    0,
+    MOST_CHANCE,
+  );
 }
 
 /** Has a set of chances this fault? */
-const hasFault = (subject: Subject, chances: Float64Array, fault: Fault): boolean => even(chances[C[fault]] as number) < faultChance(subject, fault);
+const hasFault = (subject: Subject, chances: Float64Array, fault: Fault): boolean =>
+  even(chances[C[fault]] as number) < faultChance(subject, fault);
 
 /**
  * Chances of a suspect of the prior, or, if `fault` is given, of one that has that fault: a fault in a hundred
@@ -114,14 +149,18 @@ const hasFault = (subject: Subject, chances: Float64Array, fault: Fault): boolea
  */
 export function drawChances(subject: Subject, random: Random, fault: Fault | null): Float64Array {
   const chances = Float64Array.from({ length: chancesOf(subject.cells) }, () => random.normal());
-  if (fault && faultChance(subject, fault) > 0) while (!hasFault(subject, chances, fault)) chances[C[fault]] = random.normal();
+  if (fault && faultChance(subject, fault) > 0)
+    while (!hasFault(subject, chances, fault)) chances[C[fault]] = random.normal();
   return chances;
 }
 
 /** How much likelier the prior draws these chances than half of it and half one fault after the other do. */
 export function priorWeight(subject: Subject, chances: Float64Array): number {
   const possible = possibleFaults(subject);
-  const forced = possible.reduce((sum, fault) => sum + (hasFault(subject, chances, fault) ? 1 / faultChance(subject, fault) : 0), 0);
+  const forced = possible.reduce(
+    (sum, fault) => sum + (hasFault(subject, chances, fault) ? 1 / faultChance(subject, fault) : 0),
+    0,
+  );
   return 1 / (0.5 + (0.5 * forced) / possible.length);
 }
 
@@ -139,8 +178,13 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const happens = (fault: Fault): boolean => hasFault(subject, chances, fault);
 
   const days =
-    subject.standingDays === null ? guess(story.standingDays, z(C.days)) : guess({ middle: Math.max(0.1, subject.standingDays), times: SAID_TIMES }, z(C.days));
-  const age = subject.ageYears === null ? guess(story.ageYears, z(C.age)) : guess({ middle: Math.max(0.05, subject.ageYears), times: SAID_TIMES }, z(C.age));
+    subject.standingDays === null
+      ? guess(story.standingDays, z(C.days))
+      : guess({ middle: Math.max(0.1, subject.standingDays), times: SAID_TIMES }, z(C.days));
+  const age =
+    subject.ageYears === null
+      ? guess(story.ageYears, z(C.age))
+      : guess({ middle: Math.max(0.05, subject.ageYears), times: SAID_TIMES }, z(C.age));
   const factors: Partial<Record<DesignKey, number>> = {};
   DRAWN_KEYS.forEach((key, i) => {
     const { spread } = design.parameters[key];
@@ -148,24 +192,38 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   });
   factors.water = factors.acid ?? 1;
 
-  const logit = Math.log(story.leftCharge.middle / (1 - story.leftCharge.middle)) + story.leftCharge.off * clamp(z(C.left), -2.5, 2.5);
+  const logit =
+    Math.log(story.leftCharge.middle / (1 - story.leftCharge.middle)) +
+    story.leftCharge.off * clamp(z(C.left), -2.5, 2.5);
   const put = 1 / (1 + Math.exp(-logit));
   const drawn = even(z(C.drawn)) < story.drawnEmpty;
-  const monthly = CHEMISTRIES[chemistry].selfDischargePerMonth * (1 + 0.25 * age) * 1.5 ** clamp(z(C.lost), -2.5, 2.5);
+  const monthly =
+    CHEMISTRIES[chemistry].selfDischargePerMonth *
+    (1 + 0.25 * age) *
+    1.5 ** clamp(z(C.lost), -2.5, 2.5);
   const kept = put * Math.exp((-monthly * days) / 30);
   // Drawn empty within some days of those it stood; then it waited, empty.
   const emptyDays = drawn ? days * even(z(C.drawnWhen)) : 0;
   const charge = drawn ? PAST_EMPTY * even(z(C.past)) ** 2 : kept;
 
-  const months = even(z(C.under)) < story.undercharged ? guess({ middle: 4, times: 1.8 }, z(C.underHow)) : 0;
+  const months =
+    even(z(C.under)) < story.undercharged ? guess({ middle: 4, times: 1.8 }, z(C.underHow)) : 0;
   const empty = clamp(1 - charge, 0, 1.2);
   const rate = design.parameters.hardening.value * (factors.hardening ?? 1) * 24;
-  const standing = drawn ? emptyDays * empty ** 2 : days * ((1 - put) ** 2 + (1 - put) * empty + empty ** 2) * (1 / 3);
+  const standing = drawn
+    ? emptyDays * empty ** 2
+    : days * ((1 - put) ** 2 + (1 - put) * empty + empty ** 2) * (1 / 3);
   // Second order in the fresh sulfate, as the kernel hardens it: S − S/(1 + k S t).
-  const hardened = (share: number, dayWeight: number): number => (share <= 0 ? 0 : share - share / (1 + (rate * dayWeight) / share));
-  const hard = clamp(hardened(Math.max(empty, 0.05), standing) + hardened(0.4, months * 30 * 0.16), 0, 0.85);
+  const hardened = (share: number, dayWeight: number): number =>
+    share <= 0 ? 0 : share - share / (1 + (rate * dayWeight) / share);
+  const hard = clamp(
+    hardened(Math.max(empty, 0.05), standing) + hardened(0.4, months * 30 * 0.16),
+    0,
+    0.85,
+  );
   // The film closes likewise, towards its most.
-  const filming = design.parameters.filming.value * (factors.filming ?? 1) * 24 * (standing + months * 30 * 0.16);
+  const filming =
+    design.parameters.filming.value * (factors.filming ?? 1) * 24 * (standing + months * 30 * 0.16);
   const film = CONSTANTS.MOST_FILM * (1 - Math.exp(-filming / CONSTANTS.MOST_FILM));
   const wear = guess(WEAR_PER_YEAR, z(C.wear)) * story.wear * age;
   const active = clamp(1.03 - wear, 0.25, 1.03);
@@ -181,7 +239,9 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     layered: happens('layered'),
   };
   const wholly = has.reversed && z(C.reversedHow) > 0.3;
-  const dry = has.dry ? clamp(guess({ middle: 0.2, times: 1.6 }, z(C.dryHow)), CAUSE_LINES.dry, 0.55) : clamp(0.02 * 2 ** z(C.dryHow), 0, 0.06);
+  const dry = has.dry
+    ? clamp(guess({ middle: 0.2, times: 1.6 }, z(C.dryHow)), CAUSE_LINES.dry, 0.55)
+    : clamp(0.02 * 2 ** z(C.dryHow), 0, 0.06);
   const past = charge < -0.12;
   const scale = 60 / subject.c20Ah;
   const shortOhm = scale * 0.05 * 6 ** clamp(z(C.shortedHow), -2, 2);
@@ -193,25 +253,46 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     const cell: CellCondition = {
       active: works,
       hard: clamp(hard * works * (1 + 0.08 * own(0)), 0, works - 0.05),
-      dry: clamp(dry * (1 + 0.1 * own(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0), 0, 0.6),
+      dry: clamp(
+        dry * (1 + 0.1 * own(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0),
+        0,
+        0.6,
+      ),
       film: clamp(film * (1 + 0.08 * own(0)), 0, CONSTANTS.MOST_FILM),
       // A weak cell is emptied as far as the others by the same charge, and filled less: 0.03–0.08 SG below them.
-      behind: 0.012 * Math.abs(own(0)) + (has.weak && isOdd ? clamp(0.3 - 0.1 * z(C.weakHow), 0.12, 0.55) : 0),
+      behind:
+        0.012 * Math.abs(own(0)) +
+        (has.weak && isOdd ? clamp(0.3 - 0.1 * z(C.weakHow), 0.12, 0.55) : 0),
     };
-    if (has.shorted && isOdd) Object.assign(cell, { shortOhm, behind: Math.min(1.2, ((CELL_V / shortOhm) * 24 * Math.min(days, 30)) / subject.c20Ah) });
+    if (has.shorted && isOdd)
+      Object.assign(cell, {
+        shortOhm,
+        behind: Math.min(1.2, ((CELL_V / shortOhm) * 24 * Math.min(days, 30)) / subject.c20Ah),
+      });
     if (has.joint && isOdd) cell.jointOhm = scale * 0.02 * 8 ** clamp(z(C.jointHow), -2, 2.5);
     if (wholly || (has.reversed && isOdd)) cell.reversed = true;
     // Past empty the acid holds nothing up: how far the volts fell is chance, some of it shared by the cells.
     if (past) cell.platesV = 2 * even(0.8 * z(C.collapse) + 0.6 * own(2));
     if (has.damaged && (isOdd || z(C.damagedHow) > 0.8))
-      Object.assign(cell, { active: works * 0.4, hard: Math.min(cell.hard ?? 0, works * 0.4 - 0.04), shortOhm: scale * 0.2 });
+      Object.assign(cell, {
+        active: works * 0.4,
+        hard: Math.min(cell.hard ?? 0, works * 0.4 - 0.04),
+        shortOhm: scale * 0.2,
+      });
     return cell;
   });
-  const layeredSg = has.layered ? clamp(guess({ middle: 0.06, times: 1.5 }, z(C.layeredHow)), CAUSE_LINES.layeredSg, 0.14) : 0;
+  const layeredSg = has.layered
+    ? clamp(guess({ middle: 0.06, times: 1.5 }, z(C.layeredHow)), CAUSE_LINES.layeredSg, 0.14)
+    : 0;
   const battery = makeBattery(
     design,
     subject,
-    { charge: clamp(charge, PAST_EMPTY, 1), temperatureC: subject.temperatureC, layeredSg, cells: list },
+    {
+      charge: clamp(charge, PAST_EMPTY, 1),
+      temperatureC: subject.temperatureC,
+      layeredSg,
+      cells: list,
+    },
     subject.temperatureC,
     factors,
   );
@@ -221,7 +302,8 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const frozen = subject.coldestC !== null && freezes(battery, subject.coldestC);
   const causes = new Set<CauseKey>();
   if (has.damaged || (frozen && even(z(C.damaged)) < 0.8)) causes.add('damaged');
-  for (const key of ['reversed', 'shorted', 'joint', 'weak', 'dry', 'layered'] as const) if (has[key]) causes.add(key);
+  for (const key of ['reversed', 'shorted', 'joint', 'weak', 'dry', 'layered'] as const)
+    if (has[key]) causes.add(key);
   if (active < CAUSE_LINES.worn) causes.add('worn');
   if (hard >= CAUSE_LINES.hard) causes.add('hard');
   else if (hard >= CAUSE_LINES.light) causes.add('light');
@@ -229,17 +311,29 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   if (isDeep(battery, charge)) causes.add('deep');
   else if (charge < FLAT_BELOW) causes.add('flat');
   if (causes.size === 0) causes.add('sound');
-  return { chances, battery, causes, primary: CAUSE_KEYS.find((key) => causes.has(key)) ?? 'sound', active, hard };
+  return {
+    chances,
+    battery,
+    causes,
+    primary: CAUSE_KEYS.find((key) => causes.has(key)) ?? 'sound',
+    active,
+    hard,
+  };
 }
 
 /** Emptied so far that it has to be woken? By its charge and by its volts: a cell that is dead lowers the volts alone. */
 export function isDeep(battery: SimBattery, charge: number): boolean {
-  return charge < DEEP_BELOW && viewBattery(battery).openV < forCells(WAKE_BELOW_12V, battery.cells);
+  return (
+    charge < DEEP_BELOW && viewBattery(battery).openV < forCells(WAKE_BELOW_12V, battery.cells)
+  );
 }
 
 /** Would the acid of its weakest cell have frozen? Below SG 1.10 it freezes between there and 0 °C. */
 function freezes(battery: SimBattery, coldestC: number): boolean {
   let weakest = Infinity;
   for (let k = 0; k < battery.cells; k++) weakest = Math.min(weakest, viewCell(battery, k).sgTop);
-  return coldestC <= (freezingPointC(weakest) ?? (weakest < 1.1 ? -8 * Math.max(0, (weakest - 1) / 0.1) : -70));
+  return (
+    coldestC <=
+    (freezingPointC(weakest) ?? (weakest < 1.1 ? -8 * Math.max(0, (weakest - 1) / 0.1) : -70))
+  );
 }

@@ -13,7 +13,10 @@ export const REFERENCE_TEMPERATURE_C = 25;
  * @param weightPercent 0–98 wt %
  * @returns SG, dimensionless
  */
-export function sgFromWeightPercent(weightPercent: number, referenceC = REFERENCE_TEMPERATURE_C): number {
+export function sgFromWeightPercent(
+  weightPercent: number,
+  referenceC = REFERENCE_TEMPERATURE_C,
+): number {
   return acidDensity(weightPercent, referenceC) / acidDensity(0, referenceC);
 }
 
@@ -32,9 +35,12 @@ export function weightPercentFromSg(sg: number, referenceC = REFERENCE_TEMPERATU
   let high = STRONGEST_TOLD_BY_SG;
   const top = sgFromWeightPercent(high, referenceC);
   if (sg > top && sg < 1.85) {
-    throw new RangeError(`Acid of more than ${high} % cannot be told by its gravity. Give the percent on its label, such as "98 %".`);
+    throw new RangeError(
+      `Acid of more than ${high} % cannot be told by its gravity. Give the percent on its label, such as "98 %".`,
+    );
   }
-  if (!(sg >= 1 && sg <= top)) throw new RangeError(`SG must lie between 1.000 and ${top.toFixed(3)}.`);
+  if (!(sg >= 1 && sg <= top))
+    throw new RangeError(`SG must lie between 1.000 and ${top.toFixed(3)}.`);
   while (high - low > 1e-11) {
     const middle = (low + high) / 2;
     if (sgFromWeightPercent(middle, referenceC) < sg) low = middle;
@@ -50,11 +56,14 @@ export function weightPercentFromSg(sg: number, referenceC = REFERENCE_TEMPERATU
  * @throws RangeError with a sentence for people
  */
 export function parseStrength(text: string): number {
-  const [, sign, digits, percent] = /^\s*(sg\s*)?(\d{1,4}(?:[.,]\d{1,4})?)\s*(%|percent|wt\s*%)?\s*$/i.exec(text) ?? [];
-  if (digits === undefined || (sign && percent)) throw new RangeError('Type its SG at 25 °C, such as 1.400, or its percent, such as 98 %.');
+  const [, sign, digits, percent] =
+    /^\s*(sg\s*)?(\d{1,4}(?:[.,]\d{1,4})?)\s*(%|percent|wt\s*%)?\s*$/i.exec(text) ?? [];
+  if (digits === undefined || (sign && percent))
+    throw new RangeError('Type its SG at 25 °C, such as 1.400, or its percent, such as 98 %.');
   const number = Number(digits.replace(',', '.'));
   if (percent) {
-    if (!(number > 0 && number <= MAX_WEIGHT_PERCENT)) throw new RangeError(`Acid is sold up to ${MAX_WEIGHT_PERCENT} %.`);
+    if (!(number > 0 && number <= MAX_WEIGHT_PERCENT))
+      throw new RangeError(`Acid is sold up to ${MAX_WEIGHT_PERCENT} %.`);
     return number;
   }
   const sg = number >= 1000 && number < 1900 ? number / 1000 : number;
@@ -82,6 +91,10 @@ export const SG_PER_CELSIUS = 0.0007;
  * @param observed SG as read
  * @param temperatureC of the acid
  */
-export function correctSg(observed: number, temperatureC: number, referenceC = REFERENCE_TEMPERATURE_C): number {
+export function correctSg(
+  observed: number,
+  temperatureC: number,
+  referenceC = REFERENCE_TEMPERATURE_C,
+): number {
   return observed + SG_PER_CELSIUS * (temperatureC - referenceC);
 }

@@ -55,7 +55,8 @@ export function acidDensity(weightPercent: number, temperatureC: number): number
     throw new RangeError(`Acid strength must lie between 0 and ${MAX_WEIGHT_PERCENT} wt %.`);
   }
   let right = 1;
-  while (right < COLUMNS.length - 1 && temperatureC > (COLUMNS[right] as Column).temperatureC) right++;
+  while (right < COLUMNS.length - 1 && temperatureC > (COLUMNS[right] as Column).temperatureC)
+    right++;
   const [cool, warm] = [COLUMNS[right - 1], COLUMNS[right]] as [Column, Column];
   const along = (temperatureC - cool.temperatureC) / (warm.temperatureC - cool.temperatureC);
   const atCool = along === 1 ? 0 : interpolate(cool, weightPercent);
@@ -76,7 +77,12 @@ function smoothSlopes(x: readonly number[], y: readonly number[]): number[] {
     const [rise, next] = [secants[i - 1] ?? 0, secants[i] ?? 0];
     if (before === undefined) return { below: 0, middle: 1, above: 1, right: 2 * next };
     if (after === undefined) return { below: 1, middle: 1, above: 0, right: 2 * rise };
-    return { below: after, middle: 2 * (before + after), above: before, right: 3 * (after * rise + before * next) };
+    return {
+      below: after,
+      middle: 2 * (before + after),
+      above: before,
+      right: 3 * (after * rise + before * next),
+    };
   });
   type Row = (typeof rows)[number];
   for (let i = 1; i < rows.length; i++) {
@@ -98,10 +104,20 @@ function interpolate({ gPerMl, slopes }: Column, weightPercent: number): number 
   let i = 0;
   while (i < STRENGTHS.length - 2 && weightPercent >= (STRENGTHS[i + 1] as number)) i++;
   const [x0, x1] = [STRENGTHS[i], STRENGTHS[i + 1]] as [number, number];
-  const [y0, y1, m0, m1] = [gPerMl[i], gPerMl[i + 1], slopes[i], slopes[i + 1]] as [number, number, number, number];
+  const [y0, y1, m0, m1] = [gPerMl[i], gPerMl[i + 1], slopes[i], slopes[i + 1]] as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const step = x1 - x0;
   const t = (weightPercent - x0) / step;
   const t2 = t * t;
   const t3 = t2 * t;
-  return (2 * t3 - 3 * t2 + 1) * y0 + (t3 - 2 * t2 + t) * step * m0 + (3 * t2 - 2 * t3) * y1 + (t3 - t2) * step * m1;
+  return (
+    (2 * t3 - 3 * t2 + 1) * y0 +
+    (t3 - 2 * t2 + t) * step * m0 +
+    (3 * t2 - 2 * t3) * y1 +
+    (t3 - t2) * step * m1
+  );
 }

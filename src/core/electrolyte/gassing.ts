@@ -8,7 +8,10 @@ export const PER_CELL_AND_AH = { waterG: 0.336, hydrogenL: 0.418, oxygenL: 0.209
  * @param cells in series
  * @returns grams of water, litres of gas at 0 °C and 1 atm
  */
-export function gassing(ampereHours: number, cells: number): { waterG: number; hydrogenL: number; oxygenL: number } {
+export function gassing(
+  ampereHours: number,
+  cells: number,
+): { waterG: number; hydrogenL: number; oxygenL: number } {
   const each = ampereHours * cells;
   return {
     waterG: PER_CELL_AND_AH.waterG * each,

@@ -1,4 +1,9 @@
-import { ACID_MOLAR_MASS, REFERENCE_TEMPERATURE_C, sgFromWeightPercent, weightPercentFromSg } from './concentration.ts';
+import {
+  ACID_MOLAR_MASS,
+  REFERENCE_TEMPERATURE_C,
+  sgFromWeightPercent,
+  weightPercentFromSg,
+} from './concentration.ts';
 import { acidDensity } from './density.ts';
 
 /** A mixture of stronger acid and water. Masses in g, volumes in mL at the temperature of the room. */
@@ -58,9 +63,17 @@ const NEAR_BOILING_C = 90;
  * @param roomC of acid, water and room, 0–50 °C
  * @throws RangeError when the acid in hand is not stronger than what is wanted
  */
-export function mixAcid(strong: number, wantedSg: number, wantedMl: number, roomC = REFERENCE_TEMPERATURE_C): Mixture {
+export function mixAcid(
+  strong: number,
+  wantedSg: number,
+  wantedMl: number,
+  roomC = REFERENCE_TEMPERATURE_C,
+): Mixture {
   const wanted = weightPercentFromSg(wantedSg);
-  if (!(strong > wanted)) throw new RangeError(`${nameOf(strong)} cannot make SG ${wantedSg.toFixed(3)}: it must be the stronger one.`);
+  if (!(strong > wanted))
+    throw new RangeError(
+      `${nameOf(strong)} cannot make SG ${wantedSg.toFixed(3)}: it must be the stronger one.`,
+    );
   if (!(wantedMl > 0)) throw new RangeError('Say how much is wanted.');
   if (!(roomC >= 0 && roomC <= 50)) throw new RangeError('Mix between 0 and 50 °C.');
   const totalG = wantedMl * acidDensity(wanted, REFERENCE_TEMPERATURE_C);
@@ -93,7 +106,18 @@ export interface MixingUnits {
 
 /** What to do, in the order of pouring. */
 export function mixingOrder(mixture: Mixture, { volume, rise }: MixingUnits): string[] {
-  const { acidMl, acidG, waterMl, waterG, contractionMl, risesC, pours, pourRisesC, concentrated, boils } = mixture;
+  const {
+    acidMl,
+    acidG,
+    waterMl,
+    waterG,
+    contractionMl,
+    risesC,
+    pours,
+    pourRisesC,
+    concentrated,
+    boils,
+  } = mixture;
   const grams = (g: number) => `${g.toFixed(0)}\u00a0g`;
   const vessel = 1.3 * (acidMl + waterMl - contractionMl);
   const never = 'slowly, stirring. Never water into acid: it boils and throws acid.';
@@ -116,33 +140,56 @@ export function mixingOrder(mixture: Mixture, { volume, rise }: MixingUnits): st
 
 /** "Acid of SG 1.400", or of its percent where gravity says too little. */
 const nameOf = (weightPercent: number) =>
-  weightPercent <= 60 ? `Acid of SG ${sgFromWeightPercent(weightPercent).toFixed(3)}` : `Acid of ${weightPercent.toFixed(0)} %`;
+  weightPercent <= 60
+    ? `Acid of SG ${sgFromWeightPercent(weightPercent).toFixed(3)}`
+    : `Acid of ${weightPercent.toFixed(0)} %`;
 
 /** The fewest equal pours of which none warms the vessel too much. */
-function inPours(strong: number, acidG: number, waterG: number): { pours: number; pourRisesC: number } {
+function inPours(
+  strong: number,
+  acidG: number,
+  waterG: number,
+): { pours: number; pourRisesC: number } {
   for (let pours = 1; ; pours++) {
-    const rises = Array.from({ length: pours }, (_, i) => warmingByPour(strong, acidG, waterG, pours, i + 1));
+    const rises = Array.from({ length: pours }, (_, i) =>
+      warmingByPour(strong, acidG, waterG, pours, i + 1),
+    );
     const pourRisesC = Math.max(...rises);
     if (pourRisesC <= MOST_FOR_A_POUR_C || pours === 50) return { pours, pourRisesC };
   }
 }
 
 /** What the n-th of so many equal pours of acid into the water warms it by, if nothing is lost, °C. */
-function warmingByPour(strong: number, acidG: number, waterG: number, pours: number, nth: number): number {
+function warmingByPour(
+  strong: number,
+  acidG: number,
+  waterG: number,
+  pours: number,
+  nth: number,
+): number {
   const after = (count: number) => {
     const poured = (acidG * count) / pours;
     const h2so4 = (poured * strong) / 100;
-    return { mol: h2so4 / ACID_MOLAR_MASS, grams: waterG + poured, weightPercent: (100 * h2so4) / (waterG + poured) };
+    return {
+      mol: h2so4 / ACID_MOLAR_MASS,
+      grams: waterG + poured,
+      weightPercent: (100 * h2so4) / (waterG + poured),
+    };
   };
   /** Heat given off so far, kJ; acid that holds water already has given off its share of it. */
   const heat = ({ mol, weightPercent }: ReturnType<typeof after>) =>
-    mol === 0 ? 0 : mol * (heatOfSolution(waterPerAcid(weightPercent)) - heatOfSolution(waterPerAcid(strong)));
+    mol === 0
+      ? 0
+      : mol * (heatOfSolution(waterPerAcid(weightPercent)) - heatOfSolution(waterPerAcid(strong)));
   const now = after(nth);
-  return ((heat(now) - heat(after(nth - 1))) * 1000) / (now.grams * specificHeat(now.weightPercent));
+  return (
+    ((heat(now) - heat(after(nth - 1))) * 1000) / (now.grams * specificHeat(now.weightPercent))
+  );
 }
 
 /** Mol of water to a mol of acid. */
-const waterPerAcid = (weightPercent: number) => (100 - weightPercent) / WATER_G_PER_MOL / (weightPercent / ACID_MOLAR_MASS);
+const waterPerAcid = (weightPercent: number) =>
+  (100 - weightPercent) / WATER_G_PER_MOL / (weightPercent / ACID_MOLAR_MASS);
 
 /** Heat a mol of acid gives off in so much water, kJ; linear between the table's points. */
 function heatOfSolution(molWater: number): number {
@@ -162,7 +209,10 @@ const specificHeat = (weightPercent: number) => 4.18 - 0.033 * weightPercent;
  *
  * @returns SG and volume in mL, both at 25 °C
  */
-export function blend(a: { sg: number; ml: number }, b: { sg: number; ml: number }): { weightPercent: number; ml: number } {
+export function blend(
+  a: { sg: number; ml: number },
+  b: { sg: number; ml: number },
+): { weightPercent: number; ml: number } {
   const parts = [a, b].map(({ sg, ml }) => {
     const weightPercent = weightPercentFromSg(sg);
     return { weightPercent, grams: ml * acidDensity(weightPercent, REFERENCE_TEMPERATURE_C) };
@@ -182,7 +232,10 @@ const ML_PER_MM_AND_AH = 0.22;
  * @param c20Ah of the battery
  * @returns mL in all, and the band that cases of different shapes make of it
  */
-export function topUpEstimate(lowMm: readonly number[], c20Ah: number): { low: number; mid: number; high: number } {
+export function topUpEstimate(
+  lowMm: readonly number[],
+  c20Ah: number,
+): { low: number; mid: number; high: number } {
   const mid = lowMm.reduce((sum, mm) => sum + Math.max(0, mm), 0) * ML_PER_MM_AND_AH * c20Ah;
   return { low: mid * 0.7, mid, high: mid * 1.4 };
 }

@@ -14,9 +14,16 @@ const GAS_MOLAR_VOLUME_L = 24.5;
  * @param sg at 25 °C
  * @returns bicarbonate in kg, carbon dioxide in litres at 25 °C
  */
-export function neutraliser(volumeL: number, sg: number): { bicarbonateKg: number; carbonDioxideL: number } {
+export function neutraliser(
+  volumeL: number,
+  sg: number,
+): { bicarbonateKg: number; carbonDioxideL: number } {
   const weightPercent = weightPercentFromSg(sg);
-  const acidG = volumeL * 1000 * acidDensity(weightPercent, REFERENCE_TEMPERATURE_C) * (weightPercent / 100);
+  const acidG =
+    volumeL * 1000 * acidDensity(weightPercent, REFERENCE_TEMPERATURE_C) * (weightPercent / 100);
   const acidMol = acidG / ACID_MOLAR_MASS;
-  return { bicarbonateKg: (2 * acidMol * BICARBONATE_MOLAR_MASS) / 1000, carbonDioxideL: 2 * acidMol * GAS_MOLAR_VOLUME_L };
+  return {
+    bicarbonateKg: (2 * acidMol * BICARBONATE_MOLAR_MASS) / 1000,
+    carbonDioxideL: 2 * acidMol * GAS_MOLAR_VOLUME_L,
+  };
 }

@@ -27,7 +27,11 @@ export type TimeUnit = 's' | 'min' | 'h' | 'clock';
 export interface LogColumns {
   time: { column: number; unit: TimeUnit };
   voltage: { column: number; unit: 'V' | 'mV' };
-  current: { column: number; unit: 'A' | 'mA'; /** true where discharge is written positive. */ reversed: boolean };
+  current: {
+    column: number;
+    unit: 'A' | 'mA';
+    /** true where discharge is written positive. */ reversed: boolean;
+  };
   temperature: { column: number; unit: 'C' | 'F' } | null;
 }
 
@@ -64,22 +68,43 @@ export function guessLogColumns(headings: readonly string[]): LogColumns | null 
   const temperature = surface >= 0 ? surface : find(/temp|°c|degc/);
   if (time < 0 || voltage < 0 || current < 0) return null;
   const unitOf = (at: number) =>
-    /[/([]\s*([a-z°µ]+)\s*[)\]]?\s*$/.exec(name(headings[at] ?? ''))?.[1] ?? /(?:\b|_)(ms|s|sec|min|h|mv|v|ma|a)$/.exec(name(headings[at] ?? ''))?.[1] ?? '';
+    /[/([]\s*([a-z°µ]+)\s*[)\]]?\s*$/.exec(name(headings[at] ?? ''))?.[1] ??
+    /(?:\b|_)(ms|s|sec|min|h|mv|v|ma|a)$/.exec(name(headings[at] ?? ''))?.[1] ??
+    '';
   const timeUnit = unitOf(time);
   return {
-    time: { column: time, unit: has(headings[time] ?? '', /date|stamp|clock/) ? 'clock' : timeUnit === 'min' ? 'min' : timeUnit === 'h' ? 'h' : 's' },
+    time: {
+      column: time,
+      unit: has(headings[time] ?? '', /date|stamp|clock/)
+        ? 'clock'
+        : timeUnit === 'min'
+          ? 'min'
+          : timeUnit === 'h'
+            ? 'h'
+            : 's',
+    },
     voltage: { column: voltage, unit: unitOf(voltage) === 'mv' ? 'mV' : 'V' },
     current: { column: current, unit: unitOf(current) === 'ma' ? 'mA' : 'A', reversed: false },
-    temperature: temperature < 0 ? null : { column: temperature, unit: /f$|fahrenheit/.test(unitOf(temperature)) ? 'F' : 'C' },
+    temperature:
+      temperature < 0
+        ? null
+        : { column: temperature, unit: /f$|fahrenheit/.test(unitOf(temperature)) ? 'F' : 'C' },
   };
 }
 
 /** Seconds of a time cell; for `clock` a date, or hours:minutes:seconds. */
 function readTime(text: string, unit: TimeUnit): number | null {
   const clock = /^(\d+):(\d\d)(?::(\d\d(?:[.,]\d+)?))?$/.exec(text);
-  if (clock) return Number(clock[1]) * 3600 + Number(clock[2]) * 60 + Number((clock[3] ?? '0').replace(',', '.'));
+  if (clock)
+    return (
+      Number(clock[1]) * 3600 + Number(clock[2]) * 60 + Number((clock[3] ?? '0').replace(',', '.'))
+    );
   if (/^\d{4}-\d\d-\d\d[T ]\d\d:\d\d/.test(text)) {
-    const at = Date.parse(/[Zz]$|[+-]\d\d:?\d\d$/.test(text.slice(11)) ? text.replace(' ', 'T') : `${text.replace(' ', 'T')}Z`);
+    const at = Date.parse(
+      /[Zz]$|[+-]\d\d:?\d\d$/.test(text.slice(11))
+        ? text.replace(' ', 'T')
+        : `${text.replace(' ', 'T')}Z`,
+    );
     return Number.isNaN(at) ? null : at / 1000;
   }
   const n = readNumber(text);
@@ -93,7 +118,10 @@ function readTime(text: string, unit: TimeUnit): number | null {
  * @param rows without the heading, cells as text
  * @throws LogRefused with a sentence to act on
  */
-export function readChargeLog(rows: readonly (readonly string[])[], columns: LogColumns): ChargeLog {
+export function readChargeLog(
+  rows: readonly (readonly string[])[],
+  columns: LogColumns,
+): ChargeLog {
   const [t, v, a, c]: [number[], number[], number[], number[]] = [[], [], [], []];
   const leftOut: ChargeLog['leftOut'] = [];
   let leftOutCount = 0;
@@ -111,33 +139,58 @@ export function readChargeLog(rows: readonly (readonly string[])[], columns: Log
     const volts = readNumber(cell(columns.voltage.column));
     const amps = readNumber(cell(columns.current.column));
     const degrees = columns.temperature ? readNumber(cell(columns.temperature.column)) : null;
-    if (time === null) return drop(row, `“${cell(columns.time.column).slice(0, 20)}” is not a time.`);
+    if (time === null)
+      return drop(row, `“${cell(columns.time.column).slice(0, 20)}” is not a time.`);
     if (volts === null) return drop(row, 'No volts.');
     if (amps === null) return drop(row, 'No amps.');
     const voltageV = columns.voltage.unit === 'mV' ? volts / 1000 : volts;
-    const currentA = (columns.current.unit === 'mA' ? amps / 1000 : amps) * (columns.current.reversed ? -1 : 1);
-    if (Math.abs(voltageV) > MOST_V) return drop(row, `${voltageV} V is no battery: another unit in this row?`);
-    if (Math.abs(currentA) > MOST_A) return drop(row, `${currentA} A is no battery: another unit in this row?`);
+    const currentA =
+      (columns.current.unit === 'mA' ? amps / 1000 : amps) * (columns.current.reversed ? -1 : 1);
+    if (Math.abs(voltageV) > MOST_V)
+      return drop(row, `${voltageV} V is no battery: another unit in this row?`);
+    if (Math.abs(currentA) > MOST_A)
+      return drop(row, `${currentA} A is no battery: another unit in this row?`);
     if (time <= latest) {
       backwards += 1;
-      return drop(row, time === latest ? 'The same moment twice.' : `Time runs backwards by ${(latest - time).toFixed(0)} s.`);
+      return drop(
+        row,
+        time === latest
+          ? 'The same moment twice.'
+          : `Time runs backwards by ${(latest - time).toFixed(0)} s.`,
+      );
     }
     latest = time;
     t.push(time);
     v.push(voltageV);
     a.push(currentA);
-    const celsius = degrees === null ? NaN : columns.temperature?.unit === 'F' ? celsiusFromFahrenheit(degrees) : degrees;
+    const celsius =
+      degrees === null
+        ? NaN
+        : columns.temperature?.unit === 'F'
+          ? celsiusFromFahrenheit(degrees)
+          : degrees;
     c.push(celsius >= RANGE_C[0] && celsius <= RANGE_C[1] ? celsius : NaN);
   });
   const all = t.length + leftOutCount;
   if (t.length < 2)
-    throw new LogRefused(leftOut[0] ? `Fewer than two rows can be used. Row ${leftOut[0].row}: ${leftOut[0].why}` : 'The log has fewer than two rows.');
+    throw new LogRefused(
+      leftOut[0]
+        ? `Fewer than two rows can be used. Row ${leftOut[0].row}: ${leftOut[0].why}`
+        : 'The log has fewer than two rows.',
+    );
   if (backwards > MOST_BAD * all)
-    throw new LogRefused(`Time runs backwards or stands still in ${backwards} of ${all} rows. Two logs in one file, or the wrong column for time?`);
+    throw new LogRefused(
+      `Time runs backwards or stands still in ${backwards} of ${all} rows. Two logs in one file, or the wrong column for time?`,
+    );
   if (leftOutCount > MOST_BAD * all)
-    throw new LogRefused(`${leftOutCount} of ${all} rows cannot be read (row ${leftOut[0]?.row}: ${leftOut[0]?.why}). Is each column what it was said to be?`);
+    throw new LogRefused(
+      `${leftOutCount} of ${all} rows cannot be read (row ${leftOut[0]?.row}: ${leftOut[0]?.why}). Is each column what it was said to be?`,
+    );
   const mixed = unitJump(v);
-  if (mixed !== null) throw new LogRefused(`Volts jump by a factor of about a thousand near row ${mixed + 2}: V and mV are mixed. Mend the file first.`);
+  if (mixed !== null)
+    throw new LogRefused(
+      `Volts jump by a factor of about a thousand near row ${mixed + 2}: V and mV are mixed. Mend the file first.`,
+    );
   return summary(t, v, a, c, { leftOut, leftOutCount, dates: (t[0] as number) > 1e8 });
 }
 
@@ -145,7 +198,12 @@ export function readChargeLog(rows: readonly (readonly string[])[], columns: Log
 function unitJump(volts: readonly number[]): number | null {
   for (let i = 1; i < volts.length; i++) {
     const [before, here] = [Math.abs(volts[i - 1] as number), Math.abs(volts[i] as number)];
-    if (Math.min(before, here) > 0 && Math.max(before, here) > 100 * Math.min(before, here) && Math.min(before, here) < 0.06) return i;
+    if (
+      Math.min(before, here) > 0 &&
+      Math.max(before, here) > 100 * Math.min(before, here) &&
+      Math.min(before, here) < 0.06
+    )
+      return i;
   }
   return null;
 }
@@ -171,10 +229,14 @@ function summary(
   });
   const warm = c.filter((x) => !Number.isNaN(x)).length;
   const every = Math.max(1, Math.ceil(t.length / MOST_POINTS));
-  const thin = (values: readonly number[]) => values.filter((_, i) => i % every === 0 || i === values.length - 1);
+  const thin = (values: readonly number[]) =>
+    values.filter((_, i) => i % every === 0 || i === values.length - 1);
   const notices: string[] = [];
   if (about.leftOutCount > 0) notices.push(`${about.leftOutCount} rows were left out.`);
-  if (gaps.length > 0) notices.push(`${gaps.length} ${gaps.length === 1 ? 'gap' : 'gaps'} without rows; nothing is counted across them.`);
+  if (gaps.length > 0)
+    notices.push(
+      `${gaps.length} ${gaps.length === 1 ? 'gap' : 'gaps'} without rows; nothing is counted across them.`,
+    );
   if (every > 1) notices.push(`Drawn from every ${every}. row; the sums are of all ${t.length}.`);
   if (warm > 0 && warm < c.length) notices.push('Some rows have no temperature.');
   return {
@@ -184,7 +246,15 @@ function summary(
     temperatureC:
       warm === 0
         ? null
-        : thin(c.map((x, i) => (Number.isNaN(x) ? (c.slice(0, i).findLast((y) => !Number.isNaN(y)) ?? c.find((y) => !Number.isNaN(y)) ?? 0) : x))),
+        : thin(
+            c.map((x, i) =>
+              Number.isNaN(x)
+                ? (c.slice(0, i).findLast((y) => !Number.isNaN(y)) ??
+                  c.find((y) => !Number.isNaN(y)) ??
+                  0)
+                : x,
+            ),
+          ),
     rows: t.length,
     leftOut: about.leftOut,
     leftOutCount: about.leftOutCount,

@@ -25,4 +25,9 @@ export function csvText(headings: readonly string[], rows: readonly (readonly Ce
 }
 
 /** Column names of the Battery Data Format that our time series fill. Charge is positive. */
-export const BDF_COLUMNS = ['Test Time / s', 'Voltage / V', 'Current / A', 'Surface Temperature T1 / degC'] as const;
+export const BDF_COLUMNS = [
+  'Test Time / s',
+  'Voltage / V',
+  'Current / A',
+  'Surface Temperature T1 / degC',
+] as const;

@@ -38,14 +38,22 @@ const plain = (heading: string) =>
  * Guesses which column holds which field by its heading: exact names first, then headings that contain one.
  * A column serves one field.
  */
-export function matchColumns<K extends string>(headings: readonly string[], fields: readonly Field<K>[]): Mapping<K> {
+export function matchColumns<K extends string>(
+  headings: readonly string[],
+  fields: readonly Field<K>[],
+): Mapping<K> {
   const names = headings.map(plain);
   const taken = new Set<number>();
   const mapping = Object.fromEntries(fields.map((f) => [f.key, null])) as Mapping<K>;
-  for (const fits of [(name: string, known: string) => name === known, (name: string, known: string) => known.length > 2 && name.includes(known)])
+  for (const fits of [
+    (name: string, known: string) => name === known,
+    (name: string, known: string) => known.length > 2 && name.includes(known),
+  ])
     for (const field of fields) {
       if (mapping[field.key] !== null) continue;
-      const at = names.findIndex((name, i) => !taken.has(i) && field.known.some((known) => fits(name, known)));
+      const at = names.findIndex(
+        (name, i) => !taken.has(i) && field.known.some((known) => fits(name, known)),
+      );
       if (at < 0) continue;
       mapping[field.key] = at;
       taken.add(at);
@@ -62,7 +70,12 @@ const RUNS = /^[=+\-@\t\r]/;
  * @param rows without the heading
  * @param unique a field that may not repeat within the table
  */
-export function readTable<K extends string>(rows: readonly (readonly string[])[], fields: readonly Field<K>[], mapping: Mapping<K>, unique?: K): ReadTable {
+export function readTable<K extends string>(
+  rows: readonly (readonly string[])[],
+  fields: readonly Field<K>[],
+  mapping: Mapping<K>,
+  unique?: K,
+): ReadTable {
   const read: ReadTable = { rows: [], faults: [] };
   const seen = new Map<unknown, number>();
   rows.forEach((cells, i) => {
@@ -74,7 +87,8 @@ export function readTable<K extends string>(rows: readonly (readonly string[])[]
       const at = mapping[field.key];
       const text = at === null ? '' : (cells[at] ?? '').trim();
       if (text === '') {
-        if (field.must) read.faults.push({ row, field: field.key, message: `${field.label} is missing.` });
+        if (field.must)
+          read.faults.push({ row, field: field.key, message: `${field.label} is missing.` });
         else values[field.key] = null;
         continue;
       }
@@ -85,7 +99,12 @@ export function readTable<K extends string>(rows: readonly (readonly string[])[]
     if (unique !== undefined && values[unique] !== undefined) {
       const first = seen.get(values[unique]);
       if (first === undefined) seen.set(values[unique], row);
-      else read.faults.push({ row, field: unique, message: `${String(values[unique])} stands in row ${first} already.` });
+      else
+        read.faults.push({
+          row,
+          field: unique,
+          message: `${String(values[unique])} stands in row ${first} already.`,
+        });
     }
     if (read.faults.length === before) read.rows.push({ row, values });
   });
@@ -114,7 +133,8 @@ export function readNumber(text: string): number | null {
 /** Text for a name, a place, a code. */
 export function readText(most: number): Field['read'] {
   return (text) => {
-    if (RUNS.test(text)) return `“${text.slice(0, 20)}” begins like a formula; a spreadsheet could run it.`;
+    if (RUNS.test(text))
+      return `“${text.slice(0, 20)}” begins like a formula; a spreadsheet could run it.`;
     if (/[<>\p{Cc}]/u.test(text)) return 'No < or > and no control characters.';
     return text.length > most ? `At most ${most} characters.` : { value: text };
   };
@@ -133,14 +153,20 @@ export function readAmount(low: number, high: number): Field['read'] {
 export function readOneOf(words: Readonly<Record<string, string>>): Field['read'] {
   return (text) => {
     const value = words[plain(text)];
-    return value === undefined ? `“${text.slice(0, 30)}” is not one of ${[...new Set(Object.values(words))].join(', ')}.` : { value };
+    return value === undefined
+      ? `“${text.slice(0, 30)}” is not one of ${[...new Set(Object.values(words))].join(', ')}.`
+      : { value };
   };
 }
 
 /** A day or a moment in ISO 8601, as UTC where no zone is given. */
 export const readMoment: Field['read'] = (text) => {
   const at = /^\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:?\d\d)?)?$/.test(text)
-    ? Date.parse(/[Zz]|[+-]\d\d:?\d\d$/.test(text.slice(10)) || text.length === 10 ? text : `${text}Z`)
+    ? Date.parse(
+        /[Zz]|[+-]\d\d:?\d\d$/.test(text.slice(10)) || text.length === 10 ? text : `${text}Z`,
+      )
     : NaN;
-  return Number.isNaN(at) ? `“${text.slice(0, 30)}” is not a date like 2026-03-10 or 2026-03-10T14:05.` : { value: at };
+  return Number.isNaN(at)
+    ? `“${text.slice(0, 30)}” is not a date like 2026-03-10 or 2026-03-10T14:05.`
+    : { value: at };
 };

@@ -15,7 +15,9 @@ export function handsAt({ hours, timeZone }: Pick<HouseRules, 'hours' | 'timeZon
     const { date, weekday, minutes } = onTheWall(at, timeZone);
     if (days[weekday] && minutes >= from && minutes < to) return at;
     const first = days[weekday] && minutes < from ? 0 : 1;
-    const ahead = Array.from({ length: 8 - first }, (_, i) => first + i).find((n) => days[(weekday + n) % 7]) ?? 0;
+    const ahead =
+      Array.from({ length: 8 - first }, (_, i) => first + i).find((n) => days[(weekday + n) % 7]) ??
+      0;
     return momentOnDay(daysLater(date, ahead), from, timeZone);
   };
 }

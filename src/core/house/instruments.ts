@@ -32,6 +32,8 @@ export function instrumentAt(
   kind: InstrumentKind,
   place: number,
 ): { setting: InstrumentSetting; output: number } | null {
-  const setting = instruments.find((i) => i.kind === kind && place >= i.firstPlace && place < i.firstPlace + i.outputs);
+  const setting = instruments.find(
+    (i) => i.kind === kind && place >= i.firstPlace && place < i.firstPlace + i.outputs,
+  );
   return setting ? { setting, output: place - setting.firstPlace + 1 } : null;
 }

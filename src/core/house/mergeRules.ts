@@ -11,7 +11,9 @@ type Leaves = Map<string, unknown>;
 /** Every value by its path; a list is one value. */
 function leavesOf(value: unknown, path = '', leaves: Leaves = new Map()): Leaves {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) leaves.set(path, value);
-  else for (const [key, part] of Object.entries(value)) leavesOf(part, path ? `${path}.${key}` : key, leaves);
+  else
+    for (const [key, part] of Object.entries(value))
+      leavesOf(part, path ? `${path}.${key}` : key, leaves);
   return leaves;
 }
 
@@ -23,14 +25,19 @@ const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.str
  *
  * @param base as both found it
  */
-export function mergeChanges<T extends object>(base: T, theirs: T, mine: T): { merged: T; clashes: Clash[] } {
+export function mergeChanges<T extends object>(
+  base: T,
+  theirs: T,
+  mine: T,
+): { merged: T; clashes: Clash[] } {
   const [was, they, me] = [leavesOf(base), leavesOf(theirs), leavesOf(mine)];
   const merged = structuredClone(theirs);
   const clashes: Clash[] = [];
   for (const [path, value] of me) {
     if (same(value, was.get(path))) continue;
     setAt(merged, path, value);
-    if (!same(they.get(path), was.get(path)) && !same(they.get(path), value)) clashes.push({ path, theirs: they.get(path), mine: value });
+    if (!same(they.get(path), was.get(path)) && !same(they.get(path), value))
+      clashes.push({ path, theirs: they.get(path), mine: value });
   }
   return { merged, clashes };
 }
@@ -51,7 +58,12 @@ function setAt(target: object, path: string, value: unknown): void {
 }
 
 /** What differs between two texts, by path. */
-export function differences(before: object, after: object): { path: string; before: unknown; after: unknown }[] {
+export function differences(
+  before: object,
+  after: object,
+): { path: string; before: unknown; after: unknown }[] {
   const was = leavesOf(before);
-  return [...leavesOf(after)].filter(([path, value]) => !same(value, was.get(path))).map(([path, value]) => ({ path, before: was.get(path), after: value }));
+  return [...leavesOf(after)]
+    .filter(([path, value]) => !same(value, was.get(path)))
+    .map(([path, value]) => ({ path, before: was.get(path), after: value }));
 }

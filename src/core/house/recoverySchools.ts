@@ -65,7 +65,8 @@ export const RECOVERY_SCHOOLS = {
       {
         id: 'parallel',
         name: 'Beside a donor',
-        plain: 'A full battery of the same voltage and a charger of about 10 A; an hour, twice at most.',
+        plain:
+          'A full battery of the same voltage and a charger of about 10 A; an hour, twice at most.',
         costs: 'A donor, heavy leads, and somebody near.',
         heldBy: 'Most shops.',
         values: {},
@@ -160,11 +161,19 @@ export const RECOVERY_SCHOOLS = {
     key: 'additive',
     question: 'Additives, opened flooded only',
     schools: [
-      { id: 'none', name: 'None', plain: 'Nothing but water goes in.', costs: 'Nothing at all.', heldBy: 'Most makers.', values: {} },
+      {
+        id: 'none',
+        name: 'None',
+        plain: 'Nothing but water goes in.',
+        costs: 'Nothing at all.',
+        heldBy: 'Most makers.',
+        values: {},
+      },
       {
         id: 'sulfate',
         name: 'Sodium sulfate solution',
-        plain: '27.5 g to a litre, in place of the acid, for a slow charge. Contested: results reported differ.',
+        plain:
+          '27.5 g to a litre, in place of the acid, for a slow charge. Contested: results reported differ.',
         costs: 'The acid drawn off is hazardous waste.',
         heldBy: 'Some home workshops.',
         values: {},
@@ -183,11 +192,19 @@ export const RECOVERY_SCHOOLS = {
     key: 'openAgm',
     question: 'Opening a sealed AGM to add water',
     schools: [
-      { id: 'never', name: 'Never', plain: 'A sealed battery stays sealed.', costs: 'A dry one goes to the recycler.', heldBy: 'Most makers.', values: {} },
+      {
+        id: 'never',
+        name: 'Never',
+        plain: 'A sealed battery stays sealed.',
+        costs: 'A dry one goes to the recycler.',
+        heldBy: 'Most makers.',
+        values: {},
+      },
       {
         id: 'experiment',
         name: 'As an experiment',
-        plain: 'Weighed before and after, small equal amounts, caps back. Never to critical service again.',
+        plain:
+          'Weighed before and after, small equal amounts, caps back. Never to critical service again.',
         costs: 'An hour and a half of hands, and its warranty.',
         heldBy: 'The curious.',
         values: {},

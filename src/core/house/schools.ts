@@ -21,7 +21,9 @@ export interface BulkFillStand {
 
 /** First-charge current: a share of C20, amperes by size, or a shop charger's one setting. */
 export type FirstCharge =
-  { rule: 'c-rate'; cRate: number } | { rule: 'by-size'; smallA: number; largeA: number; splitAh: number } | { rule: 'fixed'; fixedA: number };
+  | { rule: 'c-rate'; cRate: number }
+  | { rule: 'by-size'; smallA: number; largeA: number; splitAh: number }
+  | { rule: 'fixed'; fixedA: number };
 
 /** When a battery on the shelf is charged again: at a voltage per 12 V, after a time, or at whichever comes first. */
 export interface StorageRecharge {
@@ -62,7 +64,12 @@ export const SCHOOLS = {
         plain: 'Pack until it is empty, then 30 min.',
         costs: 'Shortest, and the hardest on the battery.',
         heldBy: 'The counter trade, customer waiting.',
-        values: { packSmallS: 10 * MINUTE, packLargeS: 10 * MINUTE, splitAh: 12, soakS: 30 * MINUTE },
+        values: {
+          packSmallS: 10 * MINUTE,
+          packLargeS: 10 * MINUTE,
+          splitAh: 12,
+          soakS: 30 * MINUTE,
+        },
       },
     ],
   } satisfies SchoolQuestion<TubeFillStand>,
@@ -114,7 +121,10 @@ export const SCHOOLS = {
         plain: "A pin-prick in the tube's top, only where the maker's kit includes the pin.",
         costs: 'A pierced tube drips if the pack is tilted.',
         heldBy: 'Makers that put a pin in the kit.',
-        values: { words: "Tap that tube two or three times. Still nothing, and the maker's kit includes a pin: one prick in the tube's top." },
+        values: {
+          words:
+            "Tap that tube two or three times. Still nothing, and the maker's kit includes a pin: one prick in the tube's top.",
+        },
       },
     ],
   } satisfies SchoolQuestion<{ words: string }>,
@@ -164,7 +174,8 @@ export const SCHOOLS = {
         id: 'timed',
         name: 'Timed on a shop charger',
         plain: 'A shop charger with one setting of 2 A; the time follows from the size.',
-        costs: 'Small batteries get more than C/10, large ones take long. Readings still decide the end.',
+        costs:
+          'Small batteries get more than C/10, large ones take long. Readings still decide the end.',
         heldBy: 'Counter shops with one charger.',
         values: { rule: 'fixed', fixedA: 2 },
       },
@@ -204,7 +215,14 @@ export const SCHOOLS = {
     key: 'restNew',
     question: 'Rest before judging a new battery',
     schools: [
-      { id: 'hour', name: '1 h', plain: 'Surface charge has mostly gone.', costs: 'An hour.', heldBy: 'Most benches.', values: { restS: HOUR } },
+      {
+        id: 'hour',
+        name: '1 h',
+        plain: 'Surface charge has mostly gone.',
+        costs: 'An hour.',
+        heldBy: 'Most benches.',
+        values: { restS: HOUR },
+      },
       {
         id: 'half-hour',
         name: '30 min',
@@ -245,7 +263,8 @@ export const SCHOOLS = {
       {
         id: 'volts-or-quarter',
         name: '12.40 V or 3 months',
-        plain: 'Checked monthly; charged at or below 12.40 V, and every three months whatever it reads.',
+        plain:
+          'Checked monthly; charged at or below 12.40 V, and every three months whatever it reads.',
         costs: 'A round a month.',
         heldBy: 'Most benches.',
         values: { atV: 12.4, everyS: 91 * DAY, checkS: 30 * DAY },
@@ -276,7 +295,9 @@ export const QUESTION_KEYS = Object.keys(SCHOOLS) as QuestionKey[];
 /** One choice per question, by school id. */
 export type SchoolChoices = Record<QuestionKey, string>;
 
-export const DEFAULT_SCHOOLS = Object.fromEntries(QUESTION_KEYS.map((key) => [key, SCHOOLS[key].schools[0].id])) as SchoolChoices;
+export const DEFAULT_SCHOOLS = Object.fromEntries(
+  QUESTION_KEYS.map((key) => [key, SCHOOLS[key].schools[0].id]),
+) as SchoolChoices;
 
 /**
  * The chosen school of a question.
@@ -295,4 +316,5 @@ export function schoolOf<K extends QuestionKey>(
 }
 
 /** Questions a set of choices does not answer: they are younger than it, or its school is gone. The default stands for each. */
-export const notAsked = (choices: SchoolChoices): QuestionKey[] => QUESTION_KEYS.filter((key) => !schoolOf(key, choices).asked);
+export const notAsked = (choices: SchoolChoices): QuestionKey[] =>
+  QUESTION_KEYS.filter((key) => !schoolOf(key, choices).asked);

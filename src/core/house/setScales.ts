@@ -9,4 +9,10 @@ export interface SetScales {
   limit: number;
 }
 
-export const DEFAULT_SCALES: SetScales = { ageYears: 2, capacity: 0.1, resistance: 0.2, restV: 0.08, limit: 1.5 };
+export const DEFAULT_SCALES: SetScales = {
+  ageYears: 2,
+  capacity: 0.1,
+  resistance: 0.2,
+  restV: 0.08,
+  limit: 1.5,
+};

@@ -1,6 +1,13 @@
 import { TEST_PLAN_ID } from '../charging/testPlan.ts';
 import { chargeGuards, type HandTrip } from '../charging/guards.ts';
-import { ampereHoursIn, hoursOn, type ChargeProgress, chargeProgress, type ChargeReading, type ChargeTarget } from '../charging/progress.ts';
+import {
+  ampereHoursIn,
+  hoursOn,
+  type ChargeProgress,
+  chargeProgress,
+  type ChargeReading,
+  type ChargeTarget,
+} from '../charging/progress.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { chargeDuration } from '../rehearsal/chargeDuration.ts';
@@ -20,18 +27,28 @@ export function shareAtFirst(job: Job): number {
   const { recovery, attempt, chargePlan, current } = job.state;
   // A recovery comes to a charge emptied by its test, or full where an instrument is about to test it.
   const emptied = recovery?.tests.some((t) => t.attempt === attempt) ?? false;
-  if (hasRole(job.procedure, current?.stepId, 'refill')) return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
+  if (hasRole(job.procedure, current?.stepId, 'refill'))
+    return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
   if (emptied) return 0;
   if (attempt > 1 && job.procedure.purpose === 'recover') return 1;
   const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
-  return arrival === undefined ? leadAcidKind(model.kind).arrivesShare : stateOfChargePercent(arrival, model.cells, jobChemistry(job)) / 100;
+  return arrival === undefined
+    ? leadAcidKind(model.kind).arrivesShare
+    : stateOfChargePercent(arrival, model.cells, jobChemistry(job)) / 100;
 }
 
 /** Expected length of the charge, s: by the plan, or by what the battery held when it came. */
 export function expectedChargeS(job: Job): number {
   const { plan, state } = job;
   if (standingReadings(state, 'arrival').length === 0) return plan.figures.chargeS.value;
-  return chargeDuration(plan.model, jobChemistry(job), plan.figures.chargeA, plan.figures.ceilingV, shareAtFirst(job), 'By its rest voltage on arrival').value;
+  return chargeDuration(
+    plan.model,
+    jobChemistry(job),
+    plan.figures.chargeA,
+    plan.figures.ceilingV,
+    shareAtFirst(job),
+    'By its rest voltage on arrival',
+  ).value;
 }
 
 export interface ChargeStatus {
@@ -73,9 +90,26 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   return {
     readings,
     progress: chargeProgress(sinceOn, target, lines.finish),
-    trips: charge ? chargeGuards(sinceOn, target, job.plan.roomC, charge.setA, job.procedure.purpose === 'recover', lines.temperature) : [],
+    trips: charge
+      ? chargeGuards(
+          sinceOn,
+          target,
+          job.plan.roomC,
+          charge.setA,
+          job.procedure.purpose === 'recover',
+          lines.temperature,
+        )
+      : [],
     ampereHours: ampereHoursIn(readings, charge?.on ?? []),
-    nextReadingAt: running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
-    expectedEndAt: charge ? now + Math.max(0, (charge.live?.expectedS ?? expectedChargeS(job)) - hoursOn(charge.on, now) * 3600) * 1000 : null,
+    nextReadingAt:
+      running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
+    expectedEndAt: charge
+      ? now +
+        Math.max(
+          0,
+          (charge.live?.expectedS ?? expectedChargeS(job)) - hoursOn(charge.on, now) * 3600,
+        ) *
+          1000
+      : null,
   };
 }

@@ -7,7 +7,10 @@ export function stillComes(state: JobState, step: Step): boolean {
   if (!step.only) return true;
   const chosen = state.recovery?.routes.findLast((r) => r.attempt === state.attempt);
   if (!chosen) return false;
-  return (step.only.route?.includes(chosen.route) ?? true) && (step.only.wake?.includes(chosen.wake) ?? true);
+  return (
+    (step.only.route?.includes(chosen.route) ?? true) &&
+    (step.only.wake?.includes(chosen.wake) ?? true)
+  );
 }
 
 function doneBefore(state: JobState, stepId: string): boolean {

@@ -13,28 +13,90 @@ export type JobCommand =
   | { type: 'acknowledge'; stepId: string }
   | { type: 'answerChecks'; stepId: string; answers: Record<string, boolean> }
   | { type: 'matchPack'; stepId: string; code: string; lot: string; sure?: boolean }
-  | { type: 'matchAcid'; stepId: string; lot: string; specificGravity: number; temperatureC: number; batteryC?: number; reason?: string; sure?: boolean }
-  | { type: 'confirmDone'; stepId: string; temperatureC?: number; amountMl?: number; reason?: string; sure?: boolean }
+  | {
+      type: 'matchAcid';
+      stepId: string;
+      lot: string;
+      specificGravity: number;
+      temperatureC: number;
+      batteryC?: number;
+      reason?: string;
+      sure?: boolean;
+    }
+  | {
+      type: 'confirmDone';
+      stepId: string;
+      temperatureC?: number;
+      amountMl?: number;
+      reason?: string;
+      sure?: boolean;
+    }
   | { type: 'topUp'; liquid: Liquid; cells: number[]; ml?: number; lot?: string; sure?: boolean }
   | { type: 'answerPorts'; stepId: string; ports: string[]; reason?: string }
   | { type: 'cutWait'; stepId: string; reason: string }
   | { type: 'skip'; stepId: string; reason: string }
   | { type: 'reopen'; stepId: string; reason: string }
-  | { type: 'startCharge'; stepId: string; place: number; setA: number; setV: number; reason?: string }
+  | {
+      type: 'startCharge';
+      stepId: string;
+      place: number;
+      setA: number;
+      setV: number;
+      reason?: string;
+    }
   | { type: 'planCharge'; stepId: string; plan: ChargePlan }
   | { type: 'pauseCharge'; stepId: string; reason: string }
   | { type: 'resumeCharge'; stepId: string; temperatureC: number }
   | { type: 'endCharge'; stepId: string; reason?: string; sure?: boolean }
-  | { type: 'read'; role: ReadingRole; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; takenAt?: number; sure?: boolean }
-  | { type: 'correct'; readingId: string; values: ReadingValues; cells?: CellValues[]; standard?: CcaStandard; sure?: boolean; reason?: string }
+  | {
+      type: 'read';
+      role: ReadingRole;
+      values: ReadingValues;
+      cells?: CellValues[];
+      standard?: CcaStandard;
+      takenAt?: number;
+      sure?: boolean;
+    }
+  | {
+      type: 'correct';
+      readingId: string;
+      values: ReadingValues;
+      cells?: CellValues[];
+      standard?: CcaStandard;
+      sure?: boolean;
+      reason?: string;
+    }
   | { type: 'tellStory'; stepId: string; story: ToldStory }
-  | { type: 'chooseRoute'; stepId: string; route: RouteKey; wake: WakeKey; forecast: RouteForecast | null; reason?: string }
-  | { type: 'wake'; stepId: string; donorV?: number; donorAh?: number; leadM?: number; leadMm2?: number; chargerA: number; donorTag?: string; reason?: string }
+  | {
+      type: 'chooseRoute';
+      stepId: string;
+      route: RouteKey;
+      wake: WakeKey;
+      forecast: RouteForecast | null;
+      reason?: string;
+    }
+  | {
+      type: 'wake';
+      stepId: string;
+      donorV?: number;
+      donorAh?: number;
+      leadM?: number;
+      leadMm2?: number;
+      chargerA: number;
+      donorTag?: string;
+      reason?: string;
+    }
   | { type: 'checkWake'; stepId: string; voltageV: number; feel: CellFeel[] }
   | { type: 'rinse'; stepId: string; sediment: Sediment; drainedMl: number; sure?: boolean }
   /** The discharge is left to the instrument that charges it afterwards. */
   | { type: 'testByInstrument'; stepId: string }
-  | { type: 'startDischarge'; stepId: string; currentA: number; cutoffV: number; temperatureC: number }
+  | {
+      type: 'startDischarge';
+      stepId: string;
+      currentA: number;
+      cutoffV: number;
+      temperatureC: number;
+    }
   | { type: 'endDischarge'; stepId: string; minutes: number; endV: number }
   | { type: 'dropDischarge'; stepId: string; reason: string }
   | { type: 'giveOutcome'; stepId: string; outcome: RecoveryOutcome; reason?: string }

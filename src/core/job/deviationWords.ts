@@ -46,7 +46,10 @@ export function deviationWords(what: DeviationWhat | string, unit: TemperatureUn
 }
 
 /** Acid that is off: what it is, what was read, what is wanted. */
-function acidWords({ sg25, readSg, readC, wantedSg }: Extract<DeviationWhat, { kind: 'acid' }>, unit: TemperatureUnit): string {
+function acidWords(
+  { sg25, readSg, readC, wantedSg }: Extract<DeviationWhat, { kind: 'acid' }>,
+  unit: TemperatureUnit,
+): string {
   const reference = formatTemperature(25, unit);
   return `SG ${sg25.toFixed(3)} at ${reference} (read ${readSg.toFixed(3)} at ${formatTemperature(readC, unit)}); ${wantedSg.toFixed(3)} is wanted`;
 }

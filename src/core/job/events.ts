@@ -1,6 +1,12 @@
 import type { DeviationWhat } from './deviation.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
-import type { CapacityRecord, ChargeForecast, ChosenRoute, OutcomeRecord, ToldStory } from './recoveryState.ts';
+import type {
+  CapacityRecord,
+  ChargeForecast,
+  ChosenRoute,
+  OutcomeRecord,
+  ToldStory,
+} from './recoveryState.ts';
 import type { Liquid } from './topUp.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { LeadDecision, Outcome, Verdict } from './outcome.ts';
@@ -39,7 +45,13 @@ export type JobEvent =
   | { type: 'verdict.given'; verdict: Verdict }
   | { type: 'story.told'; story: ToldStory }
   | { type: 'route.chosen'; route: ChosenRoute; plan: ChargePlan }
-  | { type: 'discharge.started'; currentA: number; cutoffV: number; temperatureC: number; expectedEndAt: Moment }
+  | {
+      type: 'discharge.started';
+      currentA: number;
+      cutoffV: number;
+      temperatureC: number;
+      expectedEndAt: Moment;
+    }
   | { type: 'discharge.dropped'; reason: string }
   | { type: 'capacity.tested'; test: CapacityRecord }
   /** By the twins, while a charge runs. */

@@ -31,7 +31,10 @@ export interface StepRun {
 export type RunOf<K extends StepKind> = StepRun & { result: ResultOf<K> | null };
 
 /** Runs that brought a result of this kind, oldest first. */
-export function runsWith<K extends StepKind>(state: JobState, kind: K): (StepRun & { result: ResultOf<K> })[] {
+export function runsWith<K extends StepKind>(
+  state: JobState,
+  kind: K,
+): (StepRun & { result: ResultOf<K> })[] {
   return state.runs.filter((r): r is StepRun & { result: ResultOf<K> } => r.result?.kind === kind);
 }
 
@@ -41,7 +44,10 @@ export function everCharged(state: JobState): boolean {
 }
 
 /** A charge that ends now, as its step keeps it. */
-export function chargeResult(charge: ChargeState, end: { agrees: boolean; ampereHours: number; now: Moment; ended?: StageEnd | null }): ChargeResult {
+export function chargeResult(
+  charge: ChargeState,
+  end: { agrees: boolean; ampereHours: number; now: Moment; ended?: StageEnd | null },
+): ChargeResult {
   const { live } = charge;
   return {
     kind: 'charge',
@@ -56,15 +62,26 @@ export function chargeResult(charge: ChargeState, end: { agrees: boolean; ampere
 
 /** Every charge of a job that an instrument ran, oldest first: which, and by which plan. */
 export function liveChargesOf(state: JobState): { chargeId: string; planName: string }[] {
-  const over = runsWith(state, 'charge').flatMap(({ result }) => (result.live ? [{ chargeId: result.live.chargeId, planName: result.live.planName }] : []));
+  const over = runsWith(state, 'charge').flatMap(({ result }) =>
+    result.live ? [{ chargeId: result.live.chargeId, planName: result.live.planName }] : [],
+  );
   const { charge } = state;
-  return charge?.live && !over.some((c) => c.chargeId === charge.live?.chargeId) ? [...over, charge.live] : over;
+  return charge?.live && !over.some((c) => c.chargeId === charge.live?.chargeId)
+    ? [...over, charge.live]
+    : over;
 }
 
 /** The step of a charge that is still to come in this attempt, for a job that is running; null where there is none. */
-export function chargeToCome(procedure: Procedure, { status, charge, runs, attempt }: JobState): string | null {
+export function chargeToCome(
+  procedure: Procedure,
+  { status, charge, runs, attempt }: JobState,
+): string | null {
   const begun = charge !== null && charge.mode !== 'ended';
-  const step = procedure.steps.find((s) => s.kind === 'charge' && !runs.some((r) => r.stepId === s.id && r.attempt === attempt && r.end === 'done'));
+  const step = procedure.steps.find(
+    (s) =>
+      s.kind === 'charge' &&
+      !runs.some((r) => r.stepId === s.id && r.attempt === attempt && r.end === 'done'),
+  );
   return status === 'running' && step && !begun ? step.id : null;
 }
 
@@ -115,9 +132,17 @@ export interface Job {
 
 /** Readings that stand: not corrected by a later one. */
 export function standingReadings(state: JobState, role?: ReadingRole): Reading[] {
-  return state.readings.filter((r) => r.supersededBy === null && (role === undefined || r.role === role));
+  return state.readings.filter(
+    (r) => r.supersededBy === null && (role === undefined || r.role === role),
+  );
 }
 
-const NO_RECOVERY: RecoveryState = { story: null, routes: [], discharge: null, tests: [], outcomes: [] };
+const NO_RECOVERY: RecoveryState = {
+  story: null,
+  routes: [],
+  discharge: null,
+  tests: [],
+  outcomes: [],
+};
 
 export const recoveryOf = (job: Job): RecoveryState => job.state.recovery ?? NO_RECOVERY;

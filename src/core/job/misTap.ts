@@ -4,7 +4,16 @@ import type { Job } from './job.ts';
 const MIS_TAP_MS = 10 * 60_000;
 
 /** May this person still take the refusal back? */
-export function mayTakeBack({ state }: Job, now: number, by: { id: string; role: string }): boolean {
+export function mayTakeBack(
+  { state }: Job,
+  now: number,
+  by: { id: string; role: string },
+): boolean {
   const { refusal } = state;
-  return state.status === 'refused' && refusal !== null && now - refusal.at <= MIS_TAP_MS && (refusal.by === by.id || by.role === 'lead');
+  return (
+    state.status === 'refused' &&
+    refusal !== null &&
+    now - refusal.at <= MIS_TAP_MS &&
+    (refusal.by === by.id || by.role === 'lead')
+  );
 }

@@ -3,7 +3,8 @@ import type { CcaStandard } from '../batteries/model.ts';
 import type { Moment } from '../quantities/moment.ts';
 
 /** `arrival`: as it came · `analyser`: instead of a load test · `cells`: cell by cell · `hold`: after a week on the shelf · `shelf`: on a round, outside any job. */
-export type ReadingRole = 'arrival' | 'charge' | 'rest' | 'load' | 'analyser' | 'cells' | 'hold' | 'spot' | 'shelf';
+export type ReadingRole =
+  'arrival' | 'charge' | 'rest' | 'load' | 'analyser' | 'cells' | 'hold' | 'spot' | 'shelf';
 
 /** One cell: SG as read, V, and the level of its liquid. */
 export interface CellValues {

@@ -59,7 +59,10 @@ export interface CapacityRecord extends Discharge {
 export type RecoveryOutcome = 'return' | 'light' | 'another' | 'recycle';
 export const OUTCOMES: Readonly<Record<RecoveryOutcome, { name: string; plain: string }>> = {
   return: { name: 'Return to service', plain: 'It does again what its label says.' },
-  light: { name: 'Light duty or loan', plain: 'Used daily, or lent out. Never where a failure strands someone.' },
+  light: {
+    name: 'Light duty or loan',
+    plain: 'Used daily, or lent out. Never where a failure strands someone.',
+  },
   another: { name: 'Another cycle', plain: 'The last one gained.' },
   recycle: { name: 'Recycle', plain: 'To a licensed recycler, with its acid in it.' },
 };
@@ -101,7 +104,13 @@ export interface RecoveryState {
   story: ToldStory | null;
   routes: ChosenRoute[];
   /** A capacity test that is running. */
-  discharge: { startedAt: Moment; currentA: number; cutoffV: number; temperatureC: number; expectedEndAt: Moment } | null;
+  discharge: {
+    startedAt: Moment;
+    currentA: number;
+    cutoffV: number;
+    temperatureC: number;
+    expectedEndAt: Moment;
+  } | null;
   tests: CapacityRecord[];
   outcomes: OutcomeRecord[];
   /** Made while it charged; none in jobs of before they were kept. */

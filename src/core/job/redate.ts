@@ -11,5 +11,7 @@ export function redated<T>(value: T, byMs: number): T {
   if (typeof value === 'number') return (value >= SMALLEST_MOMENT ? value + byMs : value) as T;
   if (Array.isArray(value)) return value.map((part: unknown) => redated(part, byMs)) as T;
   if (value === null || typeof value !== 'object') return value;
-  return Object.fromEntries(Object.entries(value).map(([key, part]) => [key, redated(part as unknown, byMs)])) as T;
+  return Object.fromEntries(
+    Object.entries(value).map(([key, part]) => [key, redated(part as unknown, byMs)]),
+  ) as T;
 }

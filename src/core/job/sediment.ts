@@ -7,6 +7,7 @@ export const SEDIMENT_WORDS: Readonly<Record<Sediment, { name: string; means: st
   grey: { name: 'Grey, cloudy', means: 'Some fine lead from the negative plates: usual with age.' },
   brown: {
     name: 'Brown flakes',
-    means: 'The positive plates are shedding. What has come off is capacity that nothing brings back, and it may bridge plates below.',
+    means:
+      'The positive plates are shedding. What has come off is capacity that nothing brings back, and it may bridge plates below.',
   },
 };

@@ -10,7 +10,14 @@ export type StepResult =
   | { kind: 'checks'; answers: { [check: string]: boolean } }
   | { kind: 'pack'; code: string; lot: string }
   /** SG as read and at 25 °C, °C. */
-  | { kind: 'acid'; lot: string; specificGravity: number; sg25: number; temperatureC: number; batteryC?: number }
+  | {
+      kind: 'acid';
+      lot: string;
+      specificGravity: number;
+      sg25: number;
+      temperatureC: number;
+      batteryC?: number;
+    }
   | { kind: 'do'; temperatureC?: number; amountMl?: number }
   | { kind: 'ports'; ports: string[] }
   /** What was left of it when it was cut, s. */

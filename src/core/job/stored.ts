@@ -15,11 +15,14 @@ const number = (of: unknown): number | undefined => (typeof of === 'number' ? of
 const text = (of: unknown): string => (typeof of === 'string' ? of : '');
 /** The named numbers that are there. */
 const numbers = <N extends string>(bag: Bag, ...names: readonly N[]): { [name in N]?: number } =>
-  Object.fromEntries(names.flatMap((name) => (number(bag[name]) === undefined ? [] : [[name, bag[name]]]))) as { [name in N]?: number };
+  Object.fromEntries(
+    names.flatMap((name) => (number(bag[name]) === undefined ? [] : [[name, bag[name]]])),
+  ) as { [name in N]?: number };
 
 /** How each kind of step stored its result in a bag. Kinds that are not here keep theirs elsewhere in the job, or have none. */
 const FROM_BAG: { readonly [K in StepKind]?: (bag: Bag) => StepResult | null } = {
-  checks: ({ answers }) => (answers ? { kind: 'checks', answers: answers as Record<string, boolean> } : null),
+  checks: ({ answers }) =>
+    answers ? { kind: 'checks', answers: answers as Record<string, boolean> } : null,
   pack: ({ code, lot }) => ({ kind: 'pack', code: text(code), lot: text(lot) }),
   acid: (bag) => ({
     kind: 'acid',
@@ -29,9 +32,13 @@ const FROM_BAG: { readonly [K in StepKind]?: (bag: Bag) => StepResult | null } =
     temperatureC: number(bag['temperatureC']) ?? NaN,
     ...numbers(bag, 'batteryC'),
   }),
-  do: (bag) => (Object.keys(bag).length > 0 ? { kind: 'do', ...numbers(bag, 'temperatureC', 'amountMl') } : null),
+  do: (bag) =>
+    Object.keys(bag).length > 0
+      ? { kind: 'do', ...numbers(bag, 'temperatureC', 'amountMl') }
+      : null,
   ports: ({ ports }) => (Array.isArray(ports) ? { kind: 'ports', ports: ports as string[] } : null),
-  wait: ({ remainingS }) => (number(remainingS) === undefined ? null : { kind: 'wait', remainingS: remainingS as number }),
+  wait: ({ remainingS }) =>
+    number(remainingS) === undefined ? null : { kind: 'wait', remainingS: remainingS as number },
   charge: (bag) =>
     number(bag['ampereHours']) === undefined
       ? null
@@ -44,7 +51,11 @@ const FROM_BAG: { readonly [K in StepKind]?: (bag: Bag) => StepResult | null } =
           ended: typeof bag['ended'] === 'string' ? stageEndNow(bag['ended']) : null,
           live:
             typeof bag['chargeId'] === 'string'
-              ? { chargeId: bag['chargeId'], planName: text(bag['planName']), sentences: bag['sentences'] as string[] }
+              ? {
+                  chargeId: bag['chargeId'],
+                  planName: text(bag['planName']),
+                  sentences: bag['sentences'] as string[],
+                }
               : null,
         },
   wake: (bag) => ({
@@ -67,13 +78,20 @@ const FROM_BAG: { readonly [K in StepKind]?: (bag: Bag) => StepResult | null } =
   'wake-check': ({ voltageV, feel }) =>
     number(voltageV) === undefined
       ? null
-      : { kind: 'wake-check', voltageV: voltageV as number, feel: feel as Extract<StepResult, { kind: 'wake-check' }>['feel'] },
+      : {
+          kind: 'wake-check',
+          voltageV: voltageV as number,
+          feel: feel as Extract<StepResult, { kind: 'wake-check' }>['feel'],
+        },
   rinse: ({ sediment, drainedMl }) => ({
     kind: 'rinse',
     sediment: sediment as Extract<StepResult, { kind: 'rinse' }>['sediment'],
     drainedMl: number(drainedMl) ?? 0,
   }),
-  capacity: ({ method }) => ({ kind: 'capacity', by: method === 'instrument' ? 'instrument' : 'hand' }),
+  capacity: ({ method }) => ({
+    kind: 'capacity',
+    by: method === 'instrument' ? 'instrument' : 'hand',
+  }),
 };
 
 /** A result as it is told today, whichever version stored it. */
@@ -85,21 +103,30 @@ function resultNow(kind: StepKind, stored: unknown): StepResult | null {
 /** Why a stage ended: until schema 008 a clause. */
 export function stageEndNow(stored: unknown): StageEnd {
   if (typeof stored !== 'string') return stored as StageEnd;
-  return stored.startsWith(BY_HAND) ? { by: 'hand', reason: stored.slice(BY_HAND.length) } : { by: 'said', text: stored };
+  return stored.startsWith(BY_HAND)
+    ? { by: 'hand', reason: stored.slice(BY_HAND.length) }
+    : { by: 'said', text: stored };
 }
 const BY_HAND = 'by hand: ';
 
 /** What stopped a live charge: until schema 008 with its words. */
 export function tripNow(stored: unknown): Trip | null {
-  if (typeof stored !== 'object' || stored === null || 'figures' in stored) return stored as Trip | null;
+  if (typeof stored !== 'object' || stored === null || 'figures' in stored)
+    return stored as Trip | null;
   const { title, sentence } = stored as Bag;
   return trip('said', { title: text(title), text: text(sentence) });
 }
 
 /** Why a charge stopped: until schema 008 a sentence, by whomever. */
-const whySaid = (reason: string): Why => ({ by: 'guard', trip: trip('said', { title: '', text: reason }) });
+const whySaid = (reason: string): Why => ({
+  by: 'guard',
+  trip: trip('said', { title: '', text: reason }),
+});
 
-type Stored<E extends JobEvent['type']> = Extract<JobEvent, { type: E }> & { reason?: string; said?: string };
+type Stored<E extends JobEvent['type']> = Extract<JobEvent, { type: E }> & {
+  reason?: string;
+  said?: string;
+};
 
 /** Events that an earlier version told in other words. */
 export const RETOLD: readonly JobEvent['type'][] = [
@@ -124,7 +151,10 @@ const ROLES: Readonly<Record<string, StepRole>> = {
 /** A procedure that was kept by an earlier version, with the roles of its steps. */
 export function procedureNow(procedure: Procedure): Procedure {
   if (procedure.steps.some((s) => s.role)) return procedure;
-  return { ...procedure, steps: procedure.steps.map((s) => (ROLES[s.id] ? { ...s, role: ROLES[s.id] as StepRole } : s)) };
+  return {
+    ...procedure,
+    steps: procedure.steps.map((s) => (ROLES[s.id] ? { ...s, role: ROLES[s.id] as StepRole } : s)),
+  };
 }
 
 /** An event of the log as it is told today. */
@@ -137,7 +167,11 @@ export function eventNow(event: JobEvent, procedure: Procedure): JobEvent {
       const { said } = event as Stored<'charge.stage'>;
       return said === undefined
         ? event
-        : { type: 'charge.stage', stage: stageOf(said), end: { by: 'said', text: said.replace(STAGE_SAID, '').replace(/\.$/, '') } };
+        : {
+            type: 'charge.stage',
+            stage: stageOf(said),
+            end: { by: 'said', text: said.replace(STAGE_SAID, '').replace(/\.$/, '') },
+          };
     }
     case 'charge.paused':
     case 'charge.halted':
@@ -147,7 +181,9 @@ export function eventNow(event: JobEvent, procedure: Procedure): JobEvent {
     }
     case 'job.refused': {
       const { reason, stepId } = event as Stored<'job.refused'>;
-      return reason === undefined ? event : { type: 'job.refused', stepId, why: { by: 'said', text: reason } };
+      return reason === undefined
+        ? event
+        : { type: 'job.refused', stepId, why: { by: 'said', text: reason } };
     }
     default:
       return event;
@@ -164,14 +200,24 @@ export function stateNow(state: JobState, procedure: Procedure): JobState {
   const refusal = state.refusal as (Refusal & { reason?: string }) | null;
   return {
     ...state,
-    runs: state.runs.map((run) => ({ ...run, result: resultNow(stepById(procedure, run.stepId).kind, run.result) })),
-    charge: charge && withoutReason(charge, (reason) => ({ why: reason === null ? null : whySaid(reason) })),
-    refusal: refusal && withoutReason(refusal, (reason) => ({ why: { by: 'said', text: reason ?? '' } as const })),
+    runs: state.runs.map((run) => ({
+      ...run,
+      result: resultNow(stepById(procedure, run.stepId).kind, run.result),
+    })),
+    charge:
+      charge &&
+      withoutReason(charge, (reason) => ({ why: reason === null ? null : whySaid(reason) })),
+    refusal:
+      refusal &&
+      withoutReason(refusal, (reason) => ({ why: { by: 'said', text: reason ?? '' } as const })),
   };
 }
 
 /** Puts what `why` makes of it in the place of a reason that was text. */
-function withoutReason<T extends object, W>(of: T & { reason?: string | null }, why: (reason: string | null) => W): T {
+function withoutReason<T extends object, W>(
+  of: T & { reason?: string | null },
+  why: (reason: string | null) => W,
+): T {
   const { reason, ...rest } = of;
   return reason === undefined ? of : ({ ...rest, ...why(reason) } as unknown as T);
 }

@@ -14,12 +14,17 @@ import { lowCell } from '../batteries/cells.ts';
 
 /** Chemistry of the job's battery, with the table of its state of charge as it was when the job began. */
 export function jobChemistry({ plan }: Job): Chemistry {
-  return { ...CHEMISTRIES[leadAcidKind(plan.model.kind).chemistry], stateOfCharge: linesOf(plan).stateOfCharge };
+  return {
+    ...CHEMISTRIES[leadAcidKind(plan.model.kind).chemistry],
+    stateOfCharge: linesOf(plan).stateOfCharge,
+  };
 }
 
 /** The reading of this attempt that may be judged: rested, not corrected, newest. */
 function judgedRest(job: Job): Reading | undefined {
-  return ofAttempt(job, 'rest').findLast((r) => !r.marks.includes('early') && !r.marks.includes('surface'));
+  return ofAttempt(job, 'rest').findLast(
+    (r) => !r.marks.includes('early') && !r.marks.includes('surface'),
+  );
 }
 
 function ofAttempt(job: Job, role: Reading['role']): Reading[] {
@@ -39,17 +44,35 @@ const LEAST_CHARGED = 0.9;
  * How full it is by its rest voltage, %. A sealed battery whose acid is known goes by that acid: by the usual table it
  * reads full long before it is. Open ones go by the table; their acid is read itself.
  */
-function chargeOf(job: Job, restV: number, temperatureC?: number): { percent: number; band: { low: number; high: number }; by: 'acid' | 'table' } {
+function chargeOf(
+  job: Job,
+  restV: number,
+  temperatureC?: number,
+): { percent: number; band: { low: number; high: number }; by: 'acid' | 'table' } {
   const { model, figures, roomC } = job.plan;
   const kind = leadAcidKind(model.kind);
   const chemistry = jobChemistry(job);
   if (kind.ports === 'serviceable' || (figures.fillSg.origin === 'default' && kind.fill === null)) {
-    const percentAt = (volts: number): number => stateOfChargePercent(volts, model.cells, chemistry);
+    const percentAt = (volts: number): number =>
+      stateOfChargePercent(volts, model.cells, chemistry);
     const off = TABLE_OFF_V * model.cells;
-    return { percent: percentAt(restV), band: { low: percentAt(restV - off), high: percentAt(restV + off) }, by: 'table' };
+    return {
+      percent: percentAt(restV),
+      band: { low: percentAt(restV - off), high: percentAt(restV + off) },
+      by: 'table',
+    };
   }
-  const mlPerAh = model.electrolyteMl === null ? {} : { mlPerAh: model.electrolyteMl / model.cells / model.c20Ah };
-  const { low, mid, high } = chargeByAcid(restV, model.cells, chemistry, { sg: figures.fillSg.value, ...mlPerAh }, temperatureC ?? roomC);
+  const mlPerAh =
+    model.electrolyteMl === null
+      ? {}
+      : { mlPerAh: model.electrolyteMl / model.cells / model.c20Ah };
+  const { low, mid, high } = chargeByAcid(
+    restV,
+    model.cells,
+    chemistry,
+    { sg: figures.fillSg.value, ...mlPerAh },
+    temperatureC ?? roomC,
+  );
   return { percent: 100 * mid, band: { low: 100 * low, high: 100 * high }, by: 'acid' };
 }
 /** A table of a family may be off by this for one of its batteries, V per cell, 8 of 10. */
@@ -69,10 +92,16 @@ export function judge(job: Job): Verdict {
 
   if (restV === null) {
     const early = ofAttempt(job, 'rest').length > 0;
-    reasons.push(early ? 'Every rest voltage was read early or still carries surface charge; none can be judged.' : 'No rest voltage was measured.');
+    reasons.push(
+      early
+        ? 'Every rest voltage was read early or still carries surface charge; none can be judged.'
+        : 'No rest voltage was measured.',
+    );
   } else {
     const line = figures.passV.value;
-    reasons.push(`At rest ${restV.toFixed(2)} V, ${restV >= line ? 'on or over' : 'under'} the line of ${line.toFixed(2)} V.`);
+    reasons.push(
+      `At rest ${restV.toFixed(2)} V, ${restV >= line ? 'on or over' : 'under'} the line of ${line.toFixed(2)} V.`,
+    );
   }
   const underLoad = loadFinding(job) ?? analyserFinding(job);
   if (underLoad) reasons.push(underLoad.reason);
@@ -81,15 +110,26 @@ export function judge(job: Job): Verdict {
   if (cells) reasons.push(cells.reason);
 
   const short = charge?.by === 'acid' && charge.percent < 100 * LEAST_CHARGED - 0.05;
-  const letGo = short && rest !== undefined && job.state.leadDecisions.some((d) => d.decision === 'go-on' && d.at >= rest.at);
+  const letGo =
+    short &&
+    rest !== undefined &&
+    job.state.leadDecisions.some((d) => d.decision === 'go-on' && d.at >= rest.at);
   if (charge && short)
     reasons.push(
       `By the acid it was filled with (SG ${figures.fillSg.value.toFixed(3)}) it holds about ${charge.percent.toFixed(0)} %; under ${(100 * LEAST_CHARGED).toFixed(0)} % it wants more charge.${letGo ? ' The lead lets it go as it is.' : ''}`,
     );
 
-  const verdict = { reasons, restV, socPercent, ...(charge ? { socBand: charge.band, socBy: charge.by } : {}), loadV, ccaA };
+  const verdict = {
+    reasons,
+    restV,
+    socPercent,
+    ...(charge ? { socBand: charge.band, socBy: charge.by } : {}),
+    loadV,
+    ccaA,
+  };
   if (restV === null || (tested && !underLoad)) return { ...verdict, outcome: 'incomplete' };
-  const passes = restV >= figures.passV.value && (underLoad?.holds ?? true) && (cells?.holds ?? true);
+  const passes =
+    restV >= figures.passV.value && (underLoad?.holds ?? true) && (cells?.holds ?? true);
   if (passes && (!short || letGo)) return { ...verdict, outcome: 'pass' };
   const step = stepOfKind(job.procedure, 'verdict');
   // Short of charge alone is no failure: it is charged on as often as it takes, or the lead lets it go.
@@ -97,20 +137,39 @@ export function judge(job: Job): Verdict {
     return {
       ...verdict,
       outcome: 'repeat',
-      reasons: [...reasons, passes ? 'Charge it on and test again, or ask the lead to let it go.' : 'Repeat the charge and test again.'],
+      reasons: [
+        ...reasons,
+        passes
+          ? 'Charge it on and test again, or ask the lead to let it go.'
+          : 'Repeat the charge and test again.',
+      ],
     };
   }
-  return { ...verdict, outcome: 'lead', reasons: [...reasons, `It failed ${job.state.attempt} times. The lead decides: claim or recovery.`] };
+  return {
+    ...verdict,
+    outcome: 'lead',
+    reasons: [
+      ...reasons,
+      `It failed ${job.state.attempt} times. The lead decides: claim or recovery.`,
+    ],
+  };
 }
 
 function loadFinding(job: Job): Finding | null {
   const { figures, model } = job.plan;
   const load = ofAttempt(job, 'load').at(-1);
   if (load?.values.voltageV === undefined || load.values.temperatureC === undefined) return null;
-  const least = loadTestMinimumV(load.values.temperatureC, model.cells, linesOf(job.plan).loadMinimum);
+  const least = loadTestMinimumV(
+    load.values.temperatureC,
+    model.cells,
+    linesOf(job.plan).loadMinimum,
+  );
   const holds = load.values.voltageV >= least;
   const at = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
-  return { holds, reason: `Under ${at} it ${holds ? 'held' : 'fell to'} ${load.values.voltageV.toFixed(2)} V; ${least.toFixed(2)} V is the least.` };
+  return {
+    holds,
+    reason: `Under ${at} it ${holds ? 'held' : 'fell to'} ${load.values.voltageV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`,
+  };
 }
 
 /** CCA by an analyser against the rating; only by the rating's own standard, for standards are different tests. */
@@ -120,7 +179,10 @@ function analyserFinding(job: Job): Finding | null {
   const cca = read?.values.ccaA;
   if (cca === undefined || !figures.ccaLeastA || read?.standard !== model.ccaStandard) return null;
   const holds = cca >= figures.ccaLeastA.value;
-  return { holds, reason: `CCA ${cca.toFixed(0)} A (${read.standard}) by the analyser; ${figures.ccaLeastA.value.toFixed(0)} A is the rating.` };
+  return {
+    holds,
+    reason: `CCA ${cca.toFixed(0)} A (${read.standard}) by the analyser; ${figures.ccaLeastA.value.toFixed(0)} A is the rating.`,
+  };
 }
 
 /** What the cells' gravity, corrected for its temperature, says of the charge: by the rest voltage of that acid and the same table. */
@@ -135,7 +197,9 @@ function chargeBySg(job: Job, sgs: readonly number[], temperatureC: number | und
 
 /** A cell well below the mean of the others after a charge is failing, whatever the terminals say. */
 function cellFinding(job: Job): Finding | null {
-  const read = ofAttempt(job, 'cells').findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined));
+  const read = ofAttempt(job, 'cells').findLast((r) =>
+    r.cells?.every((c) => c.specificGravity !== undefined),
+  );
   const sgs = read?.cells?.map((c) => c.specificGravity as number);
   const low = sgs && lowCell(sgs);
   if (!low) return null;

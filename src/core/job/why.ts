@@ -21,7 +21,10 @@ export function whyWords(why: Why, unit: TemperatureUnit): { title: string; text
       return { title: 'Paused', text: why.reason };
     case 'guard': {
       const text = tripText(why.trip, unit);
-      return { title: tripTitle(why.trip), text: why.place === undefined ? text : `Place ${why.place}: ${text}` };
+      return {
+        title: tripTitle(why.trip),
+        text: why.place === undefined ? text : `Place ${why.place}: ${text}`,
+      };
     }
     case 'instrument':
       return { title: 'Not started', text: `Place ${why.place}: ${why.said}` };
@@ -39,4 +42,5 @@ export function whyLine(why: Why, unit: TemperatureUnit): string {
 }
 
 /** Its name alone; a person's reason is its own. */
-export const whyTitle = (why: Why): string => (why.by === 'guard' ? tripTitle(why.trip) || 'Stopped' : 'Paused');
+export const whyTitle = (why: Why): string =>
+  why.by === 'guard' ? tripTitle(why.trip) || 'Stopped' : 'Paused';

@@ -1,5 +1,10 @@
 import { notAsked, schoolOf, SCHOOLS } from '../house/schools.ts';
-import { formatDuration, formatFigure, formatStamp, formatTemperature } from '../quantities/format.ts';
+import {
+  formatDuration,
+  formatFigure,
+  formatStamp,
+  formatTemperature,
+} from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
 import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
@@ -38,13 +43,21 @@ const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
 };
 
 /** Outcomes of a recovery as the outcome its job will close with. */
-const RECOVERED: Readonly<Record<Exclude<RecoveryOutcome, 'another'>, Outcome>> = { return: 'passed', light: 'light', recycle: 'recycle' };
+const RECOVERED: Readonly<Record<Exclude<RecoveryOutcome, 'another'>, Outcome>> = {
+  return: 'passed',
+  light: 'light',
+  recycle: 'recycle',
+};
 
 /** Percent with its band, and what it was read off. */
-function chargeHeadline({ socBand, socBy }: Verdict, percent: number): { label: string; value: string } {
+function chargeHeadline(
+  { socBand, socBy }: Verdict,
+  percent: number,
+): { label: string; value: string } {
   if (!socBand) return { label: 'State of charge', value: `${percent.toFixed(0)} %` };
   return {
-    label: socBy === 'acid' ? 'State of charge, by its own acid' : 'State of charge, by the usual table',
+    label:
+      socBy === 'acid' ? 'State of charge, by its own acid' : 'State of charge, by the usual table',
     value: `${percent.toFixed(0)} % (${socBand.low.toFixed(0)}–${socBand.high.toFixed(0)})`,
   };
 }
@@ -110,7 +123,17 @@ export interface Sheet {
 
 /** A reading's values in a line: `13.86 V · 1.20 A · 27 °C`. */
 export function readingText(reading: Reading, unit: TemperatureUnit): string {
-  const { voltageV, currentA, temperatureC, specificGravity, resistanceMilliohm, ccaA, massG, beforeV, afterV } = reading.values;
+  const {
+    voltageV,
+    currentA,
+    temperatureC,
+    specificGravity,
+    resistanceMilliohm,
+    ccaA,
+    massG,
+    beforeV,
+    afterV,
+  } = reading.values;
   return [
     beforeV === undefined ? null : `before ${beforeV.toFixed(2)} V`,
     reading.cells ? cellsText(reading.cells) : null,
@@ -119,7 +142,9 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
     currentA === undefined ? null : `${currentA.toFixed(2)} A`,
     specificGravity === undefined ? null : `SG ${specificGravity.toFixed(3)}`,
     resistanceMilliohm === undefined ? null : `${resistanceMilliohm.toFixed(1)} mΩ`,
-    ccaA === undefined ? null : `CCA ${ccaA.toFixed(0)} A${reading.standard ? ` (${reading.standard})` : ''}`,
+    ccaA === undefined
+      ? null
+      : `CCA ${ccaA.toFixed(0)} A${reading.standard ? ` (${reading.standard})` : ''}`,
     massG === undefined ? null : `${massG.toFixed(0)} g`,
     temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
   ]
@@ -130,7 +155,9 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
 /** Cells in a line: `SG 1.265 1.260 1.262 …`, volts and levels where they were read. */
 function cellsText(cells: readonly CellValues[]): string {
   const column = (label: string, of: (cell: CellValues) => string | undefined) =>
-    cells.some((c) => of(c) !== undefined) ? `${label} ${cells.map((c) => of(c) ?? '–').join(' ')}` : null;
+    cells.some((c) => of(c) !== undefined)
+      ? `${label} ${cells.map((c) => of(c) ?? '–').join(' ')}`
+      : null;
   return [
     column('SG', (c) => c.specificGravity?.toFixed(3)),
     column('cells', (c) => c.voltageV?.toFixed(2)),
@@ -143,13 +170,17 @@ function cellsText(cells: readonly CellValues[]): string {
 
 /** What was filled in, from which lot, and how much. */
 function electrolyteWords({ plan, procedure, state }: Job, referenceC: number): string {
-  const filled = state.runs.findLast((r) => r.result?.kind === 'pack' || r.result?.kind === 'acid')?.result;
+  const filled = state.runs.findLast(
+    (r) => r.result?.kind === 'pack' || r.result?.kind === 'acid',
+  )?.result;
   const kind = leadAcidKind(plan.model.kind);
   if (procedure.purpose !== 'commission') return 'wet stock';
   if (kind.fill === null) return 'filled at the works';
-  if (filled?.kind === 'pack') return `${filled.code}, lot ${filled.lot}, ${formatFigure(figureOf(plan, 'fillMl'))}`;
+  if (filled?.kind === 'pack')
+    return `${filled.code}, lot ${filled.lot}, ${formatFigure(figureOf(plan, 'fillMl'))}`;
   if (filled?.kind !== 'acid') return 'not filled';
-  const amount = runsWith(state, 'do').findLast((r) => r.result.amountMl !== undefined)?.result.amountMl;
+  const amount = runsWith(state, 'do').findLast((r) => r.result.amountMl !== undefined)?.result
+    .amountMl;
   // A reading at 25 °C is what warmer or colder acid would read, corrected there; to another reference it goes the same way.
   const sg = correctSg(filled.sg25, REFERENCE_TEMPERATURE_C, referenceC);
   return `SG ${sg.toFixed(3)} at ${referenceC} °C, lot ${filled.lot}${amount === undefined ? '' : `, ${amount.toFixed(0)} mL`}`;
@@ -169,29 +200,61 @@ export function readingRole(reading: Reading): string {
 
 function endedWords(ended: StageEnd | null): string {
   if (ended === null) return 'It was ended by hand.';
-  return ended.by === 'hand' ? `It was ended ${stageEndWords(ended)}.` : `It ended when ${stageEndWords(ended)}.`;
+  return ended.by === 'hand'
+    ? `It was ended ${stageEndWords(ended)}.`
+    : `It ended when ${stageEndWords(ended)}.`;
 }
 
 /** Before and after, in the words of a sheet; null where the job recovers nothing. */
-function recoverySheet(job: Job, unit: TemperatureUnit): Pick<Sheet, 'reasons' | 'headline' | 'facts'> | null {
+function recoverySheet(
+  job: Job,
+  unit: TemperatureUnit,
+): Pick<Sheet, 'reasons' | 'headline' | 'facts'> | null {
   const recovery = recoveryOf(job);
   const given = recovery.outcomes.at(-1);
   if (job.procedure.purpose !== 'recover') return null;
   const cycles = cyclesOf(job);
   const [first, last] = [cycles[0], cycles.at(-1)];
   if (!first || !last) return null;
-  const change = (label: string, of: (row: CycleRow) => string | null): { label: string; value: string }[] => {
+  const change = (
+    label: string,
+    of: (row: CycleRow) => string | null,
+  ): { label: string; value: string }[] => {
     const [before, after] = [of(first), of(last)];
     return before === null && after === null
       ? []
-      : [{ label, value: last === first ? (before ?? '–') : `${before ?? 'not measured'} before, ${after ?? 'not measured'} after` }];
+      : [
+          {
+            label,
+            value:
+              last === first
+                ? (before ?? '–')
+                : `${before ?? 'not measured'} before, ${after ?? 'not measured'} after`,
+          },
+        ];
   };
-  const fixed = (value: number | null, digits: number, unit: string): string | null => (value === null ? null : `${value.toFixed(digits)}${unit}`);
+  const fixed = (value: number | null, digits: number, unit: string): string | null =>
+    value === null ? null : `${value.toFixed(digits)}${unit}`;
   return {
-    reasons: given ? [`${OUTCOMES[given.outcome].name}: ${OUTCOMES[given.outcome].plain}`, ...given.reasons, ...(given.reason ? [given.reason] : [])] : [],
+    reasons: given
+      ? [
+          `${OUTCOMES[given.outcome].name}: ${OUTCOMES[given.outcome].plain}`,
+          ...given.reasons,
+          ...(given.reason ? [given.reason] : []),
+        ]
+      : [],
     headline: [
-      { label: 'Capacity of rating', value: last.capacity ? `${(100 * last.capacity.health).toFixed(0)} %` : 'not tested' },
-      { label: 'Lost in a week', value: last.weekLoss === null ? 'not held' : `${(100 * Math.max(0, last.weekLoss)).toFixed(0)} %` },
+      {
+        label: 'Capacity of rating',
+        value: last.capacity ? `${(100 * last.capacity.health).toFixed(0)} %` : 'not tested',
+      },
+      {
+        label: 'Lost in a week',
+        value:
+          last.weekLoss === null
+            ? 'not held'
+            : `${(100 * Math.max(0, last.weekLoss)).toFixed(0)} %`,
+      },
       { label: 'At rest', value: fixed(last.voltageV, 2, ' V') ?? 'not measured' },
     ],
     facts: [
@@ -229,7 +292,9 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const given = state.verdict;
   const current = judge(job);
   const recovered = recoverySheet(job, words.temperatureUnit);
-  const reasons = state.refusal ? [refusalWords(job, state.refusal)] : [...(recovered?.reasons ?? given?.reasons ?? [])];
+  const reasons = state.refusal
+    ? [refusalWords(job, state.refusal)]
+    : [...(recovered?.reasons ?? given?.reasons ?? [])];
   if (given && given.outcome === 'pass' && current.outcome !== 'pass')
     reasons.push('A reading was corrected after this verdict; as corrected, it would not pass.');
   const headline = recovered
@@ -240,7 +305,10 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
           { label: 'At rest', value: `${given.restV.toFixed(2)} V` },
           given.loadV === null && typeof given.ccaA === 'number'
             ? { label: `CCA (${plan.model.ccaStandard})`, value: `${given.ccaA.toFixed(0)} A` }
-            : { label: `Under ${plan.figures.loadA.value.toFixed(0)} A`, value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V` },
+            : {
+                label: `Under ${plan.figures.loadA.value.toFixed(0)} A`,
+                value: given.loadV === null ? 'not tested' : `${given.loadV.toFixed(2)} V`,
+              },
         ]
       : [];
   const chargeRuns = runsWith(state, 'charge');
@@ -255,7 +323,10 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
         label: 'Rating',
         value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}`,
       },
-      { label: 'Electrolyte', value: electrolyteWords(job, words.sgReferenceC ?? REFERENCE_TEMPERATURE_C) },
+      {
+        label: 'Electrolyte',
+        value: electrolyteWords(job, words.sgReferenceC ?? REFERENCE_TEMPERATURE_C),
+      },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
         value: `${formatDuration(r.result.hours * 3600)} with current on, about ${r.result.ampereHours.toFixed(1)} Ah in`,
@@ -267,13 +338,21 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       ...(recovered?.facts ?? []),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
       { label: 'Procedure', value: `${procedure.name}, version ${procedure.version}` },
-      ...linesNotKept(plan).map((name) => ({ label: 'By today’s rule', value: `${name}: this job began before it was kept with the plan` })),
+      ...linesNotKept(plan).map((name) => ({
+        label: 'By today’s rule',
+        value: `${name}: this job began before it was kept with the plan`,
+      })),
       ...notAsked(plan.schools).map((key) => ({
         label: 'By default',
         value: `${SCHOOLS[key].question}: asked only since, ${schoolOf(key, plan.schools).school.name}`,
       })),
     ],
-    decisions: state.leadDecisions.map((d) => ({ when: when(d.at), what: LEAD_WORDS[d.decision], reason: d.reason, by: words.nameOf(d.by) })),
+    decisions: state.leadDecisions.map((d) => ({
+      when: when(d.at),
+      what: LEAD_WORDS[d.decision],
+      reason: d.reason,
+      by: words.nameOf(d.by),
+    })),
     steps: state.runs.map((run) => {
       const step = stepById(procedure, run.stepId);
       const said = moduleOf(step).remark?.(job, step, run as RunOf<StepKind>) ?? [];
@@ -317,5 +396,8 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
 export function sinceKept({ state }: Job, keptAt: number, words: SheetWords): string[] {
   return state.deviations
     .filter((d) => d.at > keptAt)
-    .map((d) => `${formatStamp(d.at, words.timeZone)}: ${deviationWords(d.what, words.temperatureUnit)}. ${d.reason} (${words.nameOf(d.by)})`);
+    .map(
+      (d) =>
+        `${formatStamp(d.at, words.timeZone)}: ${deviationWords(d.what, words.temperatureUnit)}. ${d.reason} (${words.nameOf(d.by)})`,
+    );
 }

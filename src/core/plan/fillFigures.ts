@@ -8,17 +8,30 @@ import type { Figures } from './figures.ts';
 import { BULK_ML_PER_CELL_AND_AH, maker } from './planInputs.ts';
 
 /** What goes in, and how long it stands: by tubes, by hose, or nothing. */
-export function fillFigures(model: BatteryModel, kind: LeadAcidKind, rules: HouseRules, fillSg: Figure): Partial<Figures> {
+export function fillFigures(
+  model: BatteryModel,
+  kind: LeadAcidKind,
+  rules: HouseRules,
+  fillSg: Figure,
+): Partial<Figures> {
   if (kind.fill === null) return {};
   const cells = maker('Cells', String(model.cells));
   const c20 = maker('C20', `${model.c20Ah} Ah`);
-  const fillMl = choose({ key: 'fillMl', label: kind.fill === 'tubes' ? 'Electrolyte in all' : 'Acid in all, about', unit: 'mL' }, model.electrolyteMl, {
-    value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
-    origin: 'default',
-    formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20; the marks decide, not this`,
-    inputs: [cells, c20],
-    source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
-  });
+  const fillMl = choose(
+    {
+      key: 'fillMl',
+      label: kind.fill === 'tubes' ? 'Electrolyte in all' : 'Acid in all, about',
+      unit: 'mL',
+    },
+    model.electrolyteMl,
+    {
+      value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
+      origin: 'default',
+      formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20; the marks decide, not this`,
+      inputs: [cells, c20],
+      source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
+    },
+  );
   const common = {
     fillMl,
     fillMlPerCell: {
@@ -28,7 +41,10 @@ export function fillFigures(model: BatteryModel, kind: LeadAcidKind, rules: Hous
       value: fillMl.value / model.cells,
       origin: 'computed' as const,
       formula: 'Volume ÷ cells',
-      inputs: [{ label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin }, cells],
+      inputs: [
+        { label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin },
+        cells,
+      ],
       source: kind.fill === 'tubes' ? 'Equal tubes, one to each cell' : 'Equal cells',
     },
     sodaKg: neutralisingFigure(fillMl, fillSg),
@@ -45,7 +61,10 @@ export function fillFigures(model: BatteryModel, kind: LeadAcidKind, rules: Hous
         unit: 's',
         value: short ? threeCellS : standS,
         origin: stand.origin,
-        formula: threeCellS === null ? 'A fixed time after each pass' : `${threeCellS / 60} min for three cells, ${standS / 60} min for more`,
+        formula:
+          threeCellS === null
+            ? 'A fixed time after each pass'
+            : `${threeCellS / 60} min for three cells, ${standS / 60} min for more`,
         inputs: [cells],
         source: `School “${stand.school.name}” for the stand after a bulk fill`,
       },

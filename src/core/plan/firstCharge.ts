@@ -24,9 +24,15 @@ function ruledCurrent(rule: FirstCharge, c20Ah: number): { amps: number; said: s
     case 'c-rate':
       return { amps: Math.round(rule.cRate * c20Ah * 1e6) / 1e6, said: `C20 × ${rule.cRate}` };
     case 'by-size':
-      return { amps: c20Ah <= rule.splitAh ? rule.smallA : rule.largeA, said: `${rule.smallA} A to ${rule.splitAh} Ah, ${rule.largeA} A above` };
+      return {
+        amps: c20Ah <= rule.splitAh ? rule.smallA : rule.largeA,
+        said: `${rule.smallA} A to ${rule.splitAh} Ah, ${rule.largeA} A above`,
+      };
     case 'fixed':
-      return { amps: Math.min(rule.fixedA, MOST_C * c20Ah), said: `${rule.fixedA} A, and never above ${MOST_C} × C20` };
+      return {
+        amps: Math.min(rule.fixedA, MOST_C * c20Ah),
+        said: `${rule.fixedA} A, and never above ${MOST_C} × C20`,
+      };
   }
 }
 

@@ -72,5 +72,7 @@ export const linesOf = ({ model, lines }: KeepsLines): Lines => ({ ...linesNow(m
 
 /** Names of the lines a job's plan did not keep. */
 export function linesNotKept({ lines = {} }: KeepsLines): string[] {
-  return (Object.keys(LINE_NAMES) as (keyof Lines)[]).filter((key) => lines[key] === undefined).map((key) => LINE_NAMES[key]);
+  return (Object.keys(LINE_NAMES) as (keyof Lines)[])
+    .filter((key) => lines[key] === undefined)
+    .map((key) => LINE_NAMES[key]);
 }

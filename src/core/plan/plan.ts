@@ -1,7 +1,13 @@
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { LOAD_TEST_C_RATE, LOAD_TEST_MINIMUM, LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
+import {
+  LOAD_TEST_C_RATE,
+  LOAD_TEST_MINIMUM,
+  LOAD_TEST_S,
+  loadTestA,
+  loadTestMinimumV,
+} from '../capacity/loadTest.ts';
 import { firstChargeCeiling, firstChargeCurrent } from './firstCharge.ts';
 import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
@@ -31,28 +37,47 @@ const LOAD_REFERENCE_C = 21;
  * @param rules the house rules of today
  * @throws Error for a kind that is refused
  */
-export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose = 'commission'): JobPlan {
+export function jobPlan(
+  model: BatteryModel,
+  rules: HouseRules,
+  purpose: Purpose = 'commission',
+): JobPlan {
   const kind = leadAcidKind(model.kind);
   const chemistry = CHEMISTRIES[kind.chemistry];
-  const rest = purpose === 'recover' ? schoolOf('restRecovered', rules.schools) : schoolOf('restNew', rules.schools);
+  const rest =
+    purpose === 'recover'
+      ? schoolOf('restRecovered', rules.schools)
+      : schoolOf('restNew', rules.schools);
   const pass = schoolOf('passLine', rules.schools);
   const cells = maker('Cells', String(model.cells));
   const c20 = maker('C20', `${model.c20Ah} Ah`);
   const first = firstChargeCurrent(model, rules.schools);
-  const chargeA = purpose === 'service' || purpose === 'recover' ? serviceCurrent(model, first) : first;
+  const chargeA =
+    purpose === 'service' || purpose === 'recover' ? serviceCurrent(model, first) : first;
   const ceilingV = firstChargeCeiling(model, chemistry);
-  const per12V = kind.chemistry === 'flooded' ? pass.school.values.conventional : pass.school.values.agm;
+  const per12V =
+    kind.chemistry === 'flooded' ? pass.school.values.conventional : pass.school.values.agm;
 
-  const fillSg = choose({ key: 'fillSg', label: kind.fill ? 'Fill acid at 25 °C' : 'Its acid when full, 25 °C', unit: 'SG' }, model.fillSg, {
-    value: kind.fullSg,
-    origin: 'default',
-    formula: kind.fill ? 'Usual filling acid' : `Usual acid of the kind: ${kind.name}`,
-    source: 'Usual acid where the maker prints none',
-  });
+  const fillSg = choose(
+    {
+      key: 'fillSg',
+      label: kind.fill ? 'Fill acid at 25 °C' : 'Its acid when full, 25 °C',
+      unit: 'SG',
+    },
+    model.fillSg,
+    {
+      value: kind.fullSg,
+      origin: 'default',
+      formula: kind.fill ? 'Usual filling acid' : `Usual acid of the kind: ${kind.name}`,
+      source: 'Usual acid where the maker prints none',
+    },
+  );
 
   const figures: Figures = {
     ...(purpose === 'commission' ? fillFigures(model, kind, rules, fillSg) : {}),
-    ...(purpose === 'recover' ? { ...recoveryFigures(model, fillSg), ...stubbornFigures(model, kind, rules) } : {}),
+    ...(purpose === 'recover'
+      ? { ...recoveryFigures(model, fillSg), ...stubbornFigures(model, kind, rules) }
+      : {}),
     fillSg,
     fullV: {
       key: 'fullV',
@@ -61,7 +86,10 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
       value: restVoltageFromSg(fillSg.value) * model.cells,
       origin: 'computed',
       formula: 'Rest voltage of a cell at the molality of its acid, fully charged, × cells',
-      inputs: [{ label: fillSg.label, value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin }, cells],
+      inputs: [
+        { label: fillSg.label, value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin },
+        cells,
+      ],
       source: 'Bode, Lead-Acid Batteries, 1977; 25 °C',
     },
     chargeA,
@@ -72,7 +100,9 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
       chargeA,
       ceilingV,
       kind.arrivesShare,
-      kind.fill ? 'Freshly filled stock stands at about 80 %' : `Such stock arrives at about ${Math.round(kind.arrivesShare * 100)} %`,
+      kind.fill
+        ? 'Freshly filled stock stands at about 80 %'
+        : `Such stock arrives at about ${Math.round(kind.arrivesShare * 100)} %`,
     ),
     clearS: {
       key: 'clearS',
@@ -149,7 +179,9 @@ export function jobPlan(model: BatteryModel, rules: HouseRules, purpose: Purpose
 
   const notices: string[] = [];
   if (model.chargeA !== null && model.chargeA > SMALL_SIZE_CAP_A && model.c20Ah <= SMALL_SIZE_AH) {
-    notices.push(`The maker prints ${model.chargeA} A; the shop would stay at ${SMALL_SIZE_CAP_A} A for this size. The maker's word stands.`);
+    notices.push(
+      `The maker prints ${model.chargeA} A; the shop would stay at ${SMALL_SIZE_CAP_A} A for this size. The maker's word stands.`,
+    );
   }
   return {
     model,

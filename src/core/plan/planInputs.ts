@@ -4,4 +4,8 @@ import type { FigureInput } from '../quantities/figure.ts';
 export const BULK_ML_PER_CELL_AND_AH = 12;
 
 /** What the maker prints, as an input of a figure. */
-export const maker = (label: string, value: string): FigureInput => ({ label, value, origin: 'maker' });
+export const maker = (label: string, value: string): FigureInput => ({
+  label,
+  value,
+  origin: 'maker',
+});

@@ -18,7 +18,8 @@ export const PURPOSE_WORDS: Readonly<Record<Purpose, string>> = {
 export type SegmentKind = 'hands' | 'fill' | 'dwell' | 'soak' | 'charge' | 'rest' | 'test';
 
 /** What is over the ports. `caps` are single ones, `strip` is one for all. */
-export type Cover = 'foil' | 'torn-foil' | 'open' | 'caps-loose' | 'caps' | 'strip-loose' | 'sealed';
+export type Cover =
+  'foil' | 'torn-foil' | 'open' | 'caps-loose' | 'caps' | 'strip-loose' | 'sealed';
 
 /** What a step is to its job, besides its kind. Whoever reads a job asks for the role, never for the id of a step. */
 export type StepRole = 'main-charge' | 'refill' | 'empty-first' | 'rest-before-verdict' | 'hold';
@@ -157,10 +158,16 @@ export function stepById(procedure: Procedure, id: string): Step {
 }
 
 /** Is the step of this id the one of this role? */
-export const hasRole = (procedure: Procedure, stepId: string | null | undefined, role: StepRole): boolean =>
-  procedure.steps.some((s) => s.id === stepId && s.role === role);
+export const hasRole = (
+  procedure: Procedure,
+  stepId: string | null | undefined,
+  role: StepRole,
+): boolean => procedure.steps.some((s) => s.id === stepId && s.role === role);
 
 /** The first step of a kind, where the procedure has one. */
-export function stepOfKind<K extends StepKind>(procedure: Procedure, kind: K): StepOf<K> | undefined {
+export function stepOfKind<K extends StepKind>(
+  procedure: Procedure,
+  kind: K,
+): StepOf<K> | undefined {
   return procedure.steps.find((s): s is StepOf<K> => s.kind === kind);
 }

@@ -29,13 +29,17 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
     inputs: [],
     source: 'Shop practice',
   });
-  const acidMl = choose({ key: 'acidL', label: 'Acid in it, about', unit: 'mL' }, model.electrolyteMl, {
-    value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
-    origin: 'default',
-    formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20`,
-    inputs: [cells, c20],
-    source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
-  });
+  const acidMl = choose(
+    { key: 'acidL', label: 'Acid in it, about', unit: 'mL' },
+    model.electrolyteMl,
+    {
+      value: BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah,
+      origin: 'default',
+      formula: `${BULK_ML_PER_CELL_AND_AH} mL × cells × C20`,
+      inputs: [cells, c20],
+      source: 'Usual small conventional batteries, 10–14 mL per cell and Ah',
+    },
+  );
   const needs = sulfateNeeds(acidMl.value / 1000, fillSg.value);
   return {
     wakeS: fixed('wakeS', 'One go at waking', HOUR_S, 'An hour, twice at most'),
@@ -70,7 +74,9 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
       value: needs.saltG / 1000,
       origin: 'computed',
       formula: `${SULFATE_G_PER_L} g to a litre of distilled water, as much as the acid drawn off`,
-      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
+      inputs: [
+        { label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin },
+      ],
       source: 'As practitioners print it; contested',
     },
     wasteSodaKg: {
@@ -80,7 +86,9 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
       value: needs.bicarbonateKg,
       origin: 'computed',
       formula: '1.713 g to a gram of acid',
-      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
+      inputs: [
+        { label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin },
+      ],
       source: 'H₂SO₄ + 2 NaHCO₃ → Na₂SO₄ + 2 H₂O + 2 CO₂',
     },
     waterMl: {
@@ -90,14 +98,20 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
       value: MOST_WATER_SHARE * acidMl.value,
       origin: 'default',
       formula: `${MOST_WATER_SHARE * 100} % of the acid a battery of its size holds; a missing gram is a missing millilitre`,
-      inputs: [{ label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin }],
+      inputs: [
+        { label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin },
+      ],
       source: 'Assumed; experimental',
     },
   };
 }
 
 /** How far, and at how little current, this shop takes an opened flooded battery that stays hard; nothing where it does not. */
-export function stubbornFigures(model: BatteryModel, kind: LeadAcidKind, rules: HouseRules): Partial<Figures> {
+export function stubbornFigures(
+  model: BatteryModel,
+  kind: LeadAcidKind,
+  rules: HouseRules,
+): Partial<Figures> {
   const { school, origin } = schoolOf('stubborn', rules.schools);
   const { per12V, mostC } = school.values;
   if (per12V === null || kind.ports !== 'serviceable') return {};

@@ -51,7 +51,14 @@ export function choose(
   fallback: Candidate & { origin: Extract<Origin, 'house' | 'default' | 'computed'> },
 ): Figure {
   if (maker !== null && maker !== undefined) {
-    return { ...about, value: maker, origin: 'maker', formula: 'As printed for this model', inputs: [], source: "Maker's sheet for the model" };
+    return {
+      ...about,
+      value: maker,
+      origin: 'maker',
+      formula: 'As printed for this model',
+      inputs: [],
+      source: "Maker's sheet for the model",
+    };
   }
   const { inputs = [], ...rest } = fallback;
   return { ...about, ...rest, inputs };

@@ -1,4 +1,11 @@
-import { celsiusFromFahrenheit, ML_PER_OUNCE, QUANTITIES, type QuantityKey, type TemperatureUnit, type VolumeUnit } from './quantity.ts';
+import {
+  celsiusFromFahrenheit,
+  ML_PER_OUNCE,
+  QUANTITIES,
+  type QuantityKey,
+  type TemperatureUnit,
+  type VolumeUnit,
+} from './quantity.ts';
 
 export type ParsedReading = { ok: true; value: number } | { ok: false; message: string };
 
@@ -41,7 +48,13 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
 };
 
 /** Where nobody reads thousandths, a comma before exactly three digits groups thousands: “1,500” mL is a litre and a half. An SG of 1,265 stays one. */
-const THOUSANDS: ReadonlySet<QuantityKey> = new Set(['current', 'crankingCurrent', 'volume', 'mass', 'resistance']);
+const THOUSANDS: ReadonlySet<QuantityKey> = new Set([
+  'current',
+  'crankingCurrent',
+  'volume',
+  'mass',
+  'resistance',
+]);
 const GROUPED = /^[+-]?[1-9]\d{0,2},\d{3}$/;
 const PLAIN_NUMBER = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)$/;
 /** Nobody reads a longer value off an instrument, characters. */
@@ -57,7 +70,12 @@ const LONGEST = 40;
  * @returns the value in the stored unit (V, A, °C, SG, mL), or a sentence saying what is wrong
  * @example parseReading('80f', 'temperature') // { ok: true, value: 26.67 }
  */
-export function parseReading(text: string, quantity: QuantityKey, temperatureUnit: TemperatureUnit = 'C', volumeUnit: VolumeUnit = 'mL'): ParsedReading {
+export function parseReading(
+  text: string,
+  quantity: QuantityKey,
+  temperatureUnit: TemperatureUnit = 'C',
+  volumeUnit: VolumeUnit = 'mL',
+): ParsedReading {
   const { label, unit, possible } = QUANTITIES[quantity];
   if (text.length > LONGEST) return { ok: false, message: 'That is too long for a reading.' };
   let body = text.trim().toLowerCase().replaceAll(/[\s°]/g, '').replaceAll('−', '-');
@@ -83,12 +101,16 @@ export function parseReading(text: string, quantity: QuantityKey, temperatureUni
   let value = Number(body);
   if (quantity === 'specificGravity' && value >= 1000 && value <= 1500) value /= 1000;
   if (convert) value = convert(value);
-  else if (quantity === 'temperature' && temperatureUnit === 'F') value = celsiusFromFahrenheit(value);
+  else if (quantity === 'temperature' && temperatureUnit === 'F')
+    value = celsiusFromFahrenheit(value);
   else if (quantity === 'volume' && volumeUnit === 'oz') value *= ML_PER_OUNCE;
 
   const [low, high] = possible;
   if (value < low || value > high) {
-    return { ok: false, message: `${label} must lie between ${low} and ${high}${unit ? ` ${unit}` : ''}.` };
+    return {
+      ok: false,
+      message: `${label} must lie between ${low} and ${high}${unit ? ` ${unit}` : ''}.`,
+    };
   }
   return { ok: true, value };
 }

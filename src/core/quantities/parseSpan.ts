@@ -16,9 +16,15 @@ export type ParsedSpan = { ok: true; days: number } | { ok: false; message: stri
  * @example parseSpan('8 months', 'days') // { ok: true, days: 244 }
  */
 export function parseSpan(text: string, bare: 'days' | 'years'): ParsedSpan {
-  const found = /^(\d{1,6}(?:[.,]\d{1,3})?)\s*([a-z]*)$/.exec(text.trim().toLowerCase().slice(0, 40));
+  const found = /^(\d{1,6}(?:[.,]\d{1,3})?)\s*([a-z]*)$/.exec(
+    text.trim().toLowerCase().slice(0, 40),
+  );
   const unit = found?.[2] === '' ? bare : (found?.[2] ?? '');
   const days = UNITS.find(([pattern]) => pattern.test(unit))?.[1];
-  if (!found || days === undefined) return { ok: false, message: 'A number, with days, weeks, months or years after it.' };
-  return { ok: true, days: Math.round(Number((found[1] as string).replace(',', '.')) * days * 10) / 10 };
+  if (!found || days === undefined)
+    return { ok: false, message: 'A number, with days, weeks, months or years after it.' };
+  return {
+    ok: true,
+    days: Math.round(Number((found[1] as string).replace(',', '.')) * days * 10) / 10,
+  };
 }

@@ -1,5 +1,13 @@
 /** The quantities a technician types or reads. SI inside, except temperature (°C), resistance (mΩ) and mass (g) and volume (mL), which are kept as the bench says them. */
-export type QuantityKey = 'voltage' | 'current' | 'temperature' | 'specificGravity' | 'resistance' | 'crankingCurrent' | 'mass' | 'volume';
+export type QuantityKey =
+  | 'voltage'
+  | 'current'
+  | 'temperature'
+  | 'specificGravity'
+  | 'resistance'
+  | 'crankingCurrent'
+  | 'mass'
+  | 'volume';
 
 export interface Quantity {
   key: QuantityKey;
@@ -15,10 +23,34 @@ export interface Quantity {
 export const QUANTITIES: Readonly<Record<QuantityKey, Quantity>> = {
   voltage: { key: 'voltage', label: 'Volts', unit: 'V', decimals: 2, possible: [-60, 60] },
   current: { key: 'current', label: 'Amps', unit: 'A', decimals: 2, possible: [-2000, 2000] },
-  temperature: { key: 'temperature', label: 'Temperature', unit: '°C', decimals: 0, possible: [-40, 90] },
-  specificGravity: { key: 'specificGravity', label: 'SG', unit: '', decimals: 3, possible: [1.0, 1.5] },
-  resistance: { key: 'resistance', label: 'Resistance', unit: 'mΩ', decimals: 1, possible: [0, 100_000] },
-  crankingCurrent: { key: 'crankingCurrent', label: 'CCA', unit: 'A', decimals: 0, possible: [0, 3000] },
+  temperature: {
+    key: 'temperature',
+    label: 'Temperature',
+    unit: '°C',
+    decimals: 0,
+    possible: [-40, 90],
+  },
+  specificGravity: {
+    key: 'specificGravity',
+    label: 'SG',
+    unit: '',
+    decimals: 3,
+    possible: [1.0, 1.5],
+  },
+  resistance: {
+    key: 'resistance',
+    label: 'Resistance',
+    unit: 'mΩ',
+    decimals: 1,
+    possible: [0, 100_000],
+  },
+  crankingCurrent: {
+    key: 'crankingCurrent',
+    label: 'CCA',
+    unit: 'A',
+    decimals: 0,
+    possible: [0, 3000],
+  },
   mass: { key: 'mass', label: 'Mass', unit: 'g', decimals: 0, possible: [0, 500_000] },
   volume: { key: 'volume', label: 'Volume', unit: 'mL', decimals: 0, possible: [0, 1_000_000] },
 };

@@ -37,7 +37,8 @@ export function wallTimeOf(at: number, timeZone: string): string {
 export function momentOfWallTime(text: string, timeZone: string): number | null {
   const wanted = Date.parse(`${text}:00Z`);
   if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(text) || Number.isNaN(wanted)) return null;
-  const offsetAt = (at: number) => Date.parse(`${wallTimeOf(at, timeZone)}:00Z`) - Math.floor(at / 60_000) * 60_000;
+  const offsetAt = (at: number) =>
+    Date.parse(`${wallTimeOf(at, timeZone)}:00Z`) - Math.floor(at / 60_000) * 60_000;
   const early = wanted - offsetAt(wanted - DAY_MS);
   const late = wanted - offsetAt(wanted + DAY_MS);
   if (wallTimeOf(early, timeZone) === text) return early;
@@ -59,11 +60,16 @@ export interface WallTime {
 export function onTheWall(at: number, timeZone: string): WallTime {
   const text = wallTimeOf(at, timeZone);
   const date = text.slice(0, 10);
-  return { date, weekday: weekdayOf(date), minutes: Number(text.slice(11, 13)) * 60 + Number(text.slice(14, 16)) };
+  return {
+    date,
+    weekday: weekdayOf(date),
+    minutes: Number(text.slice(11, 13)) * 60 + Number(text.slice(14, 16)),
+  };
 }
 
 /** The day so many days later by the calendar, however many hours those have. */
-export const daysLater = (date: string, days: number): string => new Date(Date.parse(`${date}T00:00Z`) + days * DAY_MS).toISOString().slice(0, 10);
+export const daysLater = (date: string, days: number): string =>
+  new Date(Date.parse(`${date}T00:00Z`) + days * DAY_MS).toISOString().slice(0, 10);
 
 /** Monday is 0. */
 const weekdayOf = (date: string): number => (new Date(`${date}T00:00Z`).getUTCDay() + 6) % 7;
@@ -71,6 +77,8 @@ const weekdayOf = (date: string): number => (new Date(`${date}T00:00Z`).getUTCDa
 /** The moment at which a day's clock shows so many minutes after midnight. 1440 is the next midnight. */
 export function momentOnDay(date: string, minutes: number, timeZone: string): number {
   const day = daysLater(date, Math.floor(minutes / 1440));
-  const [hour, minute] = [Math.floor((minutes % 1440) / 60), minutes % 60].map((n) => String(n).padStart(2, '0'));
+  const [hour, minute] = [Math.floor((minutes % 1440) / 60), minutes % 60].map((n) =>
+    String(n).padStart(2, '0'),
+  );
   return momentOfWallTime(`${day}T${hour}:${minute}`, timeZone) as number;
 }

@@ -31,23 +31,37 @@ export function holdSoFar(job: Job): HoldFinding | null {
   if (current?.stepId !== 'hold') return null;
   return lossBy(
     job,
-    standingReadings(job.state, 'spot').findLast((r) => r.at >= current.startedAt && r.values.voltageV !== undefined),
+    standingReadings(job.state, 'spot').findLast(
+      (r) => r.at >= current.startedAt && r.values.voltageV !== undefined,
+    ),
     attempt,
   );
 }
 
 function lossBy(job: Job, hold: Reading | undefined, attempt: number): HoldFinding | null {
-  const rest = standingReadings(job.state, 'rest').findLast((r) => r.attempt === attempt && !r.marks.includes('early'));
+  const rest = standingReadings(job.state, 'rest').findLast(
+    (r) => r.attempt === attempt && !r.marks.includes('early'),
+  );
   const run = [...job.state.runs, ...(job.state.current ? [job.state.current] : [])].findLast(
     (r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'hold'),
   );
-  if (hold?.values.voltageV === undefined || rest?.values.voltageV === undefined || !run) return null;
+  if (hold?.values.voltageV === undefined || rest?.values.voltageV === undefined || !run)
+    return null;
   const chemistry = jobChemistry(job);
-  const share = (volts: number): number => stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;
+  const share = (volts: number): number =>
+    stateOfChargePercent(volts, job.plan.model.cells, chemistry) / 100;
   const days = (hold.at - run.startedAt) / 86_400_000;
   // One that reads empty after its charge has nothing to lose, and that is no merit.
   if (days < 0.5 || share(rest.values.voltageV) < LEAST_SHARE) return null;
-  return { weekLoss: weekLossAt20(share(rest.values.voltageV), share(hold.values.voltageV), days, hold.values.temperatureC ?? job.plan.roomC), days };
+  return {
+    weekLoss: weekLossAt20(
+      share(rest.values.voltageV),
+      share(hold.values.voltageV),
+      days,
+      hold.values.temperatureC ?? job.plan.roomC,
+    ),
+    days,
+  };
 }
 
 /** One column of before and after: what was known at the end of a cycle, or as it came (cycle 0). */
@@ -75,7 +89,8 @@ export interface CycleRow {
 function stepOf(job: Job, readings: readonly Reading[], restV: number | undefined): number | null {
   const load = readings.findLast((r) => r.role === 'load')?.values;
   const beforeV = load?.beforeV ?? restV;
-  if (load?.voltageV === undefined || beforeV === undefined || beforeV <= load.voltageV) return null;
+  if (load?.voltageV === undefined || beforeV === undefined || beforeV <= load.voltageV)
+    return null;
   return 1000 * resistanceOfStep(beforeV, load.voltageV, job.plan.figures.loadA.value);
 }
 
@@ -85,11 +100,21 @@ export function cyclesOf(job: Job): CycleRow[] {
   const recovery = recoveryOf(job);
   const first = recovery.routes[0]?.at ?? Infinity;
   const of = (cycle: number): CycleRow => {
-    const readings = standingReadings(state).filter((r) => (cycle === 0 ? r.at <= first : r.attempt === cycle && r.at > first));
-    const latest = (key: 'resistanceMilliohm' | 'ccaA' | 'massG'): number | null => readings.findLast((r) => r.values[key] !== undefined)?.values[key] ?? null;
-    const rest = readings.findLast((r) => (cycle === 0 ? r.role === 'arrival' : r.role === 'rest' && r.marks.every((m) => m === 'confirmed')));
+    const readings = standingReadings(state).filter((r) =>
+      cycle === 0 ? r.at <= first : r.attempt === cycle && r.at > first,
+    );
+    const latest = (key: 'resistanceMilliohm' | 'ccaA' | 'massG'): number | null =>
+      readings.findLast((r) => r.values[key] !== undefined)?.values[key] ?? null;
+    const rest = readings.findLast((r) =>
+      cycle === 0
+        ? r.role === 'arrival'
+        : r.role === 'rest' && r.marks.every((m) => m === 'confirmed'),
+    );
     const cells = readings.findLast((r) => r.cells?.every((c) => c.specificGravity !== undefined));
-    const sg = cells?.cells?.map((c) => correctSg(c.specificGravity as number, cells.values.temperatureC ?? job.plan.roomC)) ?? [];
+    const sg =
+      cells?.cells?.map((c) =>
+        correctSg(c.specificGravity as number, cells.values.temperatureC ?? job.plan.roomC),
+      ) ?? [];
     const test = recovery.tests.findLast((t) => t.attempt === cycle);
     const charges = runsWith(state, 'charge').filter((r) => r.attempt === cycle);
     const charge = charges.findLast((r) => hasRole(job.procedure, r.stepId, 'main-charge'));

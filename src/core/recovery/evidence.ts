@@ -37,21 +37,36 @@ export function evidenceOf(job: Job): Evidence[] {
   const { model } = job.plan;
   const { story } = recoveryOf(job);
   const firstCharge = runsWith(job.state, 'charge')[0]?.result.chargeStartedAt;
-  const until = typeof firstCharge === 'number' ? firstCharge : (job.state.charge?.on[0]?.from ?? Infinity);
+  const until =
+    typeof firstCharge === 'number' ? firstCharge : (job.state.charge?.on[0]?.from ?? Infinity);
   const asCame = (r: Reading): boolean => r.at <= until;
   const readings = standingReadings(job.state).filter(asCame);
   const out: Evidence[] = [];
   if (story) out.push({ of: 'terminals', white: story.whitePost });
   const { earlier } = job.plan;
-  if (earlier) out.push({ of: 'earlier-capacity', share: Math.min(1.2, earlier.share), yearsAgo: Math.max(0, (job.state.openedAt - earlier.at) / YEAR_MS) });
+  if (earlier)
+    out.push({
+      of: 'earlier-capacity',
+      share: Math.min(1.2, earlier.share),
+      yearsAgo: Math.max(0, (job.state.openedAt - earlier.at) / YEAR_MS),
+    });
   if (story?.eye) out.push({ of: 'eye', shows: story.eye });
   if (typeof story?.crankV === 'number') out.push({ of: 'cranking', dipV: story.crankV });
-  const rest = readings.findLast((r) => r.role === 'arrival' || (r.role === 'spot' && r.values.voltageV !== undefined && r.values.currentA === undefined));
-  if (rest?.values.voltageV !== undefined) out.push({ of: 'rest-volts', voltageV: rest.values.voltageV });
+  const rest = readings.findLast(
+    (r) =>
+      r.role === 'arrival' ||
+      (r.role === 'spot' && r.values.voltageV !== undefined && r.values.currentA === undefined),
+  );
+  if (rest?.values.voltageV !== undefined)
+    out.push({ of: 'rest-volts', voltageV: rest.values.voltageV });
   const cells = readings.findLast((r) => r.role === 'cells');
   if (cells?.cells) {
     const { temperatureC } = cells.values;
-    const sg = cells.cells.map((c) => (c.specificGravity === undefined ? null : correctSg(c.specificGravity, temperatureC ?? job.plan.roomC)));
+    const sg = cells.cells.map((c) =>
+      c.specificGravity === undefined
+        ? null
+        : correctSg(c.specificGravity, temperatureC ?? job.plan.roomC),
+    );
     const volts = cells.cells.map((c) => c.voltageV ?? null);
     const levels = cells.cells.map((c) => c.level ?? null);
     if (levels.some((v) => v !== null)) out.push({ of: 'levels', levels });
@@ -70,14 +85,20 @@ export function evidenceOf(job: Job): Evidence[] {
       ...(afterV === undefined ? {} : { afterV }),
     });
   }
-  const last = (of: 'ccaA' | 'resistanceMilliohm' | 'massG'): number | undefined => readings.findLast((r) => r.values[of] !== undefined)?.values[of];
+  const last = (of: 'ccaA' | 'resistanceMilliohm' | 'massG'): number | undefined =>
+    readings.findLast((r) => r.values[of] !== undefined)?.values[of];
   const analyser = readings.findLast((r) => r.values.ccaA !== undefined);
-  if (analyser?.values.ccaA !== undefined && model.cca !== null && (analyser.standard ?? model.ccaStandard) === model.ccaStandard)
+  if (
+    analyser?.values.ccaA !== undefined &&
+    model.cca !== null &&
+    (analyser.standard ?? model.ccaStandard) === model.ccaStandard
+  )
     out.push({ of: 'cca', ccaA: analyser.values.ccaA, ratedA: model.cca });
   const milliohm = last('resistanceMilliohm');
   if (milliohm !== undefined) out.push({ of: 'resistance', milliohm });
   const massG = last('massG');
-  if (massG !== undefined && story?.wetMassG) out.push({ of: 'mass', massG, wetMassG: story.wetMassG });
+  if (massG !== undefined && story?.wetMassG)
+    out.push({ of: 'mass', massG, wetMassG: story.wetMassG });
   out.push(...cycledEvidence(job));
   const trace = chargingEvidence(job);
   if (trace) out.push(trace);
@@ -92,9 +113,13 @@ const TRACE_POINTS = 10;
 /** The charge by the route so far, as read: moments with the mean current since the one before. */
 function chargingEvidence(job: Job): ChargingEvidence | null {
   const { attempt } = job.state;
-  const readings = standingReadings(job.state, 'charge').filter((r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'main-charge'));
+  const readings = standingReadings(job.state, 'charge').filter(
+    (r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'main-charge'),
+  );
   const [first] = readings;
-  const on = hasRole(job.procedure, job.state.current?.stepId, 'main-charge') ? job.state.charge?.on[0]?.from : undefined;
+  const on = hasRole(job.procedure, job.state.current?.stepId, 'main-charge')
+    ? job.state.charge?.on[0]?.from
+    : undefined;
   if (!first || readings.length < 2) return null;
   const start = on ?? first.at;
   return traceEvidence(
@@ -119,11 +144,14 @@ function cycledEvidence(job: Job): Evidence[] {
   }));
 }
 
-const endedCycles = (job: Job): CycleRow[] => cyclesOf(job).filter((c) => c.cycle > 0 && c.cycle < job.state.attempt && c.route !== null);
+const endedCycles = (job: Job): CycleRow[] =>
+  cyclesOf(job).filter((c) => c.cycle > 0 && c.cycle < job.state.attempt && c.route !== null);
 
 function cyclesDone(job: Job): CyclesDone | undefined {
   const routes = endedCycles(job).map((c) => c.route as RouteKey);
-  return routes.length > 0 ? { routes, open: leadAcidKind(job.plan.model.kind).ports === 'serviceable' } : undefined;
+  return routes.length > 0
+    ? { routes, open: leadAcidKind(job.plan.model.kind).ports === 'serviceable' }
+    : undefined;
 }
 
 type ChargingEvidence = Extract<Evidence, { of: 'charging' }>;
@@ -140,7 +168,12 @@ const GRID_H = [0.25, 0.5, 1, 2, 4, 8, 16] as const;
  * @param hours since the start, ascending; @param amps into the battery, negative out of it
  * @returns null before the first moment
  */
-export function traceEvidence(hours: readonly number[], volts: readonly number[], amps: readonly number[], done?: CyclesDone): ChargingEvidence | null {
+export function traceEvidence(
+  hours: readonly number[],
+  volts: readonly number[],
+  amps: readonly number[],
+  done?: CyclesDone,
+): ChargingEvidence | null {
   const gone = hours.at(-1) ?? 0;
   const grid = GRID_H.find((h) => gone / h <= TRACE_POINTS) ?? 16;
   const at: { hour: number; volts: number; amps: number }[] = [];
@@ -162,15 +195,25 @@ export function traceEvidence(hours: readonly number[], volts: readonly number[]
   }
   if (at.length === 0) return null;
   const of = (key: 'hour' | 'volts' | 'amps'): number[] => at.map((m) => Number(m[key].toFixed(2)));
-  return { of: 'charging', hours: of('hour'), volts: of('volts'), amps: of('amps'), ...(done ? { done } : {}) };
+  return {
+    of: 'charging',
+    hours: of('hour'),
+    volts: of('volts'),
+    amps: of('amps'),
+    ...(done ? { done } : {}),
+  };
 }
 /** A moment's current may be this much off the mean since the last one. */
 const STEADY = 0.5;
 
 /** The judged rest voltage after the last charge that was ended. */
 function afterChargeOf(job: Job): AfterCharge | null {
-  const rest = standingReadings(job.state, 'rest').findLast((r) => !r.marks.includes('early') && !r.marks.includes('surface'));
-  return rest?.values.voltageV === undefined ? null : { voltageV: rest.values.voltageV, restedH: job.plan.figures.restS.value / 3600 };
+  const rest = standingReadings(job.state, 'rest').findLast(
+    (r) => !r.marks.includes('early') && !r.marks.includes('surface'),
+  );
+  return rest?.values.voltageV === undefined
+    ? null
+    : { voltageV: rest.values.voltageV, restedH: job.plan.figures.restS.value / 3600 };
 }
 
 export function rulesFor(job: Job): RuleFinding[] {
@@ -188,7 +231,9 @@ export function tooFlat(job: Job): string | null {
   const rest = evidenceOf(job).find((e) => e.of === 'rest-volts');
   if (leastPer12V === null || !rest) return null;
   const least = forCells(leastPer12V, job.plan.model.cells);
-  return rest.voltageV < least ? `${rest.voltageV.toFixed(2)} V is under the ${least.toFixed(2)} V below which this shop does not try.` : null;
+  return rest.voltageV < least
+    ? `${rest.voltageV.toFixed(2)} V is under the ${least.toFixed(2)} V below which this shop does not try.`
+    : null;
 }
 
 /** What an instrument has seen of a charge: h since its start, V, and A into the battery. */
@@ -199,12 +244,18 @@ export interface ChargingTrace {
 }
 
 /** What a job asks of a diagnosis. */
-export function diagnosisQuestion(job: Job, stakes: Stakes, seen: ChargingTrace | null = null): DiagnosisQuestion {
+export function diagnosisQuestion(
+  job: Job,
+  stakes: Stakes,
+  seen: ChargingTrace | null = null,
+): DiagnosisQuestion {
   const { model, schools } = job.plan;
   const trace = seen && traceEvidence(seen.hours, seen.volts, seen.amps, cyclesDone(job));
   return {
     subject: subjectOf(job),
-    evidence: trace ? [...evidenceOf(job).filter((e) => e.of !== 'charging'), trace] : evidenceOf(job),
+    evidence: trace
+      ? [...evidenceOf(job).filter((e) => e.of !== 'charging'), trace]
+      : evidenceOf(job),
     after: afterChargeOf(job),
     open: leadAcidKind(model.kind).ports === 'serviceable',
     routes: offeredRoutes(model.kind, schools),

@@ -14,7 +14,13 @@ const FORECAST_AT_H = [3, 10, 24] as const;
 export function forecastDue(job: Job, now: Moment): number | null {
   const { state, procedure } = job;
   const { charge, current, attempt } = state;
-  if (procedure.purpose !== 'recover' || !hasRole(procedure, current?.stepId, 'main-charge') || charge?.mode !== 'running' || state.paused) return null;
+  if (
+    procedure.purpose !== 'recover' ||
+    !hasRole(procedure, current?.stepId, 'main-charge') ||
+    charge?.mode !== 'running' ||
+    state.paused
+  )
+    return null;
   const gone = hoursOn(charge.on, now);
   const mark = FORECAST_AT_H.findLast((h) => h <= gone);
   if (mark === undefined) return null;
@@ -24,13 +30,28 @@ export function forecastDue(job: Job, now: Moment): number | null {
 const forecastsOf = (job: Job): readonly ChargeForecast[] => recoveryOf(job).forecasts ?? [];
 
 /** What a diagnosis says of the route that is under way, to be kept. */
-export function forecastBy(job: Job, { routes }: Diagnosis, mark: number, now: Moment): ChargeForecast | null {
+export function forecastBy(
+  job: Job,
+  { routes }: Diagnosis,
+  mark: number,
+  now: Moment,
+): ChargeForecast | null {
   const { attempt, charge } = job.state;
   const route = recoveryOf(job).routes.findLast((r) => r.attempt === attempt)?.route;
   const odds = routes.find((r) => r.route === route);
   if (!odds || !charge) return null;
   const { hours, restV, capacity, returns, light } = odds;
-  return { attempt, mark, at: now, afterHours: hoursOn(charge.on, now), hours, restV, capacity, returns, light };
+  return {
+    attempt,
+    mark,
+    at: now,
+    afterHours: hoursOn(charge.on, now),
+    hours,
+    restV,
+    capacity,
+    returns,
+    light,
+  };
 }
 
 /** One thing that was forecast, and what came of it. */
@@ -48,14 +69,26 @@ export interface HeldForecast {
 export function heldForecasts(job: Job): HeldForecast[] {
   const { routes } = recoveryOf(job);
   const rows = new Map(cyclesOf(job).map((c) => [c.cycle, c]));
-  const held = (cycle: number, afterHours: number | null, what: HeldForecast['what'], said: Band): HeldForecast[] => {
+  const held = (
+    cycle: number,
+    afterHours: number | null,
+    what: HeldForecast['what'],
+    said: Band,
+  ): HeldForecast[] => {
     const row = rows.get(cycle);
     const came = row && cameOf(row, what);
-    return typeof came === 'number' ? [{ cycle, afterHours, what, said, came, within: came >= said.low && came <= said.high }] : [];
+    return typeof came === 'number'
+      ? [{ cycle, afterHours, what, said, came, within: came >= said.low && came <= said.high }]
+      : [];
   };
   const all = [
     ...routes.flatMap((r) =>
-      r.forecast ? [...held(r.attempt, null, 'capacity', r.forecast.capacity), ...held(r.attempt, null, 'hours', r.forecast.hours)] : [],
+      r.forecast
+        ? [
+            ...held(r.attempt, null, 'capacity', r.forecast.capacity),
+            ...held(r.attempt, null, 'hours', r.forecast.hours),
+          ]
+        : [],
     ),
     ...forecastsOf(job).flatMap((f) => [
       ...held(f.attempt, f.afterHours, 'capacity', f.capacity),
@@ -67,5 +100,9 @@ export function heldForecasts(job: Job): HeldForecast[] {
 }
 
 function cameOf(row: CycleRow, what: HeldForecast['what']): number | null {
-  return what === 'capacity' ? (row.capacity?.health ?? null) : what === 'restV' ? row.voltageV : row.routeHours;
+  return what === 'capacity'
+    ? (row.capacity?.health ?? null)
+    : what === 'restV'
+      ? row.voltageV
+      : row.routeHours;
 }

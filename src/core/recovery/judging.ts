@@ -43,11 +43,15 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
       `Capacity ${now.capacity.c20.middle.toFixed(1)} Ah at C20 (${now.capacity.c20.low.toFixed(1)}–${now.capacity.c20.high.toFixed(1)}), ${percent(now.capacity.health)} of its rating.${now.rested ? '' : ' Not begun from a rested full charge.'}`,
     );
   else reasons.push('Its capacity was not tested.');
-  if (weekLoss !== null) reasons.push(`The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(grade.weekLoss)} is the line.`);
+  if (weekLoss !== null)
+    reasons.push(
+      `The hold: ${percent(Math.max(0, weekLoss))} lost in a week at 20 °C; ${percent(grade.weekLoss)} is the line.`,
+    );
   else reasons.push('It was not held for a week.');
   for (const rule of never) reasons.push(rule.sentence);
 
-  const gain = now.capacity && before?.capacity ? now.capacity.health - before.capacity.health : null;
+  const gain =
+    now.capacity && before?.capacity ? now.capacity.health - before.capacity.health : null;
   if (gain !== null && now.chargedHours !== null)
     reasons.push(
       `The last cycle gained ${Math.abs(gain) < 0.005 ? 'nothing' : `${percent(gain)} of the rating`} in ${now.chargedHours.toFixed(0)} h on the charger.`,
@@ -71,11 +75,18 @@ export function judgeRecovery(job: Job): RecoveryVerdict {
   else best = good === 'return' && weekLoss === null ? 'light' : good;
   const cyclesDone = cycles.length - 1;
   const gained = gain === null ? cyclesDone < 2 : gain >= worthAnother;
-  const more = never.length === 0 && !leaks && health !== null && health < grade.return && gained && cyclesDone < mostCycles;
+  const more =
+    never.length === 0 &&
+    !leaks &&
+    health !== null &&
+    health < grade.return &&
+    gained &&
+    cyclesDone < mostCycles;
   let suggested: RecoveryOutcome = best;
   if (best === 'light' && more && (health ?? 1) < grade.return) suggested = 'another';
   if (best === 'another' && !more && health !== null) suggested = 'recycle';
-  if (best === 'light' && health !== null && health >= grade.return) reasons.push('Without the week it is not returned to service.');
+  if (best === 'light' && health !== null && health >= grade.return)
+    reasons.push('Without the week it is not returned to service.');
   return { suggested, best, reasons, warnings };
 }
 
@@ -86,7 +97,11 @@ const RANK: readonly RecoveryOutcome[] = ['return', 'light', 'another', 'recycle
 export function disposalOf(job: Job): Disposal {
   const { model, figures } = job.plan;
   const acidL = (model.electrolyteMl ?? BULK_ML_PER_CELL_AND_AH * model.cells * model.c20Ah) / 1000;
-  return { core: `${model.nominalV} V, ${model.c20Ah} Ah, lead-acid`, acidL, bicarbonateKg: neutraliser(acidL, figures.fillSg.value).bicarbonateKg };
+  return {
+    core: `${model.nominalV} V, ${model.c20Ah} Ah, lead-acid`,
+    acidL,
+    bicarbonateKg: neutraliser(acidL, figures.fillSg.value).bicarbonateKg,
+  };
 }
 
 /** May this be signed, by what the numbers allow? */

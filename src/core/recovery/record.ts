@@ -96,7 +96,11 @@ export interface ForecastRecord {
 
 const median = (values: readonly number[]): number | null => {
   const sorted = [...values].sort((a, b) => a - b);
-  return sorted.length === 0 ? null : ((sorted[Math.floor((sorted.length - 1) / 2)] as number) + (sorted[Math.ceil((sorted.length - 1) / 2)] as number)) / 2;
+  return sorted.length === 0
+    ? null
+    : ((sorted[Math.floor((sorted.length - 1) / 2)] as number) +
+        (sorted[Math.ceil((sorted.length - 1) / 2)] as number)) /
+        2;
 };
 
 /** What each route has really achieved here. */
@@ -120,18 +124,32 @@ export function routeRecords(results: readonly CycleResult[]): RouteRecord[] {
 
 /** How the forecasts have held. */
 export function forecastRecord(results: readonly CycleResult[]): ForecastRecord {
-  const tested = results.flatMap((r) => (r.forecast && r.health !== null ? [{ forecast: r.forecast, health: r.health }] : []));
-  const ended = results.flatMap((r) => (r.forecast && r.last ? [{ forecast: r.forecast, returned: r.outcome === 'return' }] : []));
+  const tested = results.flatMap((r) =>
+    r.forecast && r.health !== null ? [{ forecast: r.forecast, health: r.health }] : [],
+  );
+  const ended = results.flatMap((r) =>
+    r.forecast && r.last ? [{ forecast: r.forecast, returned: r.outcome === 'return' }] : [],
+  );
   const during = (what: HeldForecast['what']): ShareOfFew => {
-    const last = results.flatMap((r) => r.held.findLast((h) => h.what === what && h.afterHours !== null) ?? []);
+    const last = results.flatMap(
+      (r) => r.held.findLast((h) => h.what === what && h.afterHours !== null) ?? [],
+    );
     return shareOfFew(last.filter((h) => h.within).length, last.length);
   };
   return {
-    within: shareOfFew(tested.filter((t) => t.health >= t.forecast.capacity.low && t.health <= t.forecast.capacity.high).length, tested.length),
+    within: shareOfFew(
+      tested.filter(
+        (t) => t.health >= t.forecast.capacity.low && t.health <= t.forecast.capacity.high,
+      ).length,
+      tested.length,
+    ),
     expected: ended.reduce((sum, e) => sum + e.forecast.returns, 0),
     came: ended.filter((e) => e.returned).length,
     of: ended.length,
     during: { capacity: during('capacity'), restV: during('restV'), hours: during('hours') },
-    bias: tested.length === 0 ? null : tested.reduce((sum, t) => sum + t.health - t.forecast.capacity.middle, 0) / tested.length,
+    bias:
+      tested.length === 0
+        ? null
+        : tested.reduce((sum, t) => sum + t.health - t.forecast.capacity.middle, 0) / tested.length,
   };
 }

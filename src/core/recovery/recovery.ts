@@ -31,7 +31,13 @@ export function offeredRoutes(kind: string, schools: SchoolChoices): RouteKey[] 
   return (Object.values(ROUTES) as Route[])
     .filter((r) => r.kinds.includes(chemistry) && (!r.ports || open))
     .filter((r) =>
-      r.key === 'sulfate' ? additive === 'sulfate' : r.key === 'conditioner' ? additive === 'conditioner' : r.key === 'water-agm' ? openAgm && !open : true,
+      r.key === 'sulfate'
+        ? additive === 'sulfate'
+        : r.key === 'conditioner'
+          ? additive === 'conditioner'
+          : r.key === 'water-agm'
+            ? openAgm && !open
+            : true,
     )
     .map((r) => r.key);
 }
@@ -45,12 +51,20 @@ export function offeredWakes(kind: string, schools: SchoolChoices): WakeKey[] {
 }
 
 /** Capacity by the last test of earlier jobs of a battery, share of C20; null where none was made. */
-export function earlierCapacity(states: readonly JobState[], model: BatteryModel): { share: number; at: number } | null {
+export function earlierCapacity(
+  states: readonly JobState[],
+  model: BatteryModel,
+): { share: number; at: number } | null {
   const test = states
     .flatMap((s) => s.recovery?.tests ?? [])
     .sort((a, b) => a.at - b.at)
     .at(-1);
-  return test ? { share: capacityOf(test, capacityLawOf(model), model.cells, model.c20Ah).health, at: test.at } : null;
+  return test
+    ? {
+        share: capacityOf(test, capacityLawOf(model), model.cells, model.c20Ah).health,
+        at: test.at,
+      }
+    : null;
 }
 
 /** Capacity by a record of a test. */
@@ -60,7 +74,8 @@ export function capacityOfTest(job: Job, test: Discharge): Capacity {
 }
 
 /** The plan a chosen route's charge follows is fitted to this battery. */
-export const batteryOfPlan = (job: Job) => planBattery(job.plan.model, leadAcidKind(job.plan.model.kind).chemistry);
+export const batteryOfPlan = (job: Job) =>
+  planBattery(job.plan.model, leadAcidKind(job.plan.model.kind).chemistry);
 export type { CapacityMethod };
 
 const RESTORING: readonly RouteKey[] = ['slow-restore', 'pulse', 'held', 'cycle'];
@@ -68,22 +83,34 @@ const RESTORING: readonly RouteKey[] = ['slow-restore', 'pulse', 'held', 'cycle'
 const NEARLY = 0.8;
 
 /** The route that is proposed; null where recycling at once is worth more, or a rule forbids every route. */
-export function proposedRoute(routes: readonly { route: RouteKey; worth: number }[], never: boolean, schools: SchoolChoices): RouteKey | null {
+export function proposedRoute(
+  routes: readonly { route: RouteKey; worth: number }[],
+  never: boolean,
+  schools: SchoolChoices,
+): RouteKey | null {
   const [best] = [...routes].sort((a, b) => b.worth - a.worth);
   if (never || !best || best.worth <= 0) return null;
   const { prefer } = schoolOf('desulfate', schools).school.values;
   const own = routes.find((r) => r.route === prefer);
-  return own && RESTORING.includes(best.route) && own.worth >= NEARLY * best.worth ? own.route : best.route;
+  return own && RESTORING.includes(best.route) && own.worth >= NEARLY * best.worth
+    ? own.route
+    : best.route;
 }
 
 /** What a charge by hand is set to: by the plan of the route where one was chosen, else by the figures of the job. A and V. */
 export function handSettings(job: Job): { setA: number; setV: number } {
   const { chargeA, ceilingV } = job.plan.figures;
   const { chargePlan } = job.state;
-  const { fitted } = chargePlan && job.procedure.purpose === 'recover' ? fitPlan(chargePlan, batteryOfPlan(job)) : { fitted: null };
+  const { fitted } =
+    chargePlan && job.procedure.purpose === 'recover'
+      ? fitPlan(chargePlan, batteryOfPlan(job))
+      : { fitted: null };
   if (!fitted) return { setA: chargeA.value, setV: ceilingV.value };
   const { setA, setV } = chargeSettings(fitted);
-  return { setA: Math.round(setA * 100) / 100, setV: Math.min(ceilingV.value, Math.round(setV * 100) / 100) };
+  return {
+    setA: Math.round(setA * 100) / 100,
+    setV: Math.min(ceilingV.value, Math.round(setV * 100) / 100),
+  };
 }
 
 /** Has this cycle's charge rested its whole time, so that a capacity test counts in full? */
@@ -91,16 +118,22 @@ export const restedFull = (job: Job): boolean => restRun(job)?.end === 'done';
 
 /** The last rest before a verdict in this attempt. */
 export const restRun = ({ state, procedure }: Job): StepRun | undefined =>
-  state.runs.findLast((r) => r.attempt === state.attempt && hasRole(procedure, r.stepId, 'rest-before-verdict'));
+  state.runs.findLast(
+    (r) => r.attempt === state.attempt && hasRole(procedure, r.stepId, 'rest-before-verdict'),
+  );
 
 /** The capacity test of this job as an instrument does it, with the usual charge after it. */
 export function testPlanOf(job: Job): ChargePlan {
   const { model, figures } = job.plan;
   const { chemistry } = leadAcidKind(model.kind);
   const currentA = figures.testA?.value ?? usualTestA(model.c20Ah);
-  return testPlan(firstChargePlan(model, chemistry, figures.chargeA.value, figures.ceilingV.value), batteryOfPlan(job), {
-    currentA,
-    cutoffV: figures.cutoffV?.value ?? forCells(CUT_OFF_12V, model.cells),
-    soundMin: expectedMinutes(currentA, linesOf(job.plan).capacity, model.c20Ah),
-  });
+  return testPlan(
+    firstChargePlan(model, chemistry, figures.chargeA.value, figures.ceilingV.value),
+    batteryOfPlan(job),
+    {
+      currentA,
+      cutoffV: figures.cutoffV?.value ?? forCells(CUT_OFF_12V, model.cells),
+      soundMin: expectedMinutes(currentA, linesOf(job.plan).capacity, model.c20Ah),
+    },
+  );
 }

@@ -10,7 +10,14 @@ import { simulatedChargeS } from './expectedCharge.ts';
  *
  * @param share of C20 that is in it when the charge begins, 0–1
  */
-export function chargeDuration(model: BatteryModel, chemistry: Chemistry, current: Figure, ceiling: Figure, share: number, because: string): Figure {
+export function chargeDuration(
+  model: BatteryModel,
+  chemistry: Chemistry,
+  current: Figure,
+  ceiling: Figure,
+  share: number,
+  because: string,
+): Figure {
   const simulated = simulatedChargeS(model, chemistry.key, current.value, ceiling.value, share);
   const missingAh = (1 - share) * model.c20Ah * chemistry.rechargeFactor;
   const proofS = (FINISH_RULES.readings - 1) * FINISH_RULES.apartS;
@@ -28,7 +35,13 @@ export function chargeDuration(model: BatteryModel, chemistry: Chemistry, curren
       { label: 'C20', value: `${model.c20Ah} Ah`, origin: 'maker' },
       { label: 'Missing', value: `${Math.round((1 - share) * 100)} %`, origin: 'default' },
       ...(simulated === null
-        ? [{ label: 'Recharge factor', value: chemistry.rechargeFactor.toFixed(2), origin: 'default' as const }]
+        ? [
+            {
+              label: 'Recharge factor',
+              value: chemistry.rechargeFactor.toFixed(2),
+              origin: 'default' as const,
+            },
+          ]
         : [{ label: 'Ceiling', value: `${ceiling.value.toFixed(2)} V`, origin: ceiling.origin }]),
       { label: 'Current', value: `${current.value.toFixed(1)} A`, origin: current.origin },
     ],

@@ -16,7 +16,13 @@ export interface Comparison {
 }
 
 /** Each plan on the best guess: what is drawn at once. */
-export function bestGuesses({ battery, condition, ambientC, missingAh, plans }: Comparison): Rehearsal[] {
+export function bestGuesses({
+  battery,
+  condition,
+  ambientC,
+  missingAh,
+  plans,
+}: Comparison): Rehearsal[] {
   const twin = makeBattery(DESIGNS[battery.chemistry], battery, condition, ambientC);
   return plans.map((plan) => rehearse(copyBattery(twin), plan, missingAh));
 }

@@ -14,7 +14,9 @@ export const SULFATION = {
 export type Sulfation = keyof typeof SULFATION;
 
 /** What may be wrong with one of its cells: 15 % behind the others, worn to 60 %, or shorted inside. */
-export const CELL_FAULTS: Readonly<Record<'none' | 'behind' | 'weak' | 'short', { name: string; cell: CellCondition }>> = {
+export const CELL_FAULTS: Readonly<
+  Record<'none' | 'behind' | 'weak' | 'short', { name: string; cell: CellCondition }>
+> = {
   none: { name: 'None', cell: {} },
   behind: { name: 'One behind', cell: { behind: 0.15 } },
   weak: { name: 'One worn', cell: { active: 0.6 } },
@@ -23,7 +25,11 @@ export const CELL_FAULTS: Readonly<Record<'none' | 'behind' | 'weak' | 'short', 
 export type CellFault = keyof typeof CELL_FAULTS;
 
 /** How its charge is known. */
-export type ChargeEvidence = { by: 'volts'; restV: number } | { by: 'sg'; sg: number } | { by: 'percent'; percent: number } | { by: 'nothing' };
+export type ChargeEvidence =
+  | { by: 'volts'; restV: number }
+  | { by: 'sg'; sg: number }
+  | { by: 'percent'; percent: number }
+  | { by: 'nothing' };
 
 /** A battery's condition as it was measured, or described. Temperatures in °C. */
 export interface DescribedCondition {
@@ -39,7 +45,11 @@ const TYPED_OFF = 0.05;
 const NOTHING_KNOWN = { charge: 0.5, off: 0.25 };
 
 /** Share of its charge that is there by the evidence, 0–1, or null where there is none. */
-export function chargeByEvidence(evidence: ChargeEvidence, cells: number, chemistry: Chemistry): number | null {
+export function chargeByEvidence(
+  evidence: ChargeEvidence,
+  cells: number,
+  chemistry: Chemistry,
+): number | null {
   switch (evidence.by) {
     case 'volts':
       return stateOfChargePercent(evidence.restV, cells, chemistry) / 100;
@@ -59,7 +69,11 @@ export function chargeByEvidence(evidence: ChargeEvidence, cells: number, chemis
  * @param cells in series
  * @returns the middle and the spread of what is known
  */
-export function conditionOf(described: DescribedCondition, cells: number, chemistry: Chemistry): UncertainCondition {
+export function conditionOf(
+  described: DescribedCondition,
+  cells: number,
+  chemistry: Chemistry,
+): UncertainCondition {
   const { hard, off } = SULFATION[described.sulfation];
   const known = chargeByEvidence(described.charge, cells, chemistry);
   const byAcid = described.charge.by === 'volts' || described.charge.by === 'sg';
@@ -68,13 +82,24 @@ export function conditionOf(described: DescribedCondition, cells: number, chemis
   return {
     charge: Math.min(1, byAcid ? charge / (1 - hard) : charge),
     temperatureC: described.temperatureC,
-    cells: Array.from({ length: cells }, (_, k): CellCondition => ({ hard, ...(k === faulty ? CELL_FAULTS[described.fault].cell : {}) })),
-    spread: { charge: known === null ? NOTHING_KNOWN.off : byAcid ? MEASURED_OFF : TYPED_OFF, hard: off, temperatureC: 1 },
+    cells: Array.from({ length: cells }, (_, k): CellCondition => ({
+      hard,
+      ...(k === faulty ? CELL_FAULTS[described.fault].cell : {}),
+    })),
+    spread: {
+      charge: known === null ? NOTHING_KNOWN.off : byAcid ? MEASURED_OFF : TYPED_OFF,
+      hard: off,
+      temperatureC: 1,
+    },
   };
 }
 
 /** Charge taken for missing by the guards, Ah; null where nothing is known of it. */
-export function missingAh(condition: DescribedCondition, battery: { cells: number; c20Ah: number }, chemistry: Chemistry): number | null {
+export function missingAh(
+  condition: DescribedCondition,
+  battery: { cells: number; c20Ah: number },
+  chemistry: Chemistry,
+): number | null {
   const known = chargeByEvidence(condition.charge, battery.cells, chemistry);
   return known === null ? null : (1 - known) * battery.c20Ah;
 }

@@ -19,15 +19,25 @@ const SHARES = 50;
  * @param share of C20 that is in it when the charge begins, 0–1
  * @returns s; null where no plan of that current and ceiling fits the battery
  */
-export function simulatedChargeS(model: BatteryModel, chemistry: ChemistryKey, chargeA: number, ceilingV: number, share: number, roomC = 20): number | null {
+export function simulatedChargeS(
+  model: BatteryModel,
+  chemistry: ChemistryKey,
+  chargeA: number,
+  ceilingV: number,
+  share: number,
+  roomC = 20,
+): number | null {
   const begins = Math.round(Math.min(1, Math.max(0, share)) * SHARES) / SHARES;
   const battery = planBattery(model, chemistry);
   const key = JSON.stringify([battery, chargeA, ceilingV, begins, Math.round(roomC)]);
   const before = known.get(key);
   if (before !== undefined) return before;
   const { fitted } = fitPlan(firstChargePlan(model, chemistry, chargeA, ceilingV), battery);
-  const twin = fitted && makeBattery(DESIGNS[chemistry], battery, { charge: begins, temperatureC: Math.round(roomC) });
-  const lasts = fitted && twin ? Math.round(hasten(twin, fitted, TEMPERATURE_LIMITS.stopC).hours * 3600) : null;
+  const twin =
+    fitted &&
+    makeBattery(DESIGNS[chemistry], battery, { charge: begins, temperatureC: Math.round(roomC) });
+  const lasts =
+    fitted && twin ? Math.round(hasten(twin, fitted, TEMPERATURE_LIMITS.stopC).hours * 3600) : null;
   if (known.size >= MOST_KNOWN) known.clear();
   known.set(key, lasts);
   return lasts;

@@ -17,7 +17,14 @@ export interface Hastened {
 }
 
 /** Coarse: a few hundredths of a volt, and charge within about 1 %, for comparing hundreds of twins. */
-export const COARSE: Readonly<Tolerance> = { voltsPerCell: 0.01, charge: 0.008, longestS: 3600, longestRestS: 12 * 3600, transient: 1, patience: 140 };
+export const COARSE: Readonly<Tolerance> = {
+  voltsPerCell: 0.01,
+  charge: 0.008,
+  longestS: 3600,
+  longestRestS: 12 * 3600,
+  transient: 1,
+  patience: 140,
+};
 const MOST_STEPS = 20_000;
 const FREELY = 8;
 const LONGEST_LEAP_S = 5 * 3600;
@@ -42,16 +49,24 @@ export function hasten(battery: SimBattery, plan: FittedPlan, stopC: number): Ha
     if (!stage) break;
     const demand = demandOf(plan, run, stepper.temperatureC);
     const dtS = stepper.step(
-      demand.currentA < 0 ? { currentA: demand.currentA, limitV: Infinity, floorV: 0 } : { currentA: demand.currentA, limitV: demand.limitV },
+      demand.currentA < 0
+        ? { currentA: demand.currentA, limitV: Infinity, floorV: 0 }
+        : { currentA: demand.currentA, limitV: demand.limitV },
       Math.max(0.01, Math.min(demand.holdsS, plan.mostS - run.totalS, 3600)),
     );
     if (stepper.temperatureC > peakC) peakC = stepper.temperatureC;
     const before = run.stage;
     const ah = (stepper.currentA * dtS) / 3600;
     if (ah > 0) ahIn += ah;
-    run = advancePlan(plan, run, { dtS, voltageV: stepper.voltageV, currentA: stepper.currentA, temperatureC: stepper.temperatureC });
+    run = advancePlan(plan, run, {
+      dtS,
+      voltageV: stepper.voltageV,
+      currentA: stepper.currentA,
+      temperatureC: stepper.temperatureC,
+    });
     if (run.stage !== before) stepper.nextS = Math.min(stepper.nextS, 20);
-    else if (stage.do === 'pulse' && !run.finished) run = leap.after(plan, stage, run, stepper, LONGEST_LEAP_S);
+    else if (stage.do === 'pulse' && !run.finished)
+      run = leap.after(plan, stage, run, stepper, LONGEST_LEAP_S);
   }
   const hours = stepper.elapsedS / 3600;
   return {
@@ -85,7 +100,10 @@ export function hoursOnLoad(battery: SimBattery, currentA: number, cutV: number)
   while (stepper.elapsedS < mostS) {
     stepper.step({ currentA: -currentA, limitV: Infinity, floorV: 0 }, 1800);
     if (stepper.voltageV <= cutV) {
-      const share = before.v > stepper.voltageV ? Math.max(0, Math.min(1, (before.v - cutV) / (before.v - stepper.voltageV))) : 1;
+      const share =
+        before.v > stepper.voltageV
+          ? Math.max(0, Math.min(1, (before.v - cutV) / (before.v - stepper.voltageV)))
+          : 1;
       return (before.s + share * (stepper.elapsedS - before.s)) / 3600;
     }
     before = { s: stepper.elapsedS, v: stepper.voltageV };

@@ -33,7 +33,13 @@ export class PulseLeap {
    * @param mostS longest leap, s
    * @returns the run after the leap, or as it was
    */
-  after(plan: FittedPlan, stage: FittedStage, run: PlanRun, stepper: Stepper, mostS: number): PlanRun {
+  after(
+    plan: FittedPlan,
+    stage: FittedStage,
+    run: PlanRun,
+    stepper: Stepper,
+    mostS: number,
+  ): PlanRun {
     const period = stage.onS + stage.offS;
     const periods = Math.floor((run.stageS + 1e-6) / period);
     if (run.stage !== this.#stage) this.#begin(run.stage, periods);
@@ -42,7 +48,10 @@ export class PulseLeap {
     this.#starts.push({ state: this.battery.state.slice(), run });
     if (this.#starts.length < 3) return run;
     const [a, b, c] = this.#starts as [Start, Start, Start];
-    const timeS = Math.min(...stage.until.map((u) => (u.when === 'time' ? u.s : Infinity)), run.stageS + plan.mostS - run.totalS);
+    const timeS = Math.min(
+      ...stage.until.map((u) => (u.when === 'time' ? u.s : Infinity)),
+      run.stageS + plan.mostS - run.totalS,
+    );
     const most = Math.floor(Math.min(mostS, timeS - run.stageS - period) / period);
     const many = Math.min(most, this.#allowed(a.state, b.state, c.state));
     if (many < 1 || c.run.flatS < b.run.flatS || c.run.flatV !== b.run.flatV) {
@@ -50,12 +59,22 @@ export class PulseLeap {
       return run;
     }
     const { state } = this.battery;
-    for (let i = 0; i < state.length; i++) state[i] = (c.state[i] as number) + many * ((c.state[i] as number) - (b.state[i] as number));
+    for (let i = 0; i < state.length; i++)
+      state[i] = (c.state[i] as number) + many * ((c.state[i] as number) - (b.state[i] as number));
     this.#settle(c.state);
     stepper.elapsedS += many * period;
     this.#begin(run.stage, periods + many);
-    const far = (key: 'stageS' | 'totalS' | 'stageAh' | 'ahIn' | 'whIn' | 'flatS'): number => c.run[key] + many * (c.run[key] - b.run[key]);
-    const leapt = { ...run, stageS: far('stageS'), totalS: far('totalS'), stageAh: far('stageAh'), ahIn: far('ahIn'), whIn: far('whIn'), flatS: far('flatS') };
+    const far = (key: 'stageS' | 'totalS' | 'stageAh' | 'ahIn' | 'whIn' | 'flatS'): number =>
+      c.run[key] + many * (c.run[key] - b.run[key]);
+    const leapt = {
+      ...run,
+      stageS: far('stageS'),
+      totalS: far('totalS'),
+      stageAh: far('stageAh'),
+      ahIn: far('ahIn'),
+      whIn: far('whIn'),
+      flatS: far('flatS'),
+    };
     this.#starts = [{ state: state.slice(), run: leapt }];
     return leapt;
   }
@@ -68,7 +87,9 @@ export class PulseLeap {
     const { cells, state, design } = this.battery;
     for (let k = 0; k < cells; k++) {
       const s = k * CELL_SIZE;
-      const held = design.doubleLayer * ((state[s + CELL.plates] as number) - (before[s + CELL.plates] as number));
+      const held =
+        design.doubleLayer *
+        ((state[s + CELL.plates] as number) - (before[s + CELL.plates] as number));
       state[s + CELL.plates] = before[s + CELL.plates] as number;
       state[s + CELL.transport] = before[s + CELL.transport] as number;
       const goes = Math.min(held, state[s + CELL.soft] as number);
@@ -93,11 +114,16 @@ export class PulseLeap {
       const last = (c[i] as number) - (b[i] as number);
       const bend = last - ((b[i] as number) - (a[i] as number));
       const allowed = most * this.freely;
-      many = Math.min(many, allowed / Math.max(Math.abs(last), 1e-12), Math.sqrt((2 * allowed) / Math.max(Math.abs(bend), 1e-12)) * 0.5);
+      many = Math.min(
+        many,
+        allowed / Math.max(Math.abs(last), 1e-12),
+        Math.sqrt((2 * allowed) / Math.max(Math.abs(bend), 1e-12)) * 0.5,
+      );
     };
     for (let k = 0; k < cells; k++) {
       const s = k * CELL_SIZE;
-      for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper]) hold(s + offset, MOST_CHARGE);
+      for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper])
+        hold(s + offset, MOST_CHARGE);
       hold(s + CELL.film, MOST_FILM);
       hold(s + CELL.surface, MOST_VOLTS);
     }

@@ -27,9 +27,11 @@ export interface Odds {
 
 export function oddsOf(summaries: readonly RehearsalSummary[]): Odds {
   const even = summaries.map(() => 1);
-  const band = (pick: (summary: RehearsalSummary) => number): Band => bandOf(summaries.map(pick), even);
+  const band = (pick: (summary: RehearsalSummary) => number): Band =>
+    bandOf(summaries.map(pick), even);
   const counts = new Map<string, number>();
-  for (const { trip } of summaries) if (trip) counts.set(tripTitle(trip), (counts.get(tripTitle(trip)) ?? 0) + 1);
+  for (const { trip } of summaries)
+    if (trip) counts.set(tripTitle(trip), (counts.get(tripTitle(trip)) ?? 0) + 1);
   return {
     twins: summaries.length,
     finishes: summaries.filter((s) => s.finished).length / summaries.length,
@@ -38,13 +40,17 @@ export function oddsOf(summaries: readonly RehearsalSummary[]): Odds {
     broughtBack: band((s) => s.hardBefore - s.hardAfter),
     peakC: band((s) => s.peakC),
     waterG: band((s) => s.waterG),
-    trips: [...counts].map(([title, n]) => ({ title, share: n / summaries.length })).sort((a, b) => b.share - a.share),
+    trips: [...counts]
+      .map(([title, n]) => ({ title, share: n / summaries.length }))
+      .sort((a, b) => b.share - a.share),
   };
 }
 
 /** Weighted 10th, 50th and 90th percentile. */
 export function bandOf(values: readonly number[], weights: readonly number[]): Band {
-  const order = values.map((value, i) => ({ value, weight: weights[i] ?? 0 })).sort((a, b) => a.value - b.value);
+  const order = values
+    .map((value, i) => ({ value, weight: weights[i] ?? 0 }))
+    .sort((a, b) => a.value - b.value);
   const total = order.reduce((sum, o) => sum + o.weight, 0);
   const at = (share: number): number => {
     let sum = 0;
@@ -78,7 +84,11 @@ const MODEL_V_PER_CELL = 0.02;
  * @param all courses that seemed possible at the start
  * @param measured hours with current on, and volts, a few points spread over the charge so far
  */
-export function timeLeft(all: readonly Course[], measured: readonly { hours: number; voltageV: number }[], cells: number): Band | null {
+export function timeLeft(
+  all: readonly Course[],
+  measured: readonly { hours: number; voltageV: number }[],
+  cells: number,
+): Band | null {
   const now = measured.at(-1)?.hours ?? 0;
   // A course that would be over by now is not the one that is still running.
   const running = all.filter((c) => c.hours > now);
@@ -88,7 +98,11 @@ export function timeLeft(all: readonly Course[], measured: readonly { hours: num
   const scores = courses.map((course) => {
     if (measured.length === 0) return 0;
     let sum = 0;
-    for (const m of measured) sum += Math.min(25, ((valueAt(course.trace.hours, course.trace.voltageV, m.hours) - m.voltageV) / sigma) ** 2);
+    for (const m of measured)
+      sum += Math.min(
+        25,
+        ((valueAt(course.trace.hours, course.trace.voltageV, m.hours) - m.voltageV) / sigma) ** 2,
+      );
     return -0.5 * Math.min(measured.length, 4) * (sum / measured.length);
   });
   const best = Math.max(...scores);

@@ -1,6 +1,20 @@
 import type { FittedPlan } from '../charging/fitPlan.ts';
-import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../charging/liveGuards.ts';
-import { advancePlan, demandOf, inBurst, PLAN_START, type PlanRun, stageOf } from '../charging/runPlan.ts';
+import {
+  EMPTY_WINDOW,
+  type GuardWindow,
+  type LiveTrip,
+  mayResume,
+  remember,
+  watch,
+} from '../charging/liveGuards.ts';
+import {
+  advancePlan,
+  demandOf,
+  inBurst,
+  PLAN_START,
+  type PlanRun,
+  stageOf,
+} from '../charging/runPlan.ts';
 import { type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
 import { CASE, CELL_SIZE } from '../simulation/layout.ts';
 import { PulseLeap } from './leap.ts';
@@ -59,7 +73,13 @@ export interface Grain {
 
 /** Good for drawing: a few hundredths of a volt where it rises steeply, well under 1 % of the charge. */
 export const DRAWN: Readonly<Grain> = {
-  tolerance: { voltsPerCell: 0.003, charge: 0.002, longestS: 600, longestRestS: 1800, transient: 1 },
+  tolerance: {
+    voltsPerCell: 0.003,
+    charge: 0.002,
+    longestS: 600,
+    longestRestS: 1800,
+    transient: 1,
+  },
   longestS: 600,
   longestTimedS: 600,
   points: 360,
@@ -67,7 +87,13 @@ export const DRAWN: Readonly<Grain> = {
 };
 /** Good for counting how many of many twins end how: hours within a few percent of what is drawn. */
 export const COUNTED: Readonly<Grain> = {
-  tolerance: { voltsPerCell: 0.008, charge: 0.006, longestS: 1800, longestRestS: 3600, transient: 1 },
+  tolerance: {
+    voltsPerCell: 0.008,
+    charge: 0.006,
+    longestS: 1800,
+    longestRestS: 3600,
+    transient: 1,
+  },
   longestS: 600,
   longestTimedS: 1800,
   points: 40,
@@ -81,9 +107,22 @@ const MOST_STEPS = 60_000;
  * @param battery moves on; pass a copy to keep it
  * @param missingAh what the technician thinks is missing, for the guards; null when unknown
  */
-export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: number | null = null, grain: Readonly<Grain> = DRAWN): Rehearsal {
+export function rehearse(
+  battery: SimBattery,
+  plan: FittedPlan,
+  missingAh: number | null = null,
+  grain: Readonly<Grain> = DRAWN,
+): Rehearsal {
   const stepper = new Stepper(battery, grain.tolerance);
-  const trace: Trace = { hours: [], voltageV: [], currentA: [], temperatureC: [], charge: [], hydrogenLh: [], waterG: [] };
+  const trace: Trace = {
+    hours: [],
+    voltageV: [],
+    currentA: [],
+    temperatureC: [],
+    charge: [],
+    hydrogenLh: [],
+    waterG: [],
+  };
   const before = viewBattery(battery);
   const hardBefore = meanHard(battery);
   const ah = battery.cells * CELL_SIZE + CASE.chargeIn;
@@ -109,7 +148,9 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
     trace.hours.push(stepper.elapsedS / 3600);
     trace.voltageV.push(stepper.voltageV);
     // The mean since the point before: a burst and its pause lie within it.
-    trace.currentA.push(perHour > 0 ? (view.chargeInAh - lastPoint.ah) * perHour : stepper.currentA);
+    trace.currentA.push(
+      perHour > 0 ? (view.chargeInAh - lastPoint.ah) * perHour : stepper.currentA,
+    );
     trace.temperatureC.push(view.temperatureC);
     trace.charge.push(Math.max(0, view.poorest));
     trace.hydrogenLh.push(hydrogenLh);
@@ -119,14 +160,27 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
 
   const leap = grain.leaps === null ? null : new PulseLeap(battery, grain.leaps);
   point();
-  while (!run.finished && !trip && stepper.steps < MOST_STEPS && stepper.elapsedS < plan.mostS * 1.5) {
+  while (
+    !run.finished &&
+    !trip &&
+    stepper.steps < MOST_STEPS &&
+    stepper.elapsedS < plan.mostS * 1.5
+  ) {
     const stage = stageOf(plan, run);
     if (!stage) break;
-    const demand = warm ? { currentA: 0, limitV: 0, holdsS: grain.longestS } : demandOf(plan, run, stepper.temperatureC);
+    const demand = warm
+      ? { currentA: 0, limitV: 0, holdsS: grain.longestS }
+      : demandOf(plan, run, stepper.temperatureC);
     const books = { ah: battery.state[ah] as number, wh: battery.state[wh] as number };
     const dtS = stepper.step(
       { currentA: demand.currentA, limitV: demand.currentA < 0 ? Infinity : demand.limitV },
-      Math.max(0.01, Math.min(demand.holdsS, stage.until.every((u) => u.when === 'time') ? grain.longestTimedS : grain.longestS)),
+      Math.max(
+        0.01,
+        Math.min(
+          demand.holdsS,
+          stage.until.every((u) => u.when === 'time') ? grain.longestTimedS : grain.longestS,
+        ),
+      ),
     );
     if (stepper.temperatureC > peakC) peakC = stepper.temperatureC;
     const burst = inBurst(stage, run.stageS);
@@ -159,12 +213,21 @@ export function rehearse(battery: SimBattery, plan: FittedPlan, missingAh: numbe
         temperatureC: stepper.temperatureC,
         askedA: demand.currentA,
       });
-      const found = watch(window, { plan, stage, run, ambientC: battery.ambientC, missingAh, nowS: stepper.elapsedS, everyS: 60 });
+      const found = watch(window, {
+        plan,
+        stage,
+        run,
+        ambientC: battery.ambientC,
+        missingAh,
+        nowS: stepper.elapsedS,
+        everyS: 60,
+      });
       if (found?.action === 'pause') warm = true;
       else trip = found;
     }
     if (burst && stepper.elapsedS - lastPoint.atS >= gapS) point();
-    if (leap && stage.do === 'pulse' && !warm && !run.finished) run = leap.after(plan, stage, run, stepper, gapS);
+    if (leap && stage.do === 'pulse' && !warm && !run.finished)
+      run = leap.after(plan, stage, run, stepper, gapS);
   }
   if (stepper.elapsedS > lastPoint.atS) point();
   const after = viewBattery(battery);

@@ -15,7 +15,9 @@ export interface ChargingBattery {
 /** Air needed for these batteries charging together, m³/h. */
 export function ventilationNeed(charging: readonly ChargingBattery[]): number {
   return charging.reduce((sum, b) => {
-    const usual = b.vented ? BOOST_GASSING_MA_PER_AH.vented : BOOST_GASSING_MA_PER_AH.valveRegulated;
+    const usual = b.vented
+      ? BOOST_GASSING_MA_PER_AH.vented
+      : BOOST_GASSING_MA_PER_AH.valveRegulated;
     return sum + 0.05 * b.cells * Math.max(usual, b.gassesMaPerAh ?? 0) * b.c20Ah * 1e-3;
   }, 0);
 }
@@ -31,11 +33,14 @@ export interface ExpectedCharge extends ChargingBattery {
  *
  * @returns m³/h and the first moment it is needed; null where nothing is to charge
  */
-export function ventilationPeak(charges: readonly ExpectedCharge[]): { need: number; at: number } | null {
+export function ventilationPeak(
+  charges: readonly ExpectedCharge[],
+): { need: number; at: number } | null {
   let peak: { need: number; at: number } | null = null;
   for (const { from } of charges) {
     const need = ventilationNeed(charges.filter((c) => c.from <= from && c.to > from));
-    if (!peak || need > peak.need + 1e-9 || (Math.abs(need - peak.need) <= 1e-9 && from < peak.at)) peak = { need, at: from };
+    if (!peak || need > peak.need + 1e-9 || (Math.abs(need - peak.need) <= 1e-9 && from < peak.at))
+      peak = { need, at: from };
   }
   return peak;
 }

@@ -7,7 +7,9 @@ const YEAR_MS = 365.25 * 86_400_000;
 /** Age by a date code of the form `2024-06`, years; null for any other. */
 function ageByDateCode(dateCode: string, now: number): number | null {
   const match = /^(\d{4})-(\d{2})/.exec(dateCode);
-  return match ? Math.max(0, (now - Date.UTC(Number(match[1]), Number(match[2]) - 1, 15)) / YEAR_MS) : null;
+  return match
+    ? Math.max(0, (now - Date.UTC(Number(match[1]), Number(match[2]) - 1, 15)) / YEAR_MS)
+    : null;
 }
 
 /** What was measured of a battery that may go into a set; its age follows from its date code, or from what its owner said. */
@@ -16,7 +18,12 @@ export interface SetMember extends Omit<Candidate, 'tag' | 'ageYears'> {
 }
 
 /** @param now ms since the epoch, for its age */
-export function candidateOf({ saidAgeYears, ...measured }: SetMember, tag: string, dateCode: string, now: number): Candidate {
+export function candidateOf(
+  { saidAgeYears, ...measured }: SetMember,
+  tag: string,
+  dateCode: string,
+  now: number,
+): Candidate {
   return { tag, ageYears: ageByDateCode(dateCode, now) ?? saidAgeYears ?? 0, ...measured };
 }
 
@@ -25,12 +32,18 @@ export function setMemberOf(job: Job): SetMember | null {
   const cycles = cyclesOf(job);
   const last = cycles.at(-1);
   const rest = standingReadings(job.state).findLast((r) => r.role === 'hold' || r.role === 'rest');
-  if (!last?.capacity || rest?.values.voltageV === undefined || (job.state.outcome !== 'passed' && job.state.outcome !== 'light')) return null;
+  if (
+    !last?.capacity ||
+    rest?.values.voltageV === undefined ||
+    (job.state.outcome !== 'passed' && job.state.outcome !== 'light')
+  )
+    return null;
   return {
     modelCode: job.plan.model.code,
     saidAgeYears: recoveryOf(job).story?.ageYears ?? null,
     capacityAh: last.capacity.c20.middle,
-    resistanceMilliohm: cycles.findLast((c) => c.resistanceMilliohm !== null)?.resistanceMilliohm ?? null,
+    resistanceMilliohm:
+      cycles.findLast((c) => c.resistanceMilliohm !== null)?.resistanceMilliohm ?? null,
     stepMilliohm: last.stepMilliohm,
     restV: rest.values.voltageV,
   };

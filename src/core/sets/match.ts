@@ -21,12 +21,18 @@ export const SET_SIZES = [2, 3, 4, 6] as const;
 
 /** Resistances of two batteries by the same way of measuring, mΩ; null where there is none in common. */
 function resistances(a: Candidate, b: Candidate): readonly [number, number] | null {
-  if (a.resistanceMilliohm !== null && b.resistanceMilliohm !== null) return [a.resistanceMilliohm, b.resistanceMilliohm];
-  return typeof a.stepMilliohm === 'number' && typeof b.stepMilliohm === 'number' ? [a.stepMilliohm, b.stepMilliohm] : null;
+  if (a.resistanceMilliohm !== null && b.resistanceMilliohm !== null)
+    return [a.resistanceMilliohm, b.resistanceMilliohm];
+  return typeof a.stepMilliohm === 'number' && typeof b.stepMilliohm === 'number'
+    ? [a.stepMilliohm, b.stepMilliohm]
+    : null;
 }
 
 /** A candidate's resistance as it is shown. */
-export function resistanceWords({ resistanceMilliohm, stepMilliohm }: Candidate, unit = 'mΩ'): string | null {
+export function resistanceWords(
+  { resistanceMilliohm, stepMilliohm }: Candidate,
+  unit = 'mΩ',
+): string | null {
   if (resistanceMilliohm !== null) return `${resistanceMilliohm.toFixed(1)} ${unit}`;
   return typeof stepMilliohm === 'number' ? `${stepMilliohm.toFixed(1)} ${unit} by load` : null;
 }
@@ -132,7 +138,9 @@ class Group {
     const n = candidates.length;
     this.distance = new Float64Array(n * n);
     for (let i = 0; i < n; i++)
-      for (let j = 0; j < n; j++) this.distance[i * n + j] = i === j ? 0 : apart(candidates[i] as Candidate, candidates[j] as Candidate, scales);
+      for (let j = 0; j < n; j++)
+        this.distance[i * n + j] =
+          i === j ? 0 : apart(candidates[i] as Candidate, candidates[j] as Candidate, scales);
     this.#bound = this.#simpleBound();
   }
 
@@ -148,7 +156,9 @@ class Group {
     const n = this.candidates.length;
     const pairs = (this.size * (this.size - 1)) / 2;
     const shares = Array.from({ length: n }, (_, i) => {
-      const near = Array.from({ length: n }, (_unused, j) => (j === i ? Infinity : this.#at(i, j))).sort((a, b) => a - b);
+      const near = Array.from({ length: n }, (_unused, j) =>
+        j === i ? Infinity : this.#at(i, j),
+      ).sort((a, b) => a - b);
       const own = near.slice(0, this.size - 1);
       if (own.length < this.size - 1 || own.some((d) => d > this.scales.limit)) return 0;
       return own.reduce((sum, d) => sum + (this.scales.limit - d), 0) / 2 / pairs;
@@ -169,7 +179,12 @@ class Group {
       for (let k = from; k < among.length; k++) {
         const next = among[k] as number;
         let more = 0;
-        if (!chosen.every((c) => (more += this.#at(c, next)) < Infinity && this.#at(c, next) <= this.scales.limit)) continue;
+        if (
+          !chosen.every(
+            (c) => (more += this.#at(c, next)) < Infinity && this.#at(c, next) <= this.scales.limit,
+          )
+        )
+          continue;
         chosen.push(next);
         grow(k + 1, sum + more);
         chosen.pop();
@@ -180,7 +195,10 @@ class Group {
   }
 
   solve(): void {
-    const { chosen, bound, proven } = pack(this.#columns(this.candidates.map((_, i) => i)), this.candidates.length);
+    const { chosen, bound, proven } = pack(
+      this.#columns(this.candidates.map((_, i) => i)),
+      this.candidates.length,
+    );
     this.#best = chosen;
     this.#bound = proven ? worthOf(chosen) : Math.min(this.#bound, bound);
     this.#proven = proven;
@@ -204,9 +222,12 @@ class Group {
   /** A set of one and its nearest that are free, if they may share one. */
   #around(i: number, free: ReadonlySet<number>): Column | null {
     const members = [i];
-    for (const j of [...free].filter((k) => k !== i && this.#at(i, k) <= this.scales.limit).sort((a, b) => this.#at(i, a) - this.#at(i, b))) {
+    for (const j of [...free]
+      .filter((k) => k !== i && this.#at(i, k) <= this.scales.limit)
+      .sort((a, b) => this.#at(i, a) - this.#at(i, b))) {
       if (members.every((m) => this.#at(m, j) <= this.scales.limit)) members.push(j);
-      if (members.length === this.size) return this.#columns(members.sort((a, b) => a - b))[0] ?? null;
+      if (members.length === this.size)
+        return this.#columns(members.sort((a, b) => a - b))[0] ?? null;
     }
     return null;
   }
@@ -216,7 +237,9 @@ class Group {
     const n = this.candidates.length;
     const centre = (this.#turn * 7919) % n;
     this.#turn++;
-    const near = Array.from({ length: n }, (_, j) => j).sort((a, b) => this.#at(centre, a) - this.#at(centre, b));
+    const near = Array.from({ length: n }, (_, j) => j).sort(
+      (a, b) => this.#at(centre, a) - this.#at(centre, b),
+    );
     const most = this.size <= 3 ? 18 : 16;
     const part = new Set<number>();
     const opened = new Set<Column>();
@@ -229,7 +252,8 @@ class Group {
     }
     const among = [...part].sort((a, b) => a - b);
     const { chosen } = pack(this.#columns(among), n);
-    if (worthOf(chosen) > worthOf([...opened]) + EPS) this.#best = [...this.#best.filter((s) => !opened.has(s)), ...chosen];
+    if (worthOf(chosen) > worthOf([...opened]) + EPS)
+      this.#best = [...this.#best.filter((s) => !opened.has(s)), ...chosen];
     if (worthOf(this.#best) >= this.#bound - EPS) {
       this.#proven = true;
       return false;
@@ -242,14 +266,18 @@ class Group {
     const worth = worthOf(this.#best);
     return {
       sets: this.#best.map(({ members }) => {
-        const distances = members.flatMap((a, i) => members.slice(i + 1).map((b) => this.#at(a, b)));
+        const distances = members.flatMap((a, i) =>
+          members.slice(i + 1).map((b) => this.#at(a, b)),
+        );
         return {
           members: members.map((m) => this.candidates[m] as Candidate),
           apart: distances.reduce((a, b) => a + b, 0) / distances.length,
           worst: Math.max(...distances),
         };
       }),
-      leftOver: this.candidates.flatMap((candidate, i) => (used.has(i) ? [] : [{ candidate, because: this.#why(i, used, scales) }])),
+      leftOver: this.candidates.flatMap((candidate, i) =>
+        used.has(i) ? [] : [{ candidate, because: this.#why(i, used, scales) }],
+      ),
       worth,
       bound: Math.max(worth, this.#bound),
       proven: this.#proven,
@@ -259,15 +287,22 @@ class Group {
   /** Why one is left over. */
   #why(i: number, used: ReadonlySet<number>, { limit }: SetScales): string {
     const n = this.candidates.length;
-    if (n < this.size) return n === 1 ? 'The only one of its model.' : `Only ${n} of its model; a set takes ${this.size}.`;
-    const close = Array.from({ length: n }, (_, j) => j).filter((j) => j !== i && this.#at(i, j) <= limit);
+    if (n < this.size)
+      return n === 1
+        ? 'The only one of its model.'
+        : `Only ${n} of its model; a set takes ${this.size}.`;
+    const close = Array.from({ length: n }, (_, j) => j).filter(
+      (j) => j !== i && this.#at(i, j) <= limit,
+    );
     if (close.length < this.size - 1) {
       const [nearest] = Array.from({ length: n }, (_, j) => j)
         .filter((j) => j !== i)
         .sort((a, b) => this.#at(i, a) - this.#at(i, b));
       return `Too far from the others: ${this.#furthest(i, nearest as number)}.`;
     }
-    return close.every((j) => used.has(j)) ? 'Those it would go with are closer to each other.' : `Fewer than ${this.size} that are alike are left.`;
+    return close.every((j) => used.has(j))
+      ? 'Those it would go with are closer to each other.'
+      : `Fewer than ${this.size} that are alike are left.`;
   }
 
   /** In what two differ most. */
@@ -275,17 +310,28 @@ class Group {
     const [a, b] = [this.candidates[i] as Candidate, this.candidates[j] as Candidate];
     const { scales } = this;
     const ways: [number, string][] = [
-      [Math.abs(a.ageYears - b.ageYears) / scales.ageYears, `its age, ${a.ageYears.toFixed(1)} years against ${b.ageYears.toFixed(1)}`],
       [
-        Math.abs(a.capacityAh - b.capacityAh) / ((a.capacityAh + b.capacityAh) / 2) / scales.capacity,
+        Math.abs(a.ageYears - b.ageYears) / scales.ageYears,
+        `its age, ${a.ageYears.toFixed(1)} years against ${b.ageYears.toFixed(1)}`,
+      ],
+      [
+        Math.abs(a.capacityAh - b.capacityAh) /
+          ((a.capacityAh + b.capacityAh) / 2) /
+          scales.capacity,
         `its capacity, ${a.capacityAh.toFixed(1)} Ah against ${b.capacityAh.toFixed(1)}`,
       ],
-      [Math.abs(a.restV - b.restV) / scales.restV, `its rest voltage, ${a.restV.toFixed(2)} V against ${b.restV.toFixed(2)}`],
+      [
+        Math.abs(a.restV - b.restV) / scales.restV,
+        `its rest voltage, ${a.restV.toFixed(2)} V against ${b.restV.toFixed(2)}`,
+      ],
     ];
     const both = resistances(a, b);
     if (both) {
       const [x, y] = both;
-      ways.push([Math.abs(x - y) / ((x + y) / 2) / scales.resistance, `its resistance, ${x.toFixed(1)} mΩ against ${y.toFixed(1)}`]);
+      ways.push([
+        Math.abs(x - y) / ((x + y) / 2) / scales.resistance,
+        `its resistance, ${x.toFixed(1)} mΩ against ${y.toFixed(1)}`,
+      ]);
     }
     return (ways.sort((x, y) => y[0] - x[0])[0] as [number, string])[1];
   }
@@ -299,20 +345,31 @@ const worthOf = (sets: readonly Column[]): number => sets.reduce((sum, s) => sum
  *
  * @param n members are numbered below this
  */
-export function pack(columns: readonly Column[], n: number): { chosen: Column[]; bound: number; proven: boolean } {
+export function pack(
+  columns: readonly Column[],
+  n: number,
+): { chosen: Column[]; bound: number; proven: boolean } {
   let best = greedy(columns);
   if (columns.length === 0) return { chosen: [], bound: 0, proven: true };
   const { prices, bound } = priced(columns, n, (chosen) => {
     if (worthOf(chosen) > worthOf(best)) best = chosen;
   });
-  const reduced = (c: Column): number => c.worth - c.members.reduce((sum, m) => sum + (prices[m] as number), 0);
+  const reduced = (c: Column): number =>
+    c.worth - c.members.reduce((sum, m) => sum + (prices[m] as number), 0);
   // A set whose price exceeds its worth by more than the gap is in no better choice.
   const open = columns.filter((c) => bound + Math.min(0, reduced(c)) > worthOf(best) + EPS);
   const gain = open.reduce((sum, c) => sum + Math.max(0, reduced(c)), 0);
   const byMember = Array.from({ length: n }, () => [] as { column: Column; reduced: number }[]);
-  for (const column of open) for (const m of column.members) (byMember[m] as { column: Column; reduced: number }[]).push({ column, reduced: reduced(column) });
+  for (const column of open)
+    for (const m of column.members)
+      (byMember[m] as { column: Column; reduced: number }[]).push({
+        column,
+        reduced: reduced(column),
+      });
   for (const list of byMember) list.sort((a, b) => b.reduced - a.reduced);
-  const members = [...new Set(open.flatMap((c) => c.members))].sort((a, b) => (byMember[a]?.length ?? 0) - (byMember[b]?.length ?? 0));
+  const members = [...new Set(open.flatMap((c) => c.members))].sort(
+    (a, b) => (byMember[a]?.length ?? 0) - (byMember[b]?.length ?? 0),
+  );
   const taken = new Uint8Array(n);
   const chosen: Column[] = [];
   let worth = 0;
@@ -360,10 +417,15 @@ function greedy(columns: readonly Column[], by: (c: Column) => number = (c) => c
 }
 
 /** Prices of the members that bound the worth most tightly (subgradient steps), and that bound. */
-function priced(columns: readonly Column[], n: number, offer: (chosen: Column[]) => void): { prices: Float64Array; bound: number } {
+function priced(
+  columns: readonly Column[],
+  n: number,
+  offer: (chosen: Column[]) => void,
+): { prices: Float64Array; bound: number } {
   const size = columns[0]?.members.length ?? 1;
   let prices = new Float64Array(n);
-  for (const c of columns) for (const m of c.members) prices[m] = Math.max(prices[m] as number, c.worth / size);
+  for (const c of columns)
+    for (const m of c.members) prices[m] = Math.max(prices[m] as number, c.worth / size);
   let best = { prices, bound: Infinity };
   let target = 0;
   let stride = 1;
@@ -383,12 +445,16 @@ function priced(columns: readonly Column[], n: number, offer: (chosen: Column[])
     else if (step % 10 === 9) stride *= 0.8;
     if (step % 25 === 0) {
       const now = prices;
-      const chosen = greedy(columns, (c) => c.worth - 0.999 * c.members.reduce((sum, m) => sum + (now[m] as number), 0));
+      const chosen = greedy(
+        columns,
+        (c) => c.worth - 0.999 * c.members.reduce((sum, m) => sum + (now[m] as number), 0),
+      );
       target = Math.max(target, worthOf(chosen));
       offer(chosen);
     }
     let norm = 0;
-    for (let m = 0; m < n; m++) if ((prices[m] as number) > 0 || (slack[m] as number) < 0) norm += (slack[m] as number) ** 2;
+    for (let m = 0; m < n; m++)
+      if ((prices[m] as number) > 0 || (slack[m] as number) < 0) norm += (slack[m] as number) ** 2;
     if (norm < EPS || bound - target < EPS) break;
     const move = (stride * (bound - target)) / norm;
     prices = prices.map((p, m) => Math.max(0, p - move * (slack[m] as number)));

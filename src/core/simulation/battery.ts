@@ -1,4 +1,9 @@
-import { molalityFromWeightPercent, sgFromWeightPercent, weightPercentFromMolality, weightPercentFromSg } from '../electrolyte/concentration.ts';
+import {
+  molalityFromWeightPercent,
+  sgFromWeightPercent,
+  weightPercentFromMolality,
+  weightPercentFromSg,
+} from '../electrolyte/concentration.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
@@ -64,13 +69,22 @@ export interface BatterySize {
 export type Factors = Readonly<Partial<Record<DesignKey, number>>>;
 
 /** The design's numbers in the kernel's order, some of them changed by a factor, with the resistance of this size. */
-function designNumbers(design: CellDesign, { c20Ah, cells, milliohm, labelFactors = {} }: BatterySize, factors: Factors = {}): DesignNumbers {
-  const numbers = Object.fromEntries(DESIGN_KEYS.map((key) => [key, design.parameters[key].value * (labelFactors[key] ?? 1) * (factors[key] ?? 1)])) as Record<
-    DesignKey,
-    number
-  >;
+function designNumbers(
+  design: CellDesign,
+  { c20Ah, cells, milliohm, labelFactors = {} }: BatterySize,
+  factors: Factors = {},
+): DesignNumbers {
+  const numbers = Object.fromEntries(
+    DESIGN_KEYS.map((key) => [
+      key,
+      design.parameters[key].value * (labelFactors[key] ?? 1) * (factors[key] ?? 1),
+    ]),
+  ) as Record<DesignKey, number>;
   const bySize = numbers.resistance * (c20Ah / 60) ** numbers.resistanceSize;
-  numbers.resistance = milliohm === undefined ? bySize : ((milliohm / 1000) * c20Ah * (factors.resistance ?? 1)) / cells;
+  numbers.resistance =
+    milliohm === undefined
+      ? bySize
+      : ((milliohm / 1000) * c20Ah * (factors.resistance ?? 1)) / cells;
   return numbers;
 }
 
@@ -87,9 +101,16 @@ const MOST_EMPTIED = 0.98;
  * @param ambientC the air around it, °C
  * @throws RangeError for a size or a condition no battery can be in
  */
-export function makeBattery(design: CellDesign, size: BatterySize, condition: Condition, ambientC = condition.temperatureC, factors: Factors = {}): SimBattery {
+export function makeBattery(
+  design: CellDesign,
+  size: BatterySize,
+  condition: Condition,
+  ambientC = condition.temperatureC,
+  factors: Factors = {},
+): SimBattery {
   const { cells, c20Ah } = size;
-  if (!(Number.isInteger(cells) && cells >= 1 && cells <= MOST_CELLS)) throw new RangeError('A battery has 1 to 12 cells.');
+  if (!(Number.isInteger(cells) && cells >= 1 && cells <= MOST_CELLS))
+    throw new RangeError('A battery has 1 to 12 cells.');
   if (!(c20Ah > 0 && c20Ah < Infinity)) throw new RangeError('A battery holds more than 0 Ah.');
   checkCondition(condition, ambientC);
   const numbers = designNumbers(design, size, factors);
@@ -104,9 +125,18 @@ export function makeBattery(design: CellDesign, size: BatterySize, condition: Co
     const wanted = condition.charge * usable - (cell.behind ?? 0);
     // What plates and acid have to give beyond the rated charge ends somewhere.
     const last = Math.min(MOST_EMPTIED * active * numbers.reach, numbers.acid - LEAST_ACID) - hard;
-    const soft = Math.max(0, Math.min(usable - (condition.charge < 0 ? wanted : Math.max(0, wanted)), last));
+    const soft = Math.max(
+      0,
+      Math.min(usable - (condition.charge < 0 ? wanted : Math.max(0, wanted)), last),
+    );
     make.set(
-      [active, condition.resistance ?? 1, (cell.jointOhm ?? 0) * c20Ah, cell.shortOhm ? 1 / (cell.shortOhm * c20Ah) : 0, cell.reversed ? -1 : 1],
+      [
+        active,
+        condition.resistance ?? 1,
+        (cell.jointOhm ?? 0) * c20Ah,
+        cell.shortOhm ? 1 / (cell.shortOhm * c20Ah) : 0,
+        cell.reversed ? -1 : 1,
+      ],
       k * MAKE_SIZE,
     );
 
@@ -122,20 +152,37 @@ export function makeBattery(design: CellDesign, size: BatterySize, condition: Co
     state[s + CELL.lower] = free * acid + lift;
     state[s + CELL.upper] = free * acid - lift;
     state[s + CELL.water] = water;
-    state[s + CELL.plates] = cell.platesV ?? cellRestVoltage((MOLALITY_PER_AH_AND_G * acid) / water, condition.temperatureC);
+    state[s + CELL.plates] =
+      cell.platesV ??
+      cellRestVoltage((MOLALITY_PER_AH_AND_G * acid) / water, condition.temperatureC);
     state[s + CELL.surface] = state[s + CELL.plates] as number;
   }
   state[cells * CELL_SIZE + CASE.temperatureC] = condition.temperatureC;
-  return { cells, c20Ah, design: numbers, make, ambientC, state, ...ofDesign({ design: numbers, cells, c20Ah }) };
+  return {
+    cells,
+    c20Ah,
+    design: numbers,
+    make,
+    ambientC,
+    state,
+    ...ofDesign({ design: numbers, cells, c20Ah }),
+  };
 }
 
 const TEMPERATURES_C = [-60, 100] as const;
 
 /** @throws RangeError in words, for what no battery can be */
 function checkCondition(condition: Condition, ambientC: number): void {
-  if (!(condition.charge >= PAST_EMPTY && condition.charge <= 1)) throw new RangeError('State of charge lies between 0 and 1.');
-  const between = (value: number | undefined, [low, high]: readonly [number, number], what: string, unit = ''): void => {
-    if (value !== undefined && !(value >= low && value <= high)) throw new RangeError(`${what} lies between ${low} and ${high}${unit}, not at ${value}.`);
+  if (!(condition.charge >= PAST_EMPTY && condition.charge <= 1))
+    throw new RangeError('State of charge lies between 0 and 1.');
+  const between = (
+    value: number | undefined,
+    [low, high]: readonly [number, number],
+    what: string,
+    unit = '',
+  ): void => {
+    if (value !== undefined && !(value >= low && value <= high))
+      throw new RangeError(`${what} lies between ${low} and ${high}${unit}, not at ${value}.`);
   };
   between(condition.temperatureC, TEMPERATURES_C, 'The temperature of a battery', ' °C');
   between(ambientC, TEMPERATURES_C, 'The temperature of the air', ' °C');
@@ -161,24 +208,45 @@ function layering(differenceSg: number, acid: number, water: number): number {
   if (differenceSg === 0) return 0;
   const mean = (MOLALITY_PER_AH_AND_G * acid) / water;
   const meanSg = sgFromWeightPercent(Math.min(60, weightPercentFromMolality(mean)));
-  const strong = molalityFromWeightPercent(weightPercentFromSg(Math.min(STRONGEST_SG, meanSg + differenceSg / 2)));
+  const strong = molalityFromWeightPercent(
+    weightPercentFromSg(Math.min(STRONGEST_SG, meanSg + differenceSg / 2)),
+  );
   return Math.max(-0.9, Math.min(0.9, strong / mean - 1));
 }
 
 /** A battery as a file keeps it. */
-export type KeptBattery = Omit<SimBattery, 'numbers' | 'make' | 'state'> & { make: number[]; state: number[] };
+export type KeptBattery = Omit<SimBattery, 'numbers' | 'make' | 'state'> & {
+  make: number[];
+  state: number[];
+};
 
 export function keepBattery({ numbers: _, make, state, ...battery }: SimBattery): KeptBattery {
   return { ...battery, make: [...make], state: [...state] };
 }
 
 export function keptBattery({ make, state, ...battery }: KeptBattery): SimBattery {
-  return { ...battery, ...ofDesign(battery), make: Float64Array.from(make), state: Float64Array.from(state) };
+  return {
+    ...battery,
+    ...ofDesign(battery),
+    make: Float64Array.from(make),
+    state: Float64Array.from(state),
+  };
 }
 
 /** What the kernel wants of a design for a battery of this size. */
-function ofDesign({ design, cells, c20Ah }: { design: DesignNumbers; cells: number; c20Ah: number }): { numbers: Float64Array; coolingWPerK: number } {
-  return { numbers: Float64Array.from(DESIGN_KEYS, (key) => design[key]), coolingWPerK: design.cooling * Math.cbrt((cells * c20Ah) ** 2) };
+function ofDesign({
+  design,
+  cells,
+  c20Ah,
+}: {
+  design: DesignNumbers;
+  cells: number;
+  c20Ah: number;
+}): { numbers: Float64Array; coolingWPerK: number } {
+  return {
+    numbers: Float64Array.from(DESIGN_KEYS, (key) => design[key]),
+    coolingWPerK: design.cooling * Math.cbrt((cells * c20Ah) ** 2),
+  };
 }
 
 /** An independent copy. */
@@ -212,7 +280,9 @@ export function viewCell(battery: SimBattery, k: number): CellView {
   const water = at(CELL.water);
   const poreWater = design.poreShare;
   const sg = (acid: number, within: number) =>
-    sgFromWeightPercent(Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / within)));
+    sgFromWeightPercent(
+      Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / within)),
+    );
   return {
     charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
     hard: at(CELL.hard),
@@ -272,14 +342,19 @@ export function viewBattery(battery: SimBattery): BatteryView {
 /** Is some of its acid frozen? Then no current may be put through it. SG below 1.10 is taken as −8 °C or warmer. */
 export function isFrozen(battery: SimBattery): boolean {
   const view = viewBattery(battery);
-  const weakest = Math.min(...Array.from({ length: battery.cells }, (_, k) => viewCell(battery, k).sgTop));
-  return view.temperatureC <= (view.freezesAtC ?? (weakest < 1.1 ? -8 * ((weakest - 1) / 0.1) : -70));
+  const weakest = Math.min(
+    ...Array.from({ length: battery.cells }, (_, k) => viewCell(battery, k).sgTop),
+  );
+  return (
+    view.temperatureC <= (view.freezesAtC ?? (weakest < 1.1 ? -8 * ((weakest - 1) / 0.1) : -70))
+  );
 }
 
 /** Stirs the acid: agitation, or a while of gassing. */
 export function mixAcid(battery: SimBattery): void {
   for (let s = 0; s < battery.cells * CELL_SIZE; s += CELL_SIZE) {
-    const mean = ((battery.state[s + CELL.lower] as number) + (battery.state[s + CELL.upper] as number)) / 2;
+    const mean =
+      ((battery.state[s + CELL.lower] as number) + (battery.state[s + CELL.upper] as number)) / 2;
     battery.state[s + CELL.lower] = mean;
     battery.state[s + CELL.upper] = mean;
   }
@@ -290,7 +365,8 @@ export function topUp(battery: SimBattery): number {
   const full = battery.design.water;
   let grams = 0;
   for (let s = 0; s < battery.cells * CELL_SIZE; s += CELL_SIZE) {
-    const discharged = (battery.state[s + CELL.soft] as number) + (battery.state[s + CELL.hard] as number);
+    const discharged =
+      (battery.state[s + CELL.soft] as number) + (battery.state[s + CELL.hard] as number);
     const wanted = full + REACTION_WATER_G * discharged;
     const missing = wanted - (battery.state[s + CELL.water] as number);
     if (missing <= 0) continue;

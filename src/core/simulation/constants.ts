@@ -83,12 +83,21 @@ export const CONSTANTS = {
 /** Rest voltage of a cell at a molality and temperature, on the kernel's own terms. V. */
 export function cellRestVoltage(molality: number, temperatureC: number): number {
   const at25 =
-    molality >= WEAKEST ? restVoltageFromMolality(molality) : CONSTANTS.REST_AT_WEAKEST + NERNST_V_PER_DECADE * Math.log10(Math.max(molality, 1e-9) / WEAKEST);
+    molality >= WEAKEST
+      ? restVoltageFromMolality(molality)
+      : CONSTANTS.REST_AT_WEAKEST +
+        NERNST_V_PER_DECADE * Math.log10(Math.max(molality, 1e-9) / WEAKEST);
   return at25 + REST_V_PER_KELVIN * (temperatureC - 25);
 }
 
 /** Share of the plates that acid reaches: a trace to 1. @param design its numbers for water */
-export function wetShare(water: number, discharged: number, design: { water: number; dryBegins: number; dryEnds: number }): number {
-  const share = ((water - REACTION_WATER_G * discharged) / design.water - design.dryEnds) / (design.dryBegins - design.dryEnds);
+export function wetShare(
+  water: number,
+  discharged: number,
+  design: { water: number; dryBegins: number; dryEnds: number },
+): number {
+  const share =
+    ((water - REACTION_WATER_G * discharged) / design.water - design.dryEnds) /
+    (design.dryBegins - design.dryEnds);
   return share > 1 ? 1 : share < DRIEST ? DRIEST : share;
 }

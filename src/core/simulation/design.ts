@@ -78,29 +78,77 @@ export const DESIGN_KEYS = [
 ] as const;
 export type DesignKey = (typeof DESIGN_KEYS)[number];
 
-const published = (value: number, unit: string, source: string, spread = 1): Parameter => ({ value, unit, spread, standing: 'published', source });
-const derived = (value: number, unit: string, source: string, spread = 1): Parameter => ({ value, unit, spread, standing: 'derived', source });
-const fitted = (value: number, unit: string, source: string, spread = 1.1): Parameter => ({ value, unit, spread, standing: 'fitted', source });
-const assumed = (value: number, unit: string, spread: number, source: string): Parameter => ({ value, unit, spread, standing: 'assumed', source });
+const published = (value: number, unit: string, source: string, spread = 1): Parameter => ({
+  value,
+  unit,
+  spread,
+  standing: 'published',
+  source,
+});
+const derived = (value: number, unit: string, source: string, spread = 1): Parameter => ({
+  value,
+  unit,
+  spread,
+  standing: 'derived',
+  source,
+});
+const fitted = (value: number, unit: string, source: string, spread = 1.1): Parameter => ({
+  value,
+  unit,
+  spread,
+  standing: 'fitted',
+  source,
+});
+const assumed = (value: number, unit: string, spread: number, source: string): Parameter => ({
+  value,
+  unit,
+  spread,
+  standing: 'assumed',
+  source,
+});
 
-const REST_TABLE = 'Acid and water that put the usual rest-voltage table of the family on Bode’s polynomial, with acid used as Faraday says';
-const BEHAVIOUR = 'Fitted to published tests and usual data sheets of 4–200 Ah: the table of docs/model.md';
-const GAS = 'The law of Schiffer et al., J. Power Sources 168 (2007), with the current that gives the family’s float current and loss on the shelf';
-const SULFATE = 'Assumed: published rates scatter over a decade; set so that 90 days at 15 % and 25 °C harden about a fifth of the plates';
-const FILM = 'Assumed: bench experience of batteries that start high on charge and fall within hours';
+const REST_TABLE =
+  'Acid and water that put the usual rest-voltage table of the family on Bode’s polynomial, with acid used as Faraday says';
+const BEHAVIOUR =
+  'Fitted to published tests and usual data sheets of 4–200 Ah: the table of docs/model.md';
+const GAS =
+  'The law of Schiffer et al., J. Power Sources 168 (2007), with the current that gives the family’s float current and loss on the shelf';
+const SULFATE =
+  'Assumed: published rates scatter over a decade; set so that 90 days at 15 % and 25 °C harden about a fifth of the plates';
+const FILM =
+  'Assumed: bench experience of batteries that start high on charge and fall within hours';
 const CASE = 'Assumed: about 1.1 kJ/kg·K, 0.25 kg per Ah of a 12 V battery, still air on all sides';
-const RESISTANCE_STARTER = 'Analysers’ own constant, 2,700 mΩ·A over the CCA (EN), with 9 A of it per Ah';
-const RESISTANCE_STANDBY = 'Data sheets of AGM batteries of 7–200 Ah: 5.14 mΩ·(C20/60 Ah)^−0.74 for 12 V';
-const RESISTANCE_GEL = 'As AGM of the same size, and a fifth more: data sheets of gel batteries of 7–200 Ah';
+const RESISTANCE_STARTER =
+  'Analysers’ own constant, 2,700 mΩ·A over the CCA (EN), with 9 A of it per Ah';
+const RESISTANCE_STANDBY =
+  'Data sheets of AGM batteries of 7–200 Ah: 5.14 mΩ·(C20/60 Ah)^−0.74 for 12 V';
+const RESISTANCE_GEL =
+  'As AGM of the same size, and a fifth more: data sheets of gel batteries of 7–200 Ah';
 const METAL = 'Lead, and conductivity of sulfuric acid about its best at 4.6 mol/kg';
-const SURFACE = 'Fitted to the surface charge of the table: how far a fresh full charge stands above rest after 10 min, 1 h and 12 h';
+const SURFACE =
+  'Fitted to the surface charge of the table: how far a fresh full charge stands above rest after 10 min, 1 h and 12 h';
 
 const shared = {
-  mixingByGas: assumed(8, '1 per gassed C', 2, 'Assumed: an hour of gassing at C/20 mixes a flooded cell by a third'),
+  mixingByGas: assumed(
+    8,
+    '1 per gassed C',
+    2,
+    'Assumed: an hour of gassing at C/20 mixes a flooded cell by a third',
+  ),
   hardening: assumed(0.00018, '1/h', 2.2, SULFATE),
-  softening: assumed(0.004, '1/h at 2.45 V', 2.2, 'Assumed: a day at 14.7 V brings back about a tenth of what has hardened'),
+  softening: assumed(
+    0.004,
+    '1/h at 2.45 V',
+    2.2,
+    'Assumed: a day at 14.7 V brings back about a tenth of what has hardened',
+  ),
   filming: assumed(0.0004, '1/h', 2, FILM),
-  resistanceHard: assumed(6, '×', 1.6, 'Assumed: crystals block the pores; several to many times the resistance when half the plate is hard'),
+  resistanceHard: assumed(
+    6,
+    '×',
+    1.6,
+    'Assumed: crystals block the pores; several to many times the resistance when half the plate is hard',
+  ),
   heatCapacity: assumed(0.0127, 'Wh/K per cell and Ah', 1.15, CASE),
   metalPerK: published(0.0039, '1/K', METAL),
   acidPerK: derived(0.017, '1/K', METAL),
@@ -141,16 +189,36 @@ const absorbed = {
   gassing: fitted(0.000085, 'C at 2.23 V, 25 °C', GAS, 1.5),
   localAction: derived(0.000028, 'C', GAS, 1.5),
   recombination: assumed(0.97, 'share', 1.01, 'Usual for absorbed mat at moderate overcharge'),
-  recombinationLimit: assumed(0.05, 'C', 1.4, 'Assumed: above about C/20 the oxygen outruns the mat and vents'),
+  recombinationLimit: assumed(
+    0.05,
+    'C',
+    1.4,
+    'Assumed: above about C/20 the oxygen outruns the mat and vents',
+  ),
   doubleLayer: fitted(7.7 / 3600, 'Ah/V per Ah', BEHAVIOUR, 1.5),
   surface: fitted(0.0085, 'Ah/V per Ah', SURFACE, 1.5),
   surfaceOhms: fitted(110, 'Ω·Ah', SURFACE, 1.5),
   surfaceLoss: fitted(0.0058, '1/(V·h)', SURFACE, 1.3),
   dryBegins: published(1, 'of the water', 'A starved mat has none to lose'),
   dryEnds: published(0, 'of the water', 'See dryOhms and dryCapacity'),
-  dryCapacity: assumed(0.8, 'share', 1.2, 'Assumed: 15 % of the water gone costs about an eighth of the capacity'),
-  dryOhms: assumed(2.5, 'power', 1.2, 'Assumed: 15 % of the water gone raises the resistance by a fifth'),
-  dryGas: assumed(20, '×', 1.4, 'Assumed: oxygen crosses a dry mat freely, and float current grows'),
+  dryCapacity: assumed(
+    0.8,
+    'share',
+    1.2,
+    'Assumed: 15 % of the water gone costs about an eighth of the capacity',
+  ),
+  dryOhms: assumed(
+    2.5,
+    'power',
+    1.2,
+    'Assumed: 15 % of the water gone raises the resistance by a fifth',
+  ),
+  dryGas: assumed(
+    20,
+    '×',
+    1.4,
+    'Assumed: oxygen crosses a dry mat freely, and float current grows',
+  ),
 } satisfies Record<DesignKey, Parameter>;
 
 export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
@@ -163,7 +231,12 @@ export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
       poreShare: fitted(0.295, 'of the water', BEHAVIOUR),
       diffusion: fitted(0.241, '1/h', BEHAVIOUR, 1.2),
       diffusionPerK: fitted(0.018, '1/K', BEHAVIOUR, 1.04),
-      layering: assumed(0.5, 'share', 1.4, 'Assumed: strong acid leaving the plates sinks in free acid'),
+      layering: assumed(
+        0.5,
+        'share',
+        1.4,
+        'Assumed: strong acid leaving the plates sinks in free acid',
+      ),
       mixingByItself: assumed(0.004, '1/h', 2, 'Assumed: layers last for days to weeks'),
       reach: fitted(1.17, 'Ah/Ah', BEHAVIOUR, 1.05),
       reachPerK: fitted(0.0053, '1/K', BEHAVIOUR, 1.04),
@@ -194,7 +267,12 @@ export const DESIGNS: Readonly<Record<ChemistryKey, CellDesign>> = {
       surface: fitted(0.007, 'Ah/V per Ah', SURFACE, 1.5),
       surfaceOhms: fitted(100, 'Ω·Ah', SURFACE, 1.5),
       surfaceLoss: fitted(0.0072, '1/(V·h)', SURFACE, 1.3),
-      dryBegins: assumed(0.86, 'of the water', 1.05, 'Assumed: plates are covered with 7–10 mm to spare'),
+      dryBegins: assumed(
+        0.86,
+        'of the water',
+        1.05,
+        'Assumed: plates are covered with 7–10 mm to spare',
+      ),
       dryEnds: assumed(0.4, 'of the water', 1.1, 'Assumed'),
       dryCapacity: derived(1, 'share', 'Plates that no acid reaches give nothing'),
       dryOhms: assumed(1, 'power', 1.2, 'Assumed: ohms go with the plates that are covered'),

@@ -22,7 +22,9 @@ interface Exports {
   log: (x: number) => number;
 }
 
-export const kernel = new WebAssembly.Instance(new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)))).exports as unknown as Exports;
+export const kernel = new WebAssembly.Instance(
+  new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0))),
+).exports as unknown as Exports;
 
 /** What the kernel needs to know of a battery besides its state. */
 export interface Anatomy {

@@ -23,7 +23,10 @@ const MOST_KNOWN = 200;
 export function labelledSize(model: BatteryModel): BatterySize {
   const { chemistry, alloy } = leadAcidKind(model.kind);
   const size = { c20Ah: model.c20Ah, cells: model.cells, milliohm: labelMilliohm(model) };
-  const labelFactors = { ...(alloy === 'antimony' ? ANTIMONY : {}), ...curveFactors(chemistry, size, model) };
+  const labelFactors = {
+    ...(alloy === 'antimony' ? ANTIMONY : {}),
+    ...curveFactors(chemistry, size, model),
+  };
   return Object.keys(labelFactors).length === 0 ? size : { ...size, labelFactors };
 }
 
@@ -32,7 +35,11 @@ export function labelledSize(model: BatteryModel): BatterySize {
  * gave before: how fast acid gets into the plates decides the first two, how far a discharge reaches the last. A printed curve
  * that no battery of the family has is met as nearly as one can.
  */
-function curveFactors(chemistry: ChemistryKey, size: BatterySize, { c10Ah, reserveMin }: Pick<BatteryModel, 'c10Ah' | 'reserveMin'>): Factors {
+function curveFactors(
+  chemistry: ChemistryKey,
+  size: BatterySize,
+  { c10Ah, reserveMin }: Pick<BatteryModel, 'c10Ah' | 'reserveMin'>,
+): Factors {
   const points = [
     ...(typeof c10Ah === 'number' ? [{ amps: c10Ah / 10, hours: 10 }] : []),
     ...(typeof reserveMin === 'number' ? [{ amps: RESERVE_A, hours: reserveMin / 60 }] : []),
@@ -41,7 +48,8 @@ function curveFactors(chemistry: ChemistryKey, size: BatterySize, { c10Ah, reser
   const key = JSON.stringify([chemistry, size, points]);
   const before = known.get(key);
   if (before) return before;
-  const hours = (labelFactors: Factors, amps: number): number => hoursDown(chemistry, { ...size, labelFactors }, amps);
+  const hours = (labelFactors: Factors, amps: number): number =>
+    hoursDown(chemistry, { ...size, labelFactors }, amps);
   const c20Amps = size.c20Ah / 20;
   const wanted = hours({}, c20Amps);
   /** With acid so fast, the reach that keeps C20, and how far the curve then lies above the printed points. */
@@ -49,7 +57,10 @@ function curveFactors(chemistry: ChemistryKey, size: BatterySize, { c10Ah, reser
     let reach = 1;
     for (let i = 0; i < 2; i++) reach *= wanted / hours({ diffusion, reach }, c20Amps);
     const factors = { diffusion, reach };
-    return { factors, above: points.reduce((sum, p) => sum + Math.log(hours(factors, p.amps) / p.hours), 0) };
+    return {
+      factors,
+      above: points.reduce((sum, p) => sum + Math.log(hours(factors, p.amps) / p.hours), 0),
+    };
   };
   let [low, high] = DIFFUSION as readonly [number, number];
   for (let i = 0; i < HALVINGS; i++) {
@@ -65,7 +76,9 @@ function curveFactors(chemistry: ChemistryKey, size: BatterySize, { c10Ah, reser
 
 /** Hours a full battery gives a current for, down to the usual end, 25 °C. */
 function hoursDown(chemistry: ChemistryKey, size: BatterySize, amps: number): number {
-  const stepper = new Stepper(makeBattery(DESIGNS[chemistry], size, { charge: 1, temperatureC: 25 }));
+  const stepper = new Stepper(
+    makeBattery(DESIGNS[chemistry], size, { charge: 1, temperatureC: 25 }),
+  );
   const endV = CUT_OFF_PER_CELL * size.cells;
   const longestS = (40 * 3600 * size.c20Ah) / 20 / amps;
   let before = { s: 0, v: stepper.voltageV };

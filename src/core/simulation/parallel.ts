@@ -27,7 +27,8 @@ export class Pair {
     readonly second: SimBattery,
     readonly leadOhm: number,
   ) {
-    if (first.cells !== second.cells) throw new RangeError('Batteries of different voltage are never connected in parallel.');
+    if (first.cells !== second.cells)
+      throw new RangeError('Batteries of different voltage are never connected in parallel.');
     if (!(leadOhm > 0)) throw new RangeError('Leads have a resistance above 0 Ω.');
   }
 
@@ -48,7 +49,8 @@ export class Pair {
       kernel.carry(SECOND.at, step / 3600, this.secondA / this.second.c20Ah);
       FIRST.take(this.first.state);
       SECOND.take(this.second.state);
-      const change = Math.abs(this.secondA - before) / Math.max(this.first.c20Ah, this.second.c20Ah) / CALM_C;
+      const change =
+        Math.abs(this.secondA - before) / Math.max(this.first.c20Ah, this.second.c20Ah) / CALM_C;
       this.#nextS = Math.max(SHORTEST_S, step * (change > 1 ? 0.5 : change < 0.3 ? 2 : 1));
       this.elapsedS += step;
       left -= step;
@@ -66,7 +68,8 @@ export class Pair {
     let supplied = drive.currentA;
     const free = (open1 / r1 + open2 / r2) / (1 / r1 + 1 / r2);
     const together = 1 / (1 / r1 + 1 / r2);
-    if (supplied > 0 && free + together * supplied > drive.limitV) supplied = Math.max(0, (drive.limitV - free) / together);
+    if (supplied > 0 && free + together * supplied > drive.limitV)
+      supplied = Math.max(0, (drive.limitV - free) / together);
     const clips = free + together * supplied;
     this.firstA = (clips - open1) / r1;
     this.secondA = (clips - open2) / r2;

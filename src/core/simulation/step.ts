@@ -28,7 +28,13 @@ export interface Tolerance {
 }
 
 /** Holds the volts of a 16 h charge of a 12 V battery within 5 mV after its first minutes, and its Ah within 0.1 %, of steps of one second. */
-export const FINE: Readonly<Tolerance> = { voltsPerCell: 0.0015, charge: 0.002, longestS: 3600, longestRestS: 12 * 3600, transient: 0.2 };
+export const FINE: Readonly<Tolerance> = {
+  voltsPerCell: 0.0015,
+  charge: 0.002,
+  longestS: 3600,
+  longestRestS: 12 * 3600,
+  transient: 0.2,
+};
 /** Under one and the same drive so many steps are as short as they must be; from then on the shortest there is doubles with each seventh of that. */
 const PATIENCE = 2000;
 /** Currents beyond this share of C20 per hour are no current of a battery. */
@@ -46,7 +52,9 @@ const REMEMBERED = [
   BLOCK.UNDER_V,
   BLOCK.SHORTEST_S,
 ] as const;
-const [NEXT, VOLTAGE, CURRENT, ELAPSED, STEPS, STRAIN, UNDER_A, UNDER_V, SHORTEST] = [0, 1, 2, 3, 4, 5, 6, 7, 8] as const;
+const [NEXT, VOLTAGE, CURRENT, ELAPSED, STEPS, STRAIN, UNDER_A, UNDER_V, SHORTEST] = [
+  0, 1, 2, 3, 4, 5, 6, 7, 8,
+] as const;
 const ROOTS = REMEMBERED.length;
 
 /** Moves one battery through time; nothing is allocated while it runs. */
@@ -58,7 +66,8 @@ export class Stepper {
     readonly tolerance: Tolerance = FINE,
   ) {
     let open = 0;
-    for (let k = 0; k < battery.cells; k++) open += battery.state[k * CELL_SIZE + CELL.plates] as number;
+    for (let k = 0; k < battery.cells; k++)
+      open += battery.state[k * CELL_SIZE + CELL.plates] as number;
     const memory = new Float64Array(ROOTS + battery.cells);
     memory[NEXT] = 1;
     memory[VOLTAGE] = open;
@@ -144,21 +153,29 @@ export class Stepper {
     FIRST.set(BLOCK.TRANSIENT, tolerance.transient);
     FIRST.set(BLOCK.PATIENCE, tolerance.patience ?? PATIENCE);
     for (let i = 0; i < ROOTS; i++) FIRST.set(REMEMBERED[i] as number, memory[i] as number);
-    for (let k = 0; k < battery.cells; k++) FIRST.set(BLOCK.LINEAR + k * LINEAR_SIZE + LINEAR.root, memory[ROOTS + k] as number);
+    for (let k = 0; k < battery.cells; k++)
+      FIRST.set(BLOCK.LINEAR + k * LINEAR_SIZE + LINEAR.root, memory[ROOTS + k] as number);
   }
 
   #take(): void {
     const memory = this.#memory;
     FIRST.take(this.battery.state);
     for (let i = 0; i < ROOTS; i++) memory[i] = FIRST.get(REMEMBERED[i] as number);
-    for (let k = 0; k < this.battery.cells; k++) memory[ROOTS + k] = FIRST.get(BLOCK.LINEAR + k * LINEAR_SIZE + LINEAR.root);
+    for (let k = 0; k < this.battery.cells; k++)
+      memory[ROOTS + k] = FIRST.get(BLOCK.LINEAR + k * LINEAR_SIZE + LINEAR.root);
   }
 }
 
 const APART = 'The model of this battery has come apart; its state holds a number that is none.';
 
-function checkDrive({ currentA, limitV, floorV }: Readonly<Drive>, mostS: number, c20Ah: number): void {
-  if (!(Math.abs(currentA) <= MOST_C * c20Ah)) throw new RangeError(`${currentA} A is no current for a battery of ${c20Ah} Ah.`);
-  if (Number.isNaN(limitV) || Number.isNaN(floorV ?? 0)) throw new RangeError('A limit of the volts is a number.');
+function checkDrive(
+  { currentA, limitV, floorV }: Readonly<Drive>,
+  mostS: number,
+  c20Ah: number,
+): void {
+  if (!(Math.abs(currentA) <= MOST_C * c20Ah))
+    throw new RangeError(`${currentA} A is no current for a battery of ${c20Ah} Ah.`);
+  if (Number.isNaN(limitV) || Number.isNaN(floorV ?? 0))
+    throw new RangeError('A limit of the volts is a number.');
   if (!(mostS > 0)) throw new RangeError('A step takes time.');
 }

@@ -1,4 +1,11 @@
-import { type BatterySize, type CellCondition, type Condition, type Factors, makeBattery, type SimBattery } from './battery.ts';
+import {
+  type BatterySize,
+  type CellCondition,
+  type Condition,
+  type Factors,
+  makeBattery,
+  type SimBattery,
+} from './battery.ts';
 import { type CellDesign, DESIGN_KEYS, type DesignKey } from './design.ts';
 import { type Random, seeded } from './random.ts';
 
@@ -16,7 +23,8 @@ export interface UncertainCondition extends Condition {
 /** How far cells of one sound battery usually lie apart, share of C20. Assumed. */
 const USUAL_BETWEEN = 0.01;
 
-const clamp = (value: number, low: number, high: number): number => (value < low ? low : value > high ? high : value);
+const clamp = (value: number, low: number, high: number): number =>
+  value < low ? low : value > high ? high : value;
 
 /**
  * Simulated batteries that could all be the one on the bench: its design's parameters drawn within
@@ -26,12 +34,25 @@ const clamp = (value: number, low: number, high: number): number => (value < low
  * @param count how many, at least 1
  * @param seed same seed, same twins
  */
-export function makeTwins(design: CellDesign, size: BatterySize, condition: UncertainCondition, ambientC: number, count: number, seed = 1): SimBattery[] {
+export function makeTwins(
+  design: CellDesign,
+  size: BatterySize,
+  condition: UncertainCondition,
+  ambientC: number,
+  count: number,
+  seed = 1,
+): SimBattery[] {
   const random = seeded(seed);
   return Array.from({ length: count }, (_, i) =>
     i === 0
       ? makeBattery(design, size, condition, ambientC)
-      : makeBattery(design, size, drawCondition(size.cells, condition, random), ambientC, drawFactors(design, random)),
+      : makeBattery(
+          design,
+          size,
+          drawCondition(size.cells, condition, random),
+          ambientC,
+          drawFactors(design, random),
+        ),
   );
 }
 

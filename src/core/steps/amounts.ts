@@ -32,24 +32,49 @@ const asked = (question: string, field: string, sure: boolean | undefined): void
 export function checkFilled(amountMl: number, expectedMl: number, sure: boolean | undefined): void {
   const said = `${amountMl.toFixed(0)} mL`;
   if (amountMl > MOST * expectedMl)
-    throw new Refused(`${said} do not fit: it takes about ${expectedMl.toFixed(0)} mL. Is it in litres, or of several batteries?`, 'invalid', 'amountMl');
+    throw new Refused(
+      `${said} do not fit: it takes about ${expectedMl.toFixed(0)} mL. Is it in litres, or of several batteries?`,
+      'invalid',
+      'amountMl',
+    );
   if (amountMl > ASK_ABOVE * expectedMl || amountMl < ASK_BELOW * expectedMl)
-    asked(`${said}, where about ${expectedMl.toFixed(0)} mL are expected. Is that right?`, 'amountMl', sure);
+    asked(
+      `${said}, where about ${expectedMl.toFixed(0)} mL are expected. Is that right?`,
+      'amountMl',
+      sure,
+    );
 }
 
 /** Liquid topped up, mL in all, against what those cells hold. @throws Refused */
-export function checkToppedUp(ml: number, cells: number, { model }: JobPlan, sure: boolean | undefined): void {
+export function checkToppedUp(
+  ml: number,
+  cells: number,
+  { model }: JobPlan,
+  sure: boolean | undefined,
+): void {
   if (model.electrolyteMl === null) return;
   const perCell = ml / cells;
   const holds = model.electrolyteMl / model.cells;
   if (perCell > TOP_UP_MOST * holds)
-    throw new Refused(`${perCell.toFixed(0)} mL a cell do not fit: a cell holds about ${holds.toFixed(0)} mL in all.`, 'invalid', 'ml');
+    throw new Refused(
+      `${perCell.toFixed(0)} mL a cell do not fit: a cell holds about ${holds.toFixed(0)} mL in all.`,
+      'invalid',
+      'ml',
+    );
   if (perCell > TOP_UP_ASK * holds)
-    asked(`${perCell.toFixed(0)} mL a cell is much: a cell holds about ${holds.toFixed(0)} mL in all. Is that right?`, 'ml', sure);
+    asked(
+      `${perCell.toFixed(0)} mL a cell is much: a cell holds about ${holds.toFixed(0)} mL in all. Is that right?`,
+      'ml',
+      sure,
+    );
 }
 
 /** Charge that readings say has gone in, Ah, against what the battery holds. @throws Refused */
-export function checkPutIn(ampereHours: number, { model }: JobPlan, sure: boolean | undefined): void {
+export function checkPutIn(
+  ampereHours: number,
+  { model }: JobPlan,
+  sure: boolean | undefined,
+): void {
   if (ampereHours > MUCH_CHARGE * model.c20Ah)
     asked(
       `By its readings ${ampereHours.toFixed(0)} Ah went into a ${model.c20Ah} Ah battery. Was current on all that time? If not, correct the readings or say so in a note.`,
@@ -65,7 +90,12 @@ export function checkPutIn(ampereHours: number, { model }: JobPlan, sure: boolea
  * @param now ms
  * @param expectedS how long it was expected to take, s
  */
-export function lookedAwayFrom(on: readonly OnStretch[], readAt: readonly number[], now: number, expectedS: number): DeviationWhat[] {
+export function lookedAwayFrom(
+  on: readonly OnStretch[],
+  readAt: readonly number[],
+  now: number,
+  expectedS: number,
+): DeviationWhat[] {
   let missed = 0;
   let longestS = 0;
   let onS = 0;

@@ -54,13 +54,24 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     case 'step.done':
       return next(advance(job, at, by, 'done', event.result));
     case 'step.skipped':
-      return next({ ...advance(job, at, by, 'skipped', null), deviations: deviate(state, at, by, event.stepId, { kind: 'step-skipped' }, event.reason) });
+      return next({
+        ...advance(job, at, by, 'skipped', null),
+        deviations: deviate(state, at, by, event.stepId, { kind: 'step-skipped' }, event.reason),
+      });
     case 'pass.repeated': {
       const runs = closeRun(state, at, by, 'done', event.result);
-      return next({ runs, current: begin(stepById(job.procedure, event.from), job.plan, at, state.attempt, runs) });
+      return next({
+        runs,
+        current: begin(stepById(job.procedure, event.from), job.plan, at, state.attempt, runs),
+      });
     }
     case 'topped-up':
-      return next({ topUps: [...state.topUps, { at, by, liquid: event.liquid, cells: event.cells, ml: event.ml, lot: event.lot }] });
+      return next({
+        topUps: [
+          ...state.topUps,
+          { at, by, liquid: event.liquid, cells: event.cells, ml: event.ml, lot: event.lot },
+        ],
+      });
     case 'wait.cut': {
       const what: DeviationWhat = { kind: 'wait-cut', remainingS: event.remainingS };
       return next({
@@ -101,7 +112,14 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         closedAt: null,
         refusal: null,
         current: begin(step, job.plan, at, state.attempt, state.runs),
-        deviations: deviate(state, at, by, event.stepId, { kind: 'refusal-taken-back' }, event.reason),
+        deviations: deviate(
+          state,
+          at,
+          by,
+          event.stepId,
+          { kind: 'refusal-taken-back' },
+          event.reason,
+        ),
       });
     }
     case 'charge.started':
@@ -118,7 +136,9 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         },
       });
     case 'charge.paused':
-      return next({ charge: stopCurrent(state.charge, 'paused', at, event.why, event.resumesItself) });
+      return next({
+        charge: stopCurrent(state.charge, 'paused', at, event.why, event.resumesItself),
+      });
     case 'charge.halted':
       return next({ charge: stopCurrent(state.charge, 'halted', at, event.why) });
     case 'charge.planned':
@@ -128,11 +148,21 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       return job;
     case 'charge.resumed': {
       const { charge } = state;
-      return next({ charge: charge && { ...charge, mode: 'running', on: [...charge.on, { from: at, to: null }], why: null, resumesItself: false } });
+      return next({
+        charge: charge && {
+          ...charge,
+          mode: 'running',
+          on: [...charge.on, { from: at, to: null }],
+          why: null,
+          resumesItself: false,
+        },
+      });
     }
     case 'reading.taken': {
       const { reading } = event;
-      const readings = state.readings.map((r) => (r.id === reading.supersedes ? { ...r, supersededBy: reading.id } : r));
+      const readings = state.readings.map((r) =>
+        r.id === reading.supersedes ? { ...r, supersededBy: reading.id } : r,
+      );
       return next({ readings: [...readings, reading] });
     }
     case 'job.paused':
@@ -142,38 +172,72 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     case 'note.added':
       return next({ notes: [...state.notes, { at, by, text: event.text }] });
     case 'job.escalated':
-      return next({ status: 'with-lead', escalation: { at, by, reason: event.reason }, charge: stopCurrent(state.charge, 'paused', at, { by: 'lead' }) });
+      return next({
+        status: 'with-lead',
+        escalation: { at, by, reason: event.reason },
+        charge: stopCurrent(state.charge, 'paused', at, { by: 'lead' }),
+      });
     case 'lead.decided': {
-      const leadDecisions = [...state.leadDecisions, { at, by, decision: event.decision, reason: event.reason }];
-      return next({ ...(event.decision === 'charge-again' ? again(job, at, by) : { status: 'running', escalation: null }), leadDecisions });
+      const leadDecisions = [
+        ...state.leadDecisions,
+        { at, by, decision: event.decision, reason: event.reason },
+      ];
+      return next({
+        ...(event.decision === 'charge-again'
+          ? again(job, at, by)
+          : { status: 'running', escalation: null }),
+        leadDecisions,
+      });
     }
     case 'verdict.given': {
       const { verdict } = event;
-      if (verdict.outcome === 'pass') return next({ ...advance(job, at, by, 'done', null), verdict });
+      if (verdict.outcome === 'pass')
+        return next({ ...advance(job, at, by, 'done', null), verdict });
       if (verdict.outcome === 'repeat') return next({ ...again(job, at, by), verdict });
-      if (verdict.outcome === 'lead') return next({ verdict, status: 'with-lead', escalation: { at, by, reason: verdict.reasons.join(' ') } });
+      if (verdict.outcome === 'lead')
+        return next({
+          verdict,
+          status: 'with-lead',
+          escalation: { at, by, reason: verdict.reasons.join(' ') },
+        });
       return next({ verdict });
     }
     case 'story.told':
       return next({ recovery: { ...recoveryOf(job), story: event.story } });
     case 'route.chosen': {
       const recovery = recoveryOf(job);
-      const chosen = { ...job, state: { ...state, chargePlan: event.plan, recovery: { ...recovery, routes: [...recovery.routes, event.route] } } };
+      const chosen = {
+        ...job,
+        state: {
+          ...state,
+          chargePlan: event.plan,
+          recovery: { ...recovery, routes: [...recovery.routes, event.route] },
+        },
+      };
       return { ...chosen, state: { ...chosen.state, ...advance(chosen, at, by, 'done', null) } };
     }
     case 'discharge.started': {
       const { currentA, cutoffV, temperatureC, expectedEndAt } = event;
-      return next({ recovery: { ...recoveryOf(job), discharge: { startedAt: at, currentA, cutoffV, temperatureC, expectedEndAt } } });
+      return next({
+        recovery: {
+          ...recoveryOf(job),
+          discharge: { startedAt: at, currentA, cutoffV, temperatureC, expectedEndAt },
+        },
+      });
     }
     case 'discharge.dropped':
       return next({ recovery: { ...recoveryOf(job), discharge: null } });
     case 'capacity.tested': {
       const recovery = recoveryOf(job);
-      return next({ recovery: { ...recovery, discharge: null, tests: [...recovery.tests, event.test] } });
+      return next({
+        recovery: { ...recovery, discharge: null, tests: [...recovery.tests, event.test] },
+      });
     }
     case 'forecast.made': {
       const recovery = recoveryOf(job);
-      return next({ recovery: { ...recovery, forecasts: [...(recovery.forecasts ?? []), event.forecast] } });
+      return next({
+        recovery: { ...recovery, forecasts: [...(recovery.forecasts ?? []), event.forecast] },
+      });
     }
     case 'outcome.given': {
       const recovery = recoveryOf(job);
@@ -194,22 +258,55 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         paused: null,
         escalation: null,
         runs: closeRun(state, at, by, 'done', null),
-        charge: state.charge && { ...state.charge, mode: 'ended', on: switchedOff(state.charge.on, at) },
+        charge: state.charge && {
+          ...state.charge,
+          mode: 'ended',
+          on: switchedOff(state.charge.on, at),
+        },
       });
   }
 }
 
-function begin(step: Step, plan: JobPlan, at: Moment, attempt: number, runs: readonly StepRun[]): StepRun {
+function begin(
+  step: Step,
+  plan: JobPlan,
+  at: Moment,
+  attempt: number,
+  runs: readonly StepRun[],
+): StepRun {
   const dueAt = moduleOf(step).due?.(step, plan, at, runs) ?? null;
-  return { stepId: step.id, attempt, startedAt: at, dueAt, endedAt: null, by: null, end: null, result: null };
+  return {
+    stepId: step.id,
+    attempt,
+    startedAt: at,
+    dueAt,
+    endedAt: null,
+    by: null,
+    end: null,
+    result: null,
+  };
 }
 
-function closeRun(state: JobState, at: Moment, by: string, end: StepRun['end'], result: StepRun['result']): StepRun[] {
-  return state.current ? [...state.runs, { ...state.current, endedAt: at, by, end, result }] : state.runs;
+function closeRun(
+  state: JobState,
+  at: Moment,
+  by: string,
+  end: StepRun['end'],
+  result: StepRun['result'],
+): StepRun[] {
+  return state.current
+    ? [...state.runs, { ...state.current, endedAt: at, by, end, result }]
+    : state.runs;
 }
 
 /** Ends the running step and begins the next one that applies. */
-function advance(job: Job, at: Moment, by: string, end: StepRun['end'], result: StepRun['result']): Partial<JobState> {
+function advance(
+  job: Job,
+  at: Moment,
+  by: string,
+  end: StepRun['end'],
+  result: StepRun['result'],
+): Partial<JobState> {
   const { state, procedure, plan } = job;
   const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
   const following = procedure.steps.slice(index + 1).find((s) => stillComes(state, s));
@@ -230,14 +327,34 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
   const from = stepById(job.procedure, repeats ?? (steps[0] as Step).id);
   const attempt = job.state.attempt + 1;
   const runs = closeRun(job.state, at, by, 'done', null);
-  return { status: 'running', escalation: null, attempt, charge: null, runs, current: begin(from, job.plan, at, attempt, runs) };
+  return {
+    status: 'running',
+    escalation: null,
+    attempt,
+    charge: null,
+    runs,
+    current: begin(from, job.plan, at, attempt, runs),
+  };
 }
 
-function stopCurrent(charge: ChargeState | null, mode: 'paused' | 'halted', at: Moment, why: Why, resumesItself = false): ChargeState | null {
+function stopCurrent(
+  charge: ChargeState | null,
+  mode: 'paused' | 'halted',
+  at: Moment,
+  why: Why,
+  resumesItself = false,
+): ChargeState | null {
   if (!charge || charge.mode === 'ended') return charge;
   return { ...charge, mode, on: switchedOff(charge.on, at), why, resumesItself };
 }
 
-function deviate(state: JobState, at: Moment, by: string, stepId: string, what: DeviationWhat | string, reason: string): JobState['deviations'] {
+function deviate(
+  state: JobState,
+  at: Moment,
+  by: string,
+  stepId: string,
+  what: DeviationWhat | string,
+  reason: string,
+): JobState['deviations'] {
   return [...state.deviations, { at, by, stepId, what, reason }];
 }

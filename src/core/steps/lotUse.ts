@@ -11,7 +11,8 @@ import { moduleOf } from './registry.ts';
  */
 export function lotUses(job: Job, events: readonly JobEvent[]): LotUse[] {
   return events.flatMap((event): LotUse[] => {
-    if (event.type === 'topped-up') return event.lot && event.ml ? [{ lot: event.lot, ml: event.ml }] : [];
+    if (event.type === 'topped-up')
+      return event.lot && event.ml ? [{ lot: event.lot, ml: event.ml }] : [];
     if (event.type !== 'step.done') return [];
     const { result, stepId } = event;
     const step = job.procedure.steps.find((s) => s.id === stepId);

@@ -5,9 +5,15 @@ import type { DecisionContext, StockedLot } from '../job/context.ts';
 export function mayUse(lot: StockedLot | undefined, kind: StockedLot['kind']): void {
   if (!lot) return;
   if (lot.kind !== kind)
-    throw new Refused(`Lot ${lot.code} is ${lot.kind === 'water' ? 'distilled water' : lot.kind === 'pack' ? 'tube packs' : 'bulk acid'}.`, 'forbidden', 'lot');
-  if (lot.expired) throw new Refused(`Lot ${lot.code} is past its date. Take a fresh one.`, 'forbidden', 'lot');
-  if (lot.leftMl <= 0) throw new Refused(`Lot ${lot.code} is used up, says the wet room.`, 'invalid', 'lot');
+    throw new Refused(
+      `Lot ${lot.code} is ${lot.kind === 'water' ? 'distilled water' : lot.kind === 'pack' ? 'tube packs' : 'bulk acid'}.`,
+      'forbidden',
+      'lot',
+    );
+  if (lot.expired)
+    throw new Refused(`Lot ${lot.code} is past its date. Take a fresh one.`, 'forbidden', 'lot');
+  if (lot.leftMl <= 0)
+    throw new Refused(`Lot ${lot.code} is used up, says the wet room.`, 'invalid', 'lot');
 }
 
 /**
@@ -15,6 +21,10 @@ export function mayUse(lot: StockedLot | undefined, kind: StockedLot['kind']): v
  *
  * @throws Refused that asks
  */
-export function knownLot({ lot, sure }: { lot?: string; sure?: boolean }, { lot: found, lotsCounted }: DecisionContext): void {
-  if (lot && !found && lotsCounted && !sure) throw new Refused(`The wet room has no lot ${lot.trim()}. Is it written right?`, 'ask', 'lot');
+export function knownLot(
+  { lot, sure }: { lot?: string; sure?: boolean },
+  { lot: found, lotsCounted }: DecisionContext,
+): void {
+  if (lot && !found && lotsCounted && !sure)
+    throw new Refused(`The wet room has no lot ${lot.trim()}. Is it written right?`, 'ask', 'lot');
 }

@@ -47,4 +47,5 @@ const STEPS: { readonly [K in StepKind]: StepModule<K> } = {
 };
 
 /** The module of a step's kind. A module is only ever given steps of its own kind, which the compiler cannot see here. */
-export const moduleOf = (step: Step): StepModule<StepKind> => STEPS[step.kind] as unknown as StepModule<StepKind>;
+export const moduleOf = (step: Step): StepModule<StepKind> =>
+  STEPS[step.kind] as unknown as StepModule<StepKind>;

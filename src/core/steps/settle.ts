@@ -16,7 +16,11 @@ export function clockEvents(job: Job, now: Moment): Signed<JobEvent>[] {
   for (;;) {
     const run = current.state.status === 'running' ? current.state.current : null;
     if (!run || run.dueAt === null || run.dueAt > now) return events;
-    const signed: Signed<JobEvent> = { at: run.dueAt, by: CLOCK, event: { type: 'step.done', stepId: run.stepId, result: null } };
+    const signed: Signed<JobEvent> = {
+      at: run.dueAt,
+      by: CLOCK,
+      event: { type: 'step.done', stepId: run.stepId, result: null },
+    };
     events.push(signed);
     current = evolve(current, signed);
   }

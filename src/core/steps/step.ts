@@ -22,7 +22,9 @@ export interface Asked<K extends StepKind, C extends JobCommandType> {
 }
 
 /** Commands a kind of step takes while it is in hand, and what each makes happen. */
-export type Takes<K extends StepKind> = { readonly [C in JobCommandType]?: (asked: Asked<K, C>) => JobEvent[] };
+export type Takes<K extends StepKind> = {
+  readonly [C in JobCommandType]?: (asked: Asked<K, C>) => JobEvent[];
+};
 
 /**
  * Everything a job needs to know of one kind of step, besides the commands it takes: those stand beside it in its file and in a
@@ -77,21 +79,33 @@ export const defineStep = <K extends StepKind>(module: StepModule<K>): StepModul
 /** @throws Refused unless the step the command names is the one in hand, and the job is not paused */
 export function inHand(job: Job, stepId: string): Step {
   const current = job.state.current;
-  if (!job.procedure.steps.some((s) => s.id === stepId)) throw new Refused(`This job has no step “${stepId}”.`, 'invalid', 'stepId');
+  if (!job.procedure.steps.some((s) => s.id === stepId))
+    throw new Refused(`This job has no step “${stepId}”.`, 'invalid', 'stepId');
   if (current?.stepId !== stepId) {
-    const running = current ? fillText(stepById(job.procedure, current.stepId).title, job.plan) : 'nothing';
-    throw new Refused(`That is not the step in hand. In hand: ${running}.`, 'out-of-order', 'stepId');
+    const running = current
+      ? fillText(stepById(job.procedure, current.stepId).title, job.plan)
+      : 'nothing';
+    throw new Refused(
+      `That is not the step in hand. In hand: ${running}.`,
+      'out-of-order',
+      'stepId',
+    );
   }
-  if (job.state.paused) throw new Refused(`Paused: ${job.state.paused.reason}. Resume it first.`, 'out-of-order');
+  if (job.state.paused)
+    throw new Refused(`Paused: ${job.state.paused.reason}. Resume it first.`, 'out-of-order');
   return stepById(job.procedure, stepId);
 }
 
 /** The step is done, with what it brought. */
-export const done = <K extends StepKind>(step: Extract<Step, { kind: K }>, result: ResultOf<K> | null = null): JobEvent => ({
+export const done = <K extends StepKind>(
+  step: Extract<Step, { kind: K }>,
+  result: ResultOf<K> | null = null,
+): JobEvent => ({
   type: 'step.done',
   stepId: step.id,
   result,
 });
 
 /** The step in hand knows nothing of such a command. */
-export const notThatWay = (job: Job, step: Step): Refused => new Refused(`“${fillText(step.title, job.plan)}” does not work that way.`, 'invalid', 'type');
+export const notThatWay = (job: Job, step: Step): Refused =>
+  new Refused(`“${fillText(step.title, job.plan)}” does not work that way.`, 'invalid', 'type');

@@ -40,4 +40,5 @@ const TAKES: { readonly [K in StepKind]?: Takes<K> } = {
 };
 
 /** What a step takes. It is only ever given steps of its own kind, which the compiler cannot see here. */
-export const takesOf = (step: Step): Takes<StepKind> => (TAKES[step.kind] ?? {}) as unknown as Takes<StepKind>;
+export const takesOf = (step: Step): Takes<StepKind> =>
+  (TAKES[step.kind] ?? {}) as unknown as Takes<StepKind>;

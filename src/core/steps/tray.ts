@@ -37,13 +37,16 @@ export const isForAll = (command: JobCommand): boolean => FOR_ALL.has(command.ty
 export function keptFrom(command: JobCommand, mine: Job, mate: Job): string | null {
   if (command.type !== 'giveVerdict') return null;
   const [wanted, found] = [judge(mine).outcome, judge(mate)];
-  return wanted === found.outcome ? null : `Its own verdict is another: ${found.reasons[0] ?? found.outcome}. Sign it on its own page.`;
+  return wanted === found.outcome
+    ? null
+    : `Its own verdict is another: ${found.reasons[0] ?? found.outcome}. Sign it on its own page.`;
 }
 
 /** What goes to all at a step and what does not; said before anything is sent. */
 export function trayWords(job: Job): string {
   const { current } = job.state;
   const inTray = current ? moduleOf(stepById(job.procedure, current.stepId)).inTray : undefined;
-  if (inTray === 'each') return 'What is read or judged here is each battery’s own: it goes to this one alone.';
+  if (inTray === 'each')
+    return 'What is read or judged here is each battery’s own: it goes to this one alone.';
   return inTray?.(job) ?? 'Every answer here goes to all of them.';
 }

@@ -19,7 +19,10 @@ const MEASURED_OFF = 4;
  * @param temperatureC of the shelf
  * @returns 1/day, of what is left
  */
-export function lossPerDay(kind: Pick<LeadAcidKind, 'selfDischargePerMonth'>, temperatureC: number): number {
+export function lossPerDay(
+  kind: Pick<LeadAcidKind, 'selfDischargePerMonth'>,
+  temperatureC: number,
+): number {
   return (-Math.log(1 - kind.selfDischargePerMonth) / MONTH_DAYS) * 2 ** ((temperatureC - 20) / 10);
 }
 
@@ -87,7 +90,11 @@ export function shelfCourse(place: ShelfPlace, readings: readonly ShelfReading[]
   const rates = Array.from({ length: STEPS }, (_, i) => {
     const z = -3 + (6 * i) / (STEPS - 1);
     const rate = usual * Math.exp(RATE_OFF * z);
-    const misfit = later.reduce((sum, r) => sum + ((r.percent - start * Math.exp(-rate * r.days)) / (MEASURED_OFF * Math.SQRT2)) ** 2, 0);
+    const misfit = later.reduce(
+      (sum, r) =>
+        sum + ((r.percent - start * Math.exp(-rate * r.days)) / (MEASURED_OFF * Math.SQRT2)) ** 2,
+      0,
+    );
     return { rate, weight: Math.exp(-0.5 * (z * z + misfit)) };
   });
   const total = rates.reduce((sum, r) => sum + r.weight, 0);
@@ -105,7 +112,12 @@ export function shelfCourse(place: ShelfPlace, readings: readonly ShelfReading[]
     const mid = sum / total;
     const off = Z80 * Math.sqrt(Math.max(0, squares / total - mid * mid) + MEASURED_OFF ** 2);
     const percent = { low: clampPercent(mid - off), mid, high: clampPercent(mid + off) };
-    return { percent, volts: { low: volts(percent.low), mid: volts(percent.mid), high: volts(percent.high) }, lossPerMonth, learntFrom: later.length };
+    return {
+      percent,
+      volts: { low: volts(percent.low), mid: volts(percent.mid), high: volts(percent.high) },
+      lossPerMonth,
+      learntFrom: later.length,
+    };
   };
 }
 

@@ -67,7 +67,11 @@ export function standingOf(item: StockItem, rules: HouseRules, now: number): Sto
         : `expected at ${NEVER_BELOW_PERCENT} %; lower, it sulfates`;
   // A forecast alone asks for a reading; only what was read, or the calendar, asks for a charge.
   const due = measuredLow || byTime <= now;
-  const wants = due ? 'charge' : checkAt <= now || Math.min(byVolts, byHalf) <= now ? 'check' : null;
+  const wants = due
+    ? 'charge'
+    : checkAt <= now || Math.min(byVolts, byHalf) <= now
+      ? 'check'
+      : null;
   return { item, forecast, checkAt, rechargeAt, because, wants };
 }
 
@@ -88,16 +92,27 @@ function firstDay(from: number, holds: (at: number) => boolean): number {
  *
  * @returns null where none of that model may go out today
  */
-export function firstOut(standings: readonly StockStanding[], modelCode: string): StockStanding | null {
-  const ready = standings.filter((s) => s.item.modelCode === modelCode && s.item.jobId === null && s.wants !== 'charge');
+export function firstOut(
+  standings: readonly StockStanding[],
+  modelCode: string,
+): StockStanding | null {
+  const ready = standings.filter(
+    (s) => s.item.modelCode === modelCode && s.item.jobId === null && s.wants !== 'charge',
+  );
   return ready.sort((a, b) => a.item.since - b.item.since)[0] ?? null;
 }
 
 /** The shelf's own hands: what a walk along it is for today. */
-export function shelfHands(standings: readonly StockStanding[]): { check: StockStanding[]; charge: StockStanding[] } {
+export function shelfHands(standings: readonly StockStanding[]): {
+  check: StockStanding[];
+  charge: StockStanding[];
+} {
   const standing = standings.filter((s) => s.item.jobId === null);
   const bySince = (a: StockStanding, b: StockStanding) => a.item.since - b.item.since;
-  return { check: standing.filter((s) => s.wants === 'check').sort(bySince), charge: standing.filter((s) => s.wants === 'charge').sort(bySince) };
+  return {
+    check: standing.filter((s) => s.wants === 'check').sort(bySince),
+    charge: standing.filter((s) => s.wants === 'charge').sort(bySince),
+  };
 }
 
 /**
@@ -112,8 +127,12 @@ export function pickRefusal(
   reason: string | undefined,
 ): { message: string; field: 'reason' | null } | null {
   const { tag, modelCode, batteryId } = own.item;
-  if (own.wants === 'charge') return { message: `${tag} wants charging first: ${own.because}.`, field: null };
+  if (own.wants === 'charge')
+    return { message: `${tag} wants charging first: ${own.because}.`, field: null };
   const first = firstOut(standings, modelCode);
   if (!first || first.item.batteryId === batteryId || reason) return null;
-  return { message: `${first.item.tag} has stood longer and goes first. Take that one, or give a reason.`, field: 'reason' };
+  return {
+    message: `${first.item.tag} has stood longer and goes first. Take that one, or give a reason.`,
+    field: 'reason',
+  };
 }

@@ -20,11 +20,24 @@ export function nextHand(job: Job, now: Moment): Hand | null {
   const run = state.current;
   if (state.status !== 'running' || !run) return null;
   const step = stepById(procedure, run.stepId);
-  if (state.paused) return { stepId: step.id, title: `Paused: ${state.paused.reason}`, act: 'Resume', dueAt: null, kind: 'paused' };
+  if (state.paused)
+    return {
+      stepId: step.id,
+      title: `Paused: ${state.paused.reason}`,
+      act: 'Resume',
+      dueAt: null,
+      kind: 'paused',
+    };
 
   const wanted = moduleOf(step).hand?.(job, step, run, now);
   if (wanted) return wanted;
-  return { stepId: step.id, title: fillText(step.title, plan), act: step.act, dueAt: run.startedAt, kind: 'act' };
+  return {
+    stepId: step.id,
+    title: fillText(step.title, plan),
+    act: step.act,
+    dueAt: run.startedAt,
+    kind: 'act',
+  };
 }
 
 /** How pressing a hand is at `now`. */
@@ -75,7 +88,8 @@ export function handLines<J extends { job: Job }>(items: readonly J[], now: Mome
         l.hand.kind === hand.kind &&
         l.hand.title === hand.title &&
         l.urgency === urgency &&
-        (urgency === 'overdue' || Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000),
+        (urgency === 'overdue' ||
+          Math.abs((l.hand.dueAt ?? 0) - (hand.dueAt ?? 0)) <= ONE_WALK_S * 1000),
     );
     if (walk) walk.jobs.push(item);
     else lines.push({ hand, urgency, jobs: [item] });

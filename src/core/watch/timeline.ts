@@ -5,7 +5,13 @@ import { GRACE_S } from '../job/hand.ts';
 import type { Job, StepRun, RunOf } from '../job/job.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { JobPlan } from '../plan/jobPlan.ts';
-import { type Procedure, type SegmentKind, type Step, stepById, type StepKind } from '../plan/procedure.ts';
+import {
+  type Procedure,
+  type SegmentKind,
+  type Step,
+  stepById,
+  type StepKind,
+} from '../plan/procedure.ts';
 import { moduleOf } from '../steps/registry.ts';
 
 /** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
@@ -43,15 +49,29 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
       const { byItself, countsFrom } = moduleOf(step);
       const from = ends.get(countsFrom?.(step) ?? '') ?? at;
       const begins = byItself ? at : hands(at);
-      if (begins > at) segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'nobody in' });
+      if (begins > at)
+        segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'nobody in' });
       at = begins;
       const to = Math.max(at, (byItself ? from : Math.max(from, at)) + plannedS(step, job) * 1000);
       ends.set(step.id, to);
-      segments.push({ kind: step.segment, from: at, to, phase: 'coming', label: labelOf(step, plan) });
+      segments.push({
+        kind: step.segment,
+        from: at,
+        to,
+        phase: 'coming',
+        label: labelOf(step, plan),
+      });
       at = to;
     }
   }
-  if (state.refusal) segments.push({ kind: 'refused', from: state.refusal.at, to: state.refusal.at, phase: 'done', label: 'refused' });
+  if (state.refusal)
+    segments.push({
+      kind: 'refused',
+      from: state.refusal.at,
+      to: state.refusal.at,
+      phase: 'done',
+      label: 'refused',
+    });
   return merge(segments.filter((s) => s.to > s.from || s.kind === 'refused'));
 }
 
@@ -62,7 +82,12 @@ export function readyAt(job: Job, now: Moment, hands: HandsAt = ALWAYS): Moment 
 }
 
 /** What a job would look like if it began at `at`: for showing the whole plan first. */
-export function plannedTimeline(procedure: Procedure, plan: JobPlan, at: Moment, hands: HandsAt = ALWAYS): Segment[] {
+export function plannedTimeline(
+  procedure: Procedure,
+  plan: JobPlan,
+  at: Moment,
+  hands: HandsAt = ALWAYS,
+): Segment[] {
   return timeline(openJob(procedure, plan, at, ''), at, hands);
 }
 
@@ -86,7 +111,8 @@ function pastRun(job: Job, run: StepRun): Segment[] {
   });
   const { byItself, began: beganBy } = moduleOf(step);
   if (byItself) return [done(step.segment, run.startedAt, to)];
-  const began = beganBy?.(run as RunOf<StepKind>) ?? Math.max(run.startedAt, to - plannedS(step, job) * 1000);
+  const began =
+    beganBy?.(run as RunOf<StepKind>) ?? Math.max(run.startedAt, to - plannedS(step, job) * 1000);
   return [...gap(run.startedAt, began), done(step.segment, began, to)];
 }
 
@@ -119,7 +145,10 @@ function runInHand(job: Job, run: StepRun, now: Moment): { past: Segment[]; comi
     past.push(...gap(off, now));
     return { past, coming: [{ kind, from: now, to: runs.until, phase: 'coming', label }] };
   }
-  return { past: gap(run.startedAt, now), coming: [{ kind, from: now, to: now + plannedS(step, job) * 1000, phase: 'coming', label }] };
+  return {
+    past: gap(run.startedAt, now),
+    coming: [{ kind, from: now, to: now + plannedS(step, job) * 1000, phase: 'coming', label }],
+  };
 }
 
 /** Joins neighbours that look the same. */
@@ -127,7 +156,13 @@ function merge(segments: Segment[]): Segment[] {
   const out: Segment[] = [];
   for (const segment of segments) {
     const last = out.at(-1);
-    if (last && last.kind === segment.kind && last.phase === segment.phase && segment.from <= last.to && last.kind !== 'refused')
+    if (
+      last &&
+      last.kind === segment.kind &&
+      last.phase === segment.phase &&
+      segment.from <= last.to &&
+      last.kind !== 'refused'
+    )
       last.to = Math.max(last.to, segment.to);
     else out.push({ ...segment });
   }

@@ -22,7 +22,11 @@ export interface RuleChange {
  *
  * @param models of the catalogue
  */
-export function whatChanges(models: readonly BatteryModel[], before: HouseRules, after: HouseRules): RuleChange[] {
+export function whatChanges(
+  models: readonly BatteryModel[],
+  before: HouseRules,
+  after: HouseRules,
+): RuleChange[] {
   const changes = new Map<string, RuleChange>();
   const note = (label: string, from: string, to: string, model: string) => {
     if (from === to) return;
@@ -37,23 +41,43 @@ export function whatChanges(models: readonly BatteryModel[], before: HouseRules,
       const [a, b] = [old.figures[key], next.figures[key]];
       if (a && b && key !== 'chargeS') note(b.label, formatFigure(a), formatFigure(b), model.code);
     }
-    const [oldRecovery, newRecovery] = [jobPlan(model, before, 'recover'), jobPlan(model, after, 'recover')];
-    note('Rest of a recovered battery', formatFigure(oldRecovery.figures.restS), formatFigure(newRecovery.figures.restS), model.code);
+    const [oldRecovery, newRecovery] = [
+      jobPlan(model, before, 'recover'),
+      jobPlan(model, after, 'recover'),
+    ];
+    note(
+      'Rest of a recovered battery',
+      formatFigure(oldRecovery.figures.restS),
+      formatFigure(newRecovery.figures.restS),
+      model.code,
+    );
     const routes = (rules: HouseRules) =>
       offeredRoutes(model.kind, rules.schools)
         .map((key) => ROUTES[key].name)
         .join(', ');
     note('Routes offered', routes(before), routes(after), model.code);
     for (const key of ['tooFlat', 'wake', 'desulfate', 'stubborn'] as const)
-      note(SCHOOLS[key].question, schoolOf(key, before.schools).school.name, schoolOf(key, after.schools).school.name, model.code);
+      note(
+        SCHOOLS[key].question,
+        schoolOf(key, before.schools).school.name,
+        schoolOf(key, after.schools).school.name,
+        model.code,
+      );
     const procedure = procedureFor(model.kind, 'commission');
-    const whole = (plan: typeof old) => `about ${formatDuration((plannedTimeline(procedure, plan, 0).at(-1)?.to ?? 0) / 1000)}`;
+    const whole = (plan: typeof old) =>
+      `about ${formatDuration((plannedTimeline(procedure, plan, 0).at(-1)?.to ?? 0) / 1000)}`;
     note('Box to sheet', whole(old), whole(next), model.code);
-    if (old.words.strip !== next.words.strip) note('Cap strip during charge', old.words.strip, next.words.strip, model.code);
+    if (old.words.strip !== next.words.strip)
+      note('Cap strip during charge', old.words.strip, next.words.strip, model.code);
     if (old.words.tubeHelp !== next.words.tubeHelp && model.electrolyteCode)
       note('A tube that stands still', old.words.tubeHelp, next.words.tubeHelp, model.code);
     if (old.overNeedsReason !== next.overNeedsReason && model.caps)
-      note('A cell over the mark', old.overNeedsReason ? 'wants a reason' : 'is recorded', next.overNeedsReason ? 'wants a reason' : 'is recorded', model.code);
+      note(
+        'A cell over the mark',
+        old.overNeedsReason ? 'wants a reason' : 'is recorded',
+        next.overNeedsReason ? 'wants a reason' : 'is recorded',
+        model.code,
+      );
   }
   return [...changes.values()];
 }

@@ -1,4 +1,11 @@
-import { createReadStream, createWriteStream, openSync, closeSync, readFileSync, writeSync } from 'node:fs';
+import {
+  createReadStream,
+  createWriteStream,
+  openSync,
+  closeSync,
+  readFileSync,
+  writeSync,
+} from 'node:fs';
 import { mkdtemp, open, rm, stat } from 'node:fs/promises';
 import { once } from 'node:events';
 import { tmpdir } from 'node:os';
@@ -31,20 +38,48 @@ const TABLES: readonly {
   /** Its order, where it has no row numbers. */ key?: readonly string[];
 }[] = [
   { name: 'settings', holds: 'House rules and the like, by key.', json: ['value'] },
-  { name: 'people', holds: 'Who signs, or has signed. PINs and calendar addresses are left out: they are set anew.', without: ['pinHash', 'calendarToken'] },
+  {
+    name: 'people',
+    holds: 'Who signs, or has signed. PINs and calendar addresses are left out: they are set anew.',
+    without: ['pinHash', 'calendarToken'],
+  },
   { name: 'models', holds: 'The catalogue of battery models.' },
   { name: 'batteries', holds: 'Every battery on record.' },
-  { name: 'procedures', holds: 'Procedures that jobs follow, each kept once by its content.', json: ['body'] },
-  { name: 'jobs', holds: 'Every job: its plan as it began, and its state as its events tell it.', json: ['plan', 'state'] },
-  { name: 'readings', holds: 'Every reading, corrected ones too: V, A, °C, SG, mΩ, g.', json: ['values', 'cells', 'marks'] },
-  { name: 'events', holds: 'Everything that happened, in order. The rest follows from it.', json: ['data'] },
+  {
+    name: 'procedures',
+    holds: 'Procedures that jobs follow, each kept once by its content.',
+    json: ['body'],
+  },
+  {
+    name: 'jobs',
+    holds: 'Every job: its plan as it began, and its state as its events tell it.',
+    json: ['plan', 'state'],
+  },
+  {
+    name: 'readings',
+    holds: 'Every reading, corrected ones too: V, A, °C, SG, mΩ, g.',
+    json: ['values', 'cells', 'marks'],
+  },
+  {
+    name: 'events',
+    holds: 'Everything that happened, in order. The rest follows from it.',
+    json: ['data'],
+  },
   {
     name: 'charges',
     holds: 'Charges on instruments: plan, how far it came, what was expected.',
     json: ['plan', 'run', 'trip', 'guess', 'expected', 'stretches'],
   },
-  { name: 'samples', holds: 'Fresh samples of charges: ms since its start, mV, mA, hundredths of a °C.', key: ['charge', 't'] },
-  { name: 'sample_blocks', holds: 'Older samples as blocks of lowest, mean and highest.', key: ['charge', 't'] },
+  {
+    name: 'samples',
+    holds: 'Fresh samples of charges: ms since its start, mV, mA, hundredths of a °C.',
+    key: ['charge', 't'],
+  },
+  {
+    name: 'sample_blocks',
+    holds: 'Older samples as blocks of lowest, mean and highest.',
+    key: ['charge', 't'],
+  },
   { name: 'recovery_summaries', holds: 'What each recovery brought, summed up.', json: ['body'] },
   { name: 'sheets', holds: 'Sheets as they were when their jobs closed.', json: ['body'] },
   { name: 'charge_plans', holds: 'Charge plans the shop keeps.', json: ['body'] },
@@ -70,8 +105,14 @@ interface Column {
 
 type Row = Record<string, string | number | null>;
 
-async function columnsOf(sequelize: Sequelize, table: string, without: readonly string[] = []): Promise<Column[]> {
-  const columns = await sequelize.query<Column>(`PRAGMA table_info(${table})`, { type: QueryTypes.SELECT });
+async function columnsOf(
+  sequelize: Sequelize,
+  table: string,
+  without: readonly string[] = [],
+): Promise<Column[]> {
+  const columns = await sequelize.query<Column>(`PRAGMA table_info(${table})`, {
+    type: QueryTypes.SELECT,
+  });
   return columns.filter((c) => !without.includes(c.name));
 }
 
@@ -82,7 +123,13 @@ export async function archiveSchema(sequelize: Sequelize): Promise<object> {
     const columns = await columnsOf(sequelize, name, without);
     const typeOf = ({ name: column, type, notnull }: Column): unknown => {
       if (json.includes(column)) return { description: 'JSON' };
-      const kind = /INT/i.test(type) ? 'integer' : /REAL|DOUBLE|FLOAT/i.test(type) ? 'number' : /TEXT|CHAR/i.test(type) ? 'string' : null;
+      const kind = /INT/i.test(type)
+        ? 'integer'
+        : /REAL|DOUBLE|FLOAT/i.test(type)
+          ? 'number'
+          : /TEXT|CHAR/i.test(type)
+            ? 'string'
+            : null;
       return kind ? { type: notnull ? kind : [kind, 'null'] } : {};
     };
     definitions[name] = {
@@ -98,7 +145,8 @@ export async function archiveSchema(sequelize: Sequelize): Promise<object> {
   }
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'A shop: one definition for each file under tables/. Moments are ms since 1970 in UTC; SI units, °C.',
+    title:
+      'A shop: one definition for each file under tables/. Moments are ms since 1970 in UTC; SI units, °C.',
     $defs: definitions,
   };
 }
@@ -122,7 +170,11 @@ const readme = (manifest: Manifest): string =>
 /** Writes the archive. @throws FileRefused where something lies at `to` already */
 export async function writeArchive(store: Store, to: string): Promise<Manifest> {
   const handle = await open(to, 'wx').catch(() =>
-    Promise.reject(new FileRefused(`${to} is there already, or cannot be written; an archive overwrites nothing.`)),
+    Promise.reject(
+      new FileRefused(
+        `${to} is there already, or cannot be written; an archive overwrites nothing.`,
+      ),
+    ),
   );
   await handle.close();
   const out = createWriteStream(to);
@@ -179,7 +231,12 @@ export async function writeArchive(store: Store, to: string): Promise<Manifest> 
         for await (const page of pages())
           for (const row of page) {
             const whole = Object.fromEntries(
-              columns.map((c) => [c, json.includes(c) && typeof row[c] === 'string' ? (JSON.parse(row[c]) as unknown) : row[c]]),
+              columns.map((c) => [
+                c,
+                json.includes(c) && typeof row[c] === 'string'
+                  ? (JSON.parse(row[c]) as unknown)
+                  : row[c],
+              ]),
             );
             yield `${rows === 0 ? '\n' : ',\n'}${JSON.stringify(whole)}`;
             rows += 1;
@@ -188,7 +245,8 @@ export async function writeArchive(store: Store, to: string): Promise<Manifest> 
       };
       const asCsv = async function* (): AsyncGenerator<string> {
         yield csvLine(columns);
-        for await (const page of pages()) yield page.map((row) => csvLine(columns.map((c) => row[c]))).join('');
+        for await (const page of pages())
+          yield page.map((row) => csvLine(columns.map((c) => row[c]))).join('');
       };
       await file(`tables/${name}.json`, asJson());
       await file(`tables/${name}.csv`, asCsv());
@@ -214,14 +272,18 @@ export async function readArchive(from: string, file: string): Promise<Manifest>
   const unlock = await lockFolder(dirname(file));
   const folder = await mkdtemp(join(tmpdir(), 'cork-ember-archive-'));
   try {
-    if (await stat(file).catch(() => null)) throw new FileRefused(`There is data at ${file}. An archive goes into an empty shop only.`);
+    if (await stat(file).catch(() => null))
+      throw new FileRefused(`There is data at ${file}. An archive goes into an empty shop only.`);
     await unpack(from, folder);
     const manifest = readManifest(folder, from);
     const store = await openStore(file);
     try {
       await fill(store, folder, manifest);
       const { differences } = await verifyShop(store);
-      if (differences[0]) throw new FileRefused(`What ${from} holds does not agree with itself: ${differences[0].what}, ${differences[0].where}.`);
+      if (differences[0])
+        throw new FileRefused(
+          `What ${from} holds does not agree with itself: ${differences[0].what}, ${differences[0].where}.`,
+        );
       const lastSeq = Number((await store.tables.events.max('seq')) ?? 0);
       const id = await idOf(store.sequelize);
       await store.close();
@@ -240,7 +302,10 @@ export async function readArchive(from: string, file: string): Promise<Manifest>
 
 /** Only the files that are looked for, each at its own place: no name in an archive leads anywhere else. */
 async function unpack(from: string, folder: string): Promise<void> {
-  const wanted = new Map([[MANIFEST, join(folder, MANIFEST)], ...TABLES.map(({ name }) => [`tables/${name}.json`, join(folder, `${name}.json`)] as const)]);
+  const wanted = new Map([
+    [MANIFEST, join(folder, MANIFEST)],
+    ...TABLES.map(({ name }) => [`tables/${name}.json`, join(folder, `${name}.json`)] as const),
+  ]);
   const failures: Error[] = [];
   const done: Promise<void>[] = [];
   const unzip = new Unzip((entry) => {
@@ -296,18 +361,33 @@ async function fill(store: Store, folder: string, manifest: Manifest): Promise<v
       const places = columns.map(() => '?').join(', ');
       const insert = `INSERT INTO ${name} (${columns.map((c) => `"${c}"`).join(', ')}) VALUES (${places})`;
       let rows = 0;
-      for await (const line of createInterface({ input: createReadStream(join(folder, `${name}.json`)) })) {
+      for await (const line of createInterface({
+        input: createReadStream(join(folder, `${name}.json`)),
+      })) {
         const text = line.replace(/,$/, '');
         if (!text.startsWith('{')) continue;
         const row = JSON.parse(text) as Record<string, unknown>;
-        const values = columns.map((c) => (json.includes(c) && row[c] !== null && row[c] !== undefined ? JSON.stringify(row[c]) : (row[c] ?? null)));
+        const values = columns.map((c) =>
+          json.includes(c) && row[c] !== null && row[c] !== undefined
+            ? JSON.stringify(row[c])
+            : (row[c] ?? null),
+        );
         await sequelize.query(insert, { replacements: values, transaction });
         rows += 1;
       }
       const told = manifest.tables.find((t) => t.name === name)?.rows;
-      if (told !== rows) throw new FileRefused(`${name} has ${rows} rows where ${told ?? 'none'} are told. The archive is not whole.`);
+      if (told !== rows)
+        throw new FileRefused(
+          `${name} has ${rows} rows where ${told ?? 'none'} are told. The archive is not whole.`,
+        );
     }
-    const broken = await sequelize.query('PRAGMA foreign_key_check', { type: QueryTypes.SELECT, transaction });
-    if (broken.length > 0) throw new FileRefused('Some of its rows refer to what is not in it. The archive is not whole.');
+    const broken = await sequelize.query('PRAGMA foreign_key_check', {
+      type: QueryTypes.SELECT,
+      transaction,
+    });
+    if (broken.length > 0)
+      throw new FileRefused(
+        'Some of its rows refer to what is not in it. The archive is not whole.',
+      );
   });
 }

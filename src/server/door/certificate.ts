@@ -31,7 +31,9 @@ export const ownNames = (): string[] => [
 ];
 
 function ownAddresses(): string[] {
-  return Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map((a) => a.address.split('%')[0] as string));
+  return Object.values(networkInterfaces()).flatMap((list) =>
+    (list ?? []).map((a) => a.address.split('%')[0] as string),
+  );
 }
 
 /**
@@ -40,11 +42,16 @@ function ownAddresses(): string[] {
  * @param given files in PEM, where the shop has a certificate from elsewhere
  * @throws Error when a given file cannot be read or is none
  */
-export async function certificateOf(folder: string, names: readonly string[], given: { key: string; cert: string } | null): Promise<Certificate> {
+export async function certificateOf(
+  folder: string,
+  names: readonly string[],
+  given: { key: string; cert: string } | null,
+): Promise<Certificate> {
   if (given) return read(given.key, given.cert, false);
   const kept = { key: join(folder, 'tls', 'key.pem'), cert: join(folder, 'tls', 'cert.pem') };
   const known = await read(kept.key, kept.cert, false).catch(() => null);
-  if (known && Date.parse(new X509Certificate(known.cert).validTo) - Date.now() > RENEW_BEFORE_MS) return known;
+  if (known && Date.parse(new X509Certificate(known.cert).validTo) - Date.now() > RENEW_BEFORE_MS)
+    return known;
   const now = Date.now();
   const made = await generate([{ name: 'commonName', value: names[0] ?? 'localhost' }], {
     keyType: 'ec',
@@ -56,7 +63,13 @@ export async function certificateOf(folder: string, names: readonly string[], gi
       { name: 'basicConstraints', cA: false },
       { name: 'keyUsage', digitalSignature: true },
       { name: 'extKeyUsage', serverAuth: true },
-      { name: 'subjectAltName', altNames: [...names.map((value) => ({ type: 2 as const, value })), ...ownAddresses().map((ip) => ({ type: 7 as const, ip }))] },
+      {
+        name: 'subjectAltName',
+        altNames: [
+          ...names.map((value) => ({ type: 2 as const, value })),
+          ...ownAddresses().map((ip) => ({ type: 7 as const, ip })),
+        ],
+      },
     ],
   });
   await mkdir(join(folder, 'tls'), { recursive: true, mode: 0o700 });

@@ -7,7 +7,8 @@ import type { Session, Sessions } from './sessions.ts';
 import { Tries } from './tries.ts';
 
 const ID = /^[\w-]{1,60}$/;
-const refuse = (status: number, message: string) => new HttpProblem(status, { code: 'forbidden', message, fields: {} });
+const refuse = (status: number, message: string) =>
+  new HttpProblem(status, { code: 'forbidden', message, fields: {} });
 
 interface DoorOptions {
   /** Listening wider than this machine: nobody gets in without a PIN. On this machine alone a tap on the name is enough. */
@@ -44,7 +45,8 @@ export class Door {
   /** Lets nobody sign for somebody else. */
   readonly ownName: RequestHandler = (request, _response, next) => {
     const by: unknown = (request.body as { by?: unknown } | undefined)?.by;
-    if (this.required && by !== undefined && by !== this.#inside.get(request)?.personId) throw refuse(403, 'You are signed in as somebody else.');
+    if (this.required && by !== undefined && by !== this.#inside.get(request)?.personId)
+      throw refuse(403, 'You are signed in as somebody else.');
     next();
   };
 
@@ -64,7 +66,10 @@ export class Door {
     const by: unknown = (request.body as { by?: unknown } | undefined)?.by;
     const id = this.required ? this.#inside.get(request)?.personId : by;
     // Asked before the body has met its schema: what cannot be an id is nobody's.
-    const person = typeof id === 'string' && ID.test(id) ? await this.store.tables.people.findByPk(id, { raw: true }) : null;
+    const person =
+      typeof id === 'string' && ID.test(id)
+        ? await this.store.tables.people.findByPk(id, { raw: true })
+        : null;
     return person?.active ? person : null;
   }
 
@@ -75,13 +80,27 @@ export class Door {
       personId: this.required ? ((await this.sessions.of(request))?.personId ?? null) : null,
       people: people
         .filter((p) => p.active)
-        .map(({ id, name, initials, role, active, pinHash }) => ({ id, name, initials, role, active: Boolean(active), hasPin: pinHash !== null })),
+        .map(({ id, name, initials, role, active, pinHash }) => ({
+          id,
+          name,
+          initials,
+          role,
+          active: Boolean(active),
+          hasPin: pinHash !== null,
+        })),
     };
   }
 
   /** @throws HttpProblem 401 when the PIN is not right, 429 when it is too early for another try */
-  async signIn(request: Request, response: Response, { personId, pin }: { personId: string; pin: string }): Promise<SignInState> {
-    const attempt = this.#tries.begin(personId, { device: await this.sessions.device(personId, request), address: request.ip ?? '' });
+  async signIn(
+    request: Request,
+    response: Response,
+    { personId, pin }: { personId: string; pin: string },
+  ): Promise<SignInState> {
+    const attempt = this.#tries.begin(personId, {
+      device: await this.sessions.device(personId, request),
+      address: request.ip ?? '',
+    });
     if (typeof attempt === 'number') {
       const seconds = Math.ceil(attempt / 1000);
       response.setHeader('Retry-After', seconds);

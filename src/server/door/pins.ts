@@ -5,7 +5,12 @@ import { HttpProblem } from '../http/problem.ts';
 
 /** PINs are kept by scrypt, never as they are. */
 
-const deriveKey = promisify(scrypt) as (secret: string, salt: Buffer, length: number, options: { N: number; r: number; p: number }) => Promise<Buffer>;
+const deriveKey = promisify(scrypt) as (
+  secret: string,
+  salt: Buffer,
+  length: number,
+  options: { N: number; r: number; p: number },
+) => Promise<Buffer>;
 /** Interactive cost by the usual advice for scrypt; about 60 ms on a small machine. */
 const COST = { N: 32_768, r: 8, p: 1, maxmem: 64 * 1024 * 1024 };
 /** PINs worked out at a time, and how many may wait for that: the file is read by the same few threads. */
@@ -18,7 +23,11 @@ let waiting = 0;
 /** @throws HttpProblem when too many are being worked out already */
 async function derive(pin: string, salt: Buffer): Promise<Buffer> {
   if (waiting >= MOST_WAITING)
-    throw new HttpProblem(429, { code: 'forbidden', message: 'Too many are signing in at once. Try again in a moment.', fields: {} });
+    throw new HttpProblem(429, {
+      code: 'forbidden',
+      message: 'Too many are signing in at once. Try again in a moment.',
+      fields: {},
+    });
   waiting += 1;
   const release = (await slots.acquire())[1];
   waiting -= 1;

@@ -55,7 +55,10 @@ export class Sessions {
     if (!row || now - row.seenAt >= SESSION_MS) return null;
     const person = await people.findByPk(row.personId, { raw: true });
     if (!person?.active) return null;
-    if (now - row.seenAt >= SEEN_EVERY_MS) await this.store.write((transaction) => sessions.update({ seenAt: now }, { where: { hash }, transaction }));
+    if (now - row.seenAt >= SEEN_EVERY_MS)
+      await this.store.write((transaction) =>
+        sessions.update({ seenAt: now }, { where: { hash }, transaction }),
+      );
     return { hash, personId: row.personId };
   }
 
@@ -66,7 +69,10 @@ export class Sessions {
     const token = randomBytes(32).toString('base64url');
     const device = cookie(request, DEVICE_COOKIE) ?? randomBytes(32).toString('base64url');
     await this.store.write(async (transaction) => {
-      await sessions.create({ hash: hashOf(token), personId, openedAt: now, seenAt: now }, { transaction });
+      await sessions.create(
+        { hash: hashOf(token), personId, openedAt: now, seenAt: now },
+        { transaction },
+      );
       await devices.upsert({ hash: hashOf(device), personId, seenAt: now }, { transaction });
     });
     response.cookie(SESSION_COOKIE, token, this.#options(SESSION_MS));
@@ -78,13 +84,17 @@ export class Sessions {
     const token = cookie(request, DEVICE_COOKIE);
     if (!token) return null;
     const hash = hashOf(token);
-    return (await this.store.tables.devices.findOne({ where: { hash, personId }, raw: true })) ? hash : null;
+    return (await this.store.tables.devices.findOne({ where: { hash, personId }, raw: true }))
+      ? hash
+      : null;
   }
 
   async close(request: Request, response: Response): Promise<void> {
     const token = cookie(request, SESSION_COOKIE);
     if (token) {
-      await this.store.write((transaction) => this.store.tables.sessions.destroy({ where: { hash: hashOf(token) }, transaction }));
+      await this.store.write((transaction) =>
+        this.store.tables.sessions.destroy({ where: { hash: hashOf(token) }, transaction }),
+      );
       this.#ends.emit(hashOf(token));
     }
     response.clearCookie(SESSION_COOKIE, this.#options());
@@ -124,6 +134,12 @@ export class Sessions {
   }
 
   #options(maxAge?: number) {
-    return { httpOnly: true, sameSite: 'strict' as const, path: '/', secure: this.secure, ...(maxAge === undefined ? {} : { maxAge }) };
+    return {
+      httpOnly: true,
+      sameSite: 'strict' as const,
+      path: '/',
+      secure: this.secure,
+      ...(maxAge === undefined ? {} : { maxAge }),
+    };
   }
 }

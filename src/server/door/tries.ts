@@ -45,19 +45,29 @@ export class Tries {
     const place = network(from.address);
     const freeBy: Record<string, number> = from.device
       ? { [`${personId} on ${from.device}`]: FREE }
-      : { [`${personId} at ${place}`]: FREE, [`at ${place}`]: FREE_OF_ADDRESS, [`new places of ${personId}`]: FREE_OF_NEW_PLACES };
+      : {
+          [`${personId} at ${place}`]: FREE,
+          [`at ${place}`]: FREE_OF_ADDRESS,
+          [`new places of ${personId}`]: FREE_OF_NEW_PLACES,
+        };
     const keys = Object.keys(freeBy);
     const now = this.steady();
     const waits = keys.map((key) => {
       const tried = this.#tried.get(key);
-      return tried ? Math.max(tried.until - now, tried.underWay && key.startsWith(personId) ? 1000 : 0) : 0;
+      return tried
+        ? Math.max(tried.until - now, tried.underWay && key.startsWith(personId) ? 1000 : 0)
+        : 0;
     });
     const wait = Math.max(...waits);
     if (wait > 0) return wait;
     for (const key of keys) {
       const count = (this.#tried.get(key)?.count ?? 0) + 1;
       const free = freeBy[key] as number;
-      this.#tried.set(key, { count, until: now + (count < free ? 0 : Math.min(MOST_WAIT_MS, 1000 * 2 ** (count - free))), underWay: true });
+      this.#tried.set(key, {
+        count,
+        until: now + (count < free ? 0 : Math.min(MOST_WAIT_MS, 1000 * 2 ** (count - free))),
+        underWay: true,
+      });
     }
     const over = (change: (tried: Tried) => Tried | null): void => {
       for (const key of keys) {
@@ -70,7 +80,8 @@ export class Tries {
     return {
       right: () => over(() => null),
       wrong: () => over((tried) => tried),
-      dropped: () => over((tried) => (tried.count > 1 ? { ...tried, count: tried.count - 1, until: 0 } : null)),
+      dropped: () =>
+        over((tried) => (tried.count > 1 ? { ...tried, count: tried.count - 1, until: 0 } : null)),
     };
   }
 }
@@ -83,6 +94,13 @@ function network(address: string): string {
   const [head = '', tail] = address.split('::');
   const first = head.split(':').filter(Boolean);
   const last = tail?.split(':').filter(Boolean) ?? [];
-  const whole = tail === undefined ? first : [...first, ...Array<string>(Math.max(0, 8 - first.length - last.length)).fill('0'), ...last];
+  const whole =
+    tail === undefined
+      ? first
+      : [
+          ...first,
+          ...Array<string>(Math.max(0, 8 - first.length - last.length)).fill('0'),
+          ...last,
+        ];
   return whole.slice(0, 4).join(':');
 }

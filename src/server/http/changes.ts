@@ -19,7 +19,11 @@ export class Changes {
 
   /** Server-sent events: one line of JSON per change. */
   readonly stream = (request: Request, response: Response): void => {
-    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
+    response.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-cache',
+      Connection: 'keep-alive',
+    });
     response.write('retry: 1000\n\n');
     const send = (notice: ChangeNotice) => response.write(`data: ${JSON.stringify(notice)}\n\n`);
     const beat = setInterval(() => response.write(': still here\n\n'), KEEP_ALIVE_MS);

@@ -18,7 +18,11 @@ export function crowd(atATime = AT_A_TIME, mostWaiting = MOST_WAITING): RequestH
     if (inside < atATime) inside += 1;
     else if (waiting.length >= mostWaiting) {
       response.setHeader('Retry-After', 1);
-      throw new HttpProblem(429, { code: 'forbidden', message: 'Too much is asked at once. Try again in a moment.', fields: {} });
+      throw new HttpProblem(429, {
+        code: 'forbidden',
+        message: 'Too much is asked at once. Try again in a moment.',
+        fields: {},
+      });
     } else await new Promise<void>((turn) => waiting.push(turn));
     // Whoever has gone while waiting is not worked for.
     if (response.closed) return leave();

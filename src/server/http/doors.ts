@@ -7,7 +7,8 @@ export function isLoopback(host: string): boolean {
   return host === 'localhost' || host === '::1' || (isIP(host) === 4 && host.startsWith('127.'));
 }
 
-const refuse = (status: number, message: string) => new HttpProblem(status, { code: 'forbidden', message, fields: {} });
+const refuse = (status: number, message: string) =>
+  new HttpProblem(status, { code: 'forbidden', message, fields: {} });
 
 /**
  * Writes must come from our own pages: a page elsewhere cannot post here through a browser, and a name that was
@@ -23,9 +24,15 @@ export function ownPagesOnly(names: readonly string[] | null): RequestHandler {
       .replace(/:\d+$/, '')
       .replace(/^\[(.*)\]$/, '$1')
       .toLowerCase();
-    if (!isLoopback(hostname) && !(names && (isIP(hostname) !== 0 || known.has(hostname)))) throw refuse(403, 'This bench answers only under its own address.');
+    if (!isLoopback(hostname) && !(names && (isIP(hostname) !== 0 || known.has(hostname))))
+      throw refuse(403, 'This bench answers only under its own address.');
     const { origin } = request.headers;
-    if (request.method !== 'GET' && request.method !== 'HEAD' && origin && !(URL.canParse(origin) && new URL(origin).host === host))
+    if (
+      request.method !== 'GET' &&
+      request.method !== 'HEAD' &&
+      origin &&
+      !(URL.canParse(origin) && new URL(origin).host === host)
+    )
       throw refuse(403, 'Another site cannot write here.');
     next();
   };

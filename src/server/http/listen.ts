@@ -21,13 +21,19 @@ export function plainServer(app: RequestListener): PageServer {
 }
 
 /** TLS. Whoever speaks plain HTTP to the same port is sent on to it, and told nothing else. */
-export function tlsServer(app: RequestListener, { key, cert }: { key: string; cert: string }): PageServer {
+export function tlsServer(
+  app: RequestListener,
+  { key, cert }: { key: string; cert: string },
+): PageServer {
   const https = createHttps({ key, cert, minVersion: 'TLSv1.2' }, app);
   const http = createHttp((request, response) => {
     const host = request.headers.host ?? '';
     // Only a name and a port; what else somebody writes there goes nowhere.
     if (!/^[\w.\-[\]:]+$/.test(host)) response.writeHead(400).end();
-    else response.writeHead(308, { Location: `https://${host}${request.url ?? '/'}`, Connection: 'close' }).end();
+    else
+      response
+        .writeHead(308, { Location: `https://${host}${request.url ?? '/'}`, Connection: 'close' })
+        .end();
   });
   const sockets = new Set<Socket>();
   const server = createNet((socket) => {

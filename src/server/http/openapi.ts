@@ -10,10 +10,14 @@ interface PublishedAnswers {
 }
 
 /** Made from the types of `answers.ts` by `npm run answers`. */
-const published = (): PublishedAnswers => JSON.parse(readFileSync(new URL('../../contract/answers.schema.json', import.meta.url), 'utf8')) as PublishedAnswers;
+const published = (): PublishedAnswers =>
+  JSON.parse(
+    readFileSync(new URL('../../contract/answers.schema.json', import.meta.url), 'utf8'),
+  ) as PublishedAnswers;
 
 /** A type's name as the document may use it: `Signed<JobEvent>` is `Signed_JobEvent`. */
-const componentName = (name: string): string => name.replaceAll(/[^A-Za-z0-9.-]+/g, '_').replace(/_$/, '');
+const componentName = (name: string): string =>
+  name.replaceAll(/[^A-Za-z0-9.-]+/g, '_').replace(/_$/, '');
 
 /** A schema with its references turned to where the document keeps them, and its tuples to how it tells them. */
 function relinked(node: unknown): unknown {
@@ -25,7 +29,10 @@ function relinked(node: unknown): unknown {
   return Object.fromEntries(
     Object.entries(told).map(([key, value]) =>
       key === '$ref' && typeof value === 'string'
-        ? [key, `#/components/schemas/${componentName(decodeURIComponent(value.replace('#/definitions/', '')))}`]
+        ? [
+            key,
+            `#/components/schemas/${componentName(decodeURIComponent(value.replace('#/definitions/', '')))}`,
+          ]
         : [key, relinked(value)],
     ),
   );
@@ -41,26 +48,55 @@ export function openApiDocument(version: string): JsonSchema {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Cork Ember', version, description: 'Moments are milliseconds since the epoch; everything else SI, temperatures in °C.' },
+    info: {
+      title: 'Cork Ember',
+      version,
+      description:
+        'Moments are milliseconds since the epoch; everything else SI, temperatures in °C.',
+    },
     servers: [{ url: '/' }],
     paths,
     components: {
       schemas: {
-        ...Object.fromEntries(Object.entries(definitions).map(([name, schema]) => [componentName(name), relinked(schema)])),
+        ...Object.fromEntries(
+          Object.entries(definitions).map(([name, schema]) => [
+            componentName(name),
+            relinked(schema),
+          ]),
+        ),
         problem: relinked(properties['problem']),
-        ...Object.fromEntries(Object.entries(commandSchemas).map(([type, schema]) => [`command.${type}`, jsonSchemaOf(schema)])),
+        ...Object.fromEntries(
+          Object.entries(commandSchemas).map(([type, schema]) => [
+            `command.${type}`,
+            jsonSchemaOf(schema),
+          ]),
+        ),
       },
     },
   };
 }
 
-function operation(key: EndpointKey, endpoint: Endpoint, answer: JsonSchema | undefined): JsonSchema {
-  const parameters = [...parametersOf(endpoint.params, 'path'), ...parametersOf(endpoint.query, 'query')];
+function operation(
+  key: EndpointKey,
+  endpoint: Endpoint,
+  answer: JsonSchema | undefined,
+): JsonSchema {
+  const parameters = [
+    ...parametersOf(endpoint.params, 'path'),
+    ...parametersOf(endpoint.query, 'query'),
+  ];
   return {
     operationId: key,
     summary: endpoint.summary,
     ...(parameters.length > 0 ? { parameters } : {}),
-    ...(endpoint.body ? { requestBody: { required: true, content: { 'application/json': { schema: jsonSchemaOf(endpoint.body) } } } } : {}),
+    ...(endpoint.body
+      ? {
+          requestBody: {
+            required: true,
+            content: { 'application/json': { schema: jsonSchemaOf(endpoint.body) } },
+          },
+        }
+      : {}),
     responses: {
       [endpoint.creates ? 201 : 200]: {
         description: endpoint.creates ? 'Created' : 'Done',
@@ -77,13 +113,17 @@ function operation(key: EndpointKey, endpoint: Endpoint, answer: JsonSchema | un
 /** Answers of no type of ours: a document as it is, a schema or this very document as any object. */
 function contentOf({ produces }: Endpoint, answer: JsonSchema | undefined): unknown {
   if (answer) return relinked(answer);
-  if (produces === 'application/pdf') return { type: 'string', contentEncoding: 'binary', contentMediaType: produces };
+  if (produces === 'application/pdf')
+    return { type: 'string', contentEncoding: 'binary', contentMediaType: produces };
   return produces.endsWith('json') ? { type: 'object' } : { type: 'string' };
 }
 
 function parametersOf(schema: Joi.ObjectSchema | undefined, where: 'path' | 'query'): JsonSchema[] {
   if (!schema) return [];
-  const { properties, required } = jsonSchemaOf(schema) as { properties: Record<string, JsonSchema>; required?: string[] };
+  const { properties, required } = jsonSchemaOf(schema) as {
+    properties: Record<string, JsonSchema>;
+    required?: string[];
+  };
   return Object.entries(properties).map(([name, property]) => ({
     name,
     in: where,

@@ -18,7 +18,11 @@ export const VIEWS: readonly View[] = [
   { path: /^\/$/, asks: () => ['/api/bench'] },
   { path: /^\/intake$/, source: view('intake/Intake'), asks: () => ['/api/models'] },
   { path: /^\/jobs\/([\w-]+)$/, source: view('job/JobView'), asks: (id) => [`/api/jobs/${id}`] },
-  { path: /^\/jobs\/([\w-]+)\/sheet$/, source: view('paper/SheetView'), asks: (id) => [`/api/jobs/${id}`, `/api/jobs/${id}/sheet`] },
+  {
+    path: /^\/jobs\/([\w-]+)\/sheet$/,
+    source: view('paper/SheetView'),
+    asks: (id) => [`/api/jobs/${id}`, `/api/jobs/${id}/sheet`],
+  },
   { path: /^\/rehearsal$/, source: view('rehearsal/Rehearsal') },
   { path: /^\/shelf$/, source: view('shelf/Shelf'), asks: () => ['/api/shelf'] },
   { path: /^\/shelf\/round$/, source: view('shelf/Round'), asks: () => ['/api/shelf'] },
@@ -26,7 +30,11 @@ export const VIEWS: readonly View[] = [
   { path: /^\/wet-room$/, source: view('wetroom/WetRoom'), asks: () => ['/api/lots'] },
   { path: /^\/records$/, source: view('records/Records') },
   { path: /^\/records\/import$/, source: view('records/ImportTable') },
-  { path: /^\/batteries\/([\w-]+)$/, source: view('records/BatteryRecord'), asks: (tag) => [`/api/batteries/${tag}`] },
+  {
+    path: /^\/batteries\/([\w-]+)$/,
+    source: view('records/BatteryRecord'),
+    asks: (tag) => [`/api/batteries/${tag}`],
+  },
   { path: /^\/rules$/, source: view('rules/HouseRules') },
 ];
 
@@ -52,7 +60,9 @@ interface Page {
 /** A view's scripts with everything they import, apart from what the page names itself. */
 function scriptsOf(manifest: Manifest, source: string): string[] {
   const first = new Set(importsOf(manifest, PAGE));
-  return [source, ...importsOf(manifest, source)].filter((key) => !first.has(key)).flatMap((key) => manifest[key]?.file ?? []);
+  return [source, ...importsOf(manifest, source)]
+    .filter((key) => !first.has(key))
+    .flatMap((key) => manifest[key]?.file ?? []);
 }
 
 function importsOf(manifest: Manifest, key: string, seen = new Set<string>()): string[] {
@@ -65,16 +75,24 @@ function importsOf(manifest: Manifest, key: string, seen = new Set<string>()): s
 }
 
 /** `Link` headers of an address: what its page will ask for, named before it has read its own first script. */
-function linksFor(path: string, page: Page, scripts: ReadonlyMap<string, readonly string[]>): string {
+function linksFor(
+  path: string,
+  page: Page,
+  scripts: ReadonlyMap<string, readonly string[]>,
+): string {
   const found = VIEWS.find((v) => v.path.test(path));
   const part = found?.path.exec(path)?.[1] ?? '';
   const asks = [...EVERY_VIEW, ...(found?.asks?.(part) ?? [])];
   return [
     ...page.styles.map((file) => `</${file}>; rel=preload; as=style; crossorigin`),
-    ...[...page.scripts, ...(scripts.get(found?.source ?? '') ?? [])].map((file) => `</${file}>; rel=modulepreload`),
+    ...[...page.scripts, ...(scripts.get(found?.source ?? '') ?? [])].map(
+      (file) => `</${file}>; rel=modulepreload`,
+    ),
     ...asks.map((ask) => `<${ask}>; rel=preload; as=fetch; crossorigin`),
     // A phone on a slow line reads its first page in letters of its own; the next one has these.
-    ...page.fonts.map((file) => `</${file}>; rel=preload; as=font; crossorigin; media="(min-width: 640px)"`),
+    ...page.fonts.map(
+      (file) => `</${file}>; rel=preload; as=font; crossorigin; media="(min-width: 640px)"`,
+    ),
   ].join(', ');
 }
 
@@ -93,22 +111,39 @@ function decoded(path: string): string {
 export function pagesRouter(folder: string): Router {
   const router = Router();
   const manifestFile = join(folder, '.vite', 'manifest.json');
-  const manifest = existsSync(manifestFile) ? (JSON.parse(readFileSync(manifestFile, 'utf8')) as Manifest) : {};
+  const manifest = existsSync(manifestFile)
+    ? (JSON.parse(readFileSync(manifestFile, 'utf8')) as Manifest)
+    : {};
   const first = [PAGE, ...importsOf(manifest, PAGE)].flatMap((key) => manifest[key] ?? []);
   const page = {
     styles: first.flatMap((b) => b.css ?? []),
     scripts: first.map((b) => b.file),
     fonts: Object.values(manifest).flatMap(({ file }) => (file.endsWith('.woff2') ? file : [])),
   };
-  const scripts = new Map(VIEWS.flatMap(({ source }) => (source ? [[source, scriptsOf(manifest, source)] as const] : [])));
+  const scripts = new Map(
+    VIEWS.flatMap(({ source }) => (source ? [[source, scriptsOf(manifest, source)] as const] : [])),
+  );
   const pressed = { enableBrotli: true, orderPreference: ['br', 'gz'] as never };
 
   router.use(
     '/assets',
-    expressStaticGzip(join(folder, 'assets'), { ...pressed, serveStatic: { immutable: true, maxAge: '1y', fallthrough: false, redirect: false } }),
+    expressStaticGzip(join(folder, 'assets'), {
+      ...pressed,
+      serveStatic: { immutable: true, maxAge: '1y', fallthrough: false, redirect: false },
+    }),
   );
-  router.use(expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false } }));
-  const shell = expressStaticGzip(folder, { ...pressed, index: false, serveStatic: { index: false, redirect: false, maxAge: 0 } });
+  router.use(
+    expressStaticGzip(folder, {
+      ...pressed,
+      index: false,
+      serveStatic: { index: false, redirect: false },
+    }),
+  );
+  const shell = expressStaticGzip(folder, {
+    ...pressed,
+    index: false,
+    serveStatic: { index: false, redirect: false, maxAge: 0 },
+  });
   router.get(/.*/, (request, response, next) => {
     // Another spelling of an address of the API is no page.
     if (/^[/\\]*api([/\\]|$)/i.test(decoded(request.path))) throw notFound('That address');

@@ -1,6 +1,11 @@
 import express, { type Request, type RequestHandler, type Response, Router } from 'express';
 import type { Answers } from '../../contract/answers.ts';
-import { type Endpoint, type EndpointKey, ENDPOINTS, type PartOf } from '../../contract/endpoints.ts';
+import {
+  type Endpoint,
+  type EndpointKey,
+  ENDPOINTS,
+  type PartOf,
+} from '../../contract/endpoints.ts';
 import type { Door } from '../door/door.ts';
 import { crowd } from './crowd.ts';
 import { checked } from './problem.ts';
@@ -32,7 +37,10 @@ export class Routes {
   constructor(private readonly door: Door) {}
 
   /** What the handler returns is the answer. What it throws becomes a problem. */
-  answer<K extends AnswerKey>(key: K, handler: (asked: Asked<K>) => Answers[K] | Promise<Answers[K]>): void {
+  answer<K extends AnswerKey>(
+    key: K,
+    handler: (asked: Asked<K>) => Answers[K] | Promise<Answers[K]>,
+  ): void {
     const endpoint: Endpoint = ENDPOINTS[key];
     this.send(key, async (asked) => {
       const answer = await handler(asked);
@@ -50,12 +58,25 @@ export class Routes {
     if (endpoint.body) guards.push(express.json({ limit: endpoint.bodyLimit ?? BODY_LIMIT }));
     if (!endpoint.open) guards.push(door.ownName);
     if (endpoint.lead) guards.push(door.leadOnly);
-    const part = <P extends 'params' | 'query' | 'body'>(name: P, request: Request): PartOf<K, P> => {
+    const part = <P extends 'params' | 'query' | 'body'>(
+      name: P,
+      request: Request,
+    ): PartOf<K, P> => {
       const schema = endpoint[name];
       return (schema && checked(schema, request[name])) as PartOf<K, P>;
     };
-    this.router[endpoint.method](endpoint.path, ...guards, async (request: Request, response: Response) => {
-      await handler({ params: part('params', request), query: part('query', request), body: part('body', request), request, response });
-    });
+    this.router[endpoint.method](
+      endpoint.path,
+      ...guards,
+      async (request: Request, response: Response) => {
+        await handler({
+          params: part('params', request),
+          query: part('query', request),
+          body: part('body', request),
+          request,
+          response,
+        });
+      },
+    );
   }
 }

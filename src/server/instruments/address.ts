@@ -25,6 +25,7 @@ export function isOwnAddress(address: string): boolean {
 export async function ownAddress(host: string): Promise<string> {
   const found = isIP(host) ? [host] : (await lookup(host, { all: true })).map((a) => a.address);
   const [first] = found;
-  if (first === undefined || !found.every(isOwnAddress)) throw new Error('not an address of the shop’s own net');
+  if (first === undefined || !found.every(isOwnAddress))
+    throw new Error('not an address of the shop’s own net');
   return first;
 }

@@ -52,22 +52,33 @@ export class Channel {
    */
   async prepare(needs: { pulses: boolean }): Promise<string[]> {
     const { client, select } = this.charger;
-    const asked = async (question: string): Promise<number> => ((await client.numbers(`${select}${question}`, 1).catch(() => [])) as number[])[0] ?? Number.NaN;
+    const asked = async (question: string): Promise<number> =>
+      ((await client.numbers(`${select}${question}`, 1).catch(() => [])) as number[])[0] ??
+      Number.NaN;
     await this.off();
     await client.tell(`*CLS;${select}OUTP:PROT:WDOG:DEL ${WATCHDOG_S};:OUTP:PROT:WDOG ON`);
     await client.numbers(`${select}MEAS:VOLT?`, 1);
     const missing: string[] = [];
-    if ((await asked('OUTP:PROT:WDOG:DEL?')) !== WATCHDOG_S) missing.push('It has no watchdog of its own, which switches off when nobody speaks to it.');
+    if ((await asked('OUTP:PROT:WDOG:DEL?')) !== WATCHDOG_S)
+      missing.push('It has no watchdog of its own, which switches off when nobody speaks to it.');
     if (Number.isNaN(await asked('MEAS:TEMP?'))) missing.push('It senses no temperature.');
-    if (needs.pulses && Number.isNaN(await asked('PULS:WIDT?'))) missing.push('It cannot pulse, and the plan does.');
+    if (needs.pulses && Number.isNaN(await asked('PULS:WIDT?')))
+      missing.push('It cannot pulse, and the plan does.');
     return missing;
   }
 
   async measure(): Promise<ChannelReading> {
     const { client, select } = this.charger;
-    const [voltageV, currentA, temperatureC, on] = (await client.numbers(`${select}MEAS:VOLT?;:MEAS:CURR?;:MEAS:TEMP?;:OUTP?`, 4)) as Four;
-    if (!this.load || !this.#told.startsWith('load')) return { voltageV, currentA, temperatureC, on: on !== 0 };
-    const [amps, input] = (await this.load.client.numbers(`${this.load.select}MEAS:CURR?;:INP?`, 2)) as [number, number];
+    const [voltageV, currentA, temperatureC, on] = (await client.numbers(
+      `${select}MEAS:VOLT?;:MEAS:CURR?;:MEAS:TEMP?;:OUTP?`,
+      4,
+    )) as Four;
+    if (!this.load || !this.#told.startsWith('load'))
+      return { voltageV, currentA, temperatureC, on: on !== 0 };
+    const [amps, input] = (await this.load.client.numbers(
+      `${this.load.select}MEAS:CURR?;:INP?`,
+      2,
+    )) as [number, number];
     return { voltageV, currentA: -amps, temperatureC, on: input !== 0 };
   }
 
@@ -90,7 +101,8 @@ export class Channel {
       }
       this.#told = '';
       if (order.kind === 'load') {
-        if (!this.load) throw new InstrumentError('This place has no electronic load to discharge with.');
+        if (!this.load)
+          throw new InstrumentError('This place has no electronic load to discharge with.');
         const { client, select } = this.load;
         await client.tell(`${select}${order.tell}`);
       } else await this.charger.client.tell(`${this.charger.select}${order.tell}`);
@@ -108,7 +120,10 @@ export class Channel {
     this.#told = '';
     await switchOff(this.charger, 'OUTP');
     // A load that was not in use may be away altogether.
-    if (this.load) await switchOff(this.load, 'INP').catch((error: unknown) => (loaded ? Promise.reject(error as Error) : undefined));
+    if (this.load)
+      await switchOff(this.load, 'INP').catch((error: unknown) =>
+        loaded ? Promise.reject(error as Error) : undefined,
+      );
     this.#told = 'off';
   }
 }
@@ -128,7 +143,8 @@ interface Order {
 
 function orderOf(wanted: Wanted | null): Order {
   const pulsing = wanted?.stage.do === 'pulse';
-  if (!wanted || (wanted.demand.currentA === 0 && !pulsing)) return { kind: 'off', line: 'off', tell: '' };
+  if (!wanted || (wanted.demand.currentA === 0 && !pulsing))
+    return { kind: 'off', line: 'off', tell: '' };
   const { demand, stage } = wanted;
   if (demand.currentA < 0) {
     const amps = (-demand.currentA).toFixed(3);
@@ -139,14 +155,20 @@ function orderOf(wanted: Wanted | null): Order {
   // The instrument times the bursts itself; compensation moves the ceiling by steps of a hundredth.
   const amps = stage.currentA.toFixed(3);
   const volts = (stage.do === 'pulse' ? stage.limitV : demand.limitV).toFixed(2);
-  const pulse = stage.do === 'pulse' ? `:PULS:WIDT ${stage.onS};:PULS:PER ${stage.onS + stage.offS};:PULS ON;` : ':PULS OFF;';
+  const pulse =
+    stage.do === 'pulse'
+      ? `:PULS:WIDT ${stage.onS};:PULS:PER ${stage.onS + stage.offS};:PULS ON;`
+      : ':PULS OFF;';
   const tell = `VOLT ${volts};:CURR ${amps};${pulse}:OUTP ON`;
   return { kind: 'charge', line: `charge ${tell}`, tell };
 }
 
 async function switchOff({ client, select }: Line, turn: 'OUTP' | 'INP'): Promise<void> {
   const [still] = await client.numbers(`${select}${turn} OFF;:${turn}?`, 1);
-  if (still !== 0) throw new InstrumentError(`The instrument at ${client.host}:${client.port} was told to switch off and has not.`);
+  if (still !== 0)
+    throw new InstrumentError(
+      `The instrument at ${client.host}:${client.port} was told to switch off and has not.`,
+    );
 }
 
 type Four = [number, number, number, number];
@@ -169,7 +191,10 @@ export class Instruments {
   }
 
   /** The channel of a place with a line of its own, or null where charges are run by hand. */
-  channel(settings: readonly InstrumentSetting[], place: number): { channel: Channel; charger: InstrumentSetting } | null {
+  channel(
+    settings: readonly InstrumentSetting[],
+    place: number,
+  ): { channel: Channel; charger: InstrumentSetting } | null {
     const charger = instrumentAt(settings, 'charger', place);
     if (!charger) return null;
     const load = instrumentAt(settings, 'load', place);
@@ -187,12 +212,21 @@ export class Instruments {
       const name = await line.ask('*IDN?').catch(() => '');
       // Closed, silent or something else altogether: it is told apart from no instrument by nothing that is said here.
       if (!IDENTITY.test(name))
-        return { ok: false, lines: [`No instrument answers at ${setting.host}:${setting.port}. Look at the address, the plug and its switch.`] };
+        return {
+          ok: false,
+          lines: [
+            `No instrument answers at ${setting.host}:${setting.port}. Look at the address, the plug and its switch.`,
+          ],
+        };
       const lines = [name];
       let ok = true;
       if (setting.kind === 'charger') {
         const select = setting.outputs > 1 ? 'INST:NSEL 1;:' : ':';
-        const probe = async (question: string, yes: (value: number) => string, no: string): Promise<void> => {
+        const probe = async (
+          question: string,
+          yes: (value: number) => string,
+          no: string,
+        ): Promise<void> => {
           try {
             lines.push(yes((await line.numbers(question, 1))[0] as number));
           } catch {
@@ -200,8 +234,16 @@ export class Instruments {
             lines.push(no);
           }
         };
-        await probe(`${select}MEAS:VOLT?`, (v) => `Output 1 reads ${v.toFixed(2)} V.`, 'It measures no voltage: nothing can be watched.');
-        await probe(`${select}MEAS:TEMP?`, (t) => `It senses ${t.toFixed(1)} °C.`, 'It senses no temperature: charge by hand here, with readings.');
+        await probe(
+          `${select}MEAS:VOLT?`,
+          (v) => `Output 1 reads ${v.toFixed(2)} V.`,
+          'It measures no voltage: nothing can be watched.',
+        );
+        await probe(
+          `${select}MEAS:TEMP?`,
+          (t) => `It senses ${t.toFixed(1)} °C.`,
+          'It senses no temperature: charge by hand here, with readings.',
+        );
         await probe(
           `${select}OUTP:PROT:WDOG:DEL?`,
           () => 'It has a watchdog of its own.',

@@ -43,7 +43,11 @@ export class ScpiClient {
   tell(line: string): Promise<void> {
     return this.#inTurn(async () => {
       const socket = await this.#open();
-      await new Promise<void>((resolve, reject) => socket.write(`${line}\n`, (error) => (error ? reject(this.#fail(error.message)) : resolve())));
+      await new Promise<void>((resolve, reject) =>
+        socket.write(`${line}\n`, (error) =>
+          error ? reject(this.#fail(error.message)) : resolve(),
+        ),
+      );
     });
   }
 
@@ -87,7 +91,9 @@ export class ScpiClient {
   /** Asks for numbers, as many as questions in the line, apart by `;`. */
   async numbers(line: string, count: number): Promise<number[]> {
     const answer = await this.ask(line);
-    const values = answer.split(';').map((part) => (DECIMAL.test(part.trim()) ? Number(part) : Number.NaN));
+    const values = answer
+      .split(';')
+      .map((part) => (DECIMAL.test(part.trim()) ? Number(part) : Number.NaN));
     if (values.length !== count || values.some((v) => Number.isNaN(v) || Math.abs(v) > MOST_VALUE))
       // What it said is not said again: it may be no instrument at all.
       throw this.#fail('its answer makes no sense');
@@ -133,7 +139,9 @@ export class ScpiClient {
       // The end of an earlier line is no answer to a question asked on this one.
       if (this.#socket !== socket) return;
       this.#socket = null;
-      this.#broken?.(new InstrumentError(`The instrument at ${this.host}:${this.port}: the line was cut.`));
+      this.#broken?.(
+        new InstrumentError(`The instrument at ${this.host}:${this.port}: the line was cut.`),
+      );
     });
     this.#socket = socket;
     return socket;
@@ -142,7 +150,13 @@ export class ScpiClient {
   /** The address to connect to; a name server that does not answer is an instrument that does not. */
   async #resolve(): Promise<string> {
     let timer: NodeJS.Timeout | undefined;
-    const late = new Promise<never>((_resolve, reject) => (timer = setTimeout(() => reject(new Error('cannot be found by that name')), this.timeoutMs)));
+    const late = new Promise<never>(
+      (_resolve, reject) =>
+        (timer = setTimeout(
+          () => reject(new Error('cannot be found by that name')),
+          this.timeoutMs,
+        )),
+    );
     try {
       return await Promise.race([ownAddress(this.host), late]);
     } catch (error) {
@@ -158,7 +172,10 @@ export class ScpiClient {
     this.#buffer += chunk;
     const end = this.#buffer.indexOf('\n');
     // Asked or not: what has no end is not kept, and one that talks unasked is not listened to for long.
-    if (this.#buffer.length > LONGEST_ANSWER && (end < 0 || end > LONGEST_ANSWER || !this.#waiting)) {
+    if (
+      this.#buffer.length > LONGEST_ANSWER &&
+      (end < 0 || end > LONGEST_ANSWER || !this.#waiting)
+    ) {
       const error = this.#fail('it talks without end');
       this.#broken?.(error);
       return;

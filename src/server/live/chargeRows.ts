@@ -19,13 +19,41 @@ export async function openCharges(store: Store): Promise<ChargeRow[]> {
 }
 
 /** A charge for the page: as it lies in the file, and as it stands now where it is under way. */
-export async function chargeWire(store: Store, desk: Pick<LiveDesk, 'standing'>, id: string, points: number): Promise<ChargeWire> {
+export async function chargeWire(
+  store: Store,
+  desk: Pick<LiveDesk, 'standing'>,
+  id: string,
+  points: number,
+): Promise<ChargeWire> {
   const row = await chargeRow(store, id);
   const live = row.endedAt === null ? await desk.standing(id) : null;
   const { columns, count } = await sampleColumns(store, row.seq as number, points);
-  const { jobId, place, instrument, endedAt, plan, expected, mode, trip, stretches, run, startedAt } = row;
+  const {
+    jobId,
+    place,
+    instrument,
+    endedAt,
+    plan,
+    expected,
+    mode,
+    trip,
+    stretches,
+    run,
+    startedAt,
+  } = row;
   const standing = live ?? { mode, trip, stretches, run, startedAt, left: null };
-  return { id, jobId, place, instrument, endedAt, plan, expected, ...standing, samples: columns, sampleCount: count };
+  return {
+    id,
+    jobId,
+    place,
+    instrument,
+    endedAt,
+    plan,
+    expected,
+    ...standing,
+    samples: columns,
+    sampleCount: count,
+  };
 }
 
 function revive(row: ChargeRow): ChargeRow {

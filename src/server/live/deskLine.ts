@@ -44,7 +44,8 @@ export type ToBench =
   /** It cannot begin, and why. */
   | { type: 'unable'; message: string };
 
-export const isToBench = (message: unknown): message is ToBench => typeof message === 'object' && message !== null && 'type' in message;
+export const isToBench = (message: unknown): message is ToBench =>
+  typeof message === 'object' && message !== null && 'type' in message;
 
 /** Answers what a process that serves requests asks of the desk. */
 export function serveDesk(desk: LiveDesk, child: ChildProcess): void {
@@ -77,7 +78,9 @@ interface Waiting {
 export class DeskLine {
   readonly #waiting = new Map<number, Waiting>();
   #last = 0;
-  readonly desk = Object.fromEntries(DESK_METHODS.map((method) => [method, (...args: unknown[]) => this.#ask(method, args)])) as unknown as LiveDesk;
+  readonly desk = Object.fromEntries(
+    DESK_METHODS.map((method) => [method, (...args: unknown[]) => this.#ask(method, args)]),
+  ) as unknown as LiveDesk;
 
   constructor(private readonly send: (message: ToBench) => void) {}
 
@@ -86,7 +89,8 @@ export class DeskLine {
     const waiting = this.#waiting.get(message.id);
     this.#waiting.delete(message.id);
     if (message.type === 'answer') waiting?.resolve(message.value);
-    else if (message.type === 'refusal') waiting?.reject(new HttpProblem(message.status, message.problem));
+    else if (message.type === 'refusal')
+      waiting?.reject(new HttpProblem(message.status, message.problem));
     else waiting?.reject(new Error(message.message));
   }
 

@@ -1,5 +1,9 @@
 import type { Logger } from 'pino';
-import { DiagnosisRun, type Diagnosis, type DiagnosisQuestion } from '../../core/diagnosis/diagnose.ts';
+import {
+  DiagnosisRun,
+  type Diagnosis,
+  type DiagnosisQuestion,
+} from '../../core/diagnosis/diagnose.ts';
 import { forecastBy, forecastDue } from '../../core/recovery/forecasts.ts';
 import { settle } from '../../core/steps/settle.ts';
 import { CLOCK } from '../../core/job/signers.ts';
@@ -57,7 +61,11 @@ export class Forecaster {
       const mark = forecastDue(job, now);
       if (mark === null) continue;
       const { stakes } = await readRules(store);
-      const question = diagnosisQuestion(job, stakes, await this.#trace(job.state.charge?.live?.chargeId));
+      const question = diagnosisQuestion(
+        job,
+        stakes,
+        await this.#trace(job.state.charge?.live?.chargeId),
+      );
       if (!question.evidence.some((e) => e.of === 'charging')) continue;
       const answer = await this.#diagnose(question);
       if (!answer) return false;
@@ -67,7 +75,8 @@ export class Forecaster {
         jobId,
         now,
         (standing) => {
-          const forecast = forecastDue(standing, now) === mark ? forecastBy(standing, answer, mark, now) : null;
+          const forecast =
+            forecastDue(standing, now) === mark ? forecastBy(standing, answer, mark, now) : null;
           return forecast ? [{ type: 'forecast.made', forecast }] : [];
         },
         CLOCK,
@@ -80,7 +89,11 @@ export class Forecaster {
   async #trace(chargeId: string | undefined): Promise<ChargingTrace | null> {
     if (chargeId === undefined) return null;
     const { store } = this.context;
-    const { columns: samples } = await sampleColumns(store, (await chargeRow(store, chargeId)).seq as number, TRACE_POINTS);
+    const { columns: samples } = await sampleColumns(
+      store,
+      (await chargeRow(store, chargeId)).seq as number,
+      TRACE_POINTS,
+    );
     return { hours: samples.hours, volts: samples.voltageV, amps: samples.currentA };
   }
 

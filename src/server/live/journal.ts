@@ -42,7 +42,8 @@ export class Journal {
       owed.map((entry) => ({
         jobId: entry.charge.jobId,
         at: entry.at,
-        make: (job) => (job.state.charge?.live?.chargeId === entry.charge.id ? eventsOf(entry, job) : []),
+        make: (job) =>
+          job.state.charge?.live?.chargeId === entry.charge.id ? eventsOf(entry, job) : [],
       })),
     );
     this.#owed.splice(0, owed.length);
@@ -52,34 +53,62 @@ export class Journal {
 /** What a happening means for a job as it stands. */
 function eventsOf({ happening, at, newest, ahIn }: Entry, job: Job): JobEvent[] {
   const { charge, current } = job.state;
-  const reading = (): JobEvent[] => (newest ? [{ type: 'reading.taken', reading: readingOf(newest, job) }] : []);
+  const reading = (): JobEvent[] =>
+    newest ? [{ type: 'reading.taken', reading: readingOf(newest, job) }] : [];
   switch (happening.type) {
     case 'hour':
       return reading();
     case 'stage':
-      return [{ type: 'charge.stage', stage: happening.stage, end: happening.end }, ...capacityOf(happening, job, at)];
+      return [
+        { type: 'charge.stage', stage: happening.stage, end: happening.end },
+        ...capacityOf(happening, job, at),
+      ];
     case 'still-on':
       return [{ type: 'charge.warned', why: { by: 'guard', trip: happening.trip } }];
     case 'cooled':
-      return charge?.mode === 'paused' ? [{ type: 'charge.resumed', temperatureC: happening.temperatureC }] : [];
+      return charge?.mode === 'paused'
+        ? [{ type: 'charge.resumed', temperatureC: happening.temperatureC }]
+        : [];
     case 'trip': {
       if (charge?.mode !== 'running') return [];
       const { action, ...tripped } = happening.trip;
       const why = { by: 'guard', trip: tripped } as const;
       if (action === 'stop') return [...reading(), { type: 'charge.halted', why }];
-      return [...reading(), { type: 'charge.paused', why, ...(action === 'pause' ? { resumesItself: true as const } : {}) }];
+      return [
+        ...reading(),
+        {
+          type: 'charge.paused',
+          why,
+          ...(action === 'pause' ? { resumesItself: true as const } : {}),
+        },
+      ];
     }
     case 'finished': {
       if (!charge || !current || charge.mode === 'ended') return [];
-      const result = chargeResult(charge, { agrees: true, ampereHours: ahIn, now: at, ended: happening.end });
+      const result = chargeResult(charge, {
+        agrees: true,
+        ampereHours: ahIn,
+        now: at,
+        ended: happening.end,
+      });
       return [...reading(), { type: 'step.done', stepId: current.stepId, result }];
     }
   }
 }
 
 /** A discharge that an instrument made and stopped is a capacity test, in a job that recovers. */
-function capacityOf({ discharged }: Extract<Happening, { type: 'stage' }>, job: Job, at: number): JobEvent[] {
-  if (!discharged || discharged.ah <= 0 || discharged.hours <= 0 || job.procedure.purpose !== 'recover') return [];
+function capacityOf(
+  { discharged }: Extract<Happening, { type: 'stage' }>,
+  job: Job,
+  at: number,
+): JobEvent[] {
+  if (
+    !discharged ||
+    discharged.ah <= 0 ||
+    discharged.hours <= 0 ||
+    job.procedure.purpose !== 'recover'
+  )
+    return [];
   const { ah, hours, endV, temperatureC } = discharged;
   const test = {
     id: randomUUID(),
@@ -106,7 +135,11 @@ function readingOf(sample: LiveSample, job: Job): Reading {
     role: 'charge',
     stepId: job.state.current?.stepId ?? null,
     attempt: job.state.attempt,
-    values: { voltageV, currentA: Math.max(0, Math.round(currentA * 100) / 100), temperatureC: Math.round(temperatureC * 10) / 10 },
+    values: {
+      voltageV,
+      currentA: Math.max(0, Math.round(currentA * 100) / 100),
+      temperatureC: Math.round(temperatureC * 10) / 10,
+    },
     marks: [],
     supersedes: null,
     supersededBy: null,

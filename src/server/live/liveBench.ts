@@ -1,7 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
-import type { AnswerClock, LiveSample, Measured, MeasureWith, SkipStage, StartLive, TriedInstrument } from '../../contract/wire.ts';
+import type {
+  AnswerClock,
+  LiveSample,
+  Measured,
+  MeasureWith,
+  SkipStage,
+  StartLive,
+  TriedInstrument,
+} from '../../contract/wire.ts';
 import { type FittedPlan, fitPlan } from '../../core/charging/fitPlan.ts';
 import { chargeSettings, firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
 import { refusesToStart } from '../../core/charging/liveGuards.ts';
@@ -17,7 +25,12 @@ import { labelledSize } from '../../core/simulation/labelled.ts';
 import { instantOf, type SteadyClock, type WallWatch } from '../clock.ts';
 import { type Context, once, readRules } from '../context.ts';
 import { conflict, HttpProblem, notFound } from '../http/problem.ts';
-import { type Channel, type ChannelReading, type Instruments, WATCHDOG_S } from '../instruments/channel.ts';
+import {
+  type Channel,
+  type ChannelReading,
+  type Instruments,
+  WATCHDOG_S,
+} from '../instruments/channel.ts';
 import { answerClock } from '../resources/clock/clockAnswer.ts';
 import { measureWith } from '../resources/instruments/measure.ts';
 import { placeTaken, readJob, recordInJob, startChargeInJob } from '../resources/jobs/jobs.ts';
@@ -44,7 +57,10 @@ const USUAL_C = 25;
 
 /** In the demo there is nobody to put a battery on its place, and its instruments keep the demo's time: this sees to both. */
 export interface DemoHands {
-  clipOn(place: number, battery: BatterySize & { tag: string; chemistry: string; temperatureC: number }): Promise<void>;
+  clipOn(
+    place: number,
+    battery: BatterySize & { tag: string; chemistry: string; temperatureC: number },
+  ): Promise<void>;
   setRate(rate: number): Promise<void>;
 }
 
@@ -86,48 +102,103 @@ export class LiveBench implements LiveDesk {
     const job = await readJob(store, jobId);
     const { model } = job.plan;
     const found = this.instruments.channel(rules.instruments, body.place);
-    if (!found) throw conflict(`Place ${body.place} has no instrument; charge by hand there.`, { place: 'No instrument.' });
+    if (!found)
+      throw conflict(`Place ${body.place} has no instrument; charge by hand there.`, {
+        place: 'No instrument.',
+      });
     const { channel, charger } = found;
     const chemistry = jobChemistry(job).key;
-    const plan = job.state.chargePlan ?? firstChargePlan(model, chemistry, job.plan.figures.chargeA.value, job.plan.figures.ceilingV.value);
+    const plan =
+      job.state.chargePlan ??
+      firstChargePlan(
+        model,
+        chemistry,
+        job.plan.figures.chargeA.value,
+        job.plan.figures.ceilingV.value,
+      );
     const battery = planBattery(model, chemistry);
     const fit = fitPlan(plan, {
       ...battery,
       mostA: Math.min(battery.mostA ?? Infinity, charger.mostA),
       mostV: Math.min(battery.mostV ?? Infinity, charger.mostV),
     });
-    if (!fit.fitted) throw refused(fit.faults[0]?.sentence ?? 'The plan does not fit this battery.');
+    if (!fit.fitted)
+      throw refused(fit.faults[0]?.sentence ?? 'The plan does not fit this battery.');
     const fitted = fit.fitted;
-    if (discharges(fitted) && !channel.discharges) throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
+    if (discharges(fitted) && !channel.discharges)
+      throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
 
     const charges = [...this.#charges.values()];
-    if (charges.some((c) => c.place === body.place && c.jobId !== jobId) || (await placeTaken(store, body.place, jobId)))
+    if (
+      charges.some((c) => c.place === body.place && c.jobId !== jobId) ||
+      (await placeTaken(store, body.place, jobId))
+    )
       throw conflict(`Place ${body.place} is taken.`, { place: 'In use.' });
     const mine = charges.find((c) => c.jobId === jobId);
-    if (mine?.mode === 'ended') throw conflict(`The charge before this one is not confirmed off at place ${mine.place}. Look at its charger.`);
-    if (!mine && settle(job, clock.now()).state.current?.stepId !== body.stepId) throw conflict('The charge is not the step in hand.');
+    if (mine?.mode === 'ended')
+      throw conflict(
+        `The charge before this one is not confirmed off at place ${mine.place}. Look at its charger.`,
+      );
+    if (!mine && settle(job, clock.now()).state.current?.stepId !== body.stepId)
+      throw conflict('The charge is not the step in hand.');
     if (!mine && this.demo) {
       const owner = await store.tables.batteries.findByPk(job.batteryId, { raw: true });
-      await this.demo.clipOn(body.place, { tag: owner?.tag ?? '', chemistry, ...labelledSize(model), temperatureC: rules.roomC });
+      await this.demo.clipOn(body.place, {
+        tag: owner?.tag ?? '',
+        chemistry,
+        ...labelledSize(model),
+        temperatureC: rules.roomC,
+      });
     }
     // A retry finds its charge under way: nothing is touched, the first answer is given again.
-    const measured = mine ? { temperatureC: rules.roomC } : await this.#checkClips(jobId, body.place, channel, charger, fitted);
+    const measured = mine
+      ? { temperatureC: rules.roomC }
+      : await this.#checkClips(jobId, body.place, channel, charger, fitted);
 
-    const guess = { charge: body.charge, temperatureC: measured.temperatureC, roomC: job.plan.roomC };
+    const guess = {
+      charge: body.charge,
+      temperatureC: measured.temperatureC,
+      roomC: job.plan.roomC,
+    };
     const expected = expectationOf(fitted, guess);
     const answer = await once(this.context, body, async ({ by, now, transaction }) => {
       const chargeId = randomUUID();
-      const sentences = plan.stages.map((s) => sayStage(s, { c20Ah: model.c20Ah, cells: model.cells }));
+      const sentences = plan.stages.map((s) =>
+        sayStage(s, { c20Ah: model.c20Ah, cells: model.cells }),
+      );
       await startChargeInJob(
         store,
         jobId,
-        { type: 'startCharge', stepId: body.stepId, place: body.place, ...chargeSettings(fitted), ...(body.reason ? { reason: body.reason } : {}) },
+        {
+          type: 'startCharge',
+          stepId: body.stepId,
+          place: body.place,
+          ...chargeSettings(fitted),
+          ...(body.reason ? { reason: body.reason } : {}),
+        },
         { chargeId, planName: plan.name, sentences, expectedS: Math.round(expected.totalH * 3600) },
         { by, now, transaction, commandId: body.commandId },
       );
-      const row = { id: chargeId, jobId, place: body.place, instrument: charger.name, startedAt: now, endedAt: null, lastAt: now };
+      const row = {
+        id: chargeId,
+        jobId,
+        place: body.place,
+        instrument: charger.name,
+        startedAt: now,
+        endedAt: null,
+        lastAt: now,
+      };
       await store.tables.charges.create(
-        { ...row, mode: 'running', plan: fitted, run: PLAN_START, trip: null, guess, expected, stretches: [] },
+        {
+          ...row,
+          mode: 'running',
+          plan: fitted,
+          run: PLAN_START,
+          trip: null,
+          guess,
+          expected,
+          stretches: [],
+        },
         { transaction },
       );
       return { chargeId };
@@ -144,16 +215,28 @@ export class LiveBench implements LiveDesk {
   }
 
   /** Looks at the clips with everything off; says no, on the record, where current must not flow. */
-  async #checkClips(jobId: string, place: number, channel: Channel, charger: InstrumentSetting, plan: FittedPlan): Promise<ChannelReading> {
+  async #checkClips(
+    jobId: string,
+    place: number,
+    channel: Channel,
+    charger: InstrumentSetting,
+    plan: FittedPlan,
+  ): Promise<ChannelReading> {
     const no = async (why: Why, message: string): Promise<never> => {
-      await recordInJob(this.context, jobId, this.context.clock.now(), () => [{ type: 'charge.warned', why }]);
+      await recordInJob(this.context, jobId, this.context.clock.now(), () => [
+        { type: 'charge.warned', why },
+      ]);
       throw refused(message);
     };
-    const instrumentSaid = (said: string): Promise<never> => no({ by: 'instrument', place, said }, said);
+    const instrumentSaid = (said: string): Promise<never> =>
+      no({ by: 'instrument', place, said }, said);
     let measured: ChannelReading;
     try {
       const missing = await channel.prepare({ pulses: plan.stages.some((s) => s.do === 'pulse') });
-      if (missing[0]) return await instrumentSaid(`${missing.join(' ')} A charge nobody watches needs that; charge by hand here.`);
+      if (missing[0])
+        return await instrumentSaid(
+          `${missing.join(' ')} A charge nobody watches needs that; charge by hand here.`,
+        );
       measured = await channel.measure();
     } catch (error) {
       if (error instanceof HttpProblem) throw error;
@@ -173,10 +256,14 @@ export class LiveBench implements LiveDesk {
     if (id === undefined) return null;
     const charge = this.#charges.get(id) ?? null;
     if (command.type === 'resumeCharge' && job.state.charge?.mode !== 'running') {
-      if (!charge) throw conflict('Its place has no instrument any more. End this charge, or give the place its instrument back and start the server again.');
+      if (!charge)
+        throw conflict(
+          'Its place has no instrument any more. End this charge, or give the place its instrument back and start the server again.',
+        );
       const { instruments } = await readRules(this.context.store);
       const found = this.instruments.channel(instruments, charge.place);
-      if (found) await this.#checkClips(jobId, charge.place, charge.channel, found.charger, charge.plan);
+      if (found)
+        await this.#checkClips(jobId, charge.place, charge.channel, found.charger, charge.plan);
     }
     return charge && { ahIn: charge.run.ahIn };
   }
@@ -193,17 +280,27 @@ export class LiveBench implements LiveDesk {
           .channel(instruments, row.place)
           ?.channel.off()
           .catch(() => undefined);
-        await store.write((transaction) => store.tables.charges.update({ mode: 'ended', endedAt: row.lastAt }, { where: { id: row.id }, transaction }));
+        await store.write((transaction) =>
+          store.tables.charges.update(
+            { mode: 'ended', endedAt: row.lastAt },
+            { where: { id: row.id }, transaction },
+          ),
+        );
         continue;
       }
       const channel = this.instruments.channel(instruments, row.place)?.channel;
       // The device's watchdog works in real seconds; bench time may run faster.
       const offAt = Math.min(clock.now(), row.lastAt + WATCHDOG_S * 1000 * clock.rate);
-      const interrupted = trip('interrupted', { place: row.place, instrument: channel !== undefined });
+      const interrupted = trip('interrupted', {
+        place: row.place,
+        instrument: channel !== undefined,
+      });
       const stopped = row.mode === 'running' || !row.trip ? interrupted : row.trip;
       // The pages may have been told less than was done: what the row says is written into the job again.
       await recordInJob(this.context, row.jobId, offAt, (job) =>
-        job.state.charge?.mode === 'running' && job.state.charge.live?.chargeId === row.id && row.mode !== 'ended'
+        job.state.charge?.mode === 'running' &&
+        job.state.charge.live?.chargeId === row.id &&
+        row.mode !== 'ended'
           ? [{ type: 'charge.paused', why: { by: 'guard', trip: stopped } }]
           : [],
       );
@@ -211,7 +308,8 @@ export class LiveBench implements LiveDesk {
       const live = new LiveCharge(row, channel, instantOf(clock));
       this.#charges.set(live.id, live);
       if (row.mode === 'running') live.stopFor({ ...stopped, action: 'ask' });
-      if (row.mode === 'ended') this.#journal.note(live, { type: 'finished', end: row.run.ended.at(-1) ?? null }, offAt);
+      if (row.mode === 'ended')
+        this.#journal.note(live, { type: 'finished', end: row.run.ended.at(-1) ?? null }, offAt);
       await this.#drive(live, USUAL_C);
     }
     await this.#write();
@@ -229,10 +327,18 @@ export class LiveBench implements LiveDesk {
     let next = performance.now();
     const beat = (): void => {
       if (this.#leaving) return;
-      for (const charge of this.#due()) void this.#look(charge).catch((err: unknown) => this.log.error({ err }, 'a look at a live charge failed'));
-      this.#afterBeat = this.#afterBeat.then(() => this.#afterLooks()).catch((err: unknown) => this.log.error({ err }, 'what was seen was not dealt with'));
+      for (const charge of this.#due())
+        void this.#look(charge).catch((err: unknown) =>
+          this.log.error({ err }, 'a look at a live charge failed'),
+        );
+      this.#afterBeat = this.#afterBeat
+        .then(() => this.#afterLooks())
+        .catch((err: unknown) => this.log.error({ err }, 'what was seen was not dealt with'));
       // Counted from when it was due, so that the pace holds; a beat that was missed altogether is not made up for.
-      next = Math.max(next + (this.context.clock.rate > 1 ? FAST_LOOK_MS : LOOK_MS), performance.now());
+      next = Math.max(
+        next + (this.context.clock.rate > 1 ? FAST_LOOK_MS : LOOK_MS),
+        performance.now(),
+      );
       this.#beat = setTimeout(beat, next - performance.now());
     };
     beat();
@@ -240,7 +346,9 @@ export class LiveBench implements LiveDesk {
 
   #due(): LiveCharge[] {
     this.#looks += 1;
-    return [...this.#charges.values()].filter((c) => c.mode === 'running' || c.waitsToCool || this.#looks % IDLE_LOOKS === 0);
+    return [...this.#charges.values()].filter(
+      (c) => c.mode === 'running' || c.waitsToCool || this.#looks % IDLE_LOOKS === 0,
+    );
   }
 
   /** One look at one place; where the last one is still under way, that one. */
@@ -259,7 +367,8 @@ export class LiveBench implements LiveDesk {
     if (sample) this.#pen.keep(sample);
     for (const happening of happenings) this.#happened(charge, happening);
     // Who did not answer is not asked again in the same look, except to switch off.
-    if (reading || charge.mode !== 'running') await this.#drive(charge, reading?.temperatureC ?? USUAL_C);
+    if (reading || charge.mode !== 'running')
+      await this.#drive(charge, reading?.temperatureC ?? USUAL_C);
   }
 
   #happened(charge: LiveCharge, happening: Happening): void {
@@ -305,7 +414,9 @@ export class LiveBench implements LiveDesk {
     const written = await this.#pen.write(charges);
     if (written === 'not for long') await this.#stopUnrecorded();
     if (written !== 'written') return;
-    for (const charge of charges) if (charge.mode === 'ended' && charge.channel.isOff && !this.#journal.owes(charge)) await this.#close(charge);
+    for (const charge of charges)
+      if (charge.mode === 'ended' && charge.channel.isOff && !this.#journal.owes(charge))
+        await this.#close(charge);
   }
 
   async #stopUnrecorded(): Promise<void> {
@@ -322,7 +433,9 @@ export class LiveBench implements LiveDesk {
   /** A charge that is over, switched off and written down leaves the bench. */
   async #close({ id, lastAt }: LiveCharge): Promise<void> {
     const { store } = this.context;
-    await store.write((transaction) => store.tables.charges.update({ endedAt: lastAt }, { where: { id }, transaction }));
+    await store.write((transaction) =>
+      store.tables.charges.update({ endedAt: lastAt }, { where: { id }, transaction }),
+    );
     this.#charges.delete(id);
   }
 
@@ -335,7 +448,8 @@ export class LiveBench implements LiveDesk {
     const mine = state.charge?.live?.chargeId === charge.id ? state.charge : null;
     if (charge.mode === 'ended') return;
     if (!mine || mine.mode === 'ended' || state.status === 'closed') charge.end();
-    else if (mine.mode === 'running' && charge.mode !== 'running') charge.begin(instantOf(this.context.clock));
+    else if (mine.mode === 'running' && charge.mode !== 'running')
+      charge.begin(instantOf(this.context.clock));
     else if (mine.mode !== 'running' && charge.mode === 'running') charge.hold();
     else return;
     await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
@@ -353,9 +467,12 @@ export class LiveBench implements LiveDesk {
     const answer = await once(this.context, body, async (signed) => {
       const over = charge.run.ended[stage];
       if (charge.run.stage !== stage || this.#skipping.has(skip))
-        throw conflict(`Stage ${stage + 1} is over already${over ? `: ${stageEndWords(over)}` : ''}. Look again.`, {
-          stage: 'Over already.',
-        });
+        throw conflict(
+          `Stage ${stage + 1} is over already${over ? `: ${stageEndWords(over)}` : ''}. Look again.`,
+          {
+            stage: 'Over already.',
+          },
+        );
       this.#skipping.add(skip);
       by = signed.by.id;
       return Promise.resolve({ chargeId });
@@ -368,7 +485,13 @@ export class LiveBench implements LiveDesk {
     if (by === '' || charge.run.stage !== stage || charge.run.finished) return answer;
     charge.run = nextStage(charge.plan, charge.run, end);
     const now = this.context.clock.now();
-    await recordInJob(this.context, charge.jobId, now, () => [{ type: 'charge.stage', stage, end }], by);
+    await recordInJob(
+      this.context,
+      charge.jobId,
+      now,
+      () => [{ type: 'charge.stage', stage, end }],
+      by,
+    );
     if (charge.run.finished) {
       charge.end();
       this.#journal.note(charge, { type: 'finished', end }, now);
@@ -382,7 +505,14 @@ export class LiveBench implements LiveDesk {
     const charge = this.#charges.get(chargeId);
     if (!charge) return Promise.resolve(null);
     const { mode, trip, stretches, run, startedAt, prospect } = charge;
-    return Promise.resolve({ mode, trip, stretches, run, startedAt, left: mode === 'ended' ? null : prospect.left(run.totalS / 3600) });
+    return Promise.resolve({
+      mode,
+      trip,
+      stretches,
+      run,
+      startedAt,
+      left: mode === 'ended' ? null : prospect.left(run.totalS / 3600),
+    });
   }
 
   measure(request: MeasureWith): Promise<Measured> {
@@ -414,7 +544,9 @@ export class LiveBench implements LiveDesk {
   async switchOff(): Promise<void> {
     this.#leaving = true;
     clearTimeout(this.#beat);
-    await Promise.all([...this.#charges.values()].map((charge) => charge.channel.off().catch(() => undefined)));
+    await Promise.all(
+      [...this.#charges.values()].map((charge) => charge.channel.off().catch(() => undefined)),
+    );
     await Promise.allSettled([...this.#looking.values(), this.#afterBeat]);
   }
 
@@ -426,4 +558,5 @@ export class LiveBench implements LiveDesk {
   }
 }
 
-const refused = (message: string): HttpProblem => new HttpProblem(422, { code: 'forbidden', message, fields: {} });
+const refused = (message: string): HttpProblem =>
+  new HttpProblem(422, { code: 'forbidden', message, fields: {} });

@@ -1,8 +1,21 @@
 import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import { trip } from '../../core/charging/trips.ts';
-import { EMPTY_WINDOW, type GuardWindow, type LiveTrip, mayResume, remember, watch } from '../../core/charging/liveGuards.ts';
-import { advancePlan, demandOf, noteSg, type PlanRun, stageOf } from '../../core/charging/runPlan.ts';
+import {
+  EMPTY_WINDOW,
+  type GuardWindow,
+  type LiveTrip,
+  mayResume,
+  remember,
+  watch,
+} from '../../core/charging/liveGuards.ts';
+import {
+  advancePlan,
+  demandOf,
+  noteSg,
+  type PlanRun,
+  stageOf,
+} from '../../core/charging/runPlan.ts';
 import { discharges } from '../../core/charging/testPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
 import type { Reading } from '../../core/job/reading.ts';
@@ -17,7 +30,12 @@ import type { Trip } from '../../core/charging/trips.ts';
 /** What a moment brought, for the caller to record: in this order. */
 export type Happening =
   /** With what came out of it, where the stage that is over was a discharge. */
-  | { type: 'stage'; stage: number; end: StageEnd; discharged?: { ah: number; hours: number; endV: number; temperatureC: number } }
+  | {
+      type: 'stage';
+      stage: number;
+      end: StageEnd;
+      discharged?: { ah: number; hours: number; endV: number; temperatureC: number };
+    }
   | { type: 'trip'; trip: LiveTrip }
   | { type: 'still-on'; trip: Trip }
   | { type: 'cooled'; temperatureC: number }
@@ -81,7 +99,10 @@ export class LiveCharge {
     this.#readingAfter = this.#zero;
     this.roomC = row.guess.roomC;
     // What is missing after a discharge nobody knows before it.
-    this.missingAh = row.guess.charge === null || discharges(row.plan) ? null : (1 - row.guess.charge) * row.plan.battery.c20Ah;
+    this.missingAh =
+      row.guess.charge === null || discharges(row.plan)
+        ? null
+        : (1 - row.guess.charge) * row.plan.battery.c20Ah;
     this.prospect = new Prospect(row.plan, row.guess);
   }
 
@@ -91,7 +112,8 @@ export class LiveCharge {
 
   /** Current flows (again) from `now` on. */
   begin({ at, passed }: Instant): void {
-    if (this.mode !== 'running' || this.stretches.length === 0) this.stretches = [...this.stretches, { from: at, to: null }];
+    if (this.mode !== 'running' || this.stretches.length === 0)
+      this.stretches = [...this.stretches, { from: at, to: null }];
     this.mode = 'running';
     this.trip = null;
     this.#coolsBySelf = false;
@@ -106,14 +128,18 @@ export class LiveCharge {
     this.startedAt += byMs;
     this.lastAt += byMs;
     this.#bornAt += byMs;
-    this.stretches = this.stretches.map(({ from, to }) => ({ from: from + byMs, to: to && to + byMs }));
+    this.stretches = this.stretches.map(({ from, to }) => ({
+      from: from + byMs,
+      to: to && to + byMs,
+    }));
     this.newest = this.newest && { ...this.newest, at: this.newest.at + byMs };
   }
 
   /** SG readings given by hand while it runs, each once. Those before a restart are in the run already. */
   noteSg(readings: readonly Reading[]): void {
     for (const { id, at, values } of readings) {
-      if (values.specificGravity === undefined || at <= this.#bornAt || this.#notedSg.has(id)) continue;
+      if (values.specificGravity === undefined || at <= this.#bornAt || this.#notedSg.has(id))
+        continue;
       this.#notedSg.add(id);
       this.run = noteSg(this.run, values.specificGravity);
     }
@@ -125,7 +151,10 @@ export class LiveCharge {
    * @param reading null when the instrument did not answer
    * @returns what came of it, and the sample to keep
    */
-  look({ at, passed }: Instant, reading: ChannelReading | null): { happenings: Happening[]; sample: StoredSample | null } {
+  look(
+    { at, passed }: Instant,
+    reading: ChannelReading | null,
+  ): { happenings: Happening[]; sample: StoredSample | null } {
     const sinceStart = passed - this.#zero;
     const atS = sinceStart / 1000;
     const stage = stageOf(this.plan, this.run);
@@ -140,14 +169,24 @@ export class LiveCharge {
       const dtS = Math.max(0, (passed - this.#lookedAt) / 1000);
       this.#everyS = dtS > 0 ? 0.8 * this.#everyS + 0.2 * dtS : this.#everyS;
       this.#spoke = passed;
-      this.#window = remember(this.#window, { ...reading, atS, askedA: running && stage.do === 'pulse' ? stage.currentA : asked });
+      this.#window = remember(this.#window, {
+        ...reading,
+        atS,
+        askedA: running && stage.do === 'pulse' ? stage.currentA : asked,
+      });
       if (running && dtS > 0) {
         this.run = advancePlan(this.plan, this.run, { dtS, ...reading });
         this.prospect.see(this.run.totalS / 3600, reading.voltageV);
       }
       this.lastAt = at;
       this.#lookedAt = passed;
-      sample = { charge: this.seq, t: sinceStart, v: reading.voltageV * 1000, a: reading.currentA * 1000, c: reading.temperatureC * 100 };
+      sample = {
+        charge: this.seq,
+        t: sinceStart,
+        v: reading.voltageV * 1000,
+        a: reading.currentA * 1000,
+        c: reading.temperatureC * 100,
+      };
       this.newest = {
         at,
         voltageV: reading.voltageV,
@@ -168,9 +207,19 @@ export class LiveCharge {
     if (this.run.stage !== stageWas) {
       const discharged =
         stage.do === 'discharge' && reading
-          ? { ah: -before.stageAh, hours: before.stageS / 3600, endV: reading.voltageV, temperatureC: reading.temperatureC }
+          ? {
+              ah: -before.stageAh,
+              hours: before.stageS / 3600,
+              endV: reading.voltageV,
+              temperatureC: reading.temperatureC,
+            }
           : null;
-      happenings.push({ type: 'stage', stage: stageWas, end: this.run.ended.at(-1) as StageEnd, ...(discharged ? { discharged } : {}) });
+      happenings.push({
+        type: 'stage',
+        stage: stageWas,
+        end: this.run.ended.at(-1) as StageEnd,
+        ...(discharged ? { discharged } : {}),
+      });
       this.#window = EMPTY_WINDOW;
       return { happenings, sample };
     }
@@ -181,7 +230,13 @@ export class LiveCharge {
     return { happenings, sample };
   }
 
-  #guard(passed: number, atS: number, reading: ChannelReading | null, asked: number, happenings: Happening[]): void {
+  #guard(
+    passed: number,
+    atS: number,
+    reading: ChannelReading | null,
+    asked: number,
+    happenings: Happening[],
+  ): void {
     const stage = stageOf(this.plan, this.run);
     if (!stage) return;
     const found = watch(this.#window, {
@@ -228,7 +283,9 @@ export class LiveCharge {
   }
 
   #off(): void {
-    this.stretches = this.stretches.map((stretch) => (stretch.to === null ? { ...stretch, to: this.lastAt } : stretch));
+    this.stretches = this.stretches.map((stretch) =>
+      stretch.to === null ? { ...stretch, to: this.lastAt } : stretch,
+    );
   }
 
   /** A person paused it. */

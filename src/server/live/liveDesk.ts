@@ -1,9 +1,20 @@
-import type { AnswerClock, ChargeWire, Measured, MeasureWith, SkipStage, StartLive, TriedInstrument } from '../../contract/wire.ts';
+import type {
+  AnswerClock,
+  ChargeWire,
+  Measured,
+  MeasureWith,
+  SkipStage,
+  StartLive,
+  TriedInstrument,
+} from '../../contract/wire.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 
 /** A charge under way as whoever watches it knows it, ahead of what lies in the file. */
-export type ChargeStanding = Pick<ChargeWire, 'mode' | 'trip' | 'stretches' | 'run' | 'startedAt' | 'left'>;
+export type ChargeStanding = Pick<
+  ChargeWire,
+  'mode' | 'trip' | 'stretches' | 'run' | 'startedAt' | 'left'
+>;
 
 /**
  * What requests may ask of whoever watches the charges and speaks to the instruments. In a server that is another

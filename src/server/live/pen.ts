@@ -41,7 +41,10 @@ export class Pen {
         await this.store.write(async (transaction) => {
           await keepSamples(this.store, batch, transaction);
           for (const { id, run, mode, trip, lastAt, startedAt, stretches } of charges)
-            await this.store.tables.charges.update({ run, mode, trip, lastAt, startedAt, stretches }, { where: { id }, transaction });
+            await this.store.tables.charges.update(
+              { run, mode, trip, lastAt, startedAt, stretches },
+              { where: { id }, transaction },
+            );
         });
         batch.length = 0;
         await this.journal.settle();
@@ -58,6 +61,9 @@ export class Pen {
   }
 
   #isLong(now: number): boolean {
-    return this.#failed >= MOST_FAILED || (this.#failed > 0 && now - this.#writtenAt >= MOST_UNWRITTEN_MS);
+    return (
+      this.#failed >= MOST_FAILED ||
+      (this.#failed > 0 && now - this.#writtenAt >= MOST_UNWRITTEN_MS)
+    );
   }
 }

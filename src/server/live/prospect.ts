@@ -30,8 +30,14 @@ export function expectationOf(plan: FittedPlan, guess: ChargeRow['guess']): Expe
   const [twin] = twinsOf(plan, guess, 1);
   const { trace, summary } = rehearse(twin as SimBattery, plan);
   const { hours, voltageV, currentA } = thinTrace(trace, POINTS_KEPT);
-  const round = (values: number[], parts: number): number[] => values.map((v) => Math.round(v * parts) / parts);
-  return { totalH: summary.hours, hours: round(hours, 1000), voltageV: round(voltageV, 1000), currentA: round(currentA, 1000) };
+  const round = (values: number[], parts: number): number[] =>
+    values.map((v) => Math.round(v * parts) / parts);
+  return {
+    totalH: summary.hours,
+    hours: round(hours, 1000),
+    voltageV: round(voltageV, 1000),
+    currentA: round(currentA, 1000),
+  };
 }
 
 /** What the twins expect of a live charge. They are rehearsed one at a time, so that nothing else waits. */
@@ -65,6 +71,10 @@ export class Prospect {
   left(hours: number): Band | null {
     if (this.#courses.length < ENOUGH) return null;
     const now = this.#seen.at(-1);
-    return timeLeft(this.#courses, now ? [...this.#seen.slice(0, -1), { ...now, hours }] : [], this.plan.battery.cells);
+    return timeLeft(
+      this.#courses,
+      now ? [...this.#seen.slice(0, -1), { ...now, hours }] : [],
+      this.plan.battery.cells,
+    );
   }
 }

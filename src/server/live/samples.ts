@@ -19,11 +19,20 @@ const ENVELOPE_MS = 900_000;
 /** Charges thinned at a time; each is a transaction of its own, so that nothing waits for all of them. */
 const AT_A_TIME = 20;
 
-export async function keepSamples(store: Store, samples: readonly StoredSample[], transaction: Transaction): Promise<void> {
+export async function keepSamples(
+  store: Store,
+  samples: readonly StoredSample[],
+  transaction: Transaction,
+): Promise<void> {
   if (samples.length === 0) return;
   // The same moment twice is the same sample: a retry writes nothing new.
-  const rows = samples.map(({ charge, t, v, a, c }) => `(${[charge, t, v, a, c].map((n) => Math.round(n)).join(',')})`);
-  await store.sequelize.query(`INSERT OR IGNORE INTO samples (charge, t, v, a, c) VALUES ${rows.join(',')}`, { transaction });
+  const rows = samples.map(
+    ({ charge, t, v, a, c }) => `(${[charge, t, v, a, c].map((n) => Math.round(n)).join(',')})`,
+  );
+  await store.sequelize.query(
+    `INSERT OR IGNORE INTO samples (charge, t, v, a, c) VALUES ${rows.join(',')}`,
+    { transaction },
+  );
 }
 
 /**
@@ -50,7 +59,10 @@ async function thinCharge(store: Store, charge: number, before: number): Promise
        FROM samples WHERE charge = :charge AND t < :before GROUP BY t / :block`,
       { replacements, transaction },
     );
-    await store.sequelize.query('DELETE FROM samples WHERE charge = :charge AND t < :before', { replacements, transaction });
+    await store.sequelize.query('DELETE FROM samples WHERE charge = :charge AND t < :before', {
+      replacements,
+      transaction,
+    });
   });
 }
 
@@ -100,7 +112,11 @@ interface Row {
 }
 
 /** A charge's samples in at most about `points` columns; each keeps the lowest and the highest of what it stands for. */
-export async function sampleColumns(store: Store, charge: number, points: number): Promise<{ columns: SampleColumns; count: number }> {
+export async function sampleColumns(
+  store: Store,
+  charge: number,
+  points: number,
+): Promise<{ columns: SampleColumns; count: number }> {
   const [span] = await store.sequelize.query<{ last: number | null; count: number }>(
     `SELECT MAX(t) AS last, SUM(n) AS count FROM (SELECT t, 1 AS n FROM samples WHERE charge = :charge UNION ALL SELECT t, n FROM sample_blocks WHERE charge = :charge)`,
     { replacements: { charge }, type: QueryTypes.SELECT },

@@ -1,5 +1,15 @@
 import { constants } from 'node:fs';
-import { access, copyFile, mkdir, open, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
+import {
+  access,
+  copyFile,
+  mkdir,
+  open,
+  readdir,
+  rename,
+  rm,
+  stat,
+  writeFile,
+} from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Sequelize } from 'sequelize';
 import { contentsOf, FileRefused, fileFault, readMarker, writeMarker } from './fileFaults.ts';
@@ -24,7 +34,8 @@ const NAME = /^bench-\d{4}-\d{2}-\d{2}T\d{6}Z\.sqlite$/;
  */
 export async function backUp(file: string, to: string): Promise<Backup> {
   if (!(await exists(file))) throw new FileRefused(`There is no data at ${file}.`);
-  if (await exists(to)) throw new FileRefused(`${to} is there already; a backup overwrites nothing.`);
+  if (await exists(to))
+    throw new FileRefused(`${to} is there already; a backup overwrites nothing.`);
   await mkdir(dirname(to), { recursive: true });
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
   try {
@@ -35,10 +46,20 @@ export async function backUp(file: string, to: string): Promise<Backup> {
   } finally {
     await sequelize.close();
   }
-  const found = await contentsOf(to).catch((error: unknown) => Promise.reject(fileFault(to, error) as Error));
-  if (!found.whole) throw new FileRefused(`The copy at ${to} is not sound. Look at the disk, and at the data file.`);
+  const found = await contentsOf(to).catch((error: unknown) =>
+    Promise.reject(fileFault(to, error) as Error),
+  );
+  if (!found.whole)
+    throw new FileRefused(
+      `The copy at ${to} is not sound. Look at the disk, and at the data file.`,
+    );
   await flush(to);
-  return { file: to, at: new Date().toISOString(), bytes: (await stat(to)).size, lastSeq: found.lastSeq };
+  return {
+    file: to,
+    at: new Date().toISOString(),
+    bytes: (await stat(to)).size,
+    lastSeq: found.lastSeq,
+  };
 }
 
 /**
@@ -46,7 +67,12 @@ export async function backUp(file: string, to: string): Promise<Backup> {
  *
  * @param now ms, for the name of the copy
  */
-export async function backUpInto(file: string, folder: string, keep: number, now: number): Promise<Backup> {
+export async function backUpInto(
+  file: string,
+  folder: string,
+  keep: number,
+  now: number,
+): Promise<Backup> {
   const stamp = new Date(now).toISOString().replace(/\.\d+/, '').replaceAll(':', '');
   const backup = await backUp(file, join(folder, `bench-${stamp}.sqlite`));
   const names = (await readdir(folder)).filter((name) => NAME.test(name)).sort();
@@ -73,23 +99,32 @@ export const backupFolder = (file: string): string => join(dirname(file), 'backu
  * @returns where the present files were set aside, null where there were none
  * @throws FileRefused where a server has the folder, or the copy is no sound data file: nothing is changed then
  */
-export async function restore(file: string, from: string): Promise<{ aside: string | null; lastSeq: number }> {
+export async function restore(
+  file: string,
+  from: string,
+): Promise<{ aside: string | null; lastSeq: number }> {
   const unlock = await lockFolder(dirname(file));
   try {
-    const before = await contentsOf(await readable(from)).catch((error: unknown) => Promise.reject(fileFault(from, error) as Error));
-    if (!before.whole || before.id === null) throw new FileRefused(`${from} is not a whole data file. Nothing was changed.`);
+    const before = await contentsOf(await readable(from)).catch((error: unknown) =>
+      Promise.reject(fileFault(from, error) as Error),
+    );
+    if (!before.whole || before.id === null)
+      throw new FileRefused(`${from} is not a whole data file. Nothing was changed.`);
     const fresh = `${file}.restoring`;
     await rm(fresh, { force: true });
     await copyFile(from, fresh);
     await flush(fresh);
     const copied = await contentsOf(fresh);
-    if (!copied.whole || copied.lastSeq !== before.lastSeq) throw new FileRefused(`${from} could not be copied whole. Nothing was changed.`);
+    if (!copied.whole || copied.lastSeq !== before.lastSeq)
+      throw new FileRefused(`${from} could not be copied whole. Nothing was changed.`);
     const aside = await setAside(file);
     await rename(fresh, file);
     await flush(dirname(file));
     const after = await contentsOf(file);
     if (!after.whole || after.lastSeq !== before.lastSeq)
-      throw new FileRefused(`The copy does not read back whole at ${file}. What was there lies at ${aside ?? 'nowhere'}.`);
+      throw new FileRefused(
+        `The copy does not read back whole at ${file}. What was there lies at ${aside ?? 'nowhere'}.`,
+      );
     await writeMarker(file, { id: before.id, lastSeq: before.lastSeq });
     return { aside, lastSeq: before.lastSeq };
   } finally {
@@ -98,16 +133,23 @@ export async function restore(file: string, from: string): Promise<{ aside: stri
 }
 
 async function readable(file: string): Promise<string> {
-  await access(file, constants.R_OK).catch(() => Promise.reject(new FileRefused(`There is no file at ${file}, or it cannot be read.`)));
+  await access(file, constants.R_OK).catch(() =>
+    Promise.reject(new FileRefused(`There is no file at ${file}, or it cannot be read.`)),
+  );
   return file;
 }
 
 async function setAside(file: string): Promise<string | null> {
   const parts = [file, `${file}-wal`, `${file}-shm`];
-  const there = (await Promise.all(parts.map(async (part) => ((await exists(part)) ? part : null)))).filter((part) => part !== null);
+  const there = (
+    await Promise.all(parts.map(async (part) => ((await exists(part)) ? part : null)))
+  ).filter((part) => part !== null);
   if (there.length === 0) return null;
   const marker = await readMarker(file);
-  const aside = join(dirname(file), `set-aside-${new Date().toISOString().replaceAll(/[:.]/g, '')}`);
+  const aside = join(
+    dirname(file),
+    `set-aside-${new Date().toISOString().replaceAll(/[:.]/g, '')}`,
+  );
   await mkdir(aside);
   for (const part of there) await rename(part, join(aside, basename(part)));
   if (marker) await writeFile(join(aside, 'bench.json'), JSON.stringify(marker));

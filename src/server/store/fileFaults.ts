@@ -21,7 +21,8 @@ export interface Marker {
 
 const HEADER = 'SQLite format 3\0';
 const markerOf = (file: string): string => join(dirname(file), 'bench.json');
-const RESTORE = 'Put a copy back with: npm run restore -- --from FILE (with --shop and --data as at the start).';
+const RESTORE =
+  'Put a copy back with: npm run restore -- --from FILE (with --shop and --data as at the start).';
 
 export async function readMarker(file: string): Promise<Marker | null> {
   try {
@@ -32,16 +33,26 @@ export async function readMarker(file: string): Promise<Marker | null> {
 }
 
 /** Writes down what is known of the file now: whole, or not at all. */
-export async function writeMarker(file: string, { id, lastSeq }: { id: string; lastSeq: number }): Promise<void> {
+export async function writeMarker(
+  file: string,
+  { id, lastSeq }: { id: string; lastSeq: number },
+): Promise<void> {
   const { size, mtimeMs } = await stat(file);
-  const marker: Marker = { id, lastSeq, at: new Date().toISOString(), main: { bytes: size, changedMs: mtimeMs } };
+  const marker: Marker = {
+    id,
+    lastSeq,
+    at: new Date().toISOString(),
+    main: { bytes: size, changedMs: mtimeMs },
+  };
   const fresh = `${markerOf(file)}.new`;
   await writeFile(fresh, JSON.stringify(marker));
   await rename(fresh, markerOf(file));
 }
 
 const known = (marker: Marker | null): string =>
-  marker ? ` On ${marker.at.slice(0, 16).replace('T', ' ')} UTC it held ${marker.lastSeq.toLocaleString('en-GB')} entries.` : '';
+  marker
+    ? ` On ${marker.at.slice(0, 16).replace('T', ' ')} UTC it held ${marker.lastSeq.toLocaleString('en-GB')} entries.`
+    : '';
 
 /**
  * Looks at a data file before anything opens it.
@@ -52,18 +63,33 @@ export async function inspectFile(file: string): Promise<void> {
   const marker = await readMarker(file);
   const wal = await stat(`${file}-wal`).catch(() => null);
   const main = await stat(file).catch((error: NodeJS.ErrnoException) => {
-    if (error.code !== 'ENOENT') throw new FileRefused(`The data file ${file} cannot be looked at: ${error.message}.`);
+    if (error.code !== 'ENOENT')
+      throw new FileRefused(`The data file ${file} cannot be looked at: ${error.message}.`);
     return null;
   });
   if (!main) {
-    if (marker || wal) throw new FileRefused(`The data file ${file} is gone.${known(marker)} ${RESTORE}`);
+    if (marker || wal)
+      throw new FileRefused(`The data file ${file} is gone.${known(marker)} ${RESTORE}`);
     return;
   }
-  if (main.isDirectory()) throw new FileRefused(`${file} is a folder, where the data file should be. Move it away, or give another place with --data.`);
+  if (main.isDirectory())
+    throw new FileRefused(
+      `${file} is a folder, where the data file should be. Move it away, or give another place with --data.`,
+    );
   if (main.size === 0)
-    throw new FileRefused(`The data file ${file} is empty.${known(marker)} ${marker ? RESTORE : `${RESTORE} To begin a new shop there, remove it first.`}`);
-  if (!(await beginsWith(file, HEADER))) throw new FileRefused(`${file} is not a data file, or its beginning is destroyed.${known(marker)} ${RESTORE}`);
-  if (wal && wal.size > 0 && (!marker || marker.main.bytes !== main.size || marker.main.changedMs !== main.mtimeMs)) await inspectWal(file, marker);
+    throw new FileRefused(
+      `The data file ${file} is empty.${known(marker)} ${marker ? RESTORE : `${RESTORE} To begin a new shop there, remove it first.`}`,
+    );
+  if (!(await beginsWith(file, HEADER)))
+    throw new FileRefused(
+      `${file} is not a data file, or its beginning is destroyed.${known(marker)} ${RESTORE}`,
+    );
+  if (
+    wal &&
+    wal.size > 0 &&
+    (!marker || marker.main.bytes !== main.size || marker.main.changedMs !== main.mtimeMs)
+  )
+    await inspectWal(file, marker);
 }
 
 async function beginsWith(file: string, text: string): Promise<boolean> {
@@ -84,7 +110,10 @@ async function inspectWal(file: string, marker: Marker | null): Promise<void> {
     await copyFile(file, copy);
     await copyFile(`${file}-wal`, `${copy}-wal`);
     const found = await contentsOf(copy).catch(() => null);
-    const sound = found !== null && found.whole && (!marker || (found.id === marker.id && found.lastSeq >= marker.lastSeq));
+    const sound =
+      found !== null &&
+      found.whole &&
+      (!marker || (found.id === marker.id && found.lastSeq >= marker.lastSeq));
     if (sound) return;
   } finally {
     await rm(folder, { recursive: true, force: true });
@@ -105,12 +134,21 @@ interface Contents {
 export async function contentsOf(file: string): Promise<Contents> {
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
   try {
-    const [check] = await sequelize.query<Record<string, string>>('PRAGMA quick_check(1)', { type: QueryTypes.SELECT });
-    const [events] = await sequelize.query<{ last: number | null; count: number }>('SELECT MAX(seq) AS last, COUNT(*) AS count FROM events', {
+    const [check] = await sequelize.query<Record<string, string>>('PRAGMA quick_check(1)', {
       type: QueryTypes.SELECT,
     });
+    const [events] = await sequelize.query<{ last: number | null; count: number }>(
+      'SELECT MAX(seq) AS last, COUNT(*) AS count FROM events',
+      {
+        type: QueryTypes.SELECT,
+      },
+    );
     const lastSeq = events?.last ?? 0;
-    return { id: await fileId(sequelize), lastSeq, whole: check?.['quick_check'] === 'ok' && events?.count === lastSeq };
+    return {
+      id: await fileId(sequelize),
+      lastSeq,
+      whole: check?.['quick_check'] === 'ok' && events?.count === lastSeq,
+    };
   } finally {
     await sequelize.close();
   }
@@ -118,13 +156,18 @@ export async function contentsOf(file: string): Promise<Contents> {
 
 const FILE_ID = 'fileId';
 async function fileId(sequelize: Sequelize): Promise<string | null> {
-  const [row] = await sequelize.query<{ value: string }>(`SELECT value FROM settings WHERE key = '${FILE_ID}'`, { type: QueryTypes.SELECT });
+  const [row] = await sequelize.query<{ value: string }>(
+    `SELECT value FROM settings WHERE key = '${FILE_ID}'`,
+    { type: QueryTypes.SELECT },
+  );
   return row ? (JSON.parse(row.value) as string) : null;
 }
 
 /** The id of an open file; given to it the first time. */
 export async function idOf(sequelize: Sequelize): Promise<string> {
-  await sequelize.query(`INSERT OR IGNORE INTO settings (key, value) VALUES ('${FILE_ID}', '"' || lower(hex(randomblob(12))) || '"')`);
+  await sequelize.query(
+    `INSERT OR IGNORE INTO settings (key, value) VALUES ('${FILE_ID}', '"' || lower(hex(randomblob(12))) || '"')`,
+  );
   return (await fileId(sequelize)) as string;
 }
 
@@ -133,10 +176,17 @@ export async function idOf(sequelize: Sequelize): Promise<string> {
  *
  * @throws FileRefused where it is another one, or has lost entries
  */
-export function compareWithMarker(file: string, found: { id: string; lastSeq: number }, marker: Marker | null): void {
+export function compareWithMarker(
+  file: string,
+  found: { id: string; lastSeq: number },
+  marker: Marker | null,
+): void {
   if (!marker) return;
   const accept = 'Or, to go on with it as it is, start once with --as-it-is.';
-  if (found.id !== marker.id) throw new FileRefused(`${file} is the file of another shop than the one that was here.${known(marker)} ${RESTORE} ${accept}`);
+  if (found.id !== marker.id)
+    throw new FileRefused(
+      `${file} is the file of another shop than the one that was here.${known(marker)} ${RESTORE} ${accept}`,
+    );
   if (found.lastSeq < marker.lastSeq)
     throw new FileRefused(
       `${file} has lost entries: it ends at number ${found.lastSeq.toLocaleString('en-GB')}.${known(marker)} A log of writes (-wal) was removed, or an older copy put in its place. ${RESTORE} ${accept}`,
@@ -159,5 +209,9 @@ export function fileFault(file: string, error: unknown): unknown {
   const { message, parent } = error as Error & { parent?: { code?: string } };
   const code = parent?.code ?? /SQLITE_\w+/.exec(message)?.[0] ?? '';
   const said = SAID[code];
-  return said ? new FileRefused(`The data file ${file} ${said}. ${['SQLITE_NOTADB', 'SQLITE_CORRUPT'].includes(code) ? RESTORE : ''}`.trim()) : error;
+  return said
+    ? new FileRefused(
+        `The data file ${file} ${said}. ${['SQLITE_NOTADB', 'SQLITE_CORRUPT'].includes(code) ? RESTORE : ''}`.trim(),
+      )
+    : error;
 }

@@ -20,7 +20,11 @@ const BACKUP_OLD_MS = 3 * 86_400_000;
  *
  * @param asksForBackup a demo wants none
  */
-export async function fileStanding(store: Store, file: string, asksForBackup: boolean): Promise<FileStanding> {
+export async function fileStanding(
+  store: Store,
+  file: string,
+  asksForBackup: boolean,
+): Promise<FileStanding> {
   const there = await stat(file).then(
     () => true,
     () => false,
@@ -39,14 +43,28 @@ export async function fileStanding(store: Store, file: string, asksForBackup: bo
   const warnings = [
     ...(there
       ? []
-      : ['The data file is gone from its folder. Whatever is kept now is lost when the server stops: copy what is on the screens, then restore a backup.']),
-    ...(late ? [`Nothing could be written for ${Math.round((now - written) / 1000)} s. Look at the disk.`] : []),
+      : [
+          'The data file is gone from its folder. Whatever is kept now is lost when the server stops: copy what is on the screens, then restore a backup.',
+        ]),
+    ...(late
+      ? [`Nothing could be written for ${Math.round((now - written) / 1000)} s. Look at the disk.`]
+      : []),
     ...(freeBytes < LITTLE_BYTES
-      ? [`Only ${Math.floor(freeBytes / 1024 / 1024)} MB are free on its disk. When it is full, nothing is kept and nothing is charged.`]
+      ? [
+          `Only ${Math.floor(freeBytes / 1024 / 1024)} MB are free on its disk. When it is full, nothing is kept and nothing is charged.`,
+        ]
       : []),
     ...(asksForBackup && backup !== null && now - backup.at > BACKUP_OLD_MS
-      ? [`The last backup is ${Math.floor((now - backup.at) / 86_400_000)} days old. Look at the folder “backups” beside the data.`]
+      ? [
+          `The last backup is ${Math.floor((now - backup.at) / 86_400_000)} days old. Look at the folder “backups” beside the data.`,
+        ]
       : []),
   ];
-  return { ok: there && !late && freeBytes > NONE_BYTES, lastWriteAt: written, freeBytes, backupAt: backup?.at ?? null, warnings };
+  return {
+    ok: there && !late && freeBytes > NONE_BYTES,
+    lastWriteAt: written,
+    freeBytes,
+    backupAt: backup?.at ?? null,
+    warnings,
+  };
 }

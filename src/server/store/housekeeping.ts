@@ -21,12 +21,20 @@ export interface Tidied {
  */
 export async function tidy(
   store: Store,
-  { now, sessionsBefore, samplesYears }: { now: number; sessionsBefore: number; samplesYears: number },
+  {
+    now,
+    sessionsBefore,
+    samplesYears,
+  }: { now: number; sessionsBefore: number; samplesYears: number },
 ): Promise<Tidied> {
   const { commands, sessions } = store.tables;
   const tidied = {
-    commands: await store.write((transaction) => commands.destroy({ where: { at: { [Op.lt]: now - RETRIES_FOR_MS } }, transaction })),
-    sessions: await store.write((transaction) => sessions.destroy({ where: { seenAt: { [Op.lt]: sessionsBefore } }, transaction })),
+    commands: await store.write((transaction) =>
+      commands.destroy({ where: { at: { [Op.lt]: now - RETRIES_FOR_MS } }, transaction }),
+    ),
+    sessions: await store.write((transaction) =>
+      sessions.destroy({ where: { seenAt: { [Op.lt]: sessionsBefore } }, transaction }),
+    ),
     charges: 0,
   };
   for (;;) {

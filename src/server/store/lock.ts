@@ -23,7 +23,12 @@ interface Owner {
 export async function lockFolder(folder: string): Promise<() => Promise<void>> {
   await mkdir(folder, { recursive: true });
   const told = join(folder, 'owner.json');
-  const sequelize = new Sequelize({ dialect: 'sqlite', storage: join(folder, 'owner.sqlite'), logging: false, pool: { max: 1, idle: 2 ** 31 - 1 } });
+  const sequelize = new Sequelize({
+    dialect: 'sqlite',
+    storage: join(folder, 'owner.sqlite'),
+    logging: false,
+    pool: { max: 1, idle: 2 ** 31 - 1 },
+  });
   try {
     await sequelize.query('PRAGMA busy_timeout = 0');
     await sequelize.query('PRAGMA locking_mode = EXCLUSIVE', { type: QueryTypes.SELECT });
@@ -34,10 +39,17 @@ export async function lockFolder(folder: string): Promise<() => Promise<void>> {
     await sequelize.close();
     if (!/SQLITE_BUSY|locked/.test((error as Error).message)) throw error;
     const owner = readOwner(told);
-    const who = owner ? `the server with process number ${owner.pid}, started ${owner.since}` : 'another server';
-    throw new FolderInUse(`The folder ${folder} is in use by ${who}. Stop that one first, or give this one another folder with --data.`);
+    const who = owner
+      ? `the server with process number ${owner.pid}, started ${owner.since}`
+      : 'another server';
+    throw new FolderInUse(
+      `The folder ${folder} is in use by ${who}. Stop that one first, or give this one another folder with --data.`,
+    );
   }
-  await writeFile(told, JSON.stringify({ pid: process.pid, since: new Date().toISOString() } satisfies Owner));
+  await writeFile(
+    told,
+    JSON.stringify({ pid: process.pid, since: new Date().toISOString() } satisfies Owner),
+  );
   return () => sequelize.close();
 }
 

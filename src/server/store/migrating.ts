@@ -20,10 +20,17 @@ const COPIES_KEPT = 5;
  * @param existed false for a file that was made just now: there is nothing to copy
  * @throws FileRefused where the file is of a newer version, or a migration fails: then it is as it was before
  */
-export async function migrate(sequelize: Sequelize, file: string, migrations: readonly Migration[], existed: boolean): Promise<void> {
+export async function migrate(
+  sequelize: Sequelize,
+  file: string,
+  migrations: readonly Migration[],
+  existed: boolean,
+): Promise<void> {
   const done = await executed(sequelize);
   const unknown = done.filter((name) => !migrations.some((m) => m.name === name));
-  const [version] = await sequelize.query<{ user_version: number }>('PRAGMA user_version', { type: QueryTypes.SELECT });
+  const [version] = await sequelize.query<{ user_version: number }>('PRAGMA user_version', {
+    type: QueryTypes.SELECT,
+  });
   if (unknown.length > 0 || (version?.user_version ?? 0) > migrations.length)
     throw new FileRefused(
       `The data file ${file} was written by a newer version of Cork Ember${unknown[0] ? ` (it knows “${unknown[0]}”)` : ''}. Start that version, or put back a copy from before: npm run restore -- --from FILE`,
@@ -40,7 +47,8 @@ export async function migrate(sequelize: Sequelize, file: string, migrations: re
     logger: undefined,
   });
   const pending = await umzug.pending();
-  const copy = existed && pending.length > 0 ? await putAside(sequelize, file, pending[0]?.name ?? '') : null;
+  const copy =
+    existed && pending.length > 0 ? await putAside(sequelize, file, pending[0]?.name ?? '') : null;
   try {
     await umzug.up();
   } catch (error) {
@@ -55,8 +63,13 @@ export async function migrate(sequelize: Sequelize, file: string, migrations: re
 }
 
 async function executed(sequelize: Sequelize): Promise<string[]> {
-  await sequelize.query('CREATE TABLE IF NOT EXISTS SequelizeMeta (name VARCHAR(255) NOT NULL UNIQUE PRIMARY KEY)');
-  const rows = await sequelize.query<{ name: string }>('SELECT name FROM SequelizeMeta ORDER BY name', { type: QueryTypes.SELECT });
+  await sequelize.query(
+    'CREATE TABLE IF NOT EXISTS SequelizeMeta (name VARCHAR(255) NOT NULL UNIQUE PRIMARY KEY)',
+  );
+  const rows = await sequelize.query<{ name: string }>(
+    'SELECT name FROM SequelizeMeta ORDER BY name',
+    { type: QueryTypes.SELECT },
+  );
   return rows.map((r) => r.name);
 }
 
@@ -65,8 +78,12 @@ function storageIn(sequelize: Sequelize, migrations: readonly Migration[]): Umzu
   return {
     executed: () => executed(sequelize),
     logMigration: async ({ name }: MigrationParams<unknown>) => {
-      await sequelize.query('INSERT INTO SequelizeMeta (name) VALUES (?)', { replacements: [name] });
-      await sequelize.query(`PRAGMA user_version = ${migrations.findIndex((m) => m.name === name) + 1}`);
+      await sequelize.query('INSERT INTO SequelizeMeta (name) VALUES (?)', {
+        replacements: [name],
+      });
+      await sequelize.query(
+        `PRAGMA user_version = ${migrations.findIndex((m) => m.name === name) + 1}`,
+      );
       await sequelize.query('COMMIT');
     },
     unlogMigration: () => Promise.reject(new Error('A migration is never taken back.')),
@@ -89,15 +106,24 @@ async function putAside(sequelize: Sequelize, file: string, before: string): Pro
   }
   const found = await contentsOf(copy).catch(() => null);
   if (!found?.whole)
-    throw new FileRefused(`A copy of ${file} was put aside before bringing it to this version, and it is not sound. Nothing was changed. Look at the disk.`);
+    throw new FileRefused(
+      `A copy of ${file} was put aside before bringing it to this version, and it is not sound. Nothing was changed. Look at the disk.`,
+    );
   await dropOldCopies(file);
   return copy;
 }
 
 async function dropOldCopies(file: string): Promise<void> {
   const folder = dirname(file);
-  const names = (await readdir(folder)).filter((name) => name.startsWith(`${basename(file)}.before-`) && !/-(wal|shm)$/.test(name));
-  const dated = await Promise.all(names.map(async (name) => ({ path: join(folder, name), at: (await stat(join(folder, name))).mtimeMs })));
+  const names = (await readdir(folder)).filter(
+    (name) => name.startsWith(`${basename(file)}.before-`) && !/-(wal|shm)$/.test(name),
+  );
+  const dated = await Promise.all(
+    names.map(async (name) => ({
+      path: join(folder, name),
+      at: (await stat(join(folder, name))).mtimeMs,
+    })),
+  );
   dated.sort((a, b) => b.at - a.at);
   for (const { path } of dated.slice(COPIES_KEPT)) await rm(path);
 }

@@ -11,7 +11,15 @@ import { up as keptSmall } from './migrations/005-kept-small.ts';
 import { up as door } from './migrations/006-door.ts';
 import { up as wholeTruth } from './migrations/007-whole-truth.ts';
 import { up as otherRatings } from './migrations/008-other-ratings.ts';
-import { compareWithMarker, fileFault, FileRefused, idOf, inspectFile, readMarker, writeMarker } from './fileFaults.ts';
+import {
+  compareWithMarker,
+  fileFault,
+  FileRefused,
+  idOf,
+  inspectFile,
+  readMarker,
+  writeMarker,
+} from './fileFaults.ts';
 import { up as resultsTellTheirKind } from './migrations/009-results-tell-their-kind.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
@@ -55,7 +63,10 @@ export async function openStore(file: string): Promise<Store> {
   try {
     // Every page and every tree: of ten years in two seconds. The slower comparison of indexes follows in idle time.
     const fault = await faultIn(sequelize, 'quick_check');
-    if (fault) throw new FileRefused(`The data file ${file} is damaged: ${fault}. Put a copy back with: npm run restore -- --from FILE`);
+    if (fault)
+      throw new FileRefused(
+        `The data file ${file} is damaged: ${fault}. Put a copy back with: npm run restore -- --from FILE`,
+      );
     await sequelize.query('PRAGMA journal_mode = WAL');
     await migrate(sequelize, file, MIGRATIONS, existed);
     return storeOf(sequelize);
@@ -71,7 +82,10 @@ export async function openStore(file: string): Promise<Store> {
  * @param asItIs a person has said that it is to be used though it is another, or has lost entries
  * @throws FileRefused where it is not what was there before
  */
-export async function openKnownStore(file: string, asItIs: boolean): Promise<{ store: Store; mark: () => Promise<void> }> {
+export async function openKnownStore(
+  file: string,
+  asItIs: boolean,
+): Promise<{ store: Store; mark: () => Promise<void> }> {
   await inspectFile(file);
   const store = await openStore(file);
   try {
@@ -100,13 +114,19 @@ function storeOf(sequelize: Sequelize): Store {
   return {
     tables: bindTables(sequelize),
     sequelize,
-    write: (work) => writer.runExclusive(() => sequelize.transaction({ type: Transaction.TYPES.IMMEDIATE }, work)),
+    write: (work) =>
+      writer.runExclusive(() => sequelize.transaction({ type: Transaction.TYPES.IMMEDIATE }, work)),
     close: () => writer.runExclusive(() => sequelize.close()),
   };
 }
 
-async function faultIn(sequelize: Sequelize, check: 'quick_check' | 'integrity_check'): Promise<string | null> {
-  const [found] = await sequelize.query<Record<string, string>>(`PRAGMA ${check}(1)`, { type: QueryTypes.SELECT });
+async function faultIn(
+  sequelize: Sequelize,
+  check: 'quick_check' | 'integrity_check',
+): Promise<string | null> {
+  const [found] = await sequelize.query<Record<string, string>>(`PRAGMA ${check}(1)`, {
+    type: QueryTypes.SELECT,
+  });
   const said = found?.[check] ?? 'nothing was said';
   return said === 'ok' ? null : said;
 }
@@ -133,13 +153,18 @@ interface SqliteConnection {
 
 /** Sequelize opens a connection per transaction and sets no pragmas; durability must hold on each of them. */
 function setPragmasOnEveryConnection(sequelize: Sequelize): void {
-  const manager = sequelize.connectionManager as unknown as { getConnection(options: object): Promise<SqliteConnection> };
+  const manager = sequelize.connectionManager as unknown as {
+    getConnection(options: object): Promise<SqliteConnection>;
+  };
   const open = manager.getConnection.bind(manager);
   manager.getConnection = async (options) => {
     const connection = await open(options);
     if (!connection.prepared) {
       await new Promise<void>((resolve, reject) => {
-        connection.exec('PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;', (error) => (error ? reject(error) : resolve()));
+        connection.exec(
+          'PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;',
+          (error) => (error ? reject(error) : resolve()),
+        );
       });
       connection.prepared = true;
     }

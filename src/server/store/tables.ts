@@ -1,5 +1,13 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
-import type { Battery, CatalogueModel, ChargeWire, Expectation, LotKind, Person, SetWire } from '../../contract/wire.ts';
+import type {
+  Battery,
+  CatalogueModel,
+  ChargeWire,
+  Expectation,
+  LotKind,
+  Person,
+  SetWire,
+} from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import type { OnStretch } from '../../core/charging/progress.ts';
@@ -184,9 +192,20 @@ const key = () => ({ type: STRING, primaryKey: true });
 /** Binds the tables to a connection. Their shape is made by the migrations, never by `sync`. */
 export function bindTables(sequelize: Sequelize): Tables {
   const define = <R extends object>(name: string, columns: Record<string, unknown>) =>
-    sequelize.define(name, columns as never, { tableName: name, timestamps: false }) as unknown as Table<R>;
+    sequelize.define(name, columns as never, {
+      tableName: name,
+      timestamps: false,
+    }) as unknown as Table<R>;
   return {
-    people: define('people', { id: key(), name: STRING, initials: STRING, role: STRING, pinHash: STRING, active: BOOLEAN, calendarToken: STRING }),
+    people: define('people', {
+      id: key(),
+      name: STRING,
+      initials: STRING,
+      role: STRING,
+      pinHash: STRING,
+      active: BOOLEAN,
+      calendarToken: STRING,
+    }),
     models: define('models', {
       id: key(),
       code: STRING,
@@ -278,9 +297,27 @@ export function bindTables(sequelize: Sequelize): Tables {
       stretches: JSON_TEXT,
       lastAt: BIGINT,
     }),
-    recoverySummaries: define('recovery_summaries', { jobId: key(), batteryId: STRING, closedAt: BIGINT, version: INTEGER, body: JSON_TEXT }),
-    plans: define('charge_plans', { id: key(), name: STRING, body: JSON_TEXT, by: STRING, at: BIGINT }),
-    stock: define('stock', { batteryId: key(), since: BIGINT, chargedAt: BIGINT, readings: JSON_TEXT, jobId: STRING }),
+    recoverySummaries: define('recovery_summaries', {
+      jobId: key(),
+      batteryId: STRING,
+      closedAt: BIGINT,
+      version: INTEGER,
+      body: JSON_TEXT,
+    }),
+    plans: define('charge_plans', {
+      id: key(),
+      name: STRING,
+      body: JSON_TEXT,
+      by: STRING,
+      at: BIGINT,
+    }),
+    stock: define('stock', {
+      batteryId: key(),
+      since: BIGINT,
+      chargedAt: BIGINT,
+      readings: JSON_TEXT,
+      jobId: STRING,
+    }),
     sets: define('battery_sets', {
       id: key(),
       modelCode: STRING,
@@ -301,10 +338,35 @@ export function bindTables(sequelize: Sequelize): Tables {
       addedAt: BIGINT,
       by: STRING,
     }),
-    lotUses: define('lot_uses', { id: key(), lot: STRING, at: BIGINT, by: STRING, ml: DOUBLE, jobId: STRING, why: STRING }),
-    sessions: define('sessions', { hash: key(), personId: STRING, openedAt: BIGINT, seenAt: BIGINT }),
-    devices: define('devices', { hash: key(), personId: { type: STRING, primaryKey: true }, seenAt: BIGINT }),
-    chargeLogs: define('charge_logs', { id: key(), batteryId: STRING, name: STRING, startedAt: BIGINT, by: STRING, addedAt: BIGINT, body: JSON_TEXT }),
+    lotUses: define('lot_uses', {
+      id: key(),
+      lot: STRING,
+      at: BIGINT,
+      by: STRING,
+      ml: DOUBLE,
+      jobId: STRING,
+      why: STRING,
+    }),
+    sessions: define('sessions', {
+      hash: key(),
+      personId: STRING,
+      openedAt: BIGINT,
+      seenAt: BIGINT,
+    }),
+    devices: define('devices', {
+      hash: key(),
+      personId: { type: STRING, primaryKey: true },
+      seenAt: BIGINT,
+    }),
+    chargeLogs: define('charge_logs', {
+      id: key(),
+      batteryId: STRING,
+      name: STRING,
+      startedAt: BIGINT,
+      by: STRING,
+      addedAt: BIGINT,
+      body: JSON_TEXT,
+    }),
     sheets: define('sheets', { jobId: key(), keptAt: BIGINT, body: JSON_TEXT }),
     settings: define('settings', {
       key: key(),

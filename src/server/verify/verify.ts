@@ -55,7 +55,12 @@ const PAGE = 5000;
 export async function verifyShop(store: Store): Promise<Verified> {
   const told = await tell(store);
   const differences: Difference[] = [];
-  const tags = new Map((await store.tables.batteries.findAll({ attributes: ['id', 'tag'], raw: true })).map((b) => [b.id, b.tag]));
+  const tags = new Map(
+    (await store.tables.batteries.findAll({ attributes: ['id', 'tag'], raw: true })).map((b) => [
+      b.id,
+      b.tag,
+    ]),
+  );
   const compare = (what: string, toldNow: unknown, stored: unknown): void => {
     const where = difference(plain(toldNow), plain(stored));
     if (where) differences.push({ what, where });
@@ -64,7 +69,11 @@ export async function verifyShop(store: Store): Promise<Verified> {
   const jobs = await store.tables.jobs.findAll({ raw: true });
   for (const row of jobs) {
     const state = parsed(row.state) as JobState;
-    compare(`job of ${tags.get(row.batteryId)}`, inTheWordsOf(state, told.jobs.get(row.id)?.state), state);
+    compare(
+      `job of ${tags.get(row.batteryId)}`,
+      inTheWordsOf(state, told.jobs.get(row.id)?.state),
+      state,
+    );
   }
 
   const readings = await store.tables.readings.findAll({ raw: true });
@@ -72,30 +81,62 @@ export async function verifyShop(store: Store): Promise<Verified> {
   for (const { reading, batteryId } of told.readings.values()) {
     const row = stored.get(String(reading['id']));
     const { values } = reading;
-    compare(`reading ${String(reading['id'])} of ${tags.get(batteryId)}`, values, row && parsed(row.values));
+    compare(
+      `reading ${String(reading['id'])} of ${tags.get(batteryId)}`,
+      values,
+      row && parsed(row.values),
+    );
   }
-  if (told.readings.size !== readings.length) differences.push({ what: 'readings', where: `${told.readings.size} told, ${readings.length} stored` });
+  if (told.readings.size !== readings.length)
+    differences.push({
+      what: 'readings',
+      where: `${told.readings.size} told, ${readings.length} stored`,
+    });
 
   const lots = await store.tables.lots.findAll({ raw: true });
   for (const row of lots) {
-    const usedMl = ((await store.tables.lotUses.sum('ml', { where: { lot: row.code } })) as number | null) ?? 0;
+    const usedMl =
+      ((await store.tables.lotUses.sum('ml', { where: { lot: row.code } })) as number | null) ?? 0;
     const lot = told.lots.get(row.code);
-    compare(`lot ${row.code}`, lot && { quantityMl: lot.quantityMl, usedMl: Math.round(lot.usedMl * 1000) }, {
-      quantityMl: row.quantityMl,
-      usedMl: Math.round(usedMl * 1000),
-    });
+    compare(
+      `lot ${row.code}`,
+      lot && { quantityMl: lot.quantityMl, usedMl: Math.round(lot.usedMl * 1000) },
+      {
+        quantityMl: row.quantityMl,
+        usedMl: Math.round(usedMl * 1000),
+      },
+    );
   }
 
   const shelf = await store.tables.stock.findAll({ raw: true });
-  for (const row of shelf) compare(`shelf, ${tags.get(row.batteryId)}`, told.shelf.get(row.batteryId), { ...row, readings: parsed(row.readings) });
+  for (const row of shelf)
+    compare(`shelf, ${tags.get(row.batteryId)}`, told.shelf.get(row.batteryId), {
+      ...row,
+      readings: parsed(row.readings),
+    });
   for (const batteryId of told.shelf.keys())
-    if (!shelf.some((r) => r.batteryId === batteryId)) differences.push({ what: `shelf, ${tags.get(batteryId)}`, where: 'told, and not stored' });
+    if (!shelf.some((r) => r.batteryId === batteryId))
+      differences.push({ what: `shelf, ${tags.get(batteryId)}`, where: 'told, and not stored' });
 
   const sets = await store.tables.sets.findAll({ raw: true });
   for (const { id, members, by, endedAt, ended, endedBy } of sets)
-    compare(`set ${id}`, told.sets.get(id), { members: parsed(members), by, endedAt, ended, endedBy });
+    compare(`set ${id}`, told.sets.get(id), {
+      members: parsed(members),
+      by,
+      endedAt,
+      ended,
+      endedBy,
+    });
 
-  return { events: told.events, jobs: jobs.length, readings: readings.length, lots: lots.length, shelf: shelf.length, sets: sets.length, differences };
+  return {
+    events: told.events,
+    jobs: jobs.length,
+    readings: readings.length,
+    lots: lots.length,
+    shelf: shelf.length,
+    sets: sets.length,
+    differences,
+  };
 }
 
 interface Told {
@@ -108,22 +149,33 @@ interface Told {
 }
 
 async function tell(store: Store): Promise<Told> {
-  const told: Told = { events: 0, jobs: new Map(), readings: new Map(), lots: new Map(), shelf: new Map(), sets: new Map() };
+  const told: Told = {
+    events: 0,
+    jobs: new Map(),
+    readings: new Map(),
+    lots: new Map(),
+    shelf: new Map(),
+    sets: new Map(),
+  };
   let group: Logged[] = [];
   const close = async (): Promise<void> => {
     if (group.length > 0) await tellGroup(store, told, group);
     group = [];
   };
   for (let after = 0; ;) {
-    const rows = await store.sequelize.query<EventRow>('SELECT * FROM events WHERE seq > :after ORDER BY seq LIMIT :page', {
-      replacements: { after, page: PAGE },
-      type: QueryTypes.SELECT,
-    });
+    const rows = await store.sequelize.query<EventRow>(
+      'SELECT * FROM events WHERE seq > :after ORDER BY seq LIMIT :page',
+      {
+        replacements: { after, page: PAGE },
+        type: QueryTypes.SELECT,
+      },
+    );
     for (const row of rows) {
       const logged = { ...row, data: parsed(row.data) } as Logged;
       const [first] = group;
       // What one command brought about was decided, and folded in, together.
-      if (first && (first.commandId !== logged.commandId || first.jobId !== logged.jobId)) await close();
+      if (first && (first.commandId !== logged.commandId || first.jobId !== logged.jobId))
+        await close();
       group.push(logged);
     }
     told.events += rows.length;
@@ -142,10 +194,15 @@ async function tellGroup(store: Store, told: Told, group: readonly Logged[]): Pr
   const job = first?.jobId ? told.jobs.get(first.jobId) : undefined;
   if (!first?.jobId || !job) return;
   const events = inJob.map((e) => eventNow(e.data as unknown as JobEvent, job.procedure));
-  const after = inJob.reduce((folded, { at, by }, i) => evolve(folded, { at, by, event: events[i] as JobEvent }), job);
+  const after = inJob.reduce(
+    (folded, { at, by }, i) => evolve(folded, { at, by, event: events[i] as JobEvent }),
+    job,
+  );
   told.jobs.set(first.jobId, after);
   const batteryId = first.batteryId as string;
-  for (const event of events) if (event.type === 'reading.taken') told.readings.set(event.reading.id, { reading: { ...event.reading }, batteryId });
+  for (const event of events)
+    if (event.type === 'reading.taken')
+      told.readings.set(event.reading.id, { reading: { ...event.reading }, batteryId });
   for (const { lot, ml } of lotUses(job, events)) {
     const known = told.lots.get(lot);
     if (known) known.usedMl += ml;
@@ -157,19 +214,34 @@ async function tellGroup(store: Store, told: Told, group: readonly Logged[]): Pr
   }
 }
 
-async function tellOne(store: Store, told: Told, { at, by, batteryId, jobId, commandId, type, data }: Logged): Promise<void> {
+async function tellOne(
+  store: Store,
+  told: Told,
+  { at, by, batteryId, jobId, commandId, type, data }: Logged,
+): Promise<void> {
   switch (type) {
     case 'battery.taken-in': {
       const row = jobId === null ? null : await store.tables.jobs.findByPk(jobId, { raw: true });
       if (!row || jobId === null) return;
-      told.jobs.set(jobId, openJob(await procedureOf(store, row.procedureHash), parsed(row.plan) as JobPlan, at, by));
+      told.jobs.set(
+        jobId,
+        openJob(await procedureOf(store, row.procedureHash), parsed(row.plan) as JobPlan, at, by),
+      );
       const stands = told.shelf.get(batteryId as string);
       if (stands) told.shelf.set(batteryId as string, { ...stands, jobId });
       return;
     }
     case 'battery.imported':
       if (typeof data['restV'] === 'number')
-        told.shelf.set(batteryId as string, stockOfImport(batteryId as string, data['restV'], Number(data['readAt']), Number(data['chargedAt'])));
+        told.shelf.set(
+          batteryId as string,
+          stockOfImport(
+            batteryId as string,
+            data['restV'],
+            Number(data['readAt']),
+            Number(data['chargedAt']),
+          ),
+        );
       return;
     case 'shelf.counted':
       told.shelf.clear();
@@ -186,14 +258,25 @@ async function tellOne(store: Store, told: Told, { at, by, batteryId, jobId, com
       return;
     case 'shelf.read': {
       const id = String(data['readingId']);
-      const values = { voltageV: data['voltageV'], ...(data['temperatureC'] === undefined ? {} : { temperatureC: data['temperatureC'] }) };
+      const values = {
+        voltageV: data['voltageV'],
+        ...(data['temperatureC'] === undefined ? {} : { temperatureC: data['temperatureC'] }),
+      };
       told.readings.set(id, { reading: { id, values }, batteryId: batteryId as string });
       const stands = told.shelf.get(batteryId as string);
-      const readAt = typeof data['at'] === 'number' ? data['at'] : ((await store.tables.readings.findByPk(id, { raw: true }))?.at ?? at);
-      const oldValues = told.readings.get(String(data['supersedes']))?.reading['values'] as { voltageV: number } | undefined;
+      const readAt =
+        typeof data['at'] === 'number'
+          ? data['at']
+          : ((await store.tables.readings.findByPk(id, { raw: true }))?.at ?? at);
+      const oldValues = told.readings.get(String(data['supersedes']))?.reading['values'] as
+        { voltageV: number } | undefined;
       const old = oldValues && { at: readAt, voltageV: oldValues.voltageV };
       const read = { at: readAt, voltageV: Number(data['voltageV']) };
-      if (stands) told.shelf.set(batteryId as string, { ...stands, readings: withReading(stands.readings, read, old) });
+      if (stands)
+        told.shelf.set(batteryId as string, {
+          ...stands,
+          readings: withReading(stands.readings, read, old),
+        });
       return;
     }
     case 'shelf.picked':
@@ -210,11 +293,22 @@ async function tellOne(store: Store, told: Told, { at, by, batteryId, jobId, com
       return;
     }
     case 'set.made':
-      told.sets.set(String(data['id']), { members: data['members'], by, endedAt: null, ended: null, endedBy: null });
+      told.sets.set(String(data['id']), {
+        members: data['members'],
+        by,
+        endedAt: null,
+        ended: null,
+        endedBy: null,
+      });
       return;
     case 'set.ended': {
       const set = told.sets.get(String(data['id']));
-      if (set) Object.assign(set, { endedAt: at, ended: data['reason'], endedBy: commandId === 'as-found' ? null : by });
+      if (set)
+        Object.assign(set, {
+          endedAt: at,
+          ended: data['reason'],
+          endedBy: commandId === 'as-found' ? null : by,
+        });
       return;
     }
   }
@@ -231,16 +325,22 @@ function inTheWordsOf(stored: JobState, told: JobState | undefined): JobState | 
 }
 
 /** As JSON keeps it: absent and undefined are one, numbers are numbers. */
-const plain = (value: unknown): unknown => (value === undefined ? null : (JSON.parse(JSON.stringify(value)) as unknown));
+const plain = (value: unknown): unknown =>
+  value === undefined ? null : (JSON.parse(JSON.stringify(value)) as unknown);
 
 /** The first place in which two values differ, with both; null where they are the same. */
 function difference(told: unknown, stored: unknown, path = ''): string | null {
   if (isDeepStrictEqual(told, stored)) return null;
   if (typeof told === 'object' && typeof stored === 'object' && told !== null && stored !== null)
     for (const key of new Set([...Object.keys(told), ...Object.keys(stored)])) {
-      const found = difference((told as Record<string, unknown>)[key], (stored as Record<string, unknown>)[key], path ? `${path}.${key}` : key);
+      const found = difference(
+        (told as Record<string, unknown>)[key],
+        (stored as Record<string, unknown>)[key],
+        path ? `${path}.${key}` : key,
+      );
       if (found) return found;
     }
-  const short = (value: unknown) => (value === undefined ? 'nothing' : JSON.stringify(value).slice(0, 60));
+  const short = (value: unknown) =>
+    value === undefined ? 'nothing' : JSON.stringify(value).slice(0, 60);
   return `${path || 'all of it'}: told ${short(told)}, stored ${short(stored)}`;
 }

@@ -13,7 +13,8 @@ export function AlertMenu({ className, label, children, settings, onChange }: Pr
   const [denied, setDenied] = useState(false);
   const allow = async (wanted: boolean) => {
     if (!wanted) return onChange({ ...settings, browser: false });
-    const answer = typeof Notification === 'undefined' ? 'denied' : await Notification.requestPermission();
+    const answer =
+      typeof Notification === 'undefined' ? 'denied' : await Notification.requestPermission();
     setDenied(answer !== 'granted');
     onChange({ ...settings, browser: answer === 'granted' });
   };
@@ -23,7 +24,11 @@ export function AlertMenu({ className, label, children, settings, onChange }: Pr
         {children}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4">
+        <Popover.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4"
+        >
           <p className="eyebrow mb-1">When hands are due</p>
           <p className="text-soft">The tab’s title always says so. This screen may also:</p>
           <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
@@ -39,10 +44,19 @@ export function AlertMenu({ className, label, children, settings, onChange }: Pr
             Ring two tones
           </label>
           <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
-            <input type="checkbox" className="size-6 accent-ink" checked={settings.browser} onChange={(e) => void allow(e.target.checked)} />
+            <input
+              type="checkbox"
+              className="size-6 accent-ink"
+              checked={settings.browser}
+              onChange={(e) => void allow(e.target.checked)}
+            />
             Show a notification
           </label>
-          {denied && <p className="text-oxide">The browser does not allow it here. Its settings for this site decide.</p>}
+          {denied && (
+            <p className="text-oxide">
+              The browser does not allow it here. Its settings for this site decide.
+            </p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

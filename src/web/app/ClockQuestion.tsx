@@ -15,37 +15,70 @@ const count = (n: number, what: 'job' | 'battery', where = ''): string =>
   n === 0 ? '' : `${n} ${n === 1 ? what : what === 'job' ? 'jobs' : 'batteries'}${where}`;
 
 /** Asks why the machine's clock has parted from bench time, and says what each answer does. */
-export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onClose: () => void }) {
+export function ClockQuestion({
+  machine,
+  onClose,
+}: {
+  machine: MachineClock;
+  onClose: () => void;
+}) {
   const now = useNow();
   const { timeZone } = useRules();
   const { sign } = useSigning();
   const [problem, setProblem] = useState<string | null>(null);
   const { aheadMs } = machine;
-  const { data: ahead } = useQuery({ queryKey: ['dated-ahead', aheadMs], queryFn: () => ask('datedAhead'), enabled: aheadMs < 0 });
+  const { data: ahead } = useQuery({
+    queryKey: ['dated-ahead', aheadMs],
+    queryFn: () => ask('datedAhead'),
+    enabled: aheadMs < 0,
+  });
   const moved = ahead
-    ? [count(ahead.jobs, 'job'), count(ahead.batteries, 'battery'), count(ahead.shelf, 'battery', ' on the shelf')].filter(Boolean).join(', ')
+    ? [
+        count(ahead.jobs, 'job'),
+        count(ahead.batteries, 'battery'),
+        count(ahead.shelf, 'battery', ' on the shelf'),
+      ]
+        .filter(Boolean)
+        .join(', ')
     : '';
   const apart = formatDuration(Math.abs(aheadMs) / 1000);
-  const said = (at: number) => `${formatDay(at, timeZone)} ${new Date(at).getUTCFullYear()}, ${formatClock(at, timeZone)}`;
+  const said = (at: number) =>
+    `${formatDay(at, timeZone)} ${new Date(at).getUTCFullYear()}, ${formatClock(at, timeZone)}`;
   const answers: { answer: Answer; name: string; does: string }[] = [
     ...(aheadMs > 0
-      ? [{ answer: 'passed' as const, name: 'That time did pass', does: `The machine slept, or stood still. Waits have run on by ${apart}.` }]
+      ? [
+          {
+            answer: 'passed' as const,
+            name: 'That time did pass',
+            does: `The machine slept, or stood still. Waits have run on by ${apart}.`,
+          },
+        ]
       : []),
     {
       answer: 'put-right',
       name: 'The machine’s clock was wrong before',
       does: `It is right now, and the bench follows it. Waits and charges keep what was left of them.${moved ? ` Dated later than that, and dated anew (by a lead, where it is more than a day): ${moved}.` : ''}`,
     },
-    { answer: 'wrong', name: 'The machine’s clock is wrong now', does: 'The bench keeps its own time. Set the machine’s clock right; then this goes away.' },
+    {
+      answer: 'wrong',
+      name: 'The machine’s clock is wrong now',
+      does: 'The bench keeps its own time. Set the machine’s clock right; then this goes away.',
+    },
   ];
   const choose = async (answer: Answer) => {
     const by = await sign();
     if (!by) return;
     try {
-      benchClock.set(await ask('answerClock', { body: { commandId: newId(), by, answer, aheadMs } }));
+      benchClock.set(
+        await ask('answerClock', { body: { commandId: newId(), by, answer, aheadMs } }),
+      );
       onClose();
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem.message : 'The server does not answer. Try again.');
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem.message
+          : 'The server does not answer. Try again.',
+      );
     }
   };
   return (
@@ -65,7 +98,11 @@ export function ClockQuestion({ machine, onClose }: { machine: MachineClock; onC
       <ul className="grid gap-2">
         {answers.map(({ answer, name, does }) => (
           <li key={answer}>
-            <button type="button" className="act-quiet w-full justify-start! py-2! text-left" onClick={() => void choose(answer)}>
+            <button
+              type="button"
+              className="act-quiet w-full justify-start! py-2! text-left"
+              onClick={() => void choose(answer)}
+            >
               <span>
                 {name}
                 <span className="block text-base leading-snug font-normal text-soft">{does}</span>

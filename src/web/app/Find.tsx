@@ -22,7 +22,13 @@ export interface EarlyWords {
 }
 
 /** Finds any battery by tag, owner or model, and any place in the application. */
-export function Find({ takeEarly, onClose }: { takeEarly: () => EarlyWords | null; onClose: () => void }) {
+export function Find({
+  takeEarly,
+  onClose,
+}: {
+  takeEarly: () => EarlyWords | null;
+  onClose: () => void;
+}) {
   const navigate = useNavigate();
   const [words, setWords] = useState('');
   const { data } = useQuery({ ...findQuery(words.trim(), 8), placeholderData: (old) => old });
@@ -64,7 +70,12 @@ export function Find({ takeEarly, onClose }: { takeEarly: () => EarlyWords | nul
             />
             <Command.List className="max-h-[55vh] overflow-y-auto p-2">
               {data?.batteries.map((b) => (
-                <Command.Item key={b.id} value={b.tag} onSelect={() => go(`/batteries/${b.tag}`)} className={ITEM}>
+                <Command.Item
+                  key={b.id}
+                  value={b.tag}
+                  onSelect={() => go(`/batteries/${b.tag}`)}
+                  className={ITEM}
+                >
                   <b className="w-24 font-label text-xl">{b.tag}</b>
                   <span className="flex-1 truncate">{b.owner}</span>
                   <span className="label">{b.modelCode}</span>
@@ -76,7 +87,9 @@ export function Find({ takeEarly, onClose }: { takeEarly: () => EarlyWords | nul
                   <span>{p.name}</span>
                 </Command.Item>
               ))}
-              {data?.batteries.length === 0 && places.length === 0 && <p className="p-4 text-lg text-soft">Nothing on record matches.</p>}
+              {data?.batteries.length === 0 && places.length === 0 && (
+                <p className="p-4 text-lg text-soft">Nothing on record matches.</p>
+              )}
             </Command.List>
           </Command>
         </Dialog.Content>
@@ -85,4 +98,5 @@ export function Find({ takeEarly, onClose }: { takeEarly: () => EarlyWords | nul
   );
 }
 
-const ITEM = 'flex min-h-12 cursor-pointer items-center gap-3 rounded-md px-3 data-[selected=true]:bg-hair';
+const ITEM =
+  'flex min-h-12 cursor-pointer items-center gap-3 rounded-md px-3 data-[selected=true]:bg-hair';

@@ -1,4 +1,13 @@
-import { BookOpen, ChartSpline, Droplets, Inbox, LayoutList, Rows3, ScrollText, Search } from 'lucide-react';
+import {
+  BookOpen,
+  ChartSpline,
+  Droplets,
+  Inbox,
+  LayoutList,
+  Rows3,
+  ScrollText,
+  Search,
+} from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
@@ -39,10 +48,19 @@ const shortcuts = () => import('./Shortcuts.tsx');
 const clockMenu = () => import('./ClockMenu.tsx');
 const Find = lazy(async () => ({ default: (await find()).Find }));
 const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }));
-const ClockQuestion = lazy(async () => ({ default: (await import('./ClockQuestion.tsx')).ClockQuestion }));
+const ClockQuestion = lazy(async () => ({
+  default: (await import('./ClockQuestion.tsx')).ClockQuestion,
+}));
 const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
 whenIdle(() => {
-  const menus = [find(), shortcuts(), clockMenu(), import('./AlertMenu.tsx'), import('../parts/WhoDialog.tsx'), import('../parts/NoticeArea.tsx')];
+  const menus = [
+    find(),
+    shortcuts(),
+    clockMenu(),
+    import('./AlertMenu.tsx'),
+    import('../parts/WhoDialog.tsx'),
+    import('../parts/NoticeArea.tsx'),
+  ];
   void Promise.all(menus).catch(() => undefined);
 }, FETCH_AHEAD_MS);
 
@@ -77,7 +95,9 @@ function Frame() {
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const inField = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]');
+      const inField =
+        event.target instanceof HTMLElement &&
+        event.target.closest('input, textarea, select, [role=dialog]');
       if (inField || event.ctrlKey || event.metaKey || event.altKey) return;
       if (early.current && event.key.length === 1) {
         // The search is still on its way; what is typed meanwhile is not lost.
@@ -96,7 +116,10 @@ function Frame() {
 
   return (
     <div className="grid min-h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] md:grid-cols-[104px_minmax(0,1fr)] print:block">
-      <a href="#main" className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0">
+      <a
+        href="#main"
+        className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0"
+      >
         Skip to the work
       </a>
       <RibbonTextures />
@@ -145,7 +168,12 @@ function Frame() {
         ))}
       </nav>
       <main id="main" tabIndex={-1} className="min-w-0 outline-none max-md:pb-16">
-        {!live && <Banner>No line to the server. What stands here may be old; entries are kept and sent when it answers.</Banner>}
+        {!live && (
+          <Banner>
+            No line to the server. What stands here may be old; entries are kept and sent when it
+            answers.
+          </Banner>
+        )}
         <FileBanners />
         <ClockBanner />
         <KeptBanners />
@@ -189,7 +217,11 @@ function FileBanners() {
   useEffect(() => whenIdle(() => setLater(true), FETCH_AHEAD_MS), []);
   const { data } = useFileStanding(later);
   return data?.warnings.map((warning) => (
-    <div key={warning} role="alert" className={`no-print px-5 py-2 text-base ${data.ok ? 'bg-ochre-pale' : 'bg-oxide-pale'}`}>
+    <div
+      key={warning}
+      role="alert"
+      className={`no-print px-5 py-2 text-base ${data.ok ? 'bg-ochre-pale' : 'bg-oxide-pale'}`}
+    >
       {data.ok ? '' : '✕ '}
       {warning}
     </div>
@@ -204,11 +236,16 @@ function ClockBanner() {
   const apart = `${formatDuration(Math.abs(machine.aheadMs) / 1000)} ${machine.aheadMs > 0 ? 'ahead of' : 'behind'}`;
   return (
     <Banner>
-      This machine’s clock is {apart} the bench’s. {machine.kept ? 'The bench keeps its own time.' : 'Nothing was timed by it; waits and charges go on.'}{' '}
+      This machine’s clock is {apart} the bench’s.{' '}
+      {machine.kept
+        ? 'The bench keeps its own time.'
+        : 'Nothing was timed by it; waits and charges go on.'}{' '}
       <button type="button" className="wordlink" onClick={() => setAsking(true)}>
         {machine.kept ? 'Answer anew' : 'Say which is right'}
       </button>
-      <Suspense>{asking && <ClockQuestion machine={machine} onClose={() => setAsking(false)} />}</Suspense>
+      <Suspense>
+        {asking && <ClockQuestion machine={machine} onClose={() => setAsking(false)} />}
+      </Suspense>
     </Banner>
   );
 }
@@ -231,8 +268,12 @@ function KeptBanners() {
     <>
       {shown && waiting.length > 0 && (
         <Banner>
-          {waiting.length === 1 ? '1 entry waits' : `${waiting.length} entries wait`} here for the server
-          {others > 0 ? `, ${others === waiting.length ? '' : `${others} of them `}until who made ${others === 1 ? 'it' : 'them'} signs in` : ''}.{' '}
+          {waiting.length === 1 ? '1 entry waits' : `${waiting.length} entries wait`} here for the
+          server
+          {others > 0
+            ? `, ${others === waiting.length ? '' : `${others} of them `}until who made ${others === 1 ? 'it' : 'them'} signs in`
+            : ''}
+          .{' '}
           <button type="button" className="wordlink" onClick={() => void outbox.flushNow()}>
             Send now
           </button>
@@ -249,7 +290,11 @@ function KeptBanners() {
               <p className="min-w-0 flex-1">
                 <b>Not taken, of {nameOf(body.by)}:</b> {what ?? 'an entry'}. {refusal}
               </p>
-              <button type="button" className="wordlink min-h-11" onClick={() => outbox.dismiss(body.commandId)}>
+              <button
+                type="button"
+                className="wordlink min-h-11"
+                onClick={() => outbox.dismiss(body.commandId)}
+              >
                 I have seen it
               </button>
             </div>
@@ -275,7 +320,9 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   const air = ventilationNeed(chargingBatteries(items.map(({ job }) => job)));
   const dueLines = (bench?.lines ?? []).filter((l) => DUE.includes(l.urgency));
   const due = dueLines.reduce((sum, l) => sum + l.jobs.length, 0);
-  const keys = dueLines.flatMap((l) => l.jobs.map(({ wire }) => `${wire.battery.tag}: ${l.hand.title}`)).sort();
+  const keys = dueLines
+    .flatMap((l) => l.jobs.map(({ wire }) => `${wire.battery.tag}: ${l.hand.title}`))
+    .sort();
   useAlerts(bench ? keys : null, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
   useEffect(() => {
     document.title = due > 0 ? `(${due}) hands due · Cork Ember` : 'Cork Ember';
@@ -285,10 +332,15 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
     <div className="flex min-w-0 items-center gap-4 sm:gap-7">
       <ClockItem now={now} timeZone={rules.timeZone} />
       <Item label="Charging places" className="hidden sm:block">
-        {bench ? occupied.length : '–'} of {rules.places} <small className="font-medium text-soft">taken</small>
+        {bench ? occupied.length : '–'} of {rules.places}{' '}
+        <small className="font-medium text-soft">taken</small>
       </Item>
-      <Item label="Air for hydrogen" className={air > rules.roomAirM3h ? 'text-oxide' : 'hidden sm:block'}>
-        {bench ? air.toFixed(1) : '–'} <small className="font-medium text-soft">of {rules.roomAirM3h} m³/h</small>
+      <Item
+        label="Air for hydrogen"
+        className={air > rules.roomAirM3h ? 'text-oxide' : 'hidden sm:block'}
+      >
+        {bench ? air.toFixed(1) : '–'}{' '}
+        <small className="font-medium text-soft">of {rules.roomAirM3h} m³/h</small>
       </Item>
     </div>
   );
@@ -321,7 +373,9 @@ function WhoButton() {
       {person ? (
         <Initials person={person} />
       ) : (
-        <span className="rounded-md border border-ink px-3 py-1.5 font-label text-lg font-medium whitespace-nowrap">Who are you?</span>
+        <span className="rounded-md border border-ink px-3 py-1.5 font-label text-lg font-medium whitespace-nowrap">
+          Who are you?
+        </span>
       )}
     </button>
   );

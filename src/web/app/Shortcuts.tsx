@@ -19,7 +19,9 @@ export function Shortcuts({ onClose }: { onClose: () => void }) {
           </div>
         ))}
       </dl>
-      <p className="mt-4 text-soft">Readings are typed as they are said: 12.48 or 12,48 · 1265 or 1.265 · 80f or 26c.</p>
+      <p className="mt-4 text-soft">
+        Readings are typed as they are said: 12.48 or 12,48 · 1265 or 1.265 · 80f or 26c.
+      </p>
       <DialogBack className="act mt-5">Close</DialogBack>
     </DialogFrame>
   );

@@ -41,7 +41,10 @@ function SignInPage({ state }: { state: SignInState }) {
   };
   return (
     <main className="grid min-h-dvh place-items-center p-4">
-      <form onSubmit={(e) => void submit(e)} className="grid w-full max-w-md gap-4 rounded-lg border border-ink bg-sheet p-6">
+      <form
+        onSubmit={(e) => void submit(e)}
+        className="grid w-full max-w-md gap-4 rounded-lg border border-ink bg-sheet p-6"
+      >
         <div className="flex items-center gap-3">
           <img src="/mark.svg" alt="" width="40" height="40" />
           <h1 className="text-3xl">Sign in to the bench</h1>
@@ -63,7 +66,11 @@ function SignInPage({ state }: { state: SignInState }) {
               <span className="flex-1 text-left">{p.name}</span>
             </button>
           ))}
-          {able.length < state.people.length && <p className="text-soft">Who is not listed has no PIN yet; a lead sets it under House rules.</p>}
+          {able.length < state.people.length && (
+            <p className="text-soft">
+              Who is not listed has no PIN yet; a lead sets it under House rules.
+            </p>
+          )}
         </div>
         {person && (
           <>
@@ -100,7 +107,11 @@ function SignInPage({ state }: { state: SignInState }) {
                 {fault}
               </p>
             )}
-            <button type="submit" className="act min-h-13! text-xl!" disabled={pin.length < 4 || busy}>
+            <button
+              type="submit"
+              className="act min-h-13! text-xl!"
+              disabled={pin.length < 4 || busy}
+            >
               Sign in
             </button>
           </>

@@ -7,14 +7,22 @@ const KEY = 'cork-ember.alerts';
 
 function kept(): AlertSettings {
   try {
-    return { sound: false, browser: false, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<AlertSettings>) };
+    return {
+      sound: false,
+      browser: false,
+      ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<AlertSettings>),
+    };
   } catch {
     return { sound: false, browser: false };
   }
 }
 
 /** Tells of hands that have become due since the last look. `keys` name what is due (null while it is not known), `says` puts it in words. */
-export function useAlerts(keys: readonly string[] | null, says: (fresh: readonly string[]) => string, settings: AlertSettings): void {
+export function useAlerts(
+  keys: readonly string[] | null,
+  says: (fresh: readonly string[]) => string,
+  settings: AlertSettings,
+): void {
   const known = useRef<Set<string> | null>(null);
   const now = keys?.join('\n') ?? null;
   useEffect(() => {
@@ -24,7 +32,11 @@ export function useAlerts(keys: readonly string[] | null, says: (fresh: readonly
     known.current = current;
     if (fresh.length === 0) return;
     if (settings.sound) ring();
-    if (settings.browser && typeof Notification !== 'undefined' && Notification.permission === 'granted')
+    if (
+      settings.browser &&
+      typeof Notification !== 'undefined' &&
+      Notification.permission === 'granted'
+    )
       new Notification('Hands are due', { body: says(fresh), tag: 'cork-ember-hands' });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what is due decides, not how it is worded
   }, [now, settings.sound, settings.browser]);
@@ -55,9 +67,15 @@ export function AlertBell({ settings, onChange }: BellProps) {
     <OpensLater
       menu={(face) => <AlertMenu {...face} settings={settings} onChange={onChange} />}
       className="grid size-11 place-items-center rounded-md hover:bg-hair"
-      label={some ? 'This screen calls when hands are due. Change' : 'This screen does not call. Change'}
+      label={
+        some ? 'This screen calls when hands are due. Change' : 'This screen does not call. Change'
+      }
     >
-      {some ? <Bell size={22} aria-hidden /> : <BellOff size={22} aria-hidden className="text-soft" />}
+      {some ? (
+        <Bell size={22} aria-hidden />
+      ) : (
+        <BellOff size={22} aria-hidden className="text-soft" />
+      )}
     </OpensLater>
   );
 }

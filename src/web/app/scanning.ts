@@ -22,7 +22,10 @@ export function useScanner(onTag: (tag: string) => void): void {
     let last = 0;
     const onKey = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const field = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement ? event.target : null;
+      const field =
+        event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement
+          ? event.target
+          : null;
       const pause = event.timeStamp - last > (field ? SCAN_GAP_MS : HAND_GAP_MS);
       if (event.key === 'Enter') {
         const tag = normaliseTag(typed);
@@ -56,7 +59,10 @@ export function useScanner(onTag: (tag: string) => void): void {
 /** Removes what the scanner typed from the end of a field, the way React sees changes. */
 function takeBack(field: HTMLInputElement | HTMLTextAreaElement, typed: string): void {
   if (!field.value.endsWith(typed)) return;
-  const setter = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field) as object, 'value')?.set;
+  const setter = Object.getOwnPropertyDescriptor(
+    Object.getPrototypeOf(field) as object,
+    'value',
+  )?.set;
   setter?.call(field, field.value.slice(0, -typed.length));
   field.dispatchEvent(new Event('input', { bubbles: true }));
 }

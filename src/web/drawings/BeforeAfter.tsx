@@ -15,14 +15,56 @@ interface Line {
 }
 
 const LINES: readonly Line[] = [
-  { label: 'Capacity, of its rating', of: (r) => r.capacity?.health ?? null, say: (v) => `${(100 * v).toFixed(0)} %`, better: 'up', least: 0.03 },
-  { label: 'Lost in a week at 20 °C', of: (r) => r.weekLoss, say: (v) => `${(100 * Math.max(0, v)).toFixed(0)} %`, better: 'down', least: 0.02 },
-  { label: 'Rest voltage', of: (r) => r.voltageV, say: (v) => `${v.toFixed(2)} V`, better: 'up', least: 0.05 },
-  { label: 'SG spread of its cells', of: (r) => r.sgSpread, say: (v) => v.toFixed(3), better: 'down', least: 0.005 },
-  { label: 'Resistance by the analyser', of: (r) => r.resistanceMilliohm, say: (v) => `${v.toFixed(1)} mΩ`, better: 'down', least: 0.3 },
-  { label: 'Resistance by the load step', of: (r) => r.stepMilliohm, say: (v) => `${v.toFixed(1)} mΩ`, better: 'down', least: 1 },
+  {
+    label: 'Capacity, of its rating',
+    of: (r) => r.capacity?.health ?? null,
+    say: (v) => `${(100 * v).toFixed(0)} %`,
+    better: 'up',
+    least: 0.03,
+  },
+  {
+    label: 'Lost in a week at 20 °C',
+    of: (r) => r.weekLoss,
+    say: (v) => `${(100 * Math.max(0, v)).toFixed(0)} %`,
+    better: 'down',
+    least: 0.02,
+  },
+  {
+    label: 'Rest voltage',
+    of: (r) => r.voltageV,
+    say: (v) => `${v.toFixed(2)} V`,
+    better: 'up',
+    least: 0.05,
+  },
+  {
+    label: 'SG spread of its cells',
+    of: (r) => r.sgSpread,
+    say: (v) => v.toFixed(3),
+    better: 'down',
+    least: 0.005,
+  },
+  {
+    label: 'Resistance by the analyser',
+    of: (r) => r.resistanceMilliohm,
+    say: (v) => `${v.toFixed(1)} mΩ`,
+    better: 'down',
+    least: 0.3,
+  },
+  {
+    label: 'Resistance by the load step',
+    of: (r) => r.stepMilliohm,
+    say: (v) => `${v.toFixed(1)} mΩ`,
+    better: 'down',
+    least: 1,
+  },
   { label: 'CCA', of: (r) => r.ccaA, say: (v) => `${v.toFixed(0)} A`, better: 'up', least: 10 },
-  { label: 'Mass', of: (r) => r.massG, say: (v) => `${(v / 1000).toFixed(2)} kg`, better: 'up', least: 20 },
+  {
+    label: 'Mass',
+    of: (r) => r.massG,
+    say: (v) => `${(v / 1000).toFixed(2)} kg`,
+    better: 'up',
+    least: 20,
+  },
 ];
 
 /** Before, after, and every cycle between: what improved, what did not. */
@@ -38,7 +80,9 @@ export function BeforeAfter({ job }: { job: Job }) {
             <th className="py-1 font-medium">Before and after</th>
             {cycles.map((c) => (
               <th key={c.cycle} className="font-medium">
-                {c.cycle === 0 ? 'As it came' : `Cycle ${c.cycle}: ${c.route ? ROUTES[c.route].name : ''}`}
+                {c.cycle === 0
+                  ? 'As it came'
+                  : `Cycle ${c.cycle}: ${c.route ? ROUTES[c.route].name : ''}`}
               </th>
             ))}
             <th className="font-medium">In all</th>
@@ -55,7 +99,9 @@ export function BeforeAfter({ job }: { job: Job }) {
                 return (
                   <td key={c.cycle} className={value === null ? 'text-soft' : 'font-semibold'}>
                     {value === null ? '–' : line.say(value)}
-                    {line.label.startsWith('Capacity') && c.capacity && !c.rested && <span className="font-normal text-soft"> not rested</span>}
+                    {line.label.startsWith('Capacity') && c.capacity && !c.rested && (
+                      <span className="font-normal text-soft"> not rested</span>
+                    )}
                   </td>
                 );
               })}
@@ -69,14 +115,25 @@ export function BeforeAfter({ job }: { job: Job }) {
   );
 }
 
-const SAID: Record<HeldForecast['what'], { name: string; say: (band: Band) => string; came: (value: number) => string }> = {
+const SAID: Record<
+  HeldForecast['what'],
+  { name: string; say: (band: Band) => string; came: (value: number) => string }
+> = {
   capacity: {
     name: 'capacity',
     say: ({ low, high }) => `${(100 * low).toFixed(0)}–${(100 * high).toFixed(0)} %`,
     came: (v) => `${(100 * v).toFixed(0)} %`,
   },
-  restV: { name: 'a day after', say: ({ low, high }) => `${low.toFixed(2)}–${high.toFixed(2)} V`, came: (v) => `${v.toFixed(2)} V` },
-  hours: { name: 'on charge', say: ({ low, high }) => `${low.toFixed(0)}–${high.toFixed(0)} h`, came: (v) => `${v.toFixed(0)} h` },
+  restV: {
+    name: 'a day after',
+    say: ({ low, high }) => `${low.toFixed(2)}–${high.toFixed(2)} V`,
+    came: (v) => `${v.toFixed(2)} V`,
+  },
+  hours: {
+    name: 'on charge',
+    say: ({ low, high }) => `${low.toFixed(0)}–${high.toFixed(0)} h`,
+    came: (v) => `${v.toFixed(0)} h`,
+  },
 };
 
 /** What was forecast, when, and what came of it. */
@@ -92,7 +149,11 @@ function Forecasts({ job }: { job: Job }) {
         return (
           <li key={key} className="flex flex-wrap gap-x-5 leading-snug">
             <span className="text-soft">
-              Cycle {first?.cycle}, said {typeof first?.afterHours !== 'number' ? 'at the choice' : `after ${first.afterHours.toFixed(0)} h on charge`}:
+              Cycle {first?.cycle}, said{' '}
+              {typeof first?.afterHours !== 'number'
+                ? 'at the choice'
+                : `after ${first.afterHours.toFixed(0)} h on charge`}
+              :
             </span>
             {own.map((h) => (
               <span key={h.what}>
@@ -113,9 +174,14 @@ function Forecasts({ job }: { job: Job }) {
 function Change({ line, cycles }: { line: Line; cycles: readonly CycleRow[] }) {
   const values = cycles.map(line.of).filter((v): v is number => v !== null);
   const [first, last] = [values[0], values.at(-1)];
-  if (first === undefined || last === undefined || values.length < 2) return <td className="text-soft">–</td>;
+  if (first === undefined || last === undefined || values.length < 2)
+    return <td className="text-soft">–</td>;
   const change = last - first;
   const gained = line.better === 'up' ? change : -change;
   if (Math.abs(change) < line.least) return <td className="text-soft">→ did not move</td>;
-  return <td className={`font-semibold ${gained > 0 ? 'text-moss' : 'text-oxide'}`}>{gained > 0 ? '▲ better' : '▼ worse'}</td>;
+  return (
+    <td className={`font-semibold ${gained > 0 ? 'text-moss' : 'text-oxide'}`}>
+      {gained > 0 ? '▲ better' : '▼ worse'}
+    </td>
+  );
 }

@@ -11,7 +11,8 @@ const HOUR_MS = 3_600_000;
 /** Peaks this far above the mean are drawn beside it, V. */
 const PEAK_V = 0.05;
 
-const points = (hours: readonly number[], values: readonly number[]) => hours.map((h, i) => ({ h, y: values[i] ?? 0 }));
+const points = (hours: readonly number[], values: readonly number[]) =>
+  hours.map((h, i) => ({ h, y: values[i] ?? 0 }));
 
 /** Measured against expected: volts with their peaks, and amps, over the hours of the charge. */
 export default memo(function LiveChart({ charge }: { charge: ChargeWire }) {
@@ -20,9 +21,17 @@ export default memo(function LiveChart({ charge }: { charge: ChargeWire }) {
   const gone = samples.hours.at(-1) ?? 0;
   const lines = useMemo(() => {
     // The twin knows no pauses: its course is laid over the hours in which current was on.
-    const onClock = expected.hours.map((h) => (momentOfHoursOn(h, stretches, startedAt + gone * HOUR_MS) - startedAt) / HOUR_MS);
+    const onClock = expected.hours.map(
+      (h) => (momentOfHoursOn(h, stretches, startedAt + gone * HOUR_MS) - startedAt) / HOUR_MS,
+    );
     const both = (measured: readonly number[], planned: readonly number[]): TraceLine[] => [
-      { name: 'expected', points: points(onClock, planned), colour: EXPECTED, dash: '5 4', width: 1.5 },
+      {
+        name: 'expected',
+        points: points(onClock, planned),
+        colour: EXPECTED,
+        dash: '5 4',
+        width: 1.5,
+      },
       { name: 'measured', points: points(samples.hours, measured), colour: MEASURED, width: 2.5 },
     ];
     // A clip that comes off reads nothing like a battery; the axis keeps to where current flows.
@@ -30,8 +39,19 @@ export default memo(function LiveChart({ charge }: { charge: ChargeWire }) {
     const focus = [...expected.voltageV, ...flowing, ...samples.voltageV.slice(-1)];
     const bursts = samples.voltageHighV.some((v, i) => v - (samples.voltageV[i] ?? v) > PEAK_V);
     const volts = both(samples.voltageV, expected.voltageV);
-    if (bursts) volts.push({ name: 'highest', points: points(samples.hours, samples.voltageHighV), colour: MEASURED, width: 1 });
-    return { focus, endH: onClock.at(-1) ?? 0, volts, amps: both(samples.currentA, expected.currentA) };
+    if (bursts)
+      volts.push({
+        name: 'highest',
+        points: points(samples.hours, samples.voltageHighV),
+        colour: MEASURED,
+        width: 1,
+      });
+    return {
+      focus,
+      endH: onClock.at(-1) ?? 0,
+      volts,
+      amps: both(samples.currentA, expected.currentA),
+    };
   }, [samples, expected, stretches, startedAt, gone]);
   const untilH = Math.max(0.25, gone, lines.endH);
   const now = endedAt ? undefined : gone;
@@ -48,7 +68,17 @@ export default memo(function LiveChart({ charge }: { charge: ChargeWire }) {
         untilH={untilH}
         nowH={now}
       />
-      <TraceChart title="Amps" unit="A" decimals={2} lines={lines.amps} width={width} height={104} untilH={untilH} nowH={now} fromZero />
+      <TraceChart
+        title="Amps"
+        unit="A"
+        decimals={2}
+        lines={lines.amps}
+        width={width}
+        height={104}
+        untilH={untilH}
+        nowH={now}
+        fromZero
+      />
     </div>
   );
 });

@@ -1,5 +1,14 @@
 import { memo } from 'react';
-import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import {
+  CartesianGrid,
+  Line,
+  LineChart,
+  ReferenceLine,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from 'recharts';
 import type { HouseRules } from '../../core/house/rules.ts';
 import type { Reading } from '../../core/job/reading.ts';
 import { hourMarks } from './Ribbon.tsx';
@@ -40,17 +49,36 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
     }));
   const [first, last] = [points[0]?.at ?? 0, points.at(-1)?.at ?? 0];
   const long = last - first > DAY_MS;
-  const tick = (at: number) => (long ? formatDay(at, rules.timeZone) : formatClock(at, rules.timeZone));
-  const axis = { stroke: 'var(--color-soft)', tick: { fontSize: 14, fill: 'var(--color-soft)' }, tickLine: false };
+  const tick = (at: number) =>
+    long ? formatDay(at, rules.timeZone) : formatClock(at, rules.timeZone);
+  const axis = {
+    stroke: 'var(--color-soft)',
+    tick: { fontSize: 14, fill: 'var(--color-soft)' },
+    tickLine: false,
+  };
   const marks = timeTicks(first, last, rules.timeZone);
   const x = (
-    <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} scale="time" ticks={marks} interval={0} tickFormatter={tick} minTickGap={50} {...axis} />
+    <XAxis
+      dataKey="at"
+      type="number"
+      domain={['dataMin', 'dataMax']}
+      scale="time"
+      ticks={marks}
+      interval={0}
+      tickFormatter={tick}
+      minTickGap={50}
+      {...axis}
+    />
   );
   const tip = (
     <Tooltip
       labelFormatter={(at) => formatStamp(Number(at), rules.timeZone)}
       formatter={(value, name) => [Number(value).toFixed(name === '°C' ? 0 : 2), name]}
-      contentStyle={{ background: 'var(--color-sheet)', border: '1px solid var(--color-ink)', borderRadius: 6 }}
+      contentStyle={{
+        background: 'var(--color-sheet)',
+        border: '1px solid var(--color-ink)',
+        borderRadius: 6,
+      }}
     />
   );
   const amps = points.some((p) => p.amps !== undefined);
@@ -58,7 +86,10 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
   const floor = Math.floor((Math.min(passV, ...volts) - 0.2) * 2) / 2;
   const top = Math.ceil((Math.max(ceilingV, ...volts) + 0.1) * 2) / 2;
   const step = top - floor > 3 ? 1 : 0.5;
-  const ticks = Array.from({ length: Math.floor((top - floor) / step) + 1 }, (_, i) => floor + i * step);
+  const ticks = Array.from(
+    { length: Math.floor((top - floor) / step) + 1 },
+    (_, i) => floor + i * step,
+  );
 
   return (
     <figure
@@ -69,18 +100,34 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
         <LineChart data={points} margin={{ top: 16, right: 70, bottom: 0, left: 0 }}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           {x}
-          <YAxis domain={[floor, top]} ticks={ticks} width={62} tickFormatter={(v: number) => `${v.toFixed(1)} V`} {...axis} />
+          <YAxis
+            domain={[floor, top]}
+            ticks={ticks}
+            width={62}
+            tickFormatter={(v: number) => `${v.toFixed(1)} V`}
+            {...axis}
+          />
           <ReferenceLine
             y={ceilingV}
             stroke="var(--color-ember)"
             strokeDasharray="5 4"
-            label={{ value: 'ceiling', position: 'right', fontSize: 14, fill: 'var(--color-ember-ink)' }}
+            label={{
+              value: 'ceiling',
+              position: 'right',
+              fontSize: 14,
+              fill: 'var(--color-ember-ink)',
+            }}
           />
           <ReferenceLine
             y={passV}
             stroke="var(--color-moss)"
             strokeDasharray="5 4"
-            label={{ value: 'pass line', position: 'right', fontSize: 14, fill: 'var(--color-moss)' }}
+            label={{
+              value: 'pass line',
+              position: 'right',
+              fontSize: 14,
+              fill: 'var(--color-moss)',
+            }}
           />
           {tip}
           <Line
@@ -99,10 +146,33 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
           <LineChart data={points} margin={{ top: 8, right: 14, bottom: 0, left: 0 }}>
             <CartesianGrid stroke="var(--color-hair)" vertical={false} />
             {x}
-            <YAxis yAxisId="a" width={62} tickCount={4} tickFormatter={(v: number) => `${v.toFixed(1)} A`} domain={[0, 'auto']} {...axis} />
-            <YAxis yAxisId="t" orientation="right" width={56} tickCount={4} unit=" °C" domain={['dataMin - 3', 'dataMax + 3']} {...axis} />
+            <YAxis
+              yAxisId="a"
+              width={62}
+              tickCount={4}
+              tickFormatter={(v: number) => `${v.toFixed(1)} A`}
+              domain={[0, 'auto']}
+              {...axis}
+            />
+            <YAxis
+              yAxisId="t"
+              orientation="right"
+              width={56}
+              tickCount={4}
+              unit=" °C"
+              domain={['dataMin - 3', 'dataMax + 3']}
+              {...axis}
+            />
             {tip}
-            <Line yAxisId="a" name="A" dataKey="amps" stroke="var(--color-ember)" strokeWidth={2} isAnimationActive={false} dot={{ r: 3 }} />
+            <Line
+              yAxisId="a"
+              name="A"
+              dataKey="amps"
+              stroke="var(--color-ember)"
+              strokeWidth={2}
+              isAnimationActive={false}
+              dot={{ r: 3 }}
+            />
             <Line
               yAxisId="t"
               name="°C"
@@ -118,7 +188,8 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
         </ResponsiveContainer>
       )}
       <figcaption className="text-[15px] text-soft">
-        Line: on charge. Diamond: at rest, hollow where it was read early or carries surface charge. Triangle: under load.
+        Line: on charge. Diamond: at rest, hollow where it was read early or carries surface charge.
+        Triangle: under load.
         {amps && ' Below, amps solid and warmth dotted.'}
       </figcaption>
     </figure>
@@ -126,9 +197,25 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
 });
 
 /** A voltage read with no charger on: a diamond at rest, a triangle under load, hollow where it may not be judged. */
-function Mark({ cx, cy, payload }: { cx?: number; cy?: number; payload?: { role: Reading['role']; marked: boolean; still?: number } }) {
+function Mark({
+  cx,
+  cy,
+  payload,
+}: {
+  cx?: number;
+  cy?: number;
+  payload?: { role: Reading['role']; marked: boolean; still?: number };
+}) {
   if (cx === undefined || cy === undefined || payload?.still === undefined) return null;
-  const path = payload.role === 'load' ? `M${cx - 6} ${cy - 5}h12l-6 11z` : `M${cx} ${cy - 7}l6 7-6 7-6-7z`;
+  const path =
+    payload.role === 'load' ? `M${cx - 6} ${cy - 5}h12l-6 11z` : `M${cx} ${cy - 7}l6 7-6 7-6-7z`;
   const colour = payload.role === 'load' ? 'var(--color-ink)' : 'var(--color-moss)';
-  return <path d={path} fill={payload.marked ? 'var(--color-sheet)' : colour} stroke={colour} strokeWidth={2} />;
+  return (
+    <path
+      d={path}
+      fill={payload.marked ? 'var(--color-sheet)' : colour}
+      stroke={colour}
+      strokeWidth={2}
+    />
+  );
 }

@@ -17,11 +17,23 @@ export function RibbonTextures() {
           <circle cx="1.5" cy="1.5" r="0.9" fill="#9db4c3" />
           <circle cx="4.5" cy="4.5" r="0.9" fill="#9db4c3" />
         </pattern>
-        <pattern id="rib-rest" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern
+          id="rib-rest"
+          width="6"
+          height="6"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
           <rect width="6" height="6" fill="#fff" />
           <rect width="2.4" height="6" fill="var(--color-moss)" />
         </pattern>
-        <pattern id="rib-rest-pale" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern
+          id="rib-rest-pale"
+          width="6"
+          height="6"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
           <rect width="6" height="6" fill="var(--color-sheet)" />
           <rect width="1.8" height="6" fill="#b9c8a9" />
         </pattern>
@@ -38,16 +50,40 @@ const EMBER = 'var(--color-ember)';
 const INK = 'var(--color-ink)';
 
 const PAINT: Record<Segment['kind'], { done: Paint; coming: Paint }> = {
-  hands: { done: { fill: '#8b8072', stroke: '#8b8072' }, coming: { fill: 'var(--color-sheet)', stroke: '#8b8072' } },
-  fill: { done: { fill: SLATE, stroke: SLATE }, coming: { fill: 'var(--color-slate-pale)', stroke: SLATE } },
-  dwell: { done: { fill: 'url(#rib-dots)', stroke: SLATE }, coming: { fill: 'url(#rib-dots-pale)', stroke: SLATE } },
-  soak: { done: { fill: 'url(#rib-dots)', stroke: SLATE }, coming: { fill: 'url(#rib-dots-pale)', stroke: SLATE } },
-  charge: { done: { fill: EMBER, stroke: EMBER }, coming: { fill: 'var(--color-ember-pale)', stroke: EMBER } },
-  rest: { done: { fill: 'url(#rib-rest)', stroke: MOSS }, coming: { fill: 'url(#rib-rest-pale)', stroke: MOSS } },
+  hands: {
+    done: { fill: '#8b8072', stroke: '#8b8072' },
+    coming: { fill: 'var(--color-sheet)', stroke: '#8b8072' },
+  },
+  fill: {
+    done: { fill: SLATE, stroke: SLATE },
+    coming: { fill: 'var(--color-slate-pale)', stroke: SLATE },
+  },
+  dwell: {
+    done: { fill: 'url(#rib-dots)', stroke: SLATE },
+    coming: { fill: 'url(#rib-dots-pale)', stroke: SLATE },
+  },
+  soak: {
+    done: { fill: 'url(#rib-dots)', stroke: SLATE },
+    coming: { fill: 'url(#rib-dots-pale)', stroke: SLATE },
+  },
+  charge: {
+    done: { fill: EMBER, stroke: EMBER },
+    coming: { fill: 'var(--color-ember-pale)', stroke: EMBER },
+  },
+  rest: {
+    done: { fill: 'url(#rib-rest)', stroke: MOSS },
+    coming: { fill: 'url(#rib-rest-pale)', stroke: MOSS },
+  },
   test: { done: { fill: INK, stroke: INK }, coming: { fill: 'var(--color-sheet)', stroke: INK } },
-  late: { done: { fill: 'var(--color-oxide-pale)', stroke: 'var(--color-oxide)', dash: '4 3' }, coming: { fill: 'none', stroke: 'none' } },
+  late: {
+    done: { fill: 'var(--color-oxide-pale)', stroke: 'var(--color-oxide)', dash: '4 3' },
+    coming: { fill: 'none', stroke: 'none' },
+  },
   idle: { done: { fill: 'none', stroke: 'none' }, coming: { fill: 'none', stroke: 'none' } },
-  refused: { done: { fill: 'var(--color-oxide)', stroke: 'var(--color-oxide)' }, coming: { fill: 'none', stroke: 'none' } },
+  refused: {
+    done: { fill: 'var(--color-oxide)', stroke: 'var(--color-oxide)' },
+    coming: { fill: 'none', stroke: 'none' },
+  },
 };
 
 export interface TimeSpan {
@@ -82,34 +118,80 @@ export function Ribbon({ segments, span, width, now, promisedAt, readyAt, timeZo
   const before = segments.some((s) => s.from < span.from);
   const after = segments.some((s) => s.to > span.to);
   const late = promisedAt !== null && readyAt !== null && readyAt > promisedAt;
-  const spoken = segments.filter((s) => s.label && s.phase === 'coming').map((s) => `${s.label} until ${formatMoment(s.to, now, timeZone)}`);
+  const spoken = segments
+    .filter((s) => s.label && s.phase === 'coming')
+    .map((s) => `${s.label} until ${formatMoment(s.to, now, timeZone)}`);
 
   return (
-    <svg width={width} height={HEIGHT} role="img" aria-label={spoken.length > 0 ? `To come: ${spoken.join(', ')}` : 'Nothing to come'} className="block">
-      <line x1={0} x2={width} y1={BAR_TOP + BAR / 2} y2={BAR_TOP + BAR / 2} stroke="var(--color-line)" strokeWidth="1" />
+    <svg
+      width={width}
+      height={HEIGHT}
+      role="img"
+      aria-label={spoken.length > 0 ? `To come: ${spoken.join(', ')}` : 'Nothing to come'}
+      className="block"
+    >
+      <line
+        x1={0}
+        x2={width}
+        y1={BAR_TOP + BAR / 2}
+        y2={BAR_TOP + BAR / 2}
+        stroke="var(--color-line)"
+        strokeWidth="1"
+      />
       {visible.map((s, i) => {
         if (s.kind === 'refused') return <RefusedMark key={i} x={clamp(x(s.from))} />;
         const paint = PAINT[s.kind][s.phase];
         const from = clamp(x(s.from));
         const w = Math.max(clamp(x(s.to)) - from, s.kind === 'idle' ? 0 : 1.5);
         return (
-          <rect key={i} x={from} y={BAR_TOP} width={w} height={BAR} fill={paint.fill} stroke={paint.stroke} strokeWidth="1" strokeDasharray={paint.dash} />
+          <rect
+            key={i}
+            x={from}
+            y={BAR_TOP}
+            width={w}
+            height={BAR}
+            fill={paint.fill}
+            stroke={paint.stroke}
+            strokeWidth="1"
+            strokeDasharray={paint.dash}
+          />
         );
       })}
       {labelsOf(visible, x, clamp, x(now)).map((l) => (
-        <text key={`${l.x}${l.text}`} x={l.x} y={LABEL_Y} className="fill-soft font-label text-[14px]">
+        <text
+          key={`${l.x}${l.text}`}
+          x={l.x}
+          y={LABEL_Y}
+          className="fill-soft font-label text-[14px]"
+        >
           {l.text}
         </text>
       ))}
-      {before && <path d={`M5 ${BAR_TOP + 4}l-5 6 5 6`} fill="none" stroke={INK} strokeWidth="1.5" />}
-      {after && <path d={`M${width - 5} ${BAR_TOP + 4}l5 6-5 6`} fill="none" stroke={INK} strokeWidth="1.5" />}
-      {promisedAt !== null && promisedAt > span.from && promisedAt < span.to && <Flag x={x(promisedAt)} late={late} said={formatClock(promisedAt, timeZone)} />}
+      {before && (
+        <path d={`M5 ${BAR_TOP + 4}l-5 6 5 6`} fill="none" stroke={INK} strokeWidth="1.5" />
+      )}
+      {after && (
+        <path
+          d={`M${width - 5} ${BAR_TOP + 4}l5 6-5 6`}
+          fill="none"
+          stroke={INK}
+          strokeWidth="1.5"
+        />
+      )}
+      {promisedAt !== null && promisedAt > span.from && promisedAt < span.to && (
+        <Flag x={x(promisedAt)} late={late} said={formatClock(promisedAt, timeZone)} />
+      )}
     </svg>
   );
 }
 
 /** Labels that fit under their own stretch and keep off the now line and each other. */
-function labelsOf(segments: readonly Segment[], x: (at: number) => number, clamp: (v: number) => number, nowX: number) {
+function labelsOf(
+  segments: readonly Segment[],
+  x: (at: number) => number,
+  clamp: (v: number) => number,
+  nowX: number,
+) {
   const out: { x: number; text: string; end: number }[] = [];
   segments.forEach((s) => {
     if (!s.label || s.kind === 'refused' || s.kind === 'hands') return;
@@ -150,18 +232,31 @@ function RefusedMark({ x }: { x: number }) {
 const HOUR_MS = 3_600_000;
 
 /** Whole hours on the wall along a span, in steps that keep the labels apart; where the wall clock jumps, the steps jump with it. */
-export function hourMarks(span: TimeSpan, width: number, timeZone: string): { at: number; label: string }[] {
+export function hourMarks(
+  span: TimeSpan,
+  width: number,
+  timeZone: string,
+): { at: number; label: string }[] {
   const steps = [1, 2, 3, 6, 12, 24, 48].map((h) => h * HOUR_MS);
   const step = steps.find((s) => (s / (span.to - span.from)) * width >= 62) ?? 48 * HOUR_MS;
   // Days are counted from midnight, whatever their length.
   const even = Math.min(step, 24 * HOUR_MS);
-  const past = (at: number): number => (onTheWall(at, timeZone).minutes * 60_000 + (at % 60_000)) % even;
+  const past = (at: number): number =>
+    (onTheWall(at, timeZone).minutes * 60_000 + (at % 60_000)) % even;
   const marks: { at: number; label: string }[] = [];
-  for (let at = span.from - past(span.from) + (past(span.from) > 0 ? even : 0); at < span.to; at += step) {
+  for (
+    let at = span.from - past(span.from) + (past(span.from) > 0 ? even : 0);
+    at < span.to;
+    at += step
+  ) {
     const off = past(at);
     at -= off > even / 2 ? off - even : off;
     const clock = formatClock(at, timeZone);
-    if (at >= span.from && at < span.to) marks.push({ at, label: clock === '00:00' ? formatDay(at, timeZone).split(' ').slice(0, 2).join(' ') : clock });
+    if (at >= span.from && at < span.to)
+      marks.push({
+        at,
+        label: clock === '00:00' ? formatDay(at, timeZone).split(' ').slice(0, 2).join(' ') : clock,
+      });
   }
   return marks;
 }

@@ -29,15 +29,36 @@ interface Props {
   focus?: readonly number[] | undefined;
 }
 
-const AXIS = { stroke: 'var(--color-soft)', tick: { fontSize: 14, fill: 'var(--color-soft)' }, tickLine: false } as const;
+const AXIS = {
+  stroke: 'var(--color-soft)',
+  tick: { fontSize: 14, fill: 'var(--color-soft)' },
+  tickLine: false,
+} as const;
 const MARGIN = { top: 6, right: 14, bottom: 0, left: 0 };
 
 /** One quantity over hours, a line for each course of events. */
-export const TraceChart = memo(function TraceChart({ title, unit, decimals, lines, width, height, untilH, limit, nowH, fromZero = false, focus }: Props) {
+export const TraceChart = memo(function TraceChart({
+  title,
+  unit,
+  decimals,
+  lines,
+  width,
+  height,
+  untilH,
+  limit,
+  nowH,
+  fromZero = false,
+  focus,
+}: Props) {
   const values = focus ?? lines.flatMap((l) => l.points.map((p) => p.y));
   const ticks = values.length > 0 ? valueTicks(values, limit?.y, fromZero, decimals) : [0, 1];
   const digits = tickDecimals((ticks[1] ?? 1) - (ticks[0] ?? 0));
-  const said = lines.map((l) => `${l.name}: ${(l.points[0]?.y ?? 0).toFixed(decimals)} to ${(l.points.at(-1)?.y ?? 0).toFixed(decimals)} ${unit}`).join('; ');
+  const said = lines
+    .map(
+      (l) =>
+        `${l.name}: ${(l.points[0]?.y ?? 0).toFixed(decimals)} to ${(l.points.at(-1)?.y ?? 0).toFixed(decimals)} ${unit}`,
+    )
+    .join('; ');
   return (
     <figure aria-label={`${title}. ${said}`} className="min-w-0">
       <figcaption className="label flex justify-between pr-3.5">
@@ -47,7 +68,15 @@ export const TraceChart = memo(function TraceChart({ title, unit, decimals, line
       {width > 0 && (
         <LineChart width={width} height={height} margin={MARGIN} accessibilityLayer={false}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
-          <XAxis dataKey="h" type="number" domain={[0, untilH]} ticks={hourTicks(untilH)} tickFormatter={hourWord} height={24} {...AXIS} />
+          <XAxis
+            dataKey="h"
+            type="number"
+            domain={[0, untilH]}
+            ticks={hourTicks(untilH)}
+            tickFormatter={hourWord}
+            height={24}
+            {...AXIS}
+          />
           <YAxis
             width={46}
             domain={[ticks[0] as number, ticks.at(-1) as number]}
@@ -62,14 +91,25 @@ export const TraceChart = memo(function TraceChart({ title, unit, decimals, line
               y={limit.y}
               stroke="var(--color-ochre)"
               strokeDasharray="5 4"
-              label={{ value: limit.word, position: 'insideTopRight', fontSize: 14, fill: 'var(--color-ochre)' }}
+              label={{
+                value: limit.word,
+                position: 'insideTopRight',
+                fontSize: 14,
+                fill: 'var(--color-ochre)',
+              }}
             />
           )}
-          {nowH !== undefined && <ReferenceLine x={nowH} stroke="var(--color-ember)" strokeWidth={2} />}
+          {nowH !== undefined && (
+            <ReferenceLine x={nowH} stroke="var(--color-ember)" strokeWidth={2} />
+          )}
           <Tooltip
             labelFormatter={(h) => `after ${Number(h).toFixed(1)} h`}
             formatter={(value, name) => [`${Number(value).toFixed(decimals)} ${unit}`, name]}
-            contentStyle={{ background: 'var(--color-sheet)', border: '1px solid var(--color-ink)', borderRadius: 6 }}
+            contentStyle={{
+              background: 'var(--color-sheet)',
+              border: '1px solid var(--color-ink)',
+              borderRadius: 6,
+            }}
             isAnimationActive={false}
           />
           {lines.map((line) => (

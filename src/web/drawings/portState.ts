@@ -43,13 +43,28 @@ export function stripLook(job: Job): StripLook {
   const charging = state.charge?.mode === 'running';
   const stop = state.status === 'refused' || state.charge?.mode === 'halted';
   const inHand = state.current ? stepById(procedure, state.current.stepId) : null;
-  const rested = state.outcome === 'passed' || (inHand !== null && moduleOf(inHand).rested === true);
-  const dry = procedure.purpose === 'commission' && (procedure.arrives === 'foil' || procedure.arrives === 'caps');
-  const filled = !dry || state.runs.some((r) => r.end === 'done' && stepById(procedure, r.stepId).segment === 'fill');
-  const tone: Tone = stop ? 'stop' : charging ? 'live' : rested ? 'rested' : filled && dry ? 'wet' : 'idle';
+  const rested =
+    state.outcome === 'passed' || (inHand !== null && moduleOf(inHand).rested === true);
+  const dry =
+    procedure.purpose === 'commission' &&
+    (procedure.arrives === 'foil' || procedure.arrives === 'caps');
+  const filled =
+    !dry ||
+    state.runs.some((r) => r.end === 'done' && stepById(procedure, r.stepId).segment === 'fill');
+  const tone: Tone = stop
+    ? 'stop'
+    : charging
+      ? 'live'
+      : rested
+        ? 'rested'
+        : filled && dry
+          ? 'wet'
+          : 'idle';
 
   const answers = lastAnswers(job);
-  const levels = standingReadings(state, 'cells').findLast((r) => r.cells?.some((c) => c.level))?.cells;
+  const levels = standingReadings(state, 'cells').findLast((r) =>
+    r.cells?.some((c) => c.level),
+  )?.cells;
   const ports = Array.from({ length: cells }, (_, i): PortLook => {
     const answer = answers?.[i];
     const read = levels?.[i]?.level;
@@ -71,13 +86,16 @@ function coverNow({ state, procedure }: Job): Cover {
     const { stepId, why } = state.refusal;
     const step = stepById(procedure, stepId);
     const shownBy = why.by === 'check' ? why.check : null;
-    const shown = step.kind === 'checks' ? step.checks.find((c) => c.id === shownBy)?.shows : undefined;
+    const shown =
+      step.kind === 'checks' ? step.checks.find((c) => c.id === shownBy)?.shows : undefined;
     if (shown) return shown;
   }
   // What is over the ports follows from the latest finished step that says so; a charge in hand has its own.
   const inHand = state.current ? stepById(procedure, state.current.stepId) : null;
   if (inHand?.leaves && state.charge && moduleOf(inHand).stretches) return inHand.leaves;
-  const left = state.runs.findLast((r) => (r.end === 'done' || r.end === 'skipped') && stepById(procedure, r.stepId).leaves);
+  const left = state.runs.findLast(
+    (r) => (r.end === 'done' || r.end === 'skipped') && stepById(procedure, r.stepId).leaves,
+  );
   return (left && stepById(procedure, left.stepId).leaves) ?? procedure.arrives;
 }
 

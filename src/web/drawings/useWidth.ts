@@ -7,7 +7,9 @@ export function useWidth(): [(element: HTMLElement | null) => (() => void) | und
     if (!element) return undefined;
     const { paddingLeft, paddingRight } = getComputedStyle(element);
     setWidth(Math.round(element.clientWidth - parseFloat(paddingLeft) - parseFloat(paddingRight)));
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.round(entry?.contentRect.width ?? 0)));
+    const observer = new ResizeObserver(([entry]) =>
+      setWidth(Math.round(entry?.contentRect.width ?? 0)),
+    );
     observer.observe(element);
     return () => observer.disconnect();
   }, []);

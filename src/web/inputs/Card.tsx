@@ -17,7 +17,13 @@ export interface PanelProps {
 }
 
 export type CardTone = 'plain' | 'live' | 'wet' | 'rested' | 'stop';
-const EDGE: Record<CardTone, string> = { plain: 'border-ink', live: 'border-ember', wet: 'border-slate', rested: 'border-moss', stop: 'border-oxide' };
+const EDGE: Record<CardTone, string> = {
+  plain: 'border-ink',
+  live: 'border-ember',
+  wet: 'border-slate',
+  rested: 'border-moss',
+  stop: 'border-oxide',
+};
 
 interface CardProps {
   tone: CardTone;
@@ -34,17 +40,25 @@ interface CardProps {
 export function Card({ tone, eyebrow, title, detail, step, folded = false, children }: CardProps) {
   return (
     <section aria-label="Step in hand" className={`rounded-lg border-2 bg-sheet p-5 ${EDGE[tone]}`}>
-      <p className={`eyebrow ${tone === 'stop' ? 'text-oxide' : tone === 'live' ? 'text-ember-ink' : 'text-soft'}`}>{eyebrow}</p>
+      <p
+        className={`eyebrow ${tone === 'stop' ? 'text-oxide' : tone === 'live' ? 'text-ember-ink' : 'text-soft'}`}
+      >
+        {eyebrow}
+      </p>
       <h2 className="text-3xl">{title}</h2>
       {folded ? (
         <details className="mt-1">
-          <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-soft">How, and its cautions</summary>
+          <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-soft">
+            How, and its cautions
+          </summary>
           <Words detail={detail} step={step} />
         </details>
       ) : (
         <Words detail={detail} step={step} />
       )}
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] justify-items-start gap-4">{children}</div>
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] justify-items-start gap-4">
+        {children}
+      </div>
     </section>
   );
 }

@@ -30,11 +30,22 @@ export function CellReading({ job, sender, trigger, onKept }: Props) {
     >
       <CellsForm
         cells={job.plan.model.cells}
-        ask={reachable ? ['level', 'bubbling', 'specificGravity', 'voltageV'] : ['voltageV', 'bubbling']}
+        ask={
+          reachable
+            ? ['level', 'bubbling', 'specificGravity', 'voltageV']
+            : ['voltageV', 'bubbling']
+        }
         act="Keep the cells"
         sender={sender}
         onSend={async (cells, values, sure) => {
-          const kept = await sender.send({ type: 'read', role: 'cells', values, cells, takenAt: momentOfAct(), sure });
+          const kept = await sender.send({
+            type: 'read',
+            role: 'cells',
+            values,
+            cells,
+            takenAt: momentOfAct(),
+            sure,
+          });
           if (kept) {
             setOpen(false);
             onKept();

@@ -9,8 +9,18 @@ import { useRules } from '../line/queries.ts';
 import { ReadingField } from './ReadingField.tsx';
 
 export type CellWhat = 'specificGravity' | 'voltageV' | 'level' | 'bubbling';
-const LEVEL_WORDS: Record<CellLevel, string> = { dry: 'Plates bare', low: 'Low', mark: 'At the mark', over: 'Too full' };
-const WHAT_WORDS: Record<CellWhat, string> = { specificGravity: 'SG', voltageV: 'Volts', level: 'Levels', bubbling: 'Bubbling' };
+const LEVEL_WORDS: Record<CellLevel, string> = {
+  dry: 'Plates bare',
+  low: 'Low',
+  mark: 'At the mark',
+  over: 'Too full',
+};
+const WHAT_WORDS: Record<CellWhat, string> = {
+  specificGravity: 'SG',
+  voltageV: 'Volts',
+  level: 'Levels',
+  bubbling: 'Bubbling',
+};
 
 interface Props {
   cells: number;
@@ -32,12 +42,19 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
     return value === undefined ? '' : value.toFixed(ask[0] === 'voltageV' ? 2 : 3);
   };
   const wasC = initial?.values.temperatureC;
-  const wasWarm = wasC === undefined ? '' : (temperatureUnit === 'F' ? fahrenheitFromCelsius(wasC) : wasC).toFixed(0);
+  const wasWarm =
+    wasC === undefined
+      ? ''
+      : (temperatureUnit === 'F' ? fahrenheitFromCelsius(wasC) : wasC).toFixed(0);
   const blank = () => Array.from({ length: cells }, (_, i) => was(initial?.cells?.[i]));
   const name = `${act} ${ask.join(' ')} ${initial?.id ?? ''}`;
   const [texts, setTexts, textsSent] = useDraft<string[]>(`${name} texts`, blank());
-  const [levels, setLevels] = useState<(CellLevel | null)[]>(() => Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.level ?? null));
-  const [gassing, setGassing] = useState<(boolean | null)[]>(() => Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.bubbling ?? null));
+  const [levels, setLevels] = useState<(CellLevel | null)[]>(() =>
+    Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.level ?? null),
+  );
+  const [gassing, setGassing] = useState<(boolean | null)[]>(() =>
+    Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.bubbling ?? null),
+  );
   const [warmth, setWarmth, warmthSent] = useDraft(`${name} warmth`, wasWarm);
   const [faults, setFaults] = useState<(string | undefined)[]>([]);
   const [warmthFault, setWarmthFault] = useState<string>();
@@ -47,12 +64,27 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
 
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const celsius = warmth.trim() === '' ? null : parseReading(warmth, 'temperature', temperatureUnit);
+    const celsius =
+      warmth.trim() === '' ? null : parseReading(warmth, 'temperature', temperatureUnit);
     const needsWarmth = what === 'specificGravity' && celsius === null;
-    setWarmthFault(celsius?.ok === false ? celsius.message : needsWarmth ? 'SG means nothing without it.' : undefined);
-    const parsed = typed ? texts.map((t) => parseReading(t, what === 'voltageV' ? 'voltage' : 'specificGravity')) : [];
+    setWarmthFault(
+      celsius?.ok === false
+        ? celsius.message
+        : needsWarmth
+          ? 'SG means nothing without it.'
+          : undefined,
+    );
+    const parsed = typed
+      ? texts.map((t) => parseReading(t, what === 'voltageV' ? 'voltage' : 'specificGravity'))
+      : [];
     setFaults(parsed.map((p) => (p.ok ? undefined : p.message)));
-    if (celsius?.ok === false || needsWarmth || parsed.some((p) => !p.ok) || (!typed && tapped.some((l) => l === null))) return;
+    if (
+      celsius?.ok === false ||
+      needsWarmth ||
+      parsed.some((p) => !p.ok) ||
+      (!typed && tapped.some((l) => l === null))
+    )
+      return;
     const read = typed
       ? parsed.map((p): CellValues => (p.ok ? { [what]: p.value } : {}))
       : what === 'bubbling'
@@ -89,7 +121,11 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
         <b className="mt-7 font-label text-3xl" aria-hidden>
           +
         </b>
-        <div className="grid min-w-0 flex-1 grid-cols-[repeat(auto-fit,minmax(5.6rem,1fr))] gap-2" role="group" aria-label="Cells, from plus to minus">
+        <div
+          className="grid min-w-0 flex-1 grid-cols-[repeat(auto-fit,minmax(5.6rem,1fr))] gap-2"
+          role="group"
+          aria-label="Cells, from plus to minus"
+        >
           {Array.from({ length: cells }, (_, i) => (
             <div key={i} className="min-w-0">
               {typed ? (
@@ -114,7 +150,13 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
               ) : (
                 <CellTap
                   cell={i + 1}
-                  word={what === 'bubbling' ? BUBBLING_WORDS[String(gassing[i])] : levels[i] ? LEVEL_WORDS[levels[i]] : undefined}
+                  word={
+                    what === 'bubbling'
+                      ? BUBBLING_WORDS[String(gassing[i])]
+                      : levels[i]
+                        ? LEVEL_WORDS[levels[i]]
+                        : undefined
+                  }
                   good={what === 'bubbling' ? gassing[i] === true : levels[i] === 'mark'}
                   onTap={() =>
                     what === 'bubbling'
@@ -150,12 +192,20 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
           <button
             type="button"
             className="act-quiet"
-            onClick={() => (what === 'bubbling' ? setGassing((old) => old.map((g) => g ?? true)) : setLevels((old) => old.map((l) => l ?? 'mark')))}
+            onClick={() =>
+              what === 'bubbling'
+                ? setGassing((old) => old.map((g) => g ?? true))
+                : setLevels((old) => old.map((l) => l ?? 'mark'))
+            }
           >
             {what === 'bubbling' ? 'All the others bubble' : 'All the others at the mark'}
           </button>
         )}
-        <button type="submit" className={`act min-h-12! ${typed ? 'mt-6' : ''}`} disabled={sender.busy}>
+        <button
+          type="submit"
+          className={`act min-h-12! ${typed ? 'mt-6' : ''}`}
+          disabled={sender.busy}
+        >
           {asking ? 'Yes, keep it' : act}
         </button>
       </div>
@@ -171,7 +221,17 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
 const BUBBLING_WORDS: Record<string, string | undefined> = { true: 'Bubbling', false: 'Still' };
 
 /** One port of the strip, answered by tapping; each tap is the next answer. */
-function CellTap({ cell, word, good, onTap }: { cell: number; word: string | undefined; good: boolean; onTap: () => void }) {
+function CellTap({
+  cell,
+  word,
+  good,
+  onTap,
+}: {
+  cell: number;
+  word: string | undefined;
+  good: boolean;
+  onTap: () => void;
+}) {
   return (
     <button
       type="button"

@@ -30,13 +30,27 @@ export function CorrectShelf({ tag, reading, onDone, onClose }: Props) {
     const by = await sign();
     if (!by) return;
     const sure = problem?.code === 'ask' ? { sure: true } : {};
-    const body: ReadOnShelf = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), supersedes: reading.id, ...sure };
+    const body: ReadOnShelf = {
+      commandId: newId(),
+      by,
+      voltageV: parsed.value,
+      takenAt: momentOfAct(),
+      supersedes: reading.id,
+      ...sure,
+    };
     try {
       await ask('readOnShelf', { params: { tag }, body });
-      await Promise.all([queryClient.invalidateQueries({ queryKey: ['shelf'] }), queryClient.invalidateQueries({ queryKey: ['record', tag] })]);
+      await Promise.all([
+        queryClient.invalidateQueries({ queryKey: ['shelf'] }),
+        queryClient.invalidateQueries({ queryKey: ['record', tag] }),
+      ]);
       onDone(parsed.value, body.commandId);
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} },
+      );
     }
   };
   return (

@@ -14,7 +14,9 @@ function shownParts(figure: Figure, volumeUnit: VolumeUnit): { number: string; u
   return { number, unit };
 }
 
-const FigurePopover = lazy(async () => ({ default: (await import('./FigurePopover.tsx')).FigurePopover }));
+const FigurePopover = lazy(async () => ({
+  default: (await import('./FigurePopover.tsx')).FigurePopover,
+}));
 
 /** A number that opens to its formula, its inputs and where it came from. */
 export function FigureButton({ figure }: { figure: Figure }) {

@@ -8,7 +8,11 @@ export function FigurePopover({ className, children, figure }: LateMenuProps & {
     <Popover.Root defaultOpen>
       <Popover.Trigger className={className}>{children}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content sideOffset={4} collisionPadding={12} className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4 shadow-[0_6px_24px_#211c1733]">
+        <Popover.Content
+          sideOffset={4}
+          collisionPadding={12}
+          className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4 shadow-[0_6px_24px_#211c1733]"
+        >
           <p className="eyebrow mb-1">{figure.label}</p>
           <p className="text-lg">{figure.formula}</p>
           {figure.inputs.length > 0 && (

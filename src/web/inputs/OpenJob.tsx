@@ -8,7 +8,17 @@ import { queryClient } from '../line/queries.ts';
 import { useSigning } from '../line/signing.tsx';
 
 /** Opens a job for a battery on record and goes there. */
-export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; purpose: Purpose; quiet?: boolean; label?: string }) {
+export function OpenJob({
+  tag,
+  purpose,
+  quiet = true,
+  label,
+}: {
+  tag: string;
+  purpose: Purpose;
+  quiet?: boolean;
+  label?: string;
+}) {
   const { sign } = useSigning();
   const navigate = useNavigate();
   const [busy, setBusy] = useState(false);
@@ -17,7 +27,10 @@ export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; pu
     if (!by) return;
     setBusy(true);
     try {
-      const { jobId } = await ask('openJob', { params: { tag }, body: { commandId: newId(), by, purpose, promisedAt: null } });
+      const { jobId } = await ask('openJob', {
+        params: { tag },
+        body: { commandId: newId(), by, purpose, promisedAt: null },
+      });
       await queryClient.invalidateQueries({ queryKey: ['bench'] });
       void navigate(`/jobs/${jobId}`);
     } catch (error) {
@@ -26,7 +39,12 @@ export function OpenJob({ tag, purpose, quiet = true, label }: { tag: string; pu
     }
   };
   return (
-    <button type="button" className={`${quiet ? 'act-quiet' : 'act'} px-3!`} disabled={busy} onClick={() => void open()}>
+    <button
+      type="button"
+      className={`${quiet ? 'act-quiet' : 'act'} px-3!`}
+      disabled={busy}
+      onClick={() => void open()}
+    >
       {label ?? (purpose === 'recharge' ? 'Charge' : PURPOSE_WORDS[purpose])}
     </button>
   );

@@ -7,10 +7,27 @@ import { useWidth } from '../drawings/useWidth.ts';
 import { FigureButton } from './FigureButton.tsx';
 
 const GROUPS: readonly { title: string; keys: readonly FigureKey[] }[] = [
-  { title: 'Fill', keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'standS', 'soakS'] },
+  {
+    title: 'Fill',
+    keys: ['fillMl', 'fillMlPerCell', 'fillSg', 'sodaKg', 'dwellS', 'standS', 'soakS'],
+  },
   { title: 'Charge', keys: ['chargeA', 'ceilingV', 'chargeS', 'clearS'] },
   { title: 'Judge', keys: ['restS', 'passV', 'fullV', 'loadA', 'loadS', 'loadMinV', 'ccaLeastA'] },
-  { title: 'Recover', keys: ['wakeS', 'burstS', 'testA', 'cutoffV', 'holdS', 'acidL', 'wasteSodaKg', 'waterMl', 'stubbornV', 'stubbornA'] },
+  {
+    title: 'Recover',
+    keys: [
+      'wakeS',
+      'burstS',
+      'testA',
+      'cutoffV',
+      'holdS',
+      'acidL',
+      'wasteSodaKg',
+      'waterMl',
+      'stubbornV',
+      'stubbornA',
+    ],
+  },
 ];
 
 /** Every number of a plan, in the order of the work; each opens to where it came from. */
@@ -51,7 +68,9 @@ export function ReadyLine({ readyAt, promisedAt, now, timeZone }: ReadyProps) {
     <p className="text-lg">
       <span className="label block">Ready at the earliest</span>
       <b className="big">{formatMomentBothWays(readyAt, now, timeZone)}</b>
-      <span className={`mt-1 block ${spare !== null && spare < 0 ? 'font-semibold text-oxide' : 'text-soft'}`}>
+      <span
+        className={`mt-1 block ${spare !== null && spare < 0 ? 'font-semibold text-oxide' : 'text-soft'}`}
+      >
         {spare === null
           ? 'Nothing was promised: shelf stock.'
           : spare < 0
@@ -91,14 +110,32 @@ export function LifeRibbon({ segments, now, promisedAt, readyAt, timeZone }: Rib
             {hourMarks(span, width, timeZone).map((m) => {
               const x = ((m.at - span.from) / (span.to - span.from)) * width;
               return x < 18 || x > width - 18 ? null : (
-                <text key={m.at} x={x} y={14} textAnchor="middle" className="fill-soft font-label text-[14px]">
+                <text
+                  key={m.at}
+                  x={x}
+                  y={14}
+                  textAnchor="middle"
+                  className="fill-soft font-label text-[14px]"
+                >
                   {m.label}
                 </text>
               );
             })}
           </svg>
-          <Ribbon segments={segments} span={span} width={width} now={now} promisedAt={promisedAt} readyAt={readyAt} timeZone={timeZone} />
-          <span aria-hidden className="absolute top-5 h-8 w-0.5 bg-ember" style={{ left: nowX - 1 }} />
+          <Ribbon
+            segments={segments}
+            span={span}
+            width={width}
+            now={now}
+            promisedAt={promisedAt}
+            readyAt={readyAt}
+            timeZone={timeZone}
+          />
+          <span
+            aria-hidden
+            className="absolute top-5 h-8 w-0.5 bg-ember"
+            style={{ left: nowX - 1 }}
+          />
         </>
       )}
     </div>

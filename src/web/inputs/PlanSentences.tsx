@@ -26,7 +26,9 @@ export function PlanSentences({ plan, scale, faults = [], onChange, beside }: Pr
               <p className="text-lg leading-[2.1rem]">
                 {stageSentence(stage, i, scale).map((part, k) =>
                   part.kind === 'text' ? (
-                    <Fragment key={k}>{part.text.startsWith(',') ? `${part.text} ` : ` ${part.text} `}</Fragment>
+                    <Fragment key={k}>
+                      {part.text.startsWith(',') ? `${part.text} ` : ` ${part.text} `}
+                    </Fragment>
                   ) : onChange ? (
                     <SentenceNumber
                       key={k}
@@ -36,7 +38,8 @@ export function PlanSentences({ plan, scale, faults = [], onChange, beside }: Pr
                     />
                   ) : (
                     <b key={k} className="font-label text-xl font-semibold whitespace-nowrap">
-                      {part.value.toFixed(part.decimals)} <small className="text-[15px] font-medium text-soft">{part.unit}</small>
+                      {part.value.toFixed(part.decimals)}{' '}
+                      <small className="text-[15px] font-medium text-soft">{part.unit}</small>
                     </b>
                   ),
                 )}

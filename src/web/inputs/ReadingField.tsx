@@ -1,5 +1,10 @@
 import { type Ref, useId } from 'react';
-import { QUANTITIES, type QuantityKey, type TemperatureUnit, type VolumeUnit } from '../../core/quantities/quantity.ts';
+import {
+  QUANTITIES,
+  type QuantityKey,
+  type TemperatureUnit,
+  type VolumeUnit,
+} from '../../core/quantities/quantity.ts';
 
 interface Props {
   quantity: QuantityKey;
@@ -15,10 +20,22 @@ interface Props {
 }
 
 /** One value typed the way it is said; the unit stands beside it, Enter goes to the next field of the form. */
-export function ReadingField({ quantity, label, value, onChange, message, temperatureUnit, volumeUnit = 'mL', autoFocus, optional, ref }: Props) {
+export function ReadingField({
+  quantity,
+  label,
+  value,
+  onChange,
+  message,
+  temperatureUnit,
+  volumeUnit = 'mL',
+  autoFocus,
+  optional,
+  ref,
+}: Props) {
   const id = useId();
   const { label: word, unit } = QUANTITIES[quantity];
-  const shown = quantity === 'temperature' ? `°${temperatureUnit}` : quantity === 'volume' ? volumeUnit : unit;
+  const shown =
+    quantity === 'temperature' ? `°${temperatureUnit}` : quantity === 'volume' ? volumeUnit : unit;
   return (
     <div className="min-w-28 flex-1">
       <label htmlFor={id} className="label block">

@@ -27,10 +27,24 @@ interface Props {
 }
 
 /** Takes readings as they are said, asks once about an unusual one, and keeps the text until it is accepted. */
-export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, autoFocus = false, initial = {}, quiet = false, place }: Props) {
+export function ReadingForm({
+  must,
+  may = [],
+  labels = {},
+  act,
+  sender,
+  onSend,
+  autoFocus = false,
+  initial = {},
+  quiet = false,
+  place,
+}: Props) {
   const { temperatureUnit } = useRules();
   const fields = [...must, ...may];
-  const [texts, setTexts, sent] = useDraft<Partial<Record<ValueField, string>>>(`${act} ${fields.join(' ')} ${JSON.stringify(initial)}`, initial);
+  const [texts, setTexts, sent] = useDraft<Partial<Record<ValueField, string>>>(
+    `${act} ${fields.join(' ')} ${JSON.stringify(initial)}`,
+    initial,
+  );
   const [faults, setFaults] = useState<Partial<Record<ValueField, string>>>({});
   const asking = sender.problem?.code === 'ask';
 
@@ -62,11 +76,17 @@ export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, 
     const { temperatureC, ...others } = measured;
     const shown = {
       ...others,
-      ...(temperatureC === undefined ? {} : { temperatureC: temperatureUnit === 'F' ? fahrenheitFromCelsius(temperatureC) : temperatureC }),
+      ...(temperatureC === undefined
+        ? {}
+        : {
+            temperatureC:
+              temperatureUnit === 'F' ? fahrenheitFromCelsius(temperatureC) : temperatureC,
+          }),
     };
     for (const field of fields) {
       const value = shown[field];
-      if (value !== undefined) change(field, value.toFixed(QUANTITIES[VALUE_FIELDS[field].quantity].decimals));
+      if (value !== undefined)
+        change(field, value.toFixed(QUANTITIES[VALUE_FIELDS[field].quantity].decimals));
     }
   };
 
@@ -86,7 +106,11 @@ export function ReadingForm({ must, may = [], labels = {}, act, sender, onSend, 
             optional={may.includes(field)}
           />
         ))}
-        <button type="submit" className={`${quiet ? 'act-quiet' : 'act'} mt-6 min-h-12!`} disabled={sender.busy}>
+        <button
+          type="submit"
+          className={`${quiet ? 'act-quiet' : 'act'} mt-6 min-h-12!`}
+          disabled={sender.busy}
+        >
           {asking ? 'Yes, keep it' : act}
         </button>
       </div>

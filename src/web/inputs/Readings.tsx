@@ -2,7 +2,11 @@ import { useState } from 'react';
 import type { HouseRules } from '../../core/house/rules.ts';
 import type { CellValues, Reading, ReadingValues } from '../../core/job/reading.ts';
 import type { Job } from '../../core/job/job.ts';
-import { fahrenheitFromCelsius, QUANTITIES, type TemperatureUnit } from '../../core/quantities/quantity.ts';
+import {
+  fahrenheitFromCelsius,
+  QUANTITIES,
+  type TemperatureUnit,
+} from '../../core/quantities/quantity.ts';
 import { ROLE_FIELDS, VALUE_FIELDS } from '../../core/steps/readings.ts';
 import { readingRemark, readingRole, readingText } from '../../core/paper/sheet.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
@@ -21,7 +25,10 @@ interface Props {
 }
 
 /** Values as they would be typed. */
-function textsOf(values: ReadingValues, unit: TemperatureUnit): Partial<Record<keyof ReadingValues, string>> {
+function textsOf(
+  values: ReadingValues,
+  unit: TemperatureUnit,
+): Partial<Record<keyof ReadingValues, string>> {
   return Object.fromEntries(
     (Object.entries(values) as [keyof ReadingValues, number][]).map(([field, value]) => {
       const { quantity } = VALUE_FIELDS[field];
@@ -39,7 +46,14 @@ export function Readings({ job, sender, rules, now }: Props) {
   const correct = async (values: Reading['values'], sure: boolean, cells?: CellValues[]) => {
     if (!correcting || !sender) return false;
     const why = reason.trim();
-    const done = await sender.send({ type: 'correct', readingId: correcting.id, values, ...(cells ? { cells } : {}), sure, ...(why ? { reason: why } : {}) });
+    const done = await sender.send({
+      type: 'correct',
+      readingId: correcting.id,
+      values,
+      ...(cells ? { cells } : {}),
+      sure,
+      ...(why ? { reason: why } : {}),
+    });
     if (done) {
       setCorrecting(null);
       setReason('');
@@ -63,15 +77,29 @@ export function Readings({ job, sender, rules, now }: Props) {
           <tbody>
             {newestFirst.map((r) => (
               <tr key={r.id} className="border-b border-hair">
-                <td className="h-11 pr-4 whitespace-nowrap">{formatMoment(r.at, now, rules.timeZone)}</td>
+                <td className="h-11 pr-4 whitespace-nowrap">
+                  {formatMoment(r.at, now, rules.timeZone)}
+                </td>
                 <td className="pr-4 whitespace-nowrap text-soft">{readingRole(r)}</td>
-                <td className={`pr-4 font-semibold ${r.supersededBy ? 'text-soft line-through' : ''}`}>{readingText(r, rules.temperatureUnit)}</td>
+                <td
+                  className={`pr-4 font-semibold ${r.supersededBy ? 'text-soft line-through' : ''}`}
+                >
+                  {readingText(r, rules.temperatureUnit)}
+                </td>
                 <td className="text-soft">{readingRemark(r)}</td>
                 {sender && (
                   <td className="text-right">
                     {!r.supersededBy && (
-                      <button type="button" className="wordlink min-h-11 px-2" onClick={() => setCorrecting(r)}>
-                        Correct<span className="sr-only"> the reading of {formatMoment(r.at, now, rules.timeZone)}</span>
+                      <button
+                        type="button"
+                        className="wordlink min-h-11 px-2"
+                        onClick={() => setCorrecting(r)}
+                      >
+                        Correct
+                        <span className="sr-only">
+                          {' '}
+                          the reading of {formatMoment(r.at, now, rules.timeZone)}
+                        </span>
                       </button>
                     )}
                   </td>
@@ -91,8 +119,16 @@ export function Readings({ job, sender, rules, now }: Props) {
         >
           {over && (
             <div className="mb-3">
-              <Labelled label="Why now? It was handed over with that reading; this is printed" message={sender.problem?.fields['reason']}>
-                <input className="field" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
+              <Labelled
+                label="Why now? It was handed over with that reading; this is printed"
+                message={sender.problem?.fields['reason']}
+              >
+                <input
+                  className="field"
+                  value={reason}
+                  maxLength={500}
+                  onChange={(e) => setReason(e.target.value)}
+                />
               </Labelled>
             </div>
           )}

@@ -43,18 +43,35 @@ export function ReasonDialog({
     }
   };
   return (
-    <SendingDialog sender={sender} open={open} onOpenChange={setOpen} trigger={trigger} title={title} description={explain}>
+    <SendingDialog
+      sender={sender}
+      open={open}
+      onOpenChange={setOpen}
+      trigger={trigger}
+      title={title}
+      description={explain}
+    >
       <form onSubmit={(e) => void submit(e)} className="grid gap-3">
         {reasonLabel !== null && (
           <label className="block">
             <span className="label">{reasonLabel}</span>
-            <input className="field" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} />
+            <input
+              className="field"
+              value={reason}
+              maxLength={500}
+              onChange={(e) => setReason(e.target.value)}
+            />
           </label>
         )}
         {suggestions.length > 0 && (
           <div className="flex flex-wrap gap-2">
             {suggestions.map((s) => (
-              <button key={s} type="button" className="min-h-11 rounded-md bg-hair px-3" onClick={() => setReason(s)}>
+              <button
+                key={s}
+                type="button"
+                className="min-h-11 rounded-md bg-hair px-3"
+                onClick={() => setReason(s)}
+              >
                 {s}
               </button>
             ))}

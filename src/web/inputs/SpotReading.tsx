@@ -35,7 +35,13 @@ export function SpotReading({ trigger, sender, onKept, place }: Props) {
         sender={sender}
         autoFocus
         onSend={async (values, sure) => {
-          const kept = await sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure });
+          const kept = await sender.send({
+            type: 'read',
+            role: 'spot',
+            values,
+            takenAt: momentOfAct(),
+            sure,
+          });
           if (kept) {
             setOpen(false);
             onKept();

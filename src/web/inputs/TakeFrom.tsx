@@ -26,7 +26,9 @@ export function TakeFrom({ place, fields, onTaken }: Props) {
   const { instruments } = useRules();
   const [problem, setProblem] = useState<string | null>(null);
   const usable = (Object.keys(FILLS) as HandHeld[]).flatMap((kind) => {
-    const found = FILLS[kind].some((f) => fields.includes(f)) ? instrumentAt(instruments, kind, place) : null;
+    const found = FILLS[kind].some((f) => fields.includes(f))
+      ? instrumentAt(instruments, kind, place)
+      : null;
     return found ? [{ kind, name: found.setting.name }] : [];
   });
   if (usable.length === 0) return null;
@@ -41,7 +43,12 @@ export function TakeFrom({ place, fields, onTaken }: Props) {
   return (
     <div className="flex flex-wrap items-center gap-2">
       {usable.map(({ kind, name }) => (
-        <button key={kind} type="button" className="min-h-11 rounded-md bg-hair px-3" onClick={() => void take(kind)}>
+        <button
+          key={kind}
+          type="button"
+          className="min-h-11 rounded-md bg-hair px-3"
+          onClick={() => void take(kind)}
+        >
           Take it from the {name.toLowerCase()}
         </button>
       ))}

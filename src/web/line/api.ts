@@ -31,7 +31,9 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     response = await fetch(path, {
       method,
       signal: AbortSignal.timeout(LONGEST_MS),
-      ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+      ...(body === undefined
+        ? {}
+        : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
     });
   } catch {
     throw new Unreachable();
@@ -39,31 +41,56 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   const answer = (await response.json().catch(() => null)) as { error?: Problem } | null;
   if (response.ok) return answer as T;
   if (response.status === 502 || response.status === 504) throw new Unreachable();
-  const problem = answer?.error ?? { code: 'internal' as const, message: `The server answered ${response.status}.`, fields: {} };
-  throw new ProblemError(problem, response.status, 1000 * Number(response.headers.get('Retry-After') ?? 0));
+  const problem = answer?.error ?? {
+    code: 'internal' as const,
+    message: `The server answered ${response.status}.`,
+    fields: {},
+  };
+  throw new ProblemError(
+    problem,
+    response.status,
+    1000 * Number(response.headers.get('Retry-After') ?? 0),
+  );
 }
 
 /** What an address is asked with, as far as it takes it. Parts of a query may be left to their usual values. */
-type PathParts<K extends AddressKey> = (PartOf<K, 'params'> extends undefined ? unknown : { params: PartOf<K, 'params'> }) &
+type PathParts<K extends AddressKey> = (PartOf<K, 'params'> extends undefined
+  ? unknown
+  : { params: PartOf<K, 'params'> }) &
   (PartOf<K, 'query'> extends undefined ? unknown : { query?: Partial<PartOf<K, 'query'>> });
-type Parts<K extends AddressKey> = PathParts<K> & (PartOf<K, 'body'> extends undefined ? unknown : { body: PartOf<K, 'body'> });
+type Parts<K extends AddressKey> = PathParts<K> &
+  (PartOf<K, 'body'> extends undefined ? unknown : { body: PartOf<K, 'body'> });
 /** No argument where there is nothing to give. */
 type Given<P> = unknown extends P ? [] : [P];
 
 /** The path of an address with its parts in it. */
 export function pathTo<K extends AddressKey>(key: K, ...[parts]: Given<PathParts<K>>): string {
-  const { params = {}, query = {} } = (parts ?? {}) as { params?: Record<string, string>; query?: Record<string, unknown> };
-  const path = ADDRESSES[key].path.replaceAll(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
-  const asked = Object.entries(query).map(([name, value]) => `${name}=${encodeURIComponent(String(value))}`);
+  const { params = {}, query = {} } = (parts ?? {}) as {
+    params?: Record<string, string>;
+    query?: Record<string, unknown>;
+  };
+  const path = ADDRESSES[key].path.replaceAll(/:(\w+)/g, (_, name: string) =>
+    encodeURIComponent(params[name] ?? ''),
+  );
+  const asked = Object.entries(query).map(
+    ([name, value]) => `${name}=${encodeURIComponent(String(value))}`,
+  );
   return asked.length > 0 ? `${path}?${asked.join('&')}` : path;
 }
 
 /** Asks an address of the list. @throws ProblemError when the answer is no, Unreachable when there is none */
-export function ask<K extends AddressKey & keyof Answers>(key: K, ...parts: Given<Parts<K>>): Promise<Answers[K]> {
+export function ask<K extends AddressKey & keyof Answers>(
+  key: K,
+  ...parts: Given<Parts<K>>
+): Promise<Answers[K]> {
   const { method } = ADDRESSES[key];
   const [given] = parts as [{ body?: unknown }?];
   const path = pathTo(key, ...(parts as Given<PathParts<K>>));
-  return call<Answers[K]>(method.toUpperCase(), path, method === 'get' ? undefined : (given?.body ?? {}));
+  return call<Answers[K]>(
+    method.toUpperCase(),
+    path,
+    method === 'get' ? undefined : (given?.body ?? {}),
+  );
 }
 
 /** Sends what was put by for a path. */

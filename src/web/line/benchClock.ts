@@ -4,7 +4,13 @@ import { ask } from './api.ts';
 
 /** The server's clock as this page estimates it between answers. */
 class BenchClock {
-  #anchor: Clock & { page: number } = { now: Date.now(), rate: 1, demo: false, machine: null, page: performance.now() };
+  #anchor: Clock & { page: number } = {
+    now: Date.now(),
+    rate: 1,
+    demo: false,
+    machine: null,
+    page: performance.now(),
+  };
   readonly #listeners = new Set<() => void>();
 
   now(): number {

@@ -40,10 +40,19 @@ let last: { bench: BenchWire; moment: BenchMoment } | null = null;
 /** @param now ms; the same as the last time gives the same answer */
 export function benchAt(bench: BenchWire, now: number): BenchMoment {
   if (last?.bench === bench && last.moment.now === now) return last.moment;
-  const items = bench.jobs.map((wire) => itemAt(wire, bench.procedures[wire.procedureId] as Procedure, now));
-  const inProcess = ({ job: { state } }: BenchItem) => state.status === 'running' || state.status === 'with-lead';
+  const items = bench.jobs.map((wire) =>
+    itemAt(wire, bench.procedures[wire.procedureId] as Procedure, now),
+  );
+  const inProcess = ({ job: { state } }: BenchItem) =>
+    state.status === 'running' || state.status === 'with-lead';
   const open = items.filter(inProcess);
-  const moment = { now, items, open, ended: items.filter((i) => !inProcess(i)), lines: handLines(open, now) };
+  const moment = {
+    now,
+    items,
+    open,
+    ended: items.filter((i) => !inProcess(i)),
+    lines: handLines(open, now),
+  };
   last = { bench, moment };
   return moment;
 }

@@ -27,7 +27,11 @@ function read<T>(key: string): T | null {
 export function keepDraft(key: string, value: unknown): void {
   try {
     if (value === null) localStorage.removeItem(PREFIX + key);
-    else localStorage.setItem(PREFIX + key, JSON.stringify({ at: Date.now(), value } satisfies Kept<unknown>));
+    else
+      localStorage.setItem(
+        PREFIX + key,
+        JSON.stringify({ at: Date.now(), value } satisfies Kept<unknown>),
+      );
   } catch {
     return;
   }
@@ -45,7 +49,10 @@ export const DraftScope = createContext<string | null>(null);
  * @param blank as it is before anybody types
  * @returns the value, its setter, and what to call once it was sent
  */
-export function useDraft<T>(name: string, blank: T): [T, (change: (old: T) => T) => void, () => void] {
+export function useDraft<T>(
+  name: string,
+  blank: T,
+): [T, (change: (old: T) => T) => void, () => void] {
   const scope = use(DraftScope);
   const key = scope === null ? null : `${scope} ${name}`;
   const [value, setValue] = useState<T>(() => (key === null ? null : read<T>(key)) ?? blank);

@@ -11,13 +11,19 @@ export const findQuery = (words: string, limit: number) => ({
 
 /** Where a tag leads: to its job while that is in process, to its record otherwise. */
 export async function addressOfTag(tag: string): Promise<string> {
-  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ?? (await queryClient.fetchQuery(benchQuery).catch(() => null));
-  const job = bench?.jobs.find((j) => j.battery.tag === tag && (j.state.status === 'running' || j.state.status === 'with-lead'));
+  const bench =
+    queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ??
+    (await queryClient.fetchQuery(benchQuery).catch(() => null));
+  const job = bench?.jobs.find(
+    (j) =>
+      j.battery.tag === tag && (j.state.status === 'running' || j.state.status === 'with-lead'),
+  );
   return job ? `/jobs/${job.id}` : `/batteries/${tag}`;
 }
 
 /** Are these words a tag, or the digits of one? */
-export const meansTag = (words: string): boolean => normaliseTag(words) !== null || /^\d{3,6}$/.test(words.trim());
+export const meansTag = (words: string): boolean =>
+  normaliseTag(words) !== null || /^\d{3,6}$/.test(words.trim());
 
 /**
  * Where Enter leads in a search: to the battery whose tag was typed, whole or by its digits alone. It is asked for
@@ -27,6 +33,8 @@ export async function addressOfWords(words: string): Promise<string | null> {
   if (!meansTag(words)) return null;
   const typed = normaliseTag(words);
   const { batteries } = await queryClient.fetchQuery(findQuery(words.trim(), 8));
-  const meant = batteries.filter((b) => (typed ? b.tag === typed : b.tag.endsWith(`-${words.trim()}`)));
+  const meant = batteries.filter((b) =>
+    typed ? b.tag === typed : b.tag.endsWith(`-${words.trim()}`),
+  );
   return meant.length === 1 && meant[0] ? addressOfTag(meant[0].tag) : null;
 }

@@ -26,7 +26,8 @@ const MOST_RETRY_MS = 60_000;
 
 /** Statuses by which a server has looked at an entry and turned it away; any other leaves it untold. */
 const JUDGED = [400, 403, 404, 409, 410, 413, 422];
-export const isJudged = (error: unknown): boolean => error instanceof ProblemError && JUDGED.includes(error.status);
+export const isJudged = (error: unknown): boolean =>
+  error instanceof ProblemError && JUDGED.includes(error.status);
 
 interface Options {
   send?: (path: string, body: unknown) => Promise<unknown>;
@@ -47,7 +48,10 @@ export class Outbox {
   #retryMs = RETRY_MS;
   #notBefore = -Infinity;
 
-  constructor(shelf: Shelf, { send = post, mayGo = () => true, now = () => performance.now() }: Options = {}) {
+  constructor(
+    shelf: Shelf,
+    { send = post, mayGo = () => true, now = () => performance.now() }: Options = {},
+  ) {
     this.#shelf = shelf;
     this.#send = send;
     this.#mayGo = mayGo;
@@ -90,7 +94,8 @@ export class Outbox {
     this.#inFlight.add(entry.body.commandId);
     this.#write([...this.kept(), entry]);
     try {
-      if (!this.#mine(entry)) throw new ProblemError({ code: 'forbidden', message: 'Sign in first.', fields: {} }, 401);
+      if (!this.#mine(entry))
+        throw new ProblemError({ code: 'forbidden', message: 'Sign in first.', fields: {} }, 401);
       await this.#flushBefore(entry);
       return (await this.#deliver(entry, true)) as T;
     } finally {
@@ -155,7 +160,12 @@ export class Outbox {
     } catch (error) {
       if (!isJudged(error)) this.#later(error);
       else if (attended) this.#cross(commandId);
-      else this.#write(this.kept().map((e) => (e.body.commandId === commandId ? { ...e, refusal: (error as Error).message } : e)));
+      else
+        this.#write(
+          this.kept().map((e) =>
+            e.body.commandId === commandId ? { ...e, refusal: (error as Error).message } : e,
+          ),
+        );
       throw error;
     } finally {
       this.#inFlight.delete(commandId);
@@ -166,7 +176,8 @@ export class Outbox {
   #later(error: unknown): void {
     const asked = error instanceof ProblemError ? error.retryAfterMs : 0;
     this.#notBefore = this.#now() + Math.max(this.#retryMs, asked);
-    this.#retryMs = error instanceof Unreachable ? RETRY_MS : Math.min(MOST_RETRY_MS, 2 * this.#retryMs);
+    this.#retryMs =
+      error instanceof Unreachable ? RETRY_MS : Math.min(MOST_RETRY_MS, 2 * this.#retryMs);
   }
 
   #cross(commandId: string): void {

@@ -11,18 +11,33 @@ import { benchClock } from './benchClock.ts';
 
 /** A session that has ended is noticed at the first answer that says so. */
 function onProblem(error: Error): void {
-  if (error instanceof ProblemError && error.status === 401) void queryClient.invalidateQueries({ queryKey: ['sign-in'] });
+  if (error instanceof ProblemError && error.status === 401)
+    void queryClient.invalidateQueries({ queryKey: ['sign-in'] });
 }
 
 export const queryClient = new QueryClient({
   queryCache: new QueryCache({ onError: onProblem }),
-  defaultOptions: { queries: { staleTime: 5000, retry: (count, error) => !(error instanceof ProblemError) && count < 3, networkMode: 'always' } },
+  defaultOptions: {
+    queries: {
+      staleTime: 5000,
+      retry: (count, error) => !(error instanceof ProblemError) && count < 3,
+      networkMode: 'always',
+    },
+  },
 });
 
-const shopQuery = queryOptions({ queryKey: ['shop'], queryFn: () => ask('shop'), staleTime: 60_000 });
+const shopQuery = queryOptions({
+  queryKey: ['shop'],
+  queryFn: () => ask('shop'),
+  staleTime: 60_000,
+});
 export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => ask('bench') });
 
-const signInQuery = queryOptions({ queryKey: ['sign-in'], queryFn: () => ask('signInState'), staleTime: 60_000 });
+const signInQuery = queryOptions({
+  queryKey: ['sign-in'],
+  queryFn: () => ask('signInState'),
+  staleTime: 60_000,
+});
 
 /** Asks for what every view needs while the page is still setting up. */
 export function askAhead(): void {
@@ -35,10 +50,21 @@ export const useShop = () => useQuery(shopQuery);
 /** @param wanted false where it can wait: what is known of it is shown, and nothing is asked */
 export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => ask('models') });
-export const useJob = (id: string) => useQuery({ queryKey: ['job', id], queryFn: () => ask('job', { params: { id } }), enabled: id !== '' });
+export const useJob = (id: string) =>
+  useQuery({
+    queryKey: ['job', id],
+    queryFn: () => ask('job', { params: { id } }),
+    enabled: id !== '',
+  });
 /** A job's sheet as the server tells it: kept when the job is over. */
-export const useSheet = (id: string) => useQuery({ queryKey: ['sheet', id], queryFn: () => ask('sheet', { params: { id } }), staleTime: 0 });
-export const useRecord = (tag: string) => useQuery({ queryKey: ['record', tag], queryFn: () => ask('record', { params: { tag } }) });
+export const useSheet = (id: string) =>
+  useQuery({
+    queryKey: ['sheet', id],
+    queryFn: () => ask('sheet', { params: { id } }),
+    staleTime: 0,
+  });
+export const useRecord = (tag: string) =>
+  useQuery({ queryKey: ['record', tag], queryFn: () => ask('record', { params: { tag } }) });
 
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask('shelf') });
 const FILE_EVERY_MS = 60_000;
@@ -98,8 +124,14 @@ export interface JobAnswer {
 
 /** Puts a job's newest standing wherever the page keeps it; an older one than is known changes nothing. */
 export function keepJob({ job, procedure }: JobAnswer): void {
-  queryClient.setQueryData<JobAnswer>(['job', job.id], (old) => old && (old.job.seq > job.seq ? old : { job, procedure }));
-  queryClient.setQueryData<BenchWire>(benchQuery.queryKey, (old) => old && benchWith(old, job, procedure));
+  queryClient.setQueryData<JobAnswer>(
+    ['job', job.id],
+    (old) => old && (old.job.seq > job.seq ? old : { job, procedure }),
+  );
+  queryClient.setQueryData<BenchWire>(
+    benchQuery.queryKey,
+    (old) => old && benchWith(old, job, procedure),
+  );
 }
 
 function benchWith(bench: BenchWire, job: JobWire, procedure: Procedure): BenchWire {
@@ -115,7 +147,10 @@ const asked = new Map<string, number>();
 /** Asks for one job that has changed, and not for the whole bench; several changes in a row are asked for once. */
 async function refreshJob(jobId: string, seq: number): Promise<void> {
   const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
-  const known = bench?.jobs.find((j) => j.id === jobId)?.seq ?? queryClient.getQueryData<JobAnswer>(['job', jobId])?.job.seq ?? -1;
+  const known =
+    bench?.jobs.find((j) => j.id === jobId)?.seq ??
+    queryClient.getQueryData<JobAnswer>(['job', jobId])?.job.seq ??
+    -1;
   if (known >= seq) return;
   const waiting = asked.has(jobId);
   asked.set(jobId, (asked.get(jobId) ?? 0) + 1);
@@ -154,7 +189,11 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
     if (notice.topic === 'clock') void benchClock.sync();
     if (notice.topic === 'shop') void queryClient.invalidateQueries({ queryKey: ['shop'] });
     if (notice.topic === 'plans') void queryClient.invalidateQueries({ queryKey: ['plans'] });
-    if (notice.topic === 'charge') queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({ ...old, ...notice.live }));
+    if (notice.topic === 'charge')
+      queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({
+        ...old,
+        ...notice.live,
+      }));
     if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
     if (notice.topic === 'shelf') {
       void queryClient.invalidateQueries({ queryKey: ['shelf'] });

@@ -28,9 +28,12 @@ export function useKeptEntries(): Entry[] {
 /** What became of an entry that did not get through, in words for whoever typed it; null where it was judged. */
 export function keptBecause(error: unknown): string | null {
   if (isJudged(error)) return null;
-  if (error instanceof Unreachable) return 'No connection. It is kept here and sent as soon as the server answers.';
-  if (error instanceof ProblemError && error.status === 401) return 'You were signed out meanwhile. It is kept here and sent when you have signed in.';
-  if (error instanceof ProblemError) return 'The server cannot take it now. It is kept here and tried again.';
+  if (error instanceof Unreachable)
+    return 'No connection. It is kept here and sent as soon as the server answers.';
+  if (error instanceof ProblemError && error.status === 401)
+    return 'You were signed out meanwhile. It is kept here and sent when you have signed in.';
+  if (error instanceof ProblemError)
+    return 'The server cannot take it now. It is kept here and tried again.';
   return null;
 }
 
@@ -50,11 +53,21 @@ interface Seen {
 }
 
 /** A command on its way to a job, with the step its sender saw in hand: a page that is behind acts on no other. */
-export function jobEntry(jobId: string, by: string, command: JobCommand, seen: Seen | undefined): Entry {
+export function jobEntry(
+  jobId: string,
+  by: string,
+  command: JobCommand,
+  seen: Seen | undefined,
+): Entry {
   const current = seen && settle(seen, benchClock.now()).state.current;
   return {
     path: pathTo('sendCommand', { params: { id: jobId } }),
-    body: { commandId: newId(), by, command, ...(current && 'stepId' in command ? { seenRun: current.startedAt } : {}) },
+    body: {
+      commandId: newId(),
+      by,
+      command,
+      ...(current && 'stepId' in command ? { seenRun: current.startedAt } : {}),
+    },
     what: `${seen ? `${seen.battery.tag}: ` : ''}${commandWords(command)}`,
   };
 }
@@ -71,7 +84,12 @@ function seenOnBench(jobId: string): Seen | undefined {
 function commandWords(command: JobCommand): string {
   if (command.type === 'read' || command.type === 'correct') {
     const { voltageV, currentA, temperatureC, specificGravity } = command.values;
-    const said = [voltageV && `${voltageV} V`, currentA && `${currentA} A`, temperatureC && `${temperatureC} °C`, specificGravity && `SG ${specificGravity}`];
+    const said = [
+      voltageV && `${voltageV} V`,
+      currentA && `${currentA} A`,
+      temperatureC && `${temperatureC} °C`,
+      specificGravity && `SG ${specificGravity}`,
+    ];
     return `${command.type === 'read' ? 'reading' : 'correction'} ${said.filter(Boolean).join(', ')}`;
   }
   if (command.type === 'note') return `note “${command.text.slice(0, 40)}”`;
@@ -93,7 +111,10 @@ export function useJobSender(jobId: string): JobSender {
   const send = useCallback(
     async (given: JobCommand) => {
       const text = JSON.stringify(given);
-      const command = asked.current === text && given.type !== 'read' && given.type !== 'correct' ? ({ ...given, sure: true } as JobCommand) : given;
+      const command =
+        asked.current === text && given.type !== 'read' && given.type !== 'correct'
+          ? ({ ...given, sure: true } as JobCommand)
+          : given;
       asked.current = null;
       const by = await sign();
       if (!by) return false;
@@ -102,7 +123,12 @@ export function useJobSender(jobId: string): JobSender {
       try {
         const known = queryClient.getQueryData<JobAnswer>(['job', jobId]);
         const { job } = await outbox.send<{ job: JobWire }>(
-          jobEntry(jobId, by, command, known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId)),
+          jobEntry(
+            jobId,
+            by,
+            command,
+            known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId),
+          ),
         );
         if (known) keepJob({ job, procedure: known.procedure });
         return true;
@@ -110,7 +136,8 @@ export function useJobSender(jobId: string): JobSender {
         const kept = keptBecause(error);
         if (kept) {
           notice.warning(kept);
-          if (error instanceof ProblemError && error.status === 401) void queryClient.invalidateQueries({ queryKey: ['sign-in'] });
+          if (error instanceof ProblemError && error.status === 401)
+            void queryClient.invalidateQueries({ queryKey: ['sign-in'] });
           return true;
         }
         if (!(error instanceof ProblemError)) throw error;

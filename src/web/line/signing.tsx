@@ -1,4 +1,15 @@
-import { createContext, lazy, type ReactNode, Suspense, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  createContext,
+  lazy,
+  type ReactNode,
+  Suspense,
+  use,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import type { Person } from '../../contract/wire.ts';
 import { ask } from './api.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
@@ -12,7 +23,9 @@ interface Signing {
 
 const SigningContext = createContext<Signing | null>(null);
 const KEY = 'cork-ember.person';
-const WhoDialog = lazy(async () => ({ default: (await import('../parts/WhoDialog.tsx')).WhoDialog }));
+const WhoDialog = lazy(async () => ({
+  default: (await import('../parts/WhoDialog.tsx')).WhoDialog,
+}));
 
 /** Everything written is signed. A tap on the name says who is at this screen. */
 export function SigningProvider({ children }: { children: ReactNode }) {
@@ -62,7 +75,16 @@ export function SigningProvider({ children }: { children: ReactNode }) {
     <SigningContext value={signing}>
       {children}
       <Suspense>
-        {open && <WhoDialog people={people} person={person} required={required} onPick={pick} onSignOut={signOut} onClose={() => settle(null)} />}
+        {open && (
+          <WhoDialog
+            people={people}
+            person={person}
+            required={required}
+            onPick={pick}
+            onSignOut={signOut}
+            onClose={() => settle(null)}
+          />
+        )}
       </Suspense>
     </SigningContext>
   );

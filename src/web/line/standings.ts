@@ -13,5 +13,8 @@ export function useStandings(): ShelfStanding[] | null {
   const { data } = useShelf();
   const rules = useRules();
   const minute = Math.floor(useNow() / MINUTE_MS) * MINUTE_MS;
-  return useMemo(() => data?.items.map((item) => ({ ...standingOf(item, rules, minute), item })) ?? null, [data, rules, minute]);
+  return useMemo(
+    () => data?.items.map((item) => ({ ...standingOf(item, rules, minute), item })) ?? null,
+    [data, rules, minute],
+  );
 }

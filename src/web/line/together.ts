@@ -76,7 +76,9 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
           (paused === null) === (job.state.paused === null) &&
           mate.procedureId === wire.procedureId &&
           mate.plan.model.code === wire.plan.model.code;
-        const word = current ? stepById(other.procedure, current.stepId).act.toLowerCase() : (other.state.outcome ?? status);
+        const word = current
+          ? stepById(other.procedure, current.stepId).act.toLowerCase()
+          : (other.state.outcome ?? status);
         return { wire: mate, job: other, alike, word };
       })
       .sort((a, b) => a.wire.battery.tag.localeCompare(b.wire.battery.tag));
@@ -86,9 +88,15 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
 
   /** Where each battery of the tray is charged by hand; null when the person turns away. */
   const askPlaces = (mine: number): Promise<(number | null)[] | null> => {
-    const taken = new Set((data?.jobs ?? []).flatMap((j) => (j.state.charge && j.state.charge.mode !== 'ended' ? [j.state.charge.place] : [])));
+    const taken = new Set(
+      (data?.jobs ?? []).flatMap((j) =>
+        j.state.charge && j.state.charge.mode !== 'ended' ? [j.state.charge.place] : [],
+      ),
+    );
     taken.add(mine);
-    const free = Array.from({ length: rules.places }, (_, i) => i + 1).filter((p) => !taken.has(p) && instrumentAt(rules.instruments, 'charger', p) === null);
+    const free = Array.from({ length: rules.places }, (_, i) => i + 1).filter(
+      (p) => !taken.has(p) && instrumentAt(rules.instruments, 'charger', p) === null,
+    );
     return new Promise((resolve) =>
       setPlaces({
         rows: alike.map((m, i) => ({ tag: m.wire.battery.tag, place: free[i] ?? null })),
@@ -107,7 +115,8 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
     busy: sender.busy || spreading,
     send: async (command) => {
       const forAll = on && alike.length > 0 && isForAll(command);
-      const chosen = forAll && command.type === 'startCharge' ? await askPlaces(command.place) : undefined;
+      const chosen =
+        forAll && command.type === 'startCharge' ? await askPlaces(command.place) : undefined;
       if (chosen === null) return false;
       const mine = await sender.send(command);
       if (!mine || !forAll) return mine;
@@ -115,7 +124,8 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
       if (!by) return mine;
       const came: TrayResult[] = [{ tag: wire.battery.tag, done: true, text: 'Done.' }];
       setSpreading(true);
-      for (const [i, mate] of alike.entries()) came.push(await sendToMate(command, by, mate, chosen?.[i]));
+      for (const [i, mate] of alike.entries())
+        came.push(await sendToMate(command, by, mate, chosen?.[i]));
       await queryClient.invalidateQueries({ queryKey: ['bench'] });
       setSpreading(false);
       setResults(came);
@@ -123,15 +133,28 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
     },
   };
 
-  async function sendToMate(command: JobCommand, by: string, mate: TrayMate, place: number | null | undefined): Promise<TrayResult> {
+  async function sendToMate(
+    command: JobCommand,
+    by: string,
+    mate: TrayMate,
+    place: number | null | undefined,
+  ): Promise<TrayResult> {
     const { tag } = mate.wire.battery;
     const kept = keptFrom(command, job, mate.job);
     if (kept) return { tag, done: false, text: kept };
-    if (place === null) return { tag, done: false, text: 'Left as it is: no place was chosen for it.' };
-    const meant = command.type === 'startCharge' && place !== undefined ? { ...command, place } : command;
+    if (place === null)
+      return { tag, done: false, text: 'Left as it is: no place was chosen for it.' };
+    const meant =
+      command.type === 'startCharge' && place !== undefined ? { ...command, place } : command;
     try {
-      await outbox.send(jobEntry(mate.wire.id, by, meant, { ...mate.wire, procedure: mate.job.procedure }));
-      return { tag, done: true, text: meant.type === 'startCharge' ? `Done, at place ${meant.place}.` : 'Done.' };
+      await outbox.send(
+        jobEntry(mate.wire.id, by, meant, { ...mate.wire, procedure: mate.job.procedure }),
+      );
+      return {
+        tag,
+        done: true,
+        text: meant.type === 'startCharge' ? `Done, at place ${meant.place}.` : 'Done.',
+      };
     } catch (error) {
       return { tag, done: false, text: keptBecause(error) ?? (error as Error).message };
     }

@@ -13,7 +13,15 @@ export interface DialogProps {
 }
 
 /** The one frame every dialog stands in; it never outgrows the screen. */
-export function DialogFrame({ open, onOpenChange, trigger, title, description, width = 'max-w-lg', children }: DialogProps) {
+export function DialogFrame({
+  open,
+  onOpenChange,
+  trigger,
+  title,
+  description,
+  width = 'max-w-lg',
+  children,
+}: DialogProps) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       {trigger && <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>}
@@ -24,7 +32,11 @@ export function DialogFrame({ open, onOpenChange, trigger, title, description, w
           className={`fixed top-1/2 left-1/2 z-50 max-h-[94dvh] w-[94vw] -translate-1/2 overflow-y-auto rounded-lg border border-ink bg-sheet p-6 ${width}`}
         >
           <Dialog.Title className="text-2xl">{title}</Dialog.Title>
-          {description !== undefined && <Dialog.Description className="mt-1 text-lg text-soft">{description}</Dialog.Description>}
+          {description !== undefined && (
+            <Dialog.Description className="mt-1 text-lg text-soft">
+              {description}
+            </Dialog.Description>
+          )}
           <div className="mt-4">{children}</div>
         </Dialog.Content>
       </Dialog.Portal>
@@ -33,6 +45,12 @@ export function DialogFrame({ open, onOpenChange, trigger, title, description, w
 }
 
 /** Leaves a dialog without doing anything. */
-export function DialogBack({ className = 'act-quiet', children = 'Back' }: { className?: string; children?: ReactNode }) {
+export function DialogBack({
+  className = 'act-quiet',
+  children = 'Back',
+}: {
+  className?: string;
+  children?: ReactNode;
+}) {
   return <Dialog.Close className={className}>{children}</Dialog.Close>;
 }

@@ -15,7 +15,12 @@ interface Props {
 /** Who is at this screen. */
 export function WhoDialog({ people, person, required, onPick, onSignOut, onClose }: Props) {
   return (
-    <DialogFrame open onOpenChange={(open) => !open && onClose()} title="Who is at the bench?" width="max-w-md">
+    <DialogFrame
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title="Who is at the bench?"
+      width="max-w-md"
+    >
       {required && person && (
         <div className="grid justify-items-start gap-3">
           <p className="text-lg">{person.name} is signed in here with a PIN.</p>
@@ -24,12 +29,21 @@ export function WhoDialog({ people, person, required, onPick, onSignOut, onClose
           </button>
         </div>
       )}
-      {people.length === 0 && <p className="text-soft">Nobody is on the list yet. Add the first person under House rules.</p>}
+      {people.length === 0 && (
+        <p className="text-soft">
+          Nobody is on the list yet. Add the first person under House rules.
+        </p>
+      )}
       <ul className="grid gap-2">
         {!required &&
           people.map((p) => (
             <li key={p.id}>
-              <button type="button" className="act-quiet w-full justify-start!" aria-current={p.id === person?.id} onClick={() => onPick(p.id)}>
+              <button
+                type="button"
+                className="act-quiet w-full justify-start!"
+                aria-current={p.id === person?.id}
+                onClick={() => onPick(p.id)}
+              >
                 <Initials person={p} />
                 <span className="flex-1 text-left">{p.name}</span>
                 <span className="label">{p.role === 'lead' ? 'lead' : 'technician'}</span>

@@ -1,17 +1,26 @@
 import { expose } from 'comlink';
-import { type Diagnosis, type DiagnosisQuestion, DiagnosisRun } from '../../core/diagnosis/diagnose.ts';
+import {
+  type Diagnosis,
+  type DiagnosisQuestion,
+  DiagnosisRun,
+} from '../../core/diagnosis/diagnose.ts';
 import { breathe, SLICE_MS } from './breathe.ts';
 
 let turn = 0;
 let last: DiagnosisRun | null = null;
 
 /** The one reading that a question has more than the run that answered before; null where more has changed. */
-function oneMore(before: DiagnosisRun | null, question: DiagnosisQuestion): DiagnosisQuestion['evidence'][number] | null {
+function oneMore(
+  before: DiagnosisRun | null,
+  question: DiagnosisQuestion,
+): DiagnosisQuestion['evidence'][number] | null {
   if (!before || question.evidence.length !== before.question.evidence.length + 1) return null;
   const { evidence: old, ...rest } = before.question;
   const { evidence, ...wanted } = question;
   const fresh = evidence.filter((e) => !old.some((o) => JSON.stringify(o) === JSON.stringify(e)));
-  return fresh.length === 1 && JSON.stringify(rest) === JSON.stringify(wanted) ? (fresh[0] ?? null) : null;
+  return fresh.length === 1 && JSON.stringify(rest) === JSON.stringify(wanted)
+    ? (fresh[0] ?? null)
+    : null;
 }
 
 const api = {
@@ -19,7 +28,10 @@ const api = {
    * Answers a question: at once when only one reading is new, then a first answer, then a settled one.
    * `tell` hears each, and how far it is (0–1). Null when another question came meanwhile.
    */
-  async diagnose(question: DiagnosisQuestion, tell: (progress: number, answer: Diagnosis | null) => void): Promise<Diagnosis | null> {
+  async diagnose(
+    question: DiagnosisQuestion,
+    tell: (progress: number, answer: Diagnosis | null) => void,
+  ): Promise<Diagnosis | null> {
     turn += 1;
     const mine = turn;
     const added = oneMore(last, question);

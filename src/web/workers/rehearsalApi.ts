@@ -12,12 +12,16 @@ let drawn: { subject: string; byPlan: Map<string, Rehearsal> } = { subject: '', 
 
 function drawEach(comparison: Comparison): Rehearsal[] {
   const { plans, ...subject } = comparison;
-  const known = JSON.stringify(subject) === drawn.subject ? drawn.byPlan : new Map<string, Rehearsal>();
+  const known =
+    JSON.stringify(subject) === drawn.subject ? drawn.byPlan : new Map<string, Rehearsal>();
   const byPlan = new Map<string, Rehearsal>();
   const all = plans.map((plan) => {
     const key = JSON.stringify(plan);
     const [fresh] = known.has(key) ? [] : bestGuesses({ ...comparison, plans: [plan] });
-    const rehearsal = known.get(key) ?? { trace: thinTrace((fresh as Rehearsal).trace, POINTS), summary: (fresh as Rehearsal).summary };
+    const rehearsal = known.get(key) ?? {
+      trace: thinTrace((fresh as Rehearsal).trace, POINTS),
+      summary: (fresh as Rehearsal).summary,
+    };
     byPlan.set(key, rehearsal);
     return rehearsal;
   });
@@ -31,7 +35,11 @@ export const rehearsalApi = {
   draw: (comparison: Comparison): Rehearsal[] => drawEach(comparison),
 
   /** Many twins through every plan; null when given up for another such run or by {@link rehearsalApi.cancel}. `tell` hears now and then how far it is. */
-  async odds(comparison: Comparison, count: number, tell: (done: number, odds: Odds[]) => void): Promise<Odds[] | null> {
+  async odds(
+    comparison: Comparison,
+    count: number,
+    tell: (done: number, odds: Odds[]) => void,
+  ): Promise<Odds[] | null> {
     turn += 1;
     const mine = turn;
     const run = new TwinRun(comparison, count);

@@ -9,7 +9,12 @@ const BUDGET_MS = 3500;
 
 const api = {
   /** The best partition; `tell` hears of better ones on the way. Null when another was asked for meanwhile. */
-  async match(candidates: Candidate[], size: number, scales: SetScales, tell: (best: Partition) => void): Promise<Partition | null> {
+  async match(
+    candidates: Candidate[],
+    size: number,
+    scales: SetScales,
+    tell: (best: Partition) => void,
+  ): Promise<Partition | null> {
     turn += 1;
     const mine = turn;
     const work = partition(candidates, size, scales, BUDGET_MS, () => performance.now());

@@ -12,7 +12,10 @@ export interface TableFace extends Omit<ParsedTable, 'rows'> {
 }
 
 export type TableKind = 'models' | 'batteries';
-export const FIELDS_OF: Record<TableKind, readonly Field[]> = { models: MODEL_FIELDS, batteries: BATTERY_FIELDS };
+export const FIELDS_OF: Record<TableKind, readonly Field[]> = {
+  models: MODEL_FIELDS,
+  batteries: BATTERY_FIELDS,
+};
 
 const SAMPLE = 5;
 let table: ParsedTable | null = null;
@@ -34,7 +37,9 @@ const api = {
     const { rows, ...face } = table;
     return { ...face, sample: rows.slice(0, SAMPLE), count: rows.length };
   }),
-  read: plainly((kind: TableKind, mapping: Mapping): ReadTable => readTable(table?.rows ?? [], FIELDS_OF[kind], mapping, kind === 'models' ? 'code' : 'tag')),
+  read: plainly((kind: TableKind, mapping: Mapping): ReadTable =>
+    readTable(table?.rows ?? [], FIELDS_OF[kind], mapping, kind === 'models' ? 'code' : 'tag'),
+  ),
   log: plainly((columns: LogColumns): ChargeLog => readChargeLog(table?.rows ?? [], columns)),
 };
 

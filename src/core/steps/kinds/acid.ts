@@ -21,9 +21,19 @@ function matchAcid({ job, step, command, context }: Asked<'acid', 'matchAcid'>):
   const wanted = job.plan.figures.fillSg.value;
   const sg25 = correctSg(command.specificGravity, command.temperatureC);
   const off = sg25 - wanted;
-  const acid: DeviationWhat = { kind: 'acid', sg25, readSg: command.specificGravity, readC: command.temperatureC, wantedSg: wanted };
+  const acid: DeviationWhat = {
+    kind: 'acid',
+    sg25,
+    readSg: command.specificGravity,
+    readC: command.temperatureC,
+    wantedSg: wanted,
+  };
   if (Math.abs(off) > SG_OTHER_ACID)
-    throw new Refused(`${deviationWords(acid, 'C')}. This is another acid: it does not go in, whatever the reason.`, 'forbidden', 'specificGravity');
+    throw new Refused(
+      `${deviationWords(acid, 'C')}. This is another acid: it does not go in, whatever the reason.`,
+      'forbidden',
+      'specificGravity',
+    );
   const deviations: DeviationWhat[] = [];
   if (Math.abs(off) > SG_OFF + 1e-9) deviations.push(acid);
   const [lowC, highC] = FILL_RANGE_C;
@@ -31,12 +41,29 @@ function matchAcid({ job, step, command, context }: Asked<'acid', 'matchAcid'>):
     ['Acid', command.temperatureC],
     ['Battery', command.batteryC],
   ] as const)
-    if (celsius !== undefined && (celsius < lowC || celsius > highC)) deviations.push({ kind: 'temperature', label, temperatureC: celsius, lowC, highC });
+    if (celsius !== undefined && (celsius < lowC || celsius > highC))
+      deviations.push({ kind: 'temperature', label, temperatureC: celsius, lowC, highC });
   if (deviations.length > 0 && !command.reason)
-    throw new Refused(`${deviations.map((d) => deviationWords(d, 'C')).join('. ')}. Put it right, or give a reason.`, 'invalid', 'reason');
+    throw new Refused(
+      `${deviations.map((d) => deviationWords(d, 'C')).join('. ')}. Put it right, or give a reason.`,
+      'invalid',
+      'reason',
+    );
   const { lot, specificGravity, temperatureC, batteryC } = command;
   return [
-    ...deviations.map((what): JobEvent => ({ type: 'deviation', stepId: step.id, what, reason: command.reason as string })),
-    done(step, { kind: 'acid', lot: lot.trim(), specificGravity, sg25, temperatureC, ...(batteryC === undefined ? {} : { batteryC }) }),
+    ...deviations.map((what): JobEvent => ({
+      type: 'deviation',
+      stepId: step.id,
+      what,
+      reason: command.reason as string,
+    })),
+    done(step, {
+      kind: 'acid',
+      lot: lot.trim(),
+      specificGravity,
+      sg25,
+      temperatureC,
+      ...(batteryC === undefined ? {} : { batteryC }),
+    }),
   ];
 }

@@ -20,7 +20,13 @@ export const capacity = defineStep({
     if (!discharge) return null;
     // A load left on ruins a battery: the watch is a hand of its own, and late it is a stop.
     return now > discharge.expectedEndAt
-      ? { stepId: step.id, title: 'Discharge: read the volts now, take the load off', act: 'Take it off', dueAt: discharge.expectedEndAt, kind: 'stop' }
+      ? {
+          stepId: step.id,
+          title: 'Discharge: read the volts now, take the load off',
+          act: 'Take it off',
+          dueAt: discharge.expectedEndAt,
+          kind: 'stop',
+        }
       : {
           stepId: step.id,
           title: 'Discharging: read its volts',
@@ -43,31 +49,67 @@ export const capacityTakes: Takes<'capacity'> = {
 
 /** The charge that follows discharges first, by its plan: the route's own, or the test's. */
 function testByInstrument({ job, step }: Asked<'capacity', 'testByInstrument'>): JobEvent[] {
-  if (recoveryOf(job).discharge) throw new Refused('A discharge is running already.', 'out-of-order');
+  if (recoveryOf(job).discharge)
+    throw new Refused('A discharge is running already.', 'out-of-order');
   const over = done(step, { kind: 'capacity', by: 'instrument' });
   if (step.role === 'empty-first') return [over];
   const plan = testPlanOf(job);
   const { fitted, faults } = fitPlan(plan, batteryOfPlan(job));
-  if (!fitted) throw new Refused(faults[0]?.sentence ?? 'The test does not fit this battery.', 'invalid', 'plan');
+  if (!fitted)
+    throw new Refused(
+      faults[0]?.sentence ?? 'The test does not fit this battery.',
+      'invalid',
+      'plan',
+    );
   return [over, { type: 'charge.planned', plan }];
 }
 
-function startDischarge({ job, command, context: { now } }: Asked<'capacity', 'startDischarge'>): JobEvent[] {
+function startDischarge({
+  job,
+  command,
+  context: { now },
+}: Asked<'capacity', 'startDischarge'>): JobEvent[] {
   const { model } = job.plan;
-  if (recoveryOf(job).discharge) throw new Refused('A discharge is running already.', 'out-of-order');
+  if (recoveryOf(job).discharge)
+    throw new Refused('A discharge is running already.', 'out-of-order');
   const least = forCells(10.5, model.cells);
-  if (command.cutoffV < least - 0.005) throw new Refused(`Not below ${least.toFixed(2)} V: deeper than that it is harmed.`, 'invalid', 'cutoffV');
-  if (command.currentA > model.c20Ah) throw new Refused(`At most C20 in amperes, ${model.c20Ah.toFixed(0)} A: more is a load test.`, 'invalid', 'currentA');
+  if (command.cutoffV < least - 0.005)
+    throw new Refused(
+      `Not below ${least.toFixed(2)} V: deeper than that it is harmed.`,
+      'invalid',
+      'cutoffV',
+    );
+  if (command.currentA > model.c20Ah)
+    throw new Refused(
+      `At most C20 in amperes, ${model.c20Ah.toFixed(0)} A: more is a load test.`,
+      'invalid',
+      'currentA',
+    );
   // The alarm counts from what a sound battery would give: whoever is worse rings early, when somebody looks.
-  const expectedEndAt = now + expectedMinutes(command.currentA, linesOf(job.plan).capacity, model.c20Ah) * 60_000;
-  return [{ type: 'discharge.started', currentA: command.currentA, cutoffV: command.cutoffV, temperatureC: command.temperatureC, expectedEndAt }];
+  const expectedEndAt =
+    now + expectedMinutes(command.currentA, linesOf(job.plan).capacity, model.c20Ah) * 60_000;
+  return [
+    {
+      type: 'discharge.started',
+      currentA: command.currentA,
+      cutoffV: command.cutoffV,
+      temperatureC: command.temperatureC,
+      expectedEndAt,
+    },
+  ];
 }
 
-function endDischarge({ job, step, command, context: { now, by, commandId } }: Asked<'capacity', 'endDischarge'>): JobEvent[] {
+function endDischarge({
+  job,
+  step,
+  command,
+  context: { now, by, commandId },
+}: Asked<'capacity', 'endDischarge'>): JobEvent[] {
   const { discharge } = recoveryOf(job);
   if (!discharge) throw new Refused('No discharge is running.', 'out-of-order');
   const ran = (now - discharge.startedAt) / 60_000;
-  if (command.minutes > ran + 5) throw new Refused(`It has been running for ${ran.toFixed(0)} min.`, 'invalid', 'minutes');
+  if (command.minutes > ran + 5)
+    throw new Refused(`It has been running for ${ran.toFixed(0)} min.`, 'invalid', 'minutes');
   const test = {
     id: commandId,
     at: now,
@@ -82,12 +124,18 @@ function endDischarge({ job, step, command, context: { now, by, commandId } }: A
   };
   const { ah, c20 } = capacityOfTest(job, test);
   if (c20.middle > 1.6 * job.plan.model.c20Ah)
-    throw new Refused(`${ah.toFixed(1)} Ah is more than it can hold. Check the current and the minutes.`, 'invalid', 'minutes');
+    throw new Refused(
+      `${ah.toFixed(1)} Ah is more than it can hold. Check the current and the minutes.`,
+      'invalid',
+      'minutes',
+    );
   const { chargePlan } = job.state;
   return [
     { type: 'capacity.tested', test },
     done(step, { kind: 'capacity', by: 'hand' }),
     // Emptied by hand: an instrument that charges it now does not do it again.
-    ...(step.role === 'empty-first' && chargePlan ? [{ type: 'charge.planned' as const, plan: withoutDischarge(chargePlan) }] : []),
+    ...(step.role === 'empty-first' && chargePlan
+      ? [{ type: 'charge.planned' as const, plan: withoutDischarge(chargePlan) }]
+      : []),
   ];
 }

@@ -23,13 +23,21 @@ export const charge = defineStep({
   hand: handOfCharge,
   // One that goes by the job's own figures forgets the plan that was chosen for the charge before it.
   comesUp: (step) => (step.own ? { chargePlan: null } : {}),
-  isOver: ({ charge }, at) => ({ charge: charge && { ...charge, mode: 'ended', on: switchedOff(charge.on, at) } }),
+  isOver: ({ charge }, at) => ({
+    charge: charge && { ...charge, mode: 'ended', on: switchedOff(charge.on, at) },
+  }),
   opensAgain: () => ({ charge: null }),
   stretches: (job, now) => {
     const { charge } = job.state;
     if (!charge || charge.mode === 'ended') return null;
     const { expectedEndAt, nextReadingAt, progress } = chargeStatus(job, now);
-    return { on: charge.on, until: progress.agrees && !charge.live ? now : Math.max(expectedEndAt ?? now, nextReadingAt ?? now, now) };
+    return {
+      on: charge.on,
+      until:
+        progress.agrees && !charge.live
+          ? now
+          : Math.max(expectedEndAt ?? now, nextReadingAt ?? now, now),
+    };
   },
   inTray: ({ state: { charge } }) =>
     charge && charge.mode !== 'ended'
@@ -40,7 +48,8 @@ export const charge = defineStep({
 export const chargeTakes: Takes<'charge'> = {
   startCharge,
   pauseCharge: ({ job, command }) => {
-    if (job.state.charge?.mode !== 'running') throw new Refused('No current is flowing.', 'out-of-order');
+    if (job.state.charge?.mode !== 'running')
+      throw new Refused('No current is flowing.', 'out-of-order');
     return [{ type: 'charge.paused', why: { by: 'person', reason: command.reason } }];
   },
   resumeCharge,
@@ -50,11 +59,30 @@ export const chargeTakes: Takes<'charge'> = {
 function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Moment): Hand | null {
   const { charge } = job.state;
   if (!charge || charge.mode === 'ended') return null;
-  if (charge.mode === 'halted') return { stepId: step.id, title: stopWords(charge), act: 'See why', dueAt: chargeOffSince(charge), kind: 'stop' };
+  if (charge.mode === 'halted')
+    return {
+      stepId: step.id,
+      title: stopWords(charge),
+      act: 'See why',
+      dueAt: chargeOffSince(charge),
+      kind: 'stop',
+    };
   if (charge.live && charge.mode === 'paused')
     return charge.resumesItself
-      ? { stepId: step.id, title: 'Cooling; the charger goes on by itself', act: 'Look', dueAt: null, kind: 'wait' }
-      : { stepId: step.id, title: `${nameOf(charge)}: look, then answer`, act: 'Answer', dueAt: chargeOffSince(charge), kind: 'act' };
+      ? {
+          stepId: step.id,
+          title: 'Cooling; the charger goes on by itself',
+          act: 'Look',
+          dueAt: null,
+          kind: 'wait',
+        }
+      : {
+          stepId: step.id,
+          title: `${nameOf(charge)}: look, then answer`,
+          act: 'Answer',
+          dueAt: chargeOffSince(charge),
+          kind: 'act',
+        };
   if (charge.mode === 'paused')
     return {
       stepId: step.id,
@@ -64,58 +92,124 @@ function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Momen
       kind: 'act',
     };
   const status = chargeStatus(job, now);
-  if (charge.live) return { stepId: step.id, title: 'The charge ends by itself', act: 'Look', dueAt: status.expectedEndAt, kind: 'wait' };
+  if (charge.live)
+    return {
+      stepId: step.id,
+      title: 'The charge ends by itself',
+      act: 'Look',
+      dueAt: status.expectedEndAt,
+      kind: 'wait',
+    };
   if (status.progress.agrees)
-    return { stepId: step.id, title: 'Charge is done: charger off', act: 'End it', dueAt: status.readings.at(-1)?.at ?? run.startedAt, kind: 'act' };
-  return { stepId: step.id, title: 'Read volts, amps and warmth', act: 'Read', dueAt: status.nextReadingAt, kind: 'read' };
+    return {
+      stepId: step.id,
+      title: 'Charge is done: charger off',
+      act: 'End it',
+      dueAt: status.readings.at(-1)?.at ?? run.startedAt,
+      kind: 'act',
+    };
+  return {
+    stepId: step.id,
+    title: 'Read volts, amps and warmth',
+    act: 'Read',
+    dueAt: status.nextReadingAt,
+    kind: 'read',
+  };
 }
 
 /** What stopped it, by name. */
 const nameOf = ({ why }: ChargeState): string => (why ? whyTitle(why) : 'Paused');
 
 function stopWords(charge: ChargeState): string {
-  return charge.live ? `${nameOf(charge)}: the charger is off` : 'Stopped hot: charger off at the mains';
+  return charge.live
+    ? `${nameOf(charge)}: the charger is off`
+    : 'Stopped hot: charger off at the mains';
 }
 
 function startCharge({ job, step, command, context }: Asked<'charge', 'startCharge'>): JobEvent[] {
   const { charge } = job.state;
-  if (charge && charge.mode !== 'ended') throw new Refused('The charge has begun already.', 'out-of-order');
-  if (command.place > context.places) throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
-  if (context.takenPlaces.includes(command.place)) throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
+  if (charge && charge.mode !== 'ended')
+    throw new Refused('The charge has begun already.', 'out-of-order');
+  if (command.place > context.places)
+    throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
+  if (context.takenPlaces.includes(command.place))
+    throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
   const { ceilingV, stubbornV, stubbornA } = job.plan.figures;
   const planA = handSettings(job).setA;
   const above = command.setV > ceilingV.value + 0.005;
   if (above && stubbornV && stubbornA && command.setV <= stubbornV.value + 0.005) {
     if (command.setA > stubbornA.value + 1e-9)
-      throw new Refused(`Above ${ceilingV.value.toFixed(2)} V at most ${stubbornA.value.toFixed(2)} A flows into this battery.`, 'invalid', 'setA');
-    if (!command.reason) throw new Refused('Above the usual ceiling: say why, and stay near.', 'invalid', 'reason');
+      throw new Refused(
+        `Above ${ceilingV.value.toFixed(2)} V at most ${stubbornA.value.toFixed(2)} A flows into this battery.`,
+        'invalid',
+        'setA',
+      );
+    if (!command.reason)
+      throw new Refused('Above the usual ceiling: say why, and stay near.', 'invalid', 'reason');
     return [
-      { type: 'deviation', stepId: step.id, what: { kind: 'ceiling', setV: command.setV, plannedV: ceilingV.value }, reason: command.reason },
+      {
+        type: 'deviation',
+        stepId: step.id,
+        what: { kind: 'ceiling', setV: command.setV, plannedV: ceilingV.value },
+        reason: command.reason,
+      },
       { type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV },
     ];
   }
-  if (above) throw new Refused(`${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`, 'invalid', 'setV');
-  const events: JobEvent[] = [{ type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV }];
+  if (above)
+    throw new Refused(
+      `${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`,
+      'invalid',
+      'setV',
+    );
+  const events: JobEvent[] = [
+    { type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV },
+  ];
   if (command.setA <= planA * 1.05) return events;
   if (!command.reason)
-    throw new Refused(`${command.setA.toFixed(1)} A is above the ${planA.toFixed(1)} A of the plan. Lower it, or give a reason.`, 'invalid', 'reason');
-  return [{ type: 'deviation', stepId: step.id, what: { kind: 'current', setA: command.setA, plannedA: planA }, reason: command.reason }, ...events];
+    throw new Refused(
+      `${command.setA.toFixed(1)} A is above the ${planA.toFixed(1)} A of the plan. Lower it, or give a reason.`,
+      'invalid',
+      'reason',
+    );
+  return [
+    {
+      type: 'deviation',
+      stepId: step.id,
+      what: { kind: 'current', setA: command.setA, plannedA: planA },
+      reason: command.reason,
+    },
+    ...events,
+  ];
 }
 
 function resumeCharge({ job, command, context }: Asked<'charge', 'resumeCharge'>): JobEvent[] {
   const { charge } = job.state;
-  if (charge?.mode !== 'paused' && charge?.mode !== 'halted') throw new Refused('The charge is not paused.', 'out-of-order');
-  if (charge.mode === 'halted' && context.by.role !== 'lead') throw new Refused('A guard stopped it. Only a lead lets it go on.', 'forbidden');
+  if (charge?.mode !== 'paused' && charge?.mode !== 'halted')
+    throw new Refused('The charge is not paused.', 'out-of-order');
+  if (charge.mode === 'halted' && context.by.role !== 'lead')
+    throw new Refused('A guard stopped it. Only a lead lets it go on.', 'forbidden');
   if (!coolEnough(command.temperatureC, job.plan.roomC, linesOf(job.plan).temperature)) {
-    throw new Refused(`${command.temperatureC.toFixed(0)} °C is not cool yet. Wait for ${job.plan.roomC + 5} °C.`, 'invalid', 'temperatureC');
+    throw new Refused(
+      `${command.temperatureC.toFixed(0)} °C is not cool yet. Wait for ${job.plan.roomC + 5} °C.`,
+      'invalid',
+      'temperatureC',
+    );
   }
   return [{ type: 'charge.resumed', temperatureC: command.temperatureC }];
 }
 
-function endCharge({ job, step, command, context: { now, live } }: Asked<'charge', 'endCharge'>): JobEvent[] {
+function endCharge({
+  job,
+  step,
+  command,
+  context: { now, live },
+}: Asked<'charge', 'endCharge'>): JobEvent[] {
   const { charge } = job.state;
-  if (!charge || charge.mode === 'ended') throw new Refused('The charge has not begun.', 'out-of-order');
-  if (charge.mode === 'halted') throw new Refused('A guard stopped it. Hand it to the lead.', 'forbidden');
+  if (!charge || charge.mode === 'ended')
+    throw new Refused('The charge has not begun.', 'out-of-order');
+  if (charge.mode === 'halted')
+    throw new Refused('A guard stopped it. Hand it to the lead.', 'forbidden');
   const { progress, ampereHours, readings } = chargeStatus(job, now);
   if (!charge.live) checkPutIn(ampereHours, job.plan, command.sure);
   const away = charge.live
@@ -126,9 +220,31 @@ function endCharge({ job, step, command, context: { now, live } }: Asked<'charge
         now,
         expectedChargeS(job),
       );
-  const looks = away.map((what): JobEvent => ({ type: 'deviation', stepId: step.id, what, reason: 'By the clock' }));
-  const over = done(step, chargeResult(charge, { agrees: progress.agrees, ampereHours: live?.ahIn ?? ampereHours, now }));
+  const looks = away.map((what): JobEvent => ({
+    type: 'deviation',
+    stepId: step.id,
+    what,
+    reason: 'By the clock',
+  }));
+  const over = done(
+    step,
+    chargeResult(charge, { agrees: progress.agrees, ampereHours: live?.ahIn ?? ampereHours, now }),
+  );
   if (progress.agrees) return [...looks, over];
-  if (!command.reason) throw new Refused(`The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`, 'invalid', 'reason');
-  return [...looks, { type: 'deviation', stepId: step.id, what: { kind: 'ended-early', sentence: progress.sentence }, reason: command.reason }, over];
+  if (!command.reason)
+    throw new Refused(
+      `The numbers do not agree yet. ${progress.sentence} End it anyway only with a reason.`,
+      'invalid',
+      'reason',
+    );
+  return [
+    ...looks,
+    {
+      type: 'deviation',
+      stepId: step.id,
+      what: { kind: 'ended-early', sentence: progress.sentence },
+      reason: command.reason,
+    },
+    over,
+  ];
 }

@@ -6,19 +6,32 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 /** Questions with two answers each; a bad one holds the job, or ends it. */
 export const checks = defineStep({
   kind: 'checks',
-  usual: (_, step) => ({ type: 'answerChecks', stepId: step.id, answers: Object.fromEntries(step.checks.map((c) => [c.id, true])) }),
+  usual: (_, step) => ({
+    type: 'answerChecks',
+    stepId: step.id,
+    answers: Object.fromEntries(step.checks.map((c) => [c.id, true])),
+  }),
 });
 
 export const checksTakes: Takes<'checks'> = { answerChecks };
 
-function answerChecks({ job, step, command: { answers } }: Asked<'checks', 'answerChecks'>): JobEvent[] {
+function answerChecks({
+  job,
+  step,
+  command: { answers },
+}: Asked<'checks', 'answerChecks'>): JobEvent[] {
   const unknown = Object.keys(answers).find((id) => !step.checks.some((c) => c.id === id));
   if (unknown) throw new Refused(`No check “${unknown}” here.`, 'invalid', 'answers');
   const missing = step.checks.find((c) => answers[c.id] === undefined);
-  const failed = step.checks.find((c) => answers[c.id] === false && c.refusal) ?? step.checks.find((c) => answers[c.id] === false);
+  const failed =
+    step.checks.find((c) => answers[c.id] === false && c.refusal) ??
+    step.checks.find((c) => answers[c.id] === false);
   // One bad answer settles it, whatever else is still open.
-  if (failed?.refusal) return [{ type: 'job.refused', stepId: step.id, why: { by: 'check', check: failed.id } }];
-  if (failed) throw new Refused(fillText(failed.hold ?? failed.text, job.plan), 'invalid', 'answers');
-  if (missing) throw new Refused(`Answer “${fillText(missing.text, job.plan)}”.`, 'invalid', 'answers');
+  if (failed?.refusal)
+    return [{ type: 'job.refused', stepId: step.id, why: { by: 'check', check: failed.id } }];
+  if (failed)
+    throw new Refused(fillText(failed.hold ?? failed.text, job.plan), 'invalid', 'answers');
+  if (missing)
+    throw new Refused(`Answer “${fillText(missing.text, job.plan)}”.`, 'invalid', 'answers');
   return [done(step, { kind: 'checks', answers })];
 }

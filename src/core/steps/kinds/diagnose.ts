@@ -25,16 +25,37 @@ export const diagnoseTakes: Takes<'diagnose'> = {
   },
 };
 
-function chooseRoute({ job, command, context: { now, by } }: Asked<'diagnose', 'chooseRoute'>): JobEvent[] {
+function chooseRoute({
+  job,
+  command,
+  context: { now, by },
+}: Asked<'diagnose', 'chooseRoute'>): JobEvent[] {
   const { plan, state } = job;
   const never = rulesFor(job).find((r) => r.weight === 'never');
-  if (never) throw new Refused(`${never.sentence} No route is open for it: sign it off for the recycler.`, 'forbidden', 'route');
+  if (never)
+    throw new Refused(
+      `${never.sentence} No route is open for it: sign it off for the recycler.`,
+      'forbidden',
+      'route',
+    );
   const dry = evidenceOf(job).some((e) => e.of === 'levels' && e.levels.includes('dry'));
   const watered = state.topUps.some((t) => t.liquid === 'water');
-  if (dry && !watered) throw new Refused('Plates stand bare. Cover them with distilled water first, and say so under “Top up”.', 'forbidden', 'route');
+  if (dry && !watered)
+    throw new Refused(
+      'Plates stand bare. Cover them with distilled water first, and say so under “Top up”.',
+      'forbidden',
+      'route',
+    );
   if (!offeredRoutes(plan.model.kind, plan.schools).includes(command.route))
-    throw new Refused(`“${ROUTES[command.route].name}” is not offered: not for this kind of battery, or not by this shop.`, 'forbidden', 'route');
-  if (command.wake !== 'none' && !offeredWakes(plan.model.kind, plan.schools).includes(command.wake))
+    throw new Refused(
+      `“${ROUTES[command.route].name}” is not offered: not for this kind of battery, or not by this shop.`,
+      'forbidden',
+      'route',
+    );
+  if (
+    command.wake !== 'none' &&
+    !offeredWakes(plan.model.kind, plan.schools).includes(command.wake)
+  )
     throw new Refused('It cannot be woken that way.', 'forbidden', 'wake');
   if (state.attempt === 1 && command.wake === 'none' && needsWaking(job) && !command.reason)
     throw new Refused(
@@ -43,19 +64,43 @@ function chooseRoute({ job, command, context: { now, by } }: Asked<'diagnose', '
       'reason',
     );
   const flat = tooFlat(job);
-  if (flat && !command.reason) throw new Refused(`${flat} Give a reason to try all the same.`, 'invalid', 'reason');
+  if (flat && !command.reason)
+    throw new Refused(`${flat} Give a reason to try all the same.`, 'invalid', 'reason');
   const against = command.forecast?.proposed && command.forecast.proposed !== command.route;
   if (against && !command.reason)
-    throw new Refused(`“${ROUTES[command.forecast?.proposed as keyof typeof ROUTES].name}” was proposed. Say why this one.`, 'invalid', 'reason');
+    throw new Refused(
+      `“${ROUTES[command.forecast?.proposed as keyof typeof ROUTES].name}” was proposed. Say why this one.`,
+      'invalid',
+      'reason',
+    );
   const wanted = routePlan(ROUTES[command.route], jobChemistry(job).key);
   const { fitted, faults } = fitPlan(wanted, batteryOfPlan(job));
-  if (!fitted) throw new Refused(faults[0]?.sentence ?? 'Its charge does not fit this battery.', 'invalid', 'route');
+  if (!fitted)
+    throw new Refused(
+      faults[0]?.sentence ?? 'Its charge does not fit this battery.',
+      'invalid',
+      'route',
+    );
   const events: JobEvent[] = [];
-  if (command.reason) events.push({ type: 'deviation', stepId: command.stepId, what: { kind: 'route', route: command.route }, reason: command.reason });
+  if (command.reason)
+    events.push({
+      type: 'deviation',
+      stepId: command.stepId,
+      what: { kind: 'route', route: command.route },
+      reason: command.reason,
+    });
   events.push({
     type: 'route.chosen',
     plan: wanted,
-    route: { route: command.route, wake: command.wake, attempt: state.attempt, at: now, by: by.id, forecast: command.forecast, reason: command.reason ?? null },
+    route: {
+      route: command.route,
+      wake: command.wake,
+      attempt: state.attempt,
+      at: now,
+      by: by.id,
+      forecast: command.forecast,
+      reason: command.reason ?? null,
+    },
   });
   return events;
 }

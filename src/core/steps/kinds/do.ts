@@ -8,7 +8,11 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 /** An act of hands, with a temperature or an amount where it has one. */
 export const doIt = defineStep({
   kind: 'do',
-  usual: (_, step) => ({ type: 'confirmDone', stepId: step.id, ...(step.temperature ? { temperatureC: 21 } : {}) }),
+  usual: (_, step) => ({
+    type: 'confirmDone',
+    stepId: step.id,
+    ...(step.temperature ? { temperatureC: 21 } : {}),
+  }),
   takesFromLot: ({ state }, result) => {
     const lot = runsWith(state, 'acid').at(-1)?.result.lot;
     return result.amountMl !== undefined && lot !== undefined ? { lot, ml: result.amountMl } : null;
@@ -20,20 +24,46 @@ export const doItTakes: Takes<'do'> = { confirmDone };
 function confirmDone({ job, step, command }: Asked<'do', 'confirmDone'>): JobEvent[] {
   const { temperatureC, amountMl, reason } = command;
   const most = step.amount?.most ? figureOf(job.plan, step.amount.expected).value : Infinity;
-  if ((amountMl ?? 0) > most) throw new Refused(`At most ${most.toFixed(0)} mL goes in. More drowns the mats.`, 'forbidden', 'amountMl');
+  if ((amountMl ?? 0) > most)
+    throw new Refused(
+      `At most ${most.toFixed(0)} mL goes in. More drowns the mats.`,
+      'forbidden',
+      'amountMl',
+    );
   if (step.amount?.weighed) checkWeighed(job, amountMl ?? 0);
-  else if (step.amount && amountMl !== undefined) checkFilled(amountMl, figureOf(job.plan, step.amount.expected).value, command.sure);
-  if (step.amount && amountMl === undefined) throw new Refused('Type how much went in.', 'invalid', 'amountMl');
-  const told = { ...(temperatureC === undefined ? {} : { temperatureC }), ...(amountMl === undefined ? {} : { amountMl }) };
+  else if (step.amount && amountMl !== undefined)
+    checkFilled(amountMl, figureOf(job.plan, step.amount.expected).value, command.sure);
+  if (step.amount && amountMl === undefined)
+    throw new Refused('Type how much went in.', 'invalid', 'amountMl');
+  const told = {
+    ...(temperatureC === undefined ? {} : { temperatureC }),
+    ...(amountMl === undefined ? {} : { amountMl }),
+  };
   const over = done(step, Object.keys(told).length > 0 ? { kind: 'do', ...told } : null);
   if (!step.temperature) return [over];
-  if (temperatureC === undefined) throw new Refused('Read the temperature first.', 'invalid', 'temperatureC');
+  if (temperatureC === undefined)
+    throw new Refused('Read the temperature first.', 'invalid', 'temperatureC');
   const [low, high] = step.temperature.range;
   if (temperatureC >= low && temperatureC <= high) return [over];
   if (!reason)
-    throw new Refused(`${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`, 'invalid', 'reason');
+    throw new Refused(
+      `${step.temperature.outside} It reads ${temperatureC.toFixed(0)} °C: let it come right, or give a reason.`,
+      'invalid',
+      'reason',
+    );
   return [
-    { type: 'deviation', stepId: step.id, what: { kind: 'temperature', label: step.temperature.label, temperatureC, lowC: low, highC: high }, reason },
+    {
+      type: 'deviation',
+      stepId: step.id,
+      what: {
+        kind: 'temperature',
+        label: step.temperature.label,
+        temperatureC,
+        lowC: low,
+        highC: high,
+      },
+      reason,
+    },
     over,
   ];
 }

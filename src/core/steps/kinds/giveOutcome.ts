@@ -5,12 +5,24 @@ import { disposalOf, judgeRecovery, outcomeAllowed } from '../../recovery/judgin
 import type { Asked } from '../step.ts';
 
 /** What becomes of a battery, signed: what the numbers carry, or with a reason what they allow. */
-export function giveOutcome({ job, command, context: { now, by } }: Pick<Asked<'outcome', 'giveOutcome'>, 'job' | 'command' | 'context'>): JobEvent[] {
+export function giveOutcome({
+  job,
+  command,
+  context: { now, by },
+}: Pick<Asked<'outcome', 'giveOutcome'>, 'job' | 'command' | 'context'>): JobEvent[] {
   const verdict = judgeRecovery(job);
   if (!outcomeAllowed(verdict, command.outcome))
-    throw new Refused(`The numbers do not carry “${OUTCOMES[command.outcome].name}”. ${verdict.reasons.join(' ')}`, 'forbidden', 'outcome');
+    throw new Refused(
+      `The numbers do not carry “${OUTCOMES[command.outcome].name}”. ${verdict.reasons.join(' ')}`,
+      'forbidden',
+      'outcome',
+    );
   if (command.outcome !== verdict.suggested && !command.reason)
-    throw new Refused(`“${OUTCOMES[verdict.suggested].name}” is what the numbers say. Say why not.`, 'invalid', 'reason');
+    throw new Refused(
+      `“${OUTCOMES[verdict.suggested].name}” is what the numbers say. Say why not.`,
+      'invalid',
+      'reason',
+    );
   const events: JobEvent[] = [
     {
       type: 'outcome.given',
@@ -26,6 +38,7 @@ export function giveOutcome({ job, command, context: { now, by } }: Pick<Asked<'
       },
     },
   ];
-  if (command.outcome === 'recycle') events.push({ type: 'job.closed', outcome: 'recycle', destination: null });
+  if (command.outcome === 'recycle')
+    events.push({ type: 'job.closed', outcome: 'recycle', destination: null });
   return events;
 }

@@ -9,6 +9,10 @@ export const handover = defineStep({
 
 export const handoverTakes: Takes<'handover'> = {
   handOver: ({ job, command }) => [
-    { type: 'job.closed', outcome: recoveryOf(job).outcomes.at(-1)?.outcome === 'light' ? 'light' : 'passed', destination: command.destination },
+    {
+      type: 'job.closed',
+      outcome: recoveryOf(job).outcomes.at(-1)?.outcome === 'light' ? 'light' : 'passed',
+      destination: command.destination,
+    },
   ],
 };

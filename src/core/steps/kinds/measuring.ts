@@ -4,17 +4,34 @@ import { defineStep } from '../step.ts';
 export const arrival = defineStep({ kind: 'arrival', inTray: 'each', ends: { by: ['arrival'] } });
 
 /** Rest voltage after the charge. */
-export const measure = defineStep({ kind: 'measure', inTray: 'each', rested: true, ends: { by: ['rest'] } });
+export const measure = defineStep({
+  kind: 'measure',
+  inTray: 'each',
+  rested: true,
+  ends: { by: ['rest'] },
+});
 
 /** Volts under load, or the CCA by an analyser. */
-export const load = defineStep({ kind: 'load', inTray: 'each', rested: true, ends: { by: ['load', 'analyser'] } });
+export const load = defineStep({
+  kind: 'load',
+  inTray: 'each',
+  rested: true,
+  ends: { by: ['load', 'analyser'] },
+});
 
 /** SG of every cell; levels alone do not end it. */
 export const cells = defineStep({
   kind: 'cells',
   inTray: 'each',
-  ends: { by: ['cells'], whole: (reading) => reading.cells?.every((c) => c.specificGravity !== undefined) ?? false },
+  ends: {
+    by: ['cells'],
+    whole: (reading) => reading.cells?.every((c) => c.specificGravity !== undefined) ?? false,
+  },
 });
 
 /** Rest voltage after a week on the shelf. */
-export const holdMeasure = defineStep({ kind: 'hold-measure', inTray: 'each', ends: { by: ['hold'] } });
+export const holdMeasure = defineStep({
+  kind: 'hold-measure',
+  inTray: 'each',
+  ends: { by: ['hold'] },
+});

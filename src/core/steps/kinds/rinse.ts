@@ -9,7 +9,12 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 /** Acid out, distilled water through, and a look at what came with it, before more money goes in. */
 export const rinse = defineStep({
   kind: 'rinse',
-  usual: ({ plan }, step) => ({ type: 'rinse', stepId: step.id, sediment: 'clear', drainedMl: figureOf(plan, step.acid).value }),
+  usual: ({ plan }, step) => ({
+    type: 'rinse',
+    stepId: step.id,
+    sediment: 'clear',
+    drainedMl: figureOf(plan, step.acid).value,
+  }),
   remark: ({ plan }, _, run) => {
     if (!run.result) return [];
     const { sediment, drainedMl } = run.result;
@@ -30,4 +35,5 @@ function rinseIt({ job, step, command }: Asked<'rinse', 'rinse'>): JobEvent[] {
   return [done(step, { kind: 'rinse', sediment, drainedMl })];
 }
 
-const shedding = (sediment: Sediment): string => `${SEDIMENT_WORDS[sediment].means} The lead can decide, too. Is it to go on all the same?`;
+const shedding = (sediment: Sediment): string =>
+  `${SEDIMENT_WORDS[sediment].means} The lead can decide, too. Is it to go on all the same?`;

@@ -13,7 +13,8 @@ export const verdict = defineStep({
 export const verdictTakes: Takes<'verdict'> = {
   giveVerdict: ({ job }) => {
     const verdict = judge(job);
-    if (verdict.outcome === 'incomplete') throw new Refused(`Nothing to judge yet. ${verdict.reasons.join(' ')}`, 'out-of-order');
+    if (verdict.outcome === 'incomplete')
+      throw new Refused(`Nothing to judge yet. ${verdict.reasons.join(' ')}`, 'out-of-order');
     return [{ type: 'verdict.given', verdict }];
   },
 };

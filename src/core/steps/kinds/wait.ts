@@ -16,23 +16,47 @@ export const wait = defineStep({
   countsFrom: (step) => step.since,
   // One that counts from an earlier step may be over when its turn comes, but never ends before it.
   due: (step, plan, at, runs) => {
-    const counted = step.since ? runs.findLast((r) => r.stepId === step.since && r.endedAt !== null)?.endedAt : null;
+    const counted = step.since
+      ? runs.findLast((r) => r.stepId === step.since && r.endedAt !== null)?.endedAt
+      : null;
     return Math.max(at, (counted ?? at) + figureOf(plan, step.figure).value * 1000);
   },
   hand: (job, step, run) => {
     const { procedure, plan, state } = job;
     const readAt = step.readEveryS === undefined ? null : nextReadingOf(job, step.readEveryS);
-    if (readAt !== null) return { stepId: step.id, title: 'Holding: read its volts', act: 'Read', dueAt: readAt, kind: 'read' };
-    const following = procedure.steps.slice(procedure.steps.indexOf(step) + 1).find((s) => stillComes(state, s)) ?? step;
-    return { stepId: step.id, title: fillText(following.title, plan), act: following.act, dueAt: run.dueAt, kind: 'wait' };
+    if (readAt !== null)
+      return {
+        stepId: step.id,
+        title: 'Holding: read its volts',
+        act: 'Read',
+        dueAt: readAt,
+        kind: 'read',
+      };
+    const following =
+      procedure.steps.slice(procedure.steps.indexOf(step) + 1).find((s) => stillComes(state, s)) ??
+      step;
+    return {
+      stepId: step.id,
+      title: fillText(following.title, plan),
+      act: following.act,
+      dueAt: run.dueAt,
+      kind: 'wait',
+    };
   },
   // It may count from an earlier step, so it is told by what was asked less what was cut.
-  remark: ({ plan }, step, run) => [formatDuration(figureOf(plan, step.figure).value - (run.result?.remainingS ?? 0))],
+  remark: ({ plan }, step, run) => [
+    formatDuration(figureOf(plan, step.figure).value - (run.result?.remainingS ?? 0)),
+  ],
 });
 
 export const waitTakes: Takes<'wait'> = { cutWait };
 
-function cutWait({ job, step, command: { reason }, context: { now } }: Asked<'wait', 'cutWait'>): JobEvent[] {
+function cutWait({
+  job,
+  step,
+  command: { reason },
+  context: { now },
+}: Asked<'wait', 'cutWait'>): JobEvent[] {
   if (!step.skippable) throw new Refused(`${step.early} This wait cannot be cut.`, 'forbidden');
   const remainingS = Math.ceil(((job.state.current?.dueAt ?? now) - now) / 1000);
   return [{ type: 'wait.cut', stepId: step.id, reason, remainingS }];
@@ -42,7 +66,9 @@ function cutWait({ job, step, command: { reason }, context: { now } }: Asked<'wa
 function nextReadingOf({ state }: Job, everyS: number): Moment | null {
   const { current } = state;
   if (!current) return null;
-  const last = standingReadings(state, 'spot').findLast((r) => r.at >= current.startedAt && r.values.voltageV !== undefined);
+  const last = standingReadings(state, 'spot').findLast(
+    (r) => r.at >= current.startedAt && r.values.voltageV !== undefined,
+  );
   const next = (last?.at ?? current.startedAt) + everyS * 1000;
   return next + (everyS * 1000) / 2 < (current.dueAt ?? Infinity) ? next : null;
 }

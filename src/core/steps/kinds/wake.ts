@@ -17,14 +17,43 @@ function wakeIt({ job, step, command }: Asked<'wake', 'wake'>): JobEvent[] {
   const result: ResultOf<'wake'> = { kind: 'wake', way: way ?? 'none', chargerA: command.chargerA };
   if (way === 'parallel') {
     const { donorV, donorAh, leadM, leadMm2 } = command;
-    if (donorV === undefined || donorAh === undefined || leadM === undefined || leadMm2 === undefined)
-      throw new Refused('Say what the donor reads and holds, and how long and thick the leads are.', 'invalid', 'donorV');
+    if (
+      donorV === undefined ||
+      donorAh === undefined ||
+      leadM === undefined ||
+      leadMm2 === undefined
+    )
+      throw new Refused(
+        'Say what the donor reads and holds, and how long and thick the leads are.',
+        'invalid',
+        'donorV',
+      );
     const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
-    const currents = wakeCurrents({ donorV, donorAh, leadM, leadMm2, sleeperV, sleeperAh: model.c20Ah, cells: model.cells, chargerA: command.chargerA });
+    const currents = wakeCurrents({
+      donorV,
+      donorAh,
+      leadM,
+      leadMm2,
+      sleeperV,
+      sleeperAh: model.c20Ah,
+      cells: model.cells,
+      chargerA: command.chargerA,
+    });
     const [problem] = currents.problems;
     if (problem) throw new Refused(problem.sentence, 'forbidden', problem.of);
-    result.donor = { voltageV: donorV, c20Ah: donorAh, leadM, leadMm2, inrushA: currents.inrushA, ...(command.donorTag ? { tag: command.donorTag } : {}) };
+    result.donor = {
+      voltageV: donorV,
+      c20Ah: donorAh,
+      leadM,
+      leadMm2,
+      inrushA: currents.inrushA,
+      ...(command.donorTag ? { tag: command.donorTag } : {}),
+    };
   } else if (command.chargerA > 0.1 * model.c20Ah + 1e-9)
-    throw new Refused(`At most a tenth of C20, ${(0.1 * model.c20Ah).toFixed(1)} A: waking is not boosting.`, 'invalid', 'chargerA');
+    throw new Refused(
+      `At most a tenth of C20, ${(0.1 * model.c20Ah).toFixed(1)} A: waking is not boosting.`,
+      'invalid',
+      'chargerA',
+    );
   return [done(step, result)];
 }

@@ -1,7 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { Op, QueryTypes } from 'sequelize';
 import type { FoundBattery } from '../../../contract/answers.ts';
-import type { Battery, CatalogueModel, OpenJob, RecordWire, TakeIn, TakenIn } from '../../../contract/wire.ts';
+import type {
+  Battery,
+  CatalogueModel,
+  OpenJob,
+  RecordWire,
+  TakeIn,
+  TakenIn,
+} from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { followingTag } from '../../../core/batteries/tag.ts';
 import { jobPlan } from '../../../core/plan/plan.ts';
@@ -25,15 +32,22 @@ export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
   const { store } = context;
   const { batteries, models, events } = store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
-    const model = (await models.findByPk(body.modelId, { raw: true, transaction })) as CatalogueModel | null;
+    const model = (await models.findByPk(body.modelId, {
+      raw: true,
+      transaction,
+    })) as CatalogueModel | null;
     if (!model) throw invalid('modelId', 'That model is not in the catalogue.');
     const kind = kindOf(model.kind);
     if ('refusal' in kind) throw invalid('modelId', kind.refusal);
-    if (body.promisedAt !== null && body.promisedAt <= now) throw invalid('promisedAt', 'That time is already past.');
+    if (body.promisedAt !== null && body.promisedAt <= now)
+      throw invalid('promisedAt', 'That time is already past.');
     const tags = [body.tag];
     while (tags.length < body.count) tags.push(followingTag(tags.at(-1) as string));
     const taken = await batteries.findAll({ where: { tag: tags }, raw: true, transaction });
-    if (taken[0]) throw conflict(`Tag ${taken[0].tag} is on another battery.`, { tag: `${taken[0].tag} is on another battery.` });
+    if (taken[0])
+      throw conflict(`Tag ${taken[0].tag} is on another battery.`, {
+        tag: `${taken[0].tag} is on another battery.`,
+      });
 
     const { id: _, ...printed } = model;
     const rules = await readRules(store, transaction);
@@ -44,10 +58,24 @@ export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
     const jobIds: string[] = [];
     for (const tag of tags) {
       const id = randomUUID();
-      await batteries.create({ id, tag, modelId: model.id, dateCode, owner, promisedAt, takenInAt: now, trayId }, { transaction });
+      await batteries.create(
+        { id, tag, modelId: model.id, dateCode, owner, promisedAt, takenInAt: now, trayId },
+        { transaction },
+      );
       const jobId = await createJob(store, id, procedure, plan, now, by.id, transaction);
       const data = { type: 'battery.taken-in', tag, modelCode: model.code };
-      await events.create({ at: now, by: by.id, batteryId: id, jobId, commandId: body.commandId, type: data.type, data }, { transaction });
+      await events.create(
+        {
+          at: now,
+          by: by.id,
+          batteryId: id,
+          jobId,
+          commandId: body.commandId,
+          type: data.type,
+          data,
+        },
+        { transaction },
+      );
       jobIds.push(jobId);
     }
     return { jobId: jobIds[0] as string, tag: body.tag, jobIds, tags };
@@ -57,27 +85,74 @@ export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
 }
 
 /** Opens another job for a battery on record: a recharge, a service, a battery out of a display machine. */
-export async function openJobFor(context: Context, tag: string, body: OpenJob): Promise<{ jobId: string }> {
+export async function openJobFor(
+  context: Context,
+  tag: string,
+  body: OpenJob,
+): Promise<{ jobId: string }> {
   const { store } = context;
   const { batteries, models, jobs, events } = store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const battery = await batteries.findOne({ where: { tag }, raw: true, transaction });
     if (!battery) throw notFound(`Battery ${tag}`);
-    const open = await jobs.findOne({ where: { batteryId: battery.id, status: ['running', 'with-lead'] }, raw: true, transaction });
+    const open = await jobs.findOne({
+      where: { batteryId: battery.id, status: ['running', 'with-lead'] },
+      raw: true,
+      transaction,
+    });
     if (open) throw conflict(`${tag} is on the bench already.`);
-    const past = await jobs.findAll({ where: { batteryId: battery.id }, attributes: ['state'], raw: true, transaction });
+    const past = await jobs.findAll({
+      where: { batteryId: battery.id },
+      attributes: ['state'],
+      raw: true,
+      transaction,
+    });
     const states = past.map((j) => parsed(j.state) as JobState);
     const outcomes = states.map((s) => s.outcome);
     if (outcomes.includes('recycle'))
-      throw new HttpProblem(403, { code: 'forbidden', message: `${tag} was sent to the recycler. It is not charged again.`, fields: {} });
-    if (body.purpose === 'commission' && outcomes.includes('passed')) throw invalid('purpose', `${tag} was commissioned already. Recharge or service it.`);
-    const { id: _, ...printed } = (await models.findByPk(battery.modelId, { raw: true, transaction })) as CatalogueModel;
+      throw new HttpProblem(403, {
+        code: 'forbidden',
+        message: `${tag} was sent to the recycler. It is not charged again.`,
+        fields: {},
+      });
+    if (body.purpose === 'commission' && outcomes.includes('passed'))
+      throw invalid('purpose', `${tag} was commissioned already. Recharge or service it.`);
+    const { id: _, ...printed } = (await models.findByPk(battery.modelId, {
+      raw: true,
+      transaction,
+    })) as CatalogueModel;
     const earlier = body.purpose === 'recover' ? earlierCapacity(states, printed) : null;
-    const plan = { ...jobPlan(printed, await readRules(store, transaction), body.purpose), ...(earlier ? { earlier } : {}) };
-    if (body.promisedAt !== battery.promisedAt) await batteries.update({ promisedAt: body.promisedAt }, { where: { id: battery.id }, transaction });
-    const jobId = await createJob(store, battery.id, procedureFor(printed.kind, body.purpose), plan, now, by.id, transaction);
+    const plan = {
+      ...jobPlan(printed, await readRules(store, transaction), body.purpose),
+      ...(earlier ? { earlier } : {}),
+    };
+    if (body.promisedAt !== battery.promisedAt)
+      await batteries.update(
+        { promisedAt: body.promisedAt },
+        { where: { id: battery.id }, transaction },
+      );
+    const jobId = await createJob(
+      store,
+      battery.id,
+      procedureFor(printed.kind, body.purpose),
+      plan,
+      now,
+      by.id,
+      transaction,
+    );
     const data = { type: 'battery.taken-in', tag, modelCode: printed.code };
-    await events.create({ at: now, by: by.id, batteryId: battery.id, jobId, commandId: body.commandId, type: data.type, data }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: battery.id,
+        jobId,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { jobId };
   });
   context.changes.announce({ topic: 'bench', tag });
@@ -101,18 +176,41 @@ export async function nextTag(store: Store): Promise<string> {
   const series = following.replace(/\d+$/, '');
   const [highest] = await store.sequelize.query<{ tag: string }>(
     `SELECT tag FROM batteries WHERE tag GLOB :series ORDER BY CAST(substr(tag, :digits) AS INTEGER) DESC LIMIT 1`,
-    { replacements: { series: `${series}[0-9]*`, digits: series.length + 1 }, type: QueryTypes.SELECT },
+    {
+      replacements: { series: `${series}[0-9]*`, digits: series.length + 1 },
+      type: QueryTypes.SELECT,
+    },
   );
   return followingTag(highest?.tag ?? following);
 }
 
 /** Batteries whose tag, owner or model holds the words, newest first, with how their last job stands. */
-export async function findBatteries(store: Store, q: string, limit: number): Promise<{ batteries: FoundBattery[]; total: number }> {
+export async function findBatteries(
+  store: Store,
+  q: string,
+  limit: number,
+): Promise<{ batteries: FoundBattery[]; total: number }> {
   const { batteries, models } = store.tables;
   const like = { [Op.like]: `%${q.replaceAll(/[\\%_]/g, '')}%` };
-  const modelIds = q ? (await models.findAll({ where: { [Op.or]: [{ code: like }, { name: like }] }, attributes: ['id'], raw: true })).map((m) => m.id) : [];
-  const where = q ? { [Op.or]: [{ tag: like }, { owner: like }, { dateCode: like }, { modelId: modelIds }] } : {};
-  const { rows, count } = await batteries.findAndCountAll({ where, order: [['takenInAt', 'DESC']], limit, attributes: ['id'], raw: true });
+  const modelIds = q
+    ? (
+        await models.findAll({
+          where: { [Op.or]: [{ code: like }, { name: like }] },
+          attributes: ['id'],
+          raw: true,
+        })
+      ).map((m) => m.id)
+    : [];
+  const where = q
+    ? { [Op.or]: [{ tag: like }, { owner: like }, { dateCode: like }, { modelId: modelIds }] }
+    : {};
+  const { rows, count } = await batteries.findAndCountAll({
+    where,
+    order: [['takenInAt', 'DESC']],
+    limit,
+    attributes: ['id'],
+    raw: true,
+  });
   const ids = rows.map((r) => r.id);
   const known = await batteriesById(store, ids);
   const last =
@@ -123,12 +221,22 @@ export async function findBatteries(store: Store, q: string, limit: number): Pro
           { replacements: { ids }, type: QueryTypes.SELECT },
         );
   const standing = new Map(last.map((row) => [row.batteryId, row.stands]));
-  return { total: count, batteries: ids.map((id) => ({ ...(known.get(id) as Battery), status: standing.get(id) ?? 'imported' })) };
+  return {
+    total: count,
+    batteries: ids.map((id) => ({
+      ...(known.get(id) as Battery),
+      status: standing.get(id) ?? 'imported',
+    })),
+  };
 }
 
 /** One battery by its tag. @throws HttpProblem when it is not on record */
 export async function batteryByTag(store: Store, tag: string): Promise<Battery> {
-  const row = await store.tables.batteries.findOne({ where: { tag }, attributes: ['id'], raw: true });
+  const row = await store.tables.batteries.findOne({
+    where: { tag },
+    attributes: ['id'],
+    raw: true,
+  });
   if (!row) throw notFound(`Battery ${tag}`);
   return (await batteriesById(store, [row.id])).get(row.id) as Battery;
 }
@@ -139,14 +247,36 @@ export async function batteryByTag(store: Store, tag: string): Promise<Battery> 
  */
 export async function* recordParts(store: Store, battery: Battery): AsyncGenerator<string> {
   const { id } = battery;
-  const heads = await store.tables.jobs.findAll({ where: { batteryId: id }, attributes: ['id', 'procedureHash'], order: [['openedAt', 'ASC']], raw: true });
+  const heads = await store.tables.jobs.findAll({
+    where: { batteryId: id },
+    attributes: ['id', 'procedureHash'],
+    order: [['openedAt', 'ASC']],
+    raw: true,
+  });
   const hashes = [...new Set(heads.map((j) => j.procedureHash))];
-  const procedures = Object.fromEntries(await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)));
-  const model = (await store.tables.models.findByPk(battery.modelId, { raw: true })) as CatalogueModel;
-  const logs = (await store.tables.chargeLogs.findAll({ where: { batteryId: id }, order: [['startedAt', 'ASC']], raw: true })).map(
-    ({ body, batteryId: _b, addedAt: _a, ...log }) => ({ ...log, log: parsed(body) as RecordWire['logs'][number]['log'] }),
+  const procedures = Object.fromEntries(
+    await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)),
   );
-  const head = JSON.stringify({ battery, model, procedures, logs, stock: await stockItem(store, id) });
+  const model = (await store.tables.models.findByPk(battery.modelId, {
+    raw: true,
+  })) as CatalogueModel;
+  const logs = (
+    await store.tables.chargeLogs.findAll({
+      where: { batteryId: id },
+      order: [['startedAt', 'ASC']],
+      raw: true,
+    })
+  ).map(({ body, batteryId: _b, addedAt: _a, ...log }) => ({
+    ...log,
+    log: parsed(body) as RecordWire['logs'][number]['log'],
+  }));
+  const head = JSON.stringify({
+    battery,
+    model,
+    procedures,
+    logs,
+    stock: await stockItem(store, id),
+  });
   yield `${head.slice(0, -1)},"jobs":`;
   yield* jsonList(
     jobTexts(
@@ -163,12 +293,21 @@ export async function* recordParts(store: Store, battery: Battery): AsyncGenerat
   yield '}';
 }
 
-async function* jobTexts(store: Store, battery: Battery, ids: readonly string[]): AsyncGenerator<string> {
+async function* jobTexts(
+  store: Store,
+  battery: Battery,
+  ids: readonly string[],
+): AsyncGenerator<string> {
   for (const id of ids) {
-    const [row] = await store.sequelize.query<{ procedureHash: string; plan: string; state: string; seq: number }>(
-      'SELECT procedureHash, plan, state, seq FROM jobs WHERE id = :id',
-      { replacements: { id }, type: QueryTypes.SELECT },
-    );
+    const [row] = await store.sequelize.query<{
+      procedureHash: string;
+      plan: string;
+      state: string;
+      seq: number;
+    }>('SELECT procedureHash, plan, state, seq FROM jobs WHERE id = :id', {
+      replacements: { id },
+      type: QueryTypes.SELECT,
+    });
     if (!row) continue;
     const head = JSON.stringify({ id, battery, procedureId: row.procedureHash, seq: row.seq });
     yield `${head.slice(0, -1)},"plan":${row.plan},"state":${row.state}}`;
@@ -179,7 +318,11 @@ async function* jobTexts(store: Store, battery: Battery, ids: readonly string[])
 const PAGE = 1000;
 
 /** A battery's readings, oldest first, each with what corrected it: all of them, or those outside any job. */
-export async function* readingsOf(store: Store, batteryId: string, which: 'all' | 'shelf'): AsyncGenerator<Reading> {
+export async function* readingsOf(
+  store: Store,
+  batteryId: string,
+  which: 'all' | 'shelf',
+): AsyncGenerator<Reading> {
   for (let [at, id] = [-1, '']; ;) {
     const rows = await store.sequelize.query<ReadingRow & { supersededBy: string | null }>(
       `SELECT r.*, s.id AS supersededBy FROM readings r LEFT JOIN readings s ON s.supersedes = r.id
@@ -204,15 +347,31 @@ async function* asJson(values: AsyncIterable<unknown>): AsyncGenerator<string> {
 }
 
 /** Events as they lie in the file; those an earlier version told in other words are told anew. */
-async function* eventTexts(store: Store, batteryId: string, procedureOfJob: (jobId: string) => Procedure | undefined): AsyncGenerator<string> {
+async function* eventTexts(
+  store: Store,
+  batteryId: string,
+  procedureOfJob: (jobId: string) => Procedure | undefined,
+): AsyncGenerator<string> {
   for (let after = 0; ;) {
-    const rows = await store.sequelize.query<{ seq: number; at: number; by: string; jobId: string | null; type: string; data: string }>(
+    const rows = await store.sequelize.query<{
+      seq: number;
+      at: number;
+      by: string;
+      jobId: string | null;
+      type: string;
+      data: string;
+    }>(
       'SELECT seq, at, "by", jobId, type, data FROM events WHERE batteryId = :batteryId AND seq > :after ORDER BY seq LIMIT :page',
       { replacements: { batteryId, after, page: PAGE }, type: QueryTypes.SELECT },
     );
     for (const { data, type, ...row } of rows) {
-      const procedure = row.jobId !== null && (RETOLD as readonly string[]).includes(type) ? procedureOfJob(row.jobId) : undefined;
-      const event = procedure ? JSON.stringify(eventNow(JSON.parse(data) as JobEvent, procedure)) : data;
+      const procedure =
+        row.jobId !== null && (RETOLD as readonly string[]).includes(type)
+          ? procedureOfJob(row.jobId)
+          : undefined;
+      const event = procedure
+        ? JSON.stringify(eventNow(JSON.parse(data) as JobEvent, procedure))
+        : data;
       yield `${JSON.stringify(row).slice(0, -1)},"event":${event}}`;
     }
     const last = rows.at(-1);

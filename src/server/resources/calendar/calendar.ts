@@ -40,12 +40,27 @@ export async function calendarToken(context: Context, body: CalendarAddress): Pr
  * @param origin where the pages are reached from, for the link of each event
  * @throws HttpProblem where the address is nobody's
  */
-export async function calendarFeed(context: Context, token: string | undefined, guarded: boolean, origin: string): Promise<string> {
+export async function calendarFeed(
+  context: Context,
+  token: string | undefined,
+  guarded: boolean,
+  origin: string,
+): Promise<string> {
   const { store, clock } = context;
   if (guarded || token !== undefined) {
     // Looked up by the whole of it: nothing is told of an address that is nearly right.
-    const owner = token ? await store.tables.people.findOne({ where: { calendarToken: token, active: true }, raw: true }) : null;
-    if (!owner) throw new HttpProblem(401, { code: 'forbidden', message: 'That is not the address of a feed.', fields: {} });
+    const owner = token
+      ? await store.tables.people.findOne({
+          where: { calendarToken: token, active: true },
+          raw: true,
+        })
+      : null;
+    if (!owner)
+      throw new HttpProblem(401, {
+        code: 'forbidden',
+        message: 'That is not the address of a feed.',
+        fields: {},
+      });
   }
   const now = clock.now();
   const rules = await readRules(store);
@@ -57,7 +72,10 @@ export async function calendarFeed(context: Context, token: string | undefined, 
     ttl: 15 * 60,
   });
   for (const wire of await benchJobs(store, now)) {
-    const job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
+    const job = settle(
+      { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state },
+      now,
+    );
     const { tag, owner, promisedAt } = wire.battery;
     const url = `${origin}/jobs/${wire.id}`;
     const add = (what: string, at: number, summary: string, description: string, alarmS: number) =>
@@ -73,17 +91,36 @@ export async function calendarFeed(context: Context, token: string | undefined, 
         alarms: [{ type: ICalAlarmType.display, triggerBefore: alarmS, description: summary }],
       });
     const hand = nextHand(job, now);
-    if (hand?.dueAt) add('hand', hand.dueAt, `${tag}: ${hand.title}`, `${wire.battery.modelCode}, for ${owner}.`, HANDS_ALARM_S);
+    if (hand?.dueAt)
+      add(
+        'hand',
+        hand.dueAt,
+        `${tag}: ${hand.title}`,
+        `${wire.battery.modelCode}, for ${owner}.`,
+        HANDS_ALARM_S,
+      );
     const ready = readyAt(job, now, hands);
     if (ready !== null && promisedAt !== null)
-      add('promise', promisedAt, `${tag} promised to ${owner}`, ready > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.', PROMISE_ALARM_S);
+      add(
+        'promise',
+        promisedAt,
+        `${tag} promised to ${owner}`,
+        ready > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.',
+        PROMISE_ALARM_S,
+      );
   }
-  for (const event of shelfEvents(await shelfStandings(store, rules, now), rules, now, origin)) calendar.createEvent(event);
+  for (const event of shelfEvents(await shelfStandings(store, rules, now), rules, now, origin))
+    calendar.createEvent(event);
   return calendar.toString();
 }
 
 /** What the shelf asks for, one event a day and kind: forty batteries to read on a Monday are one walk. */
-function shelfEvents(shelf: readonly { item: StockItem; standing: StockStanding }[], rules: HouseRules, now: number, origin: string): ICalEventData[] {
+function shelfEvents(
+  shelf: readonly { item: StockItem; standing: StockStanding }[],
+  rules: HouseRules,
+  now: number,
+  origin: string,
+): ICalEventData[] {
   const walks = new Map<string, { day: string; kind: 'read' | 'recharge'; tags: string[] }>();
   for (const { item, standing } of shelf) {
     if (item.jobId !== null) continue;
@@ -110,7 +147,9 @@ function shelfEvents(shelf: readonly { item: StockItem; standing: StockStanding 
       description: `${tags.sort().join(', ')}\n${url}`,
       url,
       // When the shop opens that day.
-      alarms: [{ type: ICalAlarmType.display, triggerAfter: rules.hours.from * 60, description: summary }],
+      alarms: [
+        { type: ICalAlarmType.display, triggerAfter: rules.hours.from * 60, description: summary },
+      ],
     };
   });
 }

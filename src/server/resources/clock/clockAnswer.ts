@@ -16,7 +16,13 @@ const DAY_MS = 24 * 3_600_000;
  *
  * @param redate told by how much the dates of charges under way move, ms
  */
-export async function answerClock(context: Context, clock: SteadyClock, wall: WallWatch, body: AnswerClock, redate: (byMs: number) => void): Promise<void> {
+export async function answerClock(
+  context: Context,
+  clock: SteadyClock,
+  wall: WallWatch,
+  body: AnswerClock,
+  redate: (byMs: number) => void,
+): Promise<void> {
   const { store, changes } = context;
   const asked = wall.standing();
   const aheadMs = asked?.aheadMs ?? 0;
@@ -24,16 +30,33 @@ export async function answerClock(context: Context, clock: SteadyClock, wall: Wa
   let first = false;
   await once(context, body, async ({ by, now, transaction }) => {
     if (!asked || Math.abs(aheadMs - body.aheadMs) > WALL_SLACK_MS)
-      throw conflict('The clocks stand otherwise by now. Look again.', { aheadMs: 'Not any more.' });
-    const ahead = body.answer === 'put-right' && aheadMs < -DAY_MS ? await datedAhead(store, from + aheadMs) : null;
+      throw conflict('The clocks stand otherwise by now. Look again.', {
+        aheadMs: 'Not any more.',
+      });
+    const ahead =
+      body.answer === 'put-right' && aheadMs < -DAY_MS
+        ? await datedAhead(store, from + aheadMs)
+        : null;
     if (ahead && by.role !== 'lead' && ahead.jobs + ahead.batteries + ahead.shelf > 0)
       throw new HttpProblem(403, {
         code: 'forbidden',
-        message: 'Entries are dated later than that, and would be dated anew. Only a lead may do that.',
+        message:
+          'Entries are dated later than that, and would be dated anew. Only a lead may do that.',
         fields: { by: 'Only a lead.' },
       });
     const data = { type: 'clock.answered', answer: body.answer, aheadMs, ...(ahead ?? {}) };
-    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await store.tables.events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     first = true;
     return { ok: true };
   });
@@ -43,7 +66,14 @@ export async function answerClock(context: Context, clock: SteadyClock, wall: Wa
     if (body.answer === 'put-right') {
       redate(aheadMs);
       const open = await openJobIds(store);
-      for (const jobId of open) await recordInJob(context, jobId, from, () => [{ type: 'clock.set', byMs: aheadMs }], body.by);
+      for (const jobId of open)
+        await recordInJob(
+          context,
+          jobId,
+          from,
+          () => [{ type: 'clock.set', byMs: aheadMs }],
+          body.by,
+        );
       if (aheadMs < 0) await redateAhead(context, from + aheadMs, aheadMs, body.by, open);
     }
     clock.move(aheadMs);
@@ -52,7 +82,15 @@ export async function answerClock(context: Context, clock: SteadyClock, wall: Wa
     const data = { type: `clock.${body.answer}`, byMs: aheadMs };
     await store.write((transaction) =>
       store.tables.events.create(
-        { at: clock.now(), by: body.by, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data },
+        {
+          at: clock.now(),
+          by: body.by,
+          batteryId: null,
+          jobId: null,
+          commandId: body.commandId,
+          type: data.type,
+          data,
+        },
         { transaction },
       ),
     );

@@ -11,17 +11,29 @@ import { recordInJob } from '../jobs/jobs.ts';
 export async function datedAhead(store: Store, rightNow: number): Promise<DatedAhead> {
   const { jobs, batteries } = store.tables;
   return {
-    jobs: await jobs.count({ where: { [Op.or]: [{ openedAt: { [Op.gt]: rightNow } }, { closedAt: { [Op.gt]: rightNow } }] } }),
+    jobs: await jobs.count({
+      where: {
+        [Op.or]: [{ openedAt: { [Op.gt]: rightNow } }, { closedAt: { [Op.gt]: rightNow } }],
+      },
+    }),
     batteries: await batteries.count({ where: { takenInAt: { [Op.gt]: rightNow } } }),
     shelf: (await shelfAhead(store, rightNow)).length,
   };
 }
 
 async function shelfAhead(store: Store, rightNow: number, transaction?: Transaction) {
-  const rows = await store.tables.stock.findAll({ raw: true, ...(transaction ? { transaction } : {}) });
+  const rows = await store.tables.stock.findAll({
+    raw: true,
+    ...(transaction ? { transaction } : {}),
+  });
   return rows
     .map((row) => ({ ...row, readings: parsed(row.readings) as ShelfReading[] }))
-    .filter((row) => row.since > rightNow || row.chargedAt > rightNow || row.readings.some((r) => r.at > rightNow));
+    .filter(
+      (row) =>
+        row.since > rightNow ||
+        row.chargedAt > rightNow ||
+        row.readings.some((r) => r.at > rightNow),
+    );
 }
 
 /**
@@ -30,17 +42,41 @@ async function shelfAhead(store: Store, rightNow: number, transaction?: Transact
  *
  * @param byMs how far the dates move, below 0
  */
-export async function redateAhead(context: Context, rightNow: number, byMs: number, by: string, openJobs: readonly string[]): Promise<void> {
+export async function redateAhead(
+  context: Context,
+  rightNow: number,
+  byMs: number,
+  by: string,
+  openJobs: readonly string[],
+): Promise<void> {
   const { store } = context;
   const { jobs, batteries, stock, events } = store.tables;
-  const over = await jobs.findAll({ where: { closedAt: { [Op.gt]: rightNow } }, attributes: ['id'], raw: true });
-  for (const { id } of over) if (!openJobs.includes(id)) await recordInJob(context, id, rightNow, () => [{ type: 'clock.set', byMs }], by);
+  const over = await jobs.findAll({
+    where: { closedAt: { [Op.gt]: rightNow } },
+    attributes: ['id'],
+    raw: true,
+  });
+  for (const { id } of over)
+    if (!openJobs.includes(id))
+      await recordInJob(context, id, rightNow, () => [{ type: 'clock.set', byMs }], by);
   const one = (at: number): number => (at > rightNow ? at + byMs : at);
   await store.write(async (transaction) => {
-    for (const { id, openedAt } of await jobs.findAll({ where: { openedAt: { [Op.gt]: rightNow } }, attributes: ['id', 'openedAt'], raw: true, transaction }))
+    for (const { id, openedAt } of await jobs.findAll({
+      where: { openedAt: { [Op.gt]: rightNow } },
+      attributes: ['id', 'openedAt'],
+      raw: true,
+      transaction,
+    }))
       await jobs.update({ openedAt: one(openedAt) }, { where: { id }, transaction });
-    for (const { id, takenInAt, promisedAt } of await batteries.findAll({ where: { takenInAt: { [Op.gt]: rightNow } }, raw: true, transaction }))
-      await batteries.update({ takenInAt: one(takenInAt), promisedAt: promisedAt && redated(promisedAt, byMs) }, { where: { id }, transaction });
+    for (const { id, takenInAt, promisedAt } of await batteries.findAll({
+      where: { takenInAt: { [Op.gt]: rightNow } },
+      raw: true,
+      transaction,
+    }))
+      await batteries.update(
+        { takenInAt: one(takenInAt), promisedAt: promisedAt && redated(promisedAt, byMs) },
+        { where: { id }, transaction },
+      );
     for (const row of await shelfAhead(store, rightNow, transaction)) {
       const stands = {
         since: one(row.since),
@@ -49,7 +85,18 @@ export async function redateAhead(context: Context, rightNow: number, byMs: numb
       };
       await stock.update(stands, { where: { batteryId: row.batteryId }, transaction });
       const data = { type: 'shelf.as-found', ...stands, jobId: row.jobId };
-      await events.create({ at: rightNow, by, batteryId: row.batteryId, jobId: null, commandId: 'clock', type: data.type, data }, { transaction });
+      await events.create(
+        {
+          at: rightNow,
+          by,
+          batteryId: row.batteryId,
+          jobId: null,
+          commandId: 'clock',
+          type: data.type,
+          data,
+        },
+        { transaction },
+      );
     }
   });
   context.changes.announce({ topic: 'shelf' });

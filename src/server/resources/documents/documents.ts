@@ -3,39 +3,93 @@ import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Sheet } from '../../../core/paper/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { begin, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, STOP, type Document, tagPng, widthOf } from './page.ts';
+import {
+  begin,
+  finish,
+  INK,
+  MARGIN,
+  MM,
+  picture,
+  row,
+  rule,
+  section,
+  SIZES,
+  SOFT,
+  STOP,
+  type Document,
+  tagPng,
+  widthOf,
+} from './page.ts';
 
 /** A tag's code as a Code 128 drawing. */
 export function tagSvg(tag: string): string {
-  return bwipjs.toSVG({ bcid: 'code128', text: tag, height: 12, includetext: false, paddingwidth: 2, paddingheight: 2 });
+  return bwipjs.toSVG({
+    bcid: 'code128',
+    text: tag,
+    height: 12,
+    includetext: false,
+    paddingwidth: 2,
+    paddingheight: 2,
+  });
 }
 
 /** A single 62 × 29 mm tag: code, spoken tag, model, owner, the day it was taken in. */
 export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffer> {
   const doc = begin([62 * MM, 29 * MM], 8, battery.tag);
   const width = 62 * MM - 16;
-  doc.font('strong').fontSize(17).fillColor(INK).text(battery.tag, 8, 5, { lineBreak: false, structType: 'H1' });
-  doc.font('label').fontSize(8).fillColor(SOFT).text(formatStamp(battery.takenInAt, rules.timeZone), 8, 10, { width, align: 'right', lineBreak: false });
+  doc
+    .font('strong')
+    .fontSize(17)
+    .fillColor(INK)
+    .text(battery.tag, 8, 5, { lineBreak: false, structType: 'H1' });
+  doc
+    .font('label')
+    .fontSize(8)
+    .fillColor(SOFT)
+    .text(formatStamp(battery.takenInAt, rules.timeZone), 8, 10, {
+      width,
+      align: 'right',
+      lineBreak: false,
+    });
   const code = await tagPng(battery.tag);
   picture(doc, `Code 128: ${battery.tag}`, () => doc.image(code, 8, 27, { width, height: 26 }));
-  doc.font('text').fontSize(8).fillColor(INK).text(`${battery.modelCode} · ${battery.owner}`, 8, 58, { width, height: 10, ellipsis: true });
+  doc
+    .font('text')
+    .fontSize(8)
+    .fillColor(INK)
+    .text(`${battery.modelCode} · ${battery.owner}`, 8, 58, { width, height: 10, ellipsis: true });
   return finish(doc);
 }
 
 /** The handover sheet on the shop's paper. */
-export async function sheetPdf(wire: JobWire, { sheet, keptAt, since }: SheetWire, rules: HouseRules, printedAt: number): Promise<Buffer> {
+export async function sheetPdf(
+  wire: JobWire,
+  { sheet, keptAt, since }: SheetWire,
+  rules: HouseRules,
+  printedAt: number,
+): Promise<Buffer> {
   const { battery } = wire;
   const doc = begin(SIZES[rules.paper], MARGIN, `${battery.tag} handover sheet`);
   const WIDTH = widthOf(doc);
 
-  doc.font('strong').fontSize(26).fillColor(INK).text(battery.tag, MARGIN, MARGIN, { lineBreak: false, structType: 'H1' });
+  doc
+    .font('strong')
+    .fontSize(26)
+    .fillColor(INK)
+    .text(battery.tag, MARGIN, MARGIN, { lineBreak: false, structType: 'H1' });
   const code = await tagPng(battery.tag);
-  picture(doc, `Code 128: ${battery.tag}`, () => doc.image(code, MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 }));
+  picture(doc, `Code 128: ${battery.tag}`, () =>
+    doc.image(code, MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 }),
+  );
   doc
     .font('text')
     .fontSize(10)
     .fillColor(SOFT)
-    .text(`For ${battery.owner} · date code ${battery.dateCode} · taken in ${formatStamp(battery.takenInAt, rules.timeZone)}`, MARGIN, MARGIN + 36);
+    .text(
+      `For ${battery.owner} · date code ${battery.dateCode} · taken in ${formatStamp(battery.takenInAt, rules.timeZone)}`,
+      MARGIN,
+      MARGIN + 36,
+    );
   rule(doc);
 
   doc
@@ -58,15 +112,19 @@ export async function sheetPdf(wire: JobWire, { sheet, keptAt, since }: SheetWir
   }
   if (sheet.decisions.length > 0) {
     section(doc, 'Decided by the lead');
-    for (const d of sheet.decisions) row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);
+    for (const d of sheet.decisions)
+      row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);
   }
   section(doc, 'Deviations');
   if (sheet.deviations.length === 0) doc.font('text').fontSize(9.5).fillColor(SOFT).text('None.');
-  for (const d of sheet.deviations) row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);
+  for (const d of sheet.deviations)
+    row(doc, [d.when, `${d.what}. Reason: ${d.reason} (${d.by})`], [110, WIDTH - 110]);
   section(doc, 'Readings');
-  for (const r of sheet.readings) row(doc, [r.when, r.what, r.values, r.remark], [110, 70, 190, WIDTH - 370], r.corrected);
+  for (const r of sheet.readings)
+    row(doc, [r.when, r.what, r.values, r.remark], [110, 70, 190, WIDTH - 370], r.corrected);
   section(doc, 'Steps');
-  for (const s of sheet.steps) row(doc, [s.when, s.title, s.remark, s.by], [110, 200, 95, WIDTH - 405]);
+  for (const s of sheet.steps)
+    row(doc, [s.when, s.title, s.remark, s.by], [110, 200, 95, WIDTH - 405]);
   if (sheet.notes.length > 0) {
     section(doc, 'Notes');
     for (const n of sheet.notes) row(doc, [n.when, `${n.text} (${n.by})`], [110, WIDTH - 110]);
@@ -88,7 +146,9 @@ export async function sheetPdf(wire: JobWire, { sheet, keptAt, since }: SheetWir
 /** When it was printed, and as of when it tells. */
 function printedWords(keptAt: number | null, printedAt: number, timeZone: string): string {
   const printed = `Printed ${formatStamp(printedAt, timeZone)}`;
-  return keptAt === null ? `${printed}.` : `${printed}, as it was kept on ${formatStamp(keptAt, timeZone)}.`;
+  return keptAt === null
+    ? `${printed}.`
+    : `${printed}, as it was kept on ${formatStamp(keptAt, timeZone)}.`;
 }
 
 function headline(doc: Document, sheet: Sheet): void {

@@ -9,7 +9,22 @@ import { type Context, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import { batteriesById, jobsOfBattery, procedureOf } from '../jobs/jobs.ts';
 import type { ShelfLine } from '../shelf/shelf.ts';
-import { begin, type Document, finish, INK, MARGIN, MM, picture, row, rule, section, SIZES, SOFT, tagPng, widthOf } from './page.ts';
+import {
+  begin,
+  type Document,
+  finish,
+  INK,
+  MARGIN,
+  MM,
+  picture,
+  row,
+  rule,
+  section,
+  SIZES,
+  SOFT,
+  tagPng,
+  widthOf,
+} from './page.ts';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
@@ -24,12 +39,24 @@ function title(doc: Document, words: string, below: string): void {
 }
 
 /** The shelf, longest standing first, with a box to tick and a line to write on. */
-export async function shelfListPdf(lines: readonly ShelfLine[], rules: HouseRules, now: number): Promise<Buffer> {
+export async function shelfListPdf(
+  lines: readonly ShelfLine[],
+  rules: HouseRules,
+  now: number,
+): Promise<Buffer> {
   const doc = begin(SIZES[rules.paper], MARGIN, 'Shelf');
   const width = widthOf(doc);
   const widths = [62, 62, 74, 74, 92, 78, width - 442];
-  title(doc, 'Shelf', `${rules.shopName}. ${lines.length} batteries, first in first out. Printed ${formatStamp(now, rules.timeZone)}.`);
-  row(doc, ['Tag', 'Model', 'Since', 'Last read', 'Charge today', 'Recharge by', 'Volts now'], widths);
+  title(
+    doc,
+    'Shelf',
+    `${rules.shopName}. ${lines.length} batteries, first in first out. Printed ${formatStamp(now, rules.timeZone)}.`,
+  );
+  row(
+    doc,
+    ['Tag', 'Model', 'Since', 'Last read', 'Charge today', 'Recharge by', 'Volts now'],
+    widths,
+  );
   rule(doc);
   for (const l of lines)
     row(
@@ -40,12 +67,17 @@ export async function shelfListPdf(lines: readonly ShelfLine[], rules: HouseRule
         dateOf(l.since, rules.timeZone),
         `${l.lastV.toFixed(2)} V`,
         l.percent,
-        l.wants === 'charge' ? 'now' : Number.isFinite(l.rechargeAt) ? dateOf(l.rechargeAt, rules.timeZone) : '–',
+        l.wants === 'charge'
+          ? 'now'
+          : Number.isFinite(l.rechargeAt)
+            ? dateOf(l.rechargeAt, rules.timeZone)
+            : '–',
         l.wants === 'on the bench' ? 'on the bench' : '________',
       ],
       widths,
     );
-  if (lines.length === 0) doc.font('text').fontSize(11).fillColor(SOFT).text('Nothing stands on the shelf.');
+  if (lines.length === 0)
+    doc.font('text').fontSize(11).fillColor(SOFT).text('Nothing stands on the shelf.');
   return finish(doc);
 }
 
@@ -54,7 +86,11 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
   const { store, clock } = context;
   const now = clock.now();
   const rules = await readRules(store);
-  const rows = await store.tables.batteries.findAll({ where: { trayId }, order: [['tag', 'ASC']], raw: true });
+  const rows = await store.tables.batteries.findAll({
+    where: { trayId },
+    order: [['tag', 'ASC']],
+    raw: true,
+  });
   const [first] = rows;
   if (!first) throw notFound('That tray');
   const known = await batteriesById(
@@ -75,7 +111,10 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
   for (const battery of rows) {
     const wire = (await jobsOfBattery(store, battery.id)).at(-1);
     if (!wire) continue;
-    const job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
+    const job = settle(
+      { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state },
+      now,
+    );
     const { verdict, outcome, refusal, deviations } = job.state;
     const ready = readyAt(job, now, handsAt(rules));
     const next = outcome
@@ -89,7 +128,11 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
       doc,
       [
         battery.tag,
-        outcome ? OUTCOME_WORDS[outcome] : ready === null ? 'with the lead' : `ready ${formatMoment(ready, now, rules.timeZone)}`,
+        outcome
+          ? OUTCOME_WORDS[outcome]
+          : ready === null
+            ? 'with the lead'
+            : `ready ${formatMoment(ready, now, rules.timeZone)}`,
         verdict?.restV ? `${verdict.restV.toFixed(2)} V` : '–',
         verdict?.socPercent ? `${verdict.socPercent.toFixed(0)} %` : '–',
         verdict?.loadV ? `${verdict.loadV.toFixed(2)} V` : '–',
@@ -104,20 +147,38 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
 }
 
 /** A label sheet of 3 × 8: 64 × 34 mm labels with 3 mm between columns, the usual office kind on A4. */
-const LABEL = { across: 3, down: 8, width: 64 * MM, height: 33.9 * MM, left: 6 * MM, top: 12.9 * MM, gap: 3 * MM };
+const LABEL = {
+  across: 3,
+  down: 8,
+  width: 64 * MM,
+  height: 33.9 * MM,
+  left: 6 * MM,
+  top: 12.9 * MM,
+  gap: 3 * MM,
+};
 
 /** Date tags for many batteries on a label sheet. */
-export async function tagSheetPdf(context: Context, tags: readonly string[], code: 'code128' | 'qr'): Promise<Buffer> {
+export async function tagSheetPdf(
+  context: Context,
+  tags: readonly string[],
+  code: 'code128' | 'qr',
+): Promise<Buffer> {
   const { store } = context;
   const rules = await readRules(store);
-  const rows = await store.tables.batteries.findAll({ where: { tag: [...new Set(tags)] }, raw: true });
+  const rows = await store.tables.batteries.findAll({
+    where: { tag: [...new Set(tags)] },
+    raw: true,
+  });
   const missing = tags.find((tag) => !rows.some((r) => r.tag === tag));
   if (missing) throw notFound(`Battery ${missing}`);
   const known = await batteriesById(
     store,
     rows.map((r) => r.id),
   );
-  const stock = await store.tables.stock.findAll({ where: { batteryId: rows.map((r) => r.id) }, raw: true });
+  const stock = await store.tables.stock.findAll({
+    where: { batteryId: rows.map((r) => r.id) },
+    raw: true,
+  });
   const doc = begin(SIZES[rules.paper], 0, 'Date tags');
   for (const [i, tag] of [...new Set(tags)].entries()) {
     const place = i % (LABEL.across * LABEL.down);
@@ -134,7 +195,10 @@ export async function tagSheetPdf(context: Context, tags: readonly string[], cod
       tag,
       code,
       model: battery.modelCode,
-      date: charged === undefined ? `in ${dateOf(battery.takenInAt, rules.timeZone)}` : `charged ${dateOf(charged, rules.timeZone)}`,
+      date:
+        charged === undefined
+          ? `in ${dateOf(battery.takenInAt, rules.timeZone)}`
+          : `charged ${dateOf(charged, rules.timeZone)}`,
       owner: battery.owner,
     });
   }
@@ -151,7 +215,10 @@ interface TagDrawing {
   owner: string;
 }
 
-async function drawTag(doc: Document, { x, y, tag, code, model, date, owner }: TagDrawing): Promise<void> {
+async function drawTag(
+  doc: Document,
+  { x, y, tag, code, model, date, owner }: TagDrawing,
+): Promise<void> {
   const pad = 8;
   const image = await tagPng(tag, code);
   const side = code === 'qr' ? 58 : 0;
@@ -162,7 +229,8 @@ async function drawTag(doc: Document, { x, y, tag, code, model, date, owner }: T
     .fillColor(INK)
     .text(tag, x + pad, y + 8, { lineBreak: false, structType: 'H2' });
   picture(doc, `${code === 'qr' ? 'QR' : 'Code 128'}: ${tag}`, () => {
-    if (code === 'qr') doc.image(image, x + LABEL.width - pad - 54, y + 10, { width: 54, height: 54 });
+    if (code === 'qr')
+      doc.image(image, x + LABEL.width - pad - 54, y + 10, { width: 54, height: 54 });
     else doc.image(image, x + pad, y + 30, { width: LABEL.width - 2 * pad, height: 26 });
   });
   const top = code === 'qr' ? y + 32 : y + 60;

@@ -9,7 +9,8 @@ const require = createRequire(import.meta.url);
 const FONTS = {
   text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
   strong: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
-  label: require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
+  label:
+    require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
 };
 export const INK = '#211C17';
 export const SOFT = '#6B6154';
@@ -56,8 +57,15 @@ export function begin(size: string | [number, number], margin: number, title: st
   doc.addStructure(root);
   structures.set(doc, { root, table: null });
   const plain = doc.text.bind(doc);
-  doc.text = ((text: string, x?: number | PDFKit.Mixins.TextOptions, y?: number, options: PDFKit.Mixins.TextOptions = {}) =>
-    typeof x === 'object' ? plain(text, { structParent: root, ...x }) : plain(text, x, y, { structParent: root, ...options })) as Document['text'];
+  doc.text = ((
+    text: string,
+    x?: number | PDFKit.Mixins.TextOptions,
+    y?: number,
+    options: PDFKit.Mixins.TextOptions = {},
+  ) =>
+    typeof x === 'object'
+      ? plain(text, { structParent: root, ...x })
+      : plain(text, x, y, { structParent: root, ...options })) as Document['text'];
   return doc;
 }
 
@@ -102,7 +110,11 @@ export function section(doc: Document, title: string): void {
   doc.moveDown(0.8);
   const structure = structures.get(doc);
   if (structure) structure.table = null;
-  doc.font('strong').fontSize(11).fillColor(INK).text(title, MARGIN, undefined, { structType: 'H2' });
+  doc
+    .font('strong')
+    .fontSize(11)
+    .fillColor(INK)
+    .text(title, MARGIN, undefined, { structType: 'H2' });
   doc.moveDown(0.2);
 }
 
@@ -120,9 +132,16 @@ function tableRow(doc: Document): Structure {
 }
 
 /** Cells side by side; the row is as high as its tallest. */
-export function row(doc: Document, cells: readonly string[], widths: readonly number[], struck = false): void {
+export function row(
+  doc: Document,
+  cells: readonly string[],
+  widths: readonly number[],
+  struck = false,
+): void {
   doc.font('text').fontSize(9.5);
-  const height = Math.max(...cells.map((c, i) => doc.heightOfString(c || ' ', { width: (widths[i] as number) - 8 })));
+  const height = Math.max(
+    ...cells.map((c, i) => doc.heightOfString(c || ' ', { width: (widths[i] as number) - 8 })),
+  );
   if (doc.y + height > doc.page.height - MARGIN) doc.addPage();
   const line = tableRow(doc);
   const top = doc.y;
@@ -130,7 +149,12 @@ export function row(doc: Document, cells: readonly string[], widths: readonly nu
   cells.forEach((cell, i) => {
     doc
       .fillColor(i === 0 ? SOFT : INK)
-      .text(cell, x, top, { width: (widths[i] as number) - 8, strike: struck && i === 2, structParent: line, structType: i === 0 ? 'TH' : 'TD' });
+      .text(cell, x, top, {
+        width: (widths[i] as number) - 8,
+        strike: struck && i === 2,
+        structParent: line,
+        structType: i === 0 ? 'TH' : 'TD',
+      });
     x += widths[i] as number;
   });
   doc.x = MARGIN;

@@ -1,7 +1,12 @@
 import type { Transaction } from 'sequelize';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job } from '../../../core/job/job.ts';
-import { handoverSheet, type Sheet, type SheetWords, sinceKept } from '../../../core/paper/sheet.ts';
+import {
+  handoverSheet,
+  type Sheet,
+  type SheetWords,
+  sinceKept,
+} from '../../../core/paper/sheet.ts';
 import { signerName } from '../../../core/job/signers.ts';
 import type { SheetWire } from '../../../contract/wire.ts';
 import { parsed, readRules } from '../../context.ts';
@@ -18,9 +23,18 @@ const wordsOf = (rules: HouseRules, people: Awaited<ReturnType<typeof peopleOf>>
 });
 
 /** Keeps the sheet of a job that has just closed. */
-export async function keepSheet(store: Store, jobId: string, job: Job, at: number, transaction: Transaction): Promise<void> {
+export async function keepSheet(
+  store: Store,
+  jobId: string,
+  job: Job,
+  at: number,
+  transaction: Transaction,
+): Promise<void> {
   const words = wordsOf(await readRules(store, transaction), await peopleOf(store, transaction));
-  await store.tables.sheets.upsert({ jobId, keptAt: at, body: handoverSheet(job, words) }, { transaction });
+  await store.tables.sheets.upsert(
+    { jobId, keptAt: at, body: handoverSheet(job, words) },
+    { transaction },
+  );
 }
 
 /** The sheet of a job: as it was kept, with what came after; or as it stands, where it is not closed, or was before sheets were kept. */
@@ -29,5 +43,9 @@ export async function sheetOf(store: Store, jobId: string, job: Job): Promise<Sh
   const over = job.state.status === 'closed' || job.state.status === 'refused';
   const kept = over ? await store.tables.sheets.findByPk(jobId, { raw: true }) : null;
   if (!kept) return { sheet: handoverSheet(job, words), keptAt: null, since: [] };
-  return { sheet: parsed(kept.body) as Sheet, keptAt: kept.keptAt, since: sinceKept(job, kept.keptAt, words) };
+  return {
+    sheet: parsed(kept.body) as Sheet,
+    keptAt: kept.keptAt,
+    since: sinceKept(job, kept.keptAt, words),
+  };
 }

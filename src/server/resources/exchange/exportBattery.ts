@@ -27,7 +27,12 @@ const readingSchema = Joi.object({
   attempt: Joi.number().integer().required(),
   values: numbers.required(),
   cells: Joi.array().items(
-    Joi.object({ specificGravity: Joi.number(), voltageV: Joi.number(), level: Joi.string().valid(...CELL_LEVELS), bubbling: Joi.boolean() }),
+    Joi.object({
+      specificGravity: Joi.number(),
+      voltageV: Joi.number(),
+      level: Joi.string().valid(...CELL_LEVELS),
+      bubbling: Joi.boolean(),
+    }),
   ),
   standard: Joi.string(),
   marks: Joi.array().items(Joi.string()).required(),
@@ -83,7 +88,14 @@ export const exportSchema = Joi.object({
           )
           .required(),
         deviations: Joi.array()
-          .items(Joi.object({ at: moment.required(), by: Joi.string().required(), what: Joi.string().required(), reason: Joi.string().required() }))
+          .items(
+            Joi.object({
+              at: moment.required(),
+              by: Joi.string().required(),
+              what: Joi.string().required(),
+              reason: Joi.string().required(),
+            }),
+          )
           .required(),
       }),
     )
@@ -142,7 +154,12 @@ export async function* exportParts(store: Store, battery: Battery): AsyncGenerat
 }
 
 async function* exportedJobs(store: Store, batteryId: string): AsyncGenerator<string> {
-  const ids = await store.tables.jobs.findAll({ where: { batteryId }, attributes: ['id'], order: [['openedAt', 'ASC']], raw: true });
+  const ids = await store.tables.jobs.findAll({
+    where: { batteryId },
+    attributes: ['id'],
+    order: [['openedAt', 'ASC']],
+    raw: true,
+  });
   for (const { id } of ids) {
     const { plan, state, procedureId } = await jobWire(store, id);
     const { purpose, name } = await procedureOf(store, procedureId);
@@ -155,25 +172,46 @@ async function* exportedJobs(store: Store, batteryId: string): AsyncGenerator<st
       status: state.status,
       outcome: state.outcome,
       model: plan.model,
-      figures: Object.fromEntries(Object.entries(plan.figures).map(([key, { label, value, unit, origin }]) => [key, { label, value, unit, origin }])),
+      figures: Object.fromEntries(
+        Object.entries(plan.figures).map(([key, { label, value, unit, origin }]) => [
+          key,
+          { label, value, unit, origin },
+        ]),
+      ),
       verdict: state.verdict,
       readings: state.readings.map(exportedReading),
-      steps: state.runs.map((r) => ({ step: r.stepId, attempt: r.attempt, startedAt: iso(r.startedAt), endedAt: isoOrNull(r.endedAt), end: r.end, by: r.by })),
-      deviations: state.deviations.map((d) => ({ at: iso(d.at), by: d.by, what: deviationWords(d.what, 'C'), reason: d.reason })),
+      steps: state.runs.map((r) => ({
+        step: r.stepId,
+        attempt: r.attempt,
+        startedAt: iso(r.startedAt),
+        endedAt: isoOrNull(r.endedAt),
+        end: r.end,
+        by: r.by,
+      })),
+      deviations: state.deviations.map((d) => ({
+        at: iso(d.at),
+        by: d.by,
+        what: deviationWords(d.what, 'C'),
+        reason: d.reason,
+      })),
     });
   }
 }
 
 async function* exportedShelf(store: Store, batteryId: string): AsyncGenerator<string> {
-  for await (const reading of readingsOf(store, batteryId, 'shelf')) yield JSON.stringify(exportedReading(reading));
+  for await (const reading of readingsOf(store, batteryId, 'shelf'))
+    yield JSON.stringify(exportedReading(reading));
 }
 
 /** A battery's readings as a table, corrected ones included and marked, piece by piece. */
 export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncGenerator<string> {
-  const [found] = await store.sequelize.query<{ most: number | null }>('SELECT MAX(json_array_length(cells)) AS most FROM readings WHERE batteryId = :id', {
-    replacements: { id },
-    type: QueryTypes.SELECT,
-  });
+  const [found] = await store.sequelize.query<{ most: number | null }>(
+    'SELECT MAX(json_array_length(cells)) AS most FROM readings WHERE batteryId = :id',
+    {
+      replacements: { id },
+      type: QueryTypes.SELECT,
+    },
+  );
   const perCell = Array.from({ length: Math.min(found?.most ?? 0, cells) }, (_, i) => i);
   yield csvLine(
     [
@@ -190,7 +228,9 @@ export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncG
       'Before load / V',
       'After load / V',
     ]
-      .concat(perCell.flatMap((i) => [`Cell ${i + 1} SG`, `Cell ${i + 1} / V`, `Cell ${i + 1} level`]))
+      .concat(
+        perCell.flatMap((i) => [`Cell ${i + 1} SG`, `Cell ${i + 1} / V`, `Cell ${i + 1} level`]),
+      )
       .concat(['Remark', 'By']),
   );
   for await (const r of readingsOf(store, id, 'all'))
@@ -207,7 +247,11 @@ export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncG
       r.values.massG,
       r.values.beforeV,
       r.values.afterV,
-      ...perCell.flatMap((i) => [r.cells?.[i]?.specificGravity, r.cells?.[i]?.voltageV, r.cells?.[i]?.level]),
+      ...perCell.flatMap((i) => [
+        r.cells?.[i]?.specificGravity,
+        r.cells?.[i]?.voltageV,
+        r.cells?.[i]?.level,
+      ]),
       readingRemark(r),
       r.by,
     ]);

@@ -34,11 +34,26 @@ export async function createJob(
   transaction: Transaction,
 ): Promise<string> {
   const hash = `${procedure.id}-${createHash('sha256').update(JSON.stringify(procedure)).digest('base64url').slice(0, 16)}`;
-  await store.tables.procedures.findOrCreate({ where: { hash }, defaults: { hash, body: procedure }, transaction });
+  await store.tables.procedures.findOrCreate({
+    where: { hash },
+    defaults: { hash, body: procedure },
+    transaction,
+  });
   const { state } = openJob(procedure, plan, at, by);
   const id = randomUUID();
   await store.tables.jobs.create(
-    { id, batteryId, procedureHash: hash, plan, state, status: state.status, purpose: procedure.purpose, openedAt: at, closedAt: null, seq: 0 },
+    {
+      id,
+      batteryId,
+      procedureHash: hash,
+      plan,
+      state,
+      status: state.status,
+      purpose: procedure.purpose,
+      openedAt: at,
+      closedAt: null,
+      seq: 0,
+    },
     { transaction },
   );
   await store.tables.stock.update({ jobId: id }, { where: { batteryId }, transaction });
@@ -51,10 +66,16 @@ interface Loaded {
 }
 
 async function loadJob(store: Store, id: string, transaction?: Transaction): Promise<Loaded> {
-  const row = await store.tables.jobs.findByPk(id, { raw: true, ...(transaction ? { transaction } : {}) });
+  const row = await store.tables.jobs.findByPk(id, {
+    raw: true,
+    ...(transaction ? { transaction } : {}),
+  });
   if (!row) throw notFound('That job');
   const procedure = await procedureOf(store, row.procedureHash);
-  return { row, job: { procedure, plan: parsed(row.plan) as JobPlan, state: parsed(row.state) as JobState } };
+  return {
+    row,
+    job: { procedure, plan: parsed(row.plan) as JobPlan, state: parsed(row.state) as JobState },
+  };
 }
 
 const proceduresByStore = new WeakMap<Store, Map<string, Procedure>>();
@@ -74,21 +95,45 @@ export async function procedureOf(store: Store, hash: string): Promise<Procedure
 }
 
 /** Does one command in a job: decides, appends the events, and folds them into the state, all or nothing. */
-export async function sendCommand(context: Context, jobId: string, body: SendCommand): Promise<{ jobId: string } & Touched> {
+export async function sendCommand(
+  context: Context,
+  jobId: string,
+  body: SendCommand,
+): Promise<{ jobId: string } & Touched> {
   const { store } = context;
   const live = (await context.live?.before(jobId, body.command)) ?? undefined;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { row, job } = await loadJob(store, jobId, transaction);
     const fromClock = clockEvents(job, now);
     const settled = fromClock.reduce(evolve, job);
-    if (body.seenRun !== undefined && settled.state.current?.startedAt !== body.seenRun) throw conflict(await whatHappened(store, settled, row));
+    if (body.seenRun !== undefined && settled.state.current?.startedAt !== body.seenRun)
+      throw conflict(await whatHappened(store, settled, row));
     const { places } = await readRules(store, transaction);
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
-    const taken = body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
-    const named = 'lot' in body.command && body.command.lot ? await stockedLot(store, body.command.lot.trim(), now, transaction) : undefined;
-    const lotsCounted = 'lot' in body.command && body.command.lot ? (await store.tables.lots.count({ transaction })) > 0 : false;
-    const events = decide(settled, body.command, { now, by, commandId: body.commandId, places, takenPlaces: taken, live, lot: named, lotsCounted });
-    const signed: Signed<JobEvent>[] = [...fromClock, ...events.map((event) => ({ at: now, by: by.id, event }))];
+    const taken =
+      body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
+    const named =
+      'lot' in body.command && body.command.lot
+        ? await stockedLot(store, body.command.lot.trim(), now, transaction)
+        : undefined;
+    const lotsCounted =
+      'lot' in body.command && body.command.lot
+        ? (await store.tables.lots.count({ transaction })) > 0
+        : false;
+    const events = decide(settled, body.command, {
+      now,
+      by,
+      commandId: body.commandId,
+      places,
+      takenPlaces: taken,
+      live,
+      lot: named,
+      lotsCounted,
+    });
+    const signed: Signed<JobEvent>[] = [
+      ...fromClock,
+      ...events.map((event) => ({ at: now, by: by.id, event })),
+    ];
     const touched = await append(store, row, job, signed, body.commandId, transaction);
     return { jobId, ...touched };
   });
@@ -100,11 +145,17 @@ export async function sendCommand(context: Context, jobId: string, body: SendCom
 }
 
 /** Somebody was quicker: who, and what is in hand now. */
-async function whatHappened(store: Store, { procedure, plan, state }: Job, row: JobRow): Promise<string> {
+async function whatHappened(
+  store: Store,
+  { procedure, plan, state }: Job,
+  row: JobRow,
+): Promise<string> {
   const last = state.runs.at(-1);
   const person = last?.by ? await store.tables.people.findByPk(last.by, { raw: true }) : null;
   const title = (stepId: string) => `“${fillText(stepById(procedure, stepId).title, plan)}”`;
-  const done = last ? `${person ? `${person.name} has ended` : 'Meanwhile it is past'} ${title(last.stepId)}.` : '';
+  const done = last
+    ? `${person ? `${person.name} has ended` : 'Meanwhile it is past'} ${title(last.stepId)}.`
+    : '';
   const now = state.current
     ? ` In hand now: ${title(state.current.stepId)}.`
     : ` This job is ${row.status === 'with-lead' ? 'with the lead' : row.status} by now.`;
@@ -130,16 +181,35 @@ export async function recordInJobs(context: Context, happened: readonly Happened
       const { row, job } = await loadJob(store, jobId, transaction);
       const fromClock = clockEvents(job, at);
       const events = make(fromClock.reduce(evolve, job));
-      if (events.length > 0) await append(store, row, job, [...fromClock, ...events.map((event) => ({ at, by, event }))], randomUUID(), transaction);
+      if (events.length > 0)
+        await append(
+          store,
+          row,
+          job,
+          [...fromClock, ...events.map((event) => ({ at, by, event }))],
+          randomUUID(),
+          transaction,
+        );
     }
   });
-  for (const jobId of new Set(happened.map((h) => h.jobId))) context.changes.announce({ topic: 'bench', jobId });
+  for (const jobId of new Set(happened.map((h) => h.jobId)))
+    context.changes.announce({ topic: 'bench', jobId });
 }
 
-export const recordInJob = (context: Context, jobId: string, at: number, make: Happened['make'], by?: string): Promise<void> =>
+export const recordInJob = (
+  context: Context,
+  jobId: string,
+  at: number,
+  make: Happened['make'],
+  by?: string,
+): Promise<void> =>
   recordInJobs(context, [{ jobId, at, make, ...(by === undefined ? {} : { by }) }]);
 
-export async function readJob(store: Store, jobId: string, transaction?: Transaction): Promise<Job & { batteryId: string }> {
+export async function readJob(
+  store: Store,
+  jobId: string,
+  transaction?: Transaction,
+): Promise<Job & { batteryId: string }> {
   const { row, job } = await loadJob(store, jobId, transaction);
   return { ...job, batteryId: row.batteryId };
 }
@@ -160,27 +230,59 @@ export async function startChargeInJob(
   const fromClock = clockEvents(job, now);
   const { places } = await readRules(store, transaction);
   const takenNow = await takenPlaces(store, jobId, transaction);
-  const events = decide(fromClock.reduce(evolve, job), command, { now, by, commandId, places, takenPlaces: takenNow });
-  const marked = events.map((event) => (event.type === 'charge.started' ? { ...event, live } : event));
-  await append(store, row, job, [...fromClock, ...marked.map((event) => ({ at: now, by: by.id, event }))], commandId, transaction);
+  const events = decide(fromClock.reduce(evolve, job), command, {
+    now,
+    by,
+    commandId,
+    places,
+    takenPlaces: takenNow,
+  });
+  const marked = events.map((event) =>
+    event.type === 'charge.started' ? { ...event, live } : event,
+  );
+  await append(
+    store,
+    row,
+    job,
+    [...fromClock, ...marked.map((event) => ({ at: now, by: by.id, event }))],
+    commandId,
+    transaction,
+  );
 }
 
-async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEvent>[], commandId: string, transaction: Transaction): Promise<Touched> {
+async function append(
+  store: Store,
+  row: JobRow,
+  job: Job,
+  signed: Signed<JobEvent>[],
+  commandId: string,
+  transaction: Transaction,
+): Promise<Touched> {
   const { events, readings, jobs } = store.tables;
   let seq = row.seq;
   for (const { at, by, event } of signed) {
-    const logged = await events.create({ at, by, batteryId: row.batteryId, jobId: row.id, commandId, type: event.type, data: event }, { transaction });
+    const logged = await events.create(
+      { at, by, batteryId: row.batteryId, jobId: row.id, commandId, type: event.type, data: event },
+      { transaction },
+    );
     seq = logged.seq as number;
     if (event.type === 'reading.taken') {
       const { supersededBy: _, ...reading } = event.reading;
-      await readings.create({ ...reading, batteryId: row.batteryId, jobId: row.id }, { transaction });
+      await readings.create(
+        { ...reading, batteryId: row.batteryId, jobId: row.id },
+        { transaction },
+      );
     }
   }
   const after = signed.reduce(evolve, job);
   const { state } = after;
   await summarise(store, row.id, row.batteryId, after, transaction);
-  if (state.closedAt !== null && job.state.closedAt === null) await keepSheet(store, row.id, after, state.closedAt, transaction);
-  await jobs.update({ state, status: state.status, closedAt: state.closedAt, seq }, { where: { id: row.id }, transaction });
+  if (state.closedAt !== null && job.state.closedAt === null)
+    await keepSheet(store, row.id, after, state.closedAt, transaction);
+  await jobs.update(
+    { state, status: state.status, closedAt: state.closedAt, seq },
+    { where: { id: row.id }, transaction },
+  );
   const last = signed.at(-1);
   const uses = lotUses(
     job,
@@ -188,15 +290,36 @@ async function append(store: Store, row: JobRow, job: Job, signed: Signed<JobEve
   );
   return {
     seq,
-    lots: last !== undefined && uses.length > 0 && (await takeFromLots(store, uses, { at: last.at, by: last.by, jobId: row.id }, transaction)),
-    shelf: last !== undefined && (await moveOnShelf(store, row, job.state, state, { at: last.at, by: last.by, commandId }, transaction)),
+    lots:
+      last !== undefined &&
+      uses.length > 0 &&
+      (await takeFromLots(store, uses, { at: last.at, by: last.by, jobId: row.id }, transaction)),
+    shelf:
+      last !== undefined &&
+      (await moveOnShelf(
+        store,
+        row,
+        job.state,
+        state,
+        { at: last.at, by: last.by, commandId },
+        transaction,
+      )),
   };
 }
 
 /** A job that ends moves its battery on or off the shelf; a refusal that is taken back puts it where it stood. */
-async function moveOnShelf(store: Store, row: JobRow, before: JobState, after: JobState, hand: ShelfHand, transaction: Transaction): Promise<boolean> {
-  if (after.closedAt !== null && before.closedAt === null) return shelveAfter(store, row.batteryId, after, hand, transaction);
-  if (after.closedAt === null && before.closedAt !== null) return putBackOnShelf(store, row.batteryId, row.id, hand, transaction);
+async function moveOnShelf(
+  store: Store,
+  row: JobRow,
+  before: JobState,
+  after: JobState,
+  hand: ShelfHand,
+  transaction: Transaction,
+): Promise<boolean> {
+  if (after.closedAt !== null && before.closedAt === null)
+    return shelveAfter(store, row.batteryId, after, hand, transaction);
+  if (after.closedAt === null && before.closedAt !== null)
+    return putBackOnShelf(store, row.batteryId, row.id, hand, transaction);
   return false;
 }
 
@@ -213,9 +336,18 @@ export async function placeTaken(store: Store, place: number, exceptJob: string)
   return (await takenPlaces(store, exceptJob)).includes(place);
 }
 
-async function takenPlaces(store: Store, exceptJob: string, transaction?: Transaction): Promise<number[]> {
+async function takenPlaces(
+  store: Store,
+  exceptJob: string,
+  transaction?: Transaction,
+): Promise<number[]> {
   const where = { status: OPEN, id: { [Op.ne]: exceptJob } };
-  const rows = await store.tables.jobs.findAll({ where, attributes: ['state'], raw: true, ...(transaction ? { transaction } : {}) });
+  const rows = await store.tables.jobs.findAll({
+    where,
+    attributes: ['state'],
+    raw: true,
+    ...(transaction ? { transaction } : {}),
+  });
   return rows.flatMap((r) => {
     const { charge } = parsed(r.state) as JobState;
     return charge && charge.mode !== 'ended' ? [charge.place] : [];
@@ -231,7 +363,12 @@ const ON_THE_BENCH = `SELECT id FROM jobs INDEXED BY jobs_status WHERE status IN
 
 /** Jobs that are not over, oldest first. */
 export async function openJobIds(store: Store): Promise<string[]> {
-  const rows = await store.tables.jobs.findAll({ where: { status: OPEN }, attributes: ['id'], order: [['openedAt', 'ASC']], raw: true });
+  const rows = await store.tables.jobs.findAll({
+    where: { status: OPEN },
+    attributes: ['id'],
+    order: [['openedAt', 'ASC']],
+    raw: true,
+  });
   return rows.map((r) => r.id);
 }
 
@@ -248,8 +385,18 @@ export async function runningRecoveries(store: Store): Promise<string[]> {
 
 /** Jobs in process, and those that ended within the day before `now`. */
 export async function benchJobs(store: Store, now: number): Promise<JobWire[]> {
-  const ids = await store.sequelize.query<{ id: string }>(ON_THE_BENCH, { replacements: { since: now - BENCH_KEEPS_MS }, type: QueryTypes.SELECT });
-  return wires(store, await store.tables.jobs.findAll({ where: { id: ids.map((r) => r.id) }, order: [['openedAt', 'ASC']], raw: true }));
+  const ids = await store.sequelize.query<{ id: string }>(ON_THE_BENCH, {
+    replacements: { since: now - BENCH_KEEPS_MS },
+    type: QueryTypes.SELECT,
+  });
+  return wires(
+    store,
+    await store.tables.jobs.findAll({
+      where: { id: ids.map((r) => r.id) },
+      order: [['openedAt', 'ASC']],
+      raw: true,
+    }),
+  );
 }
 
 /**
@@ -277,12 +424,18 @@ export async function benchText(store: Store, now: number): Promise<string> {
     return `${head.slice(0, -1)},"plan":${plan},"state":${state}}`;
   });
   const hashes = [...new Set(rows.map((r) => r.procedureHash))];
-  const procedures = Object.fromEntries(await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)));
+  const procedures = Object.fromEntries(
+    await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)),
+  );
   return `{"procedures":${JSON.stringify(procedures)},"jobs":[${jobs.join(',')}]}`;
 }
 
 export async function jobsOfBattery(store: Store, batteryId: string): Promise<JobWire[]> {
-  const rows = await store.tables.jobs.findAll({ where: { batteryId }, order: [['openedAt', 'ASC']], raw: true });
+  const rows = await store.tables.jobs.findAll({
+    where: { batteryId },
+    order: [['openedAt', 'ASC']],
+    raw: true,
+  });
   return wires(store, rows);
 }
 
@@ -308,14 +461,28 @@ async function wires(store: Store, rows: JobRow[]): Promise<JobWire[]> {
 }
 
 /** Batteries with the words of their models, by id. */
-export async function batteriesById(store: Store, ids: readonly string[]): Promise<Map<string, Battery>> {
+export async function batteriesById(
+  store: Store,
+  ids: readonly string[],
+): Promise<Map<string, Battery>> {
   const { batteries, models } = store.tables;
   const rows = await batteries.findAll({ where: { id: [...new Set(ids)] }, raw: true });
-  const known = await models.findAll({ where: { id: [...new Set(rows.map((r) => r.modelId))] }, raw: true });
+  const known = await models.findAll({
+    where: { id: [...new Set(rows.map((r) => r.modelId))] },
+    raw: true,
+  });
   return new Map(
     rows.map((row) => {
       const model = known.find((m) => m.id === row.modelId);
-      return [row.id, { ...row, modelCode: model?.code ?? '', modelName: model?.name ?? '', cells: model?.cells ?? 6 }];
+      return [
+        row.id,
+        {
+          ...row,
+          modelCode: model?.code ?? '',
+          modelName: model?.name ?? '',
+          cells: model?.cells ?? 6,
+        },
+      ];
     }),
   );
 }

@@ -10,16 +10,36 @@ export async function addModel(context: Context, body: AddModel): Promise<Catalo
   const { models, events } = context.store.tables;
   const added = await once(context, body, async ({ by, now, transaction }) => {
     const kind = kindOf(body.model.kind);
-    if ('refusal' in kind) throw new HttpProblem(422, { code: 'forbidden', message: kind.refusal, fields: { kind: kind.refusal } });
+    if ('refusal' in kind)
+      throw new HttpProblem(422, {
+        code: 'forbidden',
+        message: kind.refusal,
+        fields: { kind: kind.refusal },
+      });
     const faults = modelFaults(body.model);
     const [first] = faults;
-    if (first) throw new HttpProblem(422, { code: 'invalid', message: first.message, fields: Object.fromEntries(faults.map((f) => [f.field, f.message])) });
+    if (first)
+      throw new HttpProblem(422, {
+        code: 'invalid',
+        message: first.message,
+        fields: Object.fromEntries(faults.map((f) => [f.field, f.message])),
+      });
     if (await models.count({ where: { code: body.model.code }, transaction }))
-      throw conflict(`Model ${body.model.code} is in the catalogue already.`, { code: 'In the catalogue already.' });
+      throw conflict(`Model ${body.model.code} is in the catalogue already.`, {
+        code: 'In the catalogue already.',
+      });
     const model: CatalogueModel = { id: randomUUID(), ...body.model };
     await models.create(model, { transaction });
     await events.create(
-      { at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: 'model.added', data: { type: 'model.added', model } },
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: 'model.added',
+        data: { type: 'model.added', model },
+      },
       { transaction },
     );
     return model;

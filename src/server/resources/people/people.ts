@@ -8,13 +8,30 @@ import { conflict, HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { PersonRow } from '../../store/tables.ts';
 
-const onlyLead = (what: string) => new HttpProblem(403, { code: 'forbidden', message: `Only a lead ${what}.`, fields: { by: 'Only a lead.' } });
+const onlyLead = (what: string) =>
+  new HttpProblem(403, {
+    code: 'forbidden',
+    message: `Only a lead ${what}.`,
+    fields: { by: 'Only a lead.' },
+  });
 
-const personOf = ({ id, name, initials, role, active }: PersonRow): Person => ({ id, name, initials, role, active: Boolean(active) });
+const personOf = ({ id, name, initials, role, active }: PersonRow): Person => ({
+  id,
+  name,
+  initials,
+  role,
+  active: Boolean(active),
+});
 
 /** Everybody who signs or has signed, by name; PINs stay behind. */
 export async function peopleOf(store: Store, transaction?: Transaction): Promise<Person[]> {
-  return (await store.tables.people.findAll({ order: [['name', 'ASC']], raw: true, ...(transaction ? { transaction } : {}) })).map(personOf);
+  return (
+    await store.tables.people.findAll({
+      order: [['name', 'ASC']],
+      raw: true,
+      ...(transaction ? { transaction } : {}),
+    })
+  ).map(personOf);
 }
 
 /** Adds a person. A lead does; the first person of a new shop adds themselves and is its lead. */
@@ -25,13 +42,30 @@ export async function addPerson(context: Context, body: AddPerson): Promise<Pers
     const by = known.find((p) => p.id === body.by && p.active);
     if (known.length > 0 && by?.role !== 'lead') throw onlyLead('adds people');
     if (known.length === 0 && body.person.role !== 'lead')
-      throw new HttpProblem(422, { code: 'invalid', message: 'The first person is the lead.', fields: { 'person.role': 'The first person is the lead.' } });
+      throw new HttpProblem(422, {
+        code: 'invalid',
+        message: 'The first person is the lead.',
+        fields: { 'person.role': 'The first person is the lead.' },
+      });
     if (known.some((p) => p.initials === body.person.initials))
-      throw conflict(`${body.person.initials} signs for somebody else.`, { 'person.initials': 'In use already.' });
+      throw conflict(`${body.person.initials} signs for somebody else.`, {
+        'person.initials': 'In use already.',
+      });
     const added: Person = { id: randomUUID(), ...body.person, active: true };
     await people.create({ ...added, pinHash: null, calendarToken: null }, { transaction });
     const data = { type: 'person.added', person: added };
-    await events.create({ at: now, by: by?.id ?? added.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by?.id ?? added.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return added;
   });
   context.changes.announce({ topic: 'shop' });
@@ -39,13 +73,19 @@ export async function addPerson(context: Context, body: AddPerson): Promise<Pers
 }
 
 /** Sets a person's PIN: their own, or anybody's for a lead. Their open sessions end. */
-export async function setPin(context: Context, sessions: Sessions, personId: string, body: SetPin): Promise<{ id: string }> {
+export async function setPin(
+  context: Context,
+  sessions: Sessions,
+  personId: string,
+  body: SetPin,
+): Promise<{ id: string }> {
   const { store, changes } = context;
   const { tables } = store;
   // The write is remembered by its body, and the PIN in it is not for keeping: whether a retry brings the same one, its hash tells.
   const before = await tables.commands.findByPk(body.commandId, { raw: true });
   const kept = before && (await tables.people.findByPk(personId, { raw: true }))?.pinHash;
-  if (kept && !(await pinFits(body.pin, kept))) throw conflict('That id was used for another PIN.', { commandId: 'Used already.' });
+  if (kept && !(await pinFits(body.pin, kept)))
+    throw conflict('That id was used for another PIN.', { commandId: 'Used already.' });
   const pinHash = await hashPin(body.pin);
   const answer = await once(context, { ...body, pin: '' }, async ({ by, now, transaction }) => {
     const person = await tables.people.findByPk(personId, { raw: true, transaction });
@@ -54,7 +94,18 @@ export async function setPin(context: Context, sessions: Sessions, personId: str
     await tables.people.update({ pinHash }, { where: { id: personId }, transaction });
     await tables.sessions.destroy({ where: { personId }, transaction });
     const data = { type: 'pin.set', personId };
-    await tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await tables.events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { id: personId };
   });
   if (!before) sessions.ended(personId);
@@ -63,7 +114,12 @@ export async function setPin(context: Context, sessions: Sessions, personId: str
 }
 
 /** A person who has left signs nothing more, and comes back when a lead says so. What they signed stays theirs. */
-export async function setActive(context: Context, sessions: Sessions, personId: string, body: SetActive): Promise<Person> {
+export async function setActive(
+  context: Context,
+  sessions: Sessions,
+  personId: string,
+  body: SetActive,
+): Promise<Person> {
   const { people, sessions: open, devices, events } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     if (by.role !== 'lead') throw onlyLead('says who works here');
@@ -71,14 +127,29 @@ export async function setActive(context: Context, sessions: Sessions, personId: 
     const person = known.find((p) => p.id === personId);
     if (!person) throw notFound('That person');
     const leadsLeft = known.filter((p) => p.role === 'lead' && p.active && p.id !== personId);
-    if (!body.active && person.role === 'lead' && leadsLeft.length === 0) throw conflict('The last lead stays: nobody else could let anybody in again.');
-    await people.update({ active: body.active, ...(body.active ? {} : { calendarToken: null }) }, { where: { id: personId }, transaction });
+    if (!body.active && person.role === 'lead' && leadsLeft.length === 0)
+      throw conflict('The last lead stays: nobody else could let anybody in again.');
+    await people.update(
+      { active: body.active, ...(body.active ? {} : { calendarToken: null }) },
+      { where: { id: personId }, transaction },
+    );
     if (!body.active) {
       await open.destroy({ where: { personId }, transaction });
       await devices.destroy({ where: { personId }, transaction });
     }
     const data = { type: body.active ? 'person.back' : 'person.left', personId };
-    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { ...personOf(person), active: body.active };
   });
   if (!body.active) sessions.ended(personId);
@@ -88,6 +159,9 @@ export async function setActive(context: Context, sessions: Sessions, personId: 
 
 /** May the server be opened to other machines? Only once a lead can sign in. */
 export async function somebodyCanSignIn(store: Store): Promise<boolean> {
-  const leads = await store.tables.people.findAll({ where: { role: 'lead', active: true }, raw: true });
+  const leads = await store.tables.people.findAll({
+    where: { role: 'lead', active: true },
+    raw: true,
+  });
   return leads.some((p) => p.pinHash !== null);
 }

@@ -17,25 +17,54 @@ export async function savePlan(context: Context, body: SavePlan): Promise<Charge
   const { plans, events } = context.store.tables;
   const saved = await once(context, body, async ({ by, now, transaction }) => {
     if (STANDARD_PLANS.some((p) => p.name === body.plan.name))
-      throw conflict('That name belongs to a standard plan. Give yours another.', { name: 'In use already.' });
+      throw conflict('That name belongs to a standard plan. Give yours another.', {
+        name: 'In use already.',
+      });
     const [kind] = body.plan.kinds;
     const { faults } = fitPlan(body.plan, { chemistry: kind ?? 'flooded', cells: 6, c20Ah: 60 });
-    if (faults[0]) throw new HttpProblem(422, { code: 'invalid', message: faults[0].sentence, fields: { [faults[0].part]: faults[0].sentence } });
+    if (faults[0])
+      throw new HttpProblem(422, {
+        code: 'invalid',
+        message: faults[0].sentence,
+        fields: { [faults[0].part]: faults[0].sentence },
+      });
     const known = await plans.findOne({ where: { name: body.plan.name }, transaction, raw: true });
     if (known && known.id !== body.replaces) {
-      const keeper = await context.store.tables.people.findByPk(known.by, { raw: true, transaction });
-      const sentences = (parsed(known.body) as ChargePlan).stages.map((s) => sayStage(s, { c20Ah: 60, cells: 6 }));
-      throw conflict(`${keeper?.name ?? 'Somebody'} keeps a plan of that name already: ${sentences.join(' ')} Replace it, or give yours another name.`, {
-        name: 'Kept already.',
-        replaces: known.id,
+      const keeper = await context.store.tables.people.findByPk(known.by, {
+        raw: true,
+        transaction,
       });
+      const sentences = (parsed(known.body) as ChargePlan).stages.map((s) =>
+        sayStage(s, { c20Ah: 60, cells: 6 }),
+      );
+      throw conflict(
+        `${keeper?.name ?? 'Somebody'} keeps a plan of that name already: ${sentences.join(' ')} Replace it, or give yours another name.`,
+        {
+          name: 'Kept already.',
+          replaces: known.id,
+        },
+      );
     }
     // Replaced, it is another plan: who saw the one before replaces nothing with it.
     const plan: ChargePlan = { ...body.plan, id: randomUUID() };
     if (known) await plans.destroy({ where: { id: known.id }, transaction });
-    await plans.upsert({ id: plan.id, name: plan.name, body: plan, by: by.id, at: now }, { transaction });
+    await plans.upsert(
+      { id: plan.id, name: plan.name, body: plan, by: by.id, at: now },
+      { transaction },
+    );
     const data = { type: 'plan.saved', plan };
-    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return plan;
   });
   context.changes.announce({ topic: 'plans' });

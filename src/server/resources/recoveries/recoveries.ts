@@ -1,14 +1,27 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Job } from '../../../core/job/job.ts';
 import type { RecoveryResult } from '../../../core/recovery/record.ts';
-import { recoverySummary, type RecoverySummary, SUMMARY_VERSION } from '../../../core/sets/recoverySummary.ts';
+import {
+  recoverySummary,
+  type RecoverySummary,
+  SUMMARY_VERSION,
+} from '../../../core/sets/recoverySummary.ts';
 import type { Store } from '../../store/store.ts';
 
 /** Sums up a recovery that has ended, again whenever a correction changes what it says. */
-export async function summarise(store: Store, jobId: string, batteryId: string, job: Job, transaction: Transaction): Promise<void> {
+export async function summarise(
+  store: Store,
+  jobId: string,
+  batteryId: string,
+  job: Job,
+  transaction: Transaction,
+): Promise<void> {
   const { closedAt } = job.state;
   if (job.procedure.purpose !== 'recover' || closedAt === null) return;
-  await store.tables.recoverySummaries.upsert({ jobId, batteryId, closedAt, version: SUMMARY_VERSION, body: recoverySummary(job) }, { transaction });
+  await store.tables.recoverySummaries.upsert(
+    { jobId, batteryId, closedAt, version: SUMMARY_VERSION, body: recoverySummary(job) },
+    { transaction },
+  );
 }
 
 /**
@@ -17,7 +30,10 @@ export async function summarise(store: Store, jobId: string, batteryId: string, 
  * @param readJob reads a job by its id
  * @returns how many were summed up
  */
-export async function catchUpSummaries(store: Store, readJob: (jobId: string) => Promise<Job>): Promise<number> {
+export async function catchUpSummaries(
+  store: Store,
+  readJob: (jobId: string) => Promise<Job>,
+): Promise<number> {
   const rows = await store.sequelize.query<{ id: string; batteryId: string }>(
     `SELECT j.id, j.batteryId FROM jobs j LEFT JOIN recovery_summaries s ON s.jobId = j.id
      WHERE j.purpose = 'recover' AND j.closedAt IS NOT NULL AND (s.version IS NULL OR s.version < :version)`,
@@ -36,5 +52,7 @@ export async function recoveryResults(store: Store): Promise<RecoveryResult[]> {
     'SELECT s.body, b.tag FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId ORDER BY s.closedAt',
     { type: QueryTypes.SELECT },
   );
-  return rows.flatMap(({ body, tag }) => (JSON.parse(body) as RecoverySummary).results.map((result) => ({ tag, ...result })));
+  return rows.flatMap(({ body, tag }) =>
+    (JSON.parse(body) as RecoverySummary).results.map((result) => ({ tag, ...result })),
+  );
 }

@@ -9,10 +9,25 @@ import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { SetRow } from '../../store/tables.ts';
-import { begin, finish, INK, MARGIN, row, rule, section, SIZES, SOFT, widthOf } from '../documents/page.ts';
+import {
+  begin,
+  finish,
+  INK,
+  MARGIN,
+  row,
+  rule,
+  section,
+  SIZES,
+  SOFT,
+  widthOf,
+} from '../documents/page.ts';
 
 /** Recovered batteries that stand on the shelf and are in no set. */
-async function candidates(store: Store, now: number, transaction?: Transaction): Promise<Candidate[]> {
+async function candidates(
+  store: Store,
+  now: number,
+  transaction?: Transaction,
+): Promise<Candidate[]> {
   interface Row {
     tag: string;
     dateCode: string;
@@ -23,7 +38,9 @@ async function candidates(store: Store, now: number, transaction?: Transaction):
        JOIN recovery_summaries r ON r.batteryId = b.id WHERE s.jobId IS NULL GROUP BY b.id ORDER BY b.tag`,
     { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) },
   );
-  const inSet = new Set((await standing(store, transaction)).flatMap((s) => s.members.map((m) => m.tag)));
+  const inSet = new Set(
+    (await standing(store, transaction)).flatMap((s) => s.members.map((m) => m.tag)),
+  );
   return rows.flatMap(({ tag, dateCode, body }) => {
     const { member } = JSON.parse(body) as RecoverySummary;
     return member && !inSet.has(tag) ? [candidateOf(member, tag, dateCode, now)] : [];
@@ -40,7 +57,10 @@ async function standing(store: Store, transaction?: Transaction): Promise<SetWir
   return rows.map((r: SetRow) => ({ ...r, members: parsed(r.members) as Candidate[] }));
 }
 
-export async function setsAndCandidates(store: Store, now: number): Promise<{ sets: SetWire[]; candidates: Candidate[] }> {
+export async function setsAndCandidates(
+  store: Store,
+  now: number,
+): Promise<{ sets: SetWire[]; candidates: Candidate[] }> {
   return { sets: await standing(store), candidates: await candidates(store, now) };
 }
 
@@ -51,19 +71,47 @@ export async function makeSet(context: Context, body: MakeSet): Promise<{ id: st
     const free = await candidates(store, now, transaction);
     const members = body.tags.map((tag) => free.find((c) => c.tag === tag));
     const missing = body.tags.find((_, i) => !members[i]);
-    if (missing) throw invalid('tags', `${missing} is not free for a set: it is in another, off the shelf, or was never recovered and tested.`);
+    if (missing)
+      throw invalid(
+        'tags',
+        `${missing} is not free for a set: it is in another, off the shelf, or was never recovered and tested.`,
+      );
     const { sets: scales } = await readRules(store, transaction);
     const chosen = members as Candidate[];
     for (const [i, a] of chosen.entries())
       for (const b of chosen.slice(i + 1))
-        if (apart(a, b, scales) > scales.limit) throw invalid('tags', `${a.tag} and ${b.tag} are further apart than a set of this shop may be.`);
+        if (apart(a, b, scales) > scales.limit)
+          throw invalid(
+            'tags',
+            `${a.tag} and ${b.tag} are further apart than a set of this shop may be.`,
+          );
     const id = randomUUID();
     await store.tables.sets.create(
-      { id, modelCode: chosen[0]?.modelCode ?? '', members: chosen, madeAt: now, by: by.id, endedAt: null, ended: null, endedBy: null },
+      {
+        id,
+        modelCode: chosen[0]?.modelCode ?? '',
+        members: chosen,
+        madeAt: now,
+        by: by.id,
+        endedAt: null,
+        ended: null,
+        endedBy: null,
+      },
       { transaction },
     );
     const data = { type: 'set.made', id, modelCode: chosen[0]?.modelCode ?? '', members: chosen };
-    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await store.tables.events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { id };
   });
   context.changes.announce({ topic: 'shelf' });
@@ -76,10 +124,29 @@ export async function endSet(context: Context, id: string, body: EndSet): Promis
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const found = await store.tables.sets.findByPk(id, { raw: true, transaction });
     if (!found) throw notFound('That set');
-    if (found.endedAt !== null) throw new HttpProblem(409, { code: 'out-of-order', message: 'That set was ended already.', fields: {} });
-    await store.tables.sets.update({ endedAt: now, ended: body.reason, endedBy: by.id }, { where: { id }, transaction });
+    if (found.endedAt !== null)
+      throw new HttpProblem(409, {
+        code: 'out-of-order',
+        message: 'That set was ended already.',
+        fields: {},
+      });
+    await store.tables.sets.update(
+      { endedAt: now, ended: body.reason, endedBy: by.id },
+      { where: { id }, transaction },
+    );
     const data = { type: 'set.ended', id, reason: body.reason };
-    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await store.tables.events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { id };
   });
   context.changes.announce({ topic: 'shelf' });
@@ -93,7 +160,11 @@ export async function setPdf(context: Context, id: string): Promise<Buffer> {
   const rules = await readRules(context.store);
   const members = parsed(found.members) as Candidate[];
   const doc = begin(SIZES[rules.paper], MARGIN, 'Set');
-  doc.font('strong').fontSize(22).fillColor(INK).text(`Set of ${members.length}, ${found.modelCode}`, MARGIN, MARGIN, { structType: 'H1' });
+  doc
+    .font('strong')
+    .fontSize(22)
+    .fillColor(INK)
+    .text(`Set of ${members.length}, ${found.modelCode}`, MARGIN, MARGIN, { structType: 'H1' });
   doc
     .font('text')
     .fontSize(10)
@@ -107,7 +178,13 @@ export async function setPdf(context: Context, id: string): Promise<Buffer> {
   for (const m of members)
     row(
       doc,
-      [m.tag, `${m.capacityAh.toFixed(1)} Ah`, resistanceWords(m, 'mOhm') ?? 'not measured', `${m.restV.toFixed(2)} V`, `${m.ageYears.toFixed(1)} years`],
+      [
+        m.tag,
+        `${m.capacityAh.toFixed(1)} Ah`,
+        resistanceWords(m, 'mOhm') ?? 'not measured',
+        `${m.restV.toFixed(2)} V`,
+        `${m.ageYears.toFixed(1)} years`,
+      ],
       widths,
     );
   section(doc, 'Kept together');

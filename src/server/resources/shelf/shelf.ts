@@ -21,7 +21,10 @@ const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells,
 
 /** The whole shelf, longest standing first. */
 export async function shelfItems(store: Store, transaction?: Transaction): Promise<ShelfItem[]> {
-  const rows = await store.sequelize.query<ShelfRow>(`${SELECT} ORDER BY s.since`, { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) });
+  const rows = await store.sequelize.query<ShelfRow>(`${SELECT} ORDER BY s.since`, {
+    type: QueryTypes.SELECT,
+    ...(transaction ? { transaction } : {}),
+  });
   return rows.map((row) => ({ ...row, readings: parsed(row.readings) as ShelfReading[] }));
 }
 
@@ -30,7 +33,11 @@ const FORECAST_FOR_MS = 15 * 60_000;
 const forecasts = new WeakMap<Store, { madeFor: string; byBattery: Map<string, StockStanding> }>();
 
 /** The shelf with its forecasts, longest standing first. */
-export async function shelfStandings(store: Store, rules: HouseRules, now: number): Promise<{ item: ShelfItem; standing: StockStanding }[]> {
+export async function shelfStandings(
+  store: Store,
+  rules: HouseRules,
+  now: number,
+): Promise<{ item: ShelfItem; standing: StockStanding }[]> {
   const madeAt = now - (now % FORECAST_FOR_MS);
   const madeFor = JSON.stringify([madeAt, rules.shelfC, rules.schools]);
   const known = forecasts.get(store);
@@ -46,16 +53,33 @@ export async function shelfStandings(store: Store, rules: HouseRules, now: numbe
 
 /** One battery on the shelf, or null where it is not there. */
 export async function stockItem(store: Store, batteryId: string): Promise<ShelfItem | null> {
-  const [row] = await store.sequelize.query<ShelfRow>(`${SELECT} WHERE s.batteryId = :batteryId`, { replacements: { batteryId }, type: QueryTypes.SELECT });
+  const [row] = await store.sequelize.query<ShelfRow>(`${SELECT} WHERE s.batteryId = :batteryId`, {
+    replacements: { batteryId },
+    type: QueryTypes.SELECT,
+  });
   return row ? { ...row, readings: parsed(row.readings) as ShelfReading[] } : null;
 }
 
-async function onShelf(store: Store, tag: string, transaction: Transaction): Promise<{ row: StockRow; cells: number; c20Ah: number; modelCode: string }> {
+async function onShelf(
+  store: Store,
+  tag: string,
+  transaction: Transaction,
+): Promise<{ row: StockRow; cells: number; c20Ah: number; modelCode: string }> {
   const battery = await store.tables.batteries.findOne({ where: { tag }, raw: true, transaction });
   if (!battery) throw notFound(`Battery ${tag}`);
   const row = await store.tables.stock.findByPk(battery.id, { raw: true, transaction });
-  if (!row) throw new HttpProblem(409, { code: 'out-of-order', message: `${tag} does not stand on the shelf.`, fields: {} });
-  if (row.jobId !== null) throw new HttpProblem(409, { code: 'out-of-order', message: `${tag} is on the bench; its job has its readings.`, fields: {} });
+  if (!row)
+    throw new HttpProblem(409, {
+      code: 'out-of-order',
+      message: `${tag} does not stand on the shelf.`,
+      fields: {},
+    });
+  if (row.jobId !== null)
+    throw new HttpProblem(409, {
+      code: 'out-of-order',
+      message: `${tag} is on the bench; its job has its readings.`,
+      fields: {},
+    });
   const model = await store.tables.models.findByPk(battery.modelId, { raw: true, transaction });
   return {
     row: { ...row, readings: parsed(row.readings) as ShelfReading[] },
@@ -66,13 +90,21 @@ async function onShelf(store: Store, tag: string, transaction: Transaction): Pro
 }
 
 /** A rest voltage read on a round. It belongs to the battery, and its forecast learns from it. */
-export async function readOnShelf(context: Context, tag: string, body: ReadOnShelf): Promise<{ tag: string }> {
+export async function readOnShelf(
+  context: Context,
+  tag: string,
+  body: ReadOnShelf,
+): Promise<{ tag: string }> {
   const { store, changes } = context;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { row, cells, c20Ah } = await onShelf(store, tag, transaction);
-    const old = body.supersedes === undefined ? null : await shelfReading(store, row.batteryId, body.supersedes, transaction);
+    const old =
+      body.supersedes === undefined
+        ? null
+        : await shelfReading(store, row.batteryId, body.supersedes, transaction);
     const at = old?.at ?? Math.min(body.takenAt, now);
-    if (at < row.chargedAt) throw new Refused('That time is before it was charged.', 'invalid', 'takenAt');
+    if (at < row.chargedAt)
+      throw new Refused('That time is before it was charged.', 'invalid', 'takenAt');
     const question = askAbout('voltage', body.voltageV, { cells, c20Ah });
     if (question && !body.sure) throw new Refused(question, 'ask', 'voltageV');
     const reading = {
@@ -85,16 +117,36 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
       role: 'shelf' as const,
       stepId: null,
       attempt: 1,
-      values: { voltageV: body.voltageV, ...(body.temperatureC === undefined ? {} : { temperatureC: body.temperatureC }) },
+      values: {
+        voltageV: body.voltageV,
+        ...(body.temperatureC === undefined ? {} : { temperatureC: body.temperatureC }),
+      },
       marks: question ? ['confirmed' as const] : [],
       supersedes: old?.id ?? null,
     };
     await store.tables.readings.create(reading, { transaction });
     const readings = withReading(row.readings, { at, voltageV: body.voltageV }, old);
-    await store.tables.stock.update({ readings }, { where: { batteryId: row.batteryId }, transaction });
-    const data = { type: 'shelf.read', readingId: reading.id, at, ...reading.values, ...(old ? { supersedes: old.id } : {}) };
+    await store.tables.stock.update(
+      { readings },
+      { where: { batteryId: row.batteryId }, transaction },
+    );
+    const data = {
+      type: 'shelf.read',
+      readingId: reading.id,
+      at,
+      ...reading.values,
+      ...(old ? { supersedes: old.id } : {}),
+    };
     await store.tables.events.create(
-      { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
+      {
+        at: now,
+        by: by.id,
+        batteryId: row.batteryId,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
       { transaction },
     );
     return { tag };
@@ -104,35 +156,81 @@ export async function readOnShelf(context: Context, tag: string, body: ReadOnShe
 }
 
 /** A reading of a round, to be corrected. @throws Refused when it is none of this battery's, or was corrected already */
-async function shelfReading(store: Store, batteryId: string, id: string, transaction: Transaction): Promise<ShelfReading & { id: string }> {
-  const old = await store.tables.readings.findOne({ where: { id, batteryId, role: 'shelf' }, raw: true, transaction });
-  if (!old) throw new Refused('That is no reading of a round of this battery.', 'invalid', 'supersedes');
+async function shelfReading(
+  store: Store,
+  batteryId: string,
+  id: string,
+  transaction: Transaction,
+): Promise<ShelfReading & { id: string }> {
+  const old = await store.tables.readings.findOne({
+    where: { id, batteryId, role: 'shelf' },
+    raw: true,
+    transaction,
+  });
+  if (!old)
+    throw new Refused('That is no reading of a round of this battery.', 'invalid', 'supersedes');
   if (await store.tables.readings.count({ where: { supersedes: id }, transaction }))
-    throw new Refused('That reading was corrected already. Correct the newer one.', 'out-of-order', 'supersedes');
-  return { id: old.id, at: old.at, voltageV: (parsed(old.values) as { voltageV: number }).voltageV };
+    throw new Refused(
+      'That reading was corrected already. Correct the newer one.',
+      'out-of-order',
+      'supersedes',
+    );
+  return {
+    id: old.id,
+    at: old.at,
+    voltageV: (parsed(old.values) as { voltageV: number }).voltageV,
+  };
 }
 
 /** Readings with one more, in their order; instead of the one it corrects. */
-export function withReading(readings: readonly ShelfReading[], { at, voltageV }: ShelfReading, instead: ShelfReading | null | undefined): ShelfReading[] {
-  const was = instead ? readings.findIndex((r) => r.at === instead.at && r.voltageV === instead.voltageV) : -1;
+export function withReading(
+  readings: readonly ShelfReading[],
+  { at, voltageV }: ShelfReading,
+  instead: ShelfReading | null | undefined,
+): ShelfReading[] {
+  const was = instead
+    ? readings.findIndex((r) => r.at === instead.at && r.voltageV === instead.voltageV)
+    : -1;
   return [...readings.filter((_, i) => i !== was), { at, voltageV }].sort((a, b) => a.at - b.at);
 }
 
 /** Takes a battery off the shelf. The one longest there goes first; another wants a reason, and one that wants charge stays. */
-export async function pickFromShelf(context: Context, tag: string, body: PickFromShelf): Promise<{ tag: string }> {
+export async function pickFromShelf(
+  context: Context,
+  tag: string,
+  body: PickFromShelf,
+): Promise<{ tag: string }> {
   const { store, changes } = context;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { row, modelCode } = await onShelf(store, tag, transaction);
     const rules = await readRules(store, transaction);
-    const standings = (await shelfItems(store, transaction)).filter((i) => i.modelCode === modelCode).map((i) => standingOf(i, rules, now));
+    const standings = (await shelfItems(store, transaction))
+      .filter((i) => i.modelCode === modelCode)
+      .map((i) => standingOf(i, rules, now));
     const own = standings.find((s) => s.item.batteryId === row.batteryId);
     const refused = own && pickRefusal(standings, own, body.reason);
-    if (refused) throw new Refused(refused.message, refused.field ? 'invalid' : 'forbidden', refused.field ?? undefined);
+    if (refused)
+      throw new Refused(
+        refused.message,
+        refused.field ? 'invalid' : 'forbidden',
+        refused.field ?? undefined,
+      );
     await store.tables.stock.destroy({ where: { batteryId: row.batteryId }, transaction });
-    await store.tables.batteries.update({ owner: body.owner }, { where: { id: row.batteryId }, transaction });
+    await store.tables.batteries.update(
+      { owner: body.owner },
+      { where: { id: row.batteryId }, transaction },
+    );
     const data = { type: 'shelf.picked', owner: body.owner, reason: body.reason ?? null };
     await store.tables.events.create(
-      { at: now, by: by.id, batteryId: row.batteryId, jobId: null, commandId: body.commandId, type: data.type, data },
+      {
+        at: now,
+        by: by.id,
+        batteryId: row.batteryId,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
       { transaction },
     );
     return { tag };
@@ -146,15 +244,29 @@ export async function pickFromShelf(context: Context, tag: string, body: PickFro
  *
  * @param known how it stood on the shelf before, null where it did not
  */
-export function shelfAfter(known: StockRow | null, batteryId: string, state: JobState): StockRow | null {
+export function shelfAfter(
+  known: StockRow | null,
+  batteryId: string,
+  state: JobState,
+): StockRow | null {
   // A recovered battery has its outcome instead of a verdict; what it read after its hold is what it went onto the shelf with.
-  const last = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.marks.every((m) => m === 'confirmed'));
+  const last = standingReadings(state).findLast(
+    (r) => (r.role === 'rest' || r.role === 'hold') && r.marks.every((m) => m === 'confirmed'),
+  );
   const restV = state.verdict?.restV ?? (state.recovery ? last?.values.voltageV : undefined);
   if (state.destination !== 'shelf' || restV === null || restV === undefined) return null;
   const closedAt = state.closedAt ?? 0;
-  const rest = standingReadings(state).findLast((r) => (r.role === 'rest' || r.role === 'hold') && r.values.voltageV === restV);
+  const rest = standingReadings(state).findLast(
+    (r) => (r.role === 'rest' || r.role === 'hold') && r.values.voltageV === restV,
+  );
   const charged = runsWith(state, 'charge').at(-1)?.endedAt ?? closedAt;
-  return { batteryId, since: known?.since ?? closedAt, chargedAt: charged, readings: [{ at: rest?.at ?? closedAt, voltageV: restV }], jobId: null };
+  return {
+    batteryId,
+    since: known?.since ?? closedAt,
+    chargedAt: charged,
+    readings: [{ at: rest?.at ?? closedAt, voltageV: restV }],
+    jobId: null,
+  };
 }
 
 /** Whose hand moves a battery on or off the shelf, and when. */
@@ -165,7 +277,13 @@ export interface ShelfHand {
 }
 
 /** Does so in the file; how a battery stood that leaves the shelf is kept with the event. @returns whether the shelf has changed */
-export async function shelveAfter(store: Store, batteryId: string, state: JobState, hand: ShelfHand, transaction: Transaction): Promise<boolean> {
+export async function shelveAfter(
+  store: Store,
+  batteryId: string,
+  state: JobState,
+  hand: ShelfHand,
+  transaction: Transaction,
+): Promise<boolean> {
   const known = await store.tables.stock.findByPk(batteryId, { raw: true, transaction });
   const after = shelfAfter(known, batteryId, state);
   if (after) await store.tables.stock.upsert(after, { transaction });
@@ -173,20 +291,40 @@ export async function shelveAfter(store: Store, batteryId: string, state: JobSta
     await store.tables.stock.destroy({ where: { batteryId }, transaction });
     const { since, chargedAt, jobId } = known;
     const data = { type: 'shelf.left', since, chargedAt, readings: parsed(known.readings), jobId };
-    await store.tables.events.create({ ...hand, batteryId, jobId: null, type: data.type, data }, { transaction });
+    await store.tables.events.create(
+      { ...hand, batteryId, jobId: null, type: data.type, data },
+      { transaction },
+    );
   }
   return after !== null || known !== null;
 }
 
 /** Puts a battery back as it stood before its job took it off the shelf; nothing where it did not. @returns whether the shelf has changed */
-export async function putBackOnShelf(store: Store, batteryId: string, jobId: string, hand: ShelfHand, transaction: Transaction): Promise<boolean> {
-  const left = await store.tables.events.findOne({ where: { batteryId, type: 'shelf.left' }, order: [['seq', 'DESC']], raw: true, transaction });
+export async function putBackOnShelf(
+  store: Store,
+  batteryId: string,
+  jobId: string,
+  hand: ShelfHand,
+  transaction: Transaction,
+): Promise<boolean> {
+  const left = await store.tables.events.findOne({
+    where: { batteryId, type: 'shelf.left' },
+    order: [['seq', 'DESC']],
+    raw: true,
+    transaction,
+  });
   const stood = left && (parsed(left.data) as Omit<StockRow, 'batteryId'>);
   if (!stood || stood.jobId !== jobId) return false;
   const { since, chargedAt, readings } = stood;
-  await store.tables.stock.upsert({ batteryId, since, chargedAt, readings, jobId }, { transaction });
+  await store.tables.stock.upsert(
+    { batteryId, since, chargedAt, readings, jobId },
+    { transaction },
+  );
   const data = { type: 'shelf.put-back', since, chargedAt, readings, jobId };
-  await store.tables.events.create({ ...hand, batteryId, jobId: null, type: data.type, data }, { transaction });
+  await store.tables.events.create(
+    { ...hand, batteryId, jobId: null, type: data.type, data },
+    { transaction },
+  );
   return true;
 }
 
@@ -206,24 +344,37 @@ export interface ShelfLine {
 
 export async function shelfLines(store: Store, now: number): Promise<ShelfLine[]> {
   const rules = await readRules(store);
-  return (await shelfStandings(store, rules, now)).map(({ item, standing: { forecast, rechargeAt, wants } }) => {
-    const last = item.readings.at(-1) as ShelfReading;
-    return {
-      tag: item.tag,
-      model: item.modelCode,
-      since: item.since,
-      chargedAt: item.chargedAt,
-      lastV: last.voltageV,
-      lastAt: last.at,
-      percent: `${forecast.percent.mid.toFixed(0)} % (${forecast.percent.low.toFixed(0)}–${forecast.percent.high.toFixed(0)})`,
-      volts: `${forecast.volts.mid.toFixed(2)} (${forecast.volts.low.toFixed(2)}–${forecast.volts.high.toFixed(2)})`,
-      rechargeAt,
-      wants: item.jobId ? 'on the bench' : (wants ?? ''),
-    };
-  });
+  return (await shelfStandings(store, rules, now)).map(
+    ({ item, standing: { forecast, rechargeAt, wants } }) => {
+      const last = item.readings.at(-1) as ShelfReading;
+      return {
+        tag: item.tag,
+        model: item.modelCode,
+        since: item.since,
+        chargedAt: item.chargedAt,
+        lastV: last.voltageV,
+        lastAt: last.at,
+        percent: `${forecast.percent.mid.toFixed(0)} % (${forecast.percent.low.toFixed(0)}–${forecast.percent.high.toFixed(0)})`,
+        volts: `${forecast.volts.mid.toFixed(2)} (${forecast.volts.low.toFixed(2)}–${forecast.volts.high.toFixed(2)})`,
+        rechargeAt,
+        wants: item.jobId ? 'on the bench' : (wants ?? ''),
+      };
+    },
+  );
 }
 
 /** A shelf entry for wet stock that came with an import. */
-export function stockOfImport(batteryId: string, restV: number, readAt: number, chargedAt: number): StockRow {
-  return { batteryId, since: chargedAt, chargedAt, readings: [{ at: readAt, voltageV: restV }], jobId: null };
+export function stockOfImport(
+  batteryId: string,
+  restV: number,
+  readAt: number,
+  chargedAt: number,
+): StockRow {
+  return {
+    batteryId,
+    since: chargedAt,
+    chargedAt,
+    readings: [{ at: readAt, voltageV: restV }],
+    jobId: null,
+  };
 }

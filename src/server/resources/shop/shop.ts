@@ -12,8 +12,15 @@ import { isOwnAddress } from '../../instruments/address.ts';
 export async function changeRules(context: Context, body: ChangeRules): Promise<HouseRules> {
   const { store, changes } = context;
   const rules = await once(context, body, async ({ by, now, transaction }) => {
-    if (by.role !== 'lead') throw new HttpProblem(403, { code: 'forbidden', message: 'Only a lead changes the house rules.', fields: { by: 'Only a lead.' } });
-    const astray = body.rules.instruments.find(({ host }) => isIP(host) !== 0 && !isOwnAddress(host));
+    if (by.role !== 'lead')
+      throw new HttpProblem(403, {
+        code: 'forbidden',
+        message: 'Only a lead changes the house rules.',
+        fields: { by: 'Only a lead.' },
+      });
+    const astray = body.rules.instruments.find(
+      ({ host }) => isIP(host) !== 0 && !isOwnAddress(host),
+    );
     if (astray)
       throw new HttpProblem(422, {
         code: 'invalid',
@@ -21,10 +28,22 @@ export async function changeRules(context: Context, body: ChangeRules): Promise<
         fields: { instruments: `${astray.host} is not the shop’s own.` },
       });
     const before = await readRules(store, transaction);
-    if (rulesVersion(before) !== body.version) throw await changedMeanwhile(store, before, body.rules, transaction);
+    if (rulesVersion(before) !== body.version)
+      throw await changedMeanwhile(store, before, body.rules, transaction);
     await writeRules(store, body.rules, transaction);
     const data = { type: 'rules.changed', before, after: body.rules };
-    await store.tables.events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await store.tables.events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return body.rules;
   });
   changes.announce({ topic: 'shop' });
@@ -32,11 +51,25 @@ export async function changeRules(context: Context, body: ChangeRules): Promise<
 }
 
 /** Somebody else was quicker: who, and both texts of whatever differs. */
-async function changedMeanwhile(store: Store, theirs: HouseRules, mine: HouseRules, transaction: Transaction): Promise<HttpProblem> {
-  const [last] = await store.tables.events.findAll({ where: { type: 'rules.changed' }, order: [['seq', 'DESC']], limit: 1, raw: true, transaction });
+async function changedMeanwhile(
+  store: Store,
+  theirs: HouseRules,
+  mine: HouseRules,
+  transaction: Transaction,
+): Promise<HttpProblem> {
+  const [last] = await store.tables.events.findAll({
+    where: { type: 'rules.changed' },
+    order: [['seq', 'DESC']],
+    limit: 1,
+    raw: true,
+    transaction,
+  });
   const person = last && (await store.tables.people.findByPk(last.by, { raw: true, transaction }));
   const short = (value: unknown) => JSON.stringify(value ?? null).slice(0, 120);
-  const fields = differences(theirs, mine).map(({ path, before, after }) => [`rules.${path}`, `There: ${short(before)}. Yours: ${short(after)}.`]);
+  const fields = differences(theirs, mine).map(({ path, before, after }) => [
+    `rules.${path}`,
+    `There: ${short(before)}. Yours: ${short(after)}.`,
+  ]);
   return new HttpProblem(409, {
     code: 'conflict',
     message: `${person?.name ?? 'Somebody'} has changed the house rules since you read them. Nothing was kept; look at both.`,

@@ -14,7 +14,9 @@ const RECENT_USES = 12;
 export async function lotsInStock(store: Store): Promise<Lot[]> {
   const { lots } = store.tables;
   const rows = await lots.findAll({ order: [['addedAt', 'DESC']], raw: true });
-  const uses = await store.sequelize.query<Lot['uses'][number] & { lot: string; used: number; place: number }>(
+  const uses = await store.sequelize.query<
+    Lot['uses'][number] & { lot: string; used: number; place: number }
+  >(
     `SELECT * FROM (
        SELECT u.lot, u.at, u."by", u.ml, u.jobId, u.why, b.tag,
          SUM(u.ml) OVER (PARTITION BY u.lot) AS used, ROW_NUMBER() OVER (PARTITION BY u.lot ORDER BY u.at DESC) AS place
@@ -37,11 +39,24 @@ export async function addLot(context: Context, body: AddLot): Promise<{ code: st
   const { lots, events } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { lot } = body;
-    if (await lots.findByPk(lot.code, { transaction })) throw conflict(`Lot ${lot.code} is in stock already.`, { 'lot.code': 'In stock already.' });
-    if (lot.expiresAt !== null && lot.expiresAt <= now) throw invalid('lot.expiresAt', 'It is past its date already.');
+    if (await lots.findByPk(lot.code, { transaction }))
+      throw conflict(`Lot ${lot.code} is in stock already.`, { 'lot.code': 'In stock already.' });
+    if (lot.expiresAt !== null && lot.expiresAt <= now)
+      throw invalid('lot.expiresAt', 'It is past its date already.');
     await lots.create({ ...lot, addedAt: now, by: by.id }, { transaction });
     const data = { type: 'lot.added', lot };
-    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { code: lot.code };
   });
   context.changes.announce({ topic: 'lots' });
@@ -49,15 +64,34 @@ export async function addLot(context: Context, body: AddLot): Promise<{ code: st
 }
 
 /** Takes from a lot outside a job: mixed, spilt, thrown away. */
-export async function useLot(context: Context, code: string, body: UseLot): Promise<{ leftMl: number }> {
+export async function useLot(
+  context: Context,
+  code: string,
+  body: UseLot,
+): Promise<{ leftMl: number }> {
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const lot = await stockedLot(context.store, code, now, transaction);
     if (!lot) throw notFound(`Lot ${code}`);
-    if (body.ml > lot.leftMl) throw invalid('ml', `Only ${lot.leftMl.toFixed(0)} mL are left of it.`);
+    if (body.ml > lot.leftMl)
+      throw invalid('ml', `Only ${lot.leftMl.toFixed(0)} mL are left of it.`);
     const { lotUses, events } = context.store.tables;
-    await lotUses.create({ id: randomUUID(), lot: code, at: now, by: by.id, ml: body.ml, jobId: null, why: body.why }, { transaction });
+    await lotUses.create(
+      { id: randomUUID(), lot: code, at: now, by: by.id, ml: body.ml, jobId: null, why: body.why },
+      { transaction },
+    );
     const data = { type: 'lot.used', lot: code, ml: body.ml, why: body.why };
-    await events.create({ at: now, by: by.id, batteryId: null, jobId: null, commandId: body.commandId, type: data.type, data }, { transaction });
+    await events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: null,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
     return { leftMl: lot.leftMl - body.ml };
   });
   context.changes.announce({ topic: 'lots' });
@@ -65,11 +99,24 @@ export async function useLot(context: Context, code: string, body: UseLot): Prom
 }
 
 /** A lot as decisions see it, or nothing where no such lot is in stock: shops may write lots they do not count. */
-export async function stockedLot(store: Store, code: string, now: number, transaction: Transaction): Promise<StockedLot | undefined> {
+export async function stockedLot(
+  store: Store,
+  code: string,
+  now: number,
+  transaction: Transaction,
+): Promise<StockedLot | undefined> {
   const row = (await store.tables.lots.findByPk(code, { raw: true, transaction })) as LotRow | null;
   if (!row) return undefined;
-  const used = ((await store.tables.lotUses.sum('ml', { where: { lot: code }, transaction })) as number | null) ?? 0;
-  return { code, kind: row.kind, packCode: row.packCode, expired: row.expiresAt !== null && row.expiresAt <= now, leftMl: row.quantityMl - used };
+  const used =
+    ((await store.tables.lotUses.sum('ml', { where: { lot: code }, transaction })) as
+      number | null) ?? 0;
+  return {
+    code,
+    kind: row.kind,
+    packCode: row.packCode,
+    expired: row.expiresAt !== null && row.expiresAt <= now,
+    leftMl: row.quantityMl - used,
+  };
 }
 
 /** Writes down what a job took from lots in stock. */
@@ -82,7 +129,10 @@ export async function takeFromLots(
   let taken = false;
   for (const { lot, ml } of uses) {
     if (!(await store.tables.lots.count({ where: { code: lot }, transaction }))) continue;
-    await store.tables.lotUses.create({ id: randomUUID(), lot, ml, why: 'job', ...about }, { transaction });
+    await store.tables.lotUses.create(
+      { id: randomUUID(), lot, ml, why: 'job', ...about },
+      { transaction },
+    );
     taken = true;
   }
   return taken;

@@ -10,7 +10,8 @@ export async function up(sequelize: Sequelize): Promise<void> {
 
 const appendOnly = (table: string) =>
   (['UPDATE', 'DELETE'] as const).map(
-    (verb) => `CREATE TRIGGER ${table}_no_${verb.toLowerCase()} BEFORE ${verb} ON ${table} BEGIN SELECT RAISE(ABORT, '${table} is append-only'); END`,
+    (verb) =>
+      `CREATE TRIGGER ${table}_no_${verb.toLowerCase()} BEFORE ${verb} ON ${table} BEGIN SELECT RAISE(ABORT, '${table} is append-only'); END`,
   );
 
 const nullable = (column: string, type: string) => [

@@ -26,7 +26,9 @@ const missing = (column: string, path: string, value: string) =>
 
 const STATEMENTS = [
   missing('plan', '$.model.caps', `json('null')`),
-  ...Object.entries(ANSWERS_BEFORE).map(([question, school]) => missing('plan', `$.schools.${question}`, `'${school}'`)),
+  ...Object.entries(ANSWERS_BEFORE).map(([question, school]) =>
+    missing('plan', `$.schools.${question}`, `'${school}'`),
+  ),
   // A job's state keeps what its lead decided; until now only the log did.
   `UPDATE jobs SET state = json_set(state, '$.leadDecisions', json('[]'))`,
   `UPDATE jobs SET state = json_set(state, '$.leadDecisions', json((

@@ -28,8 +28,29 @@ const STATEMENTS = [
     `'since', since, 'chargedAt', chargedAt, 'readings', json(readings), 'jobId', jobId`,
     'stock ORDER BY batteryId',
   ),
-  log('lot.used', 'at', '"by"', 'NULL', `'lot', lot, 'ml', ml, 'why', why`, 'lot_uses WHERE jobId IS NULL ORDER BY at'),
-  log('set.made', 'madeAt', '"by"', 'NULL', `'id', id, 'modelCode', modelCode, 'members', json(members)`, 'battery_sets ORDER BY madeAt'),
+  log(
+    'lot.used',
+    'at',
+    '"by"',
+    'NULL',
+    `'lot', lot, 'ml', ml, 'why', why`,
+    'lot_uses WHERE jobId IS NULL ORDER BY at',
+  ),
+  log(
+    'set.made',
+    'madeAt',
+    '"by"',
+    'NULL',
+    `'id', id, 'modelCode', modelCode, 'members', json(members)`,
+    'battery_sets ORDER BY madeAt',
+  ),
   // Who ended it was not kept.
-  log('set.ended', 'endedAt', `'unknown'`, 'NULL', `'id', id, 'reason', ended`, 'battery_sets WHERE endedAt IS NOT NULL ORDER BY endedAt'),
+  log(
+    'set.ended',
+    'endedAt',
+    `'unknown'`,
+    'NULL',
+    `'id', id, 'reason', ended`,
+    'battery_sets WHERE endedAt IS NOT NULL ORDER BY endedAt',
+  ),
 ];

@@ -22,7 +22,10 @@ export function Bench() {
       <div className="p-6">
         <h1 className="sr-only">Bench</h1>
         <Empty title="The bench is empty">
-          <p>Batteries in process stand here with their clocks. Take the first one in, and its whole plan is worked out before anything is opened.</p>
+          <p>
+            Batteries in process stand here with their clocks. Take the first one in, and its whole
+            plan is worked out before anything is opened.
+          </p>
           <Link to="/intake" className="act">
             Take a battery in
           </Link>

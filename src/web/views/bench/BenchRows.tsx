@@ -8,7 +8,11 @@ import { chargeStartedAt } from '../../../core/job/chargeState.ts';
 import { standingReadings } from '../../../core/job/job.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { readyAt, timeline } from '../../../core/watch/timeline.ts';
-import { formatDuration, formatMoment, formatTemperature } from '../../../core/quantities/format.ts';
+import {
+  formatDuration,
+  formatMoment,
+  formatTemperature,
+} from '../../../core/quantities/format.ts';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { hourMarks, Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
@@ -40,10 +44,15 @@ interface Props {
 export function BenchRows({ open, ended, now: exactly, rules }: Props) {
   // Ribbons and times are drawn to the quarter minute; what a charge reads is drawn when it comes.
   const now = Math.floor(exactly / DRAWN_EVERY_MS) * DRAWN_EVERY_MS;
-  const [range, setRange] = useState<RangeKey>(() => (localStorage.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift');
+  const [range, setRange] = useState<RangeKey>(
+    () => (localStorage.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift',
+  );
   const [ref, width] = useWidth();
   const { back, ahead } = RANGES[range] ?? RANGES.shift;
-  const span = useMemo<TimeSpan>(() => ({ from: now - back * HOUR_MS, to: now + ahead * HOUR_MS }), [now, back, ahead]);
+  const span = useMemo<TimeSpan>(
+    () => ({ from: now - back * HOUR_MS, to: now + ahead * HOUR_MS }),
+    [now, back, ahead],
+  );
   const nowX = (back / (back + ahead)) * width;
   const choose = (next: string) => {
     if (!(next in RANGES)) return;
@@ -59,7 +68,10 @@ export function BenchRows({ open, ended, now: exactly, rules }: Props) {
     <>
       <div className="mb-1 flex flex-wrap items-end justify-between gap-2">
         <h1 id="rows" className="text-2xl">
-          {open.length} in process{ended.length > 0 && <span className="font-medium text-soft">, {ended.length} ended within a day</span>}
+          {open.length} in process
+          {ended.length > 0 && (
+            <span className="font-medium text-soft">, {ended.length} ended within a day</span>
+          )}
         </h1>
         <fieldset className="flex max-sm:hidden">
           <legend className="sr-only">How much time to show</legend>
@@ -68,7 +80,14 @@ export function BenchRows({ open, ended, now: exactly, rules }: Props) {
               key={key}
               className="grid min-h-11 min-w-14 cursor-pointer place-items-center px-2 font-label text-lg font-medium text-soft has-checked:text-ink has-checked:underline has-checked:decoration-2 has-checked:underline-offset-8 has-focus-visible:outline-3 has-focus-visible:outline-slate"
             >
-              <input type="radio" name="range" className="sr-only" value={key} checked={key === range} onChange={() => choose(key)} />
+              <input
+                type="radio"
+                name="range"
+                className="sr-only"
+                value={key}
+                checked={key === range}
+                onChange={() => choose(key)}
+              />
               {name}
             </label>
           ))}
@@ -80,12 +99,23 @@ export function BenchRows({ open, ended, now: exactly, rules }: Props) {
             {hourMarks(span, width, rules.timeZone).map((m) => {
               const x = ((m.at - span.from) / (span.to - span.from)) * width;
               return Math.abs(x - nowX) < 34 || x > width - 16 ? null : (
-                <text key={m.at} x={x} y={20} textAnchor="middle" className="fill-soft font-label text-[15px] font-medium">
+                <text
+                  key={m.at}
+                  x={x}
+                  y={20}
+                  textAnchor="middle"
+                  className="fill-soft font-label text-[15px] font-medium"
+                >
                   {m.label}
                 </text>
               );
             })}
-            <text x={nowX} y={20} textAnchor="middle" className="fill-ember-ink font-label text-[15px] font-semibold">
+            <text
+              x={nowX}
+              y={20}
+              textAnchor="middle"
+              className="fill-ember-ink font-label text-[15px] font-semibold"
+            >
               now
             </text>
           </svg>
@@ -93,14 +123,24 @@ export function BenchRows({ open, ended, now: exactly, rules }: Props) {
       </div>
       <ol className="relative border-t border-line">
         {(all ? rows : rows.slice(0, AT_FIRST)).map(({ item, alike }) => (
-          <Row key={item.wire.id} item={item} alike={alike} now={now} span={span} width={width} nowX={nowX} rules={rules} />
+          <Row
+            key={item.wire.id}
+            item={item}
+            alike={alike}
+            now={now}
+            span={span}
+            width={width}
+            nowX={nowX}
+            rules={rules}
+          />
         ))}
       </ol>
     </>
   );
 }
 
-const GRID = 'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
+const GRID =
+  'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
 
 /** A row of the bench: one battery, or the first of a tray with those that stand exactly as it does. */
 interface BenchRow {
@@ -114,9 +154,19 @@ function collapseTrays(items: readonly BenchItem[]): BenchRow[] {
   const standing = ({ wire, job: { state } }: BenchItem) =>
     state.charge && state.charge.mode !== 'ended'
       ? wire.id
-      : [wire.battery.trayId, state.status, state.attempt, state.current?.stepId, state.current?.dueAt, state.outcome, state.paused?.at].join();
+      : [
+          wire.battery.trayId,
+          state.status,
+          state.attempt,
+          state.current?.stepId,
+          state.current?.dueAt,
+          state.outcome,
+          state.paused?.at,
+        ].join();
   for (const item of items) {
-    const known = item.wire.battery.trayId ? rows.find((r) => standing(r.item) === standing(item)) : undefined;
+    const known = item.wire.battery.trayId
+      ? rows.find((r) => standing(r.item) === standing(item))
+      : undefined;
     if (known) known.alike.push(item);
     else rows.push({ item, alike: [] });
   }
@@ -161,17 +211,28 @@ function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
         <b className="block font-label text-xl leading-tight font-semibold whitespace-nowrap">
           {battery.tag}
           {alike.length > 0 && (
-            <span className="ml-1.5 rounded-sm bg-ink px-1.5 text-base text-sheet" title={alike.map((a) => a.wire.battery.tag).join(', ')}>
+            <span
+              className="ml-1.5 rounded-sm bg-ink px-1.5 text-base text-sheet"
+              title={alike.map((a) => a.wire.battery.tag).join(', ')}
+            >
               +{alike.length}
-              <span className="sr-only"> of its tray stand alike: {alike.map((a) => a.wire.battery.tag).join(', ')}</span>
+              <span className="sr-only">
+                {' '}
+                of its tray stand alike: {alike.map((a) => a.wire.battery.tag).join(', ')}
+              </span>
             </span>
           )}
         </b>
-        <span className="block truncate text-[15px] text-soft" title={`${battery.modelCode}, ${battery.owner}`}>
+        <span
+          className="block truncate text-[15px] text-soft"
+          title={`${battery.modelCode}, ${battery.owner}`}
+        >
           {battery.owner}
         </span>
       </Link>
-      <span className="h-11 max-sm:hidden">{width > 0 && <PortStrip look={stripLook(job)} width={104} />}</span>
+      <span className="h-11 max-sm:hidden">
+        {width > 0 && <PortStrip look={stripLook(job)} width={104} />}
+      </span>
       <div className="relative max-sm:hidden" style={{ height: 44 }}>
         {width > 0 && (
           <>
@@ -184,7 +245,11 @@ function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
               readyAt={ready}
               timeZone={rules.timeZone}
             />
-            <span aria-hidden className="absolute -top-2 -bottom-2 w-0.5 bg-ember" style={{ left: nowX - 1 }} />
+            <span
+              aria-hidden
+              className="absolute -top-2 -bottom-2 w-0.5 bg-ember"
+              style={{ left: nowX - 1 }}
+            />
           </>
         )}
       </div>
@@ -202,7 +267,17 @@ function shortMoment(at: number, now: number, timeZone: string): string {
 }
 
 /** The number that matters now, and what it is. */
-function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; rules: HouseRules; ready: number | null }) {
+function Standing({
+  item,
+  now,
+  rules,
+  ready,
+}: {
+  item: BenchItem;
+  now: number;
+  rules: HouseRules;
+  ready: number | null;
+}) {
   const { state, plan } = item.job;
   const sample = useLiveSample(state.charge?.live?.chargeId);
   const lines = standing();
@@ -221,20 +296,39 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
     </p>
   );
 
-  function standing(): { number: string; unit?: string; what: string; then?: string; alarm?: boolean; live?: boolean } {
+  function standing(): {
+    number: string;
+    unit?: string;
+    what: string;
+    then?: string;
+    alarm?: boolean;
+    live?: boolean;
+  } {
     const readyWords = ready === null ? '' : `ready ${shortMoment(ready, now, rules.timeZone)}`;
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome)
       return {
-        number: state.outcome === 'passed' && state.verdict?.restV ? state.verdict.restV.toFixed(2) : OUTCOME_WORDS[state.outcome],
+        number:
+          state.outcome === 'passed' && state.verdict?.restV
+            ? state.verdict.restV.toFixed(2)
+            : OUTCOME_WORDS[state.outcome],
         unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '',
         what: OUTCOME_WORDS[state.outcome].toLowerCase(),
         then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '',
       };
     const { charge, current } = state;
     if (charge?.live && charge.mode !== 'ended') {
-      const word = charge.mode === 'running' ? null : charge.resumesItself ? 'cooling, goes on by itself' : charge.why ? whyTitle(charge.why) : 'paused';
-      const detail = sample ? `${sample.currentA.toFixed(2)} A · ${formatTemperature(sample.temperatureC, rules.temperatureUnit)}` : 'asking the charger';
+      const word =
+        charge.mode === 'running'
+          ? null
+          : charge.resumesItself
+            ? 'cooling, goes on by itself'
+            : charge.why
+              ? whyTitle(charge.why)
+              : 'paused';
+      const detail = sample
+        ? `${sample.currentA.toFixed(2)} A · ${formatTemperature(sample.temperatureC, rules.temperatureUnit)}`
+        : 'asking the charger';
       return {
         number: sample ? sample.voltageV.toFixed(2) : charge.setA.toFixed(1),
         unit: sample ? 'V' : 'A',
@@ -246,7 +340,9 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
     }
     if (charge && charge.mode !== 'ended') {
       const last = standingReadings(state, 'charge').at(-1);
-      const stale = charge.mode === 'running' && now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;
+      const stale =
+        charge.mode === 'running' &&
+        now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;
       const word =
         charge.mode === 'halted'
           ? 'stopped hot'
@@ -255,7 +351,14 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
             : stale
               ? `read ${formatDuration((now - (last?.at ?? chargeStartedAt(charge))) / 1000)} ago`
               : null;
-      if (!last) return { number: charge.setA.toFixed(1), unit: 'A', what: word ?? 'set, not yet read', then: readyWords, alarm: word !== null };
+      if (!last)
+        return {
+          number: charge.setA.toFixed(1),
+          unit: 'A',
+          what: word ?? 'set, not yet read',
+          then: readyWords,
+          alarm: word !== null,
+        };
       const detail = `${last.values.currentA?.toFixed(2)} A · ${formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit)}`;
       return {
         number: last.values.voltageV?.toFixed(2) ?? '',
@@ -266,9 +369,20 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
       };
     }
     if (state.status === 'with-lead')
-      return { number: state.verdict?.restV?.toFixed(2) ?? 'Lead', unit: state.verdict?.restV ? 'V' : '', what: 'with the lead', alarm: true };
-    if (state.paused) return { number: 'Paused', what: state.paused.reason.slice(0, 40), then: readyWords };
-    if (current?.dueAt && current.dueAt > now) return { number: formatDuration((current.dueAt - now) / 1000), what: 'to wait', then: readyWords };
+      return {
+        number: state.verdict?.restV?.toFixed(2) ?? 'Lead',
+        unit: state.verdict?.restV ? 'V' : '',
+        what: 'with the lead',
+        alarm: true,
+      };
+    if (state.paused)
+      return { number: 'Paused', what: state.paused.reason.slice(0, 40), then: readyWords };
+    if (current?.dueAt && current.dueAt > now)
+      return {
+        number: formatDuration((current.dueAt - now) / 1000),
+        what: 'to wait',
+        then: readyWords,
+      };
     const rest = standingReadings(state, 'rest').findLast((r) => r.attempt === state.attempt);
     if (rest)
       return {
@@ -278,10 +392,21 @@ function Standing({ item, now, rules, ready }: { item: BenchItem; now: number; r
         then: readyWords,
       };
     const arrival = standingReadings(state, 'arrival').at(-1);
-    if (arrival) return { number: arrival.values.voltageV?.toFixed(2) ?? '', unit: 'V', what: 'as it came', then: readyWords };
+    if (arrival)
+      return {
+        number: arrival.values.voltageV?.toFixed(2) ?? '',
+        unit: 'V',
+        what: 'as it came',
+        then: readyWords,
+      };
     const { fillMl } = plan.figures;
     return fillMl
       ? { number: fillMl.value.toFixed(0), unit: 'mL', what: plan.model.code, then: readyWords }
-      : { number: plan.model.c20Ah.toFixed(0), unit: 'Ah', what: plan.model.code, then: readyWords };
+      : {
+          number: plan.model.c20Ah.toFixed(0),
+          unit: 'Ah',
+          what: plan.model.code,
+          then: readyWords,
+        };
   }
 }

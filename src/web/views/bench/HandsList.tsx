@@ -26,12 +26,20 @@ function ShelfHands() {
   if (!standings) return null;
   const { check, charge } = shelfHands(standings);
   if (check.length + charge.length === 0) return null;
-  const words = [...(charge.length > 0 ? [`${charge.length} to charge`] : []), ...(check.length > 0 ? [`${check.length} to read`] : [])].join(', ');
+  const words = [
+    ...(charge.length > 0 ? [`${charge.length} to charge`] : []),
+    ...(check.length > 0 ? [`${check.length} to read`] : []),
+  ].join(', ');
   return (
-    <section aria-label="Shelf" className="mb-5 flex items-center gap-3 rounded-md bg-hair px-3 py-2">
+    <section
+      aria-label="Shelf"
+      className="mb-5 flex items-center gap-3 rounded-md bg-hair px-3 py-2"
+    >
       <div className="min-w-0 flex-1">
         <p className="text-[17px] leading-snug">Shelf: {words}</p>
-        <p className="truncate text-[15px] text-soft">{[...charge, ...check].map((s) => s.item.tag).join(', ')}</p>
+        <p className="truncate text-[15px] text-soft">
+          {[...charge, ...check].map((s) => s.item.tag).join(', ')}
+        </p>
       </div>
       <Link to={check.length > 0 ? '/shelf/round' : '/shelf'} className="act-quiet shrink-0 px-3!">
         Walk
@@ -67,20 +75,37 @@ function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof 
   if (own.length === 0) return null;
   return (
     <section className="mb-5" aria-label={title}>
-      <h3 className={`flex justify-between border-b-2 pb-1 text-lg ${urgency === 'overdue' ? 'border-oxide text-oxide' : 'border-ink'}`}>
+      <h3
+        className={`flex justify-between border-b-2 pb-1 text-lg ${urgency === 'overdue' ? 'border-oxide text-oxide' : 'border-ink'}`}
+      >
         {title}
-        <span className="font-medium text-soft">{aside || own.reduce((sum, l) => sum + l.jobs.length, 0)}</span>
+        <span className="font-medium text-soft">
+          {aside || own.reduce((sum, l) => sum + l.jobs.length, 0)}
+        </span>
       </h3>
       <ul>
         {own.map((line) => (
-          <Line key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`} line={line} now={now} timeZone={timeZone} />
+          <Line
+            key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`}
+            line={line}
+            now={now}
+            timeZone={timeZone}
+          />
         ))}
       </ul>
     </section>
   );
 }
 
-function Line({ line, now, timeZone }: { line: HandLine<BenchItem>; now: number; timeZone: string }) {
+function Line({
+  line,
+  now,
+  timeZone,
+}: {
+  line: HandLine<BenchItem>;
+  now: number;
+  timeZone: string;
+}) {
   const { hand, urgency, jobs } = line;
   const pressing = urgency === 'overdue' || urgency === 'now';
   const [first] = jobs;
@@ -93,7 +118,11 @@ function Line({ line, now, timeZone }: { line: HandLine<BenchItem>; now: number;
   return (
     <li className="flex items-center gap-3 border-b border-hair py-2.5">
       <div className="min-w-0 flex-1">
-        <p className={`text-[17px] leading-snug ${hand.kind === 'stop' ? 'font-semibold text-oxide' : ''}`}>{hand.title}</p>
+        <p
+          className={`text-[17px] leading-snug ${hand.kind === 'stop' ? 'font-semibold text-oxide' : ''}`}
+        >
+          {hand.title}
+        </p>
         <p className="text-[15px] text-soft">
           {jobs.map(({ wire }, i) => (
             <span key={wire.id}>
@@ -101,7 +130,9 @@ function Line({ line, now, timeZone }: { line: HandLine<BenchItem>; now: number;
               <Link to={`/jobs/${wire.id}`} className="wordlink whitespace-nowrap">
                 {wire.battery.tag}
               </Link>
-              {wire.state.charge && wire.state.charge.mode !== 'ended' && ` place ${wire.state.charge.place}`}
+              {wire.state.charge &&
+                wire.state.charge.mode !== 'ended' &&
+                ` place ${wire.state.charge.place}`}
             </span>
           ))}
           {jobs.length > 1 && ': one walk'}

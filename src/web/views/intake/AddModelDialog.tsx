@@ -4,7 +4,15 @@ import { addModelSchema } from '../../../contract/schemas.ts';
 import { BUILDS, usualBuild } from '../../../core/batteries/builds.ts';
 import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.ts';
 import type { Fill } from '../../../core/batteries/kinds.ts';
-import { type BatteryModel, BUILD_KEYS, type BuildKey, type Caps, CCA_STANDARDS, type CcaStandard, modelFaults } from '../../../core/batteries/model.ts';
+import {
+  type BatteryModel,
+  BUILD_KEYS,
+  type BuildKey,
+  type Caps,
+  CCA_STANDARDS,
+  type CcaStandard,
+  modelFaults,
+} from '../../../core/batteries/model.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
@@ -13,10 +21,28 @@ import { useSigning } from '../../line/signing.tsx';
 import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 
-type NumberField = 'c20Ah' | 'c10Ah' | 'reserveMin' | 'cca' | 'milliohm' | 'electrolyteMl' | 'fillSg' | 'chargeA' | 'ceilingV' | 'dwellS' | 'soakS' | 'passV';
+type NumberField =
+  | 'c20Ah'
+  | 'c10Ah'
+  | 'reserveMin'
+  | 'cca'
+  | 'milliohm'
+  | 'electrolyteMl'
+  | 'fillSg'
+  | 'chargeA'
+  | 'ceilingV'
+  | 'dwellS'
+  | 'soakS'
+  | 'passV';
 
 /** Numbers a maker prints. `scale` turns what is typed into the stored unit; `fills` names the fills they belong to, where not to all. */
-const NUMBERS: readonly { field: NumberField; label: string; scale?: number; must?: boolean; fills?: readonly Fill[] }[] = [
+const NUMBERS: readonly {
+  field: NumberField;
+  label: string;
+  scale?: number;
+  must?: boolean;
+  fills?: readonly Fill[];
+}[] = [
   { field: 'c20Ah', label: 'C20, Ah', must: true },
   { field: 'c10Ah', label: 'C10, Ah' },
   { field: 'reserveMin', label: 'Reserve, min at 25 A' },
@@ -42,7 +68,12 @@ interface Props {
 export function AddModelDialog({ onClose, onAdded }: Props) {
   const { sign } = useSigning();
   const [commandId, setCommandId] = useState(newId);
-  const [texts, setTexts] = useState<Record<string, string>>({ kind: 'agm-dry', nominalV: '12', ccaStandard: '', caps: 'screw' });
+  const [texts, setTexts] = useState<Record<string, string>>({
+    kind: 'agm-dry',
+    nominalV: '12',
+    ccaStandard: '',
+    caps: 'screw',
+  });
   const [faults, setFaults] = useState<Record<string, string>>({});
   const kind = kindOf(texts['kind'] ?? 'agm-dry');
   const fill = 'refusal' in kind ? null : kind.fill;
@@ -70,10 +101,9 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
       if (Number.isNaN(value)) found[field] = `“${text(field)}” is not a number.`;
       return value * scale;
     };
-    const printed = Object.fromEntries(NUMBERS.map((n) => [n.field, shown.includes(n) ? number(n.field, n.scale) : null])) as Record<
-      NumberField,
-      number | null
-    >;
+    const printed = Object.fromEntries(
+      NUMBERS.map((n) => [n.field, shown.includes(n) ? number(n.field, n.scale) : null]),
+    ) as Record<NumberField, number | null>;
     const nominalV = Number(text('nominalV'));
     const model = {
       code: text('code'),
@@ -92,7 +122,8 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     const body: AddModel = { commandId, by, model };
     const { error } = addModelSchema.validate(body, { abortEarly: false });
     for (const d of error?.details ?? []) found[String(d.path.at(-1))] ??= d.message;
-    if (Object.keys(found).length === 0) for (const f of modelFaults(model)) found[f.field] = f.message;
+    if (Object.keys(found).length === 0)
+      for (const f of modelFaults(model)) found[f.field] = f.message;
     setFaults(found);
     if (Object.keys(found).length > 0) return;
     try {
@@ -101,15 +132,30 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
       onAdded(added.id);
     } catch (problem) {
       setCommandId(newId());
-      const fields: Problem['fields'] = problem instanceof ProblemError ? problem.problem.fields : {};
+      const fields: Problem['fields'] =
+        problem instanceof ProblemError ? problem.problem.fields : {};
       setFaults(Object.keys(fields).length > 0 ? fields : { root: (problem as Error).message });
     }
   };
 
-  const guessed = BUILDS[usualBuild({ kind: kind.key, c20Ah: Number(text('c20Ah').replace(',', '.')) || 12, cca: text('cca') ? 1 : null })];
+  const guessed =
+    BUILDS[
+      usualBuild({
+        kind: kind.key,
+        c20Ah: Number(text('c20Ah').replace(',', '.')) || 12,
+        cca: text('cca') ? 1 : null,
+      })
+    ];
   const input = (field: string, label: string, placeholder = '') => (
     <Labelled key={field} label={label} message={faults[field]}>
-      <input className="field" autoComplete="off" placeholder={placeholder} value={texts[field] ?? ''} onChange={set(field)} aria-invalid={!!faults[field]} />
+      <input
+        className="field"
+        autoComplete="off"
+        placeholder={placeholder}
+        value={texts[field] ?? ''}
+        onChange={set(field)}
+        aria-invalid={!!faults[field]}
+      />
     </Labelled>
   );
   return (
@@ -140,7 +186,10 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
           {input('code', 'Model code', 'LF-A12')}
         </div>
         {'refusal' in kind ? (
-          <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg">
+          <p
+            role="alert"
+            className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg"
+          >
             <b>Refused. </b>
             {kind.refusal}
           </p>
@@ -158,7 +207,11 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
                 </Labelled>
               )}
               <Labelled label="CCA standard" message={faults['ccaStandard']}>
-                <select className="field" value={texts['ccaStandard']} onChange={set('ccaStandard')}>
+                <select
+                  className="field"
+                  value={texts['ccaStandard']}
+                  onChange={set('ccaStandard')}
+                >
                   <option value="">Not printed</option>
                   {CCA_STANDARDS.map((s) => (
                     <option key={s}>{s}</option>
@@ -175,10 +228,18 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
                   </option>
                 ))}
               </select>
-              <span className="mt-1 block text-[15px] text-soft">{(BUILDS[texts['build'] as BuildKey] ?? guessed).told}</span>
+              <span className="mt-1 block text-[15px] text-soft">
+                {(BUILDS[texts['build'] as BuildKey] ?? guessed).told}
+              </span>
             </Labelled>
             <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
-              {shown.map(({ field, label, must }) => input(field, label, must || (field === 'electrolyteMl' && fill === 'tubes') ? '' : 'not printed'))}
+              {shown.map(({ field, label, must }) =>
+                input(
+                  field,
+                  label,
+                  must || (field === 'electrolyteMl' && fill === 'tubes') ? '' : 'not printed',
+                ),
+              )}
             </div>
           </>
         )}

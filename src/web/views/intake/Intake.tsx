@@ -35,19 +35,31 @@ interface Form {
 const COMES_FOR: readonly Purpose[] = ['commission', 'recover', 'display', 'service'];
 
 /** The same rules as the server's edge, for the fields a person types. */
-const formSchema = (takeInSchema as Joi.ObjectSchema).fork(['commandId', 'by', 'promisedAt'], (s) => s.optional()).keys({ promise: Joi.string().allow('') });
+const formSchema = (takeInSchema as Joi.ObjectSchema)
+  .fork(['commandId', 'by', 'promisedAt'], (s) => s.optional())
+  .keys({ promise: Joi.string().allow('') });
 
 type Faults = Partial<Record<keyof Form | 'all', string>>;
 
 /** What is wrong with each field, the first fault of it. */
 function faultsOf(form: Form): Faults {
   const faults: Faults = {};
-  for (const { path, message } of formSchema.validate(form, { abortEarly: false }).error?.details ?? []) faults[path[0] as keyof Form] ??= message;
+  for (const { path, message } of formSchema.validate(form, { abortEarly: false }).error?.details ??
+    [])
+    faults[path[0] as keyof Form] ??= message;
   return faults;
 }
 
 const DRAFT = 'intake';
-const BLANK: Form = { tag: '', modelId: '', dateCode: '', owner: '', promise: '', purpose: 'commission', count: 1 };
+const BLANK: Form = {
+  tag: '',
+  modelId: '',
+  dateCode: '',
+  owner: '',
+  promise: '',
+  purpose: 'commission',
+  count: 1,
+};
 
 /** What came in: one battery or a tray of equal ones, their model, whom it is for, and the whole plan before anything is opened. */
 export function Intake() {
@@ -57,7 +69,11 @@ export function Intake() {
   const navigate = useNavigate();
   const { sign } = useSigning();
   const { data: models = [], isSuccess } = useModels();
-  const { data: next } = useQuery({ queryKey: ['nextTag'], queryFn: () => ask('nextTag'), staleTime: 0 });
+  const { data: next } = useQuery({
+    queryKey: ['nextTag'],
+    queryFn: () => ask('nextTag'),
+    staleTime: 0,
+  });
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
   const [found] = useState(() => keptDraft<Form>(DRAFT));
@@ -73,13 +89,20 @@ export function Intake() {
   const change = (changed: Partial<Form>) => {
     setTouched(true);
     setForm((old) => ({ ...old, tag, ...changed }));
-    setFaults((old) => ({ ...old, all: undefined, ...Object.fromEntries(Object.keys(changed).map((field) => [field, undefined])) }));
+    setFaults((old) => ({
+      ...old,
+      all: undefined,
+      ...Object.fromEntries(Object.keys(changed).map((field) => [field, undefined])),
+    }));
   };
   // What is typed here is found again after a reload, until it is sent or thrown away.
   useEffect(() => keepDraft(DRAFT, touched ? form : null), [form, touched]);
   const model = models.find((m) => m.id === modelId);
   const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
-  const plan = useMemo(() => (model ? jobPlan(model, rules, purpose) : null), [model, rules, purpose]);
+  const plan = useMemo(
+    () => (model ? jobPlan(model, rules, purpose) : null),
+    [model, rules, purpose],
+  );
   const lastTag = lastOfTray(tag, count);
 
   const refuse = (wrong: Faults): void => {
@@ -103,7 +126,9 @@ export function Intake() {
       const said = error instanceof ProblemError ? Object.entries(error.problem.fields) : [];
       refuse(
         said.length > 0
-          ? Object.fromEntries(said.map(([field, text]) => [field === 'promisedAt' ? 'promise' : field, text]))
+          ? Object.fromEntries(
+              said.map(([field, text]) => [field === 'promisedAt' ? 'promise' : field, text]),
+            )
           : { all: (error as Error).message },
       );
     } finally {
@@ -111,15 +136,24 @@ export function Intake() {
     }
   };
   // After a no, the first field that is wrong is gone to.
-  useEffect(() => fields.current?.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus(), [noes]);
+  useEffect(
+    () => fields.current?.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus(),
+    [noes],
+  );
   const message = (field: keyof Form) => faults[field];
   const kind = model ? leadAcidKind(model.kind) : null;
-  const segments = plan && kind ? plannedTimeline(procedureFor(kind.key, purpose), plan, now, hands) : [];
+  const segments =
+    plan && kind ? plannedTimeline(procedureFor(kind.key, purpose), plan, now, hands) : [];
   const ready = segments.at(-1)?.to ?? null;
 
   return (
     <div className="grid gap-x-8 p-4 md:p-6 lg:grid-cols-[minmax(19rem,24rem)_1fr]">
-      <form ref={fields} onSubmit={(e) => void submit(e)} noValidate className="grid content-start gap-3">
+      <form
+        ref={fields}
+        onSubmit={(e) => void submit(e)}
+        noValidate
+        className="grid content-start gap-3"
+      >
         <div className="flex items-center justify-between gap-3">
           <h1 className="text-3xl">Take a battery in</h1>
           {found && (
@@ -135,12 +169,21 @@ export function Intake() {
               Start empty
             </button>
           )}
-          <button type="button" className="wordlink min-h-11 text-soft" onClick={() => setAdding(true)}>
+          <button
+            type="button"
+            className="wordlink min-h-11 text-soft"
+            onClick={() => setAdding(true)}
+          >
             Add a model
           </button>
         </div>
         <Labelled label="Model" message={message('modelId')}>
-          <select className="field" value={modelId} onChange={(e) => change({ modelId: e.target.value })} aria-invalid={!!message('modelId')}>
+          <select
+            className="field"
+            value={modelId}
+            onChange={(e) => change({ modelId: e.target.value })}
+            aria-invalid={!!message('modelId')}
+          >
             <option value="">Choose from the catalogue</option>
             {models.map((m) => (
               <option key={m.id} value={m.id}>
@@ -162,7 +205,13 @@ export function Intake() {
                 key={p}
                 className={`act-quiet cursor-pointer px-3! has-focus-visible:outline-3 has-focus-visible:outline-slate ${purpose === p ? 'border-ink! bg-ink! text-sheet!' : ''}`}
               >
-                <input type="radio" name="purpose" checked={purpose === p} onChange={() => change({ purpose: p })} className="sr-only" />
+                <input
+                  type="radio"
+                  name="purpose"
+                  checked={purpose === p}
+                  onChange={() => change({ purpose: p })}
+                  className="sr-only"
+                />
                 {PURPOSE_WORDS[p]}
               </label>
             ))}
@@ -202,7 +251,8 @@ export function Intake() {
         </div>
         {lastTag && (
           <p className="-mt-2 text-soft">
-            A tray of {count}: tags run on to <b className="text-ink">{lastTag}</b>. They can be stepped together while they are alike.
+            A tray of {count}: tags run on to <b className="text-ink">{lastTag}</b>. They can be
+            stepped together while they are alike.
           </p>
         )}
         <Labelled label="Who it is for" message={message('owner')}>
@@ -229,7 +279,14 @@ export function Intake() {
           <button
             type="button"
             className="wordlink min-h-11 justify-self-start text-left"
-            onClick={() => change({ promise: wallTimeOf(Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000, rules.timeZone) })}
+            onClick={() =>
+              change({
+                promise: wallTimeOf(
+                  Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000,
+                  rules.timeZone,
+                ),
+              })
+            }
           >
             Promise the first half hour it can be ready
           </button>
@@ -254,13 +311,28 @@ export function Intake() {
                   {plan.model.code}, {plan.model.name}
                 </span>
               </h2>
-              <ReadyLine readyAt={ready} promisedAt={promisedAt} now={now} timeZone={rules.timeZone} />
+              <ReadyLine
+                readyAt={ready}
+                promisedAt={promisedAt}
+                now={now}
+                timeZone={rules.timeZone}
+              />
             </div>
-            <LifeRibbon segments={segments} now={now} promisedAt={promisedAt} readyAt={ready} timeZone={rules.timeZone} />
+            <LifeRibbon
+              segments={segments}
+              now={now}
+              promisedAt={promisedAt}
+              readyAt={ready}
+              timeZone={rules.timeZone}
+            />
             <PlanFigures plan={plan} />
           </div>
         ) : (
-          <Empty title={isSuccess && models.length === 0 ? 'The catalogue is empty' : 'The plan appears here'}>
+          <Empty
+            title={
+              isSuccess && models.length === 0 ? 'The catalogue is empty' : 'The plan appears here'
+            }
+          >
             <p>
               {isSuccess && models.length === 0
                 ? 'Add the first model as its maker prints it. From that come the fill, the waits, the charge and the hour it is ready.'

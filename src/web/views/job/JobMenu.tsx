@@ -11,7 +11,13 @@ import { canTopUp, TopUpDialog } from './TopUpDialog.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 
 /** What may be done at any step: note, pause, skip, hand to the lead. */
-export function JobMenu({ job, sender, className, label, children }: LateMenuProps & { job: Job; sender: JobSender }) {
+export function JobMenu({
+  job,
+  sender,
+  className,
+  label,
+  children,
+}: LateMenuProps & { job: Job; sender: JobSender }) {
   const [open, setOpen] = useState(true);
   const { state } = job;
   const running = state.status === 'running';
@@ -24,7 +30,10 @@ export function JobMenu({ job, sender, className, label, children }: LateMenuPro
     return ok;
   };
   const item = (label: string) => (
-    <button type="button" className="flex min-h-11 w-full items-center rounded-md px-3 text-lg hover:bg-hair">
+    <button
+      type="button"
+      className="flex min-h-11 w-full items-center rounded-md px-3 text-lg hover:bg-hair"
+    >
       {label}
     </button>
   );
@@ -33,16 +42,38 @@ export function JobMenu({ job, sender, className, label, children }: LateMenuPro
       <Popover.Trigger className={className} aria-label={label}>
         {children}
       </Popover.Trigger>
-      <Popover.Content align="end" sideOffset={4} className="z-30 w-72 rounded-lg border border-ink bg-sheet p-2">
+      <Popover.Content
+        align="end"
+        sideOffset={4}
+        className="z-30 w-72 rounded-lg border border-ink bg-sheet p-2"
+      >
         {inProcess && (
           <>
-            <SpotReading trigger={item('Take a reading in between')} sender={sender} onKept={shut} place={state.charge?.place} />
-            <CellReading job={job} sender={sender} trigger={item('Look at the cells one by one')} onKept={shut} />
+            <SpotReading
+              trigger={item('Take a reading in between')}
+              sender={sender}
+              onKept={shut}
+              place={state.charge?.place}
+            />
+            <CellReading
+              job={job}
+              sender={sender}
+              trigger={item('Look at the cells one by one')}
+              onKept={shut}
+            />
           </>
         )}
-        {running && canTopUp(job) && <TopUpDialog job={job} sender={sender} trigger={item('Top up cells')} onKept={shut} />}
+        {running && canTopUp(job) && (
+          <TopUpDialog job={job} sender={sender} trigger={item('Top up cells')} onKept={shut} />
+        )}
         {entries.map(({ label, send, ...dialog }) => (
-          <ReasonDialog key={label} sender={sender} trigger={item(label)} {...dialog} onConfirm={(text) => close(sender.send(send(text)))} />
+          <ReasonDialog
+            key={label}
+            sender={sender}
+            trigger={item(label)}
+            {...dialog}
+            onConfirm={(text) => close(sender.send(send(text)))}
+          />
         ))}
       </Popover.Content>
     </Popover.Root>
@@ -85,7 +116,8 @@ function entriesFor({ procedure, state }: Job): Entry[] {
     entries.push({
       label: 'Skip this step',
       title: 'Skip this step?',
-      explain: 'It is printed on the sheet as a deviation. A battery cannot pass without its rest voltage and, where it has one, its load test.',
+      explain:
+        'It is printed on the sheet as a deviation. A battery cannot pass without its rest voltage and, where it has one, its load test.',
       act: 'Skip it',
       send: (reason) => ({ type: 'skip', stepId: step.id, reason }),
     });
@@ -93,7 +125,8 @@ function entriesFor({ procedure, state }: Job): Entry[] {
     entries.push({
       label: 'Hand it to the lead',
       title: 'Hand it to the lead?',
-      explain: 'The job stands still until the lead decides. A running charge counts as paused: switch it off first.',
+      explain:
+        'The job stands still until the lead decides. A running charge counts as paused: switch it off first.',
       act: 'Hand it over',
       reasonLabel: 'Why',
       send: (reason) => ({ type: 'escalate', reason }),

@@ -22,7 +22,9 @@ import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
 import { hasRole } from '../../../core/plan/procedure.ts';
 
-const ChargeSays = lazy(async () => ({ default: (await import('./charge/ChargeSays.tsx')).ChargeSays }));
+const ChargeSays = lazy(async () => ({
+  default: (await import('./charge/ChargeSays.tsx')).ChargeSays,
+}));
 const JobMenu = lazy(async () => ({ default: (await import('./JobMenu.tsx')).JobMenu }));
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 
@@ -64,14 +66,18 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           {ready !== null && (
             <>
               <span className="label block">Ready</span>
-              <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>{formatMoment(ready, now, rules.timeZone)}</b>
+              <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>
+                {formatMoment(ready, now, rules.timeZone)}
+              </b>
             </>
           )}
         </p>
         {battery.promisedAt !== null && (
           <p className="text-lg leading-tight">
             <span className="label block">{late ? '✕ Promised, will be late' : 'Promised'}</span>
-            <b className="font-label text-2xl font-semibold">{formatMoment(battery.promisedAt, now, rules.timeZone)}</b>
+            <b className="font-label text-2xl font-semibold">
+              {formatMoment(battery.promisedAt, now, rules.timeZone)}
+            </b>
           </p>
         )}
         <div className="ml-auto flex flex-wrap gap-2">
@@ -81,12 +87,22 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           <Link to={`/batteries/${battery.tag}`} className="act-quiet">
             Record
           </Link>
-          <OpensLater className="act-quiet px-3!" label="More for this job" menu={(button) => <JobMenu {...button} job={job} sender={sender} />}>
+          <OpensLater
+            className="act-quiet px-3!"
+            label="More for this job"
+            menu={(button) => <JobMenu {...button} job={job} sender={sender} />}
+          >
             <Ellipsis size={22} aria-hidden />
           </OpensLater>
         </div>
       </header>
-      <LifeRibbon segments={timeline(job, now, hands)} now={now} promisedAt={battery.promisedAt} readyAt={ready} timeZone={rules.timeZone} />
+      <LifeRibbon
+        segments={timeline(job, now, hands)}
+        now={now}
+        promisedAt={battery.promisedAt}
+        readyAt={ready}
+        timeZone={rules.timeZone}
+      />
 
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,1fr)_300px]">
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-5">
@@ -101,24 +117,33 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               rules={rules}
             />
           </DraftScope>
-          {job.procedure.purpose === 'recover' && hasRole(job.procedure, job.state.current?.stepId, 'main-charge') && (
-            <WhenSeen height={240}>
-              <ChargeSays job={job} rules={rules} />
-            </WhenSeen>
-          )}
+          {job.procedure.purpose === 'recover' &&
+            hasRole(job.procedure, job.state.current?.stepId, 'main-charge') && (
+              <WhenSeen height={240}>
+                <ChargeSays job={job} rules={rules} />
+              </WhenSeen>
+            )}
           {whole && job.state.readings.length > 0 && (
             <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
               <h2 className="mb-2 text-2xl">Readings</h2>
               {drawn.length > 1 && (
                 <WhenSeen height={200}>
-                  <ReadingsChart readings={drawn} rules={rules} ceilingV={job.plan.figures.ceilingV.value} passV={job.plan.figures.passV.value} />
+                  <ReadingsChart
+                    readings={drawn}
+                    rules={rules}
+                    ceilingV={job.plan.figures.ceilingV.value}
+                    passV={job.plan.figures.passV.value}
+                  />
                 </WhenSeen>
               )}
               <Readings job={job} sender={sender} rules={rules} now={now} />
             </section>
           )}
           {whole && (
-            <section aria-label="Numbers of this plan" className="rounded-lg border border-line bg-sheet p-5">
+            <section
+              aria-label="Numbers of this plan"
+              className="rounded-lg border border-line bg-sheet p-5"
+            >
               <h2 className="mb-2 text-2xl">Numbers of this plan</h2>
               <PlanFigures plan={job.plan} />
             </section>

@@ -25,7 +25,12 @@ export function StepList({ job, sender, now, rules }: Props) {
       <ol>
         {procedure.steps.map((step, i) => {
           // Ways that were not chosen do not stand in the list; what was done on another cycle does.
-          if (step.only && !stillComes(state, step) && !state.runs.some((r) => r.stepId === step.id)) return null;
+          if (
+            step.only &&
+            !stillComes(state, step) &&
+            !state.runs.some((r) => r.stepId === step.id)
+          )
+            return null;
           const run = state.runs.findLast((r) => r.stepId === step.id && r.end !== 'reopened');
           const behind = here >= 0 ? i < here : run !== undefined;
           return (
@@ -46,7 +51,10 @@ export function StepList({ job, sender, now, rules }: Props) {
           <h2 className="mt-6 border-b-2 border-ink pb-1 text-xl">Deviations</h2>
           <ul>
             {state.deviations.map((d) => (
-              <li key={`${d.at}${deviationWords(d.what, rules.temperatureUnit)}`} className="border-b border-line py-2">
+              <li
+                key={`${d.at}${deviationWords(d.what, rules.temperatureUnit)}`}
+                className="border-b border-line py-2"
+              >
                 {deviationWords(d.what, rules.temperatureUnit)}
                 <span className="block text-[15px] text-soft">
                   {d.reason} · {formatMoment(d.at, now, rules.timeZone)}
@@ -63,7 +71,9 @@ export function StepList({ job, sender, now, rules }: Props) {
             {state.notes.map((n) => (
               <li key={n.at} className="border-b border-line py-2 break-words">
                 {n.text}
-                <span className="block text-[15px] text-soft">{formatMoment(n.at, now, rules.timeZone)}</span>
+                <span className="block text-[15px] text-soft">
+                  {formatMoment(n.at, now, rules.timeZone)}
+                </span>
               </li>
             ))}
           </ul>
@@ -73,7 +83,13 @@ export function StepList({ job, sender, now, rules }: Props) {
   );
 }
 
-const MARKS: Record<string, string> = { done: '✓', skipped: '–', cut: '✂', refused: '✕', reopened: '↺' };
+const MARKS: Record<string, string> = {
+  done: '✓',
+  skipped: '–',
+  cut: '✂',
+  refused: '✕',
+  reopened: '↺',
+};
 
 function Item({
   job,

@@ -14,7 +14,9 @@ import { faceOf } from './panels.tsx';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
-const BeforeAfter = lazy(async () => ({ default: (await import('../../drawings/BeforeAfter.tsx')).BeforeAfter }));
+const BeforeAfter = lazy(async () => ({
+  default: (await import('../../drawings/BeforeAfter.tsx')).BeforeAfter,
+}));
 
 /** The step in hand: what to do, why, what can hurt, and the act itself. */
 export function StepPanel(props: PanelProps) {
@@ -25,7 +27,8 @@ export function StepPanel(props: PanelProps) {
     return (
       <Card tone="stop" eyebrow="Refused" title={refusalWords(job, state.refusal)}>
         <p className="text-lg">
-          {formatMoment(state.refusal.at, now, rules.timeZone)}. Nobody can wave this through. Keep the battery and its packing together for the claim.
+          {formatMoment(state.refusal.at, now, rules.timeZone)}. Nobody can wave this through. Keep
+          the battery and its packing together for the claim.
         </p>
         {person && mayTakeBack(job, now, person) && (
           <ReasonDialog
@@ -46,7 +49,11 @@ export function StepPanel(props: PanelProps) {
   }
   if (state.status === 'closed') {
     return (
-      <Card tone="rested" eyebrow="Closed" title={state.outcome ? OUTCOME_WORDS[state.outcome] : 'Closed'}>
+      <Card
+        tone="rested"
+        eyebrow="Closed"
+        title={state.outcome ? OUTCOME_WORDS[state.outcome] : 'Closed'}
+      >
         {state.verdict?.reasons.map((r) => (
           <p key={r} className="text-lg">
             {r}
@@ -58,8 +65,18 @@ export function StepPanel(props: PanelProps) {
           </Suspense>
         )}
         <div className="flex flex-wrap gap-3">
-          {state.outcome === 'recover' && <OpenJob tag={props.wire.battery.tag} purpose="recover" label="Begin its recovery" quiet={false} />}
-          <Link to={`/jobs/${props.wire.id}/sheet`} className={state.outcome === 'recover' ? 'act-quiet' : 'act'}>
+          {state.outcome === 'recover' && (
+            <OpenJob
+              tag={props.wire.battery.tag}
+              purpose="recover"
+              label="Begin its recovery"
+              quiet={false}
+            />
+          )}
+          <Link
+            to={`/jobs/${props.wire.id}/sheet`}
+            className={state.outcome === 'recover' ? 'act-quiet' : 'act'}
+          >
             Sheet and tag
           </Link>
         </div>
@@ -72,8 +89,16 @@ export function StepPanel(props: PanelProps) {
   if (state.paused) {
     return (
       <Card tone="wet" eyebrow="Paused" title={state.paused.reason}>
-        <p className="text-lg text-soft">Clocks go on: acid does not stop drinking. In hand when you resume: {fillText(step.title, job.plan)}.</p>
-        <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'resume' })}>
+        <p className="text-lg text-soft">
+          Clocks go on: acid does not stop drinking. In hand when you resume:{' '}
+          {fillText(step.title, job.plan)}.
+        </p>
+        <button
+          type="button"
+          className="act"
+          disabled={sender.busy}
+          onClick={() => void sender.send({ type: 'resume' })}
+        >
           Resume
         </button>
       </Card>

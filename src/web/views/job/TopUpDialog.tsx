@@ -28,7 +28,8 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
   const [ml, setMl] = useState('');
   const [lot, setLot] = useState('');
   const [fault, setFault] = useState<string>();
-  const liquid = job.procedure.purpose === 'commission' && !everCharged(job.state) ? 'acid' : 'water';
+  const liquid =
+    job.procedure.purpose === 'commission' && !everCharged(job.state) ? 'acid' : 'water';
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const amount = ml.trim() === '' ? null : parseReading(ml, 'volume', 'C', rules.volumeUnit);
@@ -36,7 +37,13 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
       setFault(amount.message);
       return;
     }
-    const kept = await sender.send({ type: 'topUp', liquid, cells, ...(amount?.ok ? { ml: amount.value } : {}), ...(lot.trim() ? { lot: lot.trim() } : {}) });
+    const kept = await sender.send({
+      type: 'topUp',
+      liquid,
+      cells,
+      ...(amount?.ok ? { ml: amount.value } : {}),
+      ...(lot.trim() ? { lot: lot.trim() } : {}),
+    });
     if (!kept) return;
     setOpen(false);
     setCells([]);
@@ -64,7 +71,13 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
               type="button"
               aria-pressed={cells.includes(cell)}
               className={`act-quiet min-w-14 ${cells.includes(cell) ? 'border-slate! bg-slate! text-white!' : ''}`}
-              onClick={() => setCells((old) => (old.includes(cell) ? old.filter((c) => c !== cell) : [...old, cell].sort((a, b) => a - b)))}
+              onClick={() =>
+                setCells((old) =>
+                  old.includes(cell)
+                    ? old.filter((c) => c !== cell)
+                    : [...old, cell].sort((a, b) => a - b),
+                )
+              }
             >
               <span className="sr-only">Cell </span>
               {cell}
@@ -87,7 +100,12 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
           />
           <div className="flex-1">
             <Labelled label="From lot (if counted)">
-              <input className="field" autoComplete="off" value={lot} onChange={(e) => setLot(e.target.value)} />
+              <input
+                className="field"
+                autoComplete="off"
+                value={lot}
+                onChange={(e) => setLot(e.target.value)}
+              />
             </Labelled>
           </div>
         </div>

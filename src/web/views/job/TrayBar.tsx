@@ -5,17 +5,35 @@ import { DialogFrame } from '../../parts/DialogFrame.tsx';
 import { pathTo } from '../../line/api.ts';
 
 /** The rest of a tray: who stands at the same step, whether this answer is for all of them, and what came of it for each. */
-export function TrayBar({ trayId, mates, on, setOn, words, results, forget, places }: Omit<Together, 'sender'> & { trayId: string | null }) {
+export function TrayBar({
+  trayId,
+  mates,
+  on,
+  setOn,
+  words,
+  results,
+  forget,
+  places,
+}: Omit<Together, 'sender'> & { trayId: string | null }) {
   if (mates.length === 0) return null;
   const alike = mates.filter((m) => m.alike);
   const apart = mates.filter((m) => !m.alike);
   return (
-    <section aria-label="The rest of its tray" className="flex flex-wrap items-center gap-x-5 gap-y-1 rounded-lg border border-line bg-sheet px-4 py-2">
+    <section
+      aria-label="The rest of its tray"
+      className="flex flex-wrap items-center gap-x-5 gap-y-1 rounded-lg border border-line bg-sheet px-4 py-2"
+    >
       {alike.length > 0 && (
         <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
-          <input type="checkbox" className="size-6 accent-ink" checked={on} onChange={(e) => setOn(e.target.checked)} />
+          <input
+            type="checkbox"
+            className="size-6 accent-ink"
+            checked={on}
+            onChange={(e) => setOn(e.target.checked)}
+          />
           <span>
-            Step all {alike.length + 1} together <span className="text-soft">{span(alike.map((m) => m.wire.battery.tag))}</span>
+            Step all {alike.length + 1} together{' '}
+            <span className="text-soft">{span(alike.map((m) => m.wire.battery.tag))}</span>
           </span>
         </label>
       )}
@@ -33,7 +51,10 @@ export function TrayBar({ trayId, mates, on, setOn, words, results, forget, plac
           ))}
         </p>
       )}
-      <a href={pathTo('trayPdf', { params: { id: trayId ?? '' } })} className="wordlink ml-auto inline-flex min-h-11 items-center text-soft">
+      <a
+        href={pathTo('trayPdf', { params: { id: trayId ?? '' } })}
+        className="wordlink ml-auto inline-flex min-h-11 items-center text-soft"
+      >
         Tray on one page
       </a>
       {on && <p className="w-full text-base">{words}</p>}
@@ -52,7 +73,10 @@ function Results({ results, onSeen }: { results: readonly TrayResult[]; onSeen: 
   const left = results.filter((r) => !r.done);
   const done = results.filter((r) => r.done);
   return (
-    <div role="status" className={`w-full rounded-md border-l-8 px-4 py-1.5 ${left.length > 0 ? 'border-ochre bg-ochre-pale' : 'border-moss bg-moss-pale'}`}>
+    <div
+      role="status"
+      className={`w-full rounded-md border-l-8 px-4 py-1.5 ${left.length > 0 ? 'border-ochre bg-ochre-pale' : 'border-moss bg-moss-pale'}`}
+    >
       <ul className="text-base">
         {left.map(({ tag, text }) => (
           <li key={tag}>
@@ -60,7 +84,12 @@ function Results({ results, onSeen }: { results: readonly TrayResult[]; onSeen: 
           </li>
         ))}
         <li>
-          ✓ {done.map(({ tag, text }) => (text === 'Done.' ? tag : `${tag} (${text.replace(/^Done, |\.$/g, '')})`)).join(', ')}
+          ✓{' '}
+          {done
+            .map(({ tag, text }) =>
+              text === 'Done.' ? tag : `${tag} (${text.replace(/^Done, |\.$/g, '')})`,
+            )
+            .join(', ')}
           <button type="button" className="wordlink ml-4 min-h-11" onClick={onSeen}>
             I have seen it
           </button>
@@ -90,7 +119,13 @@ function Places({ rows, free, answer }: TrayPlaces) {
               <select
                 className="field flex-1"
                 value={chosen[i] ?? ''}
-                onChange={(e) => setChosen(chosen.map((c, k) => (k === i ? (e.target.value === '' ? null : Number(e.target.value)) : c)))}
+                onChange={(e) =>
+                  setChosen(
+                    chosen.map((c, k) =>
+                      k === i ? (e.target.value === '' ? null : Number(e.target.value)) : c,
+                    ),
+                  )
+                }
               >
                 <option value="">not now</option>
                 {free
@@ -105,7 +140,11 @@ function Places({ rows, free, answer }: TrayPlaces) {
           </li>
         ))}
       </ul>
-      {short > 0 && <p className="mt-2 text-soft">{short === 1 ? 'For one of them' : `For ${short} of them`} no place is free.</p>}
+      {short > 0 && (
+        <p className="mt-2 text-soft">
+          {short === 1 ? 'For one of them' : `For ${short} of them`} no place is free.
+        </p>
+      )}
       <div className="mt-4 flex justify-end gap-3">
         <button type="button" className="act-quiet" onClick={() => answer(null)}>
           Back

@@ -12,14 +12,30 @@ import { PortsPanel } from './steps/PortsPanel.tsx';
 import { WaitPanel } from './steps/WaitPanel.tsx';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
-const CapacityPanel = lazy(async () => ({ default: (await import('./steps/CapacityPanel.tsx')).CapacityPanel }));
-const DiagnosePanel = lazy(async () => ({ default: (await import('./diagnosis/DiagnosePanel.tsx')).DiagnosePanel }));
-const HoldPanel = lazy(async () => ({ default: (await import('./steps/OutcomePanel.tsx')).HoldPanel }));
-const OutcomePanel = lazy(async () => ({ default: (await import('./steps/OutcomePanel.tsx')).OutcomePanel }));
-const RinsePanel = lazy(async () => ({ default: (await import('./steps/RinsePanel.tsx')).RinsePanel }));
-const StoryPanel = lazy(async () => ({ default: (await import('./steps/StoryPanel.tsx')).StoryPanel }));
-const WakePanel = lazy(async () => ({ default: (await import('./steps/WakePanels.tsx')).WakePanel }));
-const WakeCheckPanel = lazy(async () => ({ default: (await import('./steps/WakePanels.tsx')).WakeCheckPanel }));
+const CapacityPanel = lazy(async () => ({
+  default: (await import('./steps/CapacityPanel.tsx')).CapacityPanel,
+}));
+const DiagnosePanel = lazy(async () => ({
+  default: (await import('./diagnosis/DiagnosePanel.tsx')).DiagnosePanel,
+}));
+const HoldPanel = lazy(async () => ({
+  default: (await import('./steps/OutcomePanel.tsx')).HoldPanel,
+}));
+const OutcomePanel = lazy(async () => ({
+  default: (await import('./steps/OutcomePanel.tsx')).OutcomePanel,
+}));
+const RinsePanel = lazy(async () => ({
+  default: (await import('./steps/RinsePanel.tsx')).RinsePanel,
+}));
+const StoryPanel = lazy(async () => ({
+  default: (await import('./steps/StoryPanel.tsx')).StoryPanel,
+}));
+const WakePanel = lazy(async () => ({
+  default: (await import('./steps/WakePanels.tsx')).WakePanel,
+}));
+const WakeCheckPanel = lazy(async () => ({
+  default: (await import('./steps/WakePanels.tsx')).WakeCheckPanel,
+}));
 
 /** How a kind of step is shown while it is in hand. */
 interface StepFace<K extends StepKind> {
@@ -43,7 +59,8 @@ const PANELS: { readonly [K in StepKind]: StepFace<K> } = {
   wait: { Panel: WaitPanel, tone: () => 'wet' },
   charge: {
     Panel: ChargePanel,
-    tone: (charge) => (charge?.mode === 'halted' ? 'stop' : charge?.mode === 'running' ? 'live' : 'plain'),
+    tone: (charge) =>
+      charge?.mode === 'halted' ? 'stop' : charge?.mode === 'running' ? 'live' : 'plain',
     folded: (charge) => charge !== null && charge.mode !== 'ended',
   },
   measure: { Panel: MeasurePanel },
@@ -61,5 +78,9 @@ const PANELS: { readonly [K in StepKind]: StepFace<K> } = {
 };
 
 /** How a step is shown. A panel is only ever given steps of its own kind, which the compiler cannot see here. */
-export const faceOf = (step: Step): Omit<StepFace<StepKind>, 'Panel'> & { Panel: ComponentType<PanelProps & { step: Step }> } =>
-  PANELS[step.kind] as unknown as StepFace<StepKind> & { Panel: ComponentType<PanelProps & { step: Step }> };
+export const faceOf = (
+  step: Step,
+): Omit<StepFace<StepKind>, 'Panel'> & { Panel: ComponentType<PanelProps & { step: Step }> } =>
+  PANELS[step.kind] as unknown as StepFace<StepKind> & {
+    Panel: ComponentType<PanelProps & { step: Step }>;
+  };

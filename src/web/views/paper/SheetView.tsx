@@ -40,7 +40,8 @@ export function SheetView() {
           <div className="min-w-0">
             <h1 className="text-4xl leading-none">{battery.tag}</h1>
             <p className="mt-2 text-soft">
-              For {battery.owner} · date code {battery.dateCode} · taken in {formatStamp(battery.takenInAt, rules.timeZone)}
+              For {battery.owner} · date code {battery.dateCode} · taken in{' '}
+              {formatStamp(battery.takenInAt, rules.timeZone)}
             </p>
           </div>
           <figure aria-label="Tag" className="shrink-0 border border-line p-2 text-center">
@@ -55,7 +56,9 @@ export function SheetView() {
               Since it was handed over: {line}
             </p>
           ))}
-          {keptAt !== null && <p className="text-soft">As it was kept on {formatStamp(keptAt, rules.timeZone)}.</p>}
+          {keptAt !== null && (
+            <p className="text-soft">As it was kept on {formatStamp(keptAt, rules.timeZone)}.</p>
+          )}
           {sheet.reasons.map((r) => (
             <p key={r} className="text-lg">
               {r}
@@ -96,7 +99,8 @@ export function SheetView() {
             <h3 className="mb-1 text-xl">Decided by the lead</h3>
             {sheet.decisions.map((d) => (
               <p key={d.when + d.what}>
-                <span className="text-soft">{d.when}</span> {d.what}. <b>Reason:</b> {d.reason} ({d.by})
+                <span className="text-soft">{d.when}</span> {d.what}. <b>Reason:</b> {d.reason} (
+                {d.by})
               </p>
             ))}
           </section>
@@ -106,23 +110,46 @@ export function SheetView() {
           {sheet.deviations.length === 0 && <p className="text-soft">None.</p>}
           {sheet.deviations.map((d) => (
             <p key={d.when + d.what}>
-              <span className="text-soft">{d.when}</span> {d.what}. <b>Reason:</b> {d.reason} ({d.by})
+              <span className="text-soft">{d.when}</span> {d.what}. <b>Reason:</b> {d.reason} (
+              {d.by})
             </p>
           ))}
         </section>
-        <Table title="Readings" rows={sheet.readings.map((r) => [r.when, r.what, r.values, r.remark])} struck={(i) => sheet.readings[i]?.corrected ?? false} />
-        <Table title="Steps" rows={sheet.steps.map((s) => [s.when, s.title, s.remark, s.by])} struck={() => false} />
-        {sheet.notes.length > 0 && <Table title="Notes" rows={sheet.notes.map((n) => [n.when, n.text, n.by])} struck={() => false} />}
+        <Table
+          title="Readings"
+          rows={sheet.readings.map((r) => [r.when, r.what, r.values, r.remark])}
+          struck={(i) => sheet.readings[i]?.corrected ?? false}
+        />
+        <Table
+          title="Steps"
+          rows={sheet.steps.map((s) => [s.when, s.title, s.remark, s.by])}
+          struck={() => false}
+        />
+        {sheet.notes.length > 0 && (
+          <Table
+            title="Notes"
+            rows={sheet.notes.map((n) => [n.when, n.text, n.by])}
+            struck={() => false}
+          />
+        )}
         <footer className="border-t border-line pt-3 text-soft">
-          {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off first, on last. The maker's instructions and local rules come
-          first.
+          {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off
+          first, on last. The maker's instructions and local rules come first.
         </footer>
       </article>
     </div>
   );
 }
 
-function Table({ title, rows, struck }: { title: string; rows: readonly (readonly string[])[]; struck: (i: number) => boolean }) {
+function Table({
+  title,
+  rows,
+  struck,
+}: {
+  title: string;
+  rows: readonly (readonly string[])[];
+  struck: (i: number) => boolean;
+}) {
   if (rows.length === 0) return null;
   return (
     <section aria-label={title}>
@@ -132,7 +159,10 @@ function Table({ title, rows, struck }: { title: string; rows: readonly (readonl
           {rows.map((cells, i) => (
             <tr key={i} className="border-b border-hair align-top">
               {cells.map((cell, j) => (
-                <td key={j} className={`py-0.5 pr-3 ${j === 0 ? 'whitespace-nowrap text-soft' : ''} ${struck(i) && j === 2 ? 'line-through' : ''}`}>
+                <td
+                  key={j}
+                  className={`py-0.5 pr-3 ${j === 0 ? 'whitespace-nowrap text-soft' : ''} ${struck(i) && j === 2 ? 'line-through' : ''}`}
+                >
                   {cell}
                 </td>
               ))}

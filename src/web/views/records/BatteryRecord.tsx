@@ -36,7 +36,9 @@ import { pathTo } from '../../line/api.ts';
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 const ShelfChart = lazy(async () => ({ default: (await import('./ShelfChart.tsx')).ShelfChart }));
 const LogChart = lazy(async () => ({ default: (await import('./LogChart.tsx')).LogChart }));
-const ChargeTrace = lazy(async () => ({ default: (await import('./ChargeTrace.tsx')).ChargeTrace }));
+const ChargeTrace = lazy(async () => ({
+  default: (await import('./ChargeTrace.tsx')).ChargeTrace,
+}));
 
 const ALONG = 'flex min-h-11 items-center rounded-md px-3 text-left hover:bg-hair';
 
@@ -55,15 +57,21 @@ function OpenRecord({ record }: { record: RecordWire }) {
   const rules = useRules();
   const people = useShop().data?.people ?? [];
   const nameOf = (id: string) => signerName(id, people);
-  const jobs = record.jobs.map((wire) => ({ wire, job: jobOf(wire, record.procedures[wire.procedureId] as never, now) }));
+  const jobs = record.jobs.map((wire) => ({
+    wire,
+    job: jobOf(wire, record.procedures[wire.procedureId] as never, now),
+  }));
   const latest = jobs.at(-1);
   const readings = jobs.flatMap(({ job }) => job.state.readings);
-  const open = jobs.some(({ job }) => job.state.status === 'running' || job.state.status === 'with-lead');
+  const open = jobs.some(
+    ({ job }) => job.state.status === 'running' || job.state.status === 'with-lead',
+  );
   const ended = latest?.job.state.outcome;
   const [bringing, setBringing] = useState(false);
   const model = latest?.job.plan.model ?? record.model;
 
-  const standing = record.stock && record.stock.jobId === null ? standingOf(record.stock, rules, now) : null;
+  const standing =
+    record.stock && record.stock.jobId === null ? standingOf(record.stock, rules, now) : null;
 
   return (
     <div className="p-4 md:p-6">
@@ -77,7 +85,10 @@ function OpenRecord({ record }: { record: RecordWire }) {
           {[
             ['For', battery.owner],
             ['Model', `${battery.modelCode}, ${battery.modelName}`],
-            ['Rating', `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}`],
+            [
+              'Rating',
+              `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}`,
+            ],
             ['Built for', buildOf(model).name],
             ['Date code', battery.dateCode],
             ['Taken in', formatStamp(battery.takenInAt, rules.timeZone)],
@@ -93,7 +104,14 @@ function OpenRecord({ record }: { record: RecordWire }) {
         <div className="flex flex-wrap items-center gap-2 md:ml-auto">
           {!open && ended !== 'recycle' && ended !== 'refused' && (
             <>
-              {!latest && !record.stock && <OpenJob tag={battery.tag} purpose="commission" label="Commission it" quiet={false} />}
+              {!latest && !record.stock && (
+                <OpenJob
+                  tag={battery.tag}
+                  purpose="commission"
+                  label="Commission it"
+                  quiet={false}
+                />
+              )}
               <OpenJob tag={battery.tag} purpose="recharge" label="Recharge" />
               <OpenJob tag={battery.tag} purpose="service" label="Service" />
               <OpenJob tag={battery.tag} purpose="recover" quiet={ended !== 'recover'} />
@@ -102,14 +120,24 @@ function OpenRecord({ record }: { record: RecordWire }) {
           <Popover.Root>
             <Popover.Trigger className="act-quiet">Take it along</Popover.Trigger>
             <Popover.Portal>
-              <Popover.Content align="end" sideOffset={4} className="z-50 grid w-72 rounded-lg border border-ink bg-sheet p-2 text-lg">
-                <a className={ALONG} href={pathTo('exportBattery', { params: { tag: battery.tag } })}>
+              <Popover.Content
+                align="end"
+                sideOffset={4}
+                className="z-50 grid w-72 rounded-lg border border-ink bg-sheet p-2 text-lg"
+              >
+                <a
+                  className={ALONG}
+                  href={pathTo('exportBattery', { params: { tag: battery.tag } })}
+                >
                   Everything, JSON
                 </a>
                 <a className={ALONG} href={pathTo('readingsCsv', { params: { tag: battery.tag } })}>
                   Readings, CSV
                 </a>
-                <a className={ALONG} href={pathTo('tagSheetPdf', { query: { code: 'qr', tags: battery.tag } })}>
+                <a
+                  className={ALONG}
+                  href={pathTo('tagSheetPdf', { query: { code: 'qr', tags: battery.tag } })}
+                >
                   Date tag with QR, PDF
                 </a>
                 <a className={ALONG} href={pathTo('tagPdf', { params: { tag: battery.tag } })}>
@@ -131,21 +159,38 @@ function OpenRecord({ record }: { record: RecordWire }) {
       {bringing && <ImportLogDialog tag={battery.tag} onClose={() => setBringing(false)} />}
       {standing && (
         <p className="mb-5 rounded-md border-l-8 border-moss bg-moss-pale px-4 py-2 text-lg">
-          On the shelf since {formatStamp(standing.item.since, rules.timeZone)}: by forecast <b>{standing.forecast.percent.mid.toFixed(0)} %</b> (
-          {standing.forecast.percent.low.toFixed(0)}–{standing.forecast.percent.high.toFixed(0)}) and {standing.forecast.volts.mid.toFixed(2)} V today, losing
-          about {(100 * standing.forecast.lossPerMonth).toFixed(1)} % a month
-          {standing.forecast.learntFrom > 0 ? `, learnt from ${standing.forecast.learntFrom} of its own readings` : ', usual for its kind'}.{' '}
-          {standing.wants === 'charge' ? `It wants charging: ${standing.because}.` : standing.wants === 'check' ? 'It is to be read.' : ''}
+          On the shelf since {formatStamp(standing.item.since, rules.timeZone)}: by forecast{' '}
+          <b>{standing.forecast.percent.mid.toFixed(0)} %</b> (
+          {standing.forecast.percent.low.toFixed(0)}–{standing.forecast.percent.high.toFixed(0)})
+          and {standing.forecast.volts.mid.toFixed(2)} V today, losing about{' '}
+          {(100 * standing.forecast.lossPerMonth).toFixed(1)} % a month
+          {standing.forecast.learntFrom > 0
+            ? `, learnt from ${standing.forecast.learntFrom} of its own readings`
+            : ', usual for its kind'}
+          .{' '}
+          {standing.wants === 'charge'
+            ? `It wants charging: ${standing.because}.`
+            : standing.wants === 'check'
+              ? 'It is to be read.'
+              : ''}
         </p>
       )}
 
       {jobs.map(({ wire, job }) => (
-        <section key={wire.id} aria-label={job.procedure.name} className="mb-5 rounded-lg border border-line bg-sheet p-5">
+        <section
+          key={wire.id}
+          aria-label={job.procedure.name}
+          className="mb-5 rounded-lg border border-line bg-sheet p-5"
+        >
           <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
             <h2 className="text-2xl">
               {job.procedure.name}
               <span className="block text-lg font-medium text-soft">
-                {job.state.outcome ? OUTCOME_WORDS[job.state.outcome] : job.state.status === 'with-lead' ? 'With the lead' : 'In process'}
+                {job.state.outcome
+                  ? OUTCOME_WORDS[job.state.outcome]
+                  : job.state.status === 'with-lead'
+                    ? 'With the lead'
+                    : 'In process'}
                 {job.state.refusal && `: ${refusalWords(job, job.state.refusal)}`}
               </span>
             </h2>
@@ -163,7 +208,13 @@ function OpenRecord({ record }: { record: RecordWire }) {
               <BeforeAfter job={job} />
             </div>
           )}
-          <LifeRibbon segments={timeline(job, now)} now={job.state.closedAt ?? now} promisedAt={null} readyAt={null} timeZone={rules.timeZone} />
+          <LifeRibbon
+            segments={timeline(job, now)}
+            now={job.state.closedAt ?? now}
+            promisedAt={null}
+            readyAt={null}
+            timeZone={rules.timeZone}
+          />
         </section>
       ))}
 
@@ -175,12 +226,17 @@ function OpenRecord({ record }: { record: RecordWire }) {
         )),
       )}
       {record.logs.map(({ id, name, startedAt, by, log }) => (
-        <section key={id} aria-label={`Log ${name}`} className="mb-5 rounded-lg border border-line bg-sheet p-5">
+        <section
+          key={id}
+          aria-label={`Log ${name}`}
+          className="mb-5 rounded-lg border border-line bg-sheet p-5"
+        >
           <div className="flex flex-wrap items-start justify-between gap-3">
             <h2 className="text-2xl">
               {name}
               <span className="block text-lg font-medium text-soft">
-                Brought in by {nameOf(by)}, begins {formatStamp(startedAt, rules.timeZone)}: {log.ahIn.toFixed(2)} Ah in
+                Brought in by {nameOf(by)}, begins {formatStamp(startedAt, rules.timeZone)}:{' '}
+                {log.ahIn.toFixed(2)} Ah in
                 {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
               </span>
             </h2>
@@ -195,10 +251,17 @@ function OpenRecord({ record }: { record: RecordWire }) {
       ))}
       <section aria-label="Readings" className="mb-5 rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">Readings over time</h2>
-        {readings.length === 0 && !record.stock && <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>}
+        {readings.length === 0 && !record.stock && (
+          <p className="text-lg text-soft">None yet. They are drawn here from the first one on.</p>
+        )}
         {readings.length > 1 && latest && (
           <WhenSeen height={200}>
-            <ReadingsChart readings={readings} rules={rules} ceilingV={latest.job.plan.figures.ceilingV.value} passV={latest.job.plan.figures.passV.value} />
+            <ReadingsChart
+              readings={readings}
+              rules={rules}
+              ceilingV={latest.job.plan.figures.ceilingV.value}
+              passV={latest.job.plan.figures.passV.value}
+            />
           </WhenSeen>
         )}
         {record.stock && (
@@ -206,19 +269,34 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <ShelfChart item={record.stock} rules={rules} now={now} />
           </WhenSeen>
         )}
-        {record.shelfReadings.length > 0 && <ShelfReadings record={record} timeZone={rules.timeZone} />}
-        {jobs.map(({ wire, job }) => job.state.readings.length > 0 && <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />)}
+        {record.shelfReadings.length > 0 && (
+          <ShelfReadings record={record} timeZone={rules.timeZone} />
+        )}
+        {jobs.map(
+          ({ wire, job }) =>
+            job.state.readings.length > 0 && (
+              <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />
+            ),
+        )}
       </section>
 
       <section aria-label="Events" className="rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">
-          Every event <span className="text-lg font-medium text-soft">as it was logged; nothing is ever taken out</span>
+          Every event{' '}
+          <span className="text-lg font-medium text-soft">
+            as it was logged; nothing is ever taken out
+          </span>
         </h2>
         <ol>
           {record.events.map((e) => (
-            <li key={e.seq} className="grid grid-cols-[9.5rem_1fr] gap-x-4 border-b border-hair py-1.5 text-lg sm:grid-cols-[9.5rem_1fr_auto]">
+            <li
+              key={e.seq}
+              className="grid grid-cols-[9.5rem_1fr] gap-x-4 border-b border-hair py-1.5 text-lg sm:grid-cols-[9.5rem_1fr_auto]"
+            >
               <span className="text-base text-soft">{formatStamp(e.at, rules.timeZone)}</span>
-              <span className="min-w-0 break-words">{eventWords(e, jobs.find((j) => j.wire.id === e.jobId)?.job, rules.temperatureUnit)}</span>
+              <span className="min-w-0 break-words">
+                {eventWords(e, jobs.find((j) => j.wire.id === e.jobId)?.job, rules.temperatureUnit)}
+              </span>
               <span className="text-base text-soft max-sm:col-start-2">{nameOf(e.by)}</span>
             </li>
           ))}
@@ -236,15 +314,29 @@ function ShelfReadings({ record, timeZone }: { record: RecordWire; timeZone: str
       <span className="text-soft">On the shelf:</span>
       {record.shelfReadings.map(({ id, at, values: { voltageV = 0 }, supersededBy }) => (
         <span key={id}>
-          <span className={supersededBy ? 'text-soft line-through' : ''}>{voltageV.toFixed(2)} V</span> on {formatStamp(at, timeZone)}
+          <span className={supersededBy ? 'text-soft line-through' : ''}>
+            {voltageV.toFixed(2)} V
+          </span>{' '}
+          on {formatStamp(at, timeZone)}
           {!supersededBy && record.stock && (
-            <button type="button" className="wordlink ml-2 min-h-11 text-soft" onClick={() => setCorrecting({ id, voltageV })}>
+            <button
+              type="button"
+              className="wordlink ml-2 min-h-11 text-soft"
+              onClick={() => setCorrecting({ id, voltageV })}
+            >
               Correct<span className="sr-only"> the reading of {formatStamp(at, timeZone)}</span>
             </button>
           )}
         </span>
       ))}
-      {correcting && <CorrectShelf tag={record.battery.tag} reading={correcting} onDone={() => setCorrecting(null)} onClose={() => setCorrecting(null)} />}
+      {correcting && (
+        <CorrectShelf
+          tag={record.battery.tag}
+          reading={correcting}
+          onDone={() => setCorrecting(null)}
+          onClose={() => setCorrecting(null)}
+        />
+      )}
     </div>
   );
 }

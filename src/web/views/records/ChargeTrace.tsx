@@ -4,18 +4,30 @@ import LiveChart from '../../drawings/LiveChart.tsx';
 import { pathTo } from '../../line/api.ts';
 
 /** A charge that an instrument ran, as it was expected and as it went. */
-export function ChargeTrace({ chargeId, planName, timeZone }: { chargeId: string; planName: string; timeZone: string }) {
+export function ChargeTrace({
+  chargeId,
+  planName,
+  timeZone,
+}: {
+  chargeId: string;
+  planName: string;
+  timeZone: string;
+}) {
   const { data: charge } = useCharge(chargeId);
   if (!charge) return null;
   const { run, expected } = charge;
   return (
-    <section aria-label={`Charge by ${planName}`} className="mb-5 rounded-lg border border-line bg-sheet p-5">
+    <section
+      aria-label={`Charge by ${planName}`}
+      className="mb-5 rounded-lg border border-line bg-sheet p-5"
+    >
       <h2 className="text-2xl">
         {planName}
         <span className="block text-lg font-medium text-soft">
-          {formatStamp(charge.startedAt, timeZone)}, place {charge.place}, {charge.instrument}: {run.ahIn.toFixed(2)} Ah and {run.whIn.toFixed(0)} Wh in{' '}
-          {formatDuration(run.totalS)} with current on; {formatDuration(expected.totalH * 3600)} were expected. {charge.sampleCount.toLocaleString('en-GB')}{' '}
-          samples kept.{' '}
+          {formatStamp(charge.startedAt, timeZone)}, place {charge.place}, {charge.instrument}:{' '}
+          {run.ahIn.toFixed(2)} Ah and {run.whIn.toFixed(0)} Wh in {formatDuration(run.totalS)} with
+          current on; {formatDuration(expected.totalH * 3600)} were expected.{' '}
+          {charge.sampleCount.toLocaleString('en-GB')} samples kept.{' '}
           <a href={pathTo('samplesCsv', { params: { id: chargeId } })} className="wordlink">
             CSV
           </a>

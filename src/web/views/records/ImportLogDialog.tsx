@@ -1,6 +1,10 @@
 import { useState } from 'react';
 import { notice } from '../../line/notices.ts';
-import { type ChargeLog, guessLogColumns, type LogColumns } from '../../../core/exchange/chargeLog.ts';
+import {
+  type ChargeLog,
+  guessLogColumns,
+  type LogColumns,
+} from '../../../core/exchange/chargeLog.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
 import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
@@ -58,7 +62,15 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
     if (!by) return;
     setBusy(true);
     try {
-      await ask('importLog', { params: { tag }, body: { commandId: newId(), by, name: face.name.replaceAll(/[<>=+@]/g, '').slice(0, 80) || 'Log', log } });
+      await ask('importLog', {
+        params: { tag },
+        body: {
+          commandId: newId(),
+          by,
+          name: face.name.replaceAll(/[<>=+@]/g, '').slice(0, 80) || 'Log',
+          log,
+        },
+      });
       await queryClient.invalidateQueries({ queryKey: ['record', tag] });
       notice.success('The log is kept with the battery.');
       onClose();
@@ -68,9 +80,18 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
       setBusy(false);
     }
   };
-  const column = (label: string, value: number | null, set: (at: number | null) => void, optional = false) => (
+  const column = (
+    label: string,
+    value: number | null,
+    set: (at: number | null) => void,
+    optional = false,
+  ) => (
     <Labelled label={label}>
-      <select className="field" value={value ?? ''} onChange={(e) => set(e.target.value === '' ? null : Number(e.target.value))}>
+      <select
+        className="field"
+        value={value ?? ''}
+        onChange={(e) => set(e.target.value === '' ? null : Number(e.target.value))}
+      >
         {optional && <option value="">not in the log</option>}
         {face?.headings.map((h, i) => (
           <option key={`${h}${i}`} value={i}>
@@ -80,7 +101,12 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
       </select>
     </Labelled>
   );
-  const unit = <U extends string>(label: string, value: U, choices: readonly (readonly [U, string])[], set: (u: U) => void) => (
+  const unit = <U extends string>(
+    label: string,
+    value: U,
+    choices: readonly (readonly [U, string])[],
+    set: (u: U) => void,
+  ) => (
     <Labelled label={label}>
       <select className="field" value={value} onChange={(e) => set(e.target.value as U)}>
         {choices.map(([key, word]) => (
@@ -104,7 +130,12 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
         <div className="flex flex-wrap items-center gap-4">
           <label className="act cursor-pointer has-focus-visible:outline-3 has-focus-visible:outline-slate">
             Choose a file
-            <input type="file" accept=".csv,.tsv,.txt,text/csv" className="sr-only" onChange={(e) => void choose(e.target.files?.[0])} />
+            <input
+              type="file"
+              accept=".csv,.tsv,.txt,text/csv"
+              className="sr-only"
+              onChange={(e) => void choose(e.target.files?.[0])}
+            />
           </label>
           {busy && (
             <p role="status" className="text-lg">
@@ -129,13 +160,35 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
         </div>
         {face && (
           <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
-            {column('Time', columns.time.column, (at) => at !== null && void look({ ...columns, time: { ...columns.time, column: at } }))}
-            {column('Volts', columns.voltage.column, (at) => at !== null && void look({ ...columns, voltage: { ...columns.voltage, column: at } }))}
-            {column('Amps', columns.current.column, (at) => at !== null && void look({ ...columns, current: { ...columns.current, column: at } }))}
+            {column(
+              'Time',
+              columns.time.column,
+              (at) =>
+                at !== null && void look({ ...columns, time: { ...columns.time, column: at } }),
+            )}
+            {column(
+              'Volts',
+              columns.voltage.column,
+              (at) =>
+                at !== null &&
+                void look({ ...columns, voltage: { ...columns.voltage, column: at } }),
+            )}
+            {column(
+              'Amps',
+              columns.current.column,
+              (at) =>
+                at !== null &&
+                void look({ ...columns, current: { ...columns.current, column: at } }),
+            )}
             {column(
               'Warmth',
               columns.temperature?.column ?? null,
-              (at) => void look({ ...columns, temperature: at === null ? null : { column: at, unit: columns.temperature?.unit ?? 'C' } }),
+              (at) =>
+                void look({
+                  ...columns,
+                  temperature:
+                    at === null ? null : { column: at, unit: columns.temperature?.unit ?? 'C' },
+                }),
               true,
             )}
             {unit(
@@ -160,14 +213,23 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
             )}
             {unit(
               'Amps in',
-              `${columns.current.unit}${columns.current.reversed ? '-' : ''}` as 'A' | 'mA' | 'A-' | 'mA-',
+              `${columns.current.unit}${columns.current.reversed ? '-' : ''}` as
+                'A' | 'mA' | 'A-' | 'mA-',
               [
                 ['A', 'A, charge positive'],
                 ['mA', 'mA, charge positive'],
                 ['A-', 'A, discharge positive'],
                 ['mA-', 'mA, discharge positive'],
               ],
-              (u) => void look({ ...columns, current: { ...columns.current, unit: u.startsWith('mA') ? 'mA' : 'A', reversed: u.endsWith('-') } }),
+              (u) =>
+                void look({
+                  ...columns,
+                  current: {
+                    ...columns.current,
+                    unit: u.startsWith('mA') ? 'mA' : 'A',
+                    reversed: u.endsWith('-'),
+                  },
+                }),
             )}
             {columns.temperature &&
               unit(
@@ -177,12 +239,17 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
                   ['C', '°C'],
                   ['F', '°F'],
                 ],
-                (u) => columns.temperature && void look({ ...columns, temperature: { ...columns.temperature, unit: u } }),
+                (u) =>
+                  columns.temperature &&
+                  void look({ ...columns, temperature: { ...columns.temperature, unit: u } }),
               )}
           </div>
         )}
         {fault && (
-          <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+          <p
+            role="alert"
+            className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg"
+          >
             {fault}
           </p>
         )}
@@ -190,7 +257,8 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
           <>
             <p className="text-lg">
               {formatDuration(log.seconds.at(-1) ?? 0)}: <b>{log.ahIn.toFixed(2)} Ah in</b>
-              {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}, {log.voltageV[0]?.toFixed(2)} V to {log.voltageV.at(-1)?.toFixed(2)} V.{' '}
+              {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`},{' '}
+              {log.voltageV[0]?.toFixed(2)} V to {log.voltageV.at(-1)?.toFixed(2)} V.{' '}
               <span className="text-soft">{log.notices.join(' ')}</span>
             </p>
             <LogChart log={log} />

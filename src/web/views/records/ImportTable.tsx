@@ -4,7 +4,13 @@ import { notice } from '../../line/notices.ts';
 import { MOST_IMPORTED } from '../../../contract/shopSchemas.ts';
 import type { ImportedBattery, Problem } from '../../../contract/wire.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../../core/exchange/imports.ts';
-import { type Field, type Mapping, matchColumns, type ReadTable, type RowFault } from '../../../core/exchange/table.ts';
+import {
+  type Field,
+  type Mapping,
+  matchColumns,
+  type ReadTable,
+  type RowFault,
+} from '../../../core/exchange/table.ts';
 import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
@@ -16,7 +22,12 @@ const WORDS: Record<TableKind, { title: string; fields: readonly Field[] }> = {
   batteries: { title: 'Batteries', fields: BATTERY_FIELDS },
   models: { title: 'Models', fields: MODEL_FIELDS },
 };
-const SEPARATOR_WORDS: Record<string, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
+const SEPARATOR_WORDS: Record<string, string> = {
+  ',': 'comma',
+  ';': 'semicolon',
+  '\t': 'tab',
+  '|': 'bar',
+};
 const SHOWN_FAULTS = 12;
 
 /** A table from outside: choose, match its columns, look at what would come in, and bring in all of it or nothing. */
@@ -68,13 +79,23 @@ export function ImportTable() {
     try {
       const { added } =
         kind === 'models'
-          ? await ask('importModels', { body: { ...write, models: read.rows.map((r) => modelOfRow(r.values)) } })
-          : await ask('importBatteries', { body: { ...write, batteries: read.rows.map((r) => r.values as unknown as ImportedBattery) } });
+          ? await ask('importModels', {
+              body: { ...write, models: read.rows.map((r) => modelOfRow(r.values)) },
+            })
+          : await ask('importBatteries', {
+              body: {
+                ...write,
+                batteries: read.rows.map((r) => r.values as unknown as ImportedBattery),
+              },
+            });
       await queryClient.invalidateQueries();
       notice.success(`${added} ${kind} brought in.`);
       void navigate(kind === 'models' ? '/intake' : '/records');
     } catch (error) {
-      const problem: Problem = error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} };
+      const problem: Problem =
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} };
       setFault(problem.message);
       setRefused(faultsOfProblem(problem, read));
     } finally {
@@ -141,7 +162,10 @@ export function ImportTable() {
         At most {MOST_IMPORTED.toLocaleString('en-GB')} rows. All of it comes in, or nothing.
       </p>
       {fault && (
-        <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+        <p
+          role="alert"
+          className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg"
+        >
           {fault}
         </p>
       )}
@@ -151,7 +175,8 @@ export function ImportTable() {
             <h2 className="text-2xl">
               Which column is which{' '}
               <span className="text-lg font-medium text-soft">
-                {face.name}: {face.count.toLocaleString('en-GB')} rows, {face.encoding}, separated by {SEPARATOR_WORDS[face.separator] ?? face.separator}
+                {face.name}: {face.count.toLocaleString('en-GB')} rows, {face.encoding}, separated
+                by {SEPARATOR_WORDS[face.separator] ?? face.separator}
               </span>
             </h2>
             <div className="mt-3 grid grid-cols-2 gap-3 sm:grid-cols-3 lg:grid-cols-4">
@@ -165,7 +190,15 @@ export function ImportTable() {
                     className="field"
                     value={mapping[f.key] ?? ''}
                     aria-invalid={f.must && mapping[f.key] === null}
-                    onChange={(e) => void look({ ...mapping, [f.key]: e.target.value === '' ? null : Number(e.target.value) }, kind)}
+                    onChange={(e) =>
+                      void look(
+                        {
+                          ...mapping,
+                          [f.key]: e.target.value === '' ? null : Number(e.target.value),
+                        },
+                        kind,
+                      )
+                    }
                   >
                     <option value="">not in the table</option>
                     {face.headings.map((h, i) => (
@@ -183,23 +216,33 @@ export function ImportTable() {
           {faults.length > 0 && (
             <section aria-label="Faults" className="rounded-lg border-2 border-oxide bg-sheet p-5">
               <h2 className="text-2xl text-oxide">
-                ✕ {faults.length} {faults.length === 1 ? 'fault' : 'faults'}: nothing comes in before they are mended
+                ✕ {faults.length} {faults.length === 1 ? 'fault' : 'faults'}: nothing comes in
+                before they are mended
               </h2>
               <ul className="mt-2 text-lg">
                 {faults.slice(0, SHOWN_FAULTS).map((f, i) => (
                   <li key={i}>
-                    <b>Row {f.row}</b>, {fields.find((x) => x.key === f.field)?.label ?? f.field}: {f.message}
+                    <b>Row {f.row}</b>, {fields.find((x) => x.key === f.field)?.label ?? f.field}:{' '}
+                    {f.message}
                   </li>
                 ))}
               </ul>
-              {faults.length > SHOWN_FAULTS && <p className="text-soft">And {faults.length - SHOWN_FAULTS} more.</p>}
+              {faults.length > SHOWN_FAULTS && (
+                <p className="text-soft">And {faults.length - SHOWN_FAULTS} more.</p>
+              )}
             </section>
           )}
           <div>
             <button
               type="button"
               className="act min-h-13! text-xl!"
-              disabled={!read || read.rows.length === 0 || faults.length > 0 || missing.length > 0 || busy !== null}
+              disabled={
+                !read ||
+                read.rows.length === 0 ||
+                faults.length > 0 ||
+                missing.length > 0 ||
+                busy !== null
+              }
               onClick={() => void bringIn()}
             >
               Bring in {read?.rows.length ?? 0} {kind}
@@ -211,12 +254,21 @@ export function ImportTable() {
   );
 }
 
-function Preview({ read, fields, mapping }: { read: ReadTable; fields: readonly Field[]; mapping: Mapping }) {
+function Preview({
+  read,
+  fields,
+  mapping,
+}: {
+  read: ReadTable;
+  fields: readonly Field[];
+  mapping: Mapping;
+}) {
   const shown = fields.filter((f) => mapping[f.key] !== null);
   return (
     <section aria-label="Preview" className="min-w-0 rounded-lg border border-line bg-sheet p-5">
       <h2 className="text-2xl">
-        As it would come in <span className="text-lg font-medium text-soft">the first of {read.rows.length}</span>
+        As it would come in{' '}
+        <span className="text-lg font-medium text-soft">the first of {read.rows.length}</span>
       </h2>
       <div className="relative overflow-x-auto">
         <table className="mt-2 w-full text-left">
@@ -250,7 +302,8 @@ function Preview({ read, fields, mapping }: { read: ReadTable; fields: readonly 
 
 function valueWords(key: string, value: unknown): string {
   if (value === null || value === undefined) return '–';
-  if (key.endsWith('At')) return new Date(value as number).toISOString().slice(0, 16).replace('T', ' ');
+  if (key.endsWith('At'))
+    return new Date(value as number).toISOString().slice(0, 16).replace('T', ' ');
   if (key === 'dwellS' || key === 'soakS') return `${(value as number) / 60} min`;
   return String(value as string | number);
 }

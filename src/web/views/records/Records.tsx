@@ -11,9 +11,21 @@ import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 /** How a battery's last job stands, with a shape beside the word. */
 function Standing({ status }: { status: string }) {
   const word =
-    status in OUTCOME_WORDS ? OUTCOME_WORDS[status as Outcome] : status === 'with-lead' ? 'With the lead' : status === 'imported' ? 'Brought in' : 'In process';
+    status in OUTCOME_WORDS
+      ? OUTCOME_WORDS[status as Outcome]
+      : status === 'with-lead'
+        ? 'With the lead'
+        : status === 'imported'
+          ? 'Brought in'
+          : 'In process';
   const [mark, tone] =
-    status === 'passed' ? ['✓', 'text-moss'] : status === 'running' ? ['▶', 'text-ink'] : status === 'imported' ? ['○', 'text-soft'] : ['✕', 'text-oxide'];
+    status === 'passed'
+      ? ['✓', 'text-moss']
+      : status === 'running'
+        ? ['▶', 'text-ink']
+        : status === 'imported'
+          ? ['○', 'text-soft']
+          : ['✕', 'text-oxide'];
   return (
     <span className={`whitespace-nowrap ${tone}`}>
       <span aria-hidden>{mark} </span>
@@ -28,13 +40,19 @@ export function Records() {
   const [words, setWords] = useState('');
   const [limit, setLimit] = useState(50);
   const navigate = useNavigate();
-  const { data, error, refetch } = useQuery({ ...findQuery(words, limit), placeholderData: keepPreviousData });
+  const { data, error, refetch } = useQuery({
+    ...findQuery(words, limit),
+    placeholderData: keepPreviousData,
+  });
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   return (
     <div className="p-4 md:p-6">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
         <h1 className="text-3xl">
-          Records <span className="font-medium text-soft">{data ? `${data.total} ${data.total === 1 ? 'battery' : 'batteries'}` : ''}</span>
+          Records{' '}
+          <span className="font-medium text-soft">
+            {data ? `${data.total} ${data.total === 1 ? 'battery' : 'batteries'}` : ''}
+          </span>
         </h1>
         <Link to="/records/import" className="act-quiet ml-auto">
           Bring in a table
@@ -46,7 +64,9 @@ export function Records() {
             className="field"
             value={words}
             onChange={(e) => setWords(e.target.value)}
-            onKeyDown={(e) => e.key === 'Enter' && void addressOfWords(words).then((to) => to && navigate(to))}
+            onKeyDown={(e) =>
+              e.key === 'Enter' && void addressOfWords(words).then((to) => to && navigate(to))
+            }
           />
         </label>
       </div>
@@ -54,7 +74,11 @@ export function Records() {
         <Loading />
       ) : data.batteries.length === 0 ? (
         <Empty title={words ? 'Nothing on record matches' : 'No battery on record yet'}>
-          <p>{words ? 'Try less of the tag, or the owner.' : 'A battery is on record from the moment it is taken in.'}</p>
+          <p>
+            {words
+              ? 'Try less of the tag, or the owner.'
+              : 'A battery is on record from the moment it is taken in.'}
+          </p>
           {!words && (
             <Link to="/intake" className="act">
               Take a battery in
@@ -78,14 +102,19 @@ export function Records() {
               {data.batteries.map((b) => (
                 <tr key={b.id} className="relative border-b border-line hover:bg-hair">
                   <td className="h-12 pr-4">
-                    <Link to={`/batteries/${b.tag}`} className="font-label text-xl font-semibold after:absolute after:inset-0">
+                    <Link
+                      to={`/batteries/${b.tag}`}
+                      className="font-label text-xl font-semibold after:absolute after:inset-0"
+                    >
                       {b.tag}
                     </Link>
                   </td>
                   <td className="max-w-60 truncate pr-4">{b.owner}</td>
                   <td className="pr-4 max-sm:hidden">{b.modelCode}</td>
                   <td className="pr-4 text-soft max-sm:hidden">{b.dateCode}</td>
-                  <td className="pr-4 whitespace-nowrap text-soft max-sm:hidden">{formatStamp(b.takenInAt, rules.timeZone)}</td>
+                  <td className="pr-4 whitespace-nowrap text-soft max-sm:hidden">
+                    {formatStamp(b.takenInAt, rules.timeZone)}
+                  </td>
                   <td>
                     <Standing status={b.status} />
                   </td>

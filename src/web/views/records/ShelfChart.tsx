@@ -1,5 +1,14 @@
 import { useMemo } from 'react';
-import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, Scatter, XAxis, YAxis } from 'recharts';
+import {
+  Area,
+  CartesianGrid,
+  ComposedChart,
+  Line,
+  ReferenceLine,
+  Scatter,
+  XAxis,
+  YAxis,
+} from 'recharts';
 import { CHEMISTRIES, forCells } from '../../../core/batteries/chemistry.ts';
 import { leadAcidKind } from '../../../core/batteries/kinds.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
@@ -15,12 +24,25 @@ const AHEAD = 75;
 const POINTS = 40;
 
 /** Rest voltage on the shelf since the last charge: what was read, what is believed, and the line that calls for a charge. */
-export function ShelfChart({ item, rules, now }: { item: StockItem; rules: HouseRules; now: number }) {
+export function ShelfChart({
+  item,
+  rules,
+  now,
+}: {
+  item: StockItem;
+  rules: HouseRules;
+  now: number;
+}) {
   const [ref, width] = useWidth();
   const day = Math.floor(now / DAY_MS);
   const { course, line } = useMemo(() => {
     const kind = leadAcidKind(item.kind);
-    const place = { kind, chemistry: CHEMISTRIES[kind.chemistry], cells: item.cells, temperatureC: rules.shelfC };
+    const place = {
+      kind,
+      chemistry: CHEMISTRIES[kind.chemistry],
+      cells: item.cells,
+      temperatureC: rules.shelfC,
+    };
     const believed = shelfCourse(place, item.readings);
     const from = item.chargedAt;
     const until = (day + AHEAD) * DAY_MS;
@@ -35,7 +57,11 @@ export function ShelfChart({ item, rules, now }: { item: StockItem; rules: House
     };
   }, [item, rules, day]);
   const read = item.readings.map((r) => ({ at: r.at, mid: r.voltageV }));
-  const values = [...course.flatMap((c) => c.band), ...read.map((r) => r.mid), ...(line === null ? [] : [line])];
+  const values = [
+    ...course.flatMap((c) => c.band),
+    ...read.map((r) => r.mid),
+    ...(line === null ? [] : [line]),
+  ];
   const [low, high] = [Math.min(...values) - 0.03, Math.max(...values) + 0.03];
   return (
     <figure
@@ -48,7 +74,13 @@ export function ShelfChart({ item, rules, now }: { item: StockItem; rules: House
         <span>V</span>
       </figcaption>
       {width > 0 && (
-        <ComposedChart width={width} height={190} data={course} margin={{ top: 6, right: 14, bottom: 0, left: 0 }} accessibilityLayer={false}>
+        <ComposedChart
+          width={width}
+          height={190}
+          data={course}
+          margin={{ top: 6, right: 14, bottom: 0, left: 0 }}
+          accessibilityLayer={false}
+        >
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           <XAxis
             dataKey="at"
@@ -69,14 +101,31 @@ export function ShelfChart({ item, rules, now }: { item: StockItem; rules: House
             tick={{ fontSize: 14, fill: 'var(--color-soft)' }}
             tickLine={false}
           />
-          <Area dataKey="band" stroke="none" fill="var(--color-moss)" fillOpacity={0.18} isAnimationActive={false} />
-          <Line dataKey="mid" stroke="var(--color-moss)" strokeWidth={2} dot={false} isAnimationActive={false} />
+          <Area
+            dataKey="band"
+            stroke="none"
+            fill="var(--color-moss)"
+            fillOpacity={0.18}
+            isAnimationActive={false}
+          />
+          <Line
+            dataKey="mid"
+            stroke="var(--color-moss)"
+            strokeWidth={2}
+            dot={false}
+            isAnimationActive={false}
+          />
           {line !== null && (
             <ReferenceLine
               y={line}
               stroke="var(--color-ochre)"
               strokeDasharray="5 4"
-              label={{ value: 'recharge', position: 'insideBottomLeft', fontSize: 14, fill: 'var(--color-ochre)' }}
+              label={{
+                value: 'recharge',
+                position: 'insideBottomLeft',
+                fontSize: 14,
+                fill: 'var(--color-ochre)',
+              }}
             />
           )}
           <ReferenceLine x={now} stroke="var(--color-ember)" strokeWidth={2} />

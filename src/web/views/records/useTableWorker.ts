@@ -12,7 +12,9 @@ export function useTableWorker(): { worker: () => Remote<TableWorker>; cancel: (
   useEffect(() => cancel, [cancel]);
   const worker = useCallback(() => {
     if (!held.current) {
-      const made = new Worker(new URL('../../workers/table.worker.ts', import.meta.url), { type: 'module' });
+      const made = new Worker(new URL('../../workers/table.worker.ts', import.meta.url), {
+        type: 'module',
+      });
       held.current = { worker: made, api: wrap<TableWorker>(made) };
     }
     return held.current.api;

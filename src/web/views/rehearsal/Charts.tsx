@@ -14,20 +14,56 @@ const HEIGHT = 112;
 const GAP = 16;
 
 /** Volts, amps, charge, warmth, gas and water of each way over the same hours. */
-export const Charts = memo(function Charts({ results, temperatureUnit }: { results: readonly Result[]; temperatureUnit: TemperatureUnit }) {
+export const Charts = memo(function Charts({
+  results,
+  temperatureUnit,
+}: {
+  results: readonly Result[];
+  temperatureUnit: TemperatureUnit;
+}) {
   const [ref, width] = useWidth();
   const each = width >= 520 ? (width - GAP) / 2 : width;
   const rehearsals = results.map((r) => r.rehearsal);
   // Only what was rehearsed moves the lines; a word typed elsewhere does not.
   const charts = useMemo(() => {
     const degrees = (c: number) => (temperatureUnit === 'F' ? fahrenheitFromCelsius(c) : c);
-    const shown: { title: string; unit: string; decimals: number; fromZero: boolean; y: (trace: Trace, i: number) => number }[] = [
+    const shown: {
+      title: string;
+      unit: string;
+      decimals: number;
+      fromZero: boolean;
+      y: (trace: Trace, i: number) => number;
+    }[] = [
       { title: 'Volts', unit: 'V', decimals: 2, fromZero: false, y: (t, i) => t.voltageV[i] ?? 0 },
       { title: 'Amps', unit: 'A', decimals: 2, fromZero: true, y: (t, i) => t.currentA[i] ?? 0 },
-      { title: 'Charge of the poorest cell', unit: '%', decimals: 0, fromZero: true, y: (t, i) => 100 * (t.charge[i] ?? 0) },
-      { title: 'Warmth', unit: `°${temperatureUnit}`, decimals: 1, fromZero: false, y: (t, i) => degrees(t.temperatureC[i] ?? 0) },
-      { title: 'Hydrogen', unit: 'L/h', decimals: 2, fromZero: true, y: (t, i) => t.hydrogenLh[i] ?? 0 },
-      { title: 'Water lost', unit: 'g', decimals: 1, fromZero: true, y: (t, i) => t.waterG[i] ?? 0 },
+      {
+        title: 'Charge of the poorest cell',
+        unit: '%',
+        decimals: 0,
+        fromZero: true,
+        y: (t, i) => 100 * (t.charge[i] ?? 0),
+      },
+      {
+        title: 'Warmth',
+        unit: `°${temperatureUnit}`,
+        decimals: 1,
+        fromZero: false,
+        y: (t, i) => degrees(t.temperatureC[i] ?? 0),
+      },
+      {
+        title: 'Hydrogen',
+        unit: 'L/h',
+        decimals: 2,
+        fromZero: true,
+        y: (t, i) => t.hydrogenLh[i] ?? 0,
+      },
+      {
+        title: 'Water lost',
+        unit: 'g',
+        decimals: 1,
+        fromZero: true,
+        y: (t, i) => t.waterG[i] ?? 0,
+      },
     ];
     return shown.map(({ y, ...chart }) => ({
       ...chart,
@@ -35,7 +71,14 @@ export const Charts = memo(function Charts({ results, temperatureUnit }: { resul
         const way = WAYS[i];
         if (!rehearsal || !way) return [];
         const { trace } = rehearsal;
-        return [{ name: way.letter, colour: way.colour, dash: way.dash, points: trace.hours.map((h, k) => ({ h, y: y(trace, k) })) }];
+        return [
+          {
+            name: way.letter,
+            colour: way.colour,
+            dash: way.dash,
+            points: trace.hours.map((h, k) => ({ h, y: y(trace, k) })),
+          },
+        ];
       }),
     }));
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -48,7 +91,13 @@ export const Charts = memo(function Charts({ results, temperatureUnit }: { resul
       data-drawn={rehearsals.filter(Boolean).length}
     >
       {charts.map((chart) => (
-        <TraceChart key={chart.title} {...chart} width={each - 14} height={HEIGHT} untilH={untilH} />
+        <TraceChart
+          key={chart.title}
+          {...chart}
+          width={each - 14}
+          height={HEIGHT}
+          untilH={untilH}
+        />
       ))}
     </div>
   );

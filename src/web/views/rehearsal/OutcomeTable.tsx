@@ -20,24 +20,47 @@ interface Props {
 export function OutcomeTable({ results, battery, rules, benchJobs }: Props) {
   const shown = results.filter((r) => r.rehearsal);
   if (shown.length === 0) return <div className="min-h-80" />;
-  const alone = { cells: battery.cells, c20Ah: battery.c20Ah, vented: battery.chemistry === 'flooded' };
+  const alone = {
+    cells: battery.cells,
+    c20Ah: battery.c20Ah,
+    vented: battery.chemistry === 'flooded',
+  };
   const air = ventilationNeed([...chargingBatteries(benchJobs), alone]);
   const rows: { label: string; of: (r: Rehearsal, odds: Odds | null) => string }[] = [
-    { label: 'Stages end after', of: ({ summary }) => `${summary.stages.map((s) => s.untilH.toFixed(1)).join(', ') || '–'} h` },
+    {
+      label: 'Stages end after',
+      of: ({ summary }) => `${summary.stages.map((s) => s.untilH.toFixed(1)).join(', ') || '–'} h`,
+    },
     { label: 'Charge put in', of: ({ summary }) => `${summary.ahIn.toFixed(1)} Ah` },
-    { label: 'Energy', of: ({ summary }) => (summary.energyWh >= 1000 ? `${(summary.energyWh / 1000).toFixed(2)} kWh` : `${summary.energyWh.toFixed(0)} Wh`) },
+    {
+      label: 'Energy',
+      of: ({ summary }) =>
+        summary.energyWh >= 1000
+          ? `${(summary.energyWh / 1000).toFixed(2)} kWh`
+          : `${summary.energyWh.toFixed(0)} Wh`,
+    },
     {
       label: 'Warmest',
       of: ({ summary }, odds) =>
-        formatTemperature(summary.peakC, rules.temperatureUnit) + (odds ? ` (to ${formatTemperature(odds.peakC.high, rules.temperatureUnit)})` : ''),
+        formatTemperature(summary.peakC, rules.temperatureUnit) +
+        (odds ? ` (to ${formatTemperature(odds.peakC.high, rules.temperatureUnit)})` : ''),
     },
-    { label: 'Off to cool', of: ({ summary }) => (summary.pausedH > 0 ? formatDuration(summary.pausedH * 3600) : 'never') },
+    {
+      label: 'Off to cool',
+      of: ({ summary }) => (summary.pausedH > 0 ? formatDuration(summary.pausedH * 3600) : 'never'),
+    },
     { label: 'Hydrogen, in all', of: ({ summary }) => `${summary.hydrogenL.toFixed(1)} L` },
-    { label: 'Hydrogen, most at once', of: ({ summary }) => `${summary.peakHydrogenLh.toFixed(2)} L/h` },
+    {
+      label: 'Hydrogen, most at once',
+      of: ({ summary }) => `${summary.peakHydrogenLh.toFixed(2)} L/h`,
+    },
     { label: 'Water', of: ({ summary }) => `${summary.waterG.toFixed(1)} g` },
   ];
   return (
-    <section aria-label="What each way costs" className="rounded-lg border border-line bg-sheet p-3">
+    <section
+      aria-label="What each way costs"
+      className="rounded-lg border border-line bg-sheet p-3"
+    >
       <table className="w-full">
         <thead>
           <tr>
@@ -66,8 +89,11 @@ export function OutcomeTable({ results, battery, rules, benchJobs }: Props) {
           ))}
         </tbody>
       </table>
-      <p className={`mt-1 border-t border-hair pt-1 ${air > rules.roomAirM3h ? 'text-oxide' : 'text-soft'}`}>
-        {air > rules.roomAirM3h ? '✕ ' : ''}Air for hydrogen by EN IEC 62485, with what is on the bench: {air.toFixed(1)} of {rules.roomAirM3h} m³/h.
+      <p
+        className={`mt-1 border-t border-hair pt-1 ${air > rules.roomAirM3h ? 'text-oxide' : 'text-soft'}`}
+      >
+        {air > rules.roomAirM3h ? '✕ ' : ''}Air for hydrogen by EN IEC 62485, with what is on the
+        bench: {air.toFixed(1)} of {rules.roomAirM3h} m³/h.
       </p>
     </section>
   );

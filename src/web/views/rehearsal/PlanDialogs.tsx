@@ -37,7 +37,11 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
       notice.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
       onClose();
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} },
+      );
     }
   };
   return (
@@ -61,7 +65,13 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
           />
         </Labelled>
         <Labelled label="When to take it, in a sentence" message={problem?.fields['plan.plain']}>
-          <input className="field" autoComplete="off" value={plain} maxLength={500} onChange={(e) => setPlain(e.target.value)} />
+          <input
+            className="field"
+            autoComplete="off"
+            value={plain}
+            maxLength={500}
+            onChange={(e) => setPlain(e.target.value)}
+          />
         </Labelled>
         {problem && (
           <p role="alert" className="text-oxide">
@@ -80,12 +90,22 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
 }
 
 /** Gives a plan to a job whose charge is still to come. */
-export function SendPlanDialog({ plan, jobId, onClose }: { plan: ChargePlan; jobId: string | null; onClose: () => void }) {
+export function SendPlanDialog({
+  plan,
+  jobId,
+  onClose,
+}: {
+  plan: ChargePlan;
+  jobId: string | null;
+  onClose: () => void;
+}) {
   const { data } = useBench();
   const open = (data?.jobs ?? []).flatMap(({ id, battery, procedureId, state }) => {
     const procedure = data?.procedures[procedureId];
     const stepId = procedure ? chargeToCome(procedure, state) : null;
-    return stepId ? [{ id, tag: battery.tag, owner: battery.owner, model: battery.modelCode, stepId }] : [];
+    return stepId
+      ? [{ id, tag: battery.tag, owner: battery.owner, model: battery.modelCode, stepId }]
+      : [];
   });
   const [chosen, setChosen] = useState(open.some((j) => j.id === jobId) ? jobId : null);
   const target = open.find((j) => j.id === chosen);
@@ -96,14 +116,22 @@ export function SendPlanDialog({ plan, jobId, onClose }: { plan: ChargePlan; job
       title="Send to which job?"
       description={`“${plan.name}” then runs when its charge is started on a place with an instrument. It must fit the battery, or the job says why not.`}
     >
-      {open.length === 0 && <p className="text-lg text-soft">No job on the bench has its charge still to come.</p>}
+      {open.length === 0 && (
+        <p className="text-lg text-soft">No job on the bench has its charge still to come.</p>
+      )}
       <ul className="grid max-h-80 gap-2 overflow-y-auto">
         {open.map((job) => (
           <li key={job.id}>
             <label
               className={`flex min-h-12 cursor-pointer items-center gap-3 rounded-md border-2 px-3 has-focus-visible:outline-3 has-focus-visible:outline-slate ${job.id === chosen ? 'border-ink bg-white' : 'border-line'}`}
             >
-              <input type="radio" name="job" className="size-5 accent-ink" checked={job.id === chosen} onChange={() => setChosen(job.id)} />
+              <input
+                type="radio"
+                name="job"
+                className="size-5 accent-ink"
+                checked={job.id === chosen}
+                onChange={() => setChosen(job.id)}
+              />
               <b className="font-label text-xl font-semibold">{job.tag}</b>
               <span className="min-w-0 flex-1 truncate text-soft">
                 {job.model} · {job.owner}
@@ -117,12 +145,23 @@ export function SendPlanDialog({ plan, jobId, onClose }: { plan: ChargePlan; job
   );
 }
 
-function Sending({ plan, target, onClose }: { plan: ChargePlan; target: { id: string; tag: string; stepId: string } | undefined; onClose: () => void }) {
+function Sending({
+  plan,
+  target,
+  onClose,
+}: {
+  plan: ChargePlan;
+  target: { id: string; tag: string; stepId: string } | undefined;
+  onClose: () => void;
+}) {
   const navigate = useNavigate();
   const sender = useJobSender(target?.id ?? '');
   const send = async () => {
-    if (!target || !(await sender.send({ type: 'planCharge', stepId: target.stepId, plan }))) return;
-    notice.success(`${target.tag} charges by “${plan.name}”.`, { action: { label: 'To the job', onClick: () => void navigate(`/jobs/${target.id}`) } });
+    if (!target || !(await sender.send({ type: 'planCharge', stepId: target.stepId, plan })))
+      return;
+    notice.success(`${target.tag} charges by “${plan.name}”.`, {
+      action: { label: 'To the job', onClick: () => void navigate(`/jobs/${target.id}`) },
+    });
     onClose();
   };
   return (
@@ -130,7 +169,12 @@ function Sending({ plan, target, onClose }: { plan: ChargePlan; target: { id: st
       <ProblemLine sender={sender} />
       <div className="mt-4 flex justify-end gap-3">
         <DialogBack />
-        <button type="button" className="act" disabled={!target || sender.busy} onClick={() => void send()}>
+        <button
+          type="button"
+          className="act"
+          disabled={!target || sender.busy}
+          onClick={() => void send()}
+        >
           Send it
         </button>
       </div>

@@ -24,21 +24,35 @@ export function Rehearsal() {
   const jobId = params.get('job');
   const { data, isPending, isError } = useJob(jobId ?? '');
   if (jobId && isPending) return <Loading />;
-  const known = jobId !== null && !isError && data ? { id: jobId, job: jobOf(data.job, data.procedure, momentOfAct()) } : null;
+  const known =
+    jobId !== null && !isError && data
+      ? { id: jobId, job: jobOf(data.job, data.procedure, momentOfAct()) }
+      : null;
   const choose = (id: string | null) => setParams(id ? { job: id } : {}, { replace: true });
   return <Stage key={known?.id ?? ''} known={known} onJob={choose} />;
 }
 
 const TWIN_COUNTS = [40, 400, 2000];
 
-function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob: (id: string | null) => void }) {
+function Stage({
+  known,
+  onJob,
+}: {
+  known: { id: string; job: Job } | null;
+  onJob: (id: string | null) => void;
+}) {
   const rules = useRules();
   const { data: plans } = usePlans();
   const { data: bench } = useBench();
-  const [subject, setSubject] = useState<Subject>(() => (known ? subjectOfJob(known.id, known.job) : { ...DESCRIBED, roomC: rules.roomC }));
+  const [subject, setSubject] = useState<Subject>(() =>
+    known ? subjectOfJob(known.id, known.job) : { ...DESCRIBED, roomC: rules.roomC },
+  );
   const own = useMemo(() => ownPlanOf(known?.job ?? null), [known]);
   const [ways, setWays] = useState<ChargePlan[]>(() =>
-    [...(known?.job.state.chargePlan ? [known.job.state.chargePlan] : []), ...usualWays(subject.battery.chemistry, own)].slice(0, MOST_WAYS),
+    [
+      ...(known?.job.state.chargePlan ? [known.job.state.chargePlan] : []),
+      ...usualWays(subject.battery.chemistry, own),
+    ].slice(0, MOST_WAYS),
   );
   const [twins, setTwins] = useState(TWIN_COUNTS[0] as number);
   const [keeping, setKeeping] = useState<ChargePlan | null>(null);
@@ -61,7 +75,8 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
   const { drawn, odds, done, failed, cancel } = useRehearsal(comparison, twins);
 
   /** Where a way's plan stands among those that were rehearsed; −1 while it has faults. */
-  const placeOf = (way: number): number => (fits[way]?.fitted ? fits.slice(0, way).filter((f) => f.fitted).length : -1);
+  const placeOf = (way: number): number =>
+    fits[way]?.fitted ? fits.slice(0, way).filter((f) => f.fitted).length : -1;
   const results = ways.map((plan, i) => ({
     index: i,
     plan,
@@ -70,17 +85,34 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
   }));
   const choices = [
     ...(own ? [{ group: 'This job', plans: [own] }] : []),
-    ...(plans?.own.length ? [{ group: 'Kept by this shop', plans: plans.own.filter((p) => p.kinds.includes(battery.chemistry)) }] : []),
-    { group: 'Usual plans', plans: (plans?.standard ?? []).filter((p) => p.kinds.includes(battery.chemistry)) },
+    ...(plans?.own.length
+      ? [
+          {
+            group: 'Kept by this shop',
+            plans: plans.own.filter((p) => p.kinds.includes(battery.chemistry)),
+          },
+        ]
+      : []),
+    {
+      group: 'Usual plans',
+      plans: (plans?.standard ?? []).filter((p) => p.kinds.includes(battery.chemistry)),
+    },
   ];
   const change = (i: number, plan: ChargePlan) => setWays(ways.map((w, k) => (k === i ? plan : w)));
-  const jobs = (bench?.jobs ?? []).map((j) => ({ id: j.id, name: `${j.battery.tag} · ${j.battery.owner}` }));
-  if (known && !jobs.some((j) => j.id === known.id)) jobs.unshift({ id: known.id, name: `${known.job.plan.model.code} of this job` });
+  const jobs = (bench?.jobs ?? []).map((j) => ({
+    id: j.id,
+    name: `${j.battery.tag} · ${j.battery.owner}`,
+  }));
+  if (known && !jobs.some((j) => j.id === known.id))
+    jobs.unshift({ id: known.id, name: `${known.job.plan.model.code} of this job` });
 
   return (
     <div className="p-4 md:px-6">
       <h1 className="mb-2 text-3xl">
-        Rehearsal <span className="text-xl font-medium text-soft">on a simulated twin: nothing here touches a battery</span>
+        Rehearsal{' '}
+        <span className="text-xl font-medium text-soft">
+          on a simulated twin: nothing here touches a battery
+        </span>
       </h1>
       <SubjectForm
         subject={subject}
@@ -89,12 +121,16 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
         onJob={onJob}
         onChange={(next) => {
           setSubject(next);
-          if (next.battery.chemistry !== battery.chemistry) setWays(usualWays(next.battery.chemistry, next.jobId ? own : null));
+          if (next.battery.chemistry !== battery.chemistry)
+            setWays(usualWays(next.battery.chemistry, next.jobId ? own : null));
           if (next.jobId === null && subject.jobId !== null) onJob(null);
         }}
       />
       {failed && (
-        <p role="alert" className="mt-3 rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+        <p
+          role="alert"
+          className="mt-3 rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg"
+        >
           The rehearsal stopped: {failed}
         </p>
       )}
@@ -120,7 +156,13 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
             <button
               type="button"
               className="act-quiet justify-self-start"
-              onClick={() => setWays([...ways, choices.flatMap((c) => c.plans).find((p) => !ways.some((w) => w.id === p.id)) ?? (ways[0] as ChargePlan)])}
+              onClick={() =>
+                setWays([
+                  ...ways,
+                  choices.flatMap((c) => c.plans).find((p) => !ways.some((w) => w.id === p.id)) ??
+                    (ways[0] as ChargePlan),
+                ])
+              }
             >
               Try another way beside {ways.length === 1 ? 'it' : 'them'}
             </button>
@@ -128,11 +170,20 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
         </div>
         <div className="grid content-start gap-4 lg:sticky lg:top-18 lg:max-h-[calc(100dvh-5rem)] lg:overflow-y-auto">
           <Charts results={results} temperatureUnit={rules.temperatureUnit} />
-          <OutcomeTable results={results} battery={battery} rules={rules} benchJobs={bench?.jobs ?? []} />
+          <OutcomeTable
+            results={results}
+            battery={battery}
+            rules={rules}
+            benchJobs={bench?.jobs ?? []}
+          />
           <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-soft">
             <label className="flex items-center gap-2">
               Odds from
-              <select className="field w-auto!" value={twins} onChange={(e) => setTwins(Number(e.target.value))}>
+              <select
+                className="field w-auto!"
+                value={twins}
+                onChange={(e) => setTwins(Number(e.target.value))}
+              >
                 {TWIN_COUNTS.map((n) => (
                   <option key={n} value={n}>
                     {n.toLocaleString('en-GB')} twins
@@ -142,7 +193,12 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
             </label>
             {done !== null && (
               <>
-                <progress className="h-2 w-40 accent-ink" value={done} max={twins} aria-label="Twins rehearsed" />
+                <progress
+                  className="h-2 w-40 accent-ink"
+                  value={done}
+                  max={twins}
+                  aria-label="Twins rehearsed"
+                />
                 <span>
                   {done} of {twins}
                 </span>
@@ -152,14 +208,17 @@ function Stage({ known, onJob }: { known: { id: string; job: Job } | null; onJob
               </>
             )}
             <p className="max-w-[60ch] text-[15px]">
-              Twins differ as real batteries of this kind do, and as little is known of its condition. Small numbers: where eight of ten lie. What is assumed
-              and what is published stands in the model’s own page.
+              Twins differ as real batteries of this kind do, and as little is known of its
+              condition. Small numbers: where eight of ten lie. What is assumed and what is
+              published stands in the model’s own page.
             </p>
           </div>
         </div>
       </div>
       {keeping && <KeepPlanDialog plan={keeping} onClose={() => setKeeping(null)} />}
-      {sending && <SendPlanDialog plan={sending} jobId={subject.jobId} onClose={() => setSending(null)} />}
+      {sending && (
+        <SendPlanDialog plan={sending} jobId={subject.jobId} onClose={() => setSending(null)} />
+      )}
     </div>
   );
 }

@@ -1,8 +1,19 @@
 import { useState } from 'react';
 import { CHEMISTRIES, type ChemistryKey } from '../../../core/batteries/chemistry.ts';
-import { CELL_FAULTS, type CellFault, chargeByEvidence, type ChargeEvidence, SULFATION, type Sulfation } from '../../../core/rehearsal/condition.ts';
+import {
+  CELL_FAULTS,
+  type CellFault,
+  chargeByEvidence,
+  type ChargeEvidence,
+  SULFATION,
+  type Sulfation,
+} from '../../../core/rehearsal/condition.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
-import { celsiusFromFahrenheit, fahrenheitFromCelsius, type TemperatureUnit } from '../../../core/quantities/quantity.ts';
+import {
+  celsiusFromFahrenheit,
+  fahrenheitFromCelsius,
+  type TemperatureUnit,
+} from '../../../core/quantities/quantity.ts';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { DESCRIBED, type Subject } from './subject.ts';
 
@@ -19,8 +30,10 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
   const { battery, condition } = subject;
   const chemistry = CHEMISTRIES[battery.chemistry];
   const charge = chargeByEvidence(condition.charge, battery.cells, chemistry);
-  const set = (change: Partial<Subject['condition']>) => onChange({ ...subject, condition: { ...condition, ...change } });
-  const size = (change: Partial<Subject['battery']>) => onChange({ ...subject, battery: { ...battery, ...change } });
+  const set = (change: Partial<Subject['condition']>) =>
+    onChange({ ...subject, condition: { ...condition, ...change } });
+  const size = (change: Partial<Subject['battery']>) =>
+    onChange({ ...subject, battery: { ...battery, ...change } });
   const evidenceOf = (by: ChargeEvidence['by']): ChargeEvidence => {
     if (by === 'volts') return { by, restV: battery.cells * 2.05 };
     if (by === 'sg') return { by, sg: 1.2 };
@@ -30,7 +43,11 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
   const fromShop = (t: number) => (temperatureUnit === 'F' ? celsiusFromFahrenheit(t) : t);
   const degrees = `°${temperatureUnit}`;
   return (
-    <form onSubmit={(e) => e.preventDefault()} className="flex flex-wrap items-start gap-2" aria-label="The battery">
+    <form
+      onSubmit={(e) => e.preventDefault()}
+      className="flex flex-wrap items-start gap-2"
+      aria-label="The battery"
+    >
       <Choice
         label="Battery"
         width="w-44"
@@ -56,11 +73,21 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
               onChange({
                 ...subject,
                 battery: { ...battery, cells: Number(cells) },
-                condition: { ...condition, charge: { by: 'percent', percent: Math.round((charge ?? 0.5) * 100) } },
+                condition: {
+                  ...condition,
+                  charge: { by: 'percent', percent: Math.round((charge ?? 0.5) * 100) },
+                },
               })
             }
           />
-          <NumberField label="C20" unit="Ah" value={battery.c20Ah} decimals={0} range={[1, 300]} onChange={(c20Ah) => size({ c20Ah })} />
+          <NumberField
+            label="C20"
+            unit="Ah"
+            value={battery.c20Ah}
+            decimals={0}
+            range={[1, 300]}
+            onChange={(c20Ah) => size({ c20Ah })}
+          />
         </>
       )}
       <Choice
@@ -137,7 +164,13 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
         onChange={(t) => onChange({ ...subject, roomC: fromShop(t) })}
       />
       {subject.jobId !== null && (
-        <button type="button" className="act-quiet mt-6" onClick={() => onChange({ ...DESCRIBED, battery: { ...battery }, condition, roomC: subject.roomC })}>
+        <button
+          type="button"
+          className="act-quiet mt-6"
+          onClick={() =>
+            onChange({ ...DESCRIBED, battery: { ...battery }, condition, roomC: subject.roomC })
+          }
+        >
           Describe another
         </button>
       )}
@@ -145,7 +178,8 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
   );
 }
 
-const named = (choices: Readonly<Record<string, { name: string }>>) => Object.entries(choices).map(([key, { name }]) => [key, name] as const);
+const named = (choices: Readonly<Record<string, { name: string }>>) =>
+  Object.entries(choices).map(([key, { name }]) => [key, name] as const);
 
 interface ChoiceProps {
   label: string;
@@ -194,7 +228,10 @@ function NumberField({ label, unit, value, decimals, range, quantity, onChange }
   const off = text !== null && !(read(text) >= range[0] && read(text) <= range[1]);
   return (
     <div className={`flex-auto ${decimals >= 2 ? 'w-24' : 'w-[4.6rem]'}`}>
-      <Labelled label={label} message={off ? `${range[0].toFixed(decimals)} to ${range[1].toFixed(decimals)}` : undefined}>
+      <Labelled
+        label={label}
+        message={off ? `${range[0].toFixed(decimals)} to ${range[1].toFixed(decimals)}` : undefined}
+      >
         <span className="relative block">
           <input
             className="field pr-8 pl-2! font-label text-xl! font-semibold"

@@ -1,8 +1,21 @@
 import { EllipsisVertical } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { type ChargePlan, STAGE_NAMES, type StageKind, type Until } from '../../../core/charging/chargePlan.ts';
-import { addEnd, endsToAdd, insertStage, moveStage, removeEnd, removeStage, roomForStages } from '../../../core/charging/editPlan.ts';
+import {
+  type ChargePlan,
+  STAGE_NAMES,
+  type StageKind,
+  type Until,
+} from '../../../core/charging/chargePlan.ts';
+import {
+  addEnd,
+  endsToAdd,
+  insertStage,
+  moveStage,
+  removeEnd,
+  removeStage,
+  roomForStages,
+} from '../../../core/charging/editPlan.ts';
 import type { PlanBattery, PlanFit } from '../../../core/charging/fitPlan.ts';
 import type { Odds } from '../../../core/rehearsal/outlook.ts';
 import type { RehearsalSummary } from '../../../core/rehearsal/rehearse.ts';
@@ -35,7 +48,19 @@ const END_WORDS: Record<Until['when'], string> = {
 };
 
 /** One way to charge: its plan in sentences, and what the twins say comes of it. */
-export function WayCard({ index, plan, choices, battery, fit, summary, odds, onChange, onRemove, onSave, onSend }: Props) {
+export function WayCard({
+  index,
+  plan,
+  choices,
+  battery,
+  fit,
+  summary,
+  odds,
+  onChange,
+  onRemove,
+  onSave,
+  onSend,
+}: Props) {
   const { letter } = WAYS[index] as (typeof WAYS)[number];
   const reshape = (changed: ChargePlan) => onChange({ ...changed, mostS: roomForStages(changed) });
   const whole = fit.faults.filter((f) => f.stage === null);
@@ -68,7 +93,12 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
             </optgroup>
           ))}
         </select>
-        <button type="button" className="act-quiet px-3! max-sm:hidden" onClick={onSend} disabled={!fit.fitted}>
+        <button
+          type="button"
+          className="act-quiet px-3! max-sm:hidden"
+          onClick={onSend}
+          disabled={!fit.fitted}
+        >
           Send to a job
         </button>
         <Menu label={`More for way ${letter}`}>
@@ -78,7 +108,12 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
           <Item onSelect={onSave} disabled={!fit.fitted}>
             Keep under a name
           </Item>
-          <AddStage label="Add a stage at the end" onAdd={(kind) => reshape(insertStage(plan, plan.stages.length, kind, battery.chemistry))} />
+          <AddStage
+            label="Add a stage at the end"
+            onAdd={(kind) =>
+              reshape(insertStage(plan, plan.stages.length, kind, battery.chemistry))
+            }
+          />
           {onRemove && <Item onSelect={onRemove}>Take this way off</Item>}
         </Menu>
       </div>
@@ -110,7 +145,11 @@ export function WayCard({ index, plan, choices, battery, fit, summary, odds, onC
             {note}
           </p>
         ))}
-      {fit.fitted && <div className="min-h-41 sm:min-h-23">{summary && <Outcome summary={summary} odds={odds} />}</div>}
+      {fit.fitted && (
+        <div className="min-h-41 sm:min-h-23">
+          {summary && <Outcome summary={summary} odds={odds} />}
+        </div>
+      )}
     </section>
   );
 }
@@ -130,7 +169,11 @@ function Outcome({ summary, odds }: { summary: RehearsalSummary; odds: Odds | nu
   return (
     <div className="mt-2 border-t border-hair pt-2">
       <dl className="grid grid-cols-2 gap-x-4 gap-y-1 sm:grid-cols-4">
-        <Fact label="Takes" value={formatDuration(summary.hours * 3600)} band={odds && `${odds.hours.low.toFixed(1)}–${odds.hours.high.toFixed(1)} h`} />
+        <Fact
+          label="Takes"
+          value={formatDuration(summary.hours * 3600)}
+          band={odds && `${odds.hours.low.toFixed(1)}–${odds.hours.high.toFixed(1)} h`}
+        />
         <Fact
           label="Charge at its end"
           value={`${share(summary.chargeAtEnd)} %`}
@@ -141,7 +184,11 @@ function Outcome({ summary, odds }: { summary: RehearsalSummary; odds: Odds | nu
           value={`${tenth(summary.hardBefore - summary.hardAfter)} %`}
           band={odds && `${tenth(odds.broughtBack.low)}–${tenth(odds.broughtBack.high)} %`}
         />
-        <Fact label="Ends by itself" value={odds ? `${share(odds.finishes)} %` : '…'} band={odds && `of ${odds.twins} twins`} />
+        <Fact
+          label="Ends by itself"
+          value={odds ? `${share(odds.finishes)} %` : '…'}
+          band={odds && `of ${odds.twins} twins`}
+        />
       </dl>
       {trouble && <p className="mt-1 text-oxide">✕ {trouble}.</p>}
       {!trouble && trip && trip.share >= 0.05 && (
@@ -158,7 +205,10 @@ function Fact({ label, value, band }: { label: string; value: string; band: stri
     <div>
       <dt className="label leading-tight">{label}</dt>
       <dd className="font-label text-2xl leading-tight font-semibold">
-        {value} <small className="block text-[15px] leading-tight font-medium text-soft">{band ?? ' '}</small>
+        {value}{' '}
+        <small className="block text-[15px] leading-tight font-medium text-soft">
+          {band ?? ' '}
+        </small>
       </dd>
     </div>
   );
@@ -183,7 +233,15 @@ interface StageMenuProps {
   onRemoveEnd: (when: Until['when']) => void;
 }
 
-function StageMenu({ plan, index, onAdd, onMove, onRemove, onAddEnd, onRemoveEnd }: StageMenuProps) {
+function StageMenu({
+  plan,
+  index,
+  onAdd,
+  onMove,
+  onRemove,
+  onAddEnd,
+  onRemoveEnd,
+}: StageMenuProps) {
   const stage = plan.stages[index];
   if (!stage) return null;
   return (
@@ -208,13 +266,17 @@ function StageMenu({ plan, index, onAdd, onMove, onRemove, onAddEnd, onRemoveEnd
   );
 }
 
-const ITEM = 'flex min-h-11 cursor-pointer items-center rounded-md px-3 text-lg data-disabled:text-soft data-highlighted:bg-hair';
+const ITEM =
+  'flex min-h-11 cursor-pointer items-center rounded-md px-3 text-lg data-disabled:text-soft data-highlighted:bg-hair';
 const BOX = 'z-50 max-h-[80dvh] overflow-y-auto rounded-lg border border-ink bg-sheet p-2';
 
 function Menu({ label, children }: { label: string; children: ReactNode }) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={label} className="grid size-11 shrink-0 place-items-center rounded-md text-soft hover:bg-hair">
+      <DropdownMenu.Trigger
+        aria-label={label}
+        className="grid size-11 shrink-0 place-items-center rounded-md text-soft hover:bg-hair"
+      >
         <EllipsisVertical size={20} aria-hidden />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
@@ -226,9 +288,23 @@ function Menu({ label, children }: { label: string; children: ReactNode }) {
   );
 }
 
-function Item({ children, onSelect, disabled = false, narrow = false }: { children: ReactNode; onSelect: () => void; disabled?: boolean; narrow?: boolean }) {
+function Item({
+  children,
+  onSelect,
+  disabled = false,
+  narrow = false,
+}: {
+  children: ReactNode;
+  onSelect: () => void;
+  disabled?: boolean;
+  narrow?: boolean;
+}) {
   return (
-    <DropdownMenu.Item className={`${ITEM} ${narrow ? 'sm:hidden' : ''}`} onSelect={onSelect} disabled={disabled}>
+    <DropdownMenu.Item
+      className={`${ITEM} ${narrow ? 'sm:hidden' : ''}`}
+      onSelect={onSelect}
+      disabled={disabled}
+    >
       {children}
     </DropdownMenu.Item>
   );

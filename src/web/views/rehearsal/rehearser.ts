@@ -6,7 +6,11 @@ import type { Rehearsal } from '../../../core/rehearsal/rehearse.ts';
 export interface RehearsalWork {
   draw(comparison: Comparison): Promise<Rehearsal[]>;
   /** Null when it was given up. */
-  odds(comparison: Comparison, twins: number, tell: (done: number, soFar: Odds[]) => void): Promise<Odds[] | null>;
+  odds(
+    comparison: Comparison,
+    twins: number,
+    tell: (done: number, soFar: Odds[]) => void,
+  ): Promise<Odds[] | null>;
   /** Gives up the odds that are being worked out. */
   cancel(): Promise<void>;
 }
@@ -38,7 +42,8 @@ export class Rehearser {
   /** @param quiet resolves when a hand has rested for so many ms */
   constructor(
     private readonly work: RehearsalWork,
-    private readonly quiet = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms)),
+    private readonly quiet = (ms: number): Promise<void> =>
+      new Promise((resolve) => setTimeout(resolve, ms)),
   ) {}
 
   get shown(): RehearsalShown {
@@ -89,7 +94,11 @@ export class Rehearser {
   async #workOut(comparison: Comparison, twins: number, mine: number): Promise<void> {
     this.#show({ done: 0 });
     try {
-      const odds = await this.work.odds(comparison, twins, (done, soFar) => mine === this.#wish && this.#show({ done, odds: soFar }));
+      const odds = await this.work.odds(
+        comparison,
+        twins,
+        (done, soFar) => mine === this.#wish && this.#show({ done, odds: soFar }),
+      );
       if (mine === this.#wish) this.#show({ done: null, ...(odds ? { odds } : {}) });
     } catch (error) {
       if (mine === this.#wish) this.#show({ done: null, failed: (error as Error).message });

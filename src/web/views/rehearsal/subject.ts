@@ -25,13 +25,18 @@ const chemistryOf = (job: Job): ChemistryKey => {
 /** A job's battery as it was last measured. */
 export function subjectOfJob(jobId: string, job: Job): Subject {
   const { model, roomC } = job.plan;
-  const rest = standingReadings(job.state, 'rest').findLast((r) => r.marks.every((m) => m === 'confirmed'));
+  const rest = standingReadings(job.state, 'rest').findLast((r) =>
+    r.marks.every((m) => m === 'confirmed'),
+  );
   const last = standingReadings(job.state).findLast((r) => r.values.temperatureC !== undefined);
   return {
     jobId,
     battery: planBattery(model, chemistryOf(job)),
     condition: {
-      charge: rest?.values.voltageV === undefined ? { by: 'percent', percent: FRESH_PERCENT } : { by: 'volts', restV: rest.values.voltageV },
+      charge:
+        rest?.values.voltageV === undefined
+          ? { by: 'percent', percent: FRESH_PERCENT }
+          : { by: 'volts', restV: rest.values.voltageV },
       sulfation: 'none',
       fault: 'none',
       temperatureC: last?.values.temperatureC ?? roomC,
@@ -43,7 +48,12 @@ export function subjectOfJob(jobId: string, job: Job): Subject {
 export const DESCRIBED: Subject = {
   jobId: null,
   battery: { chemistry: 'flooded', cells: 6, c20Ah: 60 },
-  condition: { charge: { by: 'volts', restV: 12.1 }, sulfation: 'light', fault: 'none', temperatureC: 18 },
+  condition: {
+    charge: { by: 'volts', restV: 12.1 },
+    sulfation: 'light',
+    fault: 'none',
+    temperatureC: 18,
+  },
   roomC: 18,
 };
 

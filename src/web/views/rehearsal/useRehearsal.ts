@@ -13,7 +13,9 @@ function workInWorker(): RehearsalWork & { end: () => void } {
   let worker: Worker | undefined;
   let remote: Remote<RehearsalApi> | undefined;
   const ready = (): Remote<RehearsalApi> => {
-    worker ??= new Worker(new URL('../../workers/rehearsal.worker.ts', import.meta.url), { type: 'module' });
+    worker ??= new Worker(new URL('../../workers/rehearsal.worker.ts', import.meta.url), {
+      type: 'module',
+    });
     return (remote ??= wrap<RehearsalApi>(worker));
   };
   return {

@@ -13,12 +13,19 @@ export function Backups() {
         Backups
       </h2>
       <p className="text-lg leading-tight">
-        <b>{backupAt === null ? 'No backup yet.' : `Last backup ${formatStamp(backupAt, timeZone)}, opened and found whole.`}</b>
+        <b>
+          {backupAt === null
+            ? 'No backup yet.'
+            : `Last backup ${formatStamp(backupAt, timeZone)}, opened and found whole.`}
+        </b>
         <span className="mt-1 block text-base text-soft">
-          A shop makes one each day beside its data and keeps fourteen. Keep one elsewhere too: <code>npm run backup -- --shop --to FILE</code>, back with{' '}
+          A shop makes one each day beside its data and keeps fourteen. Keep one elsewhere too:{' '}
+          <code>npm run backup -- --shop --to FILE</code>, back with{' '}
           <code>npm run restore -- --shop --from FILE</code>.
         </span>
-        <span className="mt-1 block text-base text-soft">{(freeBytes / 1e9).toFixed(1)} GB are free on its disk.</span>
+        <span className="mt-1 block text-base text-soft">
+          {(freeBytes / 1e9).toFixed(1)} GB are free on its disk.
+        </span>
       </p>
     </section>
   );

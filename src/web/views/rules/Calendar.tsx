@@ -12,7 +12,10 @@ export function Calendar() {
     const by = await sign();
     if (!by) return;
     try {
-      setPath({ of: by, path: (await ask('calendarAddress', { body: { commandId: newId(), by, renew } })).path });
+      setPath({
+        of: by,
+        path: (await ask('calendarAddress', { body: { commandId: newId(), by, renew } })).path,
+      });
       setFault(null);
     } catch (error) {
       setFault((error as Error).message);
@@ -25,11 +28,18 @@ export function Calendar() {
         Calendar
       </h2>
       <p className="text-soft">
-        Due hands, promises and the shelf’s dates, for any calendar that follows an iCalendar address. Each person has their own; who has it can read them.
+        Due hands, promises and the shelf’s dates, for any calendar that follows an iCalendar
+        address. Each person has their own; who has it can read them.
       </p>
       {shown ? (
         <>
-          <input className="field mt-2" readOnly value={location.origin + shown} aria-label="Address of your feed" onFocus={(e) => e.target.select()} />
+          <input
+            className="field mt-2"
+            readOnly
+            value={location.origin + shown}
+            aria-label="Address of your feed"
+            onFocus={(e) => e.target.select()}
+          />
           <div className="flex flex-wrap gap-x-5">
             <a href={shown} className="wordlink inline-flex min-h-11 items-center">
               Open it once

@@ -6,7 +6,11 @@ import { clockOf, DAYS, NUMBERS, SCALES, STAKES } from './ruleFields.ts';
 function ruleName(path: string): string {
   const [group, key = ''] = path.split('.');
   if (group === 'schools') return SCHOOLS[key as QuestionKey].question;
-  const listed = [...NUMBERS, ...STAKES.map((s) => ({ ...s, field: `stakes.${s.field}` })), ...SCALES.map((s) => ({ ...s, field: `sets.${s.field}` }))];
+  const listed = [
+    ...NUMBERS,
+    ...STAKES.map((s) => ({ ...s, field: `stakes.${s.field}` })),
+    ...SCALES.map((s) => ({ ...s, field: `sets.${s.field}` })),
+  ];
   return listed.find((l) => l.field === path)?.label ?? OTHER_NAMES[path] ?? path;
 }
 const OTHER_NAMES: Readonly<Record<string, string>> = {
@@ -25,22 +29,39 @@ const OTHER_NAMES: Readonly<Record<string, string>> = {
 
 function ruleText(path: string, value: unknown): string {
   const [group, key = ''] = path.split('.');
-  if (group === 'schools') return SCHOOLS[key as QuestionKey].schools.find((s) => s.id === value)?.name ?? String(value);
-  if (path === 'instruments' && Array.isArray(value)) return (value as { name: string }[]).map((i) => i.name).join(', ') || 'none';
-  if (path === 'hours.days' && Array.isArray(value)) return DAYS.filter((_, i) => value[i] === true).join(' ') || 'none';
+  if (group === 'schools')
+    return SCHOOLS[key as QuestionKey].schools.find((s) => s.id === value)?.name ?? String(value);
+  if (path === 'instruments' && Array.isArray(value))
+    return (value as { name: string }[]).map((i) => i.name).join(', ') || 'none';
+  if (path === 'hours.days' && Array.isArray(value))
+    return DAYS.filter((_, i) => value[i] === true).join(' ') || 'none';
   return path.startsWith('hours.') ? clockOf(Number(value)) : String(value);
 }
 
 /** Both texts of what two people set at once. */
-export function Clashes({ clashes, onChoose }: { clashes: readonly Clash[]; onChoose: (clash: Clash, value: unknown) => void }) {
+export function Clashes({
+  clashes,
+  onChoose,
+}: {
+  clashes: readonly Clash[];
+  onChoose: (clash: Clash, value: unknown) => void;
+}) {
   return (
     <div role="alert" className="w-full rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2">
-      <p className="text-lg">Somebody else has changed these meanwhile. Choose before you keep yours.</p>
+      <p className="text-lg">
+        Somebody else has changed these meanwhile. Choose before you keep yours.
+      </p>
       <ul>
         {clashes.map((clash) => (
           <li key={clash.path} className="flex flex-wrap items-center gap-3 py-1">
-            <span className="min-w-40 font-label text-lg font-semibold">{ruleName(clash.path)}</span>
-            <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.theirs)}>
+            <span className="min-w-40 font-label text-lg font-semibold">
+              {ruleName(clash.path)}
+            </span>
+            <button
+              type="button"
+              className="act-quiet"
+              onClick={() => onChoose(clash, clash.theirs)}
+            >
               Theirs: {ruleText(clash.path, clash.theirs)}
             </button>
             <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.mine)}>

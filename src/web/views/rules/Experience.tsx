@@ -7,7 +7,9 @@ import { ask } from '../../line/api.ts';
 const FEW = 30;
 const percent = (share: number): string => `${(100 * share).toFixed(0)} %`;
 const said = ({ hits, of, low, high }: ShareOfFew): string =>
-  of === 0 ? 'none yet' : `${hits} of ${of}${of < FEW ? ` (${(100 * low).toFixed(0)}–${percent(high)})` : ''}`;
+  of === 0
+    ? 'none yet'
+    : `${hits} of ${of}${of < FEW ? ` (${(100 * low).toFixed(0)}–${percent(high)})` : ''}`;
 
 /** What each way of recovering has really achieved in this shop, and how the forecasts have held. */
 export function Experience() {
@@ -16,14 +18,19 @@ export function Experience() {
   const routes = routeRecords(results);
   const forecast = forecastRecord(results);
   return (
-    <section id="experience" aria-labelledby="experience-title" className={`scroll-mt-32 ${data || error ? '' : 'min-h-[90dvh]'}`}>
+    <section
+      id="experience"
+      aria-labelledby="experience-title"
+      className={`scroll-mt-32 ${data || error ? '' : 'min-h-[90dvh]'}`}
+    >
       <h2 id="experience-title" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
         What it has brought here
       </h2>
       {error && !data && <p className="text-oxide">Not fetched: {error.message}</p>}
       {data && results.length === 0 && (
         <p className="text-lg text-soft">
-          No recovery has come to its verdict yet. From the first one on, what each route achieved and how its forecast held stands here.
+          No recovery has come to its verdict yet. From the first one on, what each route achieved
+          and how its forecast held stands here.
         </p>
       )}
       {routes.length > 0 && (
@@ -36,7 +43,9 @@ export function Experience() {
                   Returned {said(r.returned)}; kept at all {said(r.kept)}.
                 </span>
                 <span className="block text-[15px] text-soft">
-                  {r.health === null ? 'Capacity never tested' : `Capacity after it ${percent(r.health)} in the middle of ${r.tested}`}
+                  {r.health === null
+                    ? 'Capacity never tested'
+                    : `Capacity after it ${percent(r.health)} in the middle of ${r.tested}`}
                   {r.hours === null ? '' : `, ${r.hours.toFixed(0)} h on the charger`}.
                 </span>
               </li>
@@ -47,17 +56,24 @@ export function Experience() {
             <p className="text-soft">None was made and tested yet.</p>
           ) : (
             <p>
-              Capacity within its band of 8 in 10: <b>{said(forecast.within)}</b>. Returns expected {forecast.expected.toFixed(1)}, came {forecast.came} of{' '}
-              {forecast.of}.{forecast.bias !== null && ` On average ${percent(Math.abs(forecast.bias))} ${forecast.bias >= 0 ? 'better' : 'worse'} than said.`}
+              Capacity within its band of 8 in 10: <b>{said(forecast.within)}</b>. Returns expected{' '}
+              {forecast.expected.toFixed(1)}, came {forecast.came} of {forecast.of}.
+              {forecast.bias !== null &&
+                ` On average ${percent(Math.abs(forecast.bias))} ${forecast.bias >= 0 ? 'better' : 'worse'} than said.`}
             </p>
           )}
           {forecast.during.capacity.of + forecast.during.restV.of > 0 && (
             <p className="mt-1">
-              Said while it charged, by its own trace: capacity {said(forecast.during.capacity)} within the band, volts a day later{' '}
-              {said(forecast.during.restV)}, its end {said(forecast.during.hours)}.
+              Said while it charged, by its own trace: capacity {said(forecast.during.capacity)}{' '}
+              within the band, volts a day later {said(forecast.during.restV)}, its end{' '}
+              {said(forecast.during.hours)}.
             </p>
           )}
-          {results.length < FEW && <p className="mt-1 text-[15px] text-soft">Few cases: in brackets what they leave open, 8 in 10.</p>}
+          {results.length < FEW && (
+            <p className="mt-1 text-[15px] text-soft">
+              Few cases: in brackets what they leave open, 8 in 10.
+            </p>
+          )}
         </>
       )}
     </section>

@@ -1,7 +1,14 @@
 import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import type { Problem } from '../../../contract/wire.ts';
-import { type HouseRules, type Paper, PAPERS, SG_REFERENCES, type SgReference, type WorkingHours } from '../../../core/house/rules.ts';
+import {
+  type HouseRules,
+  type Paper,
+  PAPERS,
+  SG_REFERENCES,
+  type SgReference,
+  type WorkingHours,
+} from '../../../core/house/rules.ts';
 import { type Clash, mergeChanges, withValue } from '../../../core/house/mergeRules.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../../../core/house/schools.ts';
 import type { SetScales } from '../../../core/house/setScales.ts';
@@ -18,7 +25,16 @@ import { Clashes } from './Clashes.tsx';
 import { Experience } from './Experience.tsx';
 import { Instruments } from './Instruments.tsx';
 import { People } from './People.tsx';
-import { clockOf, DAYS, NUMBERS, type NumberRule, numberOf, SCALES, STAKES, type StakeRule } from './ruleFields.ts';
+import {
+  clockOf,
+  DAYS,
+  NUMBERS,
+  type NumberRule,
+  numberOf,
+  SCALES,
+  STAKES,
+  type StakeRule,
+} from './ruleFields.ts';
 import { WhatChanges } from './WhatChanges.tsx';
 
 /** What this shop has decided: schools where practitioners differ, the bench, the room, the people. */
@@ -65,7 +81,8 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
     setWanted(merged);
     setEditing({ base: rules, version, start: merged, clashes, found: false });
   }
-  const begin = (start: HouseRules, clashes: Clash[]) => setEditing({ base: rules, version, start, clashes, found: false });
+  const begin = (start: HouseRules, clashes: Clash[]) =>
+    setEditing({ base: rules, version, start, clashes, found: false });
   return (
     <RulesForm
       key={`${editing.version} ${editing.clashes.length} ${JSON.stringify(editing.start)}`}
@@ -74,7 +91,10 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
       start={editing.start}
       onEdit={(next) => {
         setWanted(next);
-        keepDraft(DRAFT, JSON.stringify(next) === JSON.stringify(rules) ? null : { base: rules, wanted: next });
+        keepDraft(
+          DRAFT,
+          JSON.stringify(next) === JSON.stringify(rules) ? null : { base: rules, wanted: next },
+        );
       }}
       aside={
         <>
@@ -89,7 +109,9 @@ function EditRules({ rules, version }: { rules: HouseRules; version: string }) {
               }
             />
           )}
-          {editing.found && editing.clashes.length === 0 && <p className="w-full text-soft">What you typed before is here again, not kept yet.</p>}
+          {editing.found && editing.clashes.length === 0 && (
+            <p className="w-full text-soft">What you typed before is here again, not kept yet.</p>
+          )}
         </>
       }
       onThrowAway={() => {
@@ -112,18 +134,44 @@ interface FormProps {
 function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormProps) {
   const { sign } = useSigning();
   const [draft, setDraft] = useState(start);
-  const [numbers, setNumbers] = useState(() => Object.fromEntries(NUMBERS.map(({ field }) => [field, String(start[field])])) as Record<NumberRule, string>);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [stakes, setStakes] = useState(() => Object.fromEntries(STAKES.map(({ field }) => [field, String(start.stakes[field])])) as Record<StakeRule, string>);
-  const [scales, setScales] = useState(
-    () => Object.fromEntries(SCALES.map(({ field }) => [field, String(start.sets[field])])) as Record<keyof SetScales, string>,
+  const [numbers, setNumbers] = useState(
+    () =>
+      Object.fromEntries(NUMBERS.map(({ field }) => [field, String(start[field])])) as Record<
+        NumberRule,
+        string
+      >,
   );
-  const parsed = Object.fromEntries(NUMBERS.map(({ field }) => [field, Number(numbers[field].replace(',', '.'))])) as Record<NumberRule, number>;
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [stakes, setStakes] = useState(
+    () =>
+      Object.fromEntries(STAKES.map(({ field }) => [field, String(start.stakes[field])])) as Record<
+        StakeRule,
+        string
+      >,
+  );
+  const [scales, setScales] = useState(
+    () =>
+      Object.fromEntries(SCALES.map(({ field }) => [field, String(start.sets[field])])) as Record<
+        keyof SetScales,
+        string
+      >,
+  );
+  const parsed = Object.fromEntries(
+    NUMBERS.map(({ field }) => [field, Number(numbers[field].replace(',', '.'))]),
+  ) as Record<NumberRule, number>;
   const wanted: HouseRules = {
     ...draft,
     ...parsed,
-    sets: Object.fromEntries(SCALES.map(({ field }) => [field, numberOf(scales[field])])) as unknown as SetScales,
-    stakes: { ...draft.stakes, ...(Object.fromEntries(STAKES.map(({ field }) => [field, numberOf(stakes[field])])) as Record<StakeRule, number>) },
+    sets: Object.fromEntries(
+      SCALES.map(({ field }) => [field, numberOf(scales[field])]),
+    ) as unknown as SetScales,
+    stakes: {
+      ...draft.stakes,
+      ...(Object.fromEntries(STAKES.map(({ field }) => [field, numberOf(stakes[field])])) as Record<
+        StakeRule,
+        number
+      >),
+    },
   };
   const text = JSON.stringify(wanted);
   const changed = text !== JSON.stringify(rules);
@@ -144,8 +192,13 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
       notice.success('House rules changed. Jobs under way keep the rules they began with.');
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
-      if (error instanceof ProblemError && error.status === 409) await queryClient.invalidateQueries({ queryKey: ['shop'] });
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} },
+      );
+      if (error instanceof ProblemError && error.status === 409)
+        await queryClient.invalidateQueries({ queryKey: ['shop'] });
     }
   };
   return (
@@ -163,13 +216,19 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
           </button>
         </div>
         {problem && (
-          <p role="alert" className="w-full rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+          <p
+            role="alert"
+            className="w-full rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg"
+          >
             {problem.message}
           </p>
         )}
         {aside}
       </div>
-      <p className="max-w-[70ch] text-lg text-soft">The maker's printed value comes first, then the choice made here. The first of each row is the default.</p>
+      <p className="max-w-[70ch] text-lg text-soft">
+        The maker's printed value comes first, then the choice made here. The first of each row is
+        the default.
+      </p>
       <nav aria-label="On this page" className="-mt-4 flex flex-wrap gap-x-5">
         {[
           ['#shop', 'The shop'],
@@ -185,7 +244,9 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
       </nav>
       {QUESTION_KEYS.map((key) => (
         <fieldset key={key} className="border-t border-line pt-3">
-          <legend className="float-left mb-2 w-full font-label text-xl font-semibold">{SCHOOLS[key].question}</legend>
+          <legend className="float-left mb-2 w-full font-label text-xl font-semibold">
+            {SCHOOLS[key].question}
+          </legend>
           <div className="clear-both grid gap-2 md:grid-cols-3">
             {SCHOOLS[key].schools.map((school, i) => {
               const chosen = draft.schools[key] === school.id;
@@ -199,7 +260,9 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
                     name={key}
                     className="mt-1 size-5 shrink-0 accent-ink"
                     checked={chosen}
-                    onChange={() => setDraft({ ...draft, schools: { ...draft.schools, [key]: school.id } })}
+                    onChange={() =>
+                      setDraft({ ...draft, schools: { ...draft.schools, [key]: school.id } })
+                    }
                   />
                   <span>
                     <b className="font-label text-lg">{school.name}</b>
@@ -218,13 +281,27 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
           </div>
         </fieldset>
       ))}
-      <fieldset id="shop" className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-3">
-        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-3">The shop</legend>
+      <fieldset
+        id="shop"
+        className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-3"
+      >
+        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-3">
+          The shop
+        </legend>
         <Labelled label="Name, for the sheet" message={fault('shopName')}>
-          <input className="field" value={draft.shopName} onChange={(e) => setDraft({ ...draft, shopName: e.target.value })} />
+          <input
+            className="field"
+            value={draft.shopName}
+            onChange={(e) => setDraft({ ...draft, shopName: e.target.value })}
+          />
         </Labelled>
         <Labelled label="Time zone" message={fault('timeZone')}>
-          <input className="field" list="zones" value={draft.timeZone} onChange={(e) => setDraft({ ...draft, timeZone: e.target.value })} />
+          <input
+            className="field"
+            list="zones"
+            value={draft.timeZone}
+            onChange={(e) => setDraft({ ...draft, timeZone: e.target.value })}
+          />
           <datalist id="zones">
             {Intl.supportedValuesOf('timeZone').map((z) => (
               <option key={z} value={z} />
@@ -232,19 +309,37 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
           </datalist>
         </Labelled>
         <Labelled label="Temperatures in">
-          <select className="field" value={draft.temperatureUnit} onChange={(e) => setDraft({ ...draft, temperatureUnit: e.target.value === 'F' ? 'F' : 'C' })}>
+          <select
+            className="field"
+            value={draft.temperatureUnit}
+            onChange={(e) =>
+              setDraft({ ...draft, temperatureUnit: e.target.value === 'F' ? 'F' : 'C' })
+            }
+          >
             <option value="C">°C</option>
             <option value="F">°F</option>
           </select>
         </Labelled>
         <Labelled label="Volumes in">
-          <select className="field" value={draft.volumeUnit} onChange={(e) => setDraft({ ...draft, volumeUnit: e.target.value === 'oz' ? 'oz' : 'mL' })}>
+          <select
+            className="field"
+            value={draft.volumeUnit}
+            onChange={(e) =>
+              setDraft({ ...draft, volumeUnit: e.target.value === 'oz' ? 'oz' : 'mL' })
+            }
+          >
             <option value="mL">mL</option>
             <option value="oz">US fluid ounces</option>
           </select>
         </Labelled>
         <Labelled label="SG printed at">
-          <select className="field" value={draft.sgReferenceC} onChange={(e) => setDraft({ ...draft, sgReferenceC: Number(e.target.value) as SgReference })}>
+          <select
+            className="field"
+            value={draft.sgReferenceC}
+            onChange={(e) =>
+              setDraft({ ...draft, sgReferenceC: Number(e.target.value) as SgReference })
+            }
+          >
             {SG_REFERENCES.map((c) => (
               <option key={c} value={c}>
                 {c === 26.7 ? '80 °F' : `${c} °C`}
@@ -253,7 +348,11 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
           </select>
         </Labelled>
         <Labelled label="Paper">
-          <select className="field" value={draft.paper} onChange={(e) => setDraft({ ...draft, paper: e.target.value as Paper })}>
+          <select
+            className="field"
+            value={draft.paper}
+            onChange={(e) => setDraft({ ...draft, paper: e.target.value as Paper })}
+          >
             {PAPERS.map((p) => (
               <option key={p}>{p}</option>
             ))}
@@ -261,38 +360,71 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
         </Labelled>
         {NUMBERS.map(({ field, label }) => (
           <Labelled key={field} label={label} message={fault(field)}>
-            <input className="field" inputMode="decimal" value={numbers[field]} onChange={(e) => setNumbers({ ...numbers, [field]: e.target.value })} />
+            <input
+              className="field"
+              inputMode="decimal"
+              value={numbers[field]}
+              onChange={(e) => setNumbers({ ...numbers, [field]: e.target.value })}
+            />
           </Labelled>
         ))}
-        <Hours hours={draft.hours} fault={fault('hours.to') ?? fault('hours.from')} onChange={(hours) => setDraft({ ...draft, hours })} />
+        <Hours
+          hours={draft.hours}
+          fault={fault('hours.to') ?? fault('hours.from')}
+          onChange={(hours) => setDraft({ ...draft, hours })}
+        />
       </fieldset>
-      <fieldset id="stakes" className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-4">
-        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-4">What time and batteries are worth</legend>
+      <fieldset
+        id="stakes"
+        className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-4"
+      >
+        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-4">
+          What time and batteries are worth
+        </legend>
         <p className="-mt-1 text-soft sm:col-span-4">
-          Routes of a recovery are weighed in money: a returned battery at 65 % of a new one, light duty at 25 %, less hands and places. Recycling at once is 0.
+          Routes of a recovery are weighed in money: a returned battery at 65 % of a new one, light
+          duty at 25 %, less hands and places. Recycling at once is 0.
         </p>
         <Labelled label="Money in" message={fault('stakes.currency')}>
           <input
             className="field"
             maxLength={4}
             value={draft.stakes.currency}
-            onChange={(e) => setDraft({ ...draft, stakes: { ...draft.stakes, currency: e.target.value } })}
+            onChange={(e) =>
+              setDraft({ ...draft, stakes: { ...draft.stakes, currency: e.target.value } })
+            }
           />
         </Labelled>
         {STAKES.map(({ field, label }) => (
           <Labelled key={field} label={label} message={fault(`stakes.${field}`)}>
-            <input className="field" inputMode="decimal" value={stakes[field]} onChange={(e) => setStakes({ ...stakes, [field]: e.target.value })} />
+            <input
+              className="field"
+              inputMode="decimal"
+              value={stakes[field]}
+              onChange={(e) => setStakes({ ...stakes, [field]: e.target.value })}
+            />
           </Labelled>
         ))}
       </fieldset>
-      <fieldset id="sets" className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-5">
-        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-5">How alike a set must be</legend>
+      <fieldset
+        id="sets"
+        className="grid scroll-mt-32 gap-3 border-t border-line pt-3 sm:grid-cols-5"
+      >
+        <legend className="float-left mb-2 w-full font-label text-xl font-semibold sm:col-span-5">
+          How alike a set must be
+        </legend>
         <p className="-mt-1 text-soft sm:col-span-5">
-          A difference of this much counts as 1; smaller weighs more. Two batteries further apart than the limit never share a set.
+          A difference of this much counts as 1; smaller weighs more. Two batteries further apart
+          than the limit never share a set.
         </p>
         {SCALES.map(({ field, label }) => (
           <Labelled key={field} label={label} message={fault(`sets.${field}`)}>
-            <input className="field" inputMode="decimal" value={scales[field]} onChange={(e) => setScales({ ...scales, [field]: e.target.value })} />
+            <input
+              className="field"
+              inputMode="decimal"
+              value={scales[field]}
+              onChange={(e) => setScales({ ...scales, [field]: e.target.value })}
+            />
           </Labelled>
         ))}
       </fieldset>
@@ -314,7 +446,15 @@ function RulesForm({ rules, version, start, onEdit, onThrowAway, aside }: FormPr
 const minutesOf = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3, 5));
 
 /** When hands are at the bench; ready times count on nobody outside these hours. */
-function Hours({ hours, fault, onChange }: { hours: WorkingHours; fault: string | undefined; onChange: (next: WorkingHours) => void }) {
+function Hours({
+  hours,
+  fault,
+  onChange,
+}: {
+  hours: WorkingHours;
+  fault: string | undefined;
+  onChange: (next: WorkingHours) => void;
+}) {
   const time = (label: string, key: 'from' | 'to') => (
     <label>
       <span className="label">{label}</span>
@@ -338,7 +478,9 @@ function Hours({ hours, fault, onChange }: { hours: WorkingHours; fault: string 
               type="button"
               aria-pressed={hours.days[i] ?? false}
               className={`act-quiet min-w-14 px-2! ${hours.days[i] ? 'border-ink! bg-ink! text-sheet!' : ''}`}
-              onClick={() => onChange({ ...hours, days: hours.days.map((d, j) => (j === i ? !d : d)) })}
+              onClick={() =>
+                onChange({ ...hours, days: hours.days.map((d, j) => (j === i ? !d : d)) })
+              }
             >
               {day}
             </button>

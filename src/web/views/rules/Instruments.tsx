@@ -1,6 +1,10 @@
 import { useState } from 'react';
 import type { TriedInstrument } from '../../../contract/wire.ts';
-import { INSTRUMENT_KINDS, type InstrumentKind, type InstrumentSetting } from '../../../core/house/instruments.ts';
+import {
+  INSTRUMENT_KINDS,
+  type InstrumentKind,
+  type InstrumentSetting,
+} from '../../../core/house/instruments.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
@@ -33,7 +37,8 @@ const fresh = (): InstrumentSetting => ({
 /** The instruments of the bench: where they answer, which places they serve, and whether they can be trusted. */
 export function Instruments({ instruments, places, problem, onChange }: Props) {
   const [open, setOpen] = useState<string | null>(null);
-  const change = (index: number, next: InstrumentSetting) => onChange(instruments.map((i, k) => (k === index ? next : i)));
+  const change = (index: number, next: InstrumentSetting) =>
+    onChange(instruments.map((i, k) => (k === index ? next : i)));
   const add = () => {
     const one = fresh();
     onChange([...instruments, one]);
@@ -45,10 +50,12 @@ export function Instruments({ instruments, places, problem, onChange }: Props) {
         Instruments
       </h2>
       <p className="mb-2 max-w-[70ch] text-soft">
-        Chargers and supplies that speak SCPI over TCP run charges by themselves at their places. A place without one is charged by hand, with a reading each
-        hour.
+        Chargers and supplies that speak SCPI over TCP run charges by themselves at their places. A
+        place without one is charged by hand, with a reading each hour.
       </p>
-      {instruments.length === 0 && <p className="mb-2 text-lg">None yet: every place is charged by hand.</p>}
+      {instruments.length === 0 && (
+        <p className="mb-2 text-lg">None yet: every place is charged by hand.</p>
+      )}
       <ul className="mb-3">
         {instruments.map((instrument, i) => (
           <li key={instrument.id} className="border-b border-line">
@@ -59,7 +66,13 @@ export function Instruments({ instruments, places, problem, onChange }: Props) {
               onOpen={() => setOpen(open === instrument.id ? null : instrument.id)}
               onRemove={() => onChange(instruments.filter((_, k) => k !== i))}
             />
-            {open === instrument.id && <Fields instrument={instrument} problem={(field) => problem(i, field)} onChange={(next) => change(i, next)} />}
+            {open === instrument.id && (
+              <Fields
+                instrument={instrument}
+                problem={(field) => problem(i, field)}
+                onChange={(next) => change(i, next)}
+              />
+            )}
           </li>
         ))}
       </ul>
@@ -109,10 +122,16 @@ function Row({
       <p className="min-w-52 flex-1 text-lg leading-tight">
         <b className="font-label text-xl font-semibold">{instrument.name}</b>
         <span className="block text-[15px] text-soft">
-          {INSTRUMENT_KINDS[instrument.kind]} at {instrument.host}:{instrument.port}, {placesOf(instrument, places)}
+          {INSTRUMENT_KINDS[instrument.kind]} at {instrument.host}:{instrument.port},{' '}
+          {placesOf(instrument, places)}
         </span>
       </p>
-      <button type="button" className="act-quiet" disabled={tried === 'trying'} onClick={() => void tryIt()}>
+      <button
+        type="button"
+        className="act-quiet"
+        disabled={tried === 'trying'}
+        onClick={() => void tryIt()}
+      >
         {tried === 'trying' ? 'Trying' : 'Try connection'}
       </button>
       <button type="button" className="act-quiet" aria-expanded={open} onClick={onOpen}>
@@ -122,8 +141,13 @@ function Row({
         Remove
       </button>
       {tried !== null && tried !== 'trying' && (
-        <ul role="status" className={`w-full rounded-md border-l-8 px-4 py-2 ${tried.ok ? 'border-moss bg-moss-pale' : 'border-oxide bg-oxide-pale'}`}>
-          <li className="font-semibold">{tried.ok ? '✓ It answers' : '✕ It cannot be used like this'}</li>
+        <ul
+          role="status"
+          className={`w-full rounded-md border-l-8 px-4 py-2 ${tried.ok ? 'border-moss bg-moss-pale' : 'border-oxide bg-oxide-pale'}`}
+        >
+          <li className="font-semibold">
+            {tried.ok ? '✓ It answers' : '✕ It cannot be used like this'}
+          </li>
           {tried.lines.map((line) => (
             <li key={line} className="break-words">
               {line}
@@ -158,10 +182,18 @@ function Fields({
   return (
     <div className="grid gap-3 pb-4 sm:grid-cols-3">
       <Labelled label="Name" message={problem('name')}>
-        <input className="field" value={instrument.name} onChange={(e) => onChange({ ...instrument, name: e.target.value })} />
+        <input
+          className="field"
+          value={instrument.name}
+          onChange={(e) => onChange({ ...instrument, name: e.target.value })}
+        />
       </Labelled>
       <Labelled label="What it is">
-        <select className="field" value={instrument.kind} onChange={(e) => onChange({ ...instrument, kind: e.target.value as InstrumentKind })}>
+        <select
+          className="field"
+          value={instrument.kind}
+          onChange={(e) => onChange({ ...instrument, kind: e.target.value as InstrumentKind })}
+        >
           {Object.entries(INSTRUMENT_KINDS).map(([key, name]) => (
             <option key={key} value={key}>
               {name}
@@ -170,9 +202,16 @@ function Fields({
         </select>
       </Labelled>
       <Labelled label="Address" message={problem('host')}>
-        <input className="field" autoComplete="off" value={instrument.host} onChange={(e) => onChange({ ...instrument, host: e.target.value.trim() })} />
+        <input
+          className="field"
+          autoComplete="off"
+          value={instrument.host}
+          onChange={(e) => onChange({ ...instrument, host: e.target.value.trim() })}
+        />
       </Labelled>
-      {NUMBERS.filter((n) => !n.charger || instrument.kind === 'charger' || instrument.kind === 'load').map(({ field, label }) => (
+      {NUMBERS.filter(
+        (n) => !n.charger || instrument.kind === 'charger' || instrument.kind === 'load',
+      ).map(({ field, label }) => (
         <Labelled key={field} label={label} message={problem(field)}>
           <input
             className="field"
@@ -181,7 +220,8 @@ function Fields({
             onChange={(e) => {
               setTyped({ ...typed, [field]: e.target.value });
               const number = Number(e.target.value.replace(',', '.'));
-              if (e.target.value.trim() !== '' && Number.isFinite(number)) onChange({ ...instrument, [field]: number });
+              if (e.target.value.trim() !== '' && Number.isFinite(number))
+                onChange({ ...instrument, [field]: number });
             }}
           />
         </Labelled>

@@ -23,13 +23,23 @@ export function People({ people }: { people: Person[] }) {
     const by = first ? null : await sign();
     if (!first && !by) return;
     try {
-      await ask('addPerson', { body: { commandId: newId(), by, person: { name, initials: initials.toUpperCase(), role: first ? 'lead' : role } } });
+      await ask('addPerson', {
+        body: {
+          commandId: newId(),
+          by,
+          person: { name, initials: initials.toUpperCase(), role: first ? 'lead' : role },
+        },
+      });
       setName('');
       setInitials('');
       setProblem(null);
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} },
+      );
     }
   };
   return (
@@ -46,7 +56,10 @@ export function People({ people }: { people: Person[] }) {
         {people
           .toSorted((a, b) => Number(b.active) - Number(a.active))
           .map((p) => (
-            <li key={p.id} className={`flex min-h-14 items-center gap-x-3 border-b border-line text-lg ${p.active ? '' : 'text-soft'}`}>
+            <li
+              key={p.id}
+              className={`flex min-h-14 items-center gap-x-3 border-b border-line text-lg ${p.active ? '' : 'text-soft'}`}
+            >
               <Initials person={p} />
               <span className="min-w-0 flex-1 leading-tight">
                 {p.name}
@@ -55,7 +68,12 @@ export function People({ people }: { people: Person[] }) {
                   {p.id === me?.id && ', here'}
                 </span>
               </span>
-              {p.active && <PinDialog person={p} hasPin={signIn?.people.find((x) => x.id === p.id)?.hasPin ?? false} />}
+              {p.active && (
+                <PinDialog
+                  person={p}
+                  hasPin={signIn?.people.find((x) => x.id === p.id)?.hasPin ?? false}
+                />
+              )}
               <LeftDialog person={p} />
             </li>
           ))}
@@ -63,11 +81,22 @@ export function People({ people }: { people: Person[] }) {
       <form onSubmit={(e) => void submit(e)} noValidate className="mt-4 grid gap-3">
         <h3 className="text-xl">{first ? 'Who leads this shop?' : 'Add a person'}</h3>
         <Labelled label="Name" message={problem?.fields['person.name']}>
-          <input className="field" autoComplete="off" value={name} onChange={(e) => setName(e.target.value)} />
+          <input
+            className="field"
+            autoComplete="off"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
         </Labelled>
         <div className="grid grid-cols-2 gap-3">
           <Labelled label="Initials" message={problem?.fields['person.initials']}>
-            <input className="field uppercase" autoComplete="off" maxLength={3} value={initials} onChange={(e) => setInitials(e.target.value)} />
+            <input
+              className="field uppercase"
+              autoComplete="off"
+              maxLength={3}
+              value={initials}
+              onChange={(e) => setInitials(e.target.value)}
+            />
           </Labelled>
           <Labelled label="Role">
             <select
@@ -103,7 +132,10 @@ function LeftDialog({ person }: { person: Person }) {
     const by = await sign();
     if (!by) return;
     try {
-      await ask('setActive', { params: { id: person.id }, body: { commandId: newId(), by, active: !person.active } });
+      await ask('setActive', {
+        params: { id: person.id },
+        body: { commandId: newId(), by, active: !person.active },
+      });
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
       setOpen(false);
     } catch (error) {
@@ -138,7 +170,11 @@ function LeftDialog({ person }: { person: Person }) {
       )}
       <div className="flex justify-end gap-3">
         <DialogBack />
-        <button type="button" className={person.active ? 'act-stop' : 'act'} onClick={() => void submit()}>
+        <button
+          type="button"
+          className={person.active ? 'act-stop' : 'act'}
+          onClick={() => void submit()}
+        >
           {person.active ? 'Sign them out for good' : 'Let them sign again'}
         </button>
       </div>
@@ -165,7 +201,11 @@ function PinDialog({ person, hasPin }: { person: Person; hasPin: boolean }) {
       setPin('');
       setAgain('');
     } catch (error) {
-      setFault(error instanceof ProblemError ? (error.problem.fields['pin'] ?? error.problem.message) : (error as Error).message);
+      setFault(
+        error instanceof ProblemError
+          ? (error.problem.fields['pin'] ?? error.problem.message)
+          : (error as Error).message,
+      );
     }
   };
   const field = (label: string, value: string, set: (text: string) => void) => (

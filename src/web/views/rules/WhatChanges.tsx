@@ -13,7 +13,12 @@ export function WhatChanges({ before, after }: { before: HouseRules; after: Hous
     const usable = (models ?? []).map(({ id: _, ...model }) => model);
     return whatChanges(usable, before, draft);
   }, [models, before, draft]);
-  if (changes.length === 0) return <p className="rounded-lg border-2 border-ink bg-sheet px-4 py-2 text-lg">No number of a new job moves with this.</p>;
+  if (changes.length === 0)
+    return (
+      <p className="rounded-lg border-2 border-ink bg-sheet px-4 py-2 text-lg">
+        No number of a new job moves with this.
+      </p>
+    );
   return (
     <section
       aria-label="What changes"
@@ -22,7 +27,10 @@ export function WhatChanges({ before, after }: { before: HouseRules; after: Hous
       <h2 className="text-xl">What changes in new jobs</h2>
       <ul className="mt-1">
         {changes.map((c) => (
-          <li key={`${c.label}${c.from}${c.to}`} className="flex flex-wrap items-baseline gap-x-3 border-b border-hair py-1 text-lg">
+          <li
+            key={`${c.label}${c.from}${c.to}`}
+            className="flex flex-wrap items-baseline gap-x-3 border-b border-hair py-1 text-lg"
+          >
             <span className="min-w-44">{c.label}</span>
             <span>
               <span className="text-soft line-through">{c.from}</span> <b>{c.to}</b>

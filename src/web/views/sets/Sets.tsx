@@ -4,7 +4,13 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import type { SetWire } from '../../../contract/wire.ts';
-import { type Candidate, type MatchedSet, type Partition, resistanceWords, SET_SIZES } from '../../../core/sets/match.ts';
+import {
+  type Candidate,
+  type MatchedSet,
+  type Partition,
+  resistanceWords,
+  SET_SIZES,
+} from '../../../core/sets/match.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { ask, pathTo } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
@@ -27,7 +33,10 @@ export function Sets() {
           Shelf
         </Link>
         <h1 className="text-3xl">
-          Sets <span className="font-medium text-soft">from {data.candidates.length} recovered batteries on the shelf</span>
+          Sets{' '}
+          <span className="font-medium text-soft">
+            from {data.candidates.length} recovered batteries on the shelf
+          </span>
         </h1>
       </div>
       <Matching candidates={data.candidates} />
@@ -51,11 +60,17 @@ function Matching({ candidates }: { candidates: Candidate[] }) {
   const rules = useRules();
   const worker = useRef<Remote<SetsWorker> | null>(null);
   const [size, setSize] = useState<number>(2);
-  const [found, setFound] = useState<{ size: number; of: Candidate[]; partition: Partition } | null>(null);
+  const [found, setFound] = useState<{
+    size: number;
+    of: Candidate[];
+    partition: Partition;
+  } | null>(null);
   const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState<string | null>(null);
   useEffect(() => {
-    const raw = new Worker(new URL('../../workers/sets.worker.ts', import.meta.url), { type: 'module' });
+    const raw = new Worker(new URL('../../workers/sets.worker.ts', import.meta.url), {
+      type: 'module',
+    });
     worker.current = wrap<SetsWorker>(raw);
     return () => {
       worker.current = null;
@@ -82,7 +97,10 @@ function Matching({ candidates }: { candidates: Candidate[] }) {
   if (candidates.length === 0)
     return (
       <Empty title="No recovered battery is free for a set">
-        <p>A battery comes here when its recovery ended with a capacity and it went onto the shelf. Two of one model are enough to begin.</p>
+        <p>
+          A battery comes here when its recovery ended with a capacity and it went onto the shelf.
+          Two of one model are enough to begin.
+        </p>
       </Empty>
     );
   const shown = found && found.of === candidates ? found : null;
@@ -121,8 +139,8 @@ function Matching({ candidates }: { candidates: Candidate[] }) {
         )}
       </div>
       <p className="mt-1 max-w-[90ch] text-soft">
-        Same model, alike in age, capacity, resistance and rest voltage. Distance 1 is about as far as any one of them should be; {rules.sets.limit} is this
-        shop’s limit for any two of a set.
+        Same model, alike in age, capacity, resistance and rest voltage. Distance 1 is about as far
+        as any one of them should be; {rules.sets.limit} is this shop’s limit for any two of a set.
       </p>
       {failed && <p className="mt-2 text-oxide">{failed}</p>}
       {shown && <Found partition={shown.partition} busy={busy} />}
@@ -135,12 +153,16 @@ function Found({ partition, busy }: { partition: Partition; busy: boolean }) {
   return (
     <>
       <p className="mt-3 text-lg">
-        {sets.length === 0 ? 'No set can be made within the limit.' : `${sets.length} ${sets.length === 1 ? 'set' : 'sets'}, ${leftOver.length} left over. `}
+        {sets.length === 0
+          ? 'No set can be made within the limit.'
+          : `${sets.length} ${sets.length === 1 ? 'set' : 'sets'}, ${leftOver.length} left over. `}
         {sets.length > 0 &&
           (proven ? (
             <b>No other partition is better: proven.</b>
           ) : (
-            <span className="text-soft">At most {(100 * (bound / worth - 1)).toFixed(0)} % better could be possible.</span>
+            <span className="text-soft">
+              At most {(100 * (bound / worth - 1)).toFixed(0)} % better could be possible.
+            </span>
           ))}
       </p>
       <ul className="mt-3 grid gap-3 lg:grid-cols-2">
@@ -153,7 +175,10 @@ function Found({ partition, busy }: { partition: Partition; busy: boolean }) {
           <h3 className="border-b border-line text-xl">Left over</h3>
           <ul>
             {leftOver.map(({ candidate, because }) => (
-              <li key={candidate.tag} className="flex flex-wrap gap-x-4 border-b border-hair py-1.5 text-lg">
+              <li
+                key={candidate.tag}
+                className="flex flex-wrap gap-x-4 border-b border-hair py-1.5 text-lg"
+              >
                 <Link to={`/batteries/${candidate.tag}`} className="wordlink font-semibold">
                   {candidate.tag}
                 </Link>
@@ -176,7 +201,9 @@ function NewSet({ set, busy }: { set: MatchedSet; busy: boolean }) {
     if (!by) return;
     setSending(true);
     try {
-      await ask('makeSet', { body: { commandId: newId(), by, tags: set.members.map((m) => m.tag) } });
+      await ask('makeSet', {
+        body: { commandId: newId(), by, tags: set.members.map((m) => m.tag) },
+      });
       await queryClient.invalidateQueries({ queryKey: KEY });
       notice.success('Kept together. Its sheet is below.');
     } catch (error) {
@@ -188,9 +215,15 @@ function NewSet({ set, busy }: { set: MatchedSet; busy: boolean }) {
     <li className="rounded-md border border-line p-3">
       <div className="mb-1 flex flex-wrap items-center justify-between gap-3">
         <b className="font-label text-lg">
-          {set.members[0]?.modelCode} · {set.apart.toFixed(2)} apart{set.members.length > 2 && ` on average, ${set.worst.toFixed(2)} at most`}
+          {set.members[0]?.modelCode} · {set.apart.toFixed(2)} apart
+          {set.members.length > 2 && ` on average, ${set.worst.toFixed(2)} at most`}
         </b>
-        <button type="button" className="act-quiet" disabled={busy || sending} onClick={() => void keep()}>
+        <button
+          type="button"
+          className="act-quiet"
+          disabled={busy || sending}
+          onClick={() => void keep()}
+        >
           Keep this set
         </button>
       </div>
@@ -237,7 +270,10 @@ function KeptSet({ set }: { set: SetWire }) {
     const by = await sign();
     if (!by) return;
     try {
-      await ask('endSet', { params: { id: set.id }, body: { commandId: newId(), by, reason: 'Taken apart' } });
+      await ask('endSet', {
+        params: { id: set.id },
+        body: { commandId: newId(), by, reason: 'Taken apart' },
+      });
       await queryClient.invalidateQueries({ queryKey: KEY });
     } catch (error) {
       notice.error((error as Error).message);
@@ -247,7 +283,10 @@ function KeptSet({ set }: { set: SetWire }) {
     <li className="rounded-md border-2 border-ink bg-sheet p-3">
       <div className="mb-1 flex flex-wrap items-center justify-between gap-3">
         <b className="font-label text-lg">
-          {set.modelCode}, set of {set.members.length} <span className="font-medium text-soft">made {formatStamp(set.madeAt, rules.timeZone)}</span>
+          {set.modelCode}, set of {set.members.length}{' '}
+          <span className="font-medium text-soft">
+            made {formatStamp(set.madeAt, rules.timeZone)}
+          </span>
         </b>
         <span className="flex gap-2">
           <a href={pathTo('setPdf', { params: { id: set.id } })} className="act-quiet">

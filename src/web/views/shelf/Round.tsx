@@ -60,9 +60,19 @@ export function Round() {
     const by = await sign();
     if (!by) return;
     const { tag } = current.item;
-    const body = { commandId: newId(), by, voltageV: parsed.value, takenAt: momentOfAct(), ...(problem?.code === 'ask' ? { sure: true } : {}) };
+    const body = {
+      commandId: newId(),
+      by,
+      voltageV: parsed.value,
+      takenAt: momentOfAct(),
+      ...(problem?.code === 'ask' ? { sure: true } : {}),
+    };
     try {
-      await outbox.send({ path: pathTo('readOnShelf', { params: { tag } }), body, what: `${tag}: ${parsed.value.toFixed(2)} V on the shelf` });
+      await outbox.send({
+        path: pathTo('readOnShelf', { params: { tag } }),
+        body,
+        what: `${tag}: ${parsed.value.toFixed(2)} V on the shelf`,
+      });
     } catch (error) {
       // Kept here until the server answers; the walk goes on.
       if (!keptBecause(error)) {
@@ -72,9 +82,15 @@ export function Round() {
       }
     }
     const at = momentOfAct();
-    const nowRead = { ...current.item, readings: [...current.item.readings, { at, voltageV: parsed.value }] };
+    const nowRead = {
+      ...current.item,
+      readings: [...current.item.readings, { at, voltageV: parsed.value }],
+    };
     const wantsCharge = standingOf(nowRead, rules, at).wants === 'charge';
-    setDone((old) => [{ tag, readingId: body.commandId, voltageV: parsed.value, wantsCharge }, ...old]);
+    setDone((old) => [
+      { tag, readingId: body.commandId, voltageV: parsed.value, wantsCharge },
+      ...old,
+    ]);
     keepDraft(draftOf(tag), null);
     setTyped(null);
     setProblem(null);
@@ -101,7 +117,12 @@ export function Round() {
           <form onSubmit={jump} className="flex items-end gap-2">
             <label>
               <span className="label block">Scan or type a tag</span>
-              <input className="field w-44 uppercase" autoComplete="off" value={scan} onChange={(e) => setScan(e.target.value)} />
+              <input
+                className="field w-44 uppercase"
+                autoComplete="off"
+                value={scan}
+                onChange={(e) => setScan(e.target.value)}
+              />
             </label>
             <button type="submit" className="act-quiet">
               Go to it
@@ -109,11 +130,17 @@ export function Round() {
           </form>
         </div>
         {current ? (
-          <form onSubmit={(e) => void submit(e)} noValidate aria-label={`Read ${current.item.tag}`} className="rounded-lg border-2 border-ink bg-sheet p-5">
+          <form
+            onSubmit={(e) => void submit(e)}
+            noValidate
+            aria-label={`Read ${current.item.tag}`}
+            className="rounded-lg border-2 border-ink bg-sheet p-5"
+          >
             <p className="eyebrow text-soft">Now</p>
             <h2 className="text-4xl">{current.item.tag}</h2>
             <p className="text-lg text-soft">
-              {current.item.modelCode}, date code {current.item.dateCode}. Last read {current.item.readings.at(-1)?.voltageV.toFixed(2)} V on{' '}
+              {current.item.modelCode}, date code {current.item.dateCode}. Last read{' '}
+              {current.item.readings.at(-1)?.voltageV.toFixed(2)} V on{' '}
               {formatStamp(current.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}.
             </p>
             <div className="mt-4 flex flex-wrap items-end gap-4">
@@ -151,7 +178,11 @@ export function Round() {
           </form>
         ) : (
           <Empty title="Nothing more is due on this walk">
-            <p>{done.length > 0 ? `${done.length} read. Those at or below the line stand beside.` : 'Every battery was read within its month.'}</p>
+            <p>
+              {done.length > 0
+                ? `${done.length} read. Those at or below the line stand beside.`
+                : 'Every battery was read within its month.'}
+            </p>
             {!all && (
               <button type="button" className="act" onClick={() => setAll(true)}>
                 Read the others too
@@ -178,7 +209,9 @@ export function Round() {
           tag={correcting.tag}
           reading={{ id: correcting.readingId, voltageV: correcting.voltageV }}
           onDone={(voltageV, readingId) => {
-            setDone((old) => old.map((d) => (d.tag === correcting.tag ? { ...d, voltageV, readingId } : d)));
+            setDone((old) =>
+              old.map((d) => (d.tag === correcting.tag ? { ...d, voltageV, readingId } : d)),
+            );
             setCorrecting(null);
           }}
           onClose={() => setCorrecting(null)}
@@ -189,15 +222,24 @@ export function Round() {
         {done.length === 0 && <p className="text-lg text-soft">None yet.</p>}
         <ul>
           {done.map((d) => (
-            <li key={d.tag} className="flex min-h-13 flex-wrap items-center gap-x-3 border-b border-line text-lg">
+            <li
+              key={d.tag}
+              className="flex min-h-13 flex-wrap items-center gap-x-3 border-b border-line text-lg"
+            >
               <b className="font-label text-xl font-semibold whitespace-nowrap">{d.tag}</b>
               <span className={d.wantsCharge ? 'text-oxide' : ''}>
                 {d.voltageV.toFixed(2)} V {d.wantsCharge ? '✕ charge it' : '✓'}
               </span>
-              <button type="button" className="wordlink min-h-11 text-soft" onClick={() => setCorrecting(d)}>
+              <button
+                type="button"
+                className="wordlink min-h-11 text-soft"
+                onClick={() => setCorrecting(d)}
+              >
                 Correct<span className="sr-only"> the reading of {d.tag}</span>
               </button>
-              <span className="ml-auto">{d.wantsCharge && <OpenJob tag={d.tag} purpose="recharge" />}</span>
+              <span className="ml-auto">
+                {d.wantsCharge && <OpenJob tag={d.tag} purpose="recharge" />}
+              </span>
             </li>
           ))}
         </ul>
@@ -209,11 +251,17 @@ export function Round() {
 function NextOne({ standing, onChoose }: { standing: ShelfStanding; onChoose: () => void }) {
   return (
     <li className="flex min-h-12 items-center gap-4 border-b border-line">
-      <button type="button" className="wordlink min-h-11 font-label text-xl font-semibold" onClick={onChoose}>
+      <button
+        type="button"
+        className="wordlink min-h-11 font-label text-xl font-semibold"
+        onClick={onChoose}
+      >
         {standing.item.tag}
       </button>
       <span className="text-soft">{standing.item.modelCode}</span>
-      <span className="ml-auto text-soft">{standing.wants === 'charge' ? standing.because : 'its month is over'}</span>
+      <span className="ml-auto text-soft">
+        {standing.wants === 'charge' ? standing.because : 'its month is over'}
+      </span>
     </li>
   );
 }

@@ -40,8 +40,9 @@ export function Shelf() {
         <h1 className="sr-only">Shelf</h1>
         <Empty title="Nothing stands on the shelf">
           <p>
-            A battery comes here when its job ends with “Onto the shelf”, or with an import that tells its rest voltage. From then on its charge is forecast,
-            and its checks and recharges are called for.
+            A battery comes here when its job ends with “Onto the shelf”, or with an import that
+            tells its rest voltage. From then on its charge is forecast, and its checks and
+            recharges are called for.
           </p>
           <Link to="/records/import" className="act">
             Bring in a table of stock
@@ -55,11 +56,15 @@ export function Shelf() {
         <h1 className="text-3xl">
           Shelf{' '}
           <span className="font-medium text-soft">
-            {standings.length} {standings.length === 1 ? 'battery' : 'batteries'} at about {rules.shelfC} °C
+            {standings.length} {standings.length === 1 ? 'battery' : 'batteries'} at about{' '}
+            {rules.shelfC} °C
           </span>
         </h1>
         <div className="flex flex-wrap gap-2">
-          <Link to="/shelf/round" className={check.length + charge.length > 0 ? 'act' : 'act-quiet'}>
+          <Link
+            to="/shelf/round"
+            className={check.length + charge.length > 0 ? 'act' : 'act-quiet'}
+          >
             Walk the shelf{check.length > 0 && `: ${check.length} to read`}
           </Link>
           <Link to="/shelf/sets" className="act-quiet">
@@ -71,18 +76,24 @@ export function Shelf() {
           <a href={pathTo('shelfCsv')} className="act-quiet">
             CSV
           </a>
-          <a href={pathTo('tagSheetPdf', { query: { tags: shown.map((s) => s.item.tag).join(',') } })} className="act-quiet">
+          <a
+            href={pathTo('tagSheetPdf', {
+              query: { tags: shown.map((s) => s.item.tag).join(',') },
+            })}
+            className="act-quiet"
+          >
             Tags
           </a>
         </div>
       </div>
       <p className="mb-3 max-w-[90ch] text-soft">
-        Recharge by the house rule “{school.name}”: {school.plain} Volts and charge are forecasts from each battery’s own readings, with the middle 80 % of what
-        is believed.
+        Recharge by the house rule “{school.name}”: {school.plain} Volts and charge are forecasts
+        from each battery’s own readings, with the middle 80 % of what is believed.
       </p>
       {charge.length > 0 && (
         <p className="mb-3 rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
-          {charge.length === 1 ? 'One battery wants' : `${charge.length} batteries want`} charging: {charge.map((s) => s.item.tag).join(', ')}.
+          {charge.length === 1 ? 'One battery wants' : `${charge.length} batteries want`} charging:{' '}
+          {charge.map((s) => s.item.tag).join(', ')}.
         </p>
       )}
       <label className="mb-2 block w-60">
@@ -112,26 +123,39 @@ export function Shelf() {
           </thead>
           <tbody>
             {shown.map((s) => (
-              <tr key={s.item.batteryId} className={`border-b border-line ${s.wants === 'charge' ? 'bg-ochre-pale/45' : ''}`}>
+              <tr
+                key={s.item.batteryId}
+                className={`border-b border-line ${s.wants === 'charge' ? 'bg-ochre-pale/45' : ''}`}
+              >
                 <td className="h-14 pr-4">
-                  <Link to={`/batteries/${s.item.tag}`} className="font-label text-xl font-semibold">
+                  <Link
+                    to={`/batteries/${s.item.tag}`}
+                    className="font-label text-xl font-semibold"
+                  >
                     {s.item.tag}
                   </Link>
-                  {firsts.has(s.item.batteryId) && <span className="ml-2 rounded-sm bg-moss-pale px-1.5 text-sm">first out</span>}
+                  {firsts.has(s.item.batteryId) && (
+                    <span className="ml-2 rounded-sm bg-moss-pale px-1.5 text-sm">first out</span>
+                  )}
                 </td>
                 <td className="pr-4 whitespace-nowrap max-sm:hidden">{s.item.modelCode}</td>
-                <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">{Math.floor((now - s.item.since) / DAY_MS)} d</td>
+                <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">
+                  {Math.floor((now - s.item.since) / DAY_MS)} d
+                </td>
                 <td className="pr-4">
                   <ChargeBar standing={s} />
                 </td>
                 <td className="pr-4 whitespace-nowrap max-md:hidden">
-                  <b className="font-label text-xl font-semibold">{s.forecast.volts.mid.toFixed(2)}</b>{' '}
+                  <b className="font-label text-xl font-semibold">
+                    {s.forecast.volts.mid.toFixed(2)}
+                  </b>{' '}
                   <span className="text-[15px] text-soft">
                     V, {s.forecast.volts.low.toFixed(2)}–{s.forecast.volts.high.toFixed(2)}
                   </span>
                 </td>
                 <td className="pr-4 whitespace-nowrap text-soft max-lg:hidden">
-                  {s.item.readings.at(-1)?.voltageV.toFixed(2)} V, {formatStamp(s.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}
+                  {s.item.readings.at(-1)?.voltageV.toFixed(2)} V,{' '}
+                  {formatStamp(s.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}
                 </td>
                 <td className="pr-4">
                   <Due standing={s} now={now} timeZone={rules.timeZone} />
@@ -145,7 +169,11 @@ export function Shelf() {
                     <span className="inline-flex gap-2">
                       <OpenJob tag={s.item.tag} purpose="recharge" quiet={s.wants !== 'charge'} />
                       {s.wants !== 'charge' && (
-                        <button type="button" className="act-quiet px-3!" onClick={() => setPicking(s)}>
+                        <button
+                          type="button"
+                          className="act-quiet px-3!"
+                          onClick={() => setPicking(s)}
+                        >
                           Take
                         </button>
                       )}
@@ -168,8 +196,21 @@ function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
   return (
     <span className="flex items-center gap-2.5 whitespace-nowrap">
       <svg width="92" height="18" viewBox="0 0 92 18" aria-hidden className="max-sm:hidden">
-        <rect x="0.5" y="4.5" width="91" height="9" fill="var(--color-sheet)" stroke="var(--color-line)" />
-        <rect x="0.5" y="4.5" width={0.91 * mid} height="9" fill={mid < 60 ? 'var(--color-ochre)' : 'var(--color-moss)'} />
+        <rect
+          x="0.5"
+          y="4.5"
+          width="91"
+          height="9"
+          fill="var(--color-sheet)"
+          stroke="var(--color-line)"
+        />
+        <rect
+          x="0.5"
+          y="4.5"
+          width={0.91 * mid}
+          height="9"
+          fill={mid < 60 ? 'var(--color-ochre)' : 'var(--color-moss)'}
+        />
         <path
           d={`M${0.5 + 0.91 * low} 9H${0.5 + 0.91 * high}M${0.5 + 0.91 * low} 2v14M${0.5 + 0.91 * high} 2v14`}
           stroke="var(--color-ink)"
@@ -184,7 +225,15 @@ function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
   );
 }
 
-function Due({ standing, now, timeZone }: { standing: ShelfStanding; now: number; timeZone: string }) {
+function Due({
+  standing,
+  now,
+  timeZone,
+}: {
+  standing: ShelfStanding;
+  now: number;
+  timeZone: string;
+}) {
   if (standing.wants === 'charge')
     return (
       <span className="leading-tight">
@@ -197,7 +246,9 @@ function Due({ standing, now, timeZone }: { standing: ShelfStanding; now: number
     <span className="leading-tight">
       {far ? 'not in sight' : formatDay(standing.rechargeAt, timeZone)}
       <span className="block text-[15px] text-soft">
-        {standing.wants === 'check' ? '◆ read it first' : `read by ${standing.checkAt <= now ? 'now' : formatDay(standing.checkAt, timeZone)}`}
+        {standing.wants === 'check'
+          ? '◆ read it first'
+          : `read by ${standing.checkAt <= now ? 'now' : formatDay(standing.checkAt, timeZone)}`}
       </span>
     </span>
   );
@@ -217,13 +268,22 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
     try {
       await ask('pickFromShelf', {
         params: { tag },
-        body: { commandId: newId(), by, owner: owner.trim(), ...(reason.trim() ? { reason: reason.trim() } : {}) },
+        body: {
+          commandId: newId(),
+          by,
+          owner: owner.trim(),
+          ...(reason.trim() ? { reason: reason.trim() } : {}),
+        },
       });
       await queryClient.invalidateQueries({ queryKey: ['shelf'] });
       notice.success(`${tag} is taken for ${owner.trim()}.`);
       onClose();
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} },
+      );
     }
   };
   return (
@@ -235,10 +295,19 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
     >
       <form onSubmit={(e) => void submit(e)} className="grid gap-3">
         <Labelled label="For whom, or which machine" message={problem?.fields['owner']}>
-          <input className="field" autoFocus autoComplete="off" value={owner} onChange={(e) => setOwner(e.target.value)} />
+          <input
+            className="field"
+            autoFocus
+            autoComplete="off"
+            value={owner}
+            onChange={(e) => setOwner(e.target.value)}
+          />
         </Labelled>
         {problem && (
-          <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+          <p
+            role="alert"
+            className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg"
+          >
             {problem.message}
           </p>
         )}

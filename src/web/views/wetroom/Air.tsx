@@ -2,7 +2,12 @@ import { useMemo } from 'react';
 import { chargingAir } from '../../../core/watch/chargingAir.ts';
 import { timeline } from '../../../core/watch/timeline.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
-import { airChanges, type ExpectedCharge, ventilationNeed, ventilationPeak } from '../../../core/safety/ventilation.ts';
+import {
+  airChanges,
+  type ExpectedCharge,
+  ventilationNeed,
+  ventilationPeak,
+} from '../../../core/safety/ventilation.ts';
 import { chargingBatteries } from '../../line/bench.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { jobOf, useBench, useHands, useRules } from '../../line/queries.ts';
@@ -19,7 +24,9 @@ export function Air() {
   const hands = useHands();
   const { data } = useBench();
   const { need, peak } = useMemo(() => {
-    const jobs = (data?.jobs ?? []).map((wire) => jobOf(wire, data?.procedures[wire.procedureId] as never, minute));
+    const jobs = (data?.jobs ?? []).map((wire) =>
+      jobOf(wire, data?.procedures[wire.procedureId] as never, minute),
+    );
     const coming = jobs.flatMap((job): ExpectedCharge[] => {
       const air = chargingAir(job);
       return timeline(job, minute, hands)
@@ -32,7 +39,9 @@ export function Air() {
   const enough = most <= rules.roomAirM3h;
   return (
     <Bay title="Air for hydrogen" aside={<span className="text-soft">EN IEC 62485</span>}>
-      <p className={`rounded-md border-l-8 px-4 py-2 text-lg ${enough ? 'border-moss bg-moss-pale' : 'border-oxide bg-oxide-pale'}`}>
+      <p
+        className={`rounded-md border-l-8 px-4 py-2 text-lg ${enough ? 'border-moss bg-moss-pale' : 'border-oxide bg-oxide-pale'}`}
+      >
         {enough
           ? `✓ The room moves ${rules.roomAirM3h} m³/h; the bench never needs more than ${most.toFixed(1)} m³/h within a day.`
           : `✕ The bench needs ${most.toFixed(1)} m³/h, the room moves ${rules.roomAirM3h}. Open the doors, or charge fewer at once.`}
@@ -47,13 +56,22 @@ export function Air() {
         </thead>
         <tbody>
           <Line label="Needed now" need={need} room={rules.roomM3} />
-          <Line label={peak ? `At the most, ${formatMoment(Math.max(peak.at, now), now, rules.timeZone)}` : 'At the most'} need={most} room={rules.roomM3} />
+          <Line
+            label={
+              peak
+                ? `At the most, ${formatMoment(Math.max(peak.at, now), now, rules.timeZone)}`
+                : 'At the most'
+            }
+            need={most}
+            room={rules.roomM3}
+          />
           <Line label="The room moves" need={rules.roomAirM3h} room={rules.roomM3} />
         </tbody>
       </table>
       <p className="mt-2 text-soft">
-        Q = 0.05 × cells × I × C × 10⁻³; I is 20 mA per Ah with open cells, also a new battery until its ports are closed; 8 valve-regulated; all of its current
-        where a plan gasses on purpose. Low openings in, high ones out.
+        Q = 0.05 × cells × I × C × 10⁻³; I is 20 mA per Ah with open cells, also a new battery until
+        its ports are closed; 8 valve-regulated; all of its current where a plan gasses on purpose.
+        Low openings in, high ones out.
       </p>
     </Bay>
   );
@@ -66,7 +84,9 @@ function Line({ label, need, room }: { label: string; need: number; room: number
         {label}
       </th>
       <td className="text-right font-label text-xl font-semibold">{need.toFixed(1)}</td>
-      <td className="text-right font-label text-xl font-semibold">{airChanges(need, room).toFixed(3)}</td>
+      <td className="text-right font-label text-xl font-semibold">
+        {airChanges(need, room).toFixed(3)}
+      </td>
     </tr>
   );
 }

@@ -1,5 +1,10 @@
 import { useState } from 'react';
-import { correctSg, parseStrength, sgFromWeightPercent, weightPercentFromSg } from '../../../core/electrolyte/concentration.ts';
+import {
+  correctSg,
+  parseStrength,
+  sgFromWeightPercent,
+  weightPercentFromSg,
+} from '../../../core/electrolyte/concentration.ts';
 import { freezingPointC } from '../../../core/electrolyte/freezing.ts';
 import { mixAcid, mixingOrder, topUpEstimate } from '../../../core/electrolyte/mixing.ts';
 import { neutraliser } from '../../../core/electrolyte/neutralising.ts';
@@ -17,7 +22,10 @@ function useTyped(quantity: QuantityKey, initial: string) {
   const [text, setText] = useState(initial);
   const parsed = parseReading(text, quantity, temperatureUnit, volumeUnit);
   const message = parsed.ok || text.trim() === '' ? undefined : parsed.message;
-  return { value: parsed.ok ? parsed.value : null, field: { quantity, value: text, onChange: setText, message, temperatureUnit, volumeUnit } };
+  return {
+    value: parsed.ok ? parsed.value : null,
+    field: { quantity, value: text, onChange: setText, message, temperatureUnit, volumeUnit },
+  };
 }
 
 function Result({ label, value, aside }: { label: string; value: string; aside?: string }) {
@@ -39,14 +47,21 @@ export function Mix() {
   const wanted = useTyped('specificGravity', '1.265');
   const volume = useTyped('volume', volumeUnit === 'oz' ? '68' : '2000');
   const room = useTyped('temperature', temperatureUnit === 'F' ? '77' : '25');
-  const units = { volume: (ml: number) => formatVolume(ml, volumeUnit), rise: (celsius: number) => formatRise(celsius, temperatureUnit) };
+  const units = {
+    volume: (ml: number) => formatVolume(ml, volumeUnit),
+    rise: (celsius: number) => formatRise(celsius, temperatureUnit),
+  };
   const { mixture, fault } = mixtureOf(strong, wanted.value, volume.value, room.value);
   return (
     <Bay title="Mix acid">
       <div className="flex flex-wrap items-start gap-3">
         <label className="w-44">
           <span className="label">Acid in hand, SG at 25 °C or %</span>
-          <input className="field font-label text-2xl font-semibold" value={strong} onChange={(e) => setStrong(e.target.value)} />
+          <input
+            className="field font-label text-2xl font-semibold"
+            value={strong}
+            onChange={(e) => setStrong(e.target.value)}
+          />
         </label>
         <ReadingField label="Wanted, at 25 °C" {...wanted.field} />
         <ReadingField label="How much of it" {...volume.field} />
@@ -60,12 +75,28 @@ export function Mix() {
       {mixture && (
         <>
           <dl className="mt-4 flex flex-wrap gap-x-10 gap-y-3">
-            <Result label="Water first" value={formatVolume(mixture.waterMl, volumeUnit)} aside={`${mixture.waterG.toFixed(0)} g`} />
-            <Result label="Then acid, into it" value={formatVolume(mixture.acidMl, volumeUnit)} aside={`${mixture.acidG.toFixed(0)} g`} />
-            <Result label="Shrinks by" value={formatVolume(mixture.contractionMl, volumeUnit)} aside="volumes do not add up" />
+            <Result
+              label="Water first"
+              value={formatVolume(mixture.waterMl, volumeUnit)}
+              aside={`${mixture.waterG.toFixed(0)} g`}
+            />
+            <Result
+              label="Then acid, into it"
+              value={formatVolume(mixture.acidMl, volumeUnit)}
+              aside={`${mixture.acidG.toFixed(0)} g`}
+            />
+            <Result
+              label="Shrinks by"
+              value={formatVolume(mixture.contractionMl, volumeUnit)}
+              aside="volumes do not add up"
+            />
             <Result
               label="Warms by about"
-              value={mixture.pours > 1 ? `${mixture.pours} × ${units.rise(mixture.pourRisesC)}` : units.rise(mixture.risesC)}
+              value={
+                mixture.pours > 1
+                  ? `${mixture.pours} × ${units.rise(mixture.pourRisesC)}`
+                  : units.rise(mixture.risesC)
+              }
               aside={mixture.pours > 1 ? 'cooled between the pours' : 'if nothing is lost'}
             />
           </dl>
@@ -78,7 +109,8 @@ export function Mix() {
             ))}
           </ol>
           <p className="mt-2 text-soft">
-            Goggles, gloves, apron; eyewash and bicarbonate within reach; ventilate. Densities after Perry’s handbook; heat after NBS Circular 500.
+            Goggles, gloves, apron; eyewash and bicarbonate within reach; ventilate. Densities after
+            Perry’s handbook; heat after NBS Circular 500.
           </p>
         </>
       )}
@@ -87,7 +119,8 @@ export function Mix() {
 }
 
 function mixtureOf(strong: string, wanted: number | null, ml: number | null, roomC: number | null) {
-  if (strong.trim() === '' || wanted === null || ml === null || roomC === null) return { mixture: null, fault: null };
+  if (strong.trim() === '' || wanted === null || ml === null || roomC === null)
+    return { mixture: null, fault: null };
   try {
     return { mixture: mixAcid(parseStrength(strong), wanted, ml, roomC), fault: null };
   } catch (error) {
@@ -100,7 +133,8 @@ export function CorrectSg() {
   const rules = useRules();
   const sg = useTyped('specificGravity', '1.252');
   const warmth = useTyped('temperature', rules.temperatureUnit === 'F' ? '95' : '35');
-  const at25 = sg.value === null || warmth.value === null ? null : correctSg(sg.value, warmth.value);
+  const at25 =
+    sg.value === null || warmth.value === null ? null : correctSg(sg.value, warmth.value);
   const inRange = at25 !== null && at25 >= 1 && at25 <= 1.49;
   const freezes = at25 === null ? null : freezingPointC(at25);
   return (
@@ -113,15 +147,33 @@ export function CorrectSg() {
         <dl className="mt-4 flex flex-wrap gap-x-8 gap-y-3">
           <Result label="At 25 °C" value={at25.toFixed(3)} aside="0.0007 for each °C (BCI)" />
           {rules.sgReferenceC !== 25 && (
-            <Result label={`At ${rules.sgReferenceC} °C`} value={correctSg(sg.value, warmth.value, rules.sgReferenceC).toFixed(3)} aside="house reference" />
+            <Result
+              label={`At ${rules.sgReferenceC} °C`}
+              value={correctSg(sg.value, warmth.value, rules.sgReferenceC).toFixed(3)}
+              aside="house reference"
+            />
           )}
-          {inRange && <Result label="Strength" value={`${weightPercentFromSg(at25).toFixed(1)} %`} aside="acid by mass" />}
+          {inRange && (
+            <Result
+              label="Strength"
+              value={`${weightPercentFromSg(at25).toFixed(1)} %`}
+              aside="acid by mass"
+            />
+          )}
           {inRange && at25 >= 1.05 && (
-            <Result label="A rested cell" value={`${restVoltageFromSg(at25).toFixed(3)} V`} aside={`${(restVoltageFromSg(at25) * 6).toFixed(2)} V for six`} />
+            <Result
+              label="A rested cell"
+              value={`${restVoltageFromSg(at25).toFixed(3)} V`}
+              aside={`${(restVoltageFromSg(at25) * 6).toFixed(2)} V for six`}
+            />
           )}
           <Result
             label="Freezes at"
-            value={freezes === null ? 'not in the table' : formatTemperature(freezes, rules.temperatureUnit)}
+            value={
+              freezes === null
+                ? 'not in the table'
+                : formatTemperature(freezes, rules.temperatureUnit)
+            }
             aside={freezes === null ? 'SG 1.100–1.280 only' : 'BCI, rounded'}
           />
         </dl>
@@ -140,18 +192,33 @@ export function TopUp() {
     .split(/[;\s]+|,\s+/)
     .filter(Boolean)
     .map((t) => Number(t.replace(',', '.')));
-  const fine = c20 > 0 && c20 <= 300 && mm.length > 0 && mm.length <= 12 && mm.every((n) => n >= 0 && n <= 100);
+  const fine =
+    c20 > 0 &&
+    c20 <= 300 &&
+    mm.length > 0 &&
+    mm.length <= 12 &&
+    mm.every((n) => n >= 0 && n <= 100);
   const estimate = fine ? topUpEstimate(mm, c20) : null;
   return (
     <Bay title="Water to top up">
       <div className="flex flex-wrap items-start gap-3">
         <label className="w-28">
           <span className="label">C20, Ah</span>
-          <input className="field font-label text-2xl font-semibold" inputMode="decimal" value={ah} onChange={(e) => setAh(e.target.value)} />
+          <input
+            className="field font-label text-2xl font-semibold"
+            inputMode="decimal"
+            value={ah}
+            onChange={(e) => setAh(e.target.value)}
+          />
         </label>
         <label className="min-w-44 flex-1">
           <span className="label">Below the mark, mm a cell</span>
-          <input className="field font-label text-2xl font-semibold" value={lows} onChange={(e) => setLows(e.target.value)} aria-invalid={!fine} />
+          <input
+            className="field font-label text-2xl font-semibold"
+            value={lows}
+            onChange={(e) => setLows(e.target.value)}
+            aria-invalid={!fine}
+          />
         </label>
       </div>
       {estimate ? (
@@ -165,7 +232,9 @@ export function TopUp() {
       ) : (
         <p className="mt-3 text-soft">Type a number for each cell, a space between.</p>
       )}
-      <p className="mt-2 text-soft">Only after the first charge, and after a charge rather than before it: gas lifts the level.</p>
+      <p className="mt-2 text-soft">
+        Only after the first charge, and after a charge rather than before it: gas lifts the level.
+      </p>
     </Bay>
   );
 }
@@ -176,7 +245,10 @@ export function Spill() {
   const sg = useTyped('specificGravity', '1.265');
   const volume = useTyped('volume', volumeUnit === 'oz' ? '34' : '1000');
   const most = sgFromWeightPercent(60);
-  const need = sg.value !== null && volume.value !== null && sg.value >= 1 && sg.value <= most ? neutraliser(volume.value / 1000, sg.value) : null;
+  const need =
+    sg.value !== null && volume.value !== null && sg.value >= 1 && sg.value <= most
+      ? neutraliser(volume.value / 1000, sg.value)
+      : null;
   return (
     <Bay title="Neutralise a spill">
       <div className="flex flex-wrap items-start gap-3">
@@ -184,14 +256,22 @@ export function Spill() {
         <ReadingField label="SG at 25 °C" {...sg.field} />
         {need && (
           <dl className="flex gap-8 pl-4">
-            <Result label="Bicarbonate of soda" value={`${need.bicarbonateKg.toFixed(2)} kg`} aside="1.713 g to a gram of acid" />
-            <Result label="Carbon dioxide" value={`${need.carbonDioxideL.toFixed(0)} L`} aside="open the doors first" />
+            <Result
+              label="Bicarbonate of soda"
+              value={`${need.bicarbonateKg.toFixed(2)} kg`}
+              aside="1.713 g to a gram of acid"
+            />
+            <Result
+              label="Carbon dioxide"
+              value={`${need.carbonDioxideL.toFixed(0)} L`}
+              aside="open the doors first"
+            />
           </dl>
         )}
       </div>
       <p className="mt-2 max-w-[80ch] text-soft">
-        Strew it from the edge inwards until it no longer foams. Neutralised acid is still lead-bearing waste: it goes to the licensed recycler, not down the
-        drain.
+        Strew it from the edge inwards until it no longer foams. Neutralised acid is still
+        lead-bearing waste: it goes to the licensed recycler, not down the drain.
       </p>
     </Bay>
   );

@@ -16,7 +16,11 @@ import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { Bay } from './Bay.tsx';
 
-const KIND_WORDS: Record<LotKind, string> = { pack: 'Tube packs', acid: 'Bulk acid', water: 'Distilled water' };
+const KIND_WORDS: Record<LotKind, string> = {
+  pack: 'Tube packs',
+  acid: 'Bulk acid',
+  water: 'Distilled water',
+};
 /** A lot is running low below this share. */
 const LOW = 0.15;
 const MONTH_MS = 30 * 86_400_000;
@@ -40,7 +44,10 @@ export function Lots() {
       {!data ? (
         <Loading />
       ) : data.lots.length === 0 ? (
-        <p className="text-lg text-soft">No lot is kept count of. Jobs may still write down the lot they used; counted lots also say what is left.</p>
+        <p className="text-lg text-soft">
+          No lot is kept count of. Jobs may still write down the lot they used; counted lots also
+          say what is left.
+        </p>
       ) : (
         <ul>
           {data.lots.map((lot) => (
@@ -56,10 +63,14 @@ export function Lots() {
                   <Expiry lot={lot} now={now} timeZone={rules.timeZone} />
                 </p>
                 <p className="text-right leading-tight">
-                  <b className={`font-label text-2xl font-semibold ${lot.leftMl <= LOW * lot.quantityMl ? 'text-oxide' : ''}`}>
+                  <b
+                    className={`font-label text-2xl font-semibold ${lot.leftMl <= LOW * lot.quantityMl ? 'text-oxide' : ''}`}
+                  >
                     {formatVolume(Math.max(0, lot.leftMl), rules.volumeUnit)}
                   </b>
-                  <span className="block text-[15px] text-soft">of {formatVolume(lot.quantityMl, rules.volumeUnit)}</span>
+                  <span className="block text-[15px] text-soft">
+                    of {formatVolume(lot.quantityMl, rules.volumeUnit)}
+                  </span>
                 </p>
               </div>
               <details>
@@ -69,8 +80,12 @@ export function Lots() {
                 <ul className="pb-1">
                   {lot.uses.map((u) => (
                     <li key={`${u.at}${u.ml}${u.jobId}`} className="flex gap-3">
-                      <span className="w-24 text-soft">{formatMoment(u.at, now, rules.timeZone)}</span>
-                      <span className="w-20 text-right">{formatVolume(u.ml, rules.volumeUnit)}</span>
+                      <span className="w-24 text-soft">
+                        {formatMoment(u.at, now, rules.timeZone)}
+                      </span>
+                      <span className="w-20 text-right">
+                        {formatVolume(u.ml, rules.volumeUnit)}
+                      </span>
                       <span className="min-w-0 flex-1 truncate">
                         {u.jobId && u.tag ? (
                           <Link to={`/jobs/${u.jobId}`} className="wordlink">
@@ -101,7 +116,8 @@ function Expiry({ lot, now, timeZone }: { lot: Lot; now: number; timeZone: strin
   const soon = !over && lot.expiresAt - now < MONTH_MS;
   return (
     <span className={`block text-[15px] ${over ? 'text-oxide' : soon ? 'text-ink' : 'text-soft'}`}>
-      {over ? '✕ expired' : soon ? '◆ expires' : 'expires'} {formatStamp(lot.expiresAt, timeZone).split(',')[0]}
+      {over ? '✕ expired' : soon ? '◆ expires' : 'expires'}{' '}
+      {formatStamp(lot.expiresAt, timeZone).split(',')[0]}
     </span>
   );
 }
@@ -120,7 +136,10 @@ function UseForm({ lot }: { lot: Lot }) {
     const by = await sign();
     if (!by) return;
     try {
-      await ask('useLot', { params: { code: lot.code }, body: { commandId: newId(), by, ml: ml.value, why: why.trim() } });
+      await ask('useLot', {
+        params: { code: lot.code },
+        body: { commandId: newId(), by, ml: ml.value, why: why.trim() },
+      });
       await queryClient.invalidateQueries({ queryKey: ['lots'] });
       setAmount('');
       setWhy('');
@@ -133,13 +152,22 @@ function UseForm({ lot }: { lot: Lot }) {
     <form onSubmit={(e) => void submit(e)} className="flex flex-wrap items-end gap-2 pb-2">
       <label className="w-28">
         <span className="label">Take, {rules.volumeUnit}</span>
-        <input className="field" inputMode="decimal" value={amount} onChange={(e) => setAmount(e.target.value)} />
+        <input
+          className="field"
+          inputMode="decimal"
+          value={amount}
+          onChange={(e) => setAmount(e.target.value)}
+        />
       </label>
       <label className="min-w-36 flex-1">
         <span className="label">What for</span>
         <input className="field" value={why} onChange={(e) => setWhy(e.target.value)} />
       </label>
-      <button type="submit" className="act-quiet" disabled={amount.trim() === '' || why.trim() === ''}>
+      <button
+        type="submit"
+        className="act-quiet"
+        disabled={amount.trim() === '' || why.trim() === ''}
+      >
         Take it
       </button>
       {fault && <p className="w-full text-oxide">{fault}</p>}
@@ -151,7 +179,13 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   const { sign } = useSigning();
   const rules = useRules();
   const [kind, setKind] = useState<LotKind>('acid');
-  const [texts, setTexts] = useState({ code: '', packCode: '', sg: '1.265', quantity: '', expires: '' });
+  const [texts, setTexts] = useState({
+    code: '',
+    packCode: '',
+    sg: '1.265',
+    quantity: '',
+    expires: '',
+  });
   const [faults, setFaults] = useState<Record<string, string>>({});
   const set = (key: keyof typeof texts) => (e: { target: { value: string } }) => {
     setTexts((old) => ({ ...old, [key]: e.target.value }));
@@ -161,7 +195,10 @@ function AddDialog({ onClose }: { onClose: () => void }) {
     event.preventDefault();
     const quantity = parseReading(texts.quantity, 'volume', 'C', rules.volumeUnit);
     const sg = kind === 'acid' ? parseReading(texts.sg, 'specificGravity') : null;
-    const found = { ...(quantity.ok ? {} : { 'lot.quantityMl': quantity.message }), ...(sg?.ok === false ? { 'lot.sg': sg.message } : {}) };
+    const found = {
+      ...(quantity.ok ? {} : { 'lot.quantityMl': quantity.message }),
+      ...(sg?.ok === false ? { 'lot.sg': sg.message } : {}),
+    };
     setFaults(found);
     if (!quantity.ok || sg?.ok === false) return;
     const by = await sign();
@@ -175,7 +212,8 @@ function AddDialog({ onClose }: { onClose: () => void }) {
         packCode: kind === 'pack' ? texts.packCode.trim() : null,
         sg: sg?.ok ? sg.value : null,
         quantityMl: quantity.value,
-        expiresAt: texts.expires === '' ? null : momentOfWallTime(`${texts.expires}T23:59`, rules.timeZone),
+        expiresAt:
+          texts.expires === '' ? null : momentOfWallTime(`${texts.expires}T23:59`, rules.timeZone),
       },
     };
     try {
@@ -190,14 +228,30 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   };
   const field = (key: keyof typeof texts, label: string, fault: string, type = 'text') => (
     <Labelled label={label} message={faults[fault]}>
-      <input type={type} className="field" autoComplete="off" value={texts[key]} onChange={set(key)} aria-invalid={!!faults[fault]} />
+      <input
+        type={type}
+        className="field"
+        autoComplete="off"
+        value={texts[key]}
+        onChange={set(key)}
+        aria-invalid={!!faults[fault]}
+      />
     </Labelled>
   );
   return (
-    <DialogFrame open onOpenChange={(open) => !open && onClose()} title="Add a lot" description="What came in. Jobs take from it by its code.">
+    <DialogFrame
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title="Add a lot"
+      description="What came in. Jobs take from it by its code."
+    >
       <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
         <Labelled label="What it is">
-          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as LotKind)}>
+          <select
+            className="field"
+            value={kind}
+            onChange={(e) => setKind(e.target.value as LotKind)}
+          >
             {Object.entries(KIND_WORDS).map(([key, word]) => (
               <option key={key} value={key}>
                 {word}

@@ -1,6 +1,10 @@
 import { chargeStatus, type ChargeStatus } from '../../../../core/job/chargeStatus.ts';
 import { chargeOffSince, chargeStartedAt } from '../../../../core/job/chargeState.ts';
-import { formatDuration, formatMoment, formatMomentBothWays } from '../../../../core/quantities/format.ts';
+import {
+  formatDuration,
+  formatMoment,
+  formatMomentBothWays,
+} from '../../../../core/quantities/format.ts';
 import { momentOfAct } from '../../../line/benchClock.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
@@ -29,7 +33,14 @@ export function ChargePanel(props: Props) {
   );
 }
 
-function RunningCharge({ step, job, sender, now, rules, status }: Props & { status: ChargeStatus }) {
+function RunningCharge({
+  step,
+  job,
+  sender,
+  now,
+  rules,
+  status,
+}: Props & { status: ChargeStatus }) {
   const { charge } = job.state;
   const { progress, nextReadingAt, expectedEndAt } = status;
   const warning = status.trips.find((t) => t.action === 'warn');
@@ -41,18 +52,31 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
           value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)}
           aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`}
         />
-        <Fact label="Put in so far" value={`${status.ampereHours.toFixed(1)} Ah`} aside="up to the last reading" />
-        <Fact label="Expected end" value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''} aside="by the plan; readings decide" />
+        <Fact
+          label="Put in so far"
+          value={`${status.ampereHours.toFixed(1)} Ah`}
+          aside="up to the last reading"
+        />
+        <Fact
+          label="Expected end"
+          value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''}
+          aside="by the plan; readings decide"
+        />
         {nextReadingAt && (
           <Fact
             label="Next reading"
             value={formatMoment(nextReadingAt, now, rules.timeZone)}
-            aside={nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'}
+            aside={
+              nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'
+            }
           />
         )}
       </dl>
       {warning && (
-        <p role="alert" className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
+        <p
+          role="alert"
+          className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg"
+        >
           {tripText(warning, rules.temperatureUnit)}
         </p>
       )}
@@ -64,7 +88,9 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'charge', values, takenAt: momentOfAct(), sure })}
+          onSend={(values, sure) =>
+            sender.send({ type: 'read', role: 'charge', values, takenAt: momentOfAct(), sure })
+          }
         />
       </div>
       <p className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : 'bg-hair'}`}>
@@ -99,7 +125,12 @@ function RunningCharge({ step, job, sender, now, rules, status }: Props & { stat
       )}
       <div className="flex flex-wrap gap-3">
         {progress.agrees ? (
-          <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'endCharge', stepId: step.id })}>
+          <button
+            type="button"
+            className="act"
+            disabled={sender.busy}
+            onClick={() => void sender.send({ type: 'endCharge', stepId: step.id })}
+          >
             Charger off: end the charge
           </button>
         ) : (
@@ -140,10 +171,15 @@ function StoppedCharge({ halted, why, ...props }: Props & { halted: boolean; why
   const since = (job.state.charge && chargeOffSince(job.state.charge)) ?? now;
   return (
     <>
-      <div role="alert" className={`rounded-md border-l-8 px-4 py-3 text-xl ${halted ? 'border-oxide bg-oxide-pale' : 'border-ochre bg-ochre-pale'}`}>
+      <div
+        role="alert"
+        className={`rounded-md border-l-8 px-4 py-3 text-xl ${halted ? 'border-oxide bg-oxide-pale' : 'border-ochre bg-ochre-pale'}`}
+      >
         <b>{halted ? 'Stopped. ' : 'Paused. '}</b>
         {why && whyWords(why, rules.temperatureUnit).text}
-        <span className="block text-base">Since {formatMomentBothWays(since, now, rules.timeZone)}.</span>
+        <span className="block text-base">
+          Since {formatMomentBothWays(since, now, rules.timeZone)}.
+        </span>
       </div>
       <ResumeForm {...props} act="Cool: current on again" />
     </>

@@ -19,7 +19,11 @@ export function ChargeSays(props: Props) {
 
 function LiveSays({ chargeId, ...props }: Props & { chargeId: string }) {
   const samples = useCharge(chargeId).data?.samples;
-  const trace = useMemo(() => (samples ? { hours: samples.hours, volts: samples.voltageV, amps: samples.currentA } : null), [samples]);
+  const trace = useMemo(
+    () =>
+      samples ? { hours: samples.hours, volts: samples.voltageV, amps: samples.currentA } : null,
+    [samples],
+  );
   return <Says trace={trace} {...props} />;
 }
 
@@ -31,7 +35,10 @@ function Says({ job, rules, trace }: Props & { trace: ChargingTrace | null }) {
   const route = recoveryOf(job).routes.at(-1)?.route;
   const odds = state.diagnosis?.routes.find((r) => r.route === route);
   return (
-    <section aria-label="What the charge says" className="rounded-lg border border-line bg-sheet p-5">
+    <section
+      aria-label="What the charge says"
+      className="rounded-lg border border-line bg-sheet p-5"
+    >
       <h2 className="mb-2 text-2xl">What the charge says of it</h2>
       {odds && (
         <dl className="mb-4 flex flex-wrap gap-x-10 gap-y-2" aria-label="Forecast of this charge">
@@ -40,7 +47,15 @@ function Says({ job, rules, trace }: Props & { trace: ChargingTrace | null }) {
             ['Settles a day later at', band(odds.restV, 2, 'V')],
             [
               'Holds in its test, of its rating',
-              band({ low: 100 * odds.capacity.low, middle: 100 * odds.capacity.middle, high: 100 * odds.capacity.high }, 0, '%'),
+              band(
+                {
+                  low: 100 * odds.capacity.low,
+                  middle: 100 * odds.capacity.middle,
+                  high: 100 * odds.capacity.high,
+                },
+                0,
+                '%',
+              ),
             ],
           ].map(([label, value]) => (
             <div key={label} className="leading-tight">
@@ -50,7 +65,12 @@ function Says({ job, rules, trace }: Props & { trace: ChargingTrace | null }) {
           ))}
         </dl>
       )}
-      <DiagnosisBoard state={state} c20Ah={job.plan.model.c20Ah} story={subjectOf(job).story} aside={null} />
+      <DiagnosisBoard
+        state={state}
+        c20Ah={job.plan.model.c20Ah}
+        story={subjectOf(job).story}
+        aside={null}
+      />
     </section>
   );
 }

@@ -3,8 +3,17 @@ import { lazy } from 'react';
 import { notice } from '../../../line/notices.ts';
 import type { ChargeWire } from '../../../../contract/wire.ts';
 import { stageWords } from '../../../../core/charging/planSentences.ts';
-import { type LiveStart, chargeOffSince, type ChargeState } from '../../../../core/job/chargeState.ts';
-import { formatDuration, formatMoment, formatMomentBothWays, formatTemperature } from '../../../../core/quantities/format.ts';
+import {
+  type LiveStart,
+  chargeOffSince,
+  type ChargeState,
+} from '../../../../core/job/chargeState.ts';
+import {
+  formatDuration,
+  formatMoment,
+  formatMomentBothWays,
+  formatTemperature,
+} from '../../../../core/quantities/format.ts';
 import { ventilationNeed } from '../../../../core/safety/ventilation.ts';
 import { ask } from '../../../line/api.ts';
 import { chargingBatteries } from '../../../line/bench.ts';
@@ -38,7 +47,10 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
     const by = await sign();
     if (!by) return false;
     try {
-      await ask('skipStage', { params: { id: live.chargeId }, body: { commandId: newId(), by, stage, reason } });
+      await ask('skipStage', {
+        params: { id: live.chargeId },
+        body: { commandId: newId(), by, stage, reason },
+      });
     } catch (error) {
       notice.error((error as Error).message);
       return false;
@@ -49,20 +61,51 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
   return (
     <>
       {!running && <Stopped state={state} now={now} rules={rules} trip={charge?.trip ?? null} />}
-      {running && charge?.trip?.key === 'still-on' && <Alarm tone="stop" title={tripTitle(charge.trip)} text={tripText(charge.trip, rules.temperatureUnit)} />}
+      {running && charge?.trip?.key === 'still-on' && (
+        <Alarm
+          tone="stop"
+          title={tripTitle(charge.trip)}
+          text={tripText(charge.trip, rules.temperatureUnit)}
+        />
+      )}
       <dl className="flex w-full flex-wrap items-start gap-x-8 gap-y-3">
-        <Live value={last ? last.voltageV.toFixed(2) : '–'} unit="V" aside={`place ${state.place}, ${charge?.instrument ?? ''}`} live={running} />
-        <Live value={last ? last.currentA.toFixed(2) : '–'} unit="A" aside={running ? 'flowing' : 'off'} live={running} />
         <Live
-          value={last ? (formatTemperature(last.temperatureC, rules.temperatureUnit).split(' ')[0] ?? '') : '–'}
+          value={last ? last.voltageV.toFixed(2) : '–'}
+          unit="V"
+          aside={`place ${state.place}, ${charge?.instrument ?? ''}`}
+          live={running}
+        />
+        <Live
+          value={last ? last.currentA.toFixed(2) : '–'}
+          unit="A"
+          aside={running ? 'flowing' : 'off'}
+          live={running}
+        />
+        <Live
+          value={
+            last
+              ? (formatTemperature(last.temperatureC, rules.temperatureUnit).split(' ')[0] ?? '')
+              : '–'
+          }
           unit={`°${rules.temperatureUnit}`}
           aside={`room ${formatTemperature(job.plan.roomC, rules.temperatureUnit)}`}
           live={running}
         />
-        <Live value={(newest?.ahIn ?? charge?.run.ahIn ?? 0).toFixed(2)} unit="Ah in" aside={`${(charge?.run.whIn ?? 0).toFixed(0)} Wh`} live={false} />
+        <Live
+          value={(newest?.ahIn ?? charge?.run.ahIn ?? 0).toFixed(2)}
+          unit="Ah in"
+          aside={`${(charge?.run.whIn ?? 0).toFixed(0)} Wh`}
+          live={false}
+        />
         <TimeLeft charge={charge} running={running} now={now} timeZone={rules.timeZone} />
       </dl>
-      {!running && !state.resumesItself && <ResumeForm {...props} suggestedC={last?.temperatureC ?? null} act="Go on from the same stage" />}
+      {!running && !state.resumesItself && (
+        <ResumeForm
+          {...props}
+          suggestedC={last?.temperatureC ?? null}
+          act="Go on from the same stage"
+        />
+      )}
       <div className="w-full">
         <WhenSeen height={338}>{charge && <LiveChart charge={charge} />}</WhenSeen>
       </div>
@@ -115,8 +158,11 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
             onConfirm={(reason) => sender.send({ type: 'endCharge', stepId: step.id, reason })}
           />
         )}
-        <p className={`ml-auto self-center text-[15px] ${air > rules.roomAirM3h ? 'text-oxide' : 'text-soft'}`}>
-          {air > rules.roomAirM3h ? '✕ ' : ''}Air for hydrogen on the bench: {air.toFixed(1)} of {rules.roomAirM3h} m³/h
+        <p
+          className={`ml-auto self-center text-[15px] ${air > rules.roomAirM3h ? 'text-oxide' : 'text-soft'}`}
+        >
+          {air > rules.roomAirM3h ? '✕ ' : ''}Air for hydrogen on the bench: {air.toFixed(1)} of{' '}
+          {rules.roomAirM3h} m³/h
         </p>
       </div>
     </>
@@ -127,21 +173,50 @@ function lastOf(charge: ChargeWire | undefined) {
   const at = (charge?.samples.hours.length ?? 0) - 1;
   if (!charge || at < 0) return null;
   const { voltageV, currentA, temperatureC } = charge.samples;
-  return { voltageV: voltageV[at] ?? 0, currentA: currentA[at] ?? 0, temperatureC: temperatureC[at] ?? 0 };
+  return {
+    voltageV: voltageV[at] ?? 0,
+    currentA: currentA[at] ?? 0,
+    temperatureC: temperatureC[at] ?? 0,
+  };
 }
 
-function Stopped({ state, now, rules, trip }: { state: ChargeState; now: number; rules: HouseRules; trip: ChargeWire['trip'] }) {
+function Stopped({
+  state,
+  now,
+  rules,
+  trip,
+}: {
+  state: ChargeState;
+  now: number;
+  rules: HouseRules;
+  trip: ChargeWire['trip'];
+}) {
   const { timeZone, temperatureUnit: unit } = rules;
   const since = `Since ${formatMomentBothWays(chargeOffSince(state) ?? now, now, timeZone)}.`;
-  if (trip?.key === 'still-on') return <Alarm tone="stop" title={tripTitle(trip)} text={tripText(trip, unit)} />;
+  if (trip?.key === 'still-on')
+    return <Alarm tone="stop" title={tripTitle(trip)} text={tripText(trip, unit)} />;
   const { title, text } = state.why ? whyWords(state.why, unit) : { title: 'Paused', text: '' };
   const tone = state.mode === 'halted' ? 'stop' : state.resumesItself ? 'cool' : 'ask';
   return <Alarm tone={tone} title={title || 'Stopped'} text={text} aside={since} />;
 }
 
-const TONES = { stop: 'border-oxide bg-oxide-pale', ask: 'border-ochre bg-ochre-pale', cool: 'border-slate bg-slate-pale' } as const;
+const TONES = {
+  stop: 'border-oxide bg-oxide-pale',
+  ask: 'border-ochre bg-ochre-pale',
+  cool: 'border-slate bg-slate-pale',
+} as const;
 
-function Alarm({ tone, title, text, aside }: { tone: keyof typeof TONES; title: string; text: string; aside?: string }) {
+function Alarm({
+  tone,
+  title,
+  text,
+  aside,
+}: {
+  tone: keyof typeof TONES;
+  title: string;
+  text: string;
+  aside?: string;
+}) {
   return (
     <div role="alert" className={`w-full rounded-md border-l-8 px-4 py-3 text-lg ${TONES[tone]}`}>
       <b className="font-label text-2xl font-semibold">
@@ -153,10 +228,22 @@ function Alarm({ tone, title, text, aside }: { tone: keyof typeof TONES; title: 
   );
 }
 
-function Live({ value, unit, aside, live }: { value: string; unit: string; aside: string; live: boolean }) {
+function Live({
+  value,
+  unit,
+  aside,
+  live,
+}: {
+  value: string;
+  unit: string;
+  aside: string;
+  live: boolean;
+}) {
   return (
     <div>
-      <dd className={`font-label text-5xl leading-none font-semibold ${live ? 'text-ember-ink' : ''}`}>
+      <dd
+        className={`font-label text-5xl leading-none font-semibold ${live ? 'text-ember-ink' : ''}`}
+      >
         {value} <small className="text-xl font-medium text-soft">{unit}</small>
       </dd>
       <dt className="mt-1 text-[15px] text-soft">{aside}</dt>
@@ -165,22 +252,46 @@ function Live({ value, unit, aside, live }: { value: string; unit: string; aside
 }
 
 /** When it will be done: by the twins that behave like it, with where eight of ten lie; at first by the best guess alone. */
-function TimeLeft({ charge, running, now, timeZone }: { charge: ChargeWire | undefined; running: boolean; now: number; timeZone: string }) {
+function TimeLeft({
+  charge,
+  running,
+  now,
+  timeZone,
+}: {
+  charge: ChargeWire | undefined;
+  running: boolean;
+  now: number;
+  timeZone: string;
+}) {
   if (!charge) return null;
   const { left, expected, run } = charge;
   const hours = left?.middle ?? Math.max(0, expected.totalH - run.totalS / 3600);
   const at = (later: number) => formatMoment(now + later * 3_600_000, now, timeZone);
-  const aside = !running ? 'left once it goes on' : left ? `left; done ${at(left.low)} to ${at(left.high)}` : `left by its twin; done about ${at(hours)}`;
+  const aside = !running
+    ? 'left once it goes on'
+    : left
+      ? `left; done ${at(left.low)} to ${at(left.high)}`
+      : `left by its twin; done about ${at(hours)}`;
   return (
     <div>
-      <dd className="font-label text-5xl leading-none font-semibold">{formatDuration(hours * 3600)}</dd>
+      <dd className="font-label text-5xl leading-none font-semibold">
+        {formatDuration(hours * 3600)}
+      </dd>
       <dt className="mt-1 text-[15px] text-soft">{aside}</dt>
     </div>
   );
 }
 
 /** The plan in its sentences: what is over and why, what runs, what is to come. */
-function Stages({ charge, sentences, name }: { charge: ChargeWire; sentences: readonly string[]; name: string }) {
+function Stages({
+  charge,
+  sentences,
+  name,
+}: {
+  charge: ChargeWire;
+  sentences: readonly string[];
+  name: string;
+}) {
   const { run } = charge;
   return (
     <section aria-label="Charge plan" className="w-full rounded-md bg-hair px-4 py-3">
@@ -189,12 +300,18 @@ function Stages({ charge, sentences, name }: { charge: ChargeWire; sentences: re
         {sentences.map((sentence, i) => {
           const standing = stageWords(run, i);
           return (
-            <li key={i} className={`grid grid-cols-[1.5rem_1fr] ${standing.phase === 'coming' ? 'text-soft' : ''}`}>
+            <li
+              key={i}
+              className={`grid grid-cols-[1.5rem_1fr] ${standing.phase === 'coming' ? 'text-soft' : ''}`}
+            >
               <span aria-hidden className={standing.phase === 'running' ? 'text-ember-ink' : ''}>
                 {standing.phase === 'over' ? '✓' : standing.phase === 'running' ? '●' : '○'}
               </span>
               <span>
-                <span className={standing.phase === 'running' ? 'font-semibold' : ''}>{sentence}</span> <span className="text-soft">{standing.words}</span>
+                <span className={standing.phase === 'running' ? 'font-semibold' : ''}>
+                  {sentence}
+                </span>{' '}
+                <span className="text-soft">{standing.words}</span>
               </span>
             </li>
           );

@@ -6,8 +6,18 @@ import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { ChargeProps } from './props.ts';
 
 /** Lets a charge go on that was paused or stopped, with the temperature it has now. */
-export function ResumeForm({ step, job, sender, rules, act, suggestedC = null }: ChargeProps & { act: string; suggestedC?: number | null }) {
-  const suggested = suggestedC === null ? '' : (rules.temperatureUnit === 'F' ? fahrenheitFromCelsius(suggestedC) : suggestedC).toFixed(0);
+export function ResumeForm({
+  step,
+  job,
+  sender,
+  rules,
+  act,
+  suggestedC = null,
+}: ChargeProps & { act: string; suggestedC?: number | null }) {
+  const suggested =
+    suggestedC === null
+      ? ''
+      : (rules.temperatureUnit === 'F' ? fahrenheitFromCelsius(suggestedC) : suggestedC).toFixed(0);
   const [text, setText] = useState<string | null>(null);
   const [fault, setFault] = useState<string>();
   const halted = job.state.charge?.mode === 'halted';
@@ -19,7 +29,11 @@ export function ResumeForm({ step, job, sender, rules, act, suggestedC = null }:
   };
   return (
     <>
-      <form onSubmit={(e) => void submit(e)} noValidate className="flex max-w-xl flex-wrap items-start gap-3">
+      <form
+        onSubmit={(e) => void submit(e)}
+        noValidate
+        className="flex max-w-xl flex-wrap items-start gap-3"
+      >
         <ReadingField
           quantity="temperature"
           label="Temperature now"
@@ -36,7 +50,11 @@ export function ResumeForm({ step, job, sender, rules, act, suggestedC = null }:
           {act}
         </button>
       </form>
-      {halted && <p className="text-lg">A guard stopped it: only a lead lets it go on. Or hand it to the lead from the menu.</p>}
+      {halted && (
+        <p className="text-lg">
+          A guard stopped it: only a lead lets it go on. Or hand it to the lead from the menu.
+        </p>
+      )}
       {!sender.problem?.fields['temperatureC'] && <ProblemLine sender={sender} />}
     </>
   );

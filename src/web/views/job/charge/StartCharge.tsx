@@ -24,12 +24,15 @@ export function StartCharge(props: ChargeProps) {
   const { wire, rules } = props;
   const { data } = useBench();
   const taken = new Set(
-    (data?.jobs ?? []).filter((j) => j.id !== wire.id && j.state.charge && j.state.charge.mode !== 'ended').map((j) => j.state.charge?.place),
+    (data?.jobs ?? [])
+      .filter((j) => j.id !== wire.id && j.state.charge && j.state.charge.mode !== 'ended')
+      .map((j) => j.state.charge?.place),
   );
   const places = Array.from({ length: rules.places }, (_, i) => i + 1);
   // A plan that discharges wants an electronic load beside the charger.
   const wantsLoad = props.job.state.chargePlan !== null && discharges(props.job.state.chargePlan);
-  const has = (kind: 'charger' | 'load', place: number) => instrumentAt(rules.instruments, kind, place) !== null;
+  const has = (kind: 'charger' | 'load', place: number) =>
+    instrumentAt(rules.instruments, kind, place) !== null;
   const served = (place: number) => has('charger', place) && (!wantsLoad || has('load', place));
   const free = places.filter((p) => !taken.has(p));
   const [place, setPlace] = useState<number | null>(null);
@@ -40,7 +43,10 @@ export function StartCharge(props: ChargeProps) {
   return (
     <div className="grid w-full gap-4">
       <fieldset>
-        <legend className="label mb-1">Charging place{anyServed && '; a dot marks those with a charger that is watched by itself'}</legend>
+        <legend className="label mb-1">
+          Charging place
+          {anyServed && '; a dot marks those with a charger that is watched by itself'}
+        </legend>
         <div className="flex flex-wrap gap-2">
           {places.map((p) => (
             <button
@@ -52,7 +58,12 @@ export function StartCharge(props: ChargeProps) {
               className={`act-quiet relative min-w-12 px-2! ${p === chosen ? 'border-ink! bg-ink! text-sheet!' : ''}`}
             >
               {p}
-              {served(p) && <span aria-hidden className="absolute top-1 right-1 size-2 rounded-full bg-current" />}
+              {served(p) && (
+                <span
+                  aria-hidden
+                  className="absolute top-1 right-1 size-2 rounded-full bg-current"
+                />
+              )}
               {served(p) && <span className="sr-only"> with a charger</span>}
               {taken.has(p) && <span className="sr-only"> taken</span>}
             </button>
@@ -60,13 +71,22 @@ export function StartCharge(props: ChargeProps) {
         </div>
       </fieldset>
       {live ? (
-        <LiveStart key={chosen} {...props} place={chosen} aside={<Switch onClick={() => setByHand(true)}>Charge by hand here instead</Switch>} />
+        <LiveStart
+          key={chosen}
+          {...props}
+          place={chosen}
+          aside={<Switch onClick={() => setByHand(true)}>Charge by hand here instead</Switch>}
+        />
       ) : (
         <HandStart
           key={chosen}
           {...props}
           place={chosen}
-          aside={served(chosen) && <Switch onClick={() => setByHand(false)}>Let the charger watch it</Switch>}
+          aside={
+            served(chosen) && (
+              <Switch onClick={() => setByHand(false)}>Let the charger watch it</Switch>
+            )
+          }
         />
       )}
     </div>
@@ -86,7 +106,9 @@ type StartProps = ChargeProps & { place: number; aside: ReactNode };
 function LiveStart({ step, job, wire, place, aside }: StartProps) {
   const { sign } = useSigning();
   const { model, figures } = job.plan;
-  const plan = job.state.chargePlan ?? firstChargePlan(model, jobChemistry(job).key, figures.chargeA.value, figures.ceilingV.value);
+  const plan =
+    job.state.chargePlan ??
+    firstChargePlan(model, jobChemistry(job).key, figures.chargeA.value, figures.ceilingV.value);
   const [percent, setPercent] = useState(() => (100 * shareAtFirst(job)).toFixed(0));
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -100,12 +122,23 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
     if (!by) return;
     setChecking(true);
     setProblem(null);
-    const body: StartLive = { commandId: newId(), by, stepId: step.id, place, charge, ...(reason.trim() ? { reason: reason.trim() } : {}) };
+    const body: StartLive = {
+      commandId: newId(),
+      by,
+      stepId: step.id,
+      place,
+      charge,
+      ...(reason.trim() ? { reason: reason.trim() } : {}),
+    };
     try {
       await ask('startLive', { params: { id: wire.id }, body });
       await queryClient.invalidateQueries({ queryKey: ['job', wire.id] });
     } catch (error) {
-      setProblem(error instanceof ProblemError ? error.problem : { code: 'internal', message: (error as Error).message, fields: {} });
+      setProblem(
+        error instanceof ProblemError
+          ? error.problem
+          : { code: 'internal', message: (error as Error).message, fields: {} },
+      );
     } finally {
       setChecking(false);
     }
@@ -138,17 +171,24 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
         {aside}
       </div>
       <p className="text-soft">
-        Clips on at place {place}, plus on plus. Volts, polarity and warmth are looked at with everything off; current flows only if they agree.
+        Clips on at place {place}, plus on plus. Volts, polarity and warmth are looked at with
+        everything off; current flows only if they agree.
       </p>
       {problem && (
-        <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+        <p
+          role="alert"
+          className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg"
+        >
           {problem.message}
         </p>
       )}
       <section aria-label="Charge plan" className="rounded-md bg-hair px-4 py-3">
         <div className="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
           <h3 className="text-xl">{plan.name}</h3>
-          <Link to={`/rehearsal?job=${wire.id}`} className="wordlink inline-flex min-h-11 items-center">
+          <Link
+            to={`/rehearsal?job=${wire.id}`}
+            className="wordlink inline-flex min-h-11 items-center"
+          >
             Rehearse or change it
           </Link>
         </div>
@@ -169,10 +209,20 @@ function HandStart({ step, job, sender, place, aside }: StartProps) {
     event.preventDefault();
     const setA = parseReading(amps, 'current');
     const setV = parseReading(volts, 'voltage');
-    setFaults({ ...(setA.ok ? {} : { amps: setA.message }), ...(setV.ok ? {} : { volts: setV.message }) });
+    setFaults({
+      ...(setA.ok ? {} : { amps: setA.message }),
+      ...(setV.ok ? {} : { volts: setV.message }),
+    });
     if (!setA.ok || !setV.ok) return;
     const why = reason.trim();
-    await sender.send({ type: 'startCharge', stepId: step.id, place, setA: setA.value, setV: setV.value, ...(why ? { reason: why } : {}) });
+    await sender.send({
+      type: 'startCharge',
+      stepId: step.id,
+      place,
+      setA: setA.value,
+      setV: setV.value,
+      ...(why ? { reason: why } : {}),
+    });
   };
   return (
     <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
@@ -199,11 +249,14 @@ function HandStart({ step, job, sender, place, aside }: StartProps) {
       </div>
       {aside}
       {job.state.chargePlan !== null && discharges(job.state.chargePlan) && (
-        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">By hand the discharge of its plan is left out: this charge tests no capacity.</p>
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          By hand the discharge of its plan is left out: this charge tests no capacity.
+        </p>
       )}
       <p className="text-soft">
-        In a room at {job.plan.roomC} °C the ceiling is {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V if the charger
-        corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
+        In a room at {job.plan.roomC} °C the ceiling is{' '}
+        {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V if
+        the charger corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
       </p>
       <ProblemLine sender={sender} />
       {sender.problem?.fields['reason'] && (

@@ -3,11 +3,14 @@ import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import type { CauseOdds } from '../../../../core/diagnosis/findings.ts';
 
 const SHOWN = 5;
-const percent = (share: number): string => (share < 0.01 ? 'under 1 %' : share > 0.99 ? 'over 99 %' : `${(100 * share).toFixed(0)} %`);
+const percent = (share: number): string =>
+  share < 0.01 ? 'under 1 %' : share > 0.99 ? 'over 99 %' : `${(100 * share).toFixed(0)} %`;
 
 /** How likely each cause is. Several may hold; the bar is for its holding, the darker part for its being the gravest. */
 export function CauseBars({ diagnosis }: { diagnosis: Diagnosis }) {
-  const shown = [...diagnosis.causes].sort((a, b) => b.gravest - a.gravest || b.holds - a.holds).slice(0, SHOWN);
+  const shown = [...diagnosis.causes]
+    .sort((a, b) => b.gravest - a.gravest || b.holds - a.holds)
+    .slice(0, SHOWN);
   const others = diagnosis.causes.filter((c) => !shown.includes(c) && c.holds > 0.15);
   return (
     <section aria-label="What it may be">
@@ -17,10 +20,16 @@ export function CauseBars({ diagnosis }: { diagnosis: Diagnosis }) {
           <CauseBar key={odds.cause} odds={odds} />
         ))}
       </ul>
-      <p className="mt-1 text-[15px] text-soft">Dark: the gravest. Pale: present at all; several may be.</p>
+      <p className="mt-1 text-[15px] text-soft">
+        Dark: the gravest. Pale: present at all; several may be.
+      </p>
       {others.length > 0 && (
         <p className="mt-1 text-[15px] text-soft">
-          Beside it perhaps: {others.map((c) => `${CAUSES[c.cause].name.toLowerCase()} ${percent(c.holds)}`).join(', ')}.
+          Beside it perhaps:{' '}
+          {others
+            .map((c) => `${CAUSES[c.cause].name.toLowerCase()} ${percent(c.holds)}`)
+            .join(', ')}
+          .
         </p>
       )}
     </section>
@@ -38,8 +47,14 @@ function CauseBar({ odds: { cause, holds, gravest } }: { odds: CauseOdds }) {
         </span>
       </div>
       <div className="relative h-2.5 rounded-sm bg-hair" aria-hidden>
-        <span className="absolute inset-y-0 left-0 rounded-sm bg-slate-pale" style={{ width: `${100 * holds}%` }} />
-        <span className="absolute inset-y-0 left-0 rounded-sm bg-slate" style={{ width: `${100 * gravest}%` }} />
+        <span
+          className="absolute inset-y-0 left-0 rounded-sm bg-slate-pale"
+          style={{ width: `${100 * holds}%` }}
+        />
+        <span
+          className="absolute inset-y-0 left-0 rounded-sm bg-slate"
+          style={{ width: `${100 * gravest}%` }}
+        />
       </div>
     </li>
   );

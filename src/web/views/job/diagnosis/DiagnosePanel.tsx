@@ -16,10 +16,17 @@ import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
 
 /** The heart of a recovery: what is believed and why, what to measure, and the route that is chosen by it. */
-export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'diagnose'> }) {
+export function DiagnosePanel({
+  step,
+  job,
+  sender,
+  rules,
+}: PanelProps & { step: StepOf<'diagnose'> }) {
   const state = useJobDiagnosis(job, rules);
   const { diagnosis } = state;
-  const proposed = diagnosis ? proposedRoute(diagnosis.routes, diagnosis.never, job.plan.schools) : null;
+  const proposed = diagnosis
+    ? proposedRoute(diagnosis.routes, diagnosis.never, job.plan.schools)
+    : null;
   const [picked, setPicked] = useState<RouteKey | null>(null);
   const chosen = picked ?? proposed;
   const waking = job.state.attempt === 1 && needsWaking(job);
@@ -29,7 +36,16 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
 
   const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen, proposed) : null;
   const choose = (reason?: string) =>
-    chosen ? sender.send({ type: 'chooseRoute', stepId: step.id, route: chosen, wake, forecast, ...(reason ? { reason } : {}) }) : Promise.resolve(false);
+    chosen
+      ? sender.send({
+          type: 'chooseRoute',
+          stepId: step.id,
+          route: chosen,
+          wake,
+          forecast,
+          ...(reason ? { reason } : {}),
+        })
+      : Promise.resolve(false);
   const against = chosen !== null && proposed !== chosen;
   const needsReason = against || (waking && wake === 'none');
 
@@ -41,14 +57,23 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
         state={state}
         c20Ah={job.plan.model.c20Ah}
         story={subjectOf(job).story}
-        aside={!never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />}
+        aside={
+          !never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />
+        }
       />
       {diagnosis && !never && (
         <>
-          <RouteTable diagnosis={diagnosis} chosen={chosen} proposed={proposed} onChoose={setPicked} rules={rules} />
+          <RouteTable
+            diagnosis={diagnosis}
+            chosen={chosen}
+            proposed={proposed}
+            onChoose={setPicked}
+            rules={rules}
+          />
           {chosen && (
             <p className="max-w-[94ch] text-lg">
-              <b>{ROUTES[chosen].name}.</b> {ROUTES[chosen].plain} <span className="text-soft">Stop: {ROUTES[chosen].stop}</span>
+              <b>{ROUTES[chosen].name}.</b> {ROUTES[chosen].plain}{' '}
+              <span className="text-soft">Stop: {ROUTES[chosen].stop}</span>
             </p>
           )}
           {waking && <WakeChoice wakes={wakes} wake={wake} onChoose={setWake} />}
@@ -58,7 +83,12 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
       {/* Below the answer, and so not before it. */}
       <div className={`flex flex-wrap gap-3 ${diagnosis || state.failed ? '' : 'hidden'}`}>
         {!never && chosen && !needsReason && (
-          <button type="button" className="act" disabled={sender.busy} onClick={() => void choose()}>
+          <button
+            type="button"
+            className="act"
+            disabled={sender.busy}
+            onClick={() => void choose()}
+          >
             Take this route: {ROUTES[chosen].name}
           </button>
         )}
@@ -72,27 +102,54 @@ export function DiagnosePanel({ step, job, sender, rules }: PanelProps & { step:
             }
             title={against ? 'Not what was proposed' : 'Not woken first'}
             explain={
-              proposed && against ? `“${ROUTES[proposed].name}” was proposed. Your choice stands, with its reason.` : 'Your choice stands, with its reason.'
+              proposed && against
+                ? `“${ROUTES[proposed].name}” was proposed. Your choice stands, with its reason.`
+                : 'Your choice stands, with its reason.'
             }
             act="Take it"
             onConfirm={choose}
           />
         )}
-        <Recycle job={job} step={step} sender={sender} strong={never || (diagnosis !== null && proposed === null && picked === null)} />
+        <Recycle
+          job={job}
+          step={step}
+          sender={sender}
+          strong={never || (diagnosis !== null && proposed === null && picked === null)}
+        />
       </div>
     </div>
   );
 }
 
-function forecastOf(diagnosis: Diagnosis, chosen: RouteKey, proposed: RouteKey | null): RouteForecast | null {
+function forecastOf(
+  diagnosis: Diagnosis,
+  chosen: RouteKey,
+  proposed: RouteKey | null,
+): RouteForecast | null {
   const odds = diagnosis.routes.find((r) => r.route === chosen);
   const [cause] = [...diagnosis.causes].sort((a, b) => b.gravest - a.gravest);
   return odds && cause
-    ? { cause: cause.cause, causeOdds: cause.gravest, returns: odds.returns, light: odds.light, capacity: odds.capacity, hours: odds.hours, proposed }
+    ? {
+        cause: cause.cause,
+        causeOdds: cause.gravest,
+        returns: odds.returns,
+        light: odds.light,
+        capacity: odds.capacity,
+        hours: odds.hours,
+        proposed,
+      }
     : null;
 }
 
-function WakeChoice({ wakes, wake, onChoose }: { wakes: readonly WakeKey[]; wake: WakeKey; onChoose: (wake: WakeKey) => void }) {
+function WakeChoice({
+  wakes,
+  wake,
+  onChoose,
+}: {
+  wakes: readonly WakeKey[];
+  wake: WakeKey;
+  onChoose: (wake: WakeKey) => void;
+}) {
   return (
     <fieldset className="w-full">
       <legend className="label mb-1">A charger would refuse it. How is it woken?</legend>
@@ -114,7 +171,16 @@ function WakeChoice({ wakes, wake, onChoose }: { wakes: readonly WakeKey[]; wake
   );
 }
 
-function Recycle({ step, sender, strong }: { job: Job; step: StepOf<'diagnose'>; sender: PanelProps['sender']; strong: boolean }) {
+function Recycle({
+  step,
+  sender,
+  strong,
+}: {
+  job: Job;
+  step: StepOf<'diagnose'>;
+  sender: PanelProps['sender'];
+  strong: boolean;
+}) {
   return (
     <ReasonDialog
       sender={sender}
@@ -127,7 +193,9 @@ function Recycle({ step, sender, strong }: { job: Job; step: StepOf<'diagnose'>;
       explain="It is signed off for good and never charged again here. What goes with it, core, acid and soda, is put on its sheet."
       act="Sign it off"
       stop
-      onConfirm={(reason) => sender.send({ type: 'giveOutcome', stepId: step.id, outcome: 'recycle', reason })}
+      onConfirm={(reason) =>
+        sender.send({ type: 'giveOutcome', stepId: step.id, outcome: 'recycle', reason })
+      }
     />
   );
 }

@@ -8,17 +8,38 @@ import { type ChargingTrace, diagnosisQuestion } from '../../../../core/recovery
 import { CauseBars } from './CauseBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
 
-export function useJobDiagnosis(job: Job, rules: HouseRules, trace: ChargingTrace | null = null): DiagnosisState {
-  return useDiagnosis(useMemo(() => diagnosisQuestion(job, rules.stakes, trace), [job, rules, trace]));
+export function useJobDiagnosis(
+  job: Job,
+  rules: HouseRules,
+  trace: ChargingTrace | null = null,
+): DiagnosisState {
+  return useDiagnosis(
+    useMemo(() => diagnosisQuestion(job, rules.stakes, trace), [job, rules, trace]),
+  );
 }
 
 const REASONS = 4;
 
 /** Rules first, then the odds, the charge that can be had back, and why. */
-export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: DiagnosisState; c20Ah: number; story: StoryKey; aside: ReactNode }) {
+export function DiagnosisBoard({
+  state,
+  c20Ah,
+  story,
+  aside,
+}: {
+  state: DiagnosisState;
+  c20Ah: number;
+  story: StoryKey;
+  aside: ReactNode;
+}) {
   const { diagnosis, progress, failed, cancel } = state;
   const leading = diagnosis?.causes.reduce((a, b) => (b.gravest > a.gravest ? b : a));
-  if (failed) return <p className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">The odds could not be worked out: {failed}</p>;
+  if (failed)
+    return (
+      <p className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
+        The odds could not be worked out: {failed}
+      </p>
+    );
   if (!diagnosis)
     return (
       <div key="waiting" className="grid w-full gap-3" role="status">
@@ -41,10 +62,14 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
           <CauseBars diagnosis={diagnosis} />
           <p className="text-lg leading-tight">
             <span className="label block">Can be had back</span>
-            <b className="font-label text-2xl font-semibold">{(100 * diagnosis.capacity.middle).toFixed(0)} %</b> of {c20Ah} Ah
+            <b className="font-label text-2xl font-semibold">
+              {(100 * diagnosis.capacity.middle).toFixed(0)} %
+            </b>{' '}
+            of {c20Ah} Ah
             <span className="text-soft">
               {' '}
-              · 8 of 10: {(100 * diagnosis.capacity.low).toFixed(0)}–{(100 * diagnosis.capacity.high).toFixed(0)} %
+              · 8 of 10: {(100 * diagnosis.capacity.low).toFixed(0)}–
+              {(100 * diagnosis.capacity.high).toFixed(0)} %
             </span>
           </p>
         </div>
@@ -53,23 +78,31 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
           {aside}
           <section aria-label="Why">
             <h3 className="text-xl">Why</h3>
-            {diagnosis.reasons.length > 0 && diagnosis.reasons.every((r) => !r.speaksFor) && leading && (
-              <p className="mt-1 flex gap-2 text-lg leading-tight">
-                <span aria-hidden className="font-semibold text-moss">
-                  +
-                </span>
-                <span>
-                  “{STORIES[story].name}” and all readings together leave “{CAUSES[leading.cause].name.toLowerCase()}” the likeliest.
-                </span>
-              </p>
-            )}
+            {diagnosis.reasons.length > 0 &&
+              diagnosis.reasons.every((r) => !r.speaksFor) &&
+              leading && (
+                <p className="mt-1 flex gap-2 text-lg leading-tight">
+                  <span aria-hidden className="font-semibold text-moss">
+                    +
+                  </span>
+                  <span>
+                    “{STORIES[story].name}” and all readings together leave “
+                    {CAUSES[leading.cause].name.toLowerCase()}” the likeliest.
+                  </span>
+                </p>
+              )}
             {diagnosis.reasons.length === 0 ? (
-              <p className="text-soft">No reading tells the causes apart yet; the odds are mostly those of its story.</p>
+              <p className="text-soft">
+                No reading tells the causes apart yet; the odds are mostly those of its story.
+              </p>
             ) : (
               <ul className="mt-1 grid gap-1.5">
                 {diagnosis.reasons.slice(0, REASONS).map((r) => (
                   <li key={r.index} className="flex gap-2 text-lg leading-tight">
-                    <span aria-hidden className={`font-semibold ${r.speaksFor ? 'text-moss' : 'text-oxide'}`}>
+                    <span
+                      aria-hidden
+                      className={`font-semibold ${r.speaksFor ? 'text-moss' : 'text-oxide'}`}
+                    >
                       {r.speaksFor ? '+' : '−'}
                     </span>
                     <span>
@@ -84,11 +117,21 @@ export function DiagnosisBoard({ state, c20Ah, story, aside }: { state: Diagnosi
         </div>
       </div>
       {/* Known only once many were tried; below the odds, so that they stay where they are. */}
-      {diagnosis.contradictions.length === 0 && <DoNotFit sentences={diagnosis.odd.map((o) => o.sentence)} />}
-      <p className="flex min-h-6 flex-wrap items-center gap-x-4 text-[15px] text-soft" role="status">
-        {diagnosis.stage === 'settled' ? 'Settled' : diagnosis.stage === 'first' ? 'First answer' : 'Weighed anew'}: {diagnosis.suspects} batteries that fit,{' '}
-        {diagnosis.twins} of them taken through every route. Batteries the model does not know are not among them; 15 % of the odds stay with the story for
-        that.
+      {diagnosis.contradictions.length === 0 && (
+        <DoNotFit sentences={diagnosis.odd.map((o) => o.sentence)} />
+      )}
+      <p
+        className="flex min-h-6 flex-wrap items-center gap-x-4 text-[15px] text-soft"
+        role="status"
+      >
+        {diagnosis.stage === 'settled'
+          ? 'Settled'
+          : diagnosis.stage === 'first'
+            ? 'First answer'
+            : 'Weighed anew'}
+        : {diagnosis.suspects} batteries that fit, {diagnosis.twins} of them taken through every
+        route. Batteries the model does not know are not among them; 15 % of the odds stay with the
+        story for that.
         {progress !== null && (
           <>
             <span
@@ -119,7 +162,9 @@ function Findings({ diagnosis }: { diagnosis: Diagnosis }) {
           role="alert"
           className={`rounded-md border-l-8 px-4 py-2 text-lg ${r.weight === 'never' ? 'border-oxide bg-oxide-pale' : r.weight === 'first' ? 'border-ochre bg-ochre-pale' : 'border-slate bg-slate-pale'}`}
         >
-          <b>{r.weight === 'never' ? '✕ No route: ' : r.weight === 'first' ? 'First: ' : 'By rule: '}</b>
+          <b>
+            {r.weight === 'never' ? '✕ No route: ' : r.weight === 'first' ? 'First: ' : 'By rule: '}
+          </b>
           {r.sentence}
         </p>
       ))}
@@ -131,7 +176,10 @@ function Findings({ diagnosis }: { diagnosis: Diagnosis }) {
 /** Readings that cannot all be right, or that no battery like this would show. */
 function DoNotFit({ sentences }: { sentences: readonly string[] }) {
   return sentences.map((sentence) => (
-    <p key={sentence} className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
+    <p
+      key={sentence}
+      className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg"
+    >
       <b>Does not fit: </b>
       {sentence}
     </p>

@@ -40,7 +40,9 @@ export function NextReadings({ diagnosis, job, sender, rules }: Props) {
   return (
     <section aria-label="Measure next" className="w-full rounded-md bg-hair px-4 py-3">
       <div className="flex flex-wrap items-baseline justify-between gap-x-6">
-        <h3 className="text-xl">{worth.length > 0 ? 'Measure next' : diagnosis ? 'Enough measured' : 'Measure'}</h3>
+        <h3 className="text-xl">
+          {worth.length > 0 ? 'Measure next' : diagnosis ? 'Enough measured' : 'Measure'}
+        </h3>
         <p className="text-[15px] text-soft">
           {worth.length > 0
             ? 'Worth most a minute first'
@@ -51,11 +53,20 @@ export function NextReadings({ diagnosis, job, sender, rules }: Props) {
       </div>
       <div className="mt-2 flex flex-wrap gap-2">
         {shown.map((n, i) => (
-          <Take key={n.kind} kind={n.kind} job={job} sender={sender} first={i === 0 && worth.length > 0}>
+          <Take
+            key={n.kind}
+            kind={n.kind}
+            job={job}
+            sender={sender}
+            first={i === 0 && worth.length > 0}
+          >
             <span className="text-left leading-tight">
               {EVIDENCE[n.kind].name}
-              <span className={`block text-[15px] font-normal ${i === 0 && worth.length > 0 ? '' : 'text-soft'}`}>
-                {n.minutes} min{n.gain >= 0.5 ? `, saves about ${n.gain.toFixed(0)} ${rules.stakes.currency}` : ''}
+              <span
+                className={`block text-[15px] font-normal ${i === 0 && worth.length > 0 ? '' : 'text-soft'}`}
+              >
+                {n.minutes} min
+                {n.gain >= 0.5 ? `, saves about ${n.gain.toFixed(0)} ${rules.stakes.currency}` : ''}
                 {n.clears >= 0.02 ? `, ${(100 * n.clears).toFixed(0)} % surer of the cause` : ''}
               </span>
             </span>
@@ -83,7 +94,19 @@ function Others({ job, sender, shown }: { job: Job; sender: JobSender; shown: Ev
 }
 
 /** The dialog a kind of reading is entered in. */
-function Take({ kind, job, sender, first, children }: { kind: EvidenceKind; job: Job; sender: JobSender; first: boolean; children: ReactNode }) {
+function Take({
+  kind,
+  job,
+  sender,
+  first,
+  children,
+}: {
+  kind: EvidenceKind;
+  job: Job;
+  sender: JobSender;
+  first: boolean;
+  children: ReactNode;
+}) {
   const trigger = (
     <button type="button" className={`${first ? 'act' : 'act-quiet'} min-h-14!`}>
       {children}
@@ -101,7 +124,15 @@ function Take({ kind, job, sender, first, children }: { kind: EvidenceKind; job:
 }
 
 /** A load test before anything is charged: it tells the causes apart and passes nothing. */
-function LoadReading({ job, sender, trigger }: { job: Job; sender: JobSender; trigger: ReactNode }) {
+function LoadReading({
+  job,
+  sender,
+  trigger,
+}: {
+  job: Job;
+  sender: JobSender;
+  trigger: ReactNode;
+}) {
   const [open, setOpen] = useState(false);
   const { loadA, loadS } = job.plan.figures;
   return (
@@ -122,7 +153,13 @@ function LoadReading({ job, sender, trigger }: { job: Job; sender: JobSender; tr
         sender={sender}
         autoFocus
         onSend={async (values, sure) => {
-          const kept = await sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure });
+          const kept = await sender.send({
+            type: 'read',
+            role: 'load',
+            values,
+            takenAt: momentOfAct(),
+            sure,
+          });
           if (kept) setOpen(false);
           return kept;
         }}

@@ -33,11 +33,23 @@ export function RouteTable({ diagnosis, chosen, proposed, onChoose, rules }: Pro
           </thead>
           <tbody>
             {diagnosis.routes.map((odds) => (
-              <RouteRow key={odds.route} odds={odds} chosen={chosen === odds.route} proposed={proposed === odds.route} onChoose={onChoose} rules={rules} />
+              <RouteRow
+                key={odds.route}
+                odds={odds}
+                chosen={chosen === odds.route}
+                proposed={proposed === odds.route}
+                onChoose={onChoose}
+                rules={rules}
+              />
             ))}
             <tr className={`border-b border-line ${proposed === null ? 'bg-ochre-pale' : ''}`}>
               <td className="py-2 font-label text-lg font-semibold">
-                Recycle now {proposed === null && <span className="ml-1 rounded-sm bg-ochre px-1.5 py-0.5 text-[15px] text-sheet">proposed</span>}
+                Recycle now{' '}
+                {proposed === null && (
+                  <span className="ml-1 rounded-sm bg-ochre px-1.5 py-0.5 text-[15px] text-sheet">
+                    proposed
+                  </span>
+                )}
               </td>
               <td colSpan={4} className="text-soft">
                 Nothing tried, nothing spent
@@ -57,11 +69,20 @@ function RouteRow({
   proposed,
   onChoose,
   rules,
-}: Omit<Props, 'diagnosis' | 'chosen' | 'proposed'> & { odds: RouteOdds; chosen: boolean; proposed: boolean }) {
+}: Omit<Props, 'diagnosis' | 'chosen' | 'proposed'> & {
+  odds: RouteOdds;
+  chosen: boolean;
+  proposed: boolean;
+}) {
   const { name } = ROUTES[odds.route];
   const label = (
     <span className="font-label text-lg font-semibold">
-      {name} {proposed && <span className="ml-1 rounded-sm bg-moss px-1.5 py-0.5 text-[15px] text-sheet">proposed</span>}
+      {name}{' '}
+      {proposed && (
+        <span className="ml-1 rounded-sm bg-moss px-1.5 py-0.5 text-[15px] text-sheet">
+          proposed
+        </span>
+      )}
     </span>
   );
   return (
@@ -86,8 +107,14 @@ function RouteRow({
       <td className="pr-3">
         <span className="flex items-center gap-2">
           <span className="relative h-3 w-20 shrink-0 rounded-sm bg-hair" aria-hidden>
-            <span className="absolute inset-y-0 left-0 rounded-sm bg-moss" style={{ width: `${100 * odds.returns}%` }} />
-            <span className="absolute inset-y-0 bg-slate-pale" style={{ left: `${100 * odds.returns}%`, width: `${100 * odds.light}%` }} />
+            <span
+              className="absolute inset-y-0 left-0 rounded-sm bg-moss"
+              style={{ width: `${100 * odds.returns}%` }}
+            />
+            <span
+              className="absolute inset-y-0 bg-slate-pale"
+              style={{ left: `${100 * odds.returns}%`, width: `${100 * odds.light}%` }}
+            />
           </span>
           <span className="whitespace-nowrap">
             <b>{share(odds.returns)}</b> · {share(odds.light)}
@@ -101,7 +128,9 @@ function RouteRow({
         </span>
       </td>
       <td className="whitespace-nowrap pr-3">{odds.handsMin} min</td>
-      <td className="whitespace-nowrap pr-3">{formatTemperature(odds.peakC.high, rules.temperatureUnit)}</td>
+      <td className="whitespace-nowrap pr-3">
+        {formatTemperature(odds.peakC.high, rules.temperatureUnit)}
+      </td>
       <td className="whitespace-nowrap text-right font-semibold">
         {odds.worth < 0 ? '−' : '+'}
         {Math.abs(odds.worth).toFixed(0)} {rules.stakes.currency}

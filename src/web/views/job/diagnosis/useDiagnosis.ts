@@ -21,7 +21,9 @@ export function useDiagnosis(question: DiagnosisQuestion | null): DiagnosisState
   const asked = question && JSON.stringify(question);
 
   useEffect(() => {
-    const raw = new Worker(new URL('../../../workers/diagnosis.worker.ts', import.meta.url), { type: 'module' });
+    const raw = new Worker(new URL('../../../workers/diagnosis.worker.ts', import.meta.url), {
+      type: 'module',
+    });
     worker.current = wrap<DiagnosisWorker>(raw);
     return () => {
       worker.current = null;

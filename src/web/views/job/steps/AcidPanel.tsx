@@ -13,7 +13,9 @@ import type { PanelProps } from '../../../inputs/Card.tsx';
 /** Bulk acid before it goes in: its lot, its SG corrected while it is typed, and both temperatures. */
 export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'acid'> }) {
   const now = useNow();
-  const lots = (useLots().data?.lots ?? []).filter((l) => l.kind === 'acid' && l.leftMl > 0 && (l.expiresAt === null || l.expiresAt > now));
+  const lots = (useLots().data?.lots ?? []).filter(
+    (l) => l.kind === 'acid' && l.leftMl > 0 && (l.expiresAt === null || l.expiresAt > now),
+  );
   const [lot, setLot] = useState('');
   const [texts, setTexts] = useState({ sg: '', acid: '', battery: '' });
   const [faults, setFaults] = useState<Partial<Record<keyof typeof texts, string>>>({});
@@ -21,7 +23,10 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
   const wanted = job.plan.figures.fillSg.value;
   const sg = parseReading(texts.sg, 'specificGravity');
   const acid = parseReading(texts.acid, 'temperature', rules.temperatureUnit);
-  const battery = texts.battery.trim() === '' ? null : parseReading(texts.battery, 'temperature', rules.temperatureUnit);
+  const battery =
+    texts.battery.trim() === ''
+      ? null
+      : parseReading(texts.battery, 'temperature', rules.temperatureUnit);
   const corrected = sg.ok && acid.ok ? correctSg(sg.value, acid.value) : null;
   const off = corrected === null ? null : corrected - wanted;
   const right = off !== null && Math.abs(off) <= SG_OFF + 1e-9;
@@ -33,7 +38,11 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const said = (p: ParsedReading | null) => (p && !p.ok ? p.message : undefined);
-    const found = Object.fromEntries(Object.entries({ sg: said(sg), acid: said(acid), battery: said(battery) }).filter(([, m]) => m)) as typeof faults;
+    const found = Object.fromEntries(
+      Object.entries({ sg: said(sg), acid: said(acid), battery: said(battery) }).filter(
+        ([, m]) => m,
+      ),
+    ) as typeof faults;
     setFaults(found);
     if (!sg.ok || !acid.ok || (battery && !battery.ok)) return;
     await sender.send({
@@ -51,7 +60,14 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
       <div className="flex flex-wrap items-start gap-3">
         <div className="w-52">
           <Labelled label="Lot of the acid" message={sender.problem?.fields['lot']}>
-            <input className="field" list="acid-lots" autoComplete="off" autoFocus value={lot} onChange={(e) => setLot(e.target.value)} />
+            <input
+              className="field"
+              list="acid-lots"
+              autoComplete="off"
+              autoFocus
+              value={lot}
+              onChange={(e) => setLot(e.target.value)}
+            />
             <datalist id="acid-lots">
               {lots.map((l) => (
                 <option key={l.code} value={l.code}>
@@ -86,15 +102,22 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
           message={faults.battery}
           temperatureUnit={rules.temperatureUnit}
         />
-        <button type="submit" className="act mt-6 min-h-12!" disabled={sender.busy || lot.trim() === ''}>
+        <button
+          type="submit"
+          className="act mt-6 min-h-12!"
+          disabled={sender.busy || lot.trim() === ''}
+        >
           It may go in
         </button>
       </div>
       {corrected !== null && off !== null && (
         <p className={`rounded-md px-4 py-2 text-lg ${right ? 'bg-moss-pale' : 'bg-ochre-pale'}`}>
           {right ? '✓ ' : '✕ '}
-          <b>SG {corrected.toFixed(3)} at 25 °C</b>: 0.0007 for each °C away. {wanted.toFixed(3)} is wanted
-          {right ? '.' : `, so it is ${Math.abs(off).toFixed(3)} too ${off > 0 ? 'strong' : 'weak'}. Mix it right in the wet room.`}
+          <b>SG {corrected.toFixed(3)} at 25 °C</b>: 0.0007 for each °C away. {wanted.toFixed(3)} is
+          wanted
+          {right
+            ? '.'
+            : `, so it is ${Math.abs(off).toFixed(3)} too ${off > 0 ? 'strong' : 'weak'}. Mix it right in the wet room.`}
         </p>
       )}
       <ProblemLine sender={sender} />

@@ -24,7 +24,11 @@ export function CapacityPanel(props: CapacityProps) {
 
 function Start({ step, job, sender, rules }: CapacityProps) {
   const { testA, cutoffV } = job.plan.figures;
-  const [texts, setTexts] = useState({ amps: testA?.value.toFixed(1) ?? '', cutoff: cutoffV?.value.toFixed(2) ?? '', celsius: '' });
+  const [texts, setTexts] = useState({
+    amps: testA?.value.toFixed(1) ?? '',
+    cutoff: cutoffV?.value.toFixed(2) ?? '',
+    celsius: '',
+  });
   const [faults, setFaults] = useState<Partial<Record<keyof typeof texts, string>>>({});
   const rest = restRun(job);
   const served = rules.instruments.some((i) => i.kind === 'load');
@@ -65,15 +69,23 @@ function Start({ step, job, sender, rules }: CapacityProps) {
   return (
     <>
       {rest?.end !== 'done' && (
-        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">It did not rest its whole time. The test counts, and is marked: it flatters a little.</p>
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          It did not rest its whole time. The test counts, and is marked: it flatters a little.
+        </p>
       )}
       {served && (
         <div className="flex w-full flex-wrap items-center gap-x-5 gap-y-2 rounded-md bg-hair px-4 py-3">
           <p className="max-w-[58ch] min-w-60 flex-1 text-lg leading-tight">
-            <b>An instrument can do this:</b> down to {cutoffV?.value.toFixed(2)} V with {testA?.value.toFixed(1)} A, minutes written down by itself, and
-            charged full at once. Nobody has to stand by.
+            <b>An instrument can do this:</b> down to {cutoffV?.value.toFixed(2)} V with{' '}
+            {testA?.value.toFixed(1)} A, minutes written down by itself, and charged full at once.
+            Nobody has to stand by.
           </p>
-          <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'testByInstrument', stepId: step.id })}>
+          <button
+            type="button"
+            className="act"
+            disabled={sender.busy}
+            onClick={() => void sender.send({ type: 'testByInstrument', stepId: step.id })}
+          >
             Let an instrument test it
           </button>
         </div>
@@ -93,7 +105,11 @@ function Start({ step, job, sender, rules }: CapacityProps) {
         {amps > 0 && (
           <p className="text-lg leading-tight">
             <span className="label block">A sound one lasts about</span>
-            <b className="font-label text-2xl font-semibold">{formatDuration(expectedMinutes(amps, linesOf(job.plan).capacity, job.plan.model.c20Ah) * 60)}</b>
+            <b className="font-label text-2xl font-semibold">
+              {formatDuration(
+                expectedMinutes(amps, linesOf(job.plan).capacity, job.plan.model.c20Ah) * 60,
+              )}
+            </b>
           </p>
         )}
       </div>
@@ -104,7 +120,12 @@ function Start({ step, job, sender, rules }: CapacityProps) {
       </div>
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap items-center gap-3">
-        <button type="button" className={served ? 'act-quiet' : 'act'} disabled={sender.busy} onClick={start}>
+        <button
+          type="button"
+          className={served ? 'act-quiet' : 'act'}
+          disabled={sender.busy}
+          onClick={start}
+        >
           Load is on, clock runs
         </button>
       </div>
@@ -123,13 +144,24 @@ function Running({ step, job, sender, now, rules }: CapacityProps) {
   const shown = minutes.trim() === '' ? ranMin : Number(minutes.replace(',', '.'));
   const soFar =
     shown > 0.5
-      ? capacityOfTest(job, { currentA: discharge.currentA, minutes: shown, cutoffV: discharge.cutoffV, temperatureC: discharge.temperatureC, method: 'hand' })
+      ? capacityOfTest(job, {
+          currentA: discharge.currentA,
+          minutes: shown,
+          cutoffV: discharge.cutoffV,
+          temperatureC: discharge.temperatureC,
+          method: 'hand',
+        })
       : null;
   const end = () => {
     const v = parseReading(volts, 'voltage', rules.temperatureUnit);
     if (!v.ok) return setFault(v.message);
     if (!(shown > 0)) return setFault('Minutes, from the clock.');
-    return void sender.send({ type: 'endDischarge', stepId: step.id, minutes: Math.round(shown * 10) / 10, endV: v.value });
+    return void sender.send({
+      type: 'endDischarge',
+      stepId: step.id,
+      minutes: Math.round(shown * 10) / 10,
+      endV: v.value,
+    });
   };
   return (
     <>
@@ -157,7 +189,10 @@ function Running({ step, job, sender, now, rules }: CapacityProps) {
           </p>
         )}
       </div>
-      <p className="text-soft">By hand its volts are read at least every quarter of an hour, oftener towards the end. The bench reminds you; late, it rings.</p>
+      <p className="text-soft">
+        By hand its volts are read at least every quarter of an hour, oftener towards the end. The
+        bench reminds you; late, it rings.
+      </p>
       <div className="flex flex-wrap items-start gap-3">
         <div className="w-44">
           <ReadingField

@@ -7,7 +7,9 @@ import type { PanelProps } from '../../../inputs/Card.tsx';
 
 /** SG of every cell; the last ones read stand beside it, corrected to the shop's reference. */
 export function CellsPanel({ job, sender, rules }: PanelProps) {
-  const last = standingReadings(job.state, 'cells').findLast((r) => r.cells?.some((c) => c.specificGravity !== undefined));
+  const last = standingReadings(job.state, 'cells').findLast((r) =>
+    r.cells?.some((c) => c.specificGravity !== undefined),
+  );
   const celsius = last?.values.temperatureC;
   return (
     <>
@@ -16,13 +18,21 @@ export function CellsPanel({ job, sender, rules }: PanelProps) {
         ask={['specificGravity']}
         act="Keep the cells"
         sender={sender}
-        onSend={(cells, values, sure) => sender.send({ type: 'read', role: 'cells', values, cells, takenAt: momentOfAct(), sure })}
+        onSend={(cells, values, sure) =>
+          sender.send({ type: 'read', role: 'cells', values, cells, takenAt: momentOfAct(), sure })
+        }
       />
       {last?.cells && celsius !== undefined && (
         <p className="text-lg text-soft">
           Last time:{' '}
-          {last.cells.map((c) => (c.specificGravity === undefined ? '–' : correctSg(c.specificGravity, celsius, rules.sgReferenceC).toFixed(3))).join('  ')} at{' '}
-          {rules.sgReferenceC} °C.
+          {last.cells
+            .map((c) =>
+              c.specificGravity === undefined
+                ? '–'
+                : correctSg(c.specificGravity, celsius, rules.sgReferenceC).toFixed(3),
+            )
+            .join('  ')}{' '}
+          at {rules.sgReferenceC} °C.
         </p>
       )}
       <ProblemLine sender={sender} />

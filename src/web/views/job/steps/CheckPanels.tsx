@@ -12,7 +12,12 @@ export function AcknowledgePanel({ step, sender }: PanelProps & { step: StepOf<'
   return (
     <>
       <ProblemLine sender={sender} />
-      <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'acknowledge', stepId: step.id })}>
+      <button
+        type="button"
+        className="act"
+        disabled={sender.busy}
+        onClick={() => void sender.send({ type: 'acknowledge', stepId: step.id })}
+      >
         All of it is in place
       </button>
     </>
@@ -30,7 +35,10 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
     <>
       <ul className="grid w-full max-w-2xl gap-2">
         {step.checks.map((check) => (
-          <li key={check.id} className="flex flex-wrap items-center gap-3 border-b border-hair pb-2">
+          <li
+            key={check.id}
+            className="flex flex-wrap items-center gap-3 border-b border-hair pb-2"
+          >
             <span className="min-w-52 flex-1 text-lg">{fillText(check.text, job.plan)}</span>
             <span role="group" aria-label={fillText(check.text, job.plan)} className="flex gap-2">
               {check.answers.map((word, i) => {
@@ -53,7 +61,11 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
           </li>
         ))}
       </ul>
-      {held && !failed && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{fillText(held.hold ?? '', job.plan)}</p>}
+      {held && !failed && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          {fillText(held.hold ?? '', job.plan)}
+        </p>
+      )}
       <ProblemLine sender={sender} />
       {failed ? (
         <ReasonDialog
@@ -71,7 +83,12 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
           onConfirm={send}
         />
       ) : (
-        <button type="button" className="act" disabled={!complete || held !== undefined || sender.busy} onClick={() => void send()}>
+        <button
+          type="button"
+          className="act"
+          disabled={!complete || held !== undefined || sender.busy}
+          onClick={() => void send()}
+        >
           Checked
         </button>
       )}
@@ -80,7 +97,13 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
 }
 
 /** The code on the pack against the code the model calls for. */
-export function PackPanel({ step, job, sender, now, rules }: PanelProps & { step: StepOf<'pack'> }) {
+export function PackPanel({
+  step,
+  job,
+  sender,
+  now,
+  rules,
+}: PanelProps & { step: StepOf<'pack'> }) {
   const [code, setCode] = useState('');
   const [lot, setLot] = useState('');
   const wanted = job.plan.model.electrolyteCode;
@@ -109,18 +132,31 @@ export function PackPanel({ step, job, sender, now, rules }: PanelProps & { step
         </label>
         <label className="min-w-36 flex-1">
           <span className="label">Lot</span>
-          <input className="field" autoComplete="off" value={lot} onChange={(e) => setLot(e.target.value)} />
+          <input
+            className="field"
+            autoComplete="off"
+            value={lot}
+            onChange={(e) => setLot(e.target.value)}
+          />
         </label>
-        <button type="submit" className="act min-h-12!" disabled={sender.busy || code.trim() === '' || lot.trim() === ''}>
+        <button
+          type="submit"
+          className="act min-h-12!"
+          disabled={sender.busy || code.trim() === '' || lot.trim() === ''}
+        >
           Match
         </button>
       </div>
       <ProblemLine sender={sender} />
       {refused.length > 0 && (
-        <div role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg">
+        <div
+          role="alert"
+          className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-3 text-lg"
+        >
           {refused.map((p) => (
             <p key={p.at}>
-              <b>✕ {p.code} refused</b> at {formatMoment(p.at, now, rules.timeZone)}. Another code is another quantity of acid.
+              <b>✕ {p.code} refused</b> at {formatMoment(p.at, now, rules.timeZone)}. Another code
+              is another quantity of acid.
             </p>
           ))}
           <p>Fetch the pack marked {wanted}. Nobody can wave another one through.</p>
@@ -140,9 +176,16 @@ export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepO
   const needsReason = sender.problem?.fields['reason'] !== undefined;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const celsius = step.temperature ? parseReading(text, 'temperature', rules.temperatureUnit) : null;
-    const ml = step.amount ? parseReading(amount, 'volume', rules.temperatureUnit, rules.volumeUnit) : null;
-    const found = { ...(celsius?.ok === false ? { temperature: celsius.message } : {}), ...(ml?.ok === false ? { amount: ml.message } : {}) };
+    const celsius = step.temperature
+      ? parseReading(text, 'temperature', rules.temperatureUnit)
+      : null;
+    const ml = step.amount
+      ? parseReading(amount, 'volume', rules.temperatureUnit, rules.volumeUnit)
+      : null;
+    const found = {
+      ...(celsius?.ok === false ? { temperature: celsius.message } : {}),
+      ...(ml?.ok === false ? { amount: ml.message } : {}),
+    };
     setFaults(found);
     if (Object.keys(found).length > 0) return;
     await sender.send({
@@ -155,7 +198,11 @@ export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepO
   };
   const asks = step.temperature ?? step.amount;
   return (
-    <form onSubmit={(e) => void submit(e)} noValidate className="flex w-full max-w-2xl flex-wrap items-start gap-3">
+    <form
+      onSubmit={(e) => void submit(e)}
+      noValidate
+      className="flex w-full max-w-2xl flex-wrap items-start gap-3"
+    >
       {step.temperature && (
         <div className="max-w-48">
           <ReadingField
@@ -189,7 +236,11 @@ export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepO
           />
         </div>
       )}
-      <button type="submit" className={`act min-h-12! ${asks ? 'mt-6' : ''}`} disabled={sender.busy}>
+      <button
+        type="submit"
+        className={`act min-h-12! ${asks ? 'mt-6' : ''}`}
+        disabled={sender.busy}
+      >
         {step.act}
       </button>
       <div className="grid w-full gap-2">

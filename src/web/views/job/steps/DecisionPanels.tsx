@@ -19,7 +19,10 @@ const WORDS = {
 export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<'verdict'> }) {
   const verdict = judge(job);
   const { title, act } = WORDS[verdict.outcome];
-  const reopen = verdict.restV === null ? stepOfKind(job.procedure, 'measure') : stepOfKind(job.procedure, 'load');
+  const reopen =
+    verdict.restV === null
+      ? stepOfKind(job.procedure, 'measure')
+      : stepOfKind(job.procedure, 'load');
   return (
     <>
       <div
@@ -37,7 +40,9 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
         {verdict.socPercent !== null && (
           <p className="mt-1 text-lg">
             About {verdict.socPercent.toFixed(0)} % charged
-            {verdict.socBand && ` (${verdict.socBand.low.toFixed(0)}–${verdict.socBand.high.toFixed(0)})`}, from the rest voltage and{' '}
+            {verdict.socBand &&
+              ` (${verdict.socBand.low.toFixed(0)}–${verdict.socBand.high.toFixed(0)})`}
+            , from the rest voltage and{' '}
             {verdict.socBy === 'acid'
               ? `the acid it was filled with, SG ${job.plan.figures.fillSg.value.toFixed(3)}`
               : `the usual ${jobChemistry(job).name} table`}
@@ -62,7 +67,12 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
           onConfirm={(reason) => sender.send({ type: 'reopen', stepId: reopen?.id ?? '', reason })}
         />
       ) : (
-        <button type="button" className="act" disabled={sender.busy} onClick={() => void sender.send({ type: 'giveVerdict', stepId: step.id })}>
+        <button
+          type="button"
+          className="act"
+          disabled={sender.busy}
+          onClick={() => void sender.send({ type: 'giveVerdict', stepId: step.id })}
+        >
           {act}
         </button>
       )}
@@ -84,7 +94,9 @@ export function HandoverPanel({ step, wire, sender }: PanelProps & { step: StepO
           type="button"
           className="act"
           disabled={sender.busy}
-          onClick={() => void sender.send({ type: 'handOver', stepId: step.id, destination: 'customer' })}
+          onClick={() =>
+            void sender.send({ type: 'handOver', stepId: step.id, destination: 'customer' })
+          }
         >
           Handed to {wire.battery.owner}
         </button>
@@ -92,7 +104,9 @@ export function HandoverPanel({ step, wire, sender }: PanelProps & { step: StepO
           type="button"
           className="act-quiet"
           disabled={sender.busy}
-          onClick={() => void sender.send({ type: 'handOver', stepId: step.id, destination: 'shelf' })}
+          onClick={() =>
+            void sender.send({ type: 'handOver', stepId: step.id, destination: 'shelf' })
+          }
         >
           Onto the shelf
         </button>
@@ -116,7 +130,13 @@ export function LeadPanel({ job, sender }: PanelProps) {
   const failed = job.state.verdict?.outcome === 'lead';
   const offered = DECISIONS.filter((d) => d.failed === null || d.failed === failed);
   return (
-    <Card tone="stop" eyebrow="With the lead" title={failed ? 'It failed its test twice' : (job.state.escalation?.reason ?? 'Handed to the lead')}>
+    <Card
+      tone="stop"
+      eyebrow="With the lead"
+      title={
+        failed ? 'It failed its test twice' : (job.state.escalation?.reason ?? 'Handed to the lead')
+      }
+    >
       {failed && (
         <ul className="text-lg">
           {job.state.verdict?.reasons.map((r) => (
@@ -150,7 +170,9 @@ export function LeadPanel({ job, sender }: PanelProps) {
             title={offered.find((d) => d.decision === decision)?.label ?? 'Decide'}
             explain="The decision and its reason are signed and go on the sheet."
             act="Sign it"
-            onConfirm={(reason) => (decision ? sender.send({ type: 'leadDecide', decision, reason }) : false)}
+            onConfirm={(reason) =>
+              decision ? sender.send({ type: 'leadDecide', decision, reason }) : false
+            }
           />
         </>
       ) : (

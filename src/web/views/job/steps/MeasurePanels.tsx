@@ -19,7 +19,9 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
   const rest = job.state.runs.findLast((r) => r.attempt === job.state.attempt && r.dueAt !== null);
   const last = standingReadings(job.state, 'rest').findLast((r) => r.attempt === job.state.attempt);
   const early = rest?.dueAt && now < rest.dueAt;
-  const settled = last?.marks.some((m) => m === 'early' || m === 'surface') ? settledEstimate(job) : null;
+  const settled = last?.marks.some((m) => m === 'early' || m === 'surface')
+    ? settledEstimate(job)
+    : null;
   return (
     <>
       <div className="w-40">
@@ -27,18 +29,23 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       </div>
       {early && rest.dueAt && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
-          The rest was cut short. A voltage can be judged from {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as early.
+          The rest was cut short. A voltage can be judged from{' '}
+          {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as
+          early.
         </p>
       )}
       {last?.marks.includes('surface') && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
-          {last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface charge. It is kept, not judged. Let it rest and read again.
-          {job.procedure.purpose === 'recover' && ' The same a second time counts: one that has lost water has stronger acid.'}
+          {last.values.voltageV?.toFixed(2)} V is above any rested battery of this kind: surface
+          charge. It is kept, not judged. Let it rest and read again.
+          {job.procedure.purpose === 'recover' &&
+            ' The same a second time counts: one that has lost water has stronger acid.'}
         </p>
       )}
       {last?.marks.includes('early') && (
         <p className="text-lg text-soft">
-          Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules.timeZone)}, not judged.
+          Read early: {last.values.voltageV?.toFixed(2)} V at{' '}
+          {formatMoment(last.at, now, rules.timeZone)}, not judged.
         </p>
       )}
       {settled && <p className="rounded-md bg-slate-pale px-4 py-2 text-lg">{settled.sentence}</p>}
@@ -49,7 +56,9 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
           sender={sender}
           autoFocus
           place={job.state.charge?.place}
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })}
+          onSend={(values, sure) =>
+            sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })
+          }
         />
       </div>
       <ProblemLine sender={sender} />
@@ -68,12 +77,15 @@ export function ArrivalPanel({ sender, job }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'arrival', values, takenAt: momentOfAct(), sure })}
+          onSend={(values, sure) =>
+            sender.send({ type: 'read', role: 'arrival', values, takenAt: momentOfAct(), sure })
+          }
         />
       </div>
       <p className="max-w-[70ch] text-soft">
-        Full is about {restVoltageAtCharge(100, job.plan.model.cells, jobChemistry(job)).toFixed(2)} V, half about{' '}
-        {restVoltageAtCharge(50, job.plan.model.cells, jobChemistry(job)).toFixed(2)} V ({jobChemistry(job).name} table, 25 °C).
+        Full is about {restVoltageAtCharge(100, job.plan.model.cells, jobChemistry(job)).toFixed(2)}{' '}
+        V, half about {restVoltageAtCharge(50, job.plan.model.cells, jobChemistry(job)).toFixed(2)}{' '}
+        V ({jobChemistry(job).name} table, 25 °C).
       </p>
       <ProblemLine sender={sender} />
     </>
@@ -127,7 +139,11 @@ function AnalyserTest({ job, sender }: PanelProps) {
           </div>
         )}
         <Labelled label="Analyser set to">
-          <select className="field" value={standard} onChange={(e) => setStandard(e.target.value as CcaStandard)}>
+          <select
+            className="field"
+            value={standard}
+            onChange={(e) => setStandard(e.target.value as CcaStandard)}
+          >
             {CCA_STANDARDS.map((s) => (
               <option key={s}>{s}</option>
             ))}
@@ -142,7 +158,16 @@ function AnalyserTest({ job, sender }: PanelProps) {
           sender={sender}
           autoFocus
           place={job.state.charge?.place}
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'analyser', values, standard, takenAt: momentOfAct(), sure })}
+          onSend={(values, sure) =>
+            sender.send({
+              type: 'read',
+              role: 'analyser',
+              values,
+              standard,
+              takenAt: momentOfAct(),
+              sure,
+            })
+          }
         />
       </div>
       <ProblemLine sender={sender} />
@@ -160,7 +185,10 @@ function LoadTest({ job, sender }: PanelProps) {
   useEffect(() => {
     if (started === null) return undefined;
     // The load is on in real seconds, whatever the bench clock does.
-    const timer = setInterval(() => setLeft(Math.max(0, loadS.value - (performance.now() - started) / 1000)), 100);
+    const timer = setInterval(
+      () => setLeft(Math.max(0, loadS.value - (performance.now() - started) / 1000)),
+      100,
+    );
     return () => clearInterval(timer);
   }, [started, loadS.value]);
   return (
@@ -173,11 +201,22 @@ function LoadTest({ job, sender }: PanelProps) {
           <FigureButton figure={loadMinV} />
         </div>
         <p className="max-w-60 text-[15px] text-soft">
-          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the
-          temperature you type.
+          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C{' '}
+          {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the temperature you
+          type.
         </p>
-        <button type="button" className="act-quiet min-h-16! min-w-40" onClick={() => setStarted(performance.now())}>
-          {started === null ? 'Load is on' : left > 0 ? <b className="text-3xl">{Math.ceil(left)} s</b> : 'Read now, load off'}
+        <button
+          type="button"
+          className="act-quiet min-h-16! min-w-40"
+          onClick={() => setStarted(performance.now())}
+        >
+          {started === null ? (
+            'Load is on'
+          ) : left > 0 ? (
+            <b className="text-3xl">{Math.ceil(left)} s</b>
+          ) : (
+            'Read now, load off'
+          )}
         </button>
       </div>
       <div className="w-full">
@@ -188,7 +227,9 @@ function LoadTest({ job, sender }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure })}
+          onSend={(values, sure) =>
+            sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure })
+          }
         />
       </div>
       <ProblemLine sender={sender} />

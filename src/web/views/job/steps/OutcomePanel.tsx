@@ -22,7 +22,13 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
   const verdict = judgeRecovery(job);
   const [picked, setPicked] = useState<RecoveryOutcome>(verdict.suggested);
   const disposal = disposalOf(job);
-  const send = (reason?: string) => sender.send({ type: 'giveOutcome', stepId: step.id, outcome: picked, ...(reason ? { reason } : {}) });
+  const send = (reason?: string) =>
+    sender.send({
+      type: 'giveOutcome',
+      stepId: step.id,
+      outcome: picked,
+      ...(reason ? { reason } : {}),
+    });
   const act = (
     <button
       type="button"
@@ -65,15 +71,18 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
               }}
             >
               <b className="block font-label text-lg leading-tight">{OUTCOMES[key].name}</b>
-              <span className="text-[15px] leading-tight">{allowed ? OUTCOMES[key].plain : 'The numbers do not carry it.'}</span>
+              <span className="text-[15px] leading-tight">
+                {allowed ? OUTCOMES[key].plain : 'The numbers do not carry it.'}
+              </span>
             </button>
           );
         })}
       </div>
       {picked === 'recycle' && (
         <p className="text-lg">
-          To the recycler: {disposal.core}, about {disposal.acidL.toFixed(1)} L of acid in it; {disposal.bicarbonateKg.toFixed(1)} kg of bicarbonate at hand.
-          Upright, posts covered, in a tub; local rules first.
+          To the recycler: {disposal.core}, about {disposal.acidL.toFixed(1)} L of acid in it;{' '}
+          {disposal.bicarbonateKg.toFixed(1)} kg of bicarbonate at hand. Upright, posts covered, in
+          a tub; local rules first.
         </p>
       )}
       <ProblemLine sender={sender} />
@@ -105,10 +114,14 @@ export function HoldPanel({ sender }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) => sender.send({ type: 'read', role: 'hold', values, takenAt: momentOfAct(), sure })}
+          onSend={(values, sure) =>
+            sender.send({ type: 'read', role: 'hold', values, takenAt: momentOfAct(), sure })
+          }
         />
       </div>
-      <p className="max-w-[70ch] text-soft">Warm, it loses more: the rate doubles each 10 °C, and the temperature is taken out of it.</p>
+      <p className="max-w-[70ch] text-soft">
+        Warm, it loses more: the rate doubles each 10 °C, and the temperature is taken out of it.
+      </p>
       <ProblemLine sender={sender} />
     </>
   );

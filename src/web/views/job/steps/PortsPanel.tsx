@@ -8,9 +8,13 @@ import type { PanelProps } from '../../../inputs/Card.tsx';
 export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'ports'> }) {
   const { cells } = job.plan.model;
   const [first] = step.answers;
-  const [ports, setPorts] = useState<(string | null)[]>(() => Array.from({ length: cells }, () => null));
+  const [ports, setPorts] = useState<(string | null)[]>(() =>
+    Array.from({ length: cells }, () => null),
+  );
   const answer = (id: string | null) => step.answers.find((a) => a.id === id);
-  const next = (id: string | null) => step.answers[(step.answers.findIndex((a) => a.id === id) + 1) % step.answers.length]?.id ?? null;
+  const next = (id: string | null) =>
+    step.answers[(step.answers.findIndex((a) => a.id === id) + 1) % step.answers.length]?.id ??
+    null;
   const complete = ports.every((p) => p !== null);
   const [reason, setReason] = useState('');
   const odd = ports.some((p) => answer(p)?.deviation) && job.plan.overNeedsReason;
@@ -51,19 +55,31 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
       </p>
       {step.passes && (
         <p className="text-lg">
-          Pass {made + 1} of at most {step.passes.most}.{again && ' It stands once more after this one.'}
+          Pass {made + 1} of at most {step.passes.most}.
+          {again && ' It stands once more after this one.'}
         </p>
       )}
       {odd && (
         <label className="w-full max-w-xl">
-          <span className="label">Why it stays so full, for the sheet (or draw it down to the mark)</span>
+          <span className="label">
+            Why it stays so full, for the sheet (or draw it down to the mark)
+          </span>
           <input className="field" value={reason} onChange={(e) => setReason(e.target.value)} />
         </label>
       )}
-      {bad && <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">{fillText(step.hold, job.plan)}</p>}
+      {bad && (
+        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+          {fillText(step.hold, job.plan)}
+        </p>
+      )}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">
-        <button type="button" className="act-quiet" onClick={() => setPorts(ports.map((p) => p ?? first?.id ?? null))} disabled={complete}>
+        <button
+          type="button"
+          className="act-quiet"
+          onClick={() => setPorts(ports.map((p) => p ?? first?.id ?? null))}
+          disabled={complete}
+        >
           {first?.label} in all the others
         </button>
         <button
@@ -71,7 +87,12 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
           className="act"
           disabled={!complete || bad || (odd && reason.trim().length < 3) || sender.busy}
           onClick={() =>
-            void sender.send({ type: 'answerPorts', stepId: step.id, ports: ports as string[], ...(reason.trim() ? { reason: reason.trim() } : {}) })
+            void sender.send({
+              type: 'answerPorts',
+              stepId: step.id,
+              ports: ports as string[],
+              ...(reason.trim() ? { reason: reason.trim() } : {}),
+            })
           }
         >
           {again ? 'Checked, let it stand again' : 'Checked'}

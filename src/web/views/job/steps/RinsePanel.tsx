@@ -20,7 +20,8 @@ export function RinsePanel({ step, job, sender, rules }: PanelProps & { step: St
   const submit = (event: FormEvent) => {
     event.preventDefault();
     setFault(parsed.ok ? undefined : parsed.message);
-    if (parsed.ok && sediment) void sender.send({ type: 'rinse', stepId: step.id, sediment, drainedMl: parsed.value });
+    if (parsed.ok && sediment)
+      void sender.send({ type: 'rinse', stepId: step.id, sediment, drainedMl: parsed.value });
   };
   return (
     <form onSubmit={submit} noValidate className="grid w-full gap-4">
@@ -56,12 +57,17 @@ export function RinsePanel({ step, job, sender, rules }: PanelProps & { step: St
         </div>
         {waste && (
           <p className="pb-2 text-lg">
-            <b>{waste.bicarbonateKg.toFixed(1)} kg</b> of bicarbonate would neutralise it. It goes to the licensed recycler all the same.
+            <b>{waste.bicarbonateKg.toFixed(1)} kg</b> of bicarbonate would neutralise it. It goes
+            to the licensed recycler all the same.
           </p>
         )}
       </div>
       <ProblemLine sender={sender} />
-      <button type="submit" className="act justify-self-start" disabled={sender.busy || sediment === null || text.trim() === ''}>
+      <button
+        type="submit"
+        className="act justify-self-start"
+        disabled={sender.busy || sediment === null || text.trim() === ''}
+      >
         Drained and rinsed
       </button>
     </form>

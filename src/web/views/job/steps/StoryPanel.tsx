@@ -41,16 +41,22 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
   const coldest = numberOf(texts.coldest);
   /** What was typed and cannot be read is said, and never passed over as not known. */
   const read = () => {
-    const spans = { days: texts.days.trim() ? parseSpan(texts.days, 'days') : null, years: texts.years.trim() ? parseSpan(texts.years, 'years') : null };
+    const spans = {
+      days: texts.days.trim() ? parseSpan(texts.days, 'days') : null,
+      years: texts.years.trim() ? parseSpan(texts.years, 'years') : null,
+    };
     const found: typeof faults = {};
     for (const key of ['days', 'years'] as const) {
       const span = spans[key];
       if (span?.ok === false) found[key] = span.message;
     }
-    for (const key of ['coldest', 'mass', 'crank'] as const) if (texts[key].trim() && numberOf(texts[key]) === null) found[key] = 'Not a number.';
+    for (const key of ['coldest', 'mass', 'crank'] as const)
+      if (texts[key].trim() && numberOf(texts[key]) === null) found[key] = 'Not a number.';
     setFaults(found);
     const daysOf = (span: ParsedSpan | null) => (span?.ok ? span.days : null);
-    return Object.keys(found).length > 0 ? null : { days: daysOf(spans.days), years: daysOf(spans.years) };
+    return Object.keys(found).length > 0
+      ? null
+      : { days: daysOf(spans.days), years: daysOf(spans.years) };
   };
   const tell = () => {
     const spans = read();
@@ -62,7 +68,12 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         story,
         standingDays: spans.days,
         ageYears: spans.years === null ? null : Math.round((spans.years / 365.25) * 100) / 100,
-        coldestC: coldest === null ? null : rules.temperatureUnit === 'F' ? ((coldest - 32) * 5) / 9 : coldest,
+        coldestC:
+          coldest === null
+            ? null
+            : rules.temperatureUnit === 'F'
+              ? ((coldest - 32) * 5) / 9
+              : coldest,
         whitePost: white,
         eye,
         crankV: numberOf(texts.crank),
@@ -82,7 +93,11 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
             onClick={() => setStory(key)}
           >
             <b className="block font-label text-lg leading-tight">{STORIES[key].name}</b>
-            <span className={`mt-0.5 text-[15px] leading-tight ${story === key ? '' : 'text-soft'}`}>{STORIES[key].plain}</span>
+            <span
+              className={`mt-0.5 text-[15px] leading-tight ${story === key ? '' : 'text-soft'}`}
+            >
+              {STORIES[key].plain}
+            </span>
           </button>
         ))}
         <button
@@ -91,8 +106,12 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
           className={`flex min-h-16 flex-col justify-start rounded-md border px-3 py-2 text-left ${white ? 'border-ink bg-ink text-sheet' : 'border-line hover:bg-hair'}`}
           onClick={() => setWhite(!white)}
         >
-          <b className="block font-label text-lg leading-tight">White growth on the positive post</b>
-          <span className={`mt-0.5 text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>It sat undercharged. Beside any story.</span>
+          <b className="block font-label text-lg leading-tight">
+            White growth on the positive post
+          </b>
+          <span className={`mt-0.5 text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>
+            It sat undercharged. Beside any story.
+          </span>
         </button>
       </div>
       <div className="grid w-full grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
@@ -102,7 +121,11 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         {field('mass', 'Mass by its label, wet', 'kg')}
         {field('crank', 'Least volts cranking, if read', 'V')}
         <Labelled label="Charge eye, if it has one">
-          <select className="field" value={eye ?? ''} onChange={(e) => setEye((e.target.value || null) as EyeColour | null)}>
+          <select
+            className="field"
+            value={eye ?? ''}
+            onChange={(e) => setEye((e.target.value || null) as EyeColour | null)}
+          >
             <option value="">None, or not looked at</option>
             <option value="full">Says full</option>
             <option value="low">Says low</option>
@@ -111,7 +134,12 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         </Labelled>
       </div>
       <ProblemLine sender={sender} />
-      <button type="button" className="act" disabled={story === null || sender.busy} onClick={() => void tell()}>
+      <button
+        type="button"
+        className="act"
+        disabled={story === null || sender.busy}
+        onClick={() => void tell()}
+      >
         That is its story
       </button>
     </>

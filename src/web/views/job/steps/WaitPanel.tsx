@@ -12,7 +12,13 @@ import type { PanelProps } from '../../../inputs/Card.tsx';
 import { settledEstimate } from '../settled.ts';
 
 /** A wait keeps its own clock on the server; this only shows it, and takes what is done meanwhile. */
-export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step: StepOf<'wait'> }) {
+export function WaitPanel({
+  step,
+  job,
+  sender,
+  now,
+  rules,
+}: PanelProps & { step: StepOf<'wait'> }) {
   const due = job.state.current?.dueAt ?? now;
   const resting = step.figure === 'restS';
   const settled = resting ? settledEstimate(job) : null;
@@ -21,7 +27,9 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
       <div className="flex flex-wrap items-start gap-8">
         <p>
           <span className="label block">Leave it until</span>
-          <b className="font-label text-5xl leading-none font-semibold">{formatMomentBothWays(due, now, rules.timeZone)}</b>
+          <b className="font-label text-5xl leading-none font-semibold">
+            {formatMomentBothWays(due, now, rules.timeZone)}
+          </b>
         </p>
         <div className="w-36">
           <FigureButton figure={figureOf(job.plan, step.figure)} />
@@ -46,14 +54,20 @@ export function WaitPanel({ step, job, sender, now, rules }: PanelProps & { step
       )}
       {resting && (
         <details className="w-full">
-          <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-lg">Read it early anyway</summary>
-          <p className="mb-2 text-soft">Kept and marked as early. It cannot pass or fail the battery.</p>
+          <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-lg">
+            Read it early anyway
+          </summary>
+          <p className="mb-2 text-soft">
+            Kept and marked as early. It cannot pass or fail the battery.
+          </p>
           <ReadingForm
             must={['voltageV']}
             act="Keep early reading"
             sender={sender}
             quiet
-            onSend={(values, sure) => sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })}
+            onSend={(values, sure) =>
+              sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })
+            }
           />
         </details>
       )}
@@ -67,8 +81,11 @@ function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
   return (
     <div className="grid w-full gap-3">
       {soFar && (
-        <p className={`rounded-md px-4 py-2 text-lg ${soFar.weekLoss > linesOf(job.plan).grade.weekLoss ? 'bg-ochre-pale' : 'bg-slate-pale'}`}>
-          After {soFar.days.toFixed(1)} days it loses about <b>{(100 * Math.max(0, soFar.weekLoss)).toFixed(0)} % a week</b> at 20 °C;{' '}
+        <p
+          className={`rounded-md px-4 py-2 text-lg ${soFar.weekLoss > linesOf(job.plan).grade.weekLoss ? 'bg-ochre-pale' : 'bg-slate-pale'}`}
+        >
+          After {soFar.days.toFixed(1)} days it loses about{' '}
+          <b>{(100 * Math.max(0, soFar.weekLoss)).toFixed(0)} % a week</b> at 20 °C;{' '}
           {(100 * linesOf(job.plan).grade.weekLoss).toFixed(0)} % is the line.
         </p>
       )}
@@ -78,7 +95,9 @@ function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
         act="Keep this reading"
         sender={sender}
         quiet
-        onSend={(values, sure) => sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure })}
+        onSend={(values, sure) =>
+          sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure })
+        }
       />
     </div>
   );

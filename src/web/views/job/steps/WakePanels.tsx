@@ -1,5 +1,11 @@
 import { useMemo, useState } from 'react';
-import { WAKE_BELOW_12V, wakeCourse, wakeCurrents, type WakePair, GAUGES_MM2 } from '../../../../core/diagnosis/parallelWake.ts';
+import {
+  WAKE_BELOW_12V,
+  wakeCourse,
+  wakeCurrents,
+  type WakePair,
+  GAUGES_MM2,
+} from '../../../../core/diagnosis/parallelWake.ts';
 import { type ChemistryKey, forCells } from '../../../../core/batteries/chemistry.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import type { CellFeel } from '../../../../core/job/recoveryState.ts';
@@ -25,7 +31,9 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
     donorV: '',
     donorAh: String(model.c20Ah),
     leadM: '1',
-    chargerA: String(beside ? Math.min(USUAL_WAKE_A, 0.2 * model.c20Ah) : Math.round(0.5 * model.c20Ah) / 10),
+    chargerA: String(
+      beside ? Math.min(USUAL_WAKE_A, 0.2 * model.c20Ah) : Math.round(0.5 * model.c20Ah) / 10,
+    ),
     donorTag: '',
   });
   const [leadMm2, setLeadMm2] = useState<number>(16);
@@ -34,9 +42,24 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
     sender.clear();
   };
   const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
-  const [donorV, donorAh, leadM, chargerA] = [numberOf(texts.donorV), numberOf(texts.donorAh), numberOf(texts.leadM), numberOf(texts.chargerA)];
-  const known = beside && texts.donorV.trim() !== '' && [donorV, donorAh, leadM, chargerA].every((n) => n > 0);
-  const pair: WakePair = { donorV, donorAh, leadM, leadMm2, sleeperV, sleeperAh: model.c20Ah, cells: model.cells, chargerA };
+  const [donorV, donorAh, leadM, chargerA] = [
+    numberOf(texts.donorV),
+    numberOf(texts.donorAh),
+    numberOf(texts.leadM),
+    numberOf(texts.chargerA),
+  ];
+  const known =
+    beside && texts.donorV.trim() !== '' && [donorV, donorAh, leadM, chargerA].every((n) => n > 0);
+  const pair: WakePair = {
+    donorV,
+    donorAh,
+    leadM,
+    leadMm2,
+    sleeperV,
+    sleeperAh: model.c20Ah,
+    cells: model.cells,
+    chargerA,
+  };
   const currents = known ? wakeCurrents(pair) : null;
   const send = () =>
     sender.send({
@@ -63,16 +86,34 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
               autoFocus
             />
             <Labelled label="Donor holds, Ah">
-              <input className="field" inputMode="decimal" value={texts.donorAh} onChange={(e) => set('donorAh')(e.target.value)} />
+              <input
+                className="field"
+                inputMode="decimal"
+                value={texts.donorAh}
+                onChange={(e) => set('donorAh')(e.target.value)}
+              />
             </Labelled>
             <Labelled label="Its tag, if it has one">
-              <input className="field uppercase" value={texts.donorTag} onChange={(e) => set('donorTag')(e.target.value)} />
+              <input
+                className="field uppercase"
+                value={texts.donorTag}
+                onChange={(e) => set('donorTag')(e.target.value)}
+              />
             </Labelled>
             <Labelled label="Each lead, m">
-              <input className="field" inputMode="decimal" value={texts.leadM} onChange={(e) => set('leadM')(e.target.value)} />
+              <input
+                className="field"
+                inputMode="decimal"
+                value={texts.leadM}
+                onChange={(e) => set('leadM')(e.target.value)}
+              />
             </Labelled>
             <Labelled label="Its copper">
-              <select className="field" value={leadMm2} onChange={(e) => setLeadMm2(Number(e.target.value))}>
+              <select
+                className="field"
+                value={leadMm2}
+                onChange={(e) => setLeadMm2(Number(e.target.value))}
+              >
                 {GAUGES_MM2.map((mm2) => (
                   <option key={mm2} value={mm2}>
                     {mm2} mm²
@@ -82,7 +123,13 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
             </Labelled>
           </>
         )}
-        <ReadingField quantity="current" label="Charger set to" value={texts.chargerA} onChange={set('chargerA')} temperatureUnit={rules.temperatureUnit} />
+        <ReadingField
+          quantity="current"
+          label="Charger set to"
+          value={texts.chargerA}
+          onChange={set('chargerA')}
+          temperatureUnit={rules.temperatureUnit}
+        />
       </div>
       {currents && (
         <div
@@ -90,8 +137,15 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
           aria-label="Currents"
         >
           <div className="flex flex-wrap gap-x-8 gap-y-2">
-            <Figure label="When the clips go on" value={`${currents.inrushA.toFixed(0)} A`} more={`to ${currents.worstA.toFixed(0)} A`} />
-            <Figure label="Copper that carries it" value={currents.gaugeMm2 === null ? 'none usual' : `${currents.gaugeMm2} mm²`} />
+            <Figure
+              label="When the clips go on"
+              value={`${currents.inrushA.toFixed(0)} A`}
+              more={`to ${currents.worstA.toFixed(0)} A`}
+            />
+            <Figure
+              label="Copper that carries it"
+              value={currents.gaugeMm2 === null ? 'none usual' : `${currents.gaugeMm2} mm²`}
+            />
             <Course pair={pair} chemistry={jobChemistry(job).key} roomC={rules.roomC} />
           </div>
           {currents.problems.map(({ sentence }) => (
@@ -105,13 +159,18 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
             </p>
           ))}
           <p className="mt-2 text-[15px] text-soft">
-            Difference of volts over what is in the way: both batteries (5 mΩ for 60 Ah full, three times that flat), copper both ways, 4 mΩ of clips. Known to
-            a factor of two.
+            Difference of volts over what is in the way: both batteries (5 mΩ for 60 Ah full, three
+            times that flat), copper both ways, 4 mΩ of clips. Known to a factor of two.
           </p>
         </div>
       )}
       <ProblemLine sender={sender} />
-      <button type="button" className="act" disabled={sender.busy || (beside && (!known || (currents?.problems.length ?? 0) > 0))} onClick={() => void send()}>
+      <button
+        type="button"
+        className="act"
+        disabled={sender.busy || (beside && (!known || (currents?.problems.length ?? 0) > 0))}
+        onClick={() => void send()}
+      >
         Clips on, charger on
       </button>
     </>
@@ -119,15 +178,30 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
 }
 
 /** Who carries what, after ten minutes and after the hour. */
-function Course({ pair, chemistry, roomC }: { pair: WakePair; chemistry: ChemistryKey; roomC: number }) {
+function Course({
+  pair,
+  chemistry,
+  roomC,
+}: {
+  pair: WakePair;
+  chemistry: ChemistryKey;
+  roomC: number;
+}) {
   const asked = JSON.stringify(pair);
-  const course = useMemo(() => wakeCourse(JSON.parse(asked) as WakePair, chemistry, roomC), [asked, chemistry, roomC]);
+  const course = useMemo(
+    () => wakeCourse(JSON.parse(asked) as WakePair, chemistry, roomC),
+    [asked, chemistry, roomC],
+  );
   return course.map((m) => (
     <Figure
       key={m.minutes}
       label={`After ${m.minutes === 60 ? 'an hour' : `${m.minutes} min`} it takes`}
       value={`${m.sleeperA.toFixed(1)} A`}
-      more={m.donorGivesA > 0.05 ? `${m.donorGivesA.toFixed(1)} of it from the donor` : `the donor takes ${Math.max(0, -m.donorGivesA).toFixed(1)} A`}
+      more={
+        m.donorGivesA > 0.05
+          ? `${m.donorGivesA.toFixed(1)} of it from the donor`
+          : `the donor takes ${Math.max(0, -m.donorGivesA).toFixed(1)} A`
+      }
     />
   ));
 }
@@ -145,12 +219,19 @@ function Figure({ label, value, more }: { label: string; value: string; more?: s
 const FEELS: readonly CellFeel[] = ['cool', 'warm', 'hot'];
 
 /** Volts after the hour, and the feel of every cell; a tap goes from cool to warm to hot. */
-export function WakeCheckPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'wake-check'> }) {
+export function WakeCheckPanel({
+  step,
+  job,
+  sender,
+  rules,
+}: PanelProps & { step: StepOf<'wake-check'> }) {
   const { cells } = job.plan.model;
   const [text, setText] = useState('');
   const [fault, setFault] = useState<string>();
   const [feel, setFeel] = useState<CellFeel[]>(() => Array.from({ length: cells }, () => 'cool'));
-  const made = job.state.runs.filter((r) => r.stepId === step.id && r.attempt === job.state.attempt && r.end === 'done').length;
+  const made = job.state.runs.filter(
+    (r) => r.stepId === step.id && r.attempt === job.state.attempt && r.end === 'done',
+  ).length;
   const hot = feel.includes('hot');
   const send = () => {
     const parsed = parseReading(text, 'voltage', rules.temperatureUnit);
@@ -160,7 +241,8 @@ export function WakeCheckPanel({ step, job, sender, rules }: PanelProps & { step
   return (
     <>
       <p className="text-lg">
-        Go {made + 1} of {step.most}. From {forCells(WAKE_BELOW_12V, cells).toFixed(2)} V it carries on alone.
+        Go {made + 1} of {step.most}. From {forCells(WAKE_BELOW_12V, cells).toFixed(2)} V it carries
+        on alone.
       </p>
       <div className="w-44">
         <ReadingField
@@ -187,7 +269,13 @@ export function WakeCheckPanel({ step, job, sender, rules }: PanelProps & { step
               type="button"
               aria-label={`Cell ${k + 1}: ${f}`}
               className={`min-h-16 min-w-20 rounded-md border-2 font-label text-lg font-semibold ${f === 'hot' ? 'border-oxide bg-oxide-pale' : f === 'warm' ? 'border-ochre bg-ochre-pale' : 'border-line bg-sheet'}`}
-              onClick={() => setFeel(feel.map((old, i) => (i === k ? (FEELS[(FEELS.indexOf(old) + 1) % 3] as CellFeel) : old)))}
+              onClick={() =>
+                setFeel(
+                  feel.map((old, i) =>
+                    i === k ? (FEELS[(FEELS.indexOf(old) + 1) % 3] as CellFeel) : old,
+                  ),
+                )
+              }
             >
               <span className="block text-[15px] font-normal">cell {k + 1}</span>
               {f}
@@ -201,7 +289,12 @@ export function WakeCheckPanel({ step, job, sender, rules }: PanelProps & { step
         </p>
       )}
       <ProblemLine sender={sender} />
-      <button type="button" className={hot ? 'act-stop' : 'act'} disabled={sender.busy} onClick={send}>
+      <button
+        type="button"
+        className={hot ? 'act-stop' : 'act'}
+        disabled={sender.busy}
+        onClick={send}
+      >
         {hot ? 'It is off: a short' : 'That is how it is'}
       </button>
     </>
