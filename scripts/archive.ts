@@ -3,7 +3,8 @@
 import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { type Manifest, readArchive, writeArchive } from '../src/server/archive/archive.ts';
+import { type Manifest, writeArchive } from '../src/server/archive/archive.ts';
+import { readArchive } from '../src/server/archive/readArchive.ts';
 import { FileRefused } from '../src/server/store/fileFaults.ts';
 import { FolderInUse } from '../src/server/store/lock.ts';
 import { joinStore } from '../src/server/store/store.ts';

@@ -11,7 +11,8 @@ import {
   type RecoveryResult,
   routeRecords,
 } from '../../src/core/recovery/record.ts';
-import { type Candidate, partition } from '../../src/core/sets/match.ts';
+import type { Candidate } from '../../src/core/sets/candidate.ts';
+import { partition } from '../../src/core/sets/match.ts';
 import { DEFAULT_SCALES } from '../../src/core/house/setScales.ts';
 import { jobPlan } from '../../src/core/plan/plan.ts';
 import { seeded } from '../../src/core/simulation/random.ts';

@@ -4,12 +4,8 @@ import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-import {
-  copyBattery,
-  makeBattery,
-  type SimBattery,
-  viewBattery,
-} from '../../src/core/simulation/battery.ts';
+import { copyBattery, makeBattery, type SimBattery } from '../../src/core/simulation/battery.ts';
+import { viewBattery } from '../../src/core/simulation/view.ts';
 import { DESIGN_KEYS, DESIGNS } from '../../src/core/simulation/design.ts';
 import { FINE, Stepper } from '../../src/core/simulation/step.ts';
 import { ROOT } from '../setup.mjs';

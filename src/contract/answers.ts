@@ -2,7 +2,7 @@ import type { ChargePlan } from '../core/charging/chargePlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
 import type { RecoveryResult } from '../core/recovery/record.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
-import type { Candidate } from '../core/sets/match.ts';
+import type { Candidate } from '../core/sets/candidate.ts';
 import type {
   DatedAhead,
   FileStanding,

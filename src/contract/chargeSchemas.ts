@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { MeasureWith, SavePlan, SkipStage, StartLive, TryInstrument } from './wire.ts';
+import type { MeasureWith, SavePlan, SkipStage, StartLive, TryInstrument } from './asks.ts';
 import { GUARD_KEYS } from '../core/charging/chargePlan.ts';
 import { INSTRUMENT_KINDS } from '../core/house/instruments.ts';
 import { id, name, number, prose, words, write } from './schemaParts.ts';

@@ -8,11 +8,11 @@ import {
   findQuery,
   idParam,
   openJobSchema,
-  sendCommandSchema,
   setRateSchema,
   tagParam,
   takeInSchema,
 } from './schemas.ts';
+import { sendCommandSchema } from './commandSchemas.ts';
 import {
   chargeIdParam,
   chargeQuery,

@@ -13,7 +13,7 @@ import type {
   SetPin,
   SignIn,
   UseLot,
-} from './wire.ts';
+} from './asks.ts';
 import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
 import { modelSchema } from './schemas.ts';
 

@@ -1,22 +1,20 @@
-import type { Sheet } from '../core/paper/sheet.ts';
+import type { Sheet } from '../core/paper/sheetForm.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
 import type { FittedPlan } from '../core/charging/fitPlan.ts';
 import type { OnStretch } from '../core/charging/progress.ts';
 import type { PlanRun } from '../core/charging/runPlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
-import type { JobCommand } from '../core/job/commands.ts';
 import type { JobEvent, Signed } from '../core/job/events.ts';
 import type { JobState } from '../core/job/job.ts';
 import type { Reading, ReadingValues } from '../core/job/reading.ts';
 import type { JobPlan } from '../core/plan/jobPlan.ts';
 import type { Band } from '../core/rehearsal/outlook.ts';
-import type { Procedure, Purpose } from '../core/plan/procedure.ts';
+import type { Procedure } from '../core/plan/procedure.ts';
 import type { ChargeLog } from '../core/exchange/chargeLog.ts';
-import type { Candidate } from '../core/sets/match.ts';
+import type { Candidate } from '../core/sets/candidate.ts';
 import type { StockItem } from '../core/storage/stock.ts';
 import type { Trip } from '../core/charging/trips.ts';
-import type { InstrumentSetting } from '../core/house/instruments.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
@@ -76,12 +74,6 @@ export interface DatedAhead {
   jobs: number;
   batteries: number;
   shelf: number;
-}
-
-export interface AnswerClock extends Write {
-  answer: 'passed' | 'put-right' | 'wrong';
-  /** How far apart they were when it was asked, ms. */
-  aheadMs: number;
 }
 
 export const CLOCK_RATES = [1, 60, 600] as const;
@@ -182,23 +174,6 @@ export interface RecordWire {
   logs: { id: string; name: string; startedAt: number; by: string; log: ChargeLog }[];
 }
 
-/** Body of every write: a client-made id, so that a retry writes once, and who signs. */
-export interface Write {
-  commandId: string;
-  by: string;
-}
-
-export interface TakeIn extends Write {
-  /** The first tag; with more than one battery, tags run on from it. */
-  tag: string;
-  count: number;
-  purpose: Purpose;
-  modelId: string;
-  dateCode: string;
-  owner: string;
-  promisedAt: number | null;
-}
-
 /** A set that is kept together; its members as they were measured when it was made. */
 export interface SetWire {
   id: string;
@@ -211,25 +186,11 @@ export interface SetWire {
   endedBy: string | null;
 }
 
-export interface MakeSet extends Write {
-  tags: string[];
-}
-
-export interface EndSet extends Write {
-  reason: string;
-}
-
 export interface TakenIn {
   jobId: string;
   tag: string;
   jobIds: string[];
   tags: string[];
-}
-
-/** A new job for a battery that is on record. */
-export interface OpenJob extends Write {
-  purpose: Purpose;
-  promisedAt: number | null;
 }
 
 export type LotKind = 'pack' | 'acid' | 'water';
@@ -255,34 +216,10 @@ export interface Lot {
   }[];
 }
 
-export interface AddLot extends Write {
-  lot: Pick<Lot, 'code' | 'kind' | 'packCode' | 'sg' | 'quantityMl' | 'expiresAt'>;
-}
-
-export interface UseLot extends Write {
-  ml: number;
-  why: string;
-}
-
 /** A battery on the shelf, as its row says it. */
 export interface ShelfItem extends StockItem {
   owner: string;
   dateCode: string;
-}
-
-export interface ReadOnShelf extends Write {
-  voltageV: number;
-  temperatureC?: number;
-  takenAt: number;
-  sure?: boolean;
-  /** The shelf reading that this one corrects; it stands in its place and moment. */
-  supersedes?: string;
-}
-
-export interface PickFromShelf extends Write {
-  owner: string;
-  /** Why not the one that has stood longest, where another is taken. */
-  reason?: string;
 }
 
 /** Who may sign in; of a PIN nothing but whether there is one. */
@@ -298,53 +235,6 @@ export interface SignInState {
   people: SigningPerson[];
 }
 
-export interface SetActive extends Write {
-  active: boolean;
-}
-
-/** The address a calendar follows, for the person who asks; a new one when the old one is to end. */
-export interface CalendarAddress extends Write {
-  renew: boolean;
-}
-
-export interface SetPin extends Write {
-  pin: string;
-}
-
-export interface ImportModels extends Write {
-  models: BatteryModel[];
-}
-
-export interface ImportedBattery {
-  tag: string;
-  modelCode: string;
-  dateCode: string;
-  owner: string;
-  /** Wet stock: its rest voltage, V, and when it was read, ms; absent for what is not on the shelf. */
-  restV: number | null;
-  readAt: number | null;
-  chargedAt: number | null;
-}
-
-export interface ImportBatteries extends Write {
-  batteries: ImportedBattery[];
-}
-
-export interface ImportLog extends Write {
-  name: string;
-  log: ChargeLog;
-}
-
-export interface AddModel extends Write {
-  model: BatteryModel;
-}
-
-export interface SendCommand extends Write {
-  command: JobCommand;
-  /** When the step that its sender saw in hand had begun: where another is in hand by now, nothing is done. */
-  seenRun?: number;
-}
-
 /** The sheet of a job, to be set on paper. */
 export interface SheetWire {
   sheet: Sheet;
@@ -352,19 +242,6 @@ export interface SheetWire {
   keptAt: number | null;
   /** What was put on record after that, a line each. */
   since: string[];
-}
-
-export interface ChangeRules extends Write {
-  /** Of the rules that were read before they were changed. */
-  version: string;
-  rules: HouseRules;
-}
-
-export interface AddPerson {
-  commandId: string;
-  /** Null only for the first person of a new shop, who is its lead. */
-  by: string | null;
-  person: Omit<Person, 'id' | 'active'>;
 }
 
 export interface Problem {
@@ -395,32 +272,6 @@ export interface LiveSample {
 export interface PlansWire {
   standard: ChargePlan[];
   own: ChargePlan[];
-}
-
-export interface SavePlan extends Write {
-  plan: ChargePlan;
-  /** The id of the plan of that name that is to be replaced; another one there is replaced by nobody. */
-  replaces?: string;
-}
-
-export interface StartLive extends Write {
-  stepId: string;
-  place: number;
-  charge: number | null;
-  reason?: string;
-}
-
-export interface SkipStage extends Write {
-  /** The stage that is to end, counted from 0: two people who press at once end one stage. */
-  stage: number;
-  reason: string;
-}
-
-/** One measurement from a bench instrument, of the battery on a place. */
-export interface MeasureWith {
-  kind: 'meter' | 'hydrometer' | 'analyser' | 'scale';
-  place: number;
-  cell?: number;
 }
 
 /** Samples in columns, thinned to what a screen can draw; low and high keep the peaks. */
@@ -480,14 +331,4 @@ export interface ChangeNotice {
   tag?: string;
   /** With topic `charge`: the newest sample of every live charge. */
   live?: Record<string, LiveSample>;
-}
-
-export interface SignIn {
-  personId: string;
-  pin: string;
-}
-
-export interface TryInstrument {
-  by: string;
-  instrument: InstrumentSetting;
 }

@@ -4,7 +4,7 @@ import express, { type Express, type Response } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
-import { commandSchemaFor } from '../contract/schemas.ts';
+import { commandSchemaFor } from '../contract/commandSchemas.ts';
 import type { Clock } from '../contract/wire.ts';
 import { type Context, readRules, rulesVersion } from './context.ts';
 import { Door } from './door/door.ts';
@@ -14,18 +14,14 @@ import { ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
-import {
-  batteryByTag,
-  findBatteries,
-  nextTag,
-  recordParts,
-  takeIn,
-} from './resources/batteries/batteries.ts';
+import { batteryByTag, findBatteries, nextTag, takeIn } from './resources/batteries/batteries.ts';
+import { recordParts } from './resources/batteries/records.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
 import { settle } from '../core/steps/settle.ts';
 import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
 import { sheetOf } from './resources/documents/sheets.ts';
-import { benchText, jobWire, procedureOf, sendCommand } from './resources/jobs/jobs.ts';
+import { benchText, jobWire } from './resources/jobs/jobWires.ts';
+import { procedureOf, sendCommand } from './resources/jobs/jobs.ts';
 import { chargeWire } from './live/chargeRows.ts';
 import type { LiveDesk } from './live/liveDesk.ts';
 import { addModel } from './resources/models/models.ts';

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
-import type { MachineClock, Person, Write } from '../contract/wire.ts';
+import type { MachineClock, Person } from '../contract/wire.ts';
+import type { Write } from '../contract/asks.ts';
 import { DEFAULT_RULES, type HouseRules } from '../core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../core/house/schools.ts';
 import type { BenchClock } from './clock.ts';

@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { CHEMISTRIES, type ChemistryKey } from '../core/batteries/chemistry.ts';
-import { viewBattery } from '../core/simulation/battery.ts';
+import { viewBattery } from '../core/simulation/view.ts';
 import type { Factors } from '../core/simulation/battery.ts';
 import { DESIGN_KEYS } from '../core/simulation/design.ts';
 import { type Clipped, type Mischief, MISCHIEFS, type Rack } from './rack.ts';

@@ -6,9 +6,8 @@ import {
   type KeptBattery,
   makeBattery,
   type SimBattery,
-  viewBattery,
-  viewCell,
 } from '../core/simulation/battery.ts';
+import { viewBattery, viewCell } from '../core/simulation/view.ts';
 import { DESIGNS } from '../core/simulation/design.ts';
 import { CASE, CELL_SIZE, MAKE, MAKE_SIZE } from '../core/simulation/layout.ts';
 import { type Random, seeded } from '../core/simulation/random.ts';

@@ -115,13 +115,11 @@ describe('a correction', () => {
   it('obeys the rules of the reading it corrects', () => {
     const sealed = new Driver(BY_KIND['agm-sealed']).to('charge');
     sealed.send({ type: 'startCharge', stepId: sealed.step, place: 1, setA: 1, setV: 14.4 });
-    sealed
-      .wait(5 * MINUTE)
-      .send({
-        type: 'read',
-        role: 'charge',
-        values: { voltageV: 13.6, currentA: 1, temperatureC: 22 },
-      });
+    sealed.wait(5 * MINUTE).send({
+      type: 'read',
+      role: 'charge',
+      values: { voltageV: 13.6, currentA: 1, temperatureC: 22 },
+    });
     const old = sealed.job.state.readings.at(-1)!.id;
     const values = { voltageV: 13.7, currentA: 1, temperatureC: 22, specificGravity: 1.26 };
     expect(

@@ -9,9 +9,8 @@ import {
   copyBattery,
   makeBattery,
   type SimBattery,
-  viewBattery,
-  viewCell,
 } from '../../src/core/simulation/battery.ts';
+import { viewBattery, viewCell } from '../../src/core/simulation/view.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { kernel } from '../../src/core/simulation/kernel.ts';
 import { labelledSize } from '../../src/core/simulation/labelled.ts';

@@ -10,7 +10,8 @@ import {
   missingAh,
 } from '../../src/core/rehearsal/condition.ts';
 import { thinTrace } from '../../src/core/rehearsal/rehearse.ts';
-import { makeBattery, viewBattery } from '../../src/core/simulation/battery.ts';
+import { makeBattery } from '../../src/core/simulation/battery.ts';
+import { viewBattery } from '../../src/core/simulation/view.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 
 const flooded = CHEMISTRIES.flooded;

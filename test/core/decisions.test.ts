@@ -15,7 +15,7 @@ import {
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
 import { type Diagnosis, DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import { EVIDENCE, type Evidence, type EvidenceKind } from '../../src/core/diagnosis/evidence.ts';
-import { RouteTrial } from '../../src/core/diagnosis/findings.ts';
+import { RouteTrial, causeOdds } from '../../src/core/diagnosis/findings.ts';
 import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { nextReadings } from '../../src/core/diagnosis/nextReading.ts';
 import {
@@ -29,7 +29,6 @@ import { WAKE_BELOW_12V } from '../../src/core/diagnosis/parallelWake.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
 import { reasonsFor } from '../../src/core/diagnosis/reasons.ts';
-import { causeOdds } from '../../src/core/diagnosis/findings.ts';
 import { ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { costOf, DEFAULT_STAKES, priceOf, worthOf } from '../../src/core/diagnosis/stakes.ts';
 import { isDeep, type Subject, type Suspect } from '../../src/core/diagnosis/suspect.ts';
@@ -38,12 +37,8 @@ import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { jobPlan } from '../../src/core/plan/plan.ts';
 import { proposedRoute } from '../../src/core/recovery/recovery.ts';
 import { hoursOnLoad } from '../../src/core/rehearsal/hasten.ts';
-import {
-  type CellCondition,
-  copyBattery,
-  makeBattery,
-  viewBattery,
-} from '../../src/core/simulation/battery.ts';
+import { type CellCondition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
+import { viewBattery } from '../../src/core/simulation/view.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { BY_KIND } from '../support/battery.ts';
 import { lowCell } from '../../src/core/batteries/cells.ts';

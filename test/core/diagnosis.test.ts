@@ -3,7 +3,8 @@ import { CAUSE_KEYS, CAUSES, type CauseKey } from '../../src/core/diagnosis/caus
 import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { likelihood, observe, slipChance } from '../../src/core/diagnosis/measurement.ts';
+import { likelihood, slipChance } from '../../src/core/diagnosis/measurement.ts';
+import { observe } from '../../src/core/diagnosis/observe.ts';
 import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { follow, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
@@ -20,12 +21,8 @@ import {
   suspectOf,
 } from '../../src/core/diagnosis/suspect.ts';
 import { traceEvidence } from '../../src/core/recovery/evidence.ts';
-import {
-  type Condition,
-  copyBattery,
-  makeBattery,
-  viewBattery,
-} from '../../src/core/simulation/battery.ts';
+import { type Condition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
+import { viewBattery } from '../../src/core/simulation/view.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
 import { seeded } from '../../src/core/simulation/random.ts';

@@ -24,14 +24,12 @@ const cell = fc.oneof(
     "'; DROP TABLE jobs; --",
   ),
 );
-const grid = fc
-  .integer({ min: 2, max: 7 })
-  .chain((width) =>
-    fc.array(fc.array(cell, { minLength: width, maxLength: width }), {
-      minLength: 1,
-      maxLength: 30,
-    }),
-  );
+const grid = fc.integer({ min: 2, max: 7 }).chain((width) =>
+  fc.array(fc.array(cell, { minLength: width, maxLength: width }), {
+    minLength: 1,
+    maxLength: 30,
+  }),
+);
 
 describe('whatever stands in a file', () => {
   it('any bytes are read or refused in words, never worse', () => {

@@ -351,18 +351,16 @@ describe('wet stock', () => {
 
 describe('the end of a conventional charge', () => {
   const warm = (d: Driver, voltageV: number, specificGravity?: number) =>
-    d
-      .wait(HOUR)
-      .send({
-        type: 'read',
-        role: 'charge',
-        values: {
-          voltageV,
-          currentA: 1.4,
-          temperatureC: 28,
-          ...(specificGravity ? { specificGravity } : {}),
-        },
-      });
+    d.wait(HOUR).send({
+      type: 'read',
+      role: 'charge',
+      values: {
+        voltageV,
+        currentA: 1.4,
+        temperatureC: 28,
+        ...(specificGravity ? { specificGravity } : {}),
+      },
+    });
 
   it('is told by three SG readings an hour apart that no longer rise, while the volts still do', () => {
     const d = conventional('charge').startCharge();

@@ -59,36 +59,30 @@ describe('a job whose charge an instrument runs', () => {
   });
 
   it('cooling it wants nobody; asking it wants an answer; stopped it comes first', () => {
-    const cooling = new LiveJob()
-      .after(HOUR)
-      .tell({
-        type: 'charge.paused',
-        why: { by: 'guard', trip: trip('warm', { temperatureC: 31, overRoomC: 11 }) },
-        resumesItself: true,
-      });
+    const cooling = new LiveJob().after(HOUR).tell({
+      type: 'charge.paused',
+      why: { by: 'guard', trip: trip('warm', { temperatureC: 31, overRoomC: 11 }) },
+      resumesItself: true,
+    });
     expect(cooling.hand).to.deep.include({ kind: 'wait', dueAt: null });
     expect(cooling.hand!.title).to.contain('goes on by itself');
     cooling.after(30 * MINUTE).tell({ type: 'charge.resumed', temperatureC: 24 });
     expect(cooling.job.state.charge).to.include({ mode: 'running', resumesItself: false });
 
-    const asking = new LiveJob()
-      .after(HOUR)
-      .tell({
-        type: 'charge.paused',
-        why: { by: 'guard', trip: trip('no-current', { askedA: 1.2 }) },
-      });
+    const asking = new LiveJob().after(HOUR).tell({
+      type: 'charge.paused',
+      why: { by: 'guard', trip: trip('no-current', { askedA: 1.2 }) },
+    });
     expect(asking.hand).to.deep.include({
       kind: 'act',
       title: 'No current: look, then answer',
       act: 'Answer',
     });
     expect(urgencyOf(asking.hand!, asking.now)).to.equal('now');
-    const stopped = new LiveJob()
-      .after(HOUR)
-      .tell({
-        type: 'charge.halted',
-        why: { by: 'guard', trip: trip('heating-fast', { riseC: 6 }) },
-      });
+    const stopped = new LiveJob().after(HOUR).tell({
+      type: 'charge.halted',
+      why: { by: 'guard', trip: trip('heating-fast', { riseC: 6 }) },
+    });
     expect(stopped.hand).to.deep.include({
       kind: 'stop',
       title: 'Heating fast: the charger is off',

@@ -2,11 +2,11 @@ import { expect } from 'chai';
 import {
   apart,
   type Candidate,
-  pack,
-  partition,
   type Partition,
   resistanceWords,
-} from '../../src/core/sets/match.ts';
+} from '../../src/core/sets/candidate.ts';
+import { pack } from '../../src/core/sets/pack.ts';
+import { partition } from '../../src/core/sets/match.ts';
 import { DEFAULT_SCALES } from '../../src/core/house/setScales.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { nextHand, urgencyOf } from '../../src/core/watch/hands.ts';
-import { handoverSheet, readingRemark, readingText } from '../../src/core/paper/sheet.ts';
+import { handoverSheet } from '../../src/core/paper/sheet.ts';
+import { readingRemark, readingText } from '../../src/core/paper/readingWords.ts';
 import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';

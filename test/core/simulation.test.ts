@@ -4,14 +4,12 @@ import { CHEMISTRIES, type ChemistryKey } from '../../src/core/batteries/chemist
 import { capacityLaw, expectedMinutes } from '../../src/core/capacity/capacityTest.ts';
 import {
   copyBattery,
-  isFrozen,
   makeBattery,
   mixAcid,
   type SimBattery,
   topUp,
-  viewBattery,
-  viewCell,
 } from '../../src/core/simulation/battery.ts';
+import { isFrozen, viewBattery, viewCell } from '../../src/core/simulation/view.ts';
 import { DESIGN_KEYS, DESIGNS } from '../../src/core/simulation/design.ts';
 import { CONSTANTS } from '../../src/core/simulation/constants.ts';
 import { CELL, CELL_SIZE } from '../../src/core/simulation/layout.ts';

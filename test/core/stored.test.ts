@@ -9,7 +9,7 @@ import {
   tripNow,
 } from '../../src/core/job/stored.ts';
 import { whyLine } from '../../src/core/job/why.ts';
-import { openJob } from '../../src/core/steps/evolve.ts';
+import { openJob } from '../../src/core/steps/openJob.ts';
 import { jobPlan } from '../../src/core/plan/plan.ts';
 import { stepOfKind, type StepKind } from '../../src/core/plan/procedure.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';

@@ -255,15 +255,13 @@ describe('a killed server', function () {
             { host: '127.0.0.1', port, path, ca: cert, servername: 'bench.example', ...options },
             (response) => {
               const { fingerprint256 } = (response.socket as TLSSocket).getPeerCertificate();
-              response
-                .resume()
-                .on('end', () =>
-                  resolve({
-                    status: response.statusCode ?? 0,
-                    headers: response.headers,
-                    fingerprint: fingerprint256,
-                  }),
-                );
+              response.resume().on('end', () =>
+                resolve({
+                  status: response.statusCode ?? 0,
+                  headers: response.headers,
+                  fingerprint: fingerprint256,
+                }),
+              );
             },
           );
           sent.on('error', reject);

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { ENDPOINTS } from '../../src/contract/endpoints.ts';
-import { commandSchemas } from '../../src/contract/schemas.ts';
+import { commandSchemas } from '../../src/contract/commandSchemas.ts';
 import { openStore } from '../../src/server/store/store.ts';
 import { TestBench } from '../support/bench.ts';
 

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import Joi from 'joi';
-import { commandSchemas } from '../../src/contract/schemas.ts';
+import { commandSchemas } from '../../src/contract/commandSchemas.ts';
 import { jsonSchemaOf } from '../../src/contract/jsonSchema.ts';
 import { schemaReader } from '../support/published.ts';
 

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import type { SetWire } from '../../src/contract/wire.ts';
 import type { RecoveryResult } from '../../src/core/recovery/record.ts';
-import type { Candidate } from '../../src/core/sets/match.ts';
+import type { Candidate } from '../../src/core/sets/candidate.ts';
 import { TestBench } from '../support/bench.ts';
 
 describe('recoveries that have ended', function () {

@@ -5,8 +5,8 @@ import {
   copyBattery,
   makeBattery,
   type SimBattery,
-  viewBattery,
 } from '../../src/core/simulation/battery.ts';
+import { viewBattery } from '../../src/core/simulation/view.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
 

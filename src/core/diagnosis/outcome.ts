@@ -3,13 +3,8 @@ import { capacityLaw, capacityOf, CUT_OFF_12V, usualTestA } from '../capacity/ca
 import { fitPlan, type FittedPlan } from '../charging/fitPlan.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { COARSE, hasten, hoursOnLoad, restFor } from '../rehearsal/hasten.ts';
-import {
-  copyBattery,
-  mixAcid,
-  type SimBattery,
-  topUp,
-  viewBattery,
-} from '../simulation/battery.ts';
+import { copyBattery, mixAcid, type SimBattery, topUp } from '../simulation/battery.ts';
+import { viewBattery } from '../simulation/view.ts';
 import { Stepper } from '../simulation/step.ts';
 import { WAKE_BELOW_12V } from './parallelWake.ts';
 import { type Route, routePlan } from './routes.ts';

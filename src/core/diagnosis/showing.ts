@@ -1,4 +1,5 @@
-import { copyBattery, makeBattery, type SimBattery, viewCell } from '../simulation/battery.ts';
+import { copyBattery, makeBattery, type SimBattery } from '../simulation/battery.ts';
+import { viewCell } from '../simulation/view.ts';
 import { DESIGNS } from '../simulation/design.ts';
 import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/layout.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';

@@ -1,5 +1,4 @@
-import type { ChemistryKey } from '../batteries/chemistry.ts';
-import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
+import { type ChemistryKey, CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { freezingPointC } from '../electrolyte/freezing.ts';
 import {
   type BatterySize,
@@ -7,9 +6,8 @@ import {
   makeBattery,
   PAST_EMPTY,
   type SimBattery,
-  viewBattery,
-  viewCell,
 } from '../simulation/battery.ts';
+import { viewBattery, viewCell } from '../simulation/view.ts';
 import { DESIGN_KEYS, DESIGNS, type DesignKey } from '../simulation/design.ts';
 import { CONSTANTS } from '../simulation/constants.ts';
 import { type Random } from '../simulation/random.ts';

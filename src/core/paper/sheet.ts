@@ -1,29 +1,22 @@
 import { notAsked, schoolOf, SCHOOLS } from '../house/schools.ts';
-import {
-  formatDuration,
-  formatFigure,
-  formatStamp,
-  formatTemperature,
-} from '../quantities/format.ts';
-import type { TemperatureUnit } from '../quantities/quantity.ts';
+import { formatDuration, formatFigure, formatStamp } from '../quantities/format.ts';
 import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
-import type { CellValues, Reading } from '../job/reading.ts';
-import { type Job, recoveryOf, runsWith, type RunOf } from '../job/job.ts';
+import { type Job, runsWith, type RunOf } from '../job/job.ts';
 import type { Outcome, Verdict, LeadDecision } from '../job/outcome.ts';
 import { linesNotKept } from '../plan/lines.ts';
 import { figureOf } from '../plan/jobPlan.ts';
 import { deviationWords } from '../job/deviationWords.ts';
 import { stepById, type StepKind } from '../plan/procedure.ts';
 import { moduleOf } from '../steps/registry.ts';
-import { ROUTES } from '../diagnosis/routes.ts';
-import { OUTCOMES, type RecoveryOutcome } from '../job/recoveryState.ts';
-import { WAKES } from '../diagnosis/wakes.ts';
-import { type CycleRow, cyclesOf } from '../recovery/cycles.ts';
+import { type RecoveryOutcome } from '../job/recoveryState.ts';
 import { cellWords, fillText } from '../plan/words.ts';
 import { judge } from '../job/verdict.ts';
 import { stageEndWords, type StageEnd } from '../charging/stageEnd.ts';
 import { refusalWords } from '../job/refusalWords.ts';
+import { readingRole, readingRemark, readingText } from './readingWords.ts';
+import { recoverySheet } from './recoverySheet.ts';
+import type { SheetWords, Sheet } from './sheetForm.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   passed: 'Passed',
@@ -71,103 +64,6 @@ function verdictWords({ state }: Job): string {
   return state.verdict?.outcome === 'pass' ? OUTCOME_WORDS.passed : 'In process';
 }
 
-const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
-  arrival: 'As it came',
-  charge: 'On charge',
-  rest: 'At rest',
-  load: 'Under load',
-  analyser: 'By analyser',
-  cells: 'By cell',
-  hold: 'After the hold',
-  spot: 'Spot',
-  shelf: 'On the shelf',
-};
-const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = {
-  early: 'early, not judged',
-  surface: 'surface charge, not judged',
-  confirmed: 'unusual, confirmed',
-};
-
-export interface SheetWords {
-  timeZone: string;
-  temperatureUnit: TemperatureUnit;
-  /** Temperature gravities are printed at, °C; 25 where the shop has not said. */
-  sgReferenceC?: number;
-  /** Name behind a signature. */
-  nameOf: (id: string) => string;
-}
-
-export interface SheetReading {
-  when: string;
-  what: string;
-  values: string;
-  remark: string;
-  corrected: boolean;
-}
-
-/** The handover sheet as words and numbers; the screen and the PDF only set it. */
-export interface Sheet {
-  verdict: string;
-  reasons: string[];
-  headline: { label: string; value: string }[];
-  facts: { label: string; value: string }[];
-  /** What a lead decided. */
-  decisions: { when: string; what: string; reason: string; by: string }[];
-  steps: { when: string; title: string; by: string; remark: string }[];
-  readings: SheetReading[];
-  /** Charges that an instrument ran: the plan in its sentences, and how it ended. */
-  charges: { title: string; said: string[]; ended: string }[];
-  deviations: { when: string; what: string; reason: string; by: string }[];
-  notes: { when: string; text: string; by: string }[];
-}
-
-/** A reading's values in a line: `13.86 V · 1.20 A · 27 °C`. */
-export function readingText(reading: Reading, unit: TemperatureUnit): string {
-  const {
-    voltageV,
-    currentA,
-    temperatureC,
-    specificGravity,
-    resistanceMilliohm,
-    ccaA,
-    massG,
-    beforeV,
-    afterV,
-  } = reading.values;
-  return [
-    beforeV === undefined ? null : `before ${beforeV.toFixed(2)} V`,
-    reading.cells ? cellsText(reading.cells) : null,
-    voltageV === undefined ? null : `${voltageV.toFixed(2)} V`,
-    afterV === undefined ? null : `after ${afterV.toFixed(2)} V`,
-    currentA === undefined ? null : `${currentA.toFixed(2)} A`,
-    specificGravity === undefined ? null : `SG ${specificGravity.toFixed(3)}`,
-    resistanceMilliohm === undefined ? null : `${resistanceMilliohm.toFixed(1)} mΩ`,
-    ccaA === undefined
-      ? null
-      : `CCA ${ccaA.toFixed(0)} A${reading.standard ? ` (${reading.standard})` : ''}`,
-    massG === undefined ? null : `${massG.toFixed(0)} g`,
-    temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
-  ]
-    .filter((part) => part !== null)
-    .join(' · ');
-}
-
-/** Cells in a line: `SG 1.265 1.260 1.262 …`, volts and levels where they were read. */
-function cellsText(cells: readonly CellValues[]): string {
-  const column = (label: string, of: (cell: CellValues) => string | undefined) =>
-    cells.some((c) => of(c) !== undefined)
-      ? `${label} ${cells.map((c) => of(c) ?? '–').join(' ')}`
-      : null;
-  return [
-    column('SG', (c) => c.specificGravity?.toFixed(3)),
-    column('cells', (c) => c.voltageV?.toFixed(2)),
-    column('levels', (c) => c.level),
-    column('bubbling', (c) => (c.bubbling === undefined ? undefined : c.bubbling ? 'yes' : 'no')),
-  ]
-    .filter((part) => part !== null)
-    .join(' · ');
-}
-
 /** What was filled in, from which lot, and how much. */
 function electrolyteWords({ plan, procedure, state }: Job, referenceC: number): string {
   const filled = state.runs.findLast(
@@ -186,103 +82,11 @@ function electrolyteWords({ plan, procedure, state }: Job, referenceC: number): 
   return `SG ${sg.toFixed(3)} at ${referenceC} °C, lot ${filled.lot}${amount === undefined ? '' : `, ${amount.toFixed(0)} mL`}`;
 }
 
-/** What to say beside a reading. */
-export function readingRemark(reading: Reading): string {
-  const words = reading.marks.map((m) => MARK_WORDS[m]);
-  if (reading.supersededBy) words.unshift('corrected');
-  if (reading.supersedes) words.unshift('correction');
-  return words.join('; ');
-}
-
-export function readingRole(reading: Reading): string {
-  return ROLE_WORDS[reading.role];
-}
-
 function endedWords(ended: StageEnd | null): string {
   if (ended === null) return 'It was ended by hand.';
   return ended.by === 'hand'
     ? `It was ended ${stageEndWords(ended)}.`
     : `It ended when ${stageEndWords(ended)}.`;
-}
-
-/** Before and after, in the words of a sheet; null where the job recovers nothing. */
-function recoverySheet(
-  job: Job,
-  unit: TemperatureUnit,
-): Pick<Sheet, 'reasons' | 'headline' | 'facts'> | null {
-  const recovery = recoveryOf(job);
-  const given = recovery.outcomes.at(-1);
-  if (job.procedure.purpose !== 'recover') return null;
-  const cycles = cyclesOf(job);
-  const [first, last] = [cycles[0], cycles.at(-1)];
-  if (!first || !last) return null;
-  const change = (
-    label: string,
-    of: (row: CycleRow) => string | null,
-  ): { label: string; value: string }[] => {
-    const [before, after] = [of(first), of(last)];
-    return before === null && after === null
-      ? []
-      : [
-          {
-            label,
-            value:
-              last === first
-                ? (before ?? '–')
-                : `${before ?? 'not measured'} before, ${after ?? 'not measured'} after`,
-          },
-        ];
-  };
-  const fixed = (value: number | null, digits: number, unit: string): string | null =>
-    value === null ? null : `${value.toFixed(digits)}${unit}`;
-  return {
-    reasons: given
-      ? [
-          `${OUTCOMES[given.outcome].name}: ${OUTCOMES[given.outcome].plain}`,
-          ...given.reasons,
-          ...(given.reason ? [given.reason] : []),
-        ]
-      : [],
-    headline: [
-      {
-        label: 'Capacity of rating',
-        value: last.capacity ? `${(100 * last.capacity.health).toFixed(0)} %` : 'not tested',
-      },
-      {
-        label: 'Lost in a week',
-        value:
-          last.weekLoss === null
-            ? 'not held'
-            : `${(100 * Math.max(0, last.weekLoss)).toFixed(0)} %`,
-      },
-      { label: 'At rest', value: fixed(last.voltageV, 2, ' V') ?? 'not measured' },
-    ],
-    facts: [
-      ...change('Rest voltage', (r) => fixed(r.voltageV, 2, ' V')),
-      ...change('SG spread of the cells', (r) => fixed(r.sgSpread, 3, '')),
-      ...change('Inner resistance', (r) => fixed(r.resistanceMilliohm, 1, ' mΩ')),
-      ...change('Resistance by load step', (r) => fixed(r.stepMilliohm, 1, ' mΩ')),
-      ...change('CCA', (r) => fixed(r.ccaA, 0, ' A')),
-      ...change('Capacity at C20', (r) => fixed(r.capacity?.c20.middle ?? null, 1, ' Ah')),
-      ...change('Mass', (r) => fixed(r.massG, 0, ' g')),
-      ...recovery.routes.map((r) => ({
-        label: `Cycle ${r.attempt}`,
-        value: `${ROUTES[r.route].name}${r.wake === 'none' ? '' : `, woken: ${WAKES[r.wake].name}`}`,
-      })),
-      ...recovery.tests.map((test, i) => ({
-        label: recovery.tests.length > 1 ? `Capacity test ${i + 1}` : 'Capacity test',
-        value: `${test.currentA.toFixed(1)} A for ${formatDuration(test.minutes * 60)} down to ${test.cutoffV.toFixed(2)} V, begun at ${formatTemperature(test.temperatureC, unit)}${test.rested ? '' : '; not begun from a rested full charge'}`,
-      })),
-      ...(given?.disposal
-        ? [
-            {
-              label: 'To the recycler',
-              value: `${given.disposal.core}; about ${given.disposal.acidL.toFixed(1)} L of acid in it, ${given.disposal.bicarbonateKg.toFixed(1)} kg of bicarbonate at hand`,
-            },
-          ]
-        : []),
-    ],
-  };
 }
 
 /** Sets out a job as its handover sheet. */

@@ -67,12 +67,14 @@ export function onTheWall(at: number, timeZone: string): WallTime {
   };
 }
 
+const dayNumber = (date: string): number => Date.parse(`${date}T00:00Z`) / DAY_MS;
+
 /** The day so many days later by the calendar, however many hours those have. */
 export const daysLater = (date: string, days: number): string =>
-  new Date(Date.parse(`${date}T00:00Z`) + days * DAY_MS).toISOString().slice(0, 10);
+  wallTimeOf((dayNumber(date) + days) * DAY_MS, 'UTC').slice(0, 10);
 
-/** Monday is 0. */
-const weekdayOf = (date: string): number => (new Date(`${date}T00:00Z`).getUTCDay() + 6) % 7;
+/** Monday is 0; the first day of 1970 was a Thursday. */
+const weekdayOf = (date: string): number => (dayNumber(date) + 3) % 7;
 
 /** The moment at which a day's clock shows so many minutes after midnight. 1440 is the next midnight. */
 export function momentOnDay(date: string, minutes: number, timeZone: string): number {

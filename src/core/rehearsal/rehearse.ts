@@ -15,7 +15,8 @@ import {
   type PlanRun,
   stageOf,
 } from '../charging/runPlan.ts';
-import { type SimBattery, viewBattery, viewCell } from '../simulation/battery.ts';
+import type { SimBattery } from '../simulation/battery.ts';
+import { viewBattery, viewCell } from '../simulation/view.ts';
 import { CASE, CELL_SIZE } from '../simulation/layout.ts';
 import { PulseLeap } from './leap.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';

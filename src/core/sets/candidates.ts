@@ -1,6 +1,6 @@
 import { type Job, standingReadings, recoveryOf } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
-import type { Candidate } from './match.ts';
+import type { Candidate } from './candidate.ts';
 
 const YEAR_MS = 365.25 * 86_400_000;
 

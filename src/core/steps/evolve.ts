@@ -1,6 +1,5 @@
 import type { DeviationWhat } from '../job/deviation.ts';
-import type { JobPlan } from '../plan/jobPlan.ts';
-import { type Procedure, type Step, stepById } from '../plan/procedure.ts';
+import { type Step, stepById } from '../plan/procedure.ts';
 import type { JobEvent, Signed } from '../job/events.ts';
 import { stillComes } from '../job/comes.ts';
 import { moduleOf } from './registry.ts';
@@ -9,38 +8,7 @@ import { redated } from '../job/redate.ts';
 import { type ChargeState, switchedOff } from '../job/chargeState.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Why } from '../job/why.ts';
-
-/** A new job at its first step. */
-export function openJob(procedure: Procedure, plan: JobPlan, at: Moment, by: string): Job {
-  const first = procedure.steps[0] as Step;
-  return {
-    procedure,
-    plan,
-    state: {
-      status: 'running',
-      outcome: null,
-      openedAt: at,
-      openedBy: by,
-      closedAt: null,
-      attempt: 1,
-      current: begin(first, plan, at, 1, []),
-      runs: [],
-      paused: null,
-      charge: null,
-      chargePlan: null,
-      readings: [],
-      deviations: [],
-      refusedPacks: [],
-      refusal: null,
-      escalation: null,
-      leadDecisions: [],
-      verdict: null,
-      destination: null,
-      topUps: [],
-      notes: [],
-    },
-  };
-}
+import { begin } from './openJob.ts';
 
 /**
  * Folds one event into the job. Pure: the same events in the same order give the same job.
@@ -265,26 +233,6 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         },
       });
   }
-}
-
-function begin(
-  step: Step,
-  plan: JobPlan,
-  at: Moment,
-  attempt: number,
-  runs: readonly StepRun[],
-): StepRun {
-  const dueAt = moduleOf(step).due?.(step, plan, at, runs) ?? null;
-  return {
-    stepId: step.id,
-    attempt,
-    startedAt: at,
-    dueAt,
-    endedAt: null,
-    by: null,
-    end: null,
-    result: null,
-  };
 }
 
 function closeRun(

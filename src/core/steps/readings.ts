@@ -1,98 +1,20 @@
-import { leadAcidKind } from '../batteries/kinds.ts';
-import type { CcaStandard } from '../batteries/model.ts';
 import { believableRestV } from '../capacity/stateOfCharge.ts';
-import { labelMilliohm } from '../batteries/labelResistance.ts';
-import { askAbout, type ReadingContext } from '../quantities/plausibility.ts';
-import { QUANTITIES, type QuantityKey } from '../quantities/quantity.ts';
 import { chargeStatus } from '../job/chargeStatus.ts';
 import { type JobCommand, Refused } from '../job/commands.ts';
 import type { DecisionContext } from '../job/context.ts';
 import type { JobEvent } from '../job/events.ts';
 import { evolve } from './evolve.ts';
-import type {
-  CellValues,
-  Reading,
-  ReadingMark,
-  ReadingRole,
-  ReadingValues,
-} from '../job/reading.ts';
+import type { Reading, ReadingMark, ReadingRole, ReadingValues } from '../job/reading.ts';
 import { chargeStartedAt, type ChargeState } from '../job/chargeState.ts';
 import { everCharged, type Job, standingReadings } from '../job/job.ts';
-import { type Step, stepById, type StepKind, hasRole } from '../plan/procedure.ts';
+import { type Step, stepById, hasRole } from '../plan/procedure.ts';
 import { moduleOf } from './registry.ts';
 import { done } from './step.ts';
 import { jobChemistry } from '../job/verdict.ts';
 import type { Trip } from '../charging/trips.ts';
 import type { HandTrip } from '../charging/guards.ts';
-import { CELL_SUM_V } from '../batteries/cells.ts';
-
-/** Which value is which quantity, and its word. */
-export const VALUE_FIELDS: Readonly<
-  Record<keyof ReadingValues, { quantity: QuantityKey; label: string }>
-> = {
-  voltageV: { quantity: 'voltage', label: 'Volts' },
-  currentA: { quantity: 'current', label: 'Amps' },
-  temperatureC: { quantity: 'temperature', label: 'Temperature' },
-  specificGravity: { quantity: 'specificGravity', label: 'SG' },
-  resistanceMilliohm: { quantity: 'resistance', label: 'Resistance' },
-  ccaA: { quantity: 'crankingCurrent', label: 'CCA' },
-  massG: { quantity: 'mass', label: 'Mass' },
-  beforeV: { quantity: 'voltage', label: 'Volts before' },
-  afterV: { quantity: 'voltage', label: 'Volts after' },
-};
-
-/** What each kind of reading must hold, and may. */
-export const ROLE_FIELDS: Readonly<
-  Record<
-    Exclude<ReadingRole, 'shelf'>,
-    { must: readonly (keyof ReadingValues)[]; may: readonly (keyof ReadingValues)[] }
-  >
-> = {
-  arrival: { must: ['voltageV'], may: ['temperatureC'] },
-  charge: { must: ['voltageV', 'currentA', 'temperatureC'], may: ['specificGravity'] },
-  rest: { must: ['voltageV'], may: ['temperatureC'] },
-  load: { must: ['voltageV', 'temperatureC'], may: ['beforeV', 'afterV'] },
-  analyser: { must: ['ccaA'], may: ['resistanceMilliohm', 'voltageV', 'temperatureC'] },
-  cells: { must: [], may: ['temperatureC'] },
-  hold: { must: ['voltageV'], may: ['temperatureC'] },
-  spot: {
-    must: [],
-    may: [
-      'voltageV',
-      'currentA',
-      'temperatureC',
-      'specificGravity',
-      'resistanceMilliohm',
-      'ccaA',
-      'massG',
-    ],
-  },
-};
-
-/** Questions to ask once before these values are kept. */
-function questionsAbout(
-  job: Job,
-  role: ReadingRole,
-  values: ReadingValues,
-): { field: keyof ReadingValues; question: string }[] {
-  const { model, figures } = job.plan;
-  const context: ReadingContext = {
-    cells: model.cells,
-    c20Ah: model.c20Ah,
-    soundMilliohm: labelMilliohm(model),
-    ratedCca: model.cca,
-  };
-  if (role === 'charge') context.chargeA = job.state.charge?.setA ?? figures.chargeA.value;
-  return Object.entries(values).flatMap(([name, value]) => {
-    const field = name as keyof ReadingValues;
-    const underLoad = role === 'load' && field === 'voltageV';
-    const question = askAbout(VALUE_FIELDS[field].quantity, value as number, {
-      ...context,
-      underLoad,
-    });
-    return question ? [{ field, question }] : [];
-  });
-}
+import { checkReading, ask } from './readingChecks.ts';
+import { VALUE_FIELDS } from './readingFields.ts';
 
 /** A job by hand that lasts three months with a reading each hour; every page that shows the job carries them all. */
 const MOST_READINGS = 2200;
@@ -219,158 +141,6 @@ export function correctReading(
 function labelOf({ values, cells }: Reading): string {
   const [field] = Object.keys(values) as (keyof ReadingValues)[];
   return cells ? 'Cells' : field ? VALUE_FIELDS[field].label : 'Reading';
-}
-
-/** The rules every reading obeys, typed the first time or corrected. */
-function checkReading(
-  job: Job,
-  {
-    role,
-    values,
-    cells,
-    standard,
-  }: {
-    role: ReadingRole;
-    values: ReadingValues;
-    cells?: readonly CellValues[] | undefined;
-    standard?: CcaStandard | undefined;
-  },
-  at: StepKind | null,
-): void {
-  checkFields(role, values);
-  checkCells(job, role, cells);
-  checkStandard(job, role, standard, at);
-  const { ports } = leadAcidKind(job.plan.model.kind);
-  // Opened once, to be filled: whoever reads its acid then does so outside a charge.
-  const closed = role === 'charge' ? ports !== 'serviceable' : ports === 'never';
-  if (values.specificGravity !== undefined && closed)
-    throw new Refused(
-      'Its cells are closed: no hydrometer reaches them.',
-      'invalid',
-      'specificGravity',
-    );
-}
-
-function checkFields(role: ReadingRole, values: ReadingValues): void {
-  if (role === 'shelf')
-    throw new Refused('A shelf reading belongs to a round of the shelf.', 'invalid', 'role');
-  const { must, may } = ROLE_FIELDS[role];
-  const missing = must.find((field) => values[field] === undefined);
-  if (missing)
-    throw new Refused(`Type the ${VALUE_FIELDS[missing].label.toLowerCase()}.`, 'invalid', missing);
-  const given = Object.keys(values) as (keyof ReadingValues)[];
-  if (given.length === 0 && role !== 'cells')
-    throw new Refused('Type at least one value.', 'invalid', 'values');
-  for (const field of given) {
-    const { quantity, label } = VALUE_FIELDS[field];
-    if (!must.includes(field) && !may.includes(field))
-      throw new Refused(`${label} does not belong to this reading.`, 'invalid', field);
-    const [low, high] = QUANTITIES[quantity].possible;
-    const value = values[field] as number;
-    if (!(value >= low && value <= high))
-      throw new Refused(
-        `${label} must lie between ${low} and ${high} ${QUANTITIES[quantity].unit}.`.replace(
-          ' .',
-          '.',
-        ),
-        'invalid',
-        field,
-      );
-  }
-}
-
-/** Every cell answered, each value possible; levels alone will do. */
-function checkCells(job: Job, role: ReadingRole, cells: readonly CellValues[] | undefined): void {
-  if (role !== 'cells') {
-    if (cells) throw new Refused('Cells belong to a reading of the cells.', 'invalid', 'cells');
-    return;
-  }
-  const count = job.plan.model.cells;
-  if (
-    leadAcidKind(job.plan.model.kind).ports === 'never' &&
-    cells?.some((c) => c.specificGravity !== undefined)
-  )
-    throw new Refused('Its cells are closed: no hydrometer reaches them.', 'invalid', 'cells');
-  if (cells?.length !== count)
-    throw new Refused(`Answer for all ${count} cells.`, 'invalid', 'cells');
-  const empty = cells.findIndex((c) => Object.keys(c).length === 0);
-  if (empty >= 0) throw new Refused(`Cell ${empty + 1} is missing.`, 'invalid', `cells.${empty}`);
-  cells.forEach((cell, i) => {
-    for (const [value, [low, high], name] of [
-      [cell.specificGravity, QUANTITIES.specificGravity.possible, 'SG'],
-      [cell.voltageV, POSSIBLE_CELL_V, 'Volts'],
-    ] as const)
-      if (value !== undefined && !(value >= low && value <= high))
-        throw new Refused(
-          `${name} of cell ${i + 1} must lie between ${low} and ${high}.`,
-          'invalid',
-          `cells.${i}`,
-        );
-  });
-}
-/** A reversed cell reads below zero; nothing else is outside this, V. */
-const POSSIBLE_CELL_V = [-3, 3] as const;
-
-/** An analyser's CCA needs its standard, and no other reading has one. */
-function checkStandard(
-  job: Job,
-  role: ReadingRole,
-  standard: CcaStandard | undefined,
-  at: StepKind | null,
-): void {
-  if (role !== 'analyser') {
-    if (standard)
-      throw new Refused('A standard belongs to an analyser’s CCA.', 'invalid', 'standard');
-    return;
-  }
-  if (!standard)
-    throw new Refused('Say by which standard the analyser was set.', 'invalid', 'standard');
-  const { ccaStandard } = job.plan.model;
-  if (at === 'load' && standard !== ccaStandard)
-    throw new Refused(
-      ccaStandard
-        ? `The rating is by ${ccaStandard}. ${standard} is another test and is never converted: set the analyser to ${ccaStandard}.`
-        : 'The maker prints no CCA for this model, so an analyser cannot judge it. Make the load test.',
-      'invalid',
-      'standard',
-    );
-}
-
-/** Cells whose readings cannot belong together: asked about once. */
-function questionAboutCells(job: Job, { cells, values }: Measurement): string | null {
-  if (!cells) return null;
-  const context: ReadingContext = { cells: 1, c20Ah: job.plan.model.c20Ah };
-  for (const [i, cell] of cells.entries()) {
-    const odd =
-      cell.specificGravity === undefined
-        ? null
-        : askAbout('specificGravity', cell.specificGravity, context);
-    if (odd) return `Cell ${i + 1}: ${odd}`;
-  }
-  const volts = cells.map((c) => c.voltageV);
-  if (values.voltageV !== undefined && volts.every((v) => v !== undefined)) {
-    const sum = volts.reduce((total, v) => total + v, 0);
-    if (Math.abs(sum - values.voltageV) > CELL_SUM_V)
-      return `The cells add up to ${sum.toFixed(2)} V, the posts read ${values.voltageV.toFixed(2)} V. Is every cell right?`;
-  }
-  return null;
-}
-
-type Measurement = Pick<
-  Extract<JobCommand, { type: 'read' }>,
-  'role' | 'values' | 'cells' | 'sure'
->;
-
-function ask(job: Job, measurement: Measurement): ReadingMark[] {
-  const { role, values, sure } = measurement;
-  const inCells = questionAboutCells(job, measurement);
-  const [first] = [
-    ...questionsAbout(job, role, values),
-    ...(inCells ? [{ field: 'cells', question: inCells }] : []),
-  ];
-  if (!first) return [];
-  if (!sure) throw new Refused(first.question, 'ask', first.field);
-  return ['confirmed'];
 }
 
 function stepInHand({ state, procedure }: Job): Step | null {

@@ -1,5 +1,5 @@
 import { stillComes } from '../job/comes.ts';
-import { openJob } from '../steps/evolve.ts';
+import { openJob } from '../steps/openJob.ts';
 import { ALWAYS, type HandsAt } from '../house/hours.ts';
 import { GRACE_S } from '../job/hand.ts';
 import type { Job, StepRun, RunOf } from '../job/job.ts';

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import type Joi from 'joi';
 import { type Endpoint, type EndpointKey, ENDPOINTS } from '../../contract/endpoints.ts';
 import { type JsonSchema, jsonSchemaOf } from '../../contract/jsonSchema.ts';
-import { commandSchemas } from '../../contract/schemas.ts';
+import { commandSchemas } from '../../contract/commandSchemas.ts';
 
 interface PublishedAnswers {
   properties: Record<string, JsonSchema>;

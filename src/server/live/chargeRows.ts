@@ -2,7 +2,7 @@ import { parsed } from '../context.ts';
 import { notFound } from '../http/problem.ts';
 import type { ChargeWire } from '../../contract/wire.ts';
 import type { Store } from '../store/store.ts';
-import type { ChargeRow } from '../store/tables.ts';
+import type { ChargeRow } from '../store/rows.ts';
 import type { LiveDesk } from './liveDesk.ts';
 import { sampleColumns } from './samples.ts';
 

@@ -1,15 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
-import type {
-  AnswerClock,
-  LiveSample,
-  Measured,
-  MeasureWith,
-  SkipStage,
-  StartLive,
-  TriedInstrument,
-} from '../../contract/wire.ts';
+import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
+import type { LiveSample, Measured, TriedInstrument } from '../../contract/wire.ts';
 import { type FittedPlan, fitPlan } from '../../core/charging/fitPlan.ts';
 import { chargeSettings, firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
 import { refusesToStart } from '../../core/charging/liveGuards.ts';

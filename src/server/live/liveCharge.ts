@@ -1,6 +1,6 @@
 import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
-import { trip } from '../../core/charging/trips.ts';
+import { trip, type Trip } from '../../core/charging/trips.ts';
 import {
   EMPTY_WINDOW,
   type GuardWindow,
@@ -21,11 +21,10 @@ import type { OnStretch } from '../../core/charging/progress.ts';
 import type { Reading } from '../../core/job/reading.ts';
 import type { Instant } from '../clock.ts';
 import type { Channel, ChannelReading } from '../instruments/channel.ts';
-import type { ChargeRow } from '../store/tables.ts';
+import type { ChargeRow } from '../store/rows.ts';
 import { Prospect } from './prospect.ts';
 import type { StoredSample } from './samples.ts';
 import type { StageEnd } from '../../core/charging/stageEnd.ts';
-import type { Trip } from '../../core/charging/trips.ts';
 
 /** What a moment brought, for the caller to record: in this order. */
 export type Happening =

@@ -1,12 +1,5 @@
-import type {
-  AnswerClock,
-  ChargeWire,
-  Measured,
-  MeasureWith,
-  SkipStage,
-  StartLive,
-  TriedInstrument,
-} from '../../contract/wire.ts';
+import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
+import type { ChargeWire, Measured, TriedInstrument } from '../../contract/wire.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 

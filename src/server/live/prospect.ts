@@ -5,7 +5,7 @@ import type { SimBattery } from '../../core/simulation/battery.ts';
 import { DESIGNS } from '../../core/simulation/design.ts';
 import { makeTwins } from '../../core/simulation/twins.ts';
 import type { Expectation } from '../../contract/wire.ts';
-import type { ChargeRow } from '../store/tables.ts';
+import type { ChargeRow } from '../store/rows.ts';
 
 const TWINS = 32;
 const ENOUGH = 12;

@@ -1,165 +1,25 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
+import type { CatalogueModel } from '../../contract/wire.ts';
+import type { Procedure } from '../../core/plan/procedure.ts';
+import type { Sheet } from '../../core/paper/sheetForm.ts';
 import type {
-  Battery,
-  CatalogueModel,
-  ChargeWire,
-  Expectation,
-  LotKind,
-  Person,
-  SetWire,
-} from '../../contract/wire.ts';
-import type { ChargePlan } from '../../core/charging/chargePlan.ts';
-import type { FittedPlan } from '../../core/charging/fitPlan.ts';
-import type { OnStretch } from '../../core/charging/progress.ts';
-import type { PlanRun } from '../../core/charging/runPlan.ts';
-import type { JobState } from '../../core/job/job.ts';
-import type { Reading } from '../../core/job/reading.ts';
-import type { JobPlan } from '../../core/plan/jobPlan.ts';
-import type { Procedure, Purpose } from '../../core/plan/procedure.ts';
-import type { Sheet } from '../../core/paper/sheet.ts';
-import type { RecoverySummary } from '../../core/sets/recoverySummary.ts';
-import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
-import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
-
-/** Rows as they lie in SQLite. Moments are ms since the epoch in integers; JSON is text. */
-export interface JobRow {
-  id: string;
-  batteryId: string;
-  procedureHash: string;
-  plan: JobPlan;
-  state: JobState;
-  status: string;
-  purpose: Purpose;
-  openedAt: number;
-  closedAt: number | null;
-  seq: number;
-}
-
-export interface EventRow {
-  seq?: number;
-  at: number;
-  by: string;
-  batteryId: string | null;
-  jobId: string | null;
-  commandId: string;
-  type: string;
-  data: unknown;
-}
-
-export interface ReadingRow extends Omit<Reading, 'supersededBy'> {
-  batteryId: string;
-  /** Null for a reading outside any job, on the shelf. */
-  jobId: string | null;
-}
-
-export type BatteryRow = Omit<Battery, 'modelCode' | 'modelName' | 'cells'>;
-
-export interface StockRow {
-  batteryId: string;
-  since: number;
-  chargedAt: number;
-  readings: ShelfReading[];
-  jobId: string | null;
-}
-
-/** Members as they were measured when the set was made. */
-export type SetRow = SetWire;
-
-export interface LotRow {
-  code: string;
-  kind: LotKind;
-  packCode: string | null;
-  sg: number | null;
-  quantityMl: number;
-  expiresAt: number | null;
-  addedAt: number;
-  by: string;
-}
-
-export interface LotUseRow {
-  id: string;
-  lot: string;
-  at: number;
-  by: string;
-  ml: number;
-  jobId: string | null;
-  why: string;
-}
-
-export interface PersonRow extends Person {
-  /** scrypt, salted; null while none is set. */
-  pinHash: string | null;
-  /** Of the person's own calendar address; null while there is none. */
-  calendarToken: string | null;
-}
-
-/** A device a person has signed in from. */
-export interface DeviceRow {
-  hash: string;
-  personId: string;
-  seenAt: number;
-}
-
-export interface SessionRow {
-  hash: string;
-  personId: string;
-  openedAt: number;
-  seenAt: number;
-}
-
-export interface ChargeLogRow {
-  id: string;
-  batteryId: string;
-  name: string;
-  startedAt: number;
-  by: string;
-  addedAt: number;
-  body: ChargeLog;
-}
-
-export interface CommandRow {
-  id: string;
-  at: number;
-  bodyHash: string;
-  response: unknown;
-}
-
-export interface ChargeRow {
-  seq?: number;
-  id: string;
-  jobId: string;
-  place: number;
-  instrument: string;
-  startedAt: number;
-  endedAt: number | null;
-  mode: ChargeWire['mode'];
-  plan: FittedPlan;
-  run: PlanRun;
-  trip: ChargeWire['trip'];
-  /** What was taken for its state at the start. */
-  guess: { charge: number | null; temperatureC: number; roomC: number };
-  expected: Expectation;
-  /** When its current was on. */
-  stretches: OnStretch[];
-  lastAt: number;
-}
-
-/** What an ended recovery brought, as {@link RecoverySummary}; made again where the version is old. */
-export interface RecoverySummaryRow {
-  jobId: string;
-  batteryId: string;
-  closedAt: number;
-  version: number;
-  body: RecoverySummary;
-}
-
-export interface PlanRow {
-  id: string;
-  name: string;
-  body: ChargePlan;
-  by: string;
-  at: number;
-}
+  PersonRow,
+  DeviceRow,
+  BatteryRow,
+  RecoverySummaryRow,
+  SetRow,
+  LotRow,
+  LotUseRow,
+  SessionRow,
+  ReadingRow,
+  ChargeLogRow,
+  PlanRow,
+  JobRow,
+  CommandRow,
+  ChargeRow,
+  EventRow,
+  StockRow,
+} from './rows.ts';
 
 type Table<R extends object> = ModelStatic<Model<R> & R>;
 

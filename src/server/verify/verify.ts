@@ -1,15 +1,17 @@
 import { isDeepStrictEqual } from 'node:util';
 import { QueryTypes } from 'sequelize';
 import type { JobEvent } from '../../core/job/events.ts';
-import { evolve, openJob } from '../../core/steps/evolve.ts';
+import { evolve } from '../../core/steps/evolve.ts';
+import { openJob } from '../../core/steps/openJob.ts';
 import type { Job, JobState } from '../../core/job/job.ts';
 import { lotUses } from '../../core/steps/lotUse.ts';
 import type { JobPlan } from '../../core/plan/jobPlan.ts';
 import { parsed } from '../context.ts';
 import { procedureOf } from '../resources/jobs/jobs.ts';
-import { shelfAfter, stockOfImport, withReading } from '../resources/shelf/shelf.ts';
+import { shelfAfter, stockOfImport } from '../resources/shelf/moves.ts';
+import { withReading } from '../resources/shelf/shelf.ts';
 import type { Store } from '../store/store.ts';
-import type { EventRow, StockRow } from '../store/tables.ts';
+import type { EventRow, StockRow } from '../store/rows.ts';
 import { eventNow } from '../../core/job/stored.ts';
 
 /** Where what is stored is not what the log tells. */

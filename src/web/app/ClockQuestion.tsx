@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { AnswerClock, MachineClock } from '../../contract/wire.ts';
+import type { AnswerClock } from '../../contract/asks.ts';
+import type { MachineClock } from '../../contract/wire.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
 import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
 import { ProblemError, ask } from '../line/api.ts';

@@ -8,11 +8,11 @@ import {
   ScrollText,
   Search,
 } from 'lucide-react';
-import { lazy, type ReactNode, Suspense, useCallback, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/job/hand.ts';
-import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
+import { formatClock, formatDay } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { Failure } from '../parts/Failure.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
@@ -23,13 +23,13 @@ import { useClockSettings, useNow } from '../line/benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
 import { addressOfTag } from '../line/openTag.ts';
 import { Item, OpensLater } from '../parts/OpensLater.tsx';
-import { followChanges, useFileStanding, useRules, useShop } from '../line/queries.ts';
-import { outbox, useKeptEntries } from '../line/sending.ts';
+import { followChanges, useRules } from '../line/queries.ts';
 import { useScanner } from './scanning.ts';
 import { whenIdle } from '../line/whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
 import { Initials } from '../parts/Initials.tsx';
 import { SigningProvider, useSigning } from '../line/signing.tsx';
+import { KeptBanners, ClockBanner, FileBanners, Banner, FETCH_AHEAD_MS } from './Banners.tsx';
 
 const PLACES: readonly { to: string; name: string; short?: string; icon: typeof Inbox }[] = [
   { to: '/', name: 'Bench', icon: LayoutList },
@@ -40,17 +40,11 @@ const PLACES: readonly { to: string; name: string; short?: string; icon: typeof 
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/rules', name: 'House rules', short: 'Rules', icon: ScrollText },
 ];
-
-// What opens at a tap is fetched when nothing else is to be done, so that it is there also when the line is not.
-const FETCH_AHEAD_MS = 10_000;
 const find = () => import('./Find.tsx');
 const shortcuts = () => import('./Shortcuts.tsx');
 const clockMenu = () => import('./ClockMenu.tsx');
 const Find = lazy(async () => ({ default: (await find()).Find }));
 const Shortcuts = lazy(async () => ({ default: (await shortcuts()).Shortcuts }));
-const ClockQuestion = lazy(async () => ({
-  default: (await import('./ClockQuestion.tsx')).ClockQuestion,
-}));
 const ClockMenu = lazy(async () => ({ default: (await clockMenu()).ClockMenu }));
 whenIdle(() => {
   const menus = [
@@ -200,107 +194,6 @@ function Frame() {
         {helping && <Shortcuts onClose={() => setHelping(false)} />}
       </Suspense>
     </div>
-  );
-}
-
-function Banner({ children }: { children: ReactNode }) {
-  return (
-    <div role="status" className="no-print bg-ochre-pale px-5 py-2 text-base">
-      {children}
-    </div>
-  );
-}
-
-/** A disk that fills up, a file that cannot be written, a backup that is old: said before anything is lost. */
-function FileBanners() {
-  const [later, setLater] = useState(false);
-  useEffect(() => whenIdle(() => setLater(true), FETCH_AHEAD_MS), []);
-  const { data } = useFileStanding(later);
-  return data?.warnings.map((warning) => (
-    <div
-      key={warning}
-      role="alert"
-      className={`no-print px-5 py-2 text-base ${data.ok ? 'bg-ochre-pale' : 'bg-oxide-pale'}`}
-    >
-      {data.ok ? '' : '✕ '}
-      {warning}
-    </div>
-  ));
-}
-
-/** Bench time goes on by itself; a person knows why the machine's clock says otherwise. */
-function ClockBanner() {
-  const { machine } = useClockSettings();
-  const [asking, setAsking] = useState(false);
-  if (!machine) return null;
-  const apart = `${formatDuration(Math.abs(machine.aheadMs) / 1000)} ${machine.aheadMs > 0 ? 'ahead of' : 'behind'}`;
-  return (
-    <Banner>
-      This machine’s clock is {apart} the bench’s.{' '}
-      {machine.kept
-        ? 'The bench keeps its own time.'
-        : 'Nothing was timed by it; waits and charges go on.'}{' '}
-      <button type="button" className="wordlink" onClick={() => setAsking(true)}>
-        {machine.kept ? 'Answer anew' : 'Say which is right'}
-      </button>
-      <Suspense>
-        {asking && <ClockQuestion machine={machine} onClose={() => setAsking(false)} />}
-      </Suspense>
-    </Banner>
-  );
-}
-
-/** What this page still owes the server, and what it has turned away while nobody looked. */
-function KeptBanners() {
-  const kept = useKeptEntries();
-  const { person } = useSigning();
-  const { data: shop } = useShop();
-  const waiting = kept.filter((e) => e.refusal === undefined);
-  const others = waiting.filter((e) => person && e.body.by !== person.id).length;
-  const [shown, setShown] = useState(false);
-  useEffect(() => {
-    // An entry in ordinary flight is not news.
-    const timer = setTimeout(() => setShown(waiting.length > 0), waiting.length > 0 ? 1500 : 0);
-    return () => clearTimeout(timer);
-  }, [waiting.length]);
-  const nameOf = (id: string) => shop?.people.find((p) => p.id === id)?.name ?? 'Somebody';
-  return (
-    <>
-      {shown && waiting.length > 0 && (
-        <Banner>
-          {waiting.length === 1 ? '1 entry waits' : `${waiting.length} entries wait`} here for the
-          server
-          {others > 0
-            ? `, ${others === waiting.length ? '' : `${others} of them `}until who made ${others === 1 ? 'it' : 'them'} signs in`
-            : ''}
-          .{' '}
-          <button type="button" className="wordlink" onClick={() => void outbox.flushNow()}>
-            Send now
-          </button>
-        </Banner>
-      )}
-      {kept.map(
-        ({ body, what, refusal }) =>
-          refusal !== undefined && (
-            <div
-              key={body.commandId}
-              role="alert"
-              className="no-print flex flex-wrap items-baseline gap-x-4 border-b border-line bg-oxide-pale px-5 py-1 text-base"
-            >
-              <p className="min-w-0 flex-1">
-                <b>Not taken, of {nameOf(body.by)}:</b> {what ?? 'an entry'}. {refusal}
-              </p>
-              <button
-                type="button"
-                className="wordlink min-h-11"
-                onClick={() => outbox.dismiss(body.commandId)}
-              >
-                I have seen it
-              </button>
-            </div>
-          ),
-      )}
-    </>
   );
 }
 

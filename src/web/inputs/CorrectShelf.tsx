@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from 'react';
-import type { Problem, ReadOnShelf } from '../../contract/wire.ts';
+import type { Problem } from '../../contract/wire.ts';
+import type { ReadOnShelf } from '../../contract/asks.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import { ProblemError, ask } from '../line/api.ts';
 import { momentOfAct } from '../line/benchClock.ts';

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import type { ReadingValues } from '../../core/job/reading.ts';
-import { VALUE_FIELDS } from '../../core/steps/readings.ts';
+import { VALUE_FIELDS } from '../../core/steps/readingFields.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import { fahrenheitFromCelsius, QUANTITIES } from '../../core/quantities/quantity.ts';
 import { useDraft } from '../line/draft.ts';

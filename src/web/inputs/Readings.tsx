@@ -7,8 +7,8 @@ import {
   QUANTITIES,
   type TemperatureUnit,
 } from '../../core/quantities/quantity.ts';
-import { ROLE_FIELDS, VALUE_FIELDS } from '../../core/steps/readings.ts';
-import { readingRemark, readingRole, readingText } from '../../core/paper/sheet.ts';
+import { ROLE_FIELDS, VALUE_FIELDS } from '../../core/steps/readingFields.ts';
+import { readingRemark, readingRole, readingText } from '../../core/paper/readingWords.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
 import type { JobSender } from '../line/sending.ts';
 import { DialogFrame } from '../parts/DialogFrame.tsx';

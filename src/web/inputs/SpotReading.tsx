@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from 'react';
-import { ROLE_FIELDS } from '../../core/steps/readings.ts';
+import { ROLE_FIELDS } from '../../core/steps/readingFields.ts';
 import { momentOfAct } from '../line/benchClock.ts';
 import type { JobSender } from '../line/sending.ts';
 import { SendingDialog } from './SendingDialog.tsx';

@@ -1,4 +1,4 @@
-import type { Write } from '../../contract/wire.ts';
+import type { Write } from '../../contract/asks.ts';
 import { post, ProblemError, Unreachable } from './api.ts';
 
 /**

@@ -1,5 +1,6 @@
 import { expose } from 'comlink';
-import { type Candidate, partition, type Partition } from '../../core/sets/match.ts';
+import type { Candidate, Partition } from '../../core/sets/candidate.ts';
+import { partition } from '../../core/sets/match.ts';
 import type { SetScales } from '../../core/house/setScales.ts';
 import { breathe } from './breathe.ts';
 

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
-import type { CalendarAddress } from '../../../contract/wire.ts';
+import type { CalendarAddress } from '../../../contract/asks.ts';
 import { handsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/watch/hands.ts';
@@ -9,7 +9,8 @@ import { readyAt } from '../../../core/watch/timeline.ts';
 import type { StockItem, StockStanding } from '../../../core/storage/stock.ts';
 import { type Context, once, readRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
-import { benchJobs, procedureOf } from '../jobs/jobs.ts';
+import { benchJobs } from '../jobs/jobWires.ts';
+import { procedureOf } from '../jobs/jobs.ts';
 import { shelfStandings } from '../shelf/shelf.ts';
 import { onTheWall } from '../../../core/quantities/zonedTime.ts';
 

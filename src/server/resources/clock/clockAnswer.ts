@@ -1,4 +1,4 @@
-import type { AnswerClock } from '../../../contract/wire.ts';
+import type { AnswerClock } from '../../../contract/asks.ts';
 import { type SteadyClock, WALL_SLACK_MS, type WallWatch } from '../../clock.ts';
 import { type Context, once } from '../../context.ts';
 import { conflict, HttpProblem } from '../../http/problem.ts';

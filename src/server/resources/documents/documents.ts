@@ -1,7 +1,7 @@
 import bwipjs from 'bwip-js/node';
 import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import type { Sheet } from '../../../core/paper/sheet.ts';
+import type { Sheet } from '../../../core/paper/sheetForm.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import {
   begin,

@@ -7,7 +7,8 @@ import { readyAt } from '../../../core/watch/timeline.ts';
 import { formatMoment, formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
-import { batteriesById, jobsOfBattery, procedureOf } from '../jobs/jobs.ts';
+import { batteriesById, jobsOfBattery } from '../jobs/jobWires.ts';
+import { procedureOf } from '../jobs/jobs.ts';
 import type { ShelfLine } from '../shelf/shelf.ts';
 import {
   begin,

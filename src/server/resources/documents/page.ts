@@ -147,14 +147,12 @@ export function row(
   const top = doc.y;
   let x = MARGIN;
   cells.forEach((cell, i) => {
-    doc
-      .fillColor(i === 0 ? SOFT : INK)
-      .text(cell, x, top, {
-        width: (widths[i] as number) - 8,
-        strike: struck && i === 2,
-        structParent: line,
-        structType: i === 0 ? 'TH' : 'TD',
-      });
+    doc.fillColor(i === 0 ? SOFT : INK).text(cell, x, top, {
+      width: (widths[i] as number) - 8,
+      strike: struck && i === 2,
+      structParent: line,
+      structType: i === 0 ? 'TH' : 'TD',
+    });
     x += widths[i] as number;
   });
   doc.x = MARGIN;

@@ -1,12 +1,8 @@
 import type { Transaction } from 'sequelize';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job } from '../../../core/job/job.ts';
-import {
-  handoverSheet,
-  type Sheet,
-  type SheetWords,
-  sinceKept,
-} from '../../../core/paper/sheet.ts';
+import { handoverSheet, sinceKept } from '../../../core/paper/sheet.ts';
+import type { Sheet, SheetWords } from '../../../core/paper/sheetForm.ts';
 import { signerName } from '../../../core/job/signers.ts';
 import type { SheetWire } from '../../../contract/wire.ts';
 import { parsed, readRules } from '../../context.ts';

@@ -5,13 +5,14 @@ import type { Battery, RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvLine, csvText } from '../../../core/exchange/csv.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
 import { CELL_LEVELS } from '../../../core/batteries/cellLevel.ts';
-import { readingRemark, readingRole } from '../../../core/paper/sheet.ts';
+import { readingRemark, readingRole } from '../../../core/paper/readingWords.ts';
 import { parsed } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import { jsonList } from '../../http/streaming.ts';
 import type { Store } from '../../store/store.ts';
-import { readingsOf } from '../batteries/batteries.ts';
-import { jobWire, procedureOf } from '../jobs/jobs.ts';
+import { readingsOf } from '../batteries/records.ts';
+import { jobWire } from '../jobs/jobWires.ts';
+import { procedureOf } from '../jobs/jobs.ts';
 
 /** Version of the exported shape; a reader may count on it. */
 const FORMAT = 'cork-ember-battery/1';

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import type { ImportBatteries, ImportLog, ImportModels } from '../../../contract/wire.ts';
+import type { ImportBatteries, ImportLog, ImportModels } from '../../../contract/asks.ts';
 import { kindOf, leadAcidKind } from '../../../core/batteries/kinds.ts';
 import { modelFaults } from '../../../core/batteries/model.ts';
 import { type Context, once } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
-import { stockOfImport } from '../shelf/shelf.ts';
+import { stockOfImport } from '../shelf/moves.ts';
 
 /** Throws what is wrong with the rows, a message each; then nothing of the import is kept. */
 function refuseRows(faults: Record<string, string>): void {

@@ -1,4 +1,5 @@
-import type { Measured, MeasureWith } from '../../../contract/wire.ts';
+import type { Measured } from '../../../contract/wire.ts';
+import type { MeasureWith } from '../../../contract/asks.ts';
 import { instrumentAt } from '../../../core/house/instruments.ts';
 import { type Context, readRules } from '../../context.ts';
 import { conflict, HttpProblem } from '../../http/problem.ts';

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { AddModel, CatalogueModel } from '../../../contract/wire.ts';
+import type { AddModel } from '../../../contract/asks.ts';
+import type { CatalogueModel } from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { modelFaults } from '../../../core/batteries/model.ts';
 import { type Context, once } from '../../context.ts';

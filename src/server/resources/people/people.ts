@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { Transaction } from 'sequelize';
-import type { AddPerson, Person, SetActive, SetPin } from '../../../contract/wire.ts';
+import type { AddPerson, SetActive, SetPin } from '../../../contract/asks.ts';
+import type { Person } from '../../../contract/wire.ts';
 import { type Context, once, onceUnsigned } from '../../context.ts';
 import { hashPin, pinFits } from '../../door/pins.ts';
 import type { Sessions } from '../../door/sessions.ts';
 import { conflict, HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
-import type { PersonRow } from '../../store/tables.ts';
+import type { PersonRow } from '../../store/rows.ts';
 
 const onlyLead = (what: string) =>
   new HttpProblem(403, {

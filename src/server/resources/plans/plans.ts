@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { PlansWire, SavePlan } from '../../../contract/wire.ts';
+import type { PlansWire } from '../../../contract/wire.ts';
+import type { SavePlan } from '../../../contract/asks.ts';
 import { sayStage } from '../../../core/charging/planSentences.ts';
 import { type ChargePlan, STANDARD_PLANS } from '../../../core/charging/chargePlan.ts';
 import { fitPlan } from '../../../core/charging/fitPlan.ts';

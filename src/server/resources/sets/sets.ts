@@ -1,14 +1,15 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import { randomUUID } from 'node:crypto';
-import type { EndSet, MakeSet, SetWire } from '../../../contract/wire.ts';
+import type { EndSet, MakeSet } from '../../../contract/asks.ts';
+import type { SetWire } from '../../../contract/wire.ts';
 import type { RecoverySummary } from '../../../core/sets/recoverySummary.ts';
 import { candidateOf } from '../../../core/sets/candidates.ts';
-import { apart, type Candidate, resistanceWords } from '../../../core/sets/match.ts';
+import { apart, type Candidate, resistanceWords } from '../../../core/sets/candidate.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
-import type { SetRow } from '../../store/tables.ts';
+import type { SetRow } from '../../store/rows.ts';
 import {
   begin,
   finish,

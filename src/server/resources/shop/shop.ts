@@ -1,5 +1,5 @@
 import { isIP } from 'node:net';
-import type { ChangeRules } from '../../../contract/wire.ts';
+import type { ChangeRules } from '../../../contract/asks.ts';
 import { differences } from '../../../core/house/mergeRules.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Transaction } from 'sequelize';

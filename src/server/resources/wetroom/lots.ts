@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { QueryTypes, type Transaction } from 'sequelize';
-import type { AddLot, Lot, UseLot } from '../../../contract/wire.ts';
+import type { AddLot, UseLot } from '../../../contract/asks.ts';
+import type { Lot } from '../../../contract/wire.ts';
 import type { LotUse, StockedLot } from '../../../core/job/context.ts';
 
 import { type Context, once } from '../../context.ts';
 import { conflict, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
-import type { LotRow } from '../../store/tables.ts';
+import type { LotRow } from '../../store/rows.ts';
 
 const RECENT_USES = 12;
 

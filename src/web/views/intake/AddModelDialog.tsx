@@ -1,9 +1,9 @@
 import { type FormEvent, useState } from 'react';
-import type { AddModel, Problem } from '../../../contract/wire.ts';
+import type { AddModel } from '../../../contract/asks.ts';
+import type { Problem } from '../../../contract/wire.ts';
 import { addModelSchema } from '../../../contract/schemas.ts';
 import { BUILDS, usualBuild } from '../../../core/batteries/builds.ts';
-import { type BatteryKind, KINDS, kindOf } from '../../../core/batteries/kinds.ts';
-import type { Fill } from '../../../core/batteries/kinds.ts';
+import { type BatteryKind, KINDS, kindOf, type Fill } from '../../../core/batteries/kinds.ts';
 import {
   type BatteryModel,
   BUILD_KEYS,

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import { MOST_IMPORTED } from '../../../contract/shopSchemas.ts';
-import type { ImportedBattery, Problem } from '../../../contract/wire.ts';
+import type { ImportedBattery } from '../../../contract/asks.ts';
+import type { Problem } from '../../../contract/wire.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../../core/exchange/imports.ts';
 import {
   type Field,

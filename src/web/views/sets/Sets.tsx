@@ -10,7 +10,7 @@ import {
   type Partition,
   resistanceWords,
   SET_SIZES,
-} from '../../../core/sets/match.ts';
+} from '../../../core/sets/candidate.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { ask, pathTo } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';

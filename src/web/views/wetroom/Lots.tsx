@@ -1,7 +1,8 @@
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { notice } from '../../line/notices.ts';
-import type { AddLot, Lot, LotKind, Problem } from '../../../contract/wire.ts';
+import type { AddLot } from '../../../contract/asks.ts';
+import type { Lot, LotKind, Problem } from '../../../contract/wire.ts';
 import { signerName } from '../../../core/job/signers.ts';
 import { formatMoment, formatStamp, formatVolume } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';

@@ -1,6 +1,7 @@
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
-import type { Problem, StartLive } from '../../../../contract/wire.ts';
+import type { Problem } from '../../../../contract/wire.ts';
+import type { StartLive } from '../../../../contract/asks.ts';
 import { firstChargePlan } from '../../../../core/charging/jobChargePlan.ts';
 import { discharges } from '../../../../core/charging/testPlan.ts';
 import { compensatedCeilingV } from '../../../../core/charging/limits.ts';

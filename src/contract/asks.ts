@@ -1,0 +1,167 @@
+import type { BatteryModel } from '../core/batteries/model.ts';
+import type { ChargePlan } from '../core/charging/chargePlan.ts';
+import type { HouseRules } from '../core/house/rules.ts';
+import type { JobCommand } from '../core/job/commands.ts';
+import type { Purpose } from '../core/plan/procedure.ts';
+import type { ChargeLog } from '../core/exchange/chargeLog.ts';
+import type { InstrumentSetting } from '../core/house/instruments.ts';
+import type { Lot, Person } from './wire.ts';
+
+/** What is asked of the server: the bodies of its addresses. What it answers stands in `wire.ts`. */
+
+export interface AnswerClock extends Write {
+  answer: 'passed' | 'put-right' | 'wrong';
+  /** How far apart they were when it was asked, ms. */
+  aheadMs: number;
+}
+
+/** Body of every write: a client-made id, so that a retry writes once, and who signs. */
+export interface Write {
+  commandId: string;
+  by: string;
+}
+
+export interface TakeIn extends Write {
+  /** The first tag; with more than one battery, tags run on from it. */
+  tag: string;
+  count: number;
+  purpose: Purpose;
+  modelId: string;
+  dateCode: string;
+  owner: string;
+  promisedAt: number | null;
+}
+
+export interface MakeSet extends Write {
+  tags: string[];
+}
+
+export interface EndSet extends Write {
+  reason: string;
+}
+
+/** A new job for a battery that is on record. */
+export interface OpenJob extends Write {
+  purpose: Purpose;
+  promisedAt: number | null;
+}
+
+export interface AddLot extends Write {
+  lot: Pick<Lot, 'code' | 'kind' | 'packCode' | 'sg' | 'quantityMl' | 'expiresAt'>;
+}
+
+export interface UseLot extends Write {
+  ml: number;
+  why: string;
+}
+
+export interface ReadOnShelf extends Write {
+  voltageV: number;
+  temperatureC?: number;
+  takenAt: number;
+  sure?: boolean;
+  /** The shelf reading that this one corrects; it stands in its place and moment. */
+  supersedes?: string;
+}
+
+export interface PickFromShelf extends Write {
+  owner: string;
+  /** Why not the one that has stood longest, where another is taken. */
+  reason?: string;
+}
+
+export interface SetActive extends Write {
+  active: boolean;
+}
+
+/** The address a calendar follows, for the person who asks; a new one when the old one is to end. */
+export interface CalendarAddress extends Write {
+  renew: boolean;
+}
+
+export interface SetPin extends Write {
+  pin: string;
+}
+
+export interface ImportModels extends Write {
+  models: BatteryModel[];
+}
+
+export interface ImportedBattery {
+  tag: string;
+  modelCode: string;
+  dateCode: string;
+  owner: string;
+  /** Wet stock: its rest voltage, V, and when it was read, ms; absent for what is not on the shelf. */
+  restV: number | null;
+  readAt: number | null;
+  chargedAt: number | null;
+}
+
+export interface ImportBatteries extends Write {
+  batteries: ImportedBattery[];
+}
+
+export interface ImportLog extends Write {
+  name: string;
+  log: ChargeLog;
+}
+
+export interface AddModel extends Write {
+  model: BatteryModel;
+}
+
+export interface SendCommand extends Write {
+  command: JobCommand;
+  /** When the step that its sender saw in hand had begun: where another is in hand by now, nothing is done. */
+  seenRun?: number;
+}
+
+export interface ChangeRules extends Write {
+  /** Of the rules that were read before they were changed. */
+  version: string;
+  rules: HouseRules;
+}
+
+export interface AddPerson {
+  commandId: string;
+  /** Null only for the first person of a new shop, who is its lead. */
+  by: string | null;
+  person: Omit<Person, 'id' | 'active'>;
+}
+
+export interface SavePlan extends Write {
+  plan: ChargePlan;
+  /** The id of the plan of that name that is to be replaced; another one there is replaced by nobody. */
+  replaces?: string;
+}
+
+export interface StartLive extends Write {
+  stepId: string;
+  place: number;
+  charge: number | null;
+  reason?: string;
+}
+
+export interface SkipStage extends Write {
+  /** The stage that is to end, counted from 0: two people who press at once end one stage. */
+  stage: number;
+  reason: string;
+}
+
+/** One measurement from a bench instrument, of the battery on a place. */
+export interface MeasureWith {
+  kind: 'meter' | 'hydrometer' | 'analyser' | 'scale';
+  place: number;
+  cell?: number;
+}
+
+export interface SignIn {
+  personId: string;
+  pin: string;
+}
+
+export interface TryInstrument {
+  by: string;
+  instrument: InstrumentSetting;
+}

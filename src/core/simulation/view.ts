@@ -1,0 +1,103 @@
+import { sgFromWeightPercent, weightPercentFromMolality } from '../electrolyte/concentration.ts';
+import { freezingPointC } from '../electrolyte/freezing.ts';
+import { PER_CELL_AND_AH } from '../electrolyte/gassing.ts';
+import { MOLALITY_PER_AH_AND_G, REACTION_WATER_G } from '../electrolyte/faraday.ts';
+import { wetShare } from './constants.ts';
+import { CASE, CELL, CELL_SIZE, MAKE, MAKE_SIZE } from './layout.ts';
+import type { SimBattery } from './battery.ts';
+
+/** What one cell holds and would show to a hydrometer and a probe. */
+export interface CellView {
+  /** Charge it can still give, share of C20. */
+  charge: number;
+  hard: number;
+  /** How closed the film of sulfate is, 0–4. */
+  film: number;
+  /** SG at 25 °C drawn from the top, as a hydrometer sees it, and well mixed. */
+  sgTop: number;
+  sgMixed: number;
+  /** Volts across the plates, without ohmic drop; negative when reversed. */
+  voltageV: number;
+  /** Water there is, share of a full cell. */
+  water: number;
+  wet: number;
+  gassedAh: number;
+}
+
+export function viewCell(battery: SimBattery, k: number): CellView {
+  const { state, design, c20Ah, make } = battery;
+  const s = k * CELL_SIZE;
+  const at = (offset: number) => state[s + offset] as number;
+  const discharged = at(CELL.soft) + at(CELL.hard);
+  const water = at(CELL.water);
+  const poreWater = design.poreShare;
+  const sg = (acid: number, within: number) =>
+    sgFromWeightPercent(
+      Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / within)),
+    );
+  return {
+    charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
+    hard: at(CELL.hard),
+    film: at(CELL.film),
+    sgTop: sg(at(CELL.upper), 0.5 * (1 - poreWater) * water),
+    sgMixed: sg(at(CELL.pore) + at(CELL.lower) + at(CELL.upper), water),
+    voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * at(CELL.plates),
+    water: (water - REACTION_WATER_G * discharged) / design.water,
+    wet: wetShare(water, discharged, design),
+    gassedAh: at(CELL.gassed) * c20Ah,
+  };
+}
+
+/** The battery as a whole. */
+export interface BatteryView {
+  /** Mean charge of its cells, share of C20, and that of the poorest. */
+  charge: number;
+  poorest: number;
+  /** Terminal volts without current. */
+  openV: number;
+  temperatureC: number;
+  chargeInAh: number;
+  energyInWh: number;
+  heatOutWh: number;
+  chemistryWh: number;
+  /** Since the beginning: water lost (g) and hydrogen vented (L at 0 °C and 1 atm), all cells. */
+  waterLostG: number;
+  hydrogenL: number;
+  gassedAh: number;
+  /** Acid would freeze at or above this, °C; null where the table says nothing (SG outside 1.10–1.28). */
+  freezesAtC: number | null;
+}
+
+export function viewBattery(battery: SimBattery): BatteryView {
+  const { state, cells, c20Ah } = battery;
+  const base = cells * CELL_SIZE;
+  const views = Array.from({ length: cells }, (_, k) => viewCell(battery, k));
+  const mean = (of: (v: CellView) => number) => views.reduce((sum, v) => sum + of(v), 0) / cells;
+  let vented = 0;
+  for (let k = 0; k < cells; k++) vented += (state[k * CELL_SIZE + CELL.vented] as number) * c20Ah;
+  return {
+    charge: mean((v) => v.charge),
+    poorest: Math.min(...views.map((v) => v.charge)),
+    openV: views.reduce((sum, v) => sum + v.voltageV, 0),
+    temperatureC: state[base + CASE.temperatureC] as number,
+    chargeInAh: state[base + CASE.chargeIn] as number,
+    energyInWh: state[base + CASE.energyIn] as number,
+    heatOutWh: state[base + CASE.heatOut] as number,
+    chemistryWh: state[base + CASE.chemistry] as number,
+    waterLostG: vented * PER_CELL_AND_AH.waterG,
+    hydrogenL: vented * PER_CELL_AND_AH.hydrogenL,
+    gassedAh: mean((v) => v.gassedAh),
+    freezesAtC: freezingPointC(Math.min(...views.map((v) => v.sgTop))),
+  };
+}
+
+/** Is some of its acid frozen? Then no current may be put through it. SG below 1.10 is taken as −8 °C or warmer. */
+export function isFrozen(battery: SimBattery): boolean {
+  const view = viewBattery(battery);
+  const weakest = Math.min(
+    ...Array.from({ length: battery.cells }, (_, k) => viewCell(battery, k).sgTop),
+  );
+  return (
+    view.temperatureC <= (view.freezesAtC ?? (weakest < 1.1 ? -8 * ((weakest - 1) / 0.1) : -70))
+  );
+}

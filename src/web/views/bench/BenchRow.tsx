@@ -1,0 +1,264 @@
+import { memo } from 'react';
+import { Link } from 'react-router';
+import type { HouseRules } from '../../../core/house/rules.ts';
+import { chargeStatus, READING_INTERVAL_S } from '../../../core/job/chargeStatus.ts';
+import { GRACE_S } from '../../../core/job/hand.ts';
+import { nextHand, urgencyOf } from '../../../core/watch/hands.ts';
+import { chargeStartedAt } from '../../../core/job/chargeState.ts';
+import { standingReadings } from '../../../core/job/job.ts';
+import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { readyAt, timeline } from '../../../core/watch/timeline.ts';
+import {
+  formatDuration,
+  formatMoment,
+  formatTemperature,
+} from '../../../core/quantities/format.ts';
+import { PortStrip } from '../../drawings/PortStrip.tsx';
+import { stripLook } from '../../drawings/portState.ts';
+import { Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
+import { useHands, useLiveSample } from '../../line/queries.ts';
+import type { BenchItem } from '../../line/benchItems.ts';
+import { whyTitle } from '../../../core/job/why.ts';
+
+export const GRID =
+  'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
+
+interface RowProps {
+  item: BenchItem;
+  alike: BenchItem[];
+  now: number;
+  span: TimeSpan;
+  width: number;
+  nowX: number;
+  rules: HouseRules;
+}
+
+/** Drawn again only when its battery, the quarter minute or the room it has changes. */
+export const Row = memo(RowNow, (a, b) => {
+  const { alike: before, ...rest } = a;
+  return (
+    Object.keys(rest).every((key) => a[key as keyof RowProps] === b[key as keyof RowProps]) &&
+    before.length === b.alike.length &&
+    before.every((item, i) => item === b.alike[i])
+  );
+});
+
+function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
+  const { wire, job } = item;
+  const { battery } = wire;
+  const hand = nextHand(job, now);
+  const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
+  const hands = useHands();
+  const ready = readyAt(job, now, hands);
+  return (
+    <li
+      className={`${GRID} relative items-center border-b border-line py-1 [content-visibility:auto] [contain-intrinsic-height:auto_57px] ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}
+    >
+      <Link
+        to={`/jobs/${wire.id}`}
+        className="min-w-0 outline-none after:absolute after:inset-0 focus-visible:after:outline-3 focus-visible:after:outline-slate"
+      >
+        <b className="block font-label text-xl leading-tight font-semibold whitespace-nowrap">
+          {battery.tag}
+          {alike.length > 0 && (
+            <span
+              className="ml-1.5 rounded-sm bg-ink px-1.5 text-base text-sheet"
+              title={alike.map((a) => a.wire.battery.tag).join(', ')}
+            >
+              +{alike.length}
+              <span className="sr-only">
+                {' '}
+                of its tray stand alike: {alike.map((a) => a.wire.battery.tag).join(', ')}
+              </span>
+            </span>
+          )}
+        </b>
+        <span
+          className="block truncate text-[15px] text-soft"
+          title={`${battery.modelCode}, ${battery.owner}`}
+        >
+          {battery.owner}
+        </span>
+      </Link>
+      <span className="h-11 max-sm:hidden">
+        {width > 0 && <PortStrip look={stripLook(job)} width={104} />}
+      </span>
+      <div className="relative max-sm:hidden" style={{ height: 44 }}>
+        {width > 0 && (
+          <>
+            <Ribbon
+              segments={timeline(job, now, hands)}
+              span={span}
+              width={width}
+              now={now}
+              promisedAt={battery.promisedAt}
+              readyAt={ready}
+              timeZone={rules.timeZone}
+            />
+            <span
+              aria-hidden
+              className="absolute -top-2 -bottom-2 w-0.5 bg-ember"
+              style={{ left: nowX - 1 }}
+            />
+          </>
+        )}
+      </div>
+      <Standing item={item} now={now} rules={rules} ready={ready} />
+    </li>
+  );
+}
+
+/** A moment in the little room of a row: the clock today, with the day of the week within a week, the date beyond. */
+function shortMoment(at: number, now: number, timeZone: string): string {
+  const said = formatMoment(at, now, timeZone);
+  const [weekday, day, month, clock] = said.split(' ');
+  if (!clock) return said;
+  return at - now < 6 * 24 * HOUR_MS ? `${weekday} ${clock}` : `${day} ${month}`;
+}
+
+/** The number that matters now, and what it is. */
+function Standing({
+  item,
+  now,
+  rules,
+  ready,
+}: {
+  item: BenchItem;
+  now: number;
+  rules: HouseRules;
+  ready: number | null;
+}) {
+  const { state, plan } = item.job;
+  const sample = useLiveSample(state.charge?.live?.chargeId);
+  const lines = standing();
+  return (
+    <p className="flex items-center justify-end gap-2.5 text-right">
+      <span className="min-w-0 text-[15px] leading-[1.2]">
+        <span className={`block ${lines.alarm ? 'text-oxide' : 'text-soft'}`}>{lines.what}</span>
+        {lines.then && <span className="block whitespace-nowrap">{lines.then}</span>}
+      </span>
+      <b
+        className={`shrink-0 font-label text-[26px] leading-none font-semibold whitespace-nowrap ${lines.alarm ? 'text-oxide' : lines.live ? 'text-ember-ink' : ''}`}
+      >
+        {lines.number}
+        {lines.unit && <small className="ml-1 text-sm font-medium text-soft">{lines.unit}</small>}
+      </b>
+    </p>
+  );
+
+  function standing(): {
+    number: string;
+    unit?: string;
+    what: string;
+    then?: string;
+    alarm?: boolean;
+    live?: boolean;
+  } {
+    const readyWords = ready === null ? '' : `ready ${shortMoment(ready, now, rules.timeZone)}`;
+    if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
+    if (state.outcome)
+      return {
+        number:
+          state.outcome === 'passed' && state.verdict?.restV
+            ? state.verdict.restV.toFixed(2)
+            : OUTCOME_WORDS[state.outcome],
+        unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '',
+        what: OUTCOME_WORDS[state.outcome].toLowerCase(),
+        then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '',
+      };
+    const { charge, current } = state;
+    if (charge?.live && charge.mode !== 'ended') {
+      const word =
+        charge.mode === 'running'
+          ? null
+          : charge.resumesItself
+            ? 'cooling, goes on by itself'
+            : charge.why
+              ? whyTitle(charge.why)
+              : 'paused';
+      const detail = sample
+        ? `${sample.currentA.toFixed(2)} A · ${formatTemperature(sample.temperatureC, rules.temperatureUnit)}`
+        : 'asking the charger';
+      return {
+        number: sample ? sample.voltageV.toFixed(2) : charge.setA.toFixed(1),
+        unit: sample ? 'V' : 'A',
+        what: word?.toLowerCase() ?? detail,
+        then: readyWords,
+        alarm: word !== null && !charge.resumesItself,
+        live: charge.mode === 'running',
+      };
+    }
+    if (charge && charge.mode !== 'ended') {
+      const last = standingReadings(state, 'charge').at(-1);
+      const stale =
+        charge.mode === 'running' &&
+        now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;
+      const word =
+        charge.mode === 'halted'
+          ? 'stopped hot'
+          : charge.mode === 'paused'
+            ? 'paused, cooling'
+            : stale
+              ? `read ${formatDuration((now - (last?.at ?? chargeStartedAt(charge))) / 1000)} ago`
+              : null;
+      if (!last)
+        return {
+          number: charge.setA.toFixed(1),
+          unit: 'A',
+          what: word ?? 'set, not yet read',
+          then: readyWords,
+          alarm: word !== null,
+        };
+      const detail = `${last.values.currentA?.toFixed(2)} A · ${formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit)}`;
+      return {
+        number: last.values.voltageV?.toFixed(2) ?? '',
+        unit: 'V',
+        what: word ?? detail,
+        then: chargeStatus(item.job, now).progress.agrees ? 'charge is done' : readyWords,
+        alarm: word !== null,
+      };
+    }
+    if (state.status === 'with-lead')
+      return {
+        number: state.verdict?.restV?.toFixed(2) ?? 'Lead',
+        unit: state.verdict?.restV ? 'V' : '',
+        what: 'with the lead',
+        alarm: true,
+      };
+    if (state.paused)
+      return { number: 'Paused', what: state.paused.reason.slice(0, 40), then: readyWords };
+    if (current?.dueAt && current.dueAt > now)
+      return {
+        number: formatDuration((current.dueAt - now) / 1000),
+        what: 'to wait',
+        then: readyWords,
+      };
+    const rest = standingReadings(state, 'rest').findLast((r) => r.attempt === state.attempt);
+    if (rest)
+      return {
+        number: rest.values.voltageV?.toFixed(2) ?? '',
+        unit: 'V',
+        what: rest.marks.includes('early') ? 'early, not judged' : 'at rest',
+        then: readyWords,
+      };
+    const arrival = standingReadings(state, 'arrival').at(-1);
+    if (arrival)
+      return {
+        number: arrival.values.voltageV?.toFixed(2) ?? '',
+        unit: 'V',
+        what: 'as it came',
+        then: readyWords,
+      };
+    const { fillMl } = plan.figures;
+    return fillMl
+      ? { number: fillMl.value.toFixed(0), unit: 'mL', what: plan.model.code, then: readyWords }
+      : {
+          number: plan.model.c20Ah.toFixed(0),
+          unit: 'Ah',
+          what: plan.model.code,
+          then: readyWords,
+        };
+  }
+}
+
+export const HOUR_MS = 3_600_000;

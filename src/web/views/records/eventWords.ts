@@ -1,0 +1,106 @@
+import { deviationWords } from '../../../core/job/deviationWords.ts';
+import type { LoggedEvent } from '../../../contract/wire.ts';
+import { type Job } from '../../../core/job/job.ts';
+import { stepById } from '../../../core/plan/procedure.ts';
+import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { readingText } from '../../../core/paper/readingWords.ts';
+import { ROUTES } from '../../../core/diagnosis/routes.ts';
+import { STORIES } from '../../../core/diagnosis/stories.ts';
+import { OUTCOMES } from '../../../core/job/recoveryState.ts';
+import { WAKES } from '../../../core/diagnosis/wakes.ts';
+import { cellWords, fillText } from '../../../core/plan/words.ts';
+import { formatDuration, formatTemperature } from '../../../core/quantities/format.ts';
+import { stageEndWords } from '../../../core/charging/stageEnd.ts';
+import { whyLine } from '../../../core/job/why.ts';
+import { refusalWords } from '../../../core/job/refusalWords.ts';
+
+/** One logged event as a sentence. */
+export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F'): string {
+  const step = (id: string) => (job ? fillText(stepById(job.procedure, id).title, job.plan) : id);
+  switch (event.type) {
+    case 'battery.taken-in':
+      return `Taken in as ${event.tag}, model ${event.modelCode}`;
+    case 'step.done':
+      return `Done: ${step(event.stepId)}`;
+    case 'step.skipped':
+      return `Skipped: ${step(event.stepId)}. ${event.reason}`;
+    case 'step.reopened':
+      return `Opened again: ${step(event.stepId)}. ${event.reason}`;
+    case 'wait.cut':
+      return `${deviationWords({ kind: 'wait-cut', remainingS: event.remainingS }, unit)}: ${step(event.stepId)}. ${event.reason}`;
+    case 'deviation':
+      return `Deviation at ${step(event.stepId)}: ${deviationWords(event.what, unit)}. ${event.reason}`;
+    case 'pass.repeated':
+      return `Another pass after: ${step(event.stepId)}`;
+    case 'topped-up':
+      return `${event.liquid === 'acid' ? 'Acid' : 'Distilled water'} added to ${cellWords(event.cells)}${event.ml ? `, ${event.ml.toFixed(0)} mL` : ''}`;
+    case 'shelf.read':
+      return `${event.supersedes ? 'Corrected on the shelf' : 'Read on the shelf'}: ${event.voltageV.toFixed(2)} V`;
+    case 'shelf.as-found':
+      return 'Stood on the shelf when this record was brought to a newer version';
+    case 'shelf.left':
+      return 'Off the shelf: its job ended elsewhere';
+    case 'shelf.put-back':
+      return 'Back on the shelf’s list, as it stood';
+    case 'shelf.picked':
+      return `Taken off the shelf for ${event.owner}${event.reason ? `. ${event.reason}` : ''}`;
+    case 'battery.imported':
+      return `Brought in from a table as ${event.tag}, model ${event.modelCode}`;
+    case 'log.imported':
+      return `Log brought in: ${event.name}`;
+    case 'pack.refused':
+      return `Pack ${event.code} refused`;
+    case 'job.refused':
+      return `Refused: ${job ? refusalWords(job, event) : ''}`;
+    case 'refusal.taken-back':
+      return `The refusal was a mistake and was put right. ${event.reason}`;
+    case 'charge.started':
+      return `Current on at place ${event.place}${event.live ? `, by “${event.live.planName}”` : ''}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
+    case 'charge.planned':
+      return `Charge plan chosen: ${event.plan.name}`;
+    case 'charge.stage':
+      return `Stage ${event.stage + 1} is over: ${stageEndWords(event.end)}.`;
+    case 'charge.paused':
+      return `Charge paused. ${whyLine(event.why, unit)}`;
+    case 'charge.halted':
+      return `Charge stopped. ${whyLine(event.why, unit)}`;
+    case 'charge.warned':
+      return `Warning. ${whyLine(event.why, unit)}`;
+    case 'charge.resumed':
+      return `Current on again at ${formatTemperature(event.temperatureC, unit)}`;
+    case 'reading.taken':
+      return `${event.reading.supersedes ? 'Correction' : 'Reading'}: ${readingText(event.reading, unit)}`;
+    case 'job.paused':
+      return `Paused. ${event.reason}`;
+    case 'job.resumed':
+      return 'Resumed';
+    case 'note.added':
+      return `Note: ${event.text}`;
+    case 'job.escalated':
+      return `Handed to the lead. ${event.reason}`;
+    case 'lead.decided':
+      return `Lead decided: ${event.decision}. ${event.reason}`;
+    case 'verdict.given':
+      return `Verdict: ${event.verdict.outcome}. ${event.verdict.reasons.join(' ')}`;
+    case 'story.told':
+      return `Story: ${STORIES[event.story.story].name}`;
+    case 'route.chosen':
+      return `Route chosen: ${ROUTES[event.route.route].name}${event.route.wake === 'none' ? '' : `, woken: ${WAKES[event.route.wake].name}`}`;
+    case 'discharge.started':
+      return `Discharge begun: ${event.currentA.toFixed(1)} A to ${event.cutoffV.toFixed(2)} V`;
+    case 'discharge.dropped':
+      return `Discharge broken off. ${event.reason}`;
+    case 'capacity.tested':
+      return `Capacity test: ${event.test.currentA.toFixed(1)} A for ${event.test.minutes.toFixed(0)} min`;
+    case 'forecast.made': {
+      const { afterHours, capacity } = event.forecast;
+      return `Forecast after ${afterHours.toFixed(0)} h on charge: it will hold ${(100 * capacity.low).toFixed(0)}–${(100 * capacity.high).toFixed(0)} %`;
+    }
+    case 'outcome.given':
+      return `Verdict: ${OUTCOMES[event.outcome.outcome].name}. ${event.outcome.reasons.join(' ')}`;
+    case 'clock.set':
+      return `The machine’s clock was wrong: times of this job are told ${formatDuration(Math.abs(event.byMs) / 1000)} ${event.byMs > 0 ? 'later' : 'earlier'} since`;
+    case 'job.closed':
+      return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
+  }
+}
