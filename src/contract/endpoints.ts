@@ -44,7 +44,10 @@ import {
   useLotSchema,
 } from './shopSchemas.ts';
 
-/** Every address the server answers, with the schemas its edge checks. The API document is made from this. */
+/**
+ * Every address the server answers, with the schemas its edge checks. Handlers and pages are typed by this list, and the API
+ * document is made from it; so it is one list, long as it is.
+ */
 export interface Endpoint {
   method: 'get' | 'post' | 'put';
   path: string;

@@ -9,7 +9,8 @@ import { settle } from '../../core/steps/settle.ts';
 import { CLOCK } from '../../core/job/signers.ts';
 import { type ChargingTrace, diagnosisQuestion } from '../../core/recovery/evidence.ts';
 import { type Context, readRules } from '../context.ts';
-import { readJob, recordInJob, runningRecoveries } from '../resources/jobs/jobs.ts';
+import { readJob, recordInJob } from '../resources/jobs/jobs.ts';
+import { runningRecoveries } from '../resources/jobs/openJobs.ts';
 import { chargeRow } from './chargeRows.ts';
 import { sampleColumns } from './samples.ts';
 

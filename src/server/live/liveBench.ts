@@ -3,30 +3,22 @@ import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
 import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
 import type { LiveSample, Measured, TriedInstrument } from '../../contract/wire.ts';
-import { type FittedPlan, fitPlan } from '../../core/charging/fitPlan.ts';
-import { chargeSettings, firstChargePlan, planBattery } from '../../core/charging/jobChargePlan.ts';
-import { refusesToStart } from '../../core/charging/liveGuards.ts';
+import { chargeSettings } from '../../core/charging/jobChargePlan.ts';
 import { sayStage } from '../../core/charging/planSentences.ts';
 import { demandOf, nextStage, PLAN_START, stageOf } from '../../core/charging/runPlan.ts';
-import { discharges } from '../../core/charging/testPlan.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 import { settle } from '../../core/steps/settle.ts';
-import { jobChemistry } from '../../core/job/verdict.ts';
 import type { BatterySize } from '../../core/simulation/battery.ts';
 import { labelledSize } from '../../core/simulation/labelled.ts';
 import { instantOf, type SteadyClock, type WallWatch } from '../clock.ts';
 import { type Context, once, readRules } from '../context.ts';
-import { conflict, HttpProblem, notFound } from '../http/problem.ts';
-import {
-  type Channel,
-  type ChannelReading,
-  type Instruments,
-  WATCHDOG_S,
-} from '../instruments/channel.ts';
+import { conflict, notFound } from '../http/problem.ts';
+import { type Instruments } from '../instruments/channel.ts';
 import { answerClock } from '../resources/clock/clockAnswer.ts';
 import { measureWith } from '../resources/instruments/measure.ts';
-import { placeTaken, readJob, recordInJob, startChargeInJob } from '../resources/jobs/jobs.ts';
+import { placeTaken } from '../resources/jobs/openJobs.ts';
+import { readJob, recordInJob, startChargeInJob } from '../resources/jobs/jobs.ts';
 import { chargeRow, openCharges } from './chargeRows.ts';
 import { Journal } from './journal.ts';
 import { type Happening, LiveCharge } from './liveCharge.ts';
@@ -34,10 +26,12 @@ import type { ChargeStanding, LiveDesk } from './liveDesk.ts';
 import { Pen } from './pen.ts';
 import { expectationOf } from './prospect.ts';
 import { thinSamples } from './samples.ts';
-import { stageEndWords, type StageEnd } from '../../core/charging/stageEnd.ts';
+import { type StageEnd } from '../../core/charging/stageEnd.ts';
 import { trip } from '../../core/charging/trips.ts';
-import { tripText } from '../../core/charging/tripWords.ts';
-import type { Why } from '../../core/job/why.ts';
+import { checkClips } from './clips.ts';
+import { StageSkips } from './stageSkips.ts';
+import { planAtPlace } from './planAtPlace.ts';
+import { takenUp } from './takenUp.ts';
 
 const THIN_EVERY_MS = 600_000;
 /** A place with its current off is looked at once in so many looks. */
@@ -57,7 +51,10 @@ export interface DemoHands {
   setRate(rate: number): Promise<void>;
 }
 
-/** Every charge that runs on an instrument. The server watches; the pages only show. */
+/**
+ * Every charge that runs on an instrument. The server watches; the pages only show. All that may begin, change or end a
+ * live charge is in this one class, over 350 lines or not: whoever asks what can switch a current on reads one file.
+ */
 export class LiveBench implements LiveDesk {
   readonly #charges = new Map<string, LiveCharge>();
   readonly #journal: Journal;
@@ -69,8 +66,7 @@ export class LiveBench implements LiveDesk {
   #beat: NodeJS.Timeout | undefined;
   #afterBeat: Promise<void> = Promise.resolve();
   readonly #starting = new Mutex();
-  /** Stages that a person is ending just now. */
-  readonly #skipping = new Set<string>();
+  readonly #skips: StageSkips;
   #time: { clock: SteadyClock; wall: WallWatch } | undefined;
   #leaving = false;
 
@@ -81,6 +77,7 @@ export class LiveBench implements LiveDesk {
     private readonly demo?: DemoHands,
   ) {
     this.#journal = new Journal(context);
+    this.#skips = new StageSkips(context);
     this.#pen = new Pen(context.store, this.#journal, log);
   }
 
@@ -94,32 +91,11 @@ export class LiveBench implements LiveDesk {
     const rules = await readRules(store);
     const job = await readJob(store, jobId);
     const { model } = job.plan;
-    const found = this.instruments.channel(rules.instruments, body.place);
-    if (!found)
-      throw conflict(`Place ${body.place} has no instrument; charge by hand there.`, {
-        place: 'No instrument.',
-      });
-    const { channel, charger } = found;
-    const chemistry = jobChemistry(job).key;
-    const plan =
-      job.state.chargePlan ??
-      firstChargePlan(
-        model,
-        chemistry,
-        job.plan.figures.chargeA.value,
-        job.plan.figures.ceilingV.value,
-      );
-    const battery = planBattery(model, chemistry);
-    const fit = fitPlan(plan, {
-      ...battery,
-      mostA: Math.min(battery.mostA ?? Infinity, charger.mostA),
-      mostV: Math.min(battery.mostV ?? Infinity, charger.mostV),
-    });
-    if (!fit.fitted)
-      throw refused(fit.faults[0]?.sentence ?? 'The plan does not fit this battery.');
-    const fitted = fit.fitted;
-    if (discharges(fitted) && !channel.discharges)
-      throw refused(`Place ${body.place} has no electronic load, and the plan discharges.`);
+    const { channel, charger, plan, fitted, chemistry } = planAtPlace(
+      job,
+      body.place,
+      this.instruments.channel(rules.instruments, body.place),
+    );
 
     const charges = [...this.#charges.values()];
     if (
@@ -146,7 +122,7 @@ export class LiveBench implements LiveDesk {
     // A retry finds its charge under way: nothing is touched, the first answer is given again.
     const measured = mine
       ? { temperatureC: rules.roomC }
-      : await this.#checkClips(jobId, body.place, channel, charger, fitted);
+      : await checkClips(this.context, jobId, body.place, channel, charger, fitted);
 
     const guess = {
       charge: body.charge,
@@ -207,40 +183,6 @@ export class LiveBench implements LiveDesk {
     return answer;
   }
 
-  /** Looks at the clips with everything off; says no, on the record, where current must not flow. */
-  async #checkClips(
-    jobId: string,
-    place: number,
-    channel: Channel,
-    charger: InstrumentSetting,
-    plan: FittedPlan,
-  ): Promise<ChannelReading> {
-    const no = async (why: Why, message: string): Promise<never> => {
-      await recordInJob(this.context, jobId, this.context.clock.now(), () => [
-        { type: 'charge.warned', why },
-      ]);
-      throw refused(message);
-    };
-    const instrumentSaid = (said: string): Promise<never> =>
-      no({ by: 'instrument', place, said }, said);
-    let measured: ChannelReading;
-    try {
-      const missing = await channel.prepare({ pulses: plan.stages.some((s) => s.do === 'pulse') });
-      if (missing[0])
-        return await instrumentSaid(
-          `${missing.join(' ')} A charge nobody watches needs that; charge by hand here.`,
-        );
-      measured = await channel.measure();
-    } catch (error) {
-      if (error instanceof HttpProblem) throw error;
-      return instrumentSaid((error as Error).message);
-    }
-    const refusal = refusesToStart(measured, plan.battery, charger);
-    if (!refusal) return measured;
-    const { temperatureUnit } = await readRules(this.context.store);
-    return no({ by: 'guard', trip: refusal, place }, tripText(refusal, temperatureUnit));
-  }
-
   /** What must hold before a person's command is decided: current goes on again only where it may. */
   async before(jobId: string, command: JobCommand): Promise<{ ahIn: number } | null> {
     if (command.type !== 'resumeCharge' && command.type !== 'endCharge') return null;
@@ -256,49 +198,26 @@ export class LiveBench implements LiveDesk {
       const { instruments } = await readRules(this.context.store);
       const found = this.instruments.channel(instruments, charge.place);
       if (found)
-        await this.#checkClips(jobId, charge.place, charge.channel, found.charger, charge.plan);
+        await checkClips(
+          this.context,
+          jobId,
+          charge.place,
+          charge.channel,
+          found.charger,
+          charge.plan,
+        );
     }
     return charge && { ahIn: charge.run.ahIn };
   }
 
   /** After a restart: every charge that was under way is off, says so, and waits for an answer. */
   async restore(): Promise<void> {
-    const { store, clock } = this.context;
-    const { instruments } = await readRules(store);
-    for (const row of await openCharges(store)) {
-      const { charge } = (await readJob(store, row.jobId)).state;
-      if (charge?.live?.chargeId !== row.id || charge.mode === 'ended') {
-        // Its job has ended it; only the row did not hear of that any more.
-        await this.instruments
-          .channel(instruments, row.place)
-          ?.channel.off()
-          .catch(() => undefined);
-        await store.write((transaction) =>
-          store.tables.charges.update(
-            { mode: 'ended', endedAt: row.lastAt },
-            { where: { id: row.id }, transaction },
-          ),
-        );
-        continue;
-      }
-      const channel = this.instruments.channel(instruments, row.place)?.channel;
-      // The device's watchdog works in real seconds; bench time may run faster.
-      const offAt = Math.min(clock.now(), row.lastAt + WATCHDOG_S * 1000 * clock.rate);
-      const interrupted = trip('interrupted', {
-        place: row.place,
-        instrument: channel !== undefined,
-      });
-      const stopped = row.mode === 'running' || !row.trip ? interrupted : row.trip;
-      // The pages may have been told less than was done: what the row says is written into the job again.
-      await recordInJob(this.context, row.jobId, offAt, (job) =>
-        job.state.charge?.mode === 'running' &&
-        job.state.charge.live?.chargeId === row.id &&
-        row.mode !== 'ended'
-          ? [{ type: 'charge.paused', why: { by: 'guard', trip: stopped } }]
-          : [],
-      );
-      if (!channel) continue;
-      const live = new LiveCharge(row, channel, instantOf(clock));
+    const { instruments } = await readRules(this.context.store);
+    for (const row of await openCharges(this.context.store)) {
+      const channel = this.instruments.channel(instruments, row.place)?.channel ?? null;
+      const found = await takenUp(this.context, row, channel);
+      if (!found) continue;
+      const { live, offAt, stopped } = found;
       this.#charges.set(live.id, live);
       if (row.mode === 'running') live.stopFor({ ...stopped, action: 'ask' });
       if (row.mode === 'ended')
@@ -453,45 +372,21 @@ export class LiveBench implements LiveDesk {
   async skipStage(chargeId: string, body: SkipStage): Promise<{ chargeId: string }> {
     const charge = this.#charges.get(chargeId);
     if (!charge || charge.run.finished) throw notFound('That live charge');
-    const { stage } = body;
-    const skip = `${chargeId} ${stage}`;
-    const end: StageEnd = { by: 'hand', reason: body.reason };
-    let by = '';
-    const answer = await once(this.context, body, async (signed) => {
-      const over = charge.run.ended[stage];
-      if (charge.run.stage !== stage || this.#skipping.has(skip))
-        throw conflict(
-          `Stage ${stage + 1} is over already${over ? `: ${stageEndWords(over)}` : ''}. Look again.`,
-          {
-            stage: 'Over already.',
-          },
-        );
-      this.#skipping.add(skip);
-      by = signed.by.id;
-      return Promise.resolve({ chargeId });
-    }).catch((error: unknown) => {
-      if (by !== '') this.#skipping.delete(skip);
-      throw error;
-    });
-    this.#skipping.delete(skip);
+    const by = await this.#skips.ask(charge, body);
     // A retry is answered and changes nothing; a stage that has just ended by itself is not followed by another.
-    if (by === '' || charge.run.stage !== stage || charge.run.finished) return answer;
+    if (by === null || charge.run.stage !== body.stage || charge.run.finished) return { chargeId };
+    const end: StageEnd = { by: 'hand', reason: body.reason };
     charge.run = nextStage(charge.plan, charge.run, end);
     const now = this.context.clock.now();
-    await recordInJob(
-      this.context,
-      charge.jobId,
-      now,
-      () => [{ type: 'charge.stage', stage, end }],
-      by,
-    );
+    const event = { type: 'charge.stage', stage: body.stage, end } as const;
+    await recordInJob(this.context, charge.jobId, now, () => [event], by);
     if (charge.run.finished) {
       charge.end();
       this.#journal.note(charge, { type: 'finished', end }, now);
     }
     await this.#drive(charge, charge.newest?.temperatureC ?? USUAL_C);
     await this.#write();
-    return answer;
+    return { chargeId };
   }
 
   standing(chargeId: string): Promise<ChargeStanding | null> {
@@ -550,6 +445,3 @@ export class LiveBench implements LiveDesk {
     this.instruments.close();
   }
 }
-
-const refused = (message: string): HttpProblem =>
-  new HttpProblem(422, { code: 'forbidden', message, fields: {} });

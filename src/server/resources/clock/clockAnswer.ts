@@ -2,7 +2,8 @@ import type { AnswerClock } from '../../../contract/asks.ts';
 import { type SteadyClock, WALL_SLACK_MS, type WallWatch } from '../../clock.ts';
 import { type Context, once } from '../../context.ts';
 import { conflict, HttpProblem } from '../../http/problem.ts';
-import { openJobIds, recordInJob } from '../jobs/jobs.ts';
+import { openJobIds } from '../jobs/openJobs.ts';
+import { recordInJob } from '../jobs/jobs.ts';
 import { datedAhead, redateAhead } from './datedAhead.ts';
 
 /** Dates that move by less than this are those of the day's work; more is a lead's to say. ms */

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { Op, type Transaction } from 'sequelize';
+import { type Transaction } from 'sequelize';
 import type { Person } from '../../../contract/wire.ts';
 import type { SendCommand } from '../../../contract/asks.ts';
 import { decide } from '../../../core/steps/decide.ts';
@@ -24,6 +24,7 @@ import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/rows.ts';
 import { procedureNow } from '../../../core/job/stored.ts';
+import { takenPlaces } from './openJobs.ts';
 
 /** A new job row for a battery, its procedure kept once by content. */
 export async function createJob(
@@ -331,51 +332,4 @@ interface Touched {
   seq: number;
   lots: boolean;
   shelf: boolean;
-}
-
-/** Does another job have its charge on that place? */
-export async function placeTaken(store: Store, place: number, exceptJob: string): Promise<boolean> {
-  return (await takenPlaces(store, exceptJob)).includes(place);
-}
-
-async function takenPlaces(
-  store: Store,
-  exceptJob: string,
-  transaction?: Transaction,
-): Promise<number[]> {
-  const where = { status: OPEN, id: { [Op.ne]: exceptJob } };
-  const rows = await store.tables.jobs.findAll({
-    where,
-    attributes: ['state'],
-    raw: true,
-    ...(transaction ? { transaction } : {}),
-  });
-  return rows.flatMap((r) => {
-    const { charge } = parsed(r.state) as JobState;
-    return charge && charge.mode !== 'ended' ? [charge.place] : [];
-  });
-}
-
-const OPEN = ['running', 'with-lead'];
-
-/** Jobs that are not over, oldest first. */
-export async function openJobIds(store: Store): Promise<string[]> {
-  const rows = await store.tables.jobs.findAll({
-    where: { status: OPEN },
-    attributes: ['id'],
-    order: [['openedAt', 'ASC']],
-    raw: true,
-  });
-  return rows.map((r) => r.id);
-}
-
-/** Recoveries in process, by their ids, oldest first. */
-export async function runningRecoveries(store: Store): Promise<string[]> {
-  const rows = await store.tables.jobs.findAll({
-    where: { status: 'running', purpose: 'recover' },
-    attributes: ['id'],
-    order: [['openedAt', 'ASC']],
-    raw: true,
-  });
-  return rows.map((r) => r.id);
 }

@@ -16,10 +16,9 @@ import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
 import { useHands, useModels, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Empty } from '../../line/States.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { AddModelDialog } from './AddModelDialog.tsx';
-import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';
+import { PlanPreview } from './PlanPreview.tsx';
 
 interface Form {
   tag: string;
@@ -301,46 +300,14 @@ export function Intake() {
         </button>
       </form>
 
-      <section aria-label="The plan" className="min-w-0 max-lg:mt-8">
-        {plan && ready !== null ? (
-          <div className="grid gap-4 rounded-lg border border-line bg-sheet p-5">
-            <div className="flex flex-wrap items-start justify-between gap-4">
-              <h2 className="text-2xl">
-                The whole plan
-                <span className="block text-lg font-medium text-soft">
-                  {plan.model.code}, {plan.model.name}
-                </span>
-              </h2>
-              <ReadyLine
-                readyAt={ready}
-                promisedAt={promisedAt}
-                now={now}
-                timeZone={rules.timeZone}
-              />
-            </div>
-            <LifeRibbon
-              segments={segments}
-              now={now}
-              promisedAt={promisedAt}
-              readyAt={ready}
-              timeZone={rules.timeZone}
-            />
-            <PlanFigures plan={plan} />
-          </div>
-        ) : (
-          <Empty
-            title={
-              isSuccess && models.length === 0 ? 'The catalogue is empty' : 'The plan appears here'
-            }
-          >
-            <p>
-              {isSuccess && models.length === 0
-                ? 'Add the first model as its maker prints it. From that come the fill, the waits, the charge and the hour it is ready.'
-                : 'Choose the model. Fill, waits, charge, pass line and the earliest hour it is ready are worked out before anything is opened.'}
-            </p>
-          </Empty>
-        )}
-      </section>
+      <PlanPreview
+        plan={plan}
+        segments={segments}
+        promisedAt={promisedAt}
+        now={now}
+        timeZone={rules.timeZone}
+        emptyCatalogue={isSuccess && models.length === 0}
+      />
       {adding && (
         <AddModelDialog
           onClose={() => setAdding(false)}

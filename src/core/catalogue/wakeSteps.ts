@@ -1,0 +1,90 @@
+import type { Step } from '../plan/procedure.ts';
+
+const TIMED_WAKES = ['parallel', 'low-start', 'dumb'] as const;
+
+export const WAKE: readonly Step[] = [
+  {
+    id: 'wake',
+    kind: 'wake',
+    segment: 'charge',
+    handsS: 600,
+    act: 'Wake',
+    only: { wake: TIMED_WAKES },
+    title: 'Wake it',
+    detail:
+      'Charger off while the clips go on. Beside a donor: plus to plus, minus to minus, the last clip away from the ports.',
+    hazards: ['hydrogen', 'shorts', 'heat'],
+  },
+  {
+    id: 'wake-hour',
+    kind: 'wait',
+    segment: 'charge',
+    figure: 'wakeS',
+    act: 'Feel',
+    only: { wake: TIMED_WAKES },
+    title: 'Let it take current for an hour',
+    detail: 'Stay near. Warm is fine; hot in one place is a short: everything off.',
+    early: 'It has hardly begun.',
+    skippable: true,
+    hazards: ['heat'],
+  },
+  {
+    id: 'wake-check',
+    kind: 'wake-check',
+    from: 'wake-hour',
+    most: 2,
+    segment: 'hands',
+    handsS: 120,
+    act: 'Feel',
+    only: { wake: TIMED_WAKES },
+    title: 'Has it woken? Volts, and the feel of every cell',
+    detail:
+      'At 10.5 V (half of it for 6 V) it carries on alone. Below, another hour; twice at most.',
+  },
+  {
+    id: 'burst',
+    kind: 'wait',
+    segment: 'charge',
+    figure: 'burstS',
+    act: 'Look',
+    only: { wake: ['bursts'] },
+    title: 'A burst: caps off, high setting, 15 min',
+    detail:
+      'Ventilate. Then look into the ports: a cell that bubbles is active. Stop at once if it gets hot.',
+    early: 'The burst is not over.',
+    skippable: true,
+    hazards: ['hydrogen', 'acid', 'heat'],
+  },
+  {
+    id: 'burst-look',
+    kind: 'ports',
+    segment: 'hands',
+    handsS: 120,
+    act: 'Look',
+    only: { wake: ['bursts'] },
+    title: 'Which cells bubble?',
+    detail:
+      'Tap the ports that do not. Another burst for those; when all are active it goes on a little longer.',
+    question: 'Tap a port to change it',
+    answers: [
+      { id: 'active', label: 'Bubbles', good: true, level: 0.85, bubbling: true },
+      { id: 'quiet', label: 'Quiet', good: true, level: 0.85, again: true },
+      { id: 'hot', label: 'Hot', good: false, level: 0.85 },
+    ],
+    hold: 'Hot means a short. Switch off and hand it to the lead.',
+    passes: { from: 'burst', most: 8 },
+  },
+  {
+    id: 'burst-more',
+    kind: 'wait',
+    segment: 'charge',
+    figure: 'burstMoreS',
+    act: 'Charge',
+    only: { wake: ['bursts'] },
+    title: 'All active: a little longer',
+    detail: 'Then the slow charge over night.',
+    early: 'Every cell has barely woken.',
+    skippable: true,
+    hazards: ['hydrogen', 'heat'],
+  },
+];

@@ -1,0 +1,51 @@
+import type { JobPlan } from '../../../core/plan/jobPlan.ts';
+import type { Segment } from '../../../core/watch/timeline.ts';
+import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';
+import { Empty } from '../../line/States.tsx';
+
+interface Props {
+  plan: JobPlan | null;
+  segments: Segment[];
+  promisedAt: number | null;
+  now: number;
+  timeZone: string;
+  emptyCatalogue: boolean;
+}
+
+/** The whole plan of what is taken in, before anything is opened. */
+export function PlanPreview({ plan, segments, promisedAt, now, timeZone, emptyCatalogue }: Props) {
+  const ready = segments.at(-1)?.to ?? null;
+  return (
+    <section aria-label="The plan" className="min-w-0 max-lg:mt-8">
+      {plan && ready !== null ? (
+        <div className="grid gap-4 rounded-lg border border-line bg-sheet p-5">
+          <div className="flex flex-wrap items-start justify-between gap-4">
+            <h2 className="text-2xl">
+              The whole plan
+              <span className="block text-lg font-medium text-soft">
+                {plan.model.code}, {plan.model.name}
+              </span>
+            </h2>
+            <ReadyLine readyAt={ready} promisedAt={promisedAt} now={now} timeZone={timeZone} />
+          </div>
+          <LifeRibbon
+            segments={segments}
+            now={now}
+            promisedAt={promisedAt}
+            readyAt={ready}
+            timeZone={timeZone}
+          />
+          <PlanFigures plan={plan} />
+        </div>
+      ) : (
+        <Empty title={emptyCatalogue ? 'The catalogue is empty' : 'The plan appears here'}>
+          <p>
+            {emptyCatalogue
+              ? 'Add the first model as its maker prints it. From that come the fill, the waits, the charge and the hour it is ready.'
+              : 'Choose the model. Fill, waits, charge, pass line and the earliest hour it is ready are worked out before anything is opened.'}
+          </p>
+        </Empty>
+      )}
+    </section>
+  );
+}
