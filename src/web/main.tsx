@@ -34,7 +34,10 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     'batteries/:tag',
     later(async () => (await import('./views/records/BatteryRecord.tsx')).BatteryRecord),
   ],
-  ['rules', later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView)],
+  [
+    'rules/:group?',
+    later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView),
+  ],
   ['jobs/:id/sheet', later(async () => (await import('./views/paper/SheetView.tsx')).SheetView)],
 ];
 

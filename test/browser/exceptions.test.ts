@@ -145,7 +145,7 @@ describe('when the day does not go by the plan', function () {
 
   it('house rules take no nonsense, and only from a lead', async () => {
     const t = await Technician.sitDown(bench);
-    await t.open('/rules');
+    await t.open('/rules/shop');
     await t.field('Charging places').fill('14');
     await t.press('Keep the changes');
     await t.sees('Only a lead changes the house rules.');

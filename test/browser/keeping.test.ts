@@ -95,7 +95,7 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     await t.press('Start empty');
     expect(await t.field('Who it is for').inputValue()).to.equal('');
 
-    await t.open('/rules');
+    await t.open('/rules/shop');
     await t.field('Charging places').fill('11');
     await t.page.reload();
     await t.sees('What you typed before is here again');

@@ -108,11 +108,11 @@ describe('a charge that watches itself', function () {
   it('an instrument is added, tried and kept in the house rules', async () => {
     const t = await Technician.sitDown(bench, 'greta');
     const { port } = bench.rack!.settings()[0]!;
-    await t.open('/rules');
+    await t.open('/rules/instruments');
     await t.press('Add an instrument');
     await t.page.getByLabel('Port', { exact: true }).fill('9');
     await t.page.getByRole('button', { name: 'Try connection' }).last().click();
-    await t.sees(/cannot be reached/);
+    await t.sees('No instrument answers at 127.0.0.1:9.');
     await t.page.getByLabel('Port', { exact: true }).fill(String(port));
     await t.page.getByRole('button', { name: 'Try connection' }).last().click();
     await t.sees('It has a watchdog of its own.');

@@ -170,13 +170,14 @@ describe('a recovery, as a technician makes it', function () {
 
   it('the house rules tell what each route has brought, and how the forecasts held', async () => {
     const t = await Technician.sitDown(bench, 'greta');
-    await t.open('/rules');
+    await t.open('/rules/experience');
     const section = t.page.getByRole('region', { name: 'What it has brought here' });
     await section
       .getByText(/Returned \d of \d/)
       .first()
       .waitFor();
     await section.getByText(/Capacity within its band of 8 in 10/).waitFor();
+    await t.open('/rules/money');
     await t.field('Hands, per hour').fill('0');
     await t.press('Keep the changes');
     await t.sees('House rules changed. Jobs under way keep the rules they began with.');

@@ -172,7 +172,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
 
   all('sulfated hard, with sulfate solution for the acid: where the shop does that', async () => {
     const lead = await Technician.sitDown(bench, 'greta');
-    await lead.open('/rules');
+    await lead.open('/rules/recovery');
     await lead.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
     await lead.press('Keep the changes');
     await lead.sees(/House rules changed/);

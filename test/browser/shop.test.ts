@@ -440,7 +440,7 @@ describe('a shop with every kind', function () {
 
   it('shows which numbers a rule would move before it is kept', async () => {
     const t = await sit('lea');
-    await t.open('/rules');
+    await t.open('/rules/judging');
     await t.page.getByLabel(/12.80 V for AGM/).check();
     const changes = t.page.getByRole('region', { name: 'What changes' });
     await changes.getByText('Pass line at rest').waitFor();
@@ -455,7 +455,7 @@ describe('a shop with every kind', function () {
 
   it('speaks the shop’s units: °F, ounces, and gravities at 80 °F, while it keeps its own', async () => {
     const lead = await sit('lea');
-    await lead.open('/rules');
+    await lead.open('/rules/shop');
     await lead.field('Temperatures in').selectOption('F');
     await lead.field('Volumes in').selectOption('oz');
     await lead.field('SG printed at').selectOption('80 °F');
@@ -540,7 +540,7 @@ describe('a bench behind a PIN', function () {
 
   it('shows nothing before somebody signs in, and signs in their name', async () => {
     const t = await Technician.sitDown(bench, null);
-    await t.open('/rules');
+    await t.open('/rules/people');
     await t.page.getByRole('heading', { name: 'Sign in to the bench' }).waitFor();
     expect(await t.page.getByText('Bench clock').count()).to.equal(0);
     await t.press('LT Lea Test');

@@ -202,7 +202,7 @@ describe('every view', function () {
 
   it('House rules: a lead changes a school, and the next plan says it is a house rule', async () => {
     const t = await Technician.sitDown(bench, 'greta');
-    await t.open('/rules');
+    await t.open('/rules/judging');
     await t.page.getByRole('radio', { name: /12.80 V/ }).check();
     await t.press('Keep the changes');
     await t.sees('Jobs under way keep the rules they began with.');

@@ -83,11 +83,13 @@ export function Intake() {
   const [sending, setSending] = useState(false);
   const fields = useRef<HTMLFormElement>(null);
   // The suggestion may come late; it never replaces a tag that somebody typed.
-  const tag = form.tag === '' && !touched ? (next?.tag ?? '') : form.tag;
+  const [tagTyped, setTagTyped] = useState((found?.tag ?? '') !== '');
+  const tag = tagTyped ? form.tag : (next?.tag ?? '');
   const { modelId, promise, purpose, count } = form;
   const change = (changed: Partial<Form>) => {
     setTouched(true);
-    setForm((old) => ({ ...old, tag, ...changed }));
+    if (changed.tag !== undefined) setTagTyped(true);
+    setForm((old) => ({ ...old, ...changed }));
     setFaults((old) => ({
       ...old,
       all: undefined,
@@ -161,6 +163,7 @@ export function Intake() {
               className="wordlink min-h-11 text-soft"
               onClick={() => {
                 setForm(BLANK);
+                setTagTyped(false);
                 setTouched(false);
                 setFaults({});
               }}

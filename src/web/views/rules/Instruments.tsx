@@ -45,8 +45,8 @@ export function Instruments({ instruments, places, problem, onChange }: Props) {
     setOpen(one.id);
   };
   return (
-    <section aria-labelledby="instruments" className="border-t border-line pt-3">
-      <h2 id="instruments" className="text-xl">
+    <section aria-labelledby="instruments">
+      <h2 id="instruments" className="sr-only">
         Instruments
       </h2>
       <p className="mb-2 max-w-[70ch] text-soft">

@@ -5,14 +5,22 @@ import { useModels } from '../../line/queries.ts';
 
 const SHOWN_MODELS = 4;
 
+interface Props {
+  before: HouseRules;
+  after: HouseRules;
+  /** Say so when nothing moves: where a rule that moves numbers was changed. */
+  tell: boolean;
+}
+
 /** Which numbers of new jobs a draft of the rules would move, and for which models. */
-export function WhatChanges({ before, after }: { before: HouseRules; after: HouseRules }) {
+export function WhatChanges({ before, after, tell }: Props) {
   const { data: models } = useModels();
   const draft = useDeferredValue(after);
   const changes = useMemo(() => {
     const usable = (models ?? []).map(({ id: _, ...model }) => model);
     return whatChanges(usable, before, draft);
   }, [models, before, draft]);
+  if (changes.length === 0 && !tell) return null;
   if (changes.length === 0)
     return (
       <p className="rounded-lg border-2 border-ink bg-sheet px-4 py-2 text-lg">

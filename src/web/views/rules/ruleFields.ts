@@ -29,3 +29,6 @@ export const NUMBERS: readonly { field: NumberRule; label: string }[] = [
 export const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 export const clockOf = (minutes: number) =>
   `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+
+/** Name of the draft in which rules that are typed and not kept yet lie. */
+export const RULES_DRAFT = 'rules';
