@@ -1,7 +1,7 @@
 import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
 import { EVIDENCE } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { follow, type Outcome, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
+import { follow, type RouteOutcome, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
 import { Population } from '../../src/core/diagnosis/population.ts';
 import { ROUTES, type RouteKey } from '../../src/core/diagnosis/routes.ts';
 import { costOf, DEFAULT_STAKES, priceOf, worthOf } from '../../src/core/diagnosis/stakes.ts';
@@ -84,7 +84,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       });
     }
 
-    const outcomes = new Map<RouteKey, Outcome>();
+    const outcomes = new Map<RouteKey, RouteOutcome>();
     for (const key of TRIED) {
       const fit = routeFits(ROUTES[key], subject.chemistry, open)
         ? routeFit(ROUTES[key], subject)
@@ -102,7 +102,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       DEFAULT_STAKES.handsPerHour;
     s.money -= measuring;
     if (chosen && chosen.worth > 0) {
-      const outcome = outcomes.get(chosen.route) as Outcome;
+      const outcome = outcomes.get(chosen.route) as RouteOutcome;
       s.money += worthOf(outcome, ROUTES[chosen.route], subject.c20Ah, DEFAULT_STAKES);
       s.hours += outcome.hours;
       if (outcome.grade !== 'none') s.returned++;
@@ -113,7 +113,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     );
 
     // Both rules charge for a night and go by the volts alone.
-    const night = outcomes.get('recharge') as Outcome;
+    const night = outcomes.get('recharge') as RouteOutcome;
     const nightly = -costOf(night, { handsMin: NIGHT_HANDS_MIN }, DEFAULT_STAKES);
     const holds = night.restV >= forCells(12.4, subject.cells);
     const kept =

@@ -1,11 +1,11 @@
 import type { Rack } from './rack.ts';
-import { OPERATION_COMPLETE, SERVICE_REQUEST, type Session } from './session.ts';
+import { OPERATION_COMPLETE, SERVICE_REQUEST, type ScpiSession } from './session.ts';
 
 /** What to send back; `null` for nothing, `silence` when the instrument plays dead. */
 type Answer = string | null | typeof SILENCE;
 export const SILENCE = Symbol('silence');
 
-type Handler = (rack: Rack, session: Session, argument: string) => Answer;
+type Handler = (rack: Rack, session: ScpiSession, argument: string) => Answer;
 type Commands = Readonly<Record<string, Handler>>;
 
 interface Node {
@@ -92,7 +92,7 @@ const measured =
 
 /** An 8-bit register that a program sets. */
 const register =
-  (set: (session: Session, value: number) => unknown): Handler =>
+  (set: (session: ScpiSession, value: number) => unknown): Handler =>
   (_, session, argument) => {
     const value = number(argument);
     if (value === null) session.fail(-104);
@@ -285,7 +285,7 @@ function milliohms(rack: Rack, place: number): number | null {
 export function answer(
   instrument: InstrumentName,
   rack: Rack,
-  session: Session,
+  session: ScpiSession,
   line: string,
 ): Answer {
   const commands: Commands = INSTRUMENTS[instrument];

@@ -2,7 +2,7 @@ import { createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import type { Rack } from './rack.ts';
 import { answer, type InstrumentName, INSTRUMENTS, SILENCE } from './scpi.ts';
-import { Session } from './session.ts';
+import { ScpiSession } from './session.ts';
 
 const LONGEST_LINE = 4096;
 
@@ -52,7 +52,7 @@ export async function serveRack(
 }
 
 function talk(socket: Socket, name: InstrumentName, rack: Rack): void {
-  const session = new Session();
+  const session = new ScpiSession();
   let pending = '';
   socket.setEncoding('utf8');
   socket.on('data', (chunk: string) => {

@@ -25,7 +25,7 @@ const ERRORS = {
 export type ErrorNumber = keyof typeof ERRORS;
 
 /** What one connection to an instrument remembers: the output it speaks to, its status and its errors, which are nobody else's. */
-export class Session {
+export class ScpiSession {
   output = 1;
   eventEnable = 0;
   serviceEnable = 0;

@@ -21,7 +21,7 @@ import { nextReadings } from '../../src/core/diagnosis/nextReading.ts';
 import {
   follow,
   GRADE_LINES,
-  type Outcome,
+  type RouteOutcome,
   passage,
   routeFit,
 } from '../../src/core/diagnosis/outcome.ts';
@@ -64,7 +64,7 @@ const suspect = (charge: number, cells: CellCondition[] = []): Suspect => ({
   active: 1,
   hard: 0,
 });
-const outcome = (change: Partial<Outcome> = {}): Outcome => ({
+const outcome = (change: Partial<RouteOutcome> = {}): RouteOutcome => ({
   grade: 'return',
   capacity: 0.9,
   restV: 12.7,
@@ -106,7 +106,7 @@ describe('what a decision is worth', () => {
       0.4 * 15 + 2,
       1e-9,
     );
-    const worth = (grade: Outcome['grade']): number =>
+    const worth = (grade: RouteOutcome['grade']): number =>
       worthOf(outcome({ grade }), ROUTES.recharge, 60, stakes);
     expect(worth('return')).to.be.greaterThan(worth('light'));
     expect(worth('light')).to.be.greaterThan(worth('none'));

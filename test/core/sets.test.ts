@@ -5,7 +5,7 @@ import {
   type Partition,
   resistanceWords,
 } from '../../src/core/sets/candidate.ts';
-import { pack } from '../../src/core/sets/pack.ts';
+import { packSets } from '../../src/core/sets/pack.ts';
 import { partition } from '../../src/core/sets/match.ts';
 import { DEFAULT_SCALES } from '../../src/core/house/setScales.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
@@ -80,7 +80,7 @@ describe('sets', () => {
         while (members.size < size) members.add(Math.floor(n * random.even()));
         return { members: [...members].sort((a, b) => a - b), worth: random.even() };
       });
-      const { chosen, bound, proven } = pack(columns, n);
+      const { chosen, bound, proven } = packSets(columns, n);
       const worth = chosen.reduce((sum, c) => sum + c.worth, 0);
       expect(worth, `trial ${trial}`).to.be.closeTo(bruteForce(columns, n), 1e-9);
       expect(bound).to.be.at.least(worth - 1e-9);

@@ -5,7 +5,7 @@ import { capacityLaw, expectedMinutes } from '../../src/core/capacity/capacityTe
 import {
   copyBattery,
   makeBattery,
-  mixAcid,
+  mixLayers,
   type SimBattery,
   topUp,
 } from '../../src/core/simulation/battery.ts';
@@ -205,7 +205,7 @@ describe('simulation: what goes wrong with batteries', () => {
     expect(layered).to.be.greaterThan(0.01);
     stepper.run({ currentA: 3, limitV: 16.2 }, 8 * HOUR);
     expect(viewCell(b, 0).sgMixed - viewCell(b, 0).sgTop).to.be.lessThan(layered / 2);
-    mixAcid(b);
+    mixLayers(b);
     expect(Math.abs(viewCell(b, 0).sgMixed - viewCell(b, 0).sgTop)).to.be.lessThan(0.012);
   });
 

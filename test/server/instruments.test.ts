@@ -12,7 +12,7 @@ import {
   matches,
   SILENCE,
 } from '../../src/standins/scpi.ts';
-import { Session } from '../../src/standins/session.ts';
+import { ScpiSession } from '../../src/standins/session.ts';
 import { serveRack } from '../../src/standins/servers.ts';
 
 /** An instrument that answers each line as the test says. */
@@ -259,7 +259,7 @@ describe('the stand-ins', () => {
   it('every one of them answers what any instrument answers', () => {
     const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
     for (const name of Object.keys(INSTRUMENTS) as InstrumentName[]) {
-      const session = new Session();
+      const session = new ScpiSession();
       const ask = (line: string) => answer(name, rack, session, line);
       expect(ask('*IDN?'), name).to.match(/^CORK EMBER STAND-IN,[A-Z -]+,0,1\.0$/);
       expect(
@@ -293,7 +293,7 @@ describe('the stand-ins', () => {
 
   it('errors are told to the connection that made them, and say which kind', () => {
     const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
-    const [mine, other] = [new Session(), new Session()];
+    const [mine, other] = [new ScpiSession(), new ScpiSession()];
     for (const line of ['VOLT', 'VOLT many', 'VOLT 99', 'OUTP PERHAPS', 'INST:NSEL 7'])
       answer('charger', rack, mine, line);
     const errors = Array.from({ length: 6 }, () => answer('charger', rack, mine, 'SYST:ERR?'));
@@ -305,7 +305,7 @@ describe('the stand-ins', () => {
 
   it('takes long forms, limits by name, units, and headers that go on from the one before', () => {
     const rack = new Rack(2, { bench: () => 0, machine: () => 0 });
-    const session = new Session();
+    const session = new ScpiSession();
     const ask = (line: string) => answer('charger', rack, session, line);
     ask('SOURce:VOLTage:LEVel:IMMediate:AMPLitude 14.4 V;:SOUR:CURR:LEV 1.2A');
     for (const header of [
@@ -325,7 +325,7 @@ describe('the stand-ins', () => {
 
   it('answer several commands in a line, and keep errors until they are asked for', () => {
     const rack = makeRack();
-    const session = new Session();
+    const session = new ScpiSession();
     expect(
       answer('charger', rack, session, 'INST:NSEL 1;:VOLT 14.4;:CURR 1.2;:OUTP ON;:OUTP?;:VOLT?'),
     ).to.equal('1;14.4');
@@ -338,7 +338,7 @@ describe('the stand-ins', () => {
 
   it('charge a battery in bench time and switch off in machine time when nobody speaks to them', () => {
     const rack = makeRack();
-    const session = new Session();
+    const session = new ScpiSession();
     answer(
       'charger',
       rack,
@@ -373,7 +373,7 @@ describe('the stand-ins', () => {
     expect(rack.measure(1).temperatureC).to.be.greaterThan(28);
     rack.setMischief(1, 'hot', false);
     rack.setMischief(1, 'silent', true);
-    expect(answer('charger', rack, new Session(), 'INST:NSEL 1;:MEAS:VOLT?')).to.equal(SILENCE);
+    expect(answer('charger', rack, new ScpiSession(), 'INST:NSEL 1;:MEAS:VOLT?')).to.equal(SILENCE);
     rack.setMischief(1, 'silent', false);
     rack.setMischief(1, 'short', true);
     clock.bench = 4_000_000;
@@ -383,7 +383,7 @@ describe('the stand-ins', () => {
   it('show hand-held instruments the same battery, and nothing where there is none', () => {
     const rack = makeRack();
     const read = (name: 'meter' | 'hydrometer' | 'analyser' | 'scale', line: string) =>
-      Number(answer(name, rack, new Session(), line) as string);
+      Number(answer(name, rack, new ScpiSession(), line) as string);
     expect(read('meter', 'MEAS:VOLT? (@1)')).to.be.within(12, 12.6);
     expect(read('hydrometer', 'MEAS:SG? (@1,3)')).to.be.within(1.12, 1.3);
     expect(read('analyser', 'MEAS:RES? (@1)')).to.be.within(5, 60);

@@ -15,7 +15,7 @@ import {
   type Condition,
   copyBattery,
   makeBattery,
-  mixAcid,
+  mixLayers,
   type SimBattery,
   topUp,
 } from '../../src/core/simulation/battery.ts';
@@ -263,7 +263,7 @@ export class RecoveryWalk {
     if (title === 'Charge by the route' || title === 'Charge it full again')
       return this.#charges(title === 'Charge by the route');
     if (title.startsWith('Mix the acid')) {
-      mixAcid(battery);
+      mixLayers(battery);
       return t.press(/^Mixed$/);
     }
     if (title.startsWith('Charger off')) return t.later(6 * MINUTE);

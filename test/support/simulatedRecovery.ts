@@ -18,7 +18,7 @@ import {
   type Condition,
   copyBattery,
   makeBattery,
-  mixAcid,
+  mixLayers,
   type SimBattery,
   topUp,
 } from '../../src/core/simulation/battery.ts';
@@ -182,7 +182,7 @@ export class SimulatedRecovery {
         topUp(battery);
         d.usual();
       } else if (step.id === 'mix') {
-        mixAcid(battery);
+        mixLayers(battery);
         d.usual();
       } else if (step.id === 'charge') this.charge(routeFit(ROUTES[route], subjectOf(d.job))!);
       else if (step.id === 'refill') {

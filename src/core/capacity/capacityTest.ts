@@ -115,16 +115,16 @@ export function capacityOf(
   const hours = minutes / 60;
   const ah = currentA * hours;
   const warm = temperatureC - REFERENCE_TEMPERATURE_C;
-  const at = (k: number, perDegree: number): number =>
+  const c20By = (k: number, perDegree: number): number =>
     (RATED_HOURS ** (1 - 1 / k) * currentA * hours ** (1 / k)) /
     Math.max(0.3, 1 + perDegree * warm);
   const k = exponentAt(law, currentA / c20Ah);
   const { perDegree, exponentOff, perDegreeOff } = law;
-  const middle = at(k, perDegree);
+  const middle = c20By(k, perDegree);
   // Three errors that have nothing to do with each other; 1.28 deviations are 8 of 10.
   const off = Math.hypot(
-    (at(k + exponentOff, perDegree) - at(k - exponentOff, perDegree)) / 2,
-    middle - at(k, perDegree + perDegreeOff),
+    (c20By(k + exponentOff, perDegree) - c20By(k - exponentOff, perDegree)) / 2,
+    middle - c20By(k, perDegree + perDegreeOff),
     METHOD_OFF[method] * middle,
   );
   const atLeast = cutoffV > forCells(CUT_OFF_12V, cells) + 0.05;

@@ -105,22 +105,22 @@ export class DiagnosisRun {
     from: number,
     to: number,
   ): Generator<{ progress: number; diagnosis: null }> {
-    const at = (share: number): { progress: number; diagnosis: null } => ({
+    const progressAt = (share: number): { progress: number; diagnosis: null } => ({
       progress: from + share * (to - from),
       diagnosis: null,
     });
     const population = this.#crowd(size);
     let i = 0;
     // Slices get fewer as the crowd tightens; the share is a guess that only ever grows.
-    while (population.next()) yield at(0.5 * (1 - Math.exp(-i++ / (0.012 * size.drawn))));
+    while (population.next()) yield progressAt(0.5 * (1 - Math.exp(-i++ / (0.012 * size.drawn))));
     const trial = this.#trialOf(population, twins);
-    while (trial.next()) yield at(0.5 + (0.4 * trial.tried.length) / twins);
+    while (trial.next()) yield progressAt(0.5 + (0.4 * trial.tried.length) / twins);
     this.#population = population;
     this.#trial = trial;
     this.#stage = stage;
-    yield at(0.92);
+    yield progressAt(0.92);
     this.#reasons = reasonsFor(population, causeOdds(population));
-    yield at(0.96);
+    yield progressAt(0.96);
     this.#next = this.#nextReadings();
   }
 

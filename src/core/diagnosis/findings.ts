@@ -3,7 +3,7 @@ import { type Band, bandOf } from '../rehearsal/outlook.ts';
 import { type Random, seeded } from '../simulation/random.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
 import type { CyclesDone } from './evidence.ts';
-import { follow, type Outcome, routeFit, routeFits } from './outcome.ts';
+import { follow, type RouteOutcome, routeFit, routeFits } from './outcome.ts';
 import { effective, type Member, type Population, TRUST } from './population.ts';
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
 import { costOf, type Stakes, worthOf } from './stakes.ts';
@@ -90,7 +90,7 @@ export interface Tried {
   member: Member;
   /** How likely its newest evidence makes it, beside the others: 1 when drawn. */
   weight: number;
-  outcomes: Map<RouteKey, Outcome>;
+  outcomes: Map<RouteKey, RouteOutcome>;
 }
 
 /**
@@ -153,14 +153,14 @@ export class RouteTrial {
   next(): boolean {
     const member = this.#picked[this.tried.length];
     if (!member) return false;
-    const outcomes = new Map<RouteKey, Outcome>();
+    const outcomes = new Map<RouteKey, RouteOutcome>();
     const { suspect } = member.showing;
     const from = member.showing.standing(this.#done);
     // A dead cell is dead by every route: one shows it, and the guards would end the others as soon.
     const hopeless = HOPELESS.some((cause) => suspect.causes.has(cause));
-    let shown: Outcome | null = null;
+    let shown: RouteOutcome | null = null;
     for (const { route, fit } of this.routes) {
-      const outcome: Outcome =
+      const outcome: RouteOutcome =
         hopeless && shown ? { ...shown } : follow(suspect, route, fit, this.open, from);
       if (hopeless) outcome.hours = Math.min(outcome.hours, SHOWS_H);
       shown ??= outcome;
@@ -190,10 +190,10 @@ export class RouteTrial {
     if (total === 0) return [];
     return this.routes
       .map(({ route }) => {
-        const outcomes = tried.map((t) => t.outcomes.get(route.key) as Outcome);
-        const mean = (of: (o: Outcome) => number): number =>
+        const outcomes = tried.map((t) => t.outcomes.get(route.key) as RouteOutcome);
+        const mean = (of: (o: RouteOutcome) => number): number =>
           outcomes.reduce((sum, o, i) => sum + (weights[i] as number) * of(o), 0) / total;
-        const band = (of: (o: Outcome) => number): Band => bandOf(outcomes.map(of), weights);
+        const band = (of: (o: RouteOutcome) => number): Band => bandOf(outcomes.map(of), weights);
         const hours = band((o) => o.hours);
         return {
           route: route.key,

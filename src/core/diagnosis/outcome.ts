@@ -3,7 +3,7 @@ import { capacityLaw, capacityOf, CUT_OFF_12V, usualTestA } from '../capacity/ca
 import { fitPlan, type FittedPlan } from '../charging/fitPlan.ts';
 import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { COARSE, hasten, hoursOnLoad, restFor } from '../rehearsal/hasten.ts';
-import { copyBattery, mixAcid, type SimBattery, topUp } from '../simulation/battery.ts';
+import { copyBattery, mixLayers, type SimBattery, topUp } from '../simulation/battery.ts';
 import { viewBattery } from '../simulation/view.ts';
 import { Stepper } from '../simulation/step.ts';
 import { WAKE_BELOW_12V } from './parallelWake.ts';
@@ -14,7 +14,7 @@ import type { Subject, Suspect } from './suspect.ts';
 export type Grade = 'return' | 'light' | 'none';
 
 /** What a route does to one battery. */
-export interface Outcome {
+export interface RouteOutcome {
   grade: Grade;
   /** What the usual capacity test after a day's rest would say of it, share of C20. */
   capacity: number;
@@ -74,7 +74,7 @@ export function routeFit(
 
 /** Where a battery stands after a route, and what that did to it. */
 export interface Passage {
-  outcome: Outcome;
+  outcome: RouteOutcome;
   battery: SimBattery;
 }
 
@@ -92,7 +92,7 @@ export function follow(
   fit: FittedPlan,
   open: boolean,
   from: SimBattery = suspect.battery,
-): Outcome {
+): RouteOutcome {
   return passage(suspect, route, fit, open, from).outcome;
 }
 
@@ -107,7 +107,7 @@ export function passage(
   const battery = copyBattery(from);
   const nothing = (
     hours: number,
-    failed: Outcome['failed'],
+    failed: RouteOutcome['failed'],
     peakC = battery.ambientC,
   ): Passage => ({
     outcome: {
@@ -185,7 +185,7 @@ function prepare(battery: SimBattery, what: Route['before'][number], open: boole
       topUp(battery);
       break;
     case 'mix':
-      mixAcid(battery);
+      mixLayers(battery);
       break;
     case 'acid':
       // Model and literature know no effect of the solution of its own: what is left is the slow charge after it.

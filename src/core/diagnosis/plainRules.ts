@@ -38,9 +38,9 @@ const LOAD_CURRENT_OFF = 0.15;
 const EVEN_SG = 0.03;
 const LOAD_ROOM_12V = 0.6;
 
-const all = <T>(values: readonly (T | null)[]): T[] | null =>
+const allRead = <T>(values: readonly (T | null)[]): T[] | null =>
   values.every((v) => v !== null) ? (values as T[]) : null;
-const of = <K extends Evidence['of']>(
+const firstOf = <K extends Evidence['of']>(
   evidence: readonly Evidence[],
   kind: K,
 ): Extract<Evidence, { of: K }> | undefined =>
@@ -53,9 +53,9 @@ export function plainRules(
   after: AfterCharge | null,
 ): RuleFinding[] {
   const found: RuleFinding[] = [];
-  const rest = of(evidence, 'rest-volts');
-  const volts = of(evidence, 'cell-volts');
-  const levels = of(evidence, 'levels');
+  const rest = firstOf(evidence, 'rest-volts');
+  const volts = firstOf(evidence, 'cell-volts');
+  const levels = firstOf(evidence, 'levels');
   if (rest && rest.voltageV < REVERSED_V)
     found.push({
       weight: 'never',
@@ -88,8 +88,8 @@ export function plainRules(
       cause: 'dry',
       sentence: `Plates stand bare in cell ${dry.join(', ')}. Cover them with distilled water before current flows; to the mark only after the charge.`,
     });
-  const load = of(evidence, 'load');
-  const sgs = of(evidence, 'cell-sg');
+  const load = firstOf(evidence, 'load');
+  const sgs = firstOf(evidence, 'cell-sg');
   const charged = rest && rest.voltageV >= forCells(LOAD_FROM_12V, subject.cells);
   // The line is drawn for this load; a lighter one proves nothing when it holds, a heavier one nothing when it does not.
   const asDrawn =
@@ -98,7 +98,7 @@ export function plainRules(
     Math.abs(load.seconds - LOAD_TEST_S) <= 3;
   if (rest && load && charged && asDrawn) {
     const least = loadTestMinimumV(subject.temperatureC, subject.cells);
-    const read = sgs ? all(sgs.sg) : null;
+    const read = sgs ? allRead(sgs.sg) : null;
     const even = read === null || Math.max(...read) - Math.min(...read) < EVEN_SG;
     if (load.underV < least)
       found.push({
@@ -132,7 +132,7 @@ export function plainRules(
         cause: 'light',
         sentence: `A full charge that settles at ${after.voltageV.toFixed(2)} V instead of ${full.toFixed(2)} V or more: part of its plates is sulfated.`,
       });
-    const sg = of(evidence, 'cell-sg');
+    const sg = firstOf(evidence, 'cell-sg');
     const low = sg && lowCell(sg.sg);
     if (low && low.below >= FAILING_CELL_SG)
       found.push({
@@ -147,10 +147,10 @@ export function plainRules(
 /** Readings that cannot all be right, in sentences. */
 export function contradictions(subject: Subject, evidence: readonly Evidence[]): string[] {
   const said: string[] = [];
-  const rest = of(evidence, 'rest-volts');
-  const sg = of(evidence, 'cell-sg');
-  const volts = of(evidence, 'cell-volts');
-  const sgs = sg && all(sg.sg);
+  const rest = firstOf(evidence, 'rest-volts');
+  const sg = firstOf(evidence, 'cell-sg');
+  const volts = firstOf(evidence, 'cell-volts');
+  const sgs = sg && allRead(sg.sg);
   if (rest && sgs && rest.voltageV > 0 && sgs.every((v) => v >= 1.05 && v <= 1.35)) {
     const bySg = sgs.reduce((sum, v) => sum + restVoltageFromSg(v), 0);
     const off = rest.voltageV - bySg;
@@ -162,7 +162,7 @@ export function contradictions(subject: Subject, evidence: readonly Evidence[]):
             : 'A cell is short-circuited, or one of the two is wrong.'),
       );
   }
-  const each = volts && all(volts.volts);
+  const each = volts && allRead(volts.volts);
   if (rest && each) {
     const sum = each.reduce((a, b) => a + b, 0);
     if (Math.abs(sum - rest.voltageV) > CELL_SUM_V)
@@ -170,7 +170,7 @@ export function contradictions(subject: Subject, evidence: readonly Evidence[]):
         `Its cells add up to ${sum.toFixed(2)} V, the posts read ${rest.voltageV.toFixed(2)} V. Read the cells again.`,
       );
   }
-  const load = of(evidence, 'load');
+  const load = firstOf(evidence, 'load');
   if (load && rest && load.underV > rest.voltageV + 0.05)
     said.push(
       `Under load it read ${load.underV.toFixed(2)} V, more than the ${rest.voltageV.toFixed(2)} V at rest. Was the load on?`,

@@ -111,7 +111,7 @@ export class Population {
       this.drawn.push({ ...this.#member(chances, usual), weight: priorWeight(subject, chances) });
       if (i % 20 === 19) yield 0;
     }
-    let members = this.drawn.map(own);
+    let members = this.drawn.map(copyOf);
     let reached = 0;
     for (let stage = 0; reached < TRUST && stage < 24; stage++) {
       const step = this.#reach(members, reached);
@@ -188,7 +188,7 @@ export class Population {
     for (const member of members) {
       sum += (member.weight / total) * count;
       while (at < sum && out.length < count) {
-        out.push({ ...own(member), weight: 1 });
+        out.push({ ...copyOf(member), weight: 1 });
         at += 1;
       }
     }
@@ -223,7 +223,7 @@ export class Population {
 }
 
 /** A copy with a record of its own: what is said later is said to it alone. */
-const own = (member: Member): Member => ({ ...member, said: [...member.said] });
+const copyOf = (member: Member): Member => ({ ...member, said: [...member.said] });
 
 /** How many equal members these weights are worth. */
 export function effective(weights: readonly number[]): number {

@@ -1,4 +1,4 @@
-import type { Outcome } from './outcome.ts';
+import type { RouteOutcome } from './outcome.ts';
 import type { Route } from './routes.ts';
 
 /** What time and batteries are worth in this shop; money in the shop's own currency. */
@@ -27,7 +27,7 @@ export const priceOf = (c20Ah: number, stakes: Stakes): number => c20Ah * stakes
 
 /** What a route cost on one battery: hands and the charging place. */
 export function costOf(
-  outcome: Pick<Outcome, 'hours' | 'failed'>,
+  outcome: Pick<RouteOutcome, 'hours' | 'failed'>,
   route: Pick<Route, 'handsMin'>,
   stakes: Stakes,
 ): number {
@@ -39,6 +39,11 @@ export function costOf(
 }
 
 /** What a route was worth on one battery, cost taken off; recycling at once is worth 0. */
-export function worthOf(outcome: Outcome, route: Route, c20Ah: number, stakes: Stakes): number {
+export function worthOf(
+  outcome: RouteOutcome,
+  route: Route,
+  c20Ah: number,
+  stakes: Stakes,
+): number {
   return WORTH[outcome.grade] * priceOf(c20Ah, stakes) - costOf(outcome, route, stakes);
 }

@@ -113,7 +113,7 @@ const RESTING: Readonly<Tolerance> = {
   patience: 140,
 };
 
-const even = (z: number): number => {
+const uniform = (z: number): number => {
   // Normal distribution function, Abramowitz and Stegun 26.2.17, error below 1e-7.
   const t = 1 / (1 + 0.2316419 * Math.abs(z));
   const tail =
@@ -139,7 +139,7 @@ function faultChance({ story, chemistry }: Subject, fault: Fault): number {
 
 /** Has a set of chances this fault? */
 const hasFault = (subject: Subject, chances: Float64Array, fault: Fault): boolean =>
-  even(chances[C[fault]] as number) < faultChance(subject, fault);
+  uniform(chances[C[fault]] as number) < faultChance(subject, fault);
 
 /**
  * Chances of a suspect of the prior, or, if `fault` is given, of one that has that fault: a fault in a hundred
@@ -194,18 +194,18 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     Math.log(story.leftCharge.middle / (1 - story.leftCharge.middle)) +
     story.leftCharge.off * clamp(z(C.left), -2.5, 2.5);
   const put = 1 / (1 + Math.exp(-logit));
-  const drawn = even(z(C.drawn)) < story.drawnEmpty;
+  const drawn = uniform(z(C.drawn)) < story.drawnEmpty;
   const monthly =
     CHEMISTRIES[chemistry].selfDischargePerMonth *
     (1 + 0.25 * age) *
     1.5 ** clamp(z(C.lost), -2.5, 2.5);
   const kept = put * Math.exp((-monthly * days) / 30);
   // Drawn empty within some days of those it stood; then it waited, empty.
-  const emptyDays = drawn ? days * even(z(C.drawnWhen)) : 0;
-  const charge = drawn ? PAST_EMPTY * even(z(C.past)) ** 2 : kept;
+  const emptyDays = drawn ? days * uniform(z(C.drawnWhen)) : 0;
+  const charge = drawn ? PAST_EMPTY * uniform(z(C.past)) ** 2 : kept;
 
   const months =
-    even(z(C.under)) < story.undercharged ? guess({ middle: 4, times: 1.8 }, z(C.underHow)) : 0;
+    uniform(z(C.under)) < story.undercharged ? guess({ middle: 4, times: 1.8 }, z(C.underHow)) : 0;
   const empty = clamp(1 - charge, 0, 1.2);
   const rate = design.parameters.hardening.value * (factors.hardening ?? 1) * 24;
   const standing = drawn
@@ -226,7 +226,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const wear = guess(WEAR_PER_YEAR, z(C.wear)) * story.wear * age;
   const active = clamp(1.03 - wear, 0.25, 1.03);
 
-  const odd = Math.min(cells - 1, Math.floor(even(z(C.oddCell)) * cells));
+  const odd = Math.min(cells - 1, Math.floor(uniform(z(C.oddCell)) * cells));
   const has = {
     damaged: happens('damaged'),
     reversed: happens('reversed'),
@@ -244,22 +244,22 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const scale = 60 / subject.c20Ah;
   const shortOhm = scale * 0.05 * 6 ** clamp(z(C.shortedHow), -2, 2);
   const list = Array.from({ length: cells }, (_, k): CellCondition => {
-    const own = (offset: number): number => clamp(z(FIXED + PER_CELL * k + offset), -2.5, 2.5);
+    const drawnOwn = (offset: number): number => clamp(z(FIXED + PER_CELL * k + offset), -2.5, 2.5);
     const isOdd = k === odd;
     const weakBy = has.weak && isOdd ? clamp(0.45 + 0.17 * z(C.weakHow), 0.15, 0.8) : 1;
-    const works = clamp(active * weakBy * (1 + 0.012 * own(1)), 0.1, 1.05);
+    const works = clamp(active * weakBy * (1 + 0.012 * drawnOwn(1)), 0.1, 1.05);
     const cell: CellCondition = {
       active: works,
-      hard: clamp(hard * works * (1 + 0.08 * own(0)), 0, works - 0.05),
+      hard: clamp(hard * works * (1 + 0.08 * drawnOwn(0)), 0, works - 0.05),
       dry: clamp(
-        dry * (1 + 0.1 * own(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0),
+        dry * (1 + 0.1 * drawnOwn(1)) + (has.weak && isOdd && z(C.weakHow) < -0.3 ? 0.08 : 0),
         0,
         0.6,
       ),
-      film: clamp(film * (1 + 0.08 * own(0)), 0, CONSTANTS.MOST_FILM),
+      film: clamp(film * (1 + 0.08 * drawnOwn(0)), 0, CONSTANTS.MOST_FILM),
       // A weak cell is emptied as far as the others by the same charge, and filled less: 0.03–0.08 SG below them.
       behind:
-        0.012 * Math.abs(own(0)) +
+        0.012 * Math.abs(drawnOwn(0)) +
         (has.weak && isOdd ? clamp(0.3 - 0.1 * z(C.weakHow), 0.12, 0.55) : 0),
     };
     if (has.shorted && isOdd)
@@ -270,7 +270,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     if (has.joint && isOdd) cell.jointOhm = scale * 0.02 * 8 ** clamp(z(C.jointHow), -2, 2.5);
     if (wholly || (has.reversed && isOdd)) cell.reversed = true;
     // Past empty the acid holds nothing up: how far the volts fell is chance, some of it shared by the cells.
-    if (past) cell.platesV = 2 * even(0.8 * z(C.collapse) + 0.6 * own(2));
+    if (past) cell.platesV = 2 * uniform(0.8 * z(C.collapse) + 0.6 * drawnOwn(2));
     if (has.damaged && (isOdd || z(C.damagedHow) > 0.8))
       Object.assign(cell, {
         active: works * 0.4,
@@ -299,7 +299,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
 
   const frozen = subject.coldestC !== null && freezes(battery, subject.coldestC);
   const causes = new Set<CauseKey>();
-  if (has.damaged || (frozen && even(z(C.damaged)) < 0.8)) causes.add('damaged');
+  if (has.damaged || (frozen && uniform(z(C.damaged)) < 0.8)) causes.add('damaged');
   for (const key of ['reversed', 'shorted', 'joint', 'weak', 'dry', 'layered'] as const)
     if (has[key]) causes.add(key);
   if (active < CAUSE_LINES.worn) causes.add('worn');

@@ -33,7 +33,7 @@ export interface Figure {
 }
 
 /** A value the maker may have printed, the house may have ruled, and we have a default for. */
-export interface Candidate {
+export interface Fallback {
   value: number;
   formula: string;
   inputs?: FigureInput[];
@@ -48,7 +48,7 @@ export interface Candidate {
 export function choose(
   about: Pick<Figure, 'key' | 'label' | 'unit'>,
   maker: number | null | undefined,
-  fallback: Candidate & { origin: Extract<Origin, 'house' | 'default' | 'computed'> },
+  fallback: Fallback & { origin: Extract<Origin, 'house' | 'default' | 'computed'> },
 ): Figure {
   if (maker !== null && maker !== undefined) {
     return {

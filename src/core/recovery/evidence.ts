@@ -194,12 +194,13 @@ export function traceEvidence(
     due = grid * (Math.floor(hour / grid + 1e-9) + 1);
   }
   if (at.length === 0) return null;
-  const of = (key: 'hour' | 'volts' | 'amps'): number[] => at.map((m) => Number(m[key].toFixed(2)));
+  const column = (key: 'hour' | 'volts' | 'amps'): number[] =>
+    at.map((m) => Number(m[key].toFixed(2)));
   return {
     of: 'charging',
-    hours: of('hour'),
-    volts: of('volts'),
-    amps: of('amps'),
+    hours: column('hour'),
+    volts: column('volts'),
+    amps: column('amps'),
     ...(done ? { done } : {}),
   };
 }

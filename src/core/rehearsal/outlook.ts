@@ -26,9 +26,9 @@ export interface Odds {
 }
 
 export function oddsOf(summaries: readonly RehearsalSummary[]): Odds {
-  const even = summaries.map(() => 1);
+  const evenWeights = summaries.map(() => 1);
   const band = (pick: (summary: RehearsalSummary) => number): Band =>
-    bandOf(summaries.map(pick), even);
+    bandOf(summaries.map(pick), evenWeights);
   const counts = new Map<string, number>();
   for (const { trip } of summaries)
     if (trip) counts.set(tripTitle(trip), (counts.get(tripTitle(trip)) ?? 0) + 1);
@@ -52,7 +52,7 @@ export function bandOf(values: readonly number[], weights: readonly number[]): B
     .map((value, i) => ({ value, weight: weights[i] ?? 0 }))
     .sort((a, b) => a.value - b.value);
   const total = order.reduce((sum, o) => sum + o.weight, 0);
-  const at = (share: number): number => {
+  const quantileAt = (share: number): number => {
     let sum = 0;
     for (const o of order) {
       sum += o.weight;
@@ -60,7 +60,7 @@ export function bandOf(values: readonly number[], weights: readonly number[]): B
     }
     return order.at(-1)?.value ?? Number.NaN;
   };
-  return { low: at(0.1), middle: at(0.5), high: at(0.9) };
+  return { low: quantileAt(0.1), middle: quantileAt(0.5), high: quantileAt(0.9) };
 }
 
 /** One way a charge may go: its trace and how many hours it takes. */

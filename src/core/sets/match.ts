@@ -1,5 +1,5 @@
 import type { Candidate } from './candidate.ts';
-import { pack, worthOf } from './pack.ts';
+import { packSets, worthOfSets } from './pack.ts';
 import type { SetScales } from '../house/setScales.ts';
 import { EPS, type Column } from './pack.ts';
 import { resistances, apart, type Partition } from './candidate.ts';
@@ -121,12 +121,12 @@ class Group {
   }
 
   solve(): void {
-    const { chosen, bound, proven } = pack(
+    const { chosen, bound, proven } = packSets(
       this.#columns(this.candidates.map((_, i) => i)),
       this.candidates.length,
     );
     this.#best = chosen;
-    this.#bound = proven ? worthOf(chosen) : Math.min(this.#bound, bound);
+    this.#bound = proven ? worthOfSets(chosen) : Math.min(this.#bound, bound);
     this.#proven = proven;
   }
 
@@ -177,10 +177,10 @@ class Group {
       if (set) opened.add(set);
     }
     const among = [...part].sort((a, b) => a - b);
-    const { chosen } = pack(this.#columns(among), n);
-    if (worthOf(chosen) > worthOf([...opened]) + EPS)
+    const { chosen } = packSets(this.#columns(among), n);
+    if (worthOfSets(chosen) > worthOfSets([...opened]) + EPS)
       this.#best = [...this.#best.filter((s) => !opened.has(s)), ...chosen];
-    if (worthOf(this.#best) >= this.#bound - EPS) {
+    if (worthOfSets(this.#best) >= this.#bound - EPS) {
       this.#proven = true;
       return false;
     }
@@ -189,7 +189,7 @@ class Group {
 
   result(scales: SetScales): Partition {
     const used = new Set(this.#best.flatMap((s) => s.members));
-    const worth = worthOf(this.#best);
+    const worth = worthOfSets(this.#best);
     return {
       sets: this.#best.map(({ members }) => {
         const distances = members.flatMap((a, i) =>

@@ -7,7 +7,7 @@ const MOST_NODES = 400_000;
 const SUBGRADIENT_STEPS = 300;
 export const EPS = 1e-9;
 
-export const worthOf = (sets: readonly Column[]): number =>
+export const worthOfSets = (sets: readonly Column[]): number =>
   sets.reduce((sum, s) => sum + s.worth, 0);
 
 /**
@@ -16,19 +16,19 @@ export const worthOf = (sets: readonly Column[]): number =>
  *
  * @param n members are numbered below this
  */
-export function pack(
+export function packSets(
   columns: readonly Column[],
   n: number,
 ): { chosen: Column[]; bound: number; proven: boolean } {
   let best = greedy(columns);
   if (columns.length === 0) return { chosen: [], bound: 0, proven: true };
   const { prices, bound } = priced(columns, n, (chosen) => {
-    if (worthOf(chosen) > worthOf(best)) best = chosen;
+    if (worthOfSets(chosen) > worthOfSets(best)) best = chosen;
   });
   const reduced = (c: Column): number =>
     c.worth - c.members.reduce((sum, m) => sum + (prices[m] as number), 0);
   // A set whose price exceeds its worth by more than the gap is in no better choice.
-  const open = columns.filter((c) => bound + Math.min(0, reduced(c)) > worthOf(best) + EPS);
+  const open = columns.filter((c) => bound + Math.min(0, reduced(c)) > worthOfSets(best) + EPS);
   const gain = open.reduce((sum, c) => sum + Math.max(0, reduced(c)), 0);
   const byMember = Array.from({ length: n }, () => [] as { column: Column; reduced: number }[]);
   for (const column of open)
@@ -47,13 +47,13 @@ export function pack(
   let nodes = 0;
   const search = (at: number, price: number): void => {
     if (nodes++ > MOST_NODES) return;
-    if (worth > worthOf(best) + EPS) best = [...chosen];
+    if (worth > worthOfSets(best) + EPS) best = [...chosen];
     let k = at;
     while (k < members.length && taken[members[k] as number]) k++;
     const member = members[k];
     if (member === undefined) return;
     // Whatever is chosen of the rest is worth no more than the prices of those still free, and what sets gain on them.
-    if (worth + price + gain <= worthOf(best) + EPS) return;
+    if (worth + price + gain <= worthOfSets(best) + EPS) return;
     for (const { column } of byMember[member] ?? []) {
       if (column.members.some((m) => taken[m])) continue;
       for (const m of column.members) taken[m] = 1;
@@ -73,7 +73,11 @@ export function pack(
     members.reduce((sum, m) => sum + (prices[m] as number), 0),
   );
   const proven = nodes <= MOST_NODES;
-  return { chosen: best, bound: proven ? worthOf(best) : Math.max(bound, worthOf(best)), proven };
+  return {
+    chosen: best,
+    bound: proven ? worthOfSets(best) : Math.max(bound, worthOfSets(best)),
+    proven,
+  };
 }
 
 function greedy(columns: readonly Column[], by: (c: Column) => number = (c) => c.worth): Column[] {
@@ -120,7 +124,7 @@ function priced(
         columns,
         (c) => c.worth - 0.999 * c.members.reduce((sum, m) => sum + (now[m] as number), 0),
       );
-      target = Math.max(target, worthOf(chosen));
+      target = Math.max(target, worthOfSets(chosen));
       offer(chosen);
     }
     let norm = 0;

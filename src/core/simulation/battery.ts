@@ -253,7 +253,7 @@ export function copyBattery(battery: SimBattery): SimBattery {
 }
 
 /** Stirs the acid: agitation, or a while of gassing. */
-export function mixAcid(battery: SimBattery): void {
+export function mixLayers(battery: SimBattery): void {
   for (let s = 0; s < battery.cells * CELL_SIZE; s += CELL_SIZE) {
     const mean =
       ((battery.state[s + CELL.lower] as number) + (battery.state[s + CELL.upper] as number)) / 2;

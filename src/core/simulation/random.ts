@@ -12,7 +12,7 @@ export interface Random {
  */
 export function seeded(seed: number): Random {
   let counter = seed >>> 0;
-  const even = (): number => {
+  const uniform = (): number => {
     counter = (counter + 0x6d2b79f5) >>> 0;
     let mixed = Math.imul(counter ^ (counter >>> 15), counter | 1);
     mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
@@ -26,8 +26,8 @@ export function seeded(seed: number): Random {
       return kept;
     }
     for (;;) {
-      const x = 2 * even() - 1;
-      const y = 2 * even() - 1;
+      const x = 2 * uniform() - 1;
+      const y = 2 * uniform() - 1;
       const r = x * x + y * y;
       if (r === 0 || r >= 1) continue;
       const scale = Math.sqrt((-2 * Math.log(r)) / r);
@@ -35,5 +35,5 @@ export function seeded(seed: number): Random {
       return x * scale;
     }
   };
-  return { even, normal };
+  return { even: uniform, normal };
 }

@@ -27,9 +27,9 @@ export interface CellView {
 export function viewCell(battery: SimBattery, k: number): CellView {
   const { state, design, c20Ah, make } = battery;
   const s = k * CELL_SIZE;
-  const at = (offset: number) => state[s + offset] as number;
-  const discharged = at(CELL.soft) + at(CELL.hard);
-  const water = at(CELL.water);
+  const cellAt = (offset: number) => state[s + offset] as number;
+  const discharged = cellAt(CELL.soft) + cellAt(CELL.hard);
+  const water = cellAt(CELL.water);
   const poreWater = design.poreShare;
   const sg = (acid: number, within: number) =>
     sgFromWeightPercent(
@@ -37,14 +37,14 @@ export function viewCell(battery: SimBattery, k: number): CellView {
     );
   return {
     charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
-    hard: at(CELL.hard),
-    film: at(CELL.film),
-    sgTop: sg(at(CELL.upper), 0.5 * (1 - poreWater) * water),
-    sgMixed: sg(at(CELL.pore) + at(CELL.lower) + at(CELL.upper), water),
-    voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * at(CELL.plates),
+    hard: cellAt(CELL.hard),
+    film: cellAt(CELL.film),
+    sgTop: sg(cellAt(CELL.upper), 0.5 * (1 - poreWater) * water),
+    sgMixed: sg(cellAt(CELL.pore) + cellAt(CELL.lower) + cellAt(CELL.upper), water),
+    voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * cellAt(CELL.plates),
     water: (water - REACTION_WATER_G * discharged) / design.water,
     wet: wetShare(water, discharged, design),
-    gassedAh: at(CELL.gassed) * c20Ah,
+    gassedAh: cellAt(CELL.gassed) * c20Ah,
   };
 }
 

@@ -8,7 +8,7 @@ import { redated } from '../job/redate.ts';
 import { type ChargeState, switchedOff } from '../job/chargeState.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Why } from '../job/why.ts';
-import { begin } from './openJob.ts';
+import { beginRun } from './openJob.ts';
 
 /**
  * Folds one event into the job. Pure: the same events in the same order give the same job.
@@ -30,7 +30,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       const runs = closeRun(state, at, by, 'done', event.result);
       return next({
         runs,
-        current: begin(stepById(job.procedure, event.from), job.plan, at, state.attempt, runs),
+        current: beginRun(stepById(job.procedure, event.from), job.plan, at, state.attempt, runs),
       });
     }
     case 'topped-up':
@@ -52,7 +52,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
       const runs = closeRun(state, at, by, 'reopened', null);
       return next({
         runs,
-        current: begin(step, job.plan, at, state.attempt, runs),
+        current: beginRun(step, job.plan, at, state.attempt, runs),
         verdict: null,
         ...moduleOf(step).opensAgain?.(),
         deviations: deviate(state, at, by, event.stepId, { kind: 'step-reopened' }, event.reason),
@@ -79,7 +79,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
         outcome: null,
         closedAt: null,
         refusal: null,
-        current: begin(step, job.plan, at, state.attempt, state.runs),
+        current: beginRun(step, job.plan, at, state.attempt, state.runs),
         deviations: deviate(
           state,
           at,
@@ -264,7 +264,7 @@ function advance(
     runs,
     ...(over && moduleOf(over).isOver?.(state, at)),
     ...(following && moduleOf(following).comesUp?.(following)),
-    current: following ? begin(following, plan, at, state.attempt, runs) : null,
+    current: following ? beginRun(following, plan, at, state.attempt, runs) : null,
   };
 }
 
@@ -281,7 +281,7 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
     attempt,
     charge: null,
     runs,
-    current: begin(from, job.plan, at, attempt, runs),
+    current: beginRun(from, job.plan, at, attempt, runs),
   };
 }
 

@@ -17,7 +17,7 @@ export function openJob(procedure: Procedure, plan: JobPlan, at: Moment, by: str
       openedBy: by,
       closedAt: null,
       attempt: 1,
-      current: begin(first, plan, at, 1, []),
+      current: beginRun(first, plan, at, 1, []),
       runs: [],
       paused: null,
       charge: null,
@@ -36,7 +36,7 @@ export function openJob(procedure: Procedure, plan: JobPlan, at: Moment, by: str
   };
 }
 
-export function begin(
+export function beginRun(
   step: Step,
   plan: JobPlan,
   at: Moment,

@@ -175,7 +175,7 @@ type Measurement = Pick<
   'role' | 'values' | 'cells' | 'sure'
 >;
 
-export function ask(job: Job, measurement: Measurement): ReadingMark[] {
+export function markOrAsk(job: Job, measurement: Measurement): ReadingMark[] {
   const { role, values, sure } = measurement;
   const inCells = questionAboutCells(job, measurement);
   const [first] = [

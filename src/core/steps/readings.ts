@@ -13,7 +13,7 @@ import { done } from './step.ts';
 import { jobChemistry } from '../job/verdict.ts';
 import type { Trip } from '../charging/trips.ts';
 import type { HandTrip } from '../charging/guards.ts';
-import { checkReading, ask } from './readingChecks.ts';
+import { checkReading, markOrAsk } from './readingChecks.ts';
 import { VALUE_FIELDS } from './readingFields.ts';
 
 /** A job by hand that lasts three months with a reading each hour; every page that shows the job carries them all. */
@@ -64,7 +64,7 @@ export function takeReading(
       'out-of-order',
       'role',
     );
-  const marks = ask(job, command);
+  const marks = markOrAsk(job, command);
   const reading: Reading = {
     id: context.commandId,
     at,
@@ -114,7 +114,7 @@ export function correctReading(
       'invalid',
       'reason',
     );
-  const marks = ask(job, { ...command, role: old.role });
+  const marks = markOrAsk(job, { ...command, role: old.role });
   const reading: Reading = {
     ...old,
     id: context.commandId,

@@ -143,14 +143,14 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
       }
     }
   }
-  const at = (minute: number) => start + minute * MINUTE_MS;
+  const momentAt = (minute: number) => start + minute * MINUTE_MS;
   const toRun: LiveStory[] = [];
   for (const { tag, by, live } of stories) {
     if (!live) continue;
     const jobId = jobs.get(tag)?.[0] ?? '';
     const { procedure } = await readJob(store, jobId);
-    const mischief = live.mischief && { ...live.mischief, from: at(live.mischief.from), to: at(live.mischief.to) };
-    toRun.push({ jobId, stepId: stepOfKind(procedure, 'charge')?.id ?? '', by, place: live.place, at: at(live.minute), ...(mischief ? { mischief } : {}) });
+    const mischief = live.mischief && { ...live.mischief, from: momentAt(live.mischief.from), to: momentAt(live.mischief.to) };
+    toRun.push({ jobId, stepId: stepOfKind(procedure, 'charge')?.id ?? '', by, place: live.place, at: momentAt(live.minute), ...(mischief ? { mischief } : {}) });
   }
   return toRun;
 }

@@ -15,7 +15,7 @@ const BODY_LIMIT = '64kb';
 const STREAM = 'text/event-stream';
 
 /** A request whose parts were checked by the schemas of its endpoint. */
-export interface Asked<K extends EndpointKey> {
+export interface CheckedRequest<K extends EndpointKey> {
   params: PartOf<K, 'params'>;
   query: PartOf<K, 'query'>;
   body: PartOf<K, 'body'>;
@@ -39,7 +39,7 @@ export class Routes {
   /** What the handler returns is the answer. What it throws becomes a problem. */
   answer<K extends AnswerKey>(
     key: K,
-    handler: (asked: Asked<K>) => Answers[K] | Promise<Answers[K]>,
+    handler: (asked: CheckedRequest<K>) => Answers[K] | Promise<Answers[K]>,
   ): void {
     const endpoint: Endpoint = ENDPOINTS[key];
     this.send(key, async (asked) => {
@@ -49,7 +49,7 @@ export class Routes {
   }
 
   /** The handler sends the answer itself: a file, a stream, a text that is JSON already. */
-  send<K extends EndpointKey>(key: K, handler: (asked: Asked<K>) => unknown): void {
+  send<K extends EndpointKey>(key: K, handler: (asked: CheckedRequest<K>) => unknown): void {
     const endpoint: Endpoint = ENDPOINTS[key];
     const { door } = this;
     const guards: RequestHandler[] = endpoint.produces === STREAM ? [] : [this.#crowd];

@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { addressOfWords, findQuery, meansTag } from '../line/openTag.ts';
+import { addressOfWords, findBatteriesQuery, meansTag } from '../line/openTag.ts';
 
 const PLACES = [
   { to: '/', name: 'Bench' },
@@ -31,7 +31,10 @@ export function Find({
 }) {
   const navigate = useNavigate();
   const [words, setWords] = useState('');
-  const { data } = useQuery({ ...findQuery(words.trim(), 8), placeholderData: (old) => old });
+  const { data } = useQuery({
+    ...findBatteriesQuery(words.trim(), 8),
+    placeholderData: (old) => old,
+  });
   const go = (to: string) => {
     onClose();
     void navigate(to);

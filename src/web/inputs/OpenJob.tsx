@@ -8,7 +8,7 @@ import { queryClient } from '../line/queries.ts';
 import { useSigning } from '../line/signing.tsx';
 
 /** Opens a job for a battery on record and goes there. */
-export function OpenJob({
+export function OpenJobButton({
   tag,
   purpose,
   quiet = true,

@@ -4,7 +4,7 @@ import { ask } from './api.ts';
 import { benchQuery, queryClient } from './queries.ts';
 
 /** Batteries whose tag, owner or model holds these words. */
-export const findQuery = (words: string, limit: number) => ({
+export const findBatteriesQuery = (words: string, limit: number) => ({
   queryKey: ['find', words, limit],
   queryFn: () => ask('findBatteries', { query: { limit, q: words } }),
 });
@@ -32,7 +32,7 @@ export const meansTag = (words: string): boolean =>
 export async function addressOfWords(words: string): Promise<string | null> {
   if (!meansTag(words)) return null;
   const typed = normaliseTag(words);
-  const { batteries } = await queryClient.fetchQuery(findQuery(words.trim(), 8));
+  const { batteries } = await queryClient.fetchQuery(findBatteriesQuery(words.trim(), 8));
   const meant = batteries.filter((b) =>
     typed ? b.tag === typed : b.tag.endsWith(`-${words.trim()}`),
   );

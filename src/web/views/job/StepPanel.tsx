@@ -8,7 +8,7 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { Card, type PanelProps } from '../../inputs/Card.tsx';
-import { OpenJob } from '../../inputs/OpenJob.tsx';
+import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { LeadPanel } from './steps/DecisionPanels.tsx';
 import { faceOf } from './panels.tsx';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
@@ -66,7 +66,7 @@ export function StepPanel(props: PanelProps) {
         )}
         <div className="flex flex-wrap gap-3">
           {state.outcome === 'recover' && (
-            <OpenJob
+            <OpenJobButton
               tag={props.wire.battery.tag}
               purpose="recover"
               label="Begin its recovery"

@@ -17,7 +17,7 @@ import { LifeRibbon } from '../../inputs/PlanPanel.tsx';
 import { Readings } from '../../inputs/Readings.tsx';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { BeforeAfter } from '../../drawings/BeforeAfter.tsx';
-import { OpenJob } from '../../inputs/OpenJob.tsx';
+import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { WhenSeen } from '../../parts/WhenSeen.tsx';
 import { ImportLogDialog } from './ImportLogDialog.tsx';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
@@ -97,16 +97,16 @@ function OpenRecord({ record }: { record: RecordWire }) {
           {!open && ended !== 'recycle' && ended !== 'refused' && (
             <>
               {!latest && !record.stock && (
-                <OpenJob
+                <OpenJobButton
                   tag={battery.tag}
                   purpose="commission"
                   label="Commission it"
                   quiet={false}
                 />
               )}
-              <OpenJob tag={battery.tag} purpose="recharge" label="Recharge" />
-              <OpenJob tag={battery.tag} purpose="service" label="Service" />
-              <OpenJob tag={battery.tag} purpose="recover" quiet={ended !== 'recover'} />
+              <OpenJobButton tag={battery.tag} purpose="recharge" label="Recharge" />
+              <OpenJobButton tag={battery.tag} purpose="service" label="Service" />
+              <OpenJobButton tag={battery.tag} purpose="recover" quiet={ended !== 'recover'} />
             </>
           )}
           <Popover.Root>

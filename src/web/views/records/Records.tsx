@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import type { Outcome } from '../../../core/job/outcome.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { addressOfWords, findQuery } from '../../line/openTag.ts';
+import { addressOfWords, findBatteriesQuery } from '../../line/openTag.ts';
 import { useRules } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 
@@ -41,7 +41,7 @@ export function Records() {
   const [limit, setLimit] = useState(50);
   const navigate = useNavigate();
   const { data, error, refetch } = useQuery({
-    ...findQuery(words, limit),
+    ...findBatteriesQuery(words, limit),
     placeholderData: keepPreviousData,
   });
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;

@@ -12,7 +12,7 @@ import { Loading } from '../../line/States.tsx';
 import { KeepPlanDialog, SendPlanDialog } from './PlanDialogs.tsx';
 import { Charts } from './Charts.tsx';
 import { OutcomeTable } from './OutcomeTable.tsx';
-import { DESCRIBED, ownPlanOf, type Subject, subjectOfJob, usualWays } from './subject.ts';
+import { DESCRIBED, ownPlanOf, type RehearsalSubject, subjectOfJob, usualWays } from './subject.ts';
 import { SubjectForm } from './SubjectForm.tsx';
 import { useRehearsal } from './useRehearsal.ts';
 import { WayCard } from './WayCard.tsx';
@@ -44,7 +44,7 @@ function Stage({
   const rules = useRules();
   const { data: plans } = usePlans();
   const { data: bench } = useBench();
-  const [subject, setSubject] = useState<Subject>(() =>
+  const [subject, setSubject] = useState<RehearsalSubject>(() =>
     known ? subjectOfJob(known.id, known.job) : { ...DESCRIBED, roomC: rules.roomC },
   );
   const own = useMemo(() => ownPlanOf(known?.job ?? null), [known]);

@@ -15,14 +15,14 @@ import {
   type TemperatureUnit,
 } from '../../../core/quantities/quantity.ts';
 import { Labelled } from '../../parts/Labelled.tsx';
-import { DESCRIBED, type Subject } from './subject.ts';
+import { DESCRIBED, type RehearsalSubject } from './subject.ts';
 
 interface Props {
-  subject: Subject;
+  subject: RehearsalSubject;
   jobs: readonly { id: string; name: string }[];
   temperatureUnit: TemperatureUnit;
   onJob: (id: string | null) => void;
-  onChange: (subject: Subject) => void;
+  onChange: (subject: RehearsalSubject) => void;
 }
 
 /** Which battery is rehearsed, and what is known of its condition. */
@@ -30,9 +30,9 @@ export function SubjectForm({ subject, jobs, temperatureUnit, onJob, onChange }:
   const { battery, condition } = subject;
   const chemistry = CHEMISTRIES[battery.chemistry];
   const charge = chargeByEvidence(condition.charge, battery.cells, chemistry);
-  const set = (change: Partial<Subject['condition']>) =>
+  const set = (change: Partial<RehearsalSubject['condition']>) =>
     onChange({ ...subject, condition: { ...condition, ...change } });
-  const size = (change: Partial<Subject['battery']>) =>
+  const size = (change: Partial<RehearsalSubject['battery']>) =>
     onChange({ ...subject, battery: { ...battery, ...change } });
   const evidenceOf = (by: ChargeEvidence['by']): ChargeEvidence => {
     if (by === 'volts') return { by, restV: battery.cells * 2.05 };

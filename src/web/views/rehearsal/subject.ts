@@ -7,7 +7,7 @@ import { type Job, standingReadings } from '../../../core/job/job.ts';
 import type { DescribedCondition } from '../../../core/rehearsal/condition.ts';
 
 /** The battery that is rehearsed: one with a job, or one described. */
-export interface Subject {
+export interface RehearsalSubject {
   jobId: string | null;
   battery: PlanBattery;
   condition: DescribedCondition;
@@ -23,7 +23,7 @@ const chemistryOf = (job: Job): ChemistryKey => {
 };
 
 /** A job's battery as it was last measured. */
-export function subjectOfJob(jobId: string, job: Job): Subject {
+export function subjectOfJob(jobId: string, job: Job): RehearsalSubject {
   const { model, roomC } = job.plan;
   const rest = standingReadings(job.state, 'rest').findLast((r) =>
     r.marks.every((m) => m === 'confirmed'),
@@ -45,7 +45,7 @@ export function subjectOfJob(jobId: string, job: Job): Subject {
   };
 }
 
-export const DESCRIBED: Subject = {
+export const DESCRIBED: RehearsalSubject = {
   jobId: null,
   battery: { chemistry: 'flooded', cells: 6, c20Ah: 60 },
   condition: {

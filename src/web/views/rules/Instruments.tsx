@@ -35,7 +35,7 @@ const fresh = (): InstrumentSetting => ({
 });
 
 /** The instruments of the bench: where they answer, which places they serve, and whether they can be trusted. */
-export function Instruments({ instruments, places, problem, onChange }: Props) {
+export function InstrumentRules({ instruments, places, problem, onChange }: Props) {
   const [open, setOpen] = useState<string | null>(null);
   const change = (index: number, next: InstrumentSetting) =>
     onChange(instruments.map((i, k) => (k === index ? next : i)));

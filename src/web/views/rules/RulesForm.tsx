@@ -1,8 +1,8 @@
 import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { notice } from '../../line/notices.ts';
-import { Instruments } from './Instruments.tsx';
-import { SchoolQuestion } from './SchoolQuestion.tsx';
+import { InstrumentRules } from './Instruments.tsx';
+import { SchoolChoice } from './SchoolQuestion.tsx';
 import { queryClient } from '../../line/queries.ts';
 import type { Problem } from '../../../contract/wire.ts';
 import { ask, ProblemError } from '../../line/api.ts';
@@ -145,7 +145,7 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
         </p>
       )}
       {group.questions.map((key) => (
-        <SchoolQuestion
+        <SchoolChoice
           key={key}
           question={key}
           chosen={draft.schools[key]}
@@ -174,7 +174,7 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
       )}
       {group.key === 'sets' && <SetFields scales={scales} onScales={setScales} fault={fault} />}
       {group.key === 'instruments' && (
-        <Instruments
+        <InstrumentRules
           instruments={draft.instruments}
           places={parsed.places}
           problem={(i, field) => problem?.fields[`rules.instruments.${i}.${field}`]}

@@ -7,7 +7,7 @@ interface Props {
 }
 
 /** A question on which practitioners differ: the schools side by side, what each costs, and who holds it. */
-export function SchoolQuestion({ question: key, chosen: school, onChoose }: Props) {
+export function SchoolChoice({ question: key, chosen: school, onChoose }: Props) {
   return (
     <fieldset id={key} className="scroll-mt-40 border-t border-line pt-3">
       <legend className="float-left mb-2 w-full font-label text-xl font-semibold">

@@ -14,7 +14,7 @@ import { keptBecause, outbox } from '../../line/sending.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Empty, Loading } from '../../line/States.tsx';
 import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
-import { OpenJob } from '../../inputs/OpenJob.tsx';
+import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { type ShelfStanding, useStandings } from '../../line/standings.ts';
 
 interface Done {
@@ -238,7 +238,7 @@ export function Round() {
                 Correct<span className="sr-only"> the reading of {d.tag}</span>
               </button>
               <span className="ml-auto">
-                {d.wantsCharge && <OpenJob tag={d.tag} purpose="recharge" />}
+                {d.wantsCharge && <OpenJobButton tag={d.tag} purpose="recharge" />}
               </span>
             </li>
           ))}

@@ -2,7 +2,7 @@ import { type FormEvent, useState } from 'react';
 import { Link } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import type { Problem } from '../../../contract/wire.ts';
-import { OpenJob } from '../../inputs/OpenJob.tsx';
+import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
 import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
@@ -167,7 +167,11 @@ export function Shelf() {
                     </Link>
                   ) : (
                     <span className="inline-flex gap-2">
-                      <OpenJob tag={s.item.tag} purpose="recharge" quiet={s.wants !== 'charge'} />
+                      <OpenJobButton
+                        tag={s.item.tag}
+                        purpose="recharge"
+                        quiet={s.wants !== 'charge'}
+                      />
                       {s.wants !== 'charge' && (
                         <button
                           type="button"

@@ -183,7 +183,7 @@ export function CorrectSg() {
 }
 
 /** Water to have at hand for cells that stand low. */
-export function TopUp() {
+export function TopUpCalculator() {
   const rules = useRules();
   const [ah, setAh] = useState('18');
   const [lows, setLows] = useState('6, 6, 8, 5, 6, 7');

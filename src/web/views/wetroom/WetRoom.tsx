@@ -1,5 +1,5 @@
 import { Air } from './Air.tsx';
-import { CorrectSg, Mix, Spill, TopUp } from './Calculators.tsx';
+import { CorrectSg, Mix, Spill, TopUpCalculator } from './Calculators.tsx';
 import { Lots } from './Lots.tsx';
 
 /** Where acid and water are kept, mixed, corrected and neutralised, and the air that clears the gas. */
@@ -11,7 +11,7 @@ export function WetRoom() {
         <Mix />
         <div className="grid gap-6 md:grid-cols-2">
           <CorrectSg />
-          <TopUp />
+          <TopUpCalculator />
         </div>
         <Spill />
       </div>
