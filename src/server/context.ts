@@ -91,3 +91,24 @@ export async function writeRules(
 ): Promise<void> {
   await store.tables.settings.upsert({ key: RULES, value: rules }, { transaction });
 }
+
+/** Who did something when, by which command, and to which battery where it is about one. */
+export interface LogHand {
+  at: number;
+  by: string;
+  commandId: string;
+  batteryId?: string | null;
+}
+
+/** Appends to the log what was done outside any job. */
+export async function logEvent(
+  store: Pick<Store, 'tables'>,
+  { at, by, commandId, batteryId = null }: LogHand,
+  data: { type: string },
+  transaction: Transaction,
+): Promise<void> {
+  await store.tables.events.create(
+    { at, by, batteryId, jobId: null, commandId, type: data.type, data },
+    { transaction },
+  );
+}

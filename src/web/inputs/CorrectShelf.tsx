@@ -2,7 +2,7 @@ import { type FormEvent, useState } from 'react';
 import type { Problem } from '../../contract/wire.ts';
 import type { ReadOnShelf } from '../../contract/asks.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
-import { ProblemError, ask } from '../line/api.ts';
+import { ask, problemOf } from '../line/api.ts';
 import { momentOfAct } from '../line/benchClock.ts';
 import { newId } from '../line/newId.ts';
 import { queryClient } from '../line/queries.ts';
@@ -47,11 +47,7 @@ export function CorrectShelf({ tag, reading, onDone, onClose }: Props) {
       ]);
       onDone(parsed.value, body.commandId);
     } catch (error) {
-      setProblem(
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} },
-      );
+      setProblem(problemOf(error));
     }
   };
   return (

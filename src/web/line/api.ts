@@ -15,6 +15,12 @@ export class ProblemError extends Error {
   }
 }
 
+/** What is wrong, in words: the server's own, or why there are none. */
+export const problemOf = (error: unknown): Problem =>
+  error instanceof ProblemError
+    ? error.problem
+    : { code: 'internal', message: (error as Error).message, fields: {} };
+
 /** The server could not be reached; nothing is known of what it did. */
 export class Unreachable extends Error {
   constructor() {

@@ -1,6 +1,6 @@
 import type { AnswerClock } from '../../../contract/asks.ts';
 import { type SteadyClock, WALL_SLACK_MS, type WallWatch } from '../../clock.ts';
-import { type Context, once } from '../../context.ts';
+import { type Context, once, logEvent } from '../../context.ts';
 import { conflict, HttpProblem } from '../../http/problem.ts';
 import { openJobIds } from '../jobs/openJobs.ts';
 import { recordInJob } from '../jobs/jobs.ts';
@@ -46,17 +46,11 @@ export async function answerClock(
         fields: { by: 'Only a lead.' },
       });
     const data = { type: 'clock.answered', answer: body.answer, aheadMs, ...(ahead ?? {}) };
-    await store.tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     first = true;
     return { ok: true };
@@ -82,17 +76,11 @@ export async function answerClock(
     // Dated by the new clock, and the first entry that is: from here on the latest moment is looked for.
     const data = { type: `clock.${body.answer}`, byMs: aheadMs };
     await store.write((transaction) =>
-      store.tables.events.create(
-        {
-          at: clock.now(),
-          by: body.by,
-          batteryId: null,
-          jobId: null,
-          commandId: body.commandId,
-          type: data.type,
-          data,
-        },
-        { transaction },
+      logEvent(
+        context.store,
+        { at: clock.now(), by: body.by, commandId: body.commandId },
+        data,
+        transaction,
       ),
     );
   }

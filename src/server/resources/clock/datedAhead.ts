@@ -3,7 +3,7 @@ import { Op } from 'sequelize';
 import type { DatedAhead } from '../../../contract/wire.ts';
 import { redated } from '../../../core/job/redate.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
-import { type Context, parsed } from '../../context.ts';
+import { type Context, parsed, logEvent } from '../../context.ts';
 import type { Store } from '../../store/store.ts';
 import { recordInJob } from '../jobs/jobs.ts';
 
@@ -50,7 +50,7 @@ export async function redateAhead(
   openJobs: readonly string[],
 ): Promise<void> {
   const { store } = context;
-  const { jobs, batteries, stock, events } = store.tables;
+  const { jobs, batteries, stock } = store.tables;
   const over = await jobs.findAll({
     where: { closedAt: { [Op.gt]: rightNow } },
     attributes: ['id'],
@@ -85,17 +85,11 @@ export async function redateAhead(
       };
       await stock.update(stands, { where: { batteryId: row.batteryId }, transaction });
       const data = { type: 'shelf.as-found', ...stands, jobId: row.jobId };
-      await events.create(
-        {
-          at: rightNow,
-          by,
-          batteryId: row.batteryId,
-          jobId: null,
-          commandId: 'clock',
-          type: data.type,
-          data,
-        },
-        { transaction },
+      await logEvent(
+        context.store,
+        { at: rightNow, by, commandId: 'clock', batteryId: row.batteryId },
+        data,
+        transaction,
       );
     }
   });

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { ImportBatteries, ImportLog, ImportModels } from '../../../contract/asks.ts';
 import { kindOf, leadAcidKind } from '../../../core/batteries/kinds.ts';
 import { modelFaults } from '../../../core/batteries/model.ts';
-import { type Context, once } from '../../context.ts';
+import { type Context, once, logEvent } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import { stockOfImport } from '../shelf/moves.ts';
 
@@ -22,7 +22,7 @@ export async function importModels(
   context: Context,
   body: ImportModels,
 ): Promise<{ added: number }> {
-  const { models, events } = context.store.tables;
+  const { models } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const known = new Set(
       (await models.findAll({ attributes: ['code'], raw: true, transaction })).map((m) => m.code),
@@ -43,17 +43,11 @@ export async function importModels(
       { transaction },
     );
     const data = { type: 'models.imported', codes: body.models.map((m) => m.code) };
-    await events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { added: body.models.length };
   });
@@ -66,7 +60,7 @@ export async function importBatteries(
   context: Context,
   body: ImportBatteries,
 ): Promise<{ added: number; shelved: number }> {
-  const { models, batteries, events, stock } = context.store.tables;
+  const { models, batteries, stock } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const catalogue = new Map(
       (await models.findAll({ raw: true, transaction })).map((m) => [m.code, m]),
@@ -122,7 +116,7 @@ export async function importBatteries(
       restV === null ? [] : [stockOfImport(id, restV, readAt ?? now, chargedAt ?? readAt ?? now)],
     );
     await stock.bulkCreate(shelved, { transaction });
-    await events.bulkCreate(
+    await context.store.tables.events.bulkCreate(
       rows.map(({ id, tag, modelCode, restV, readAt, chargedAt }) => {
         const stands =
           restV === null
@@ -153,7 +147,7 @@ export async function importLog(
   tag: string,
   body: ImportLog,
 ): Promise<{ id: string }> {
-  const { batteries, chargeLogs, events } = context.store.tables;
+  const { batteries, chargeLogs } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const battery = await batteries.findOne({ where: { tag }, raw: true, transaction });
     if (!battery) throw notFound(`Battery ${tag}`);
@@ -189,17 +183,11 @@ export async function importLog(
       { transaction },
     );
     const data = { type: 'log.imported', name: body.name };
-    await events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: battery.id,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId, batteryId: battery.id },
+      data,
+      transaction,
     );
     return { id };
   });

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import type { AddPerson, SetActive, SetPin } from '../../../contract/asks.ts';
 import type { Person } from '../../../contract/wire.ts';
-import { type Context, once, onceUnsigned } from '../../context.ts';
+import { type Context, once, onceUnsigned, logEvent } from '../../context.ts';
 import { hashPin, pinFits } from '../../door/pins.ts';
 import type { Sessions } from '../../door/sessions.ts';
 import { conflict, HttpProblem, notFound } from '../../http/problem.ts';
@@ -37,7 +37,7 @@ export async function peopleOf(store: Store, transaction?: Transaction): Promise
 
 /** Adds a person. A lead does; the first person of a new shop adds themselves and is its lead. */
 export async function addPerson(context: Context, body: AddPerson): Promise<Person> {
-  const { people, events } = context.store.tables;
+  const { people } = context.store.tables;
   const person = await onceUnsigned(context, body, async ({ now, transaction }) => {
     const known = await people.findAll({ transaction, raw: true });
     const by = known.find((p) => p.id === body.by && p.active);
@@ -55,17 +55,11 @@ export async function addPerson(context: Context, body: AddPerson): Promise<Pers
     const added: Person = { id: randomUUID(), ...body.person, active: true };
     await people.create({ ...added, pinHash: null, calendarToken: null }, { transaction });
     const data = { type: 'person.added', person: added };
-    await events.create(
-      {
-        at: now,
-        by: by?.id ?? added.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by?.id ?? added.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return added;
   });
@@ -95,17 +89,11 @@ export async function setPin(
     await tables.people.update({ pinHash }, { where: { id: personId }, transaction });
     await tables.sessions.destroy({ where: { personId }, transaction });
     const data = { type: 'pin.set', personId };
-    await tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { id: personId };
   });
@@ -121,7 +109,7 @@ export async function setActive(
   personId: string,
   body: SetActive,
 ): Promise<Person> {
-  const { people, sessions: open, devices, events } = context.store.tables;
+  const { people, sessions: open, devices } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     if (by.role !== 'lead') throw onlyLead('says who works here');
     const known = await people.findAll({ raw: true, transaction });
@@ -139,17 +127,11 @@ export async function setActive(
       await devices.destroy({ where: { personId }, transaction });
     }
     const data = { type: body.active ? 'person.back' : 'person.left', personId };
-    await events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { ...personOf(person), active: body.active };
   });

@@ -6,7 +6,7 @@ import type { RecoverySummary } from '../../../core/sets/recoverySummary.ts';
 import { candidateOf } from '../../../core/sets/candidates.ts';
 import { apart, type Candidate, resistanceWords } from '../../../core/sets/candidate.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { type Context, once, parsed, readRules } from '../../context.ts';
+import { type Context, once, parsed, readRules, logEvent } from '../../context.ts';
 import { HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { SetRow } from '../../store/rows.ts';
@@ -101,17 +101,11 @@ export async function makeSet(context: Context, body: MakeSet): Promise<{ id: st
       { transaction },
     );
     const data = { type: 'set.made', id, modelCode: chosen[0]?.modelCode ?? '', members: chosen };
-    await store.tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { id };
   });
@@ -136,17 +130,11 @@ export async function endSet(context: Context, id: string, body: EndSet): Promis
       { where: { id }, transaction },
     );
     const data = { type: 'set.ended', id, reason: body.reason };
-    await store.tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { id };
   });

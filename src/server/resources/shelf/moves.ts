@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { type JobState, standingReadings, runsWith } from '../../../core/job/job.ts';
-import { parsed } from '../../context.ts';
+import { parsed, logEvent } from '../../context.ts';
 import type { Store } from '../../store/store.ts';
 import type { StockRow } from '../../store/rows.ts';
 
@@ -56,10 +56,7 @@ export async function shelveAfter(
     await store.tables.stock.destroy({ where: { batteryId }, transaction });
     const { since, chargedAt, jobId } = known;
     const data = { type: 'shelf.left', since, chargedAt, readings: parsed(known.readings), jobId };
-    await store.tables.events.create(
-      { ...hand, batteryId, jobId: null, type: data.type, data },
-      { transaction },
-    );
+    await logEvent(store, { ...hand, batteryId }, data, transaction);
   }
   return after !== null || known !== null;
 }
@@ -86,10 +83,7 @@ export async function putBackOnShelf(
     { transaction },
   );
   const data = { type: 'shelf.put-back', since, chargedAt, readings, jobId };
-  await store.tables.events.create(
-    { ...hand, batteryId, jobId: null, type: data.type, data },
-    { transaction },
-  );
+  await logEvent(store, { ...hand, batteryId }, data, transaction);
   return true;
 }
 

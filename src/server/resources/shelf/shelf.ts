@@ -7,7 +7,7 @@ import { Refused } from '../../../core/job/commands.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { pickRefusal, standingOf, type StockStanding } from '../../../core/storage/stock.ts';
-import { type Context, once, parsed, readRules } from '../../context.ts';
+import { type Context, once, parsed, readRules, logEvent } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { StockRow } from '../../store/rows.ts';
@@ -137,17 +137,11 @@ export async function readOnShelf(
       ...reading.values,
       ...(old ? { supersedes: old.id } : {}),
     };
-    await store.tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: row.batteryId,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId, batteryId: row.batteryId },
+      data,
+      transaction,
     );
     return { tag };
   });
@@ -221,17 +215,11 @@ export async function pickFromShelf(
       { where: { id: row.batteryId }, transaction },
     );
     const data = { type: 'shelf.picked', owner: body.owner, reason: body.reason ?? null };
-    await store.tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: row.batteryId,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId, batteryId: row.batteryId },
+      data,
+      transaction,
     );
     return { tag };
   });

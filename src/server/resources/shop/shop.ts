@@ -3,7 +3,14 @@ import type { ChangeRules } from '../../../contract/asks.ts';
 import { differences } from '../../../core/house/mergeRules.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Transaction } from 'sequelize';
-import { type Context, once, readRules, rulesVersion, writeRules } from '../../context.ts';
+import {
+  type Context,
+  once,
+  readRules,
+  rulesVersion,
+  writeRules,
+  logEvent,
+} from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import { isOwnAddress } from '../../instruments/address.ts';
@@ -32,17 +39,11 @@ export async function changeRules(context: Context, body: ChangeRules): Promise<
       throw await changedMeanwhile(store, before, body.rules, transaction);
     await writeRules(store, body.rules, transaction);
     const data = { type: 'rules.changed', before, after: body.rules };
-    await store.tables.events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return body.rules;
   });

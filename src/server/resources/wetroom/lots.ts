@@ -4,7 +4,7 @@ import type { AddLot, UseLot } from '../../../contract/asks.ts';
 import type { Lot } from '../../../contract/wire.ts';
 import type { LotUse, StockedLot } from '../../../core/job/context.ts';
 
-import { type Context, once } from '../../context.ts';
+import { type Context, once, logEvent } from '../../context.ts';
 import { conflict, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { LotRow } from '../../store/rows.ts';
@@ -37,7 +37,7 @@ export async function lotsInStock(store: Store): Promise<Lot[]> {
 
 /** Takes a lot into stock. */
 export async function addLot(context: Context, body: AddLot): Promise<{ code: string }> {
-  const { lots, events } = context.store.tables;
+  const { lots } = context.store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { lot } = body;
     if (await lots.findByPk(lot.code, { transaction }))
@@ -46,17 +46,11 @@ export async function addLot(context: Context, body: AddLot): Promise<{ code: st
       throw invalid('lot.expiresAt', 'It is past its date already.');
     await lots.create({ ...lot, addedAt: now, by: by.id }, { transaction });
     const data = { type: 'lot.added', lot };
-    await events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { code: lot.code };
   });
@@ -75,23 +69,17 @@ export async function useLot(
     if (!lot) throw notFound(`Lot ${code}`);
     if (body.ml > lot.leftMl)
       throw invalid('ml', `Only ${lot.leftMl.toFixed(0)} mL are left of it.`);
-    const { lotUses, events } = context.store.tables;
+    const { lotUses } = context.store.tables;
     await lotUses.create(
       { id: randomUUID(), lot: code, at: now, by: by.id, ml: body.ml, jobId: null, why: body.why },
       { transaction },
     );
     const data = { type: 'lot.used', lot: code, ml: body.ml, why: body.why };
-    await events.create(
-      {
-        at: now,
-        by: by.id,
-        batteryId: null,
-        jobId: null,
-        commandId: body.commandId,
-        type: data.type,
-        data,
-      },
-      { transaction },
+    await logEvent(
+      context.store,
+      { at: now, by: by.id, commandId: body.commandId },
+      data,
+      transaction,
     );
     return { leftMl: lot.leftMl - body.ml };
   });

@@ -12,7 +12,7 @@ import {
   type ReadTable,
   type RowFault,
 } from '../../../core/exchange/table.ts';
-import { ProblemError, ask } from '../../line/api.ts';
+import { ask, problemOf } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -93,10 +93,7 @@ export function ImportTable() {
       notice.success(`${added} ${kind} brought in.`);
       void navigate(kind === 'models' ? '/intake' : '/records');
     } catch (error) {
-      const problem: Problem =
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} };
+      const problem: Problem = problemOf(error);
       setFault(problem.message);
       setRefused(faultsOfProblem(problem, read));
     } finally {

@@ -4,7 +4,7 @@ import { notice } from '../../line/notices.ts';
 import type { Problem } from '../../../contract/wire.ts';
 import type { ChargePlan } from '../../../core/charging/chargePlan.ts';
 import { chargeToCome } from '../../../core/job/job.ts';
-import { ProblemError, ask } from '../../line/api.ts';
+import { ask, problemOf } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useBench } from '../../line/queries.ts';
 import { useJobSender } from '../../line/sending.ts';
@@ -37,11 +37,7 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
       notice.success(`“${name.trim()}” is kept. It stands under the shop’s own plans.`);
       onClose();
     } catch (error) {
-      setProblem(
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} },
-      );
+      setProblem(problemOf(error));
     }
   };
   return (

@@ -18,10 +18,12 @@ import { RULES_DRAFT } from './ruleFields.ts';
 /** What this shop has decided: schools where practitioners differ, the bench, the room, the people. A page a group. */
 export function HouseRulesView() {
   const { data, error, refetch } = useShop();
-  const group = groupOf(useParams()['group']);
+  const asked = useParams()['group'];
   const [wanted, setWanted] = useState<HouseRules | null>(null);
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!data) return <Loading />;
+  // A new shop begins with its lead.
+  const group = groupOf(asked ?? (data.people.length === 0 ? 'people' : undefined));
   return (
     <div className="grid gap-x-8 gap-y-4 p-4 md:p-6 lg:grid-cols-[16rem_1fr]">
       <GroupNav current={group} rules={data.rules} wanted={wanted ?? data.rules} />

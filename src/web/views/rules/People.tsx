@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import type { Person, Problem } from '../../../contract/wire.ts';
-import { ProblemError, ask } from '../../line/api.ts';
+import { ProblemError, ask, problemOf } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useSignIn } from '../../line/queries.ts';
 import { Initials } from '../../parts/Initials.tsx';
@@ -35,11 +35,7 @@ export function People({ people }: { people: Person[] }) {
       setProblem(null);
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
     } catch (error) {
-      setProblem(
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} },
-      );
+      setProblem(problemOf(error));
     }
   };
   return (

@@ -5,7 +5,7 @@ import { InstrumentRules } from './Instruments.tsx';
 import { SchoolChoice } from './SchoolQuestion.tsx';
 import { queryClient } from '../../line/queries.ts';
 import type { Problem } from '../../../contract/wire.ts';
-import { ask, ProblemError } from '../../line/api.ts';
+import { ask, ProblemError, problemOf } from '../../line/api.ts';
 import {
   type StakeRule,
   NUMBERS,
@@ -98,10 +98,7 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
       await queryClient.invalidateQueries({ queryKey: ['shop'] });
       notice.success('House rules changed. Jobs under way keep the rules they began with.');
     } catch (error) {
-      const said: Problem =
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} };
+      const said: Problem = problemOf(error);
       setProblem(said);
       const wrong = Object.keys(said.fields).map(groupOfFault);
       if (wrong[0] && !wrong.includes(group.key)) void navigate(`/rules/${wrong[0]}`);

@@ -6,7 +6,7 @@ import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
 import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
-import { ProblemError, ask, pathTo } from '../../line/api.ts';
+import { ask, pathTo, problemOf } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useRules, useShelf } from '../../line/queries.ts';
@@ -283,11 +283,7 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
       notice.success(`${tag} is taken for ${owner.trim()}.`);
       onClose();
     } catch (error) {
-      setProblem(
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} },
-      );
+      setProblem(problemOf(error));
     }
   };
   return (

@@ -10,7 +10,7 @@ import { instrumentAt } from '../../../../core/house/instruments.ts';
 import { handSettings } from '../../../../core/recovery/recovery.ts';
 import { jobChemistry } from '../../../../core/job/verdict.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
-import { ProblemError, ask } from '../../../line/api.ts';
+import { ask, problemOf } from '../../../line/api.ts';
 import { newId } from '../../../line/newId.ts';
 import { queryClient, useBench } from '../../../line/queries.ts';
 import { useSigning } from '../../../line/signing.tsx';
@@ -135,11 +135,7 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
       await ask('startLive', { params: { id: wire.id }, body });
       await queryClient.invalidateQueries({ queryKey: ['job', wire.id] });
     } catch (error) {
-      setProblem(
-        error instanceof ProblemError
-          ? error.problem
-          : { code: 'internal', message: (error as Error).message, fields: {} },
-      );
+      setProblem(problemOf(error));
     } finally {
       setChecking(false);
     }
