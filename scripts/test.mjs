@@ -81,7 +81,7 @@ const tests =
       ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files],
       {
         MOCHA_REPORT: report,
-        TMPDIR: scratch,
+        CORK_EMBER_SCRATCH: scratch,
         ...env,
       },
     );

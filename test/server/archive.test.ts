@@ -1,5 +1,4 @@
 import { mkdtemp, readFile, rm, truncate, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { expect } from 'chai';
@@ -12,6 +11,7 @@ import { idOf } from '../../src/server/store/fileFaults.ts';
 import { openKnownStore, openStore, type Store } from '../../src/server/store/store.ts';
 import { verifyShop } from '../../src/server/verify/verify.ts';
 import { copyDemo } from '../support/demoFile.ts';
+import { scratch } from '../support/scratch.ts';
 
 describe('the whole shop as files', function () {
   this.timeout(60_000);
@@ -19,7 +19,7 @@ describe('the whole shop as files', function () {
   let zip: string;
   let store: Store;
   before(async () => {
-    folder = await mkdtemp(join(tmpdir(), 'cork-ember-archive-'));
+    folder = await mkdtemp(join(scratch(), 'cork-ember-archive-'));
     await copyDemo(join(folder, 'bench.sqlite'));
     store = await openStore(join(folder, 'bench.sqlite'));
     await store.tables.people.update(

@@ -1,7 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { QueryTypes } from 'sequelize';
@@ -10,6 +9,7 @@ import type { BenchWire, ChargeWire } from '../../src/contract/wire.ts';
 import { joinStore } from '../../src/server/store/store.ts';
 import { copyDemo } from '../support/demoFile.ts';
 import { gone, startRack, startServer } from '../support/serverProcess.ts';
+import { scratch } from '../support/scratch.ts';
 
 const ATTACK_MS = 8000;
 /** A look is due each second; the promise is that none is later than this, ms. */
@@ -19,7 +19,7 @@ describe('a server under attack while it charges', function () {
   this.timeout(120_000);
   let folder: string;
   const running: ChildProcess[] = [];
-  before(async () => void (folder = await mkdtemp(join(tmpdir(), 'cork-ember-attack-'))));
+  before(async () => void (folder = await mkdtemp(join(scratch(), 'cork-ember-attack-'))));
   after(async () => {
     for (const child of running) child.kill('SIGKILL');
     await Promise.all(running.map(gone));

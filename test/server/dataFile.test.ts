@@ -12,7 +12,6 @@ import {
   utimes,
   writeFile,
 } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { Sequelize } from 'sequelize';
@@ -23,6 +22,7 @@ import { lockFolder } from '../../src/server/store/lock.ts';
 import { migrate, type Migration } from '../../src/server/store/migrating.ts';
 import { openKnownStore, openStore, type Store } from '../../src/server/store/store.ts';
 import { steadyWall } from '../../src/server/clock.ts';
+import { scratch } from '../support/scratch.ts';
 
 const said = (work: Promise<unknown>): Promise<string> =>
   work.then(
@@ -67,7 +67,7 @@ describe('a data file that is not what it was', function () {
   let folder: string;
   let file: string;
   beforeEach(async () => {
-    folder = await mkdtemp(join(tmpdir(), 'cork-ember-file-'));
+    folder = await mkdtemp(join(scratch(), 'cork-ember-file-'));
     file = join(folder, 'bench.sqlite');
   });
   afterEach(() => rm(folder, { recursive: true, force: true }));
@@ -275,7 +275,7 @@ describe('backups', function () {
   let folder: string;
   let store: Store;
   before(async () => {
-    folder = await mkdtemp(join(tmpdir(), 'cork-ember-backups-'));
+    folder = await mkdtemp(join(scratch(), 'cork-ember-backups-'));
     store = await openStore(join(folder, 'bench.sqlite'));
     await live(store, 20);
   });
@@ -357,7 +357,7 @@ describe('bringing a file to a newer version', () => {
     },
   };
   beforeEach(async () => {
-    folder = await mkdtemp(join(tmpdir(), 'cork-ember-migrate-'));
+    folder = await mkdtemp(join(scratch(), 'cork-ember-migrate-'));
     file = join(folder, 'bench.sqlite');
     sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
     await migrate(sequelize, file, [first], false);

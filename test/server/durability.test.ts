@@ -13,7 +13,6 @@ import {
 } from 'node:fs/promises';
 import type { IncomingHttpHeaders } from 'node:http';
 import { request as httpsRequest, type RequestOptions } from 'node:https';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TLSSocket } from 'node:tls';
 import { expect } from 'chai';
@@ -24,6 +23,7 @@ import type { BenchWire, ChargeWire, Shop } from '../../src/contract/wire.ts';
 import { PLAIN } from '../support/battery.ts';
 import { copyDemo } from '../support/demoFile.ts';
 import { gone, type Running, startRack, startServer, startShop } from '../support/serverProcess.ts';
+import { scratch } from '../support/scratch.ts';
 
 /** Writes, and after how many acknowledged ones the server is killed: `WRITES=1000 KILL_EVERY=19` for the long run. */
 const WRITES = Number(process.env['WRITES'] ?? 200);
@@ -32,7 +32,7 @@ const KILL_EVERY = Number(process.env['KILL_EVERY'] ?? 38);
 describe('a killed server', function () {
   this.timeout(1_800_000);
   let folder: string;
-  before(async () => void (folder = await mkdtemp(join(tmpdir(), 'cork-ember-kill-'))));
+  before(async () => void (folder = await mkdtemp(join(scratch(), 'cork-ember-kill-'))));
   after(() => rm(folder, { recursive: true, force: true }));
 
   it(`has every acknowledged one of ${WRITES} writes, once; and so have the files as they lay on the disk at that moment`, async () => {
@@ -176,7 +176,7 @@ describe('a killed server', function () {
   });
 
   it('keeps demo and shop apart: neither knows of the other’s people or file', async () => {
-    const own = await mkdtemp(join(tmpdir(), 'cork-ember-apart-'));
+    const own = await mkdtemp(join(scratch(), 'cork-ember-apart-'));
     await mkdir(join(own, 'demo'));
     await copyDemo(join(own, 'demo', 'bench.sqlite'));
     const both = [await startShop(own), await startServer(['--data', own, '--port', '0'])];
@@ -298,7 +298,7 @@ describe('a server that is killed while instruments charge', function () {
   this.timeout(180_000);
   let folder: string;
   const running: ChildProcess[] = [];
-  before(async () => void (folder = await mkdtemp(join(tmpdir(), 'cork-ember-live-'))));
+  before(async () => void (folder = await mkdtemp(join(scratch(), 'cork-ember-live-'))));
   after(async () => {
     for (const child of running) child.kill('SIGKILL');
     await rm(folder, { recursive: true, force: true });

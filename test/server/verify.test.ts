@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { gunzipSync } from 'node:zlib';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { readdirSync, readFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { openStore, type Store } from '../../src/server/store/store.ts';
 import { verifyShop } from '../../src/server/verify/verify.ts';
 import { copyDemo } from '../support/demoFile.ts';
 import { TestBench } from '../support/bench.ts';
+import { scratch } from '../support/scratch.ts';
 
 const FIXTURES = new URL('../fixtures/', import.meta.url);
 
@@ -67,7 +67,7 @@ describe('the log of events tells the whole shop', function () {
     let folder: string;
     let store: Store;
     before(async () => {
-      folder = await mkdtemp(join(tmpdir(), 'cork-ember-verify-'));
+      folder = await mkdtemp(join(scratch(), 'cork-ember-verify-'));
       await copyDemo(join(folder, 'bench.sqlite'));
       store = await openStore(join(folder, 'bench.sqlite'));
     });

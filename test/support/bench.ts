@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
@@ -26,6 +25,7 @@ import { PLAIN, START } from './battery.ts';
 import { copyDemo, DEMO } from './demoFile.ts';
 import { againstPublished } from './published.ts';
 import { TestRack } from './rack.ts';
+import { scratch } from './scratch.ts';
 
 const PAGES = fileURLToPath(new URL('../../dist/web', import.meta.url));
 
@@ -91,14 +91,14 @@ export class TestBench {
 
   /** A bench with nothing at all, as a new shop has it. */
   static async empty(): Promise<TestBench> {
-    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    const bench = new TestBench(await mkdtemp(join(scratch(), 'cork-ember-')));
     await bench.start();
     return bench;
   }
 
   /** A bench on the bytes of a file, at the latest moment it knows of. */
   static async on(file: Uint8Array): Promise<TestBench> {
-    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    const bench = new TestBench(await mkdtemp(join(scratch(), 'cork-ember-')));
     await writeFile(bench.file, file);
     await bench.start();
     bench.now = Number(await bench.store.tables.events.max('at'));
@@ -107,7 +107,7 @@ export class TestBench {
 
   /** The demo shop at its own hour, its live charges under way on stand-ins. */
   static async demo(): Promise<TestBench> {
-    const bench = new TestBench(await mkdtemp(join(tmpdir(), 'cork-ember-')));
+    const bench = new TestBench(await mkdtemp(join(scratch(), 'cork-ember-')));
     const stories = await copyDemo(bench.file);
     const start = await demoStart(DEMO);
     bench.now = Math.min(start, ...stories.map((s) => s.at));
