@@ -35,13 +35,19 @@ export function startServer(options: readonly string[]): Promise<Running> {
 export const startShop = (folder: string, ...more: string[]): Promise<Running> =>
   startServer(['--shop', '--data', folder, '--port', '0', ...more]);
 
-/** Stand-in instruments in a process of their own, on a port that is likely to be free. */
-export async function startRack(): Promise<{
+interface RackProcess {
   process: ChildProcess;
   port: number;
   state: () => Promise<RackState>;
-}> {
-  const port = 20_000 + Math.floor(Math.random() * 20_000);
+}
+
+/** How long a process of its own may take to answer on a busy machine, ms. */
+const ANSWERS_MS = 30_000;
+
+/** Stand-in instruments in a process of their own; where their ports were taken, on others. */
+export async function startRack(tries = 4): Promise<RackProcess> {
+  // Below the ports that the system hands out by itself.
+  const port = 10_000 + Math.floor(Math.random() * 20_000);
   const child = spawn(
     process.execPath,
     ['--import', 'tsx', 'src/standins/main.ts', '--port', String(port)],
@@ -49,7 +55,8 @@ export async function startRack(): Promise<{
   );
   const state = async () =>
     (await (await fetch(`http://127.0.0.1:${port}/state`)).json()) as RackState;
-  for (let i = 0; i < 100; i++) {
+  const began = performance.now();
+  while (child.exitCode === null && performance.now() - began < ANSWERS_MS) {
     const up = await state().then(
       () => true,
       () => false,
@@ -57,7 +64,9 @@ export async function startRack(): Promise<{
     if (up) return { process: child, port, state };
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
-  throw new Error('The stand-ins do not answer.');
+  child.kill('SIGKILL');
+  if (tries <= 1) throw new Error('The stand-ins do not answer.');
+  return startRack(tries - 1);
 }
 
 interface RackState {
