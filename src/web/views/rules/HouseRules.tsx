@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useParams } from 'react-router';
+import { Navigate, useParams } from 'react-router';
 import { type HouseRules } from '../../../core/house/rules.ts';
 import { type Clash, mergeChanges, withValue } from '../../../core/house/mergeRules.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
@@ -23,7 +23,9 @@ export function HouseRulesView() {
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!data) return <Loading />;
   // A new shop begins with its lead.
-  const group = groupOf(asked ?? (data.people.length === 0 ? 'people' : undefined));
+  if (asked === undefined && data.people.length === 0)
+    return <Navigate to="/rules/people" replace />;
+  const group = groupOf(asked);
   return (
     <div className="grid gap-x-8 gap-y-4 p-4 md:p-6 lg:grid-cols-[16rem_1fr]">
       <GroupNav current={group} rules={data.rules} wanted={wanted ?? data.rules} />
