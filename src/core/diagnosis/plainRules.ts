@@ -99,14 +99,14 @@ export function plainRules(
   if (rest && load && charged && asDrawn) {
     const least = loadTestMinimumV(subject.temperatureC, subject.cells);
     const read = sgs ? allRead(sgs.sg) : null;
-    const even = read === null || Math.max(...read) - Math.min(...read) < EVEN_SG;
+    const evenCells = read === null || Math.max(...read) - Math.min(...read) < EVEN_SG;
     if (load.underV < least)
       found.push({
         weight: 'says',
         cause: null,
         sentence: `Charged, at ${rest.voltageV.toFixed(2)} V, it fell to ${load.underV.toFixed(2)} V under load; ${least.toFixed(2)} V is the least at ${subject.temperatureC.toFixed(0)} °C. It fails its load test.`,
       });
-    else if (even && load.underV >= least + forCells(LOAD_ROOM_12V, subject.cells))
+    else if (evenCells && load.underV >= least + forCells(LOAD_ROOM_12V, subject.cells))
       found.push({
         weight: 'says',
         cause: 'sound',

@@ -155,12 +155,12 @@ export class Population {
 
   /** How far towards the evidence the next stage can go while enough members still count. */
   #reach(members: readonly Member[], from: number): number {
-    const all = members.map(heard);
+    const heardMembers = members.map(heard);
     const counting = (to: number): number => {
-      const best = Math.max(...all);
+      const best = Math.max(...heardMembers);
       let sum = 0;
       let squares = 0;
-      for (const [i, l] of all.entries()) {
+      for (const [i, l] of heardMembers.entries()) {
         const w = (members[i] as Member).weight * Math.exp((to - from) * (l - best));
         sum += w;
         squares += w * w;

@@ -47,8 +47,8 @@ export function reasonsFor(population: Population, odds: readonly CauseOdds[]): 
   return evidence
     .flatMap((e, index): Reason[] => {
       const explains = meansByCause(population.drawn, index, e, known);
-      const own = explains.get(leading.cause);
-      if (own === undefined) return [];
+      const explained = explains.get(leading.cause);
+      if (explained === undefined) return [];
       const likely = known.filter((c) => c !== leading.cause && explains.has(c));
       // The strongest rival of all that are known: weighed by how well it stands now, or by how well it explains this reading.
       const weight = (c: CauseKey): number =>
@@ -57,7 +57,7 @@ export function reasonsFor(population: Population, odds: readonly CauseOdds[]): 
         (a, b) => weight(b) * (explains.get(b) as number) - weight(a) * (explains.get(a) as number),
       )[0];
       if (!rival) return [];
-      const factor = own / (explains.get(rival) as number);
+      const factor = explained / (explains.get(rival) as number);
       const times = Math.min(MOST_TIMES, factor >= 1 ? factor : 1 / factor);
       if (times < WORTH_SAYING) return [];
       const [favours, over] = factor >= 1 ? [leading.cause, rival] : [rival, leading.cause];

@@ -100,12 +100,12 @@ function readTime(text: string, unit: TimeUnit): number | null {
       Number(clock[1]) * 3600 + Number(clock[2]) * 60 + Number((clock[3] ?? '0').replace(',', '.'))
     );
   if (/^\d{4}-\d\d-\d\d[T ]\d\d:\d\d/.test(text)) {
-    const at = Date.parse(
+    const moment = Date.parse(
       /[Zz]$|[+-]\d\d:?\d\d$/.test(text.slice(11))
         ? text.replace(' ', 'T')
         : `${text.replace(' ', 'T')}Z`,
     );
-    return Number.isNaN(at) ? null : at / 1000;
+    return Number.isNaN(moment) ? null : moment / 1000;
   }
   const n = readNumber(text);
   return n === null ? null : n * (unit === 'min' ? 60 : unit === 'h' ? 3600 : 1);

@@ -51,12 +51,12 @@ export function matchColumns<K extends string>(
   ])
     for (const field of fields) {
       if (mapping[field.key] !== null) continue;
-      const at = names.findIndex(
+      const column = names.findIndex(
         (name, i) => !taken.has(i) && field.known.some((known) => fits(name, known)),
       );
-      if (at < 0) continue;
-      mapping[field.key] = at;
-      taken.add(at);
+      if (column < 0) continue;
+      mapping[field.key] = column;
+      taken.add(column);
     }
   return mapping;
 }

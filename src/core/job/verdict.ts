@@ -165,10 +165,10 @@ function loadFinding(job: Job): Finding | null {
     linesOf(job.plan).loadMinimum,
   );
   const holds = load.values.voltageV >= least;
-  const at = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
+  const loadWords = `${figures.loadA.value.toFixed(0)} A and ${load.values.temperatureC.toFixed(0)} °C`;
   return {
     holds,
-    reason: `Under ${at} it ${holds ? 'held' : 'fell to'} ${load.values.voltageV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`,
+    reason: `Under ${loadWords} it ${holds ? 'held' : 'fell to'} ${load.values.voltageV.toFixed(2)} V; ${least.toFixed(2)} V is the least.`,
   };
 }
 

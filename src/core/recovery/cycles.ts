@@ -99,7 +99,7 @@ export function cyclesOf(job: Job): CycleRow[] {
   const { state } = job;
   const recovery = recoveryOf(job);
   const first = recovery.routes[0]?.at ?? Infinity;
-  const of = (cycle: number): CycleRow => {
+  const rowOf = (cycle: number): CycleRow => {
     const readings = standingReadings(state).filter((r) =>
       cycle === 0 ? r.at <= first : r.attempt === cycle && r.at > first,
     );
@@ -136,5 +136,5 @@ export function cyclesOf(job: Job): CycleRow[] {
       routeHours: charge?.result.hours ?? null,
     };
   };
-  return [0, ...new Set(recovery.routes.map((r) => r.attempt))].map(of);
+  return [0, ...new Set(recovery.routes.map((r) => r.attempt))].map(rowOf);
 }

@@ -107,16 +107,16 @@ const median = (values: readonly number[]): number | null => {
 export function routeRecords(results: readonly CycleResult[]): RouteRecord[] {
   return [...new Set(results.map((r) => r.route))]
     .map((route): RouteRecord => {
-      const own = results.filter((r) => r.route === route);
-      const ended = own.filter((r) => r.last);
-      const tested = own.flatMap((r) => (r.health === null ? [] : [r.health]));
+      const ofRoute = results.filter((r) => r.route === route);
+      const ended = ofRoute.filter((r) => r.last);
+      const tested = ofRoute.flatMap((r) => (r.health === null ? [] : [r.health]));
       return {
         route,
         returned: shareOfFew(ended.filter((r) => r.outcome === 'return').length, ended.length),
         kept: shareOfFew(ended.filter((r) => r.outcome !== 'recycle').length, ended.length),
         health: median(tested),
         tested: tested.length,
-        hours: median(own.flatMap((r) => (r.hours === null ? [] : [r.hours]))),
+        hours: median(ofRoute.flatMap((r) => (r.hours === null ? [] : [r.hours]))),
       };
     })
     .sort((a, b) => b.kept.of - a.kept.of);

@@ -45,9 +45,11 @@ export function offeredRoutes(kind: string, schools: SchoolChoices): RouteKey[] 
 /** Ways of waking this shop offers; the school's own first. */
 export function offeredWakes(kind: string, schools: SchoolChoices): WakeKey[] {
   const open = leadAcidKind(kind).ports === 'serviceable';
-  const own = schoolOf('wake', schools).school.id as WakeKey;
-  const all = WAKE_KEYS.filter((w) => w !== 'none' && (open || !WAKES[w].flooded));
-  return all.includes(own) ? [own, ...all.filter((w) => w !== own)] : all;
+  const shopsWay = schoolOf('wake', schools).school.id as WakeKey;
+  const offered = WAKE_KEYS.filter((w) => w !== 'none' && (open || !WAKES[w].flooded));
+  return offered.includes(shopsWay)
+    ? [shopsWay, ...offered.filter((w) => w !== shopsWay)]
+    : offered;
 }
 
 /** Capacity by the last test of earlier jobs of a battery, share of C20; null where none was made. */

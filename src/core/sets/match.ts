@@ -24,11 +24,11 @@ export function* partition(
   const byModel = new Map<string, Candidate[]>();
   for (const c of candidates) byModel.set(c.modelCode, [...(byModel.get(c.modelCode) ?? []), c]);
   const groups = [...byModel.values()].map((group) => new Group(group, size, scales));
-  const all = groups.reduce((sum, g) => sum + g.candidates.length, 0);
+  const candidateCount = groups.reduce((sum, g) => sum + g.candidates.length, 0);
   for (const group of groups) {
     if (group.candidates.length <= PROVABLE) group.solve();
     else {
-      const until = clock() + (budgetMs * group.candidates.length) / all;
+      const until = clock() + (budgetMs * group.candidates.length) / candidateCount;
       group.start();
       while (clock() < until && group.improve()) yield together(groups, scales);
     }
@@ -85,9 +85,9 @@ class Group {
       const near = Array.from({ length: n }, (_unused, j) =>
         j === i ? Infinity : this.#at(i, j),
       ).sort((a, b) => a - b);
-      const own = near.slice(0, this.size - 1);
-      if (own.length < this.size - 1 || own.some((d) => d > this.scales.limit)) return 0;
-      return own.reduce((sum, d) => sum + (this.scales.limit - d), 0) / 2 / pairs;
+      const nearest = near.slice(0, this.size - 1);
+      if (nearest.length < this.size - 1 || nearest.some((d) => d > this.scales.limit)) return 0;
+      return nearest.reduce((sum, d) => sum + (this.scales.limit - d), 0) / 2 / pairs;
     }).sort((a, b) => b - a);
     return shares.slice(0, Math.floor(n / this.size) * this.size).reduce((a, b) => a + b, 0);
   }

@@ -73,8 +73,8 @@ export class StandInRack implements DemoRack {
 /** Puts the stand-ins into the demo's rules at the ports they have today. */
 export async function plugInRack(context: Pick<Context, 'store'>, rack: DemoRack): Promise<void> {
   const rules = await readRules(context.store);
-  const own = rules.instruments.filter((i) => !i.id.startsWith('rack-'));
-  const plugged = { ...rules, instruments: [...rack.settings(), ...own] };
+  const shopsOwn = rules.instruments.filter((i) => !i.id.startsWith('rack-'));
+  const plugged = { ...rules, instruments: [...rack.settings(), ...shopsOwn] };
   await context.store.write((transaction) => writeRules(context.store, plugged, transaction));
 }
 

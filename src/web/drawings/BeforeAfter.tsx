@@ -144,8 +144,8 @@ function Forecasts({ job }: { job: Job }) {
   return (
     <ul aria-label="Forecasts and what came" className="mt-2 grid gap-1">
       {when.map((key) => {
-        const own = held.filter((h) => `${h.cycle}|${h.afterHours ?? ''}` === key);
-        const [first] = own;
+        const ofLine = held.filter((h) => `${h.cycle}|${h.afterHours ?? ''}` === key);
+        const [first] = ofLine;
         return (
           <li key={key} className="flex flex-wrap gap-x-5 leading-snug">
             <span className="text-soft">
@@ -155,7 +155,7 @@ function Forecasts({ job }: { job: Job }) {
                 : `after ${first.afterHours.toFixed(0)} h on charge`}
               :
             </span>
-            {own.map((h) => (
+            {ofLine.map((h) => (
               <span key={h.what}>
                 {SAID[h.what].name} {SAID[h.what].say(h.said)}, came{' '}
                 <b className={h.within ? 'text-moss' : 'text-oxide'}>

@@ -240,17 +240,17 @@ export function hourMarks(
   const steps = [1, 2, 3, 6, 12, 24, 48].map((h) => h * HOUR_MS);
   const step = steps.find((s) => (s / (span.to - span.from)) * width >= 62) ?? 48 * HOUR_MS;
   // Days are counted from midnight, whatever their length.
-  const even = Math.min(step, 24 * HOUR_MS);
+  const everyMs = Math.min(step, 24 * HOUR_MS);
   const past = (at: number): number =>
-    (onTheWall(at, timeZone).minutes * 60_000 + (at % 60_000)) % even;
+    (onTheWall(at, timeZone).minutes * 60_000 + (at % 60_000)) % everyMs;
   const marks: { at: number; label: string }[] = [];
   for (
-    let at = span.from - past(span.from) + (past(span.from) > 0 ? even : 0);
+    let at = span.from - past(span.from) + (past(span.from) > 0 ? everyMs : 0);
     at < span.to;
     at += step
   ) {
     const off = past(at);
-    at -= off > even / 2 ? off - even : off;
+    at -= off > everyMs / 2 ? off - everyMs : off;
     const clock = formatClock(at, timeZone);
     if (at >= span.from && at < span.to)
       marks.push({

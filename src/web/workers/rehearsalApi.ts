@@ -15,7 +15,7 @@ function drawEach(comparison: Comparison): Rehearsal[] {
   const known =
     JSON.stringify(subject) === drawn.subject ? drawn.byPlan : new Map<string, Rehearsal>();
   const byPlan = new Map<string, Rehearsal>();
-  const all = plans.map((plan) => {
+  const rehearsed = plans.map((plan) => {
     const key = JSON.stringify(plan);
     const [fresh] = known.has(key) ? [] : bestGuesses({ ...comparison, plans: [plan] });
     const rehearsal = known.get(key) ?? {
@@ -26,7 +26,7 @@ function drawEach(comparison: Comparison): Rehearsal[] {
     return rehearsal;
   });
   drawn = { subject: JSON.stringify(subject), byPlan };
-  return all;
+  return rehearsed;
 }
 
 /** What the worker does for the page. */

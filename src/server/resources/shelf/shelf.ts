@@ -102,8 +102,8 @@ export async function readOnShelf(
       body.supersedes === undefined
         ? null
         : await shelfReading(store, row.batteryId, body.supersedes, transaction);
-    const at = old?.at ?? Math.min(body.takenAt, now);
-    if (at < row.chargedAt)
+    const readAt = old?.at ?? Math.min(body.takenAt, now);
+    if (readAt < row.chargedAt)
       throw new Refused('That time is before it was charged.', 'invalid', 'takenAt');
     const question = askAbout('voltage', body.voltageV, { cells, c20Ah });
     if (question && !body.sure) throw new Refused(question, 'ask', 'voltageV');
@@ -111,7 +111,7 @@ export async function readOnShelf(
       id: body.commandId,
       batteryId: row.batteryId,
       jobId: null,
-      at,
+      at: readAt,
       enteredAt: now,
       by: by.id,
       role: 'shelf' as const,
@@ -125,7 +125,7 @@ export async function readOnShelf(
       supersedes: old?.id ?? null,
     };
     await store.tables.readings.create(reading, { transaction });
-    const readings = withReading(row.readings, { at, voltageV: body.voltageV }, old);
+    const readings = withReading(row.readings, { at: readAt, voltageV: body.voltageV }, old);
     await store.tables.stock.update(
       { readings },
       { where: { batteryId: row.batteryId }, transaction },
@@ -133,7 +133,7 @@ export async function readOnShelf(
     const data = {
       type: 'shelf.read',
       readingId: reading.id,
-      at,
+      at: readAt,
       ...reading.values,
       ...(old ? { supersedes: old.id } : {}),
     };
@@ -201,8 +201,8 @@ export async function pickFromShelf(
     const standings = (await shelfItems(store, transaction))
       .filter((i) => i.modelCode === modelCode)
       .map((i) => standingOf(i, rules, now));
-    const own = standings.find((s) => s.item.batteryId === row.batteryId);
-    const refused = own && pickRefusal(standings, own, body.reason);
+    const standing = standings.find((s) => s.item.batteryId === row.batteryId);
+    const refused = standing && pickRefusal(standings, standing, body.reason);
     if (refused)
       throw new Refused(
         refused.message,

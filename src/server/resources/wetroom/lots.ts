@@ -26,11 +26,11 @@ export async function lotsInStock(store: Store): Promise<Lot[]> {
     { replacements: { most: RECENT_USES }, type: QueryTypes.SELECT },
   );
   return rows.map(({ by: _, ...row }) => {
-    const own = uses.filter((u) => u.lot === row.code);
+    const usesOfLot = uses.filter((u) => u.lot === row.code);
     return {
       ...row,
-      leftMl: row.quantityMl - (own[0]?.used ?? 0),
-      uses: own.map(({ at, by, ml, jobId, tag, why }) => ({ at, by, ml, jobId, tag, why })),
+      leftMl: row.quantityMl - (usesOfLot[0]?.used ?? 0),
+      uses: usesOfLot.map(({ at, by, ml, jobId, tag, why }) => ({ at, by, ml, jobId, tag, why })),
     };
   });
 }

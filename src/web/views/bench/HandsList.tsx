@@ -71,8 +71,8 @@ export function HandsList({ lines, now, timeZone }: Props) {
 }
 
 function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof GROUPS)[number]) {
-  const own = lines.filter((l) => l.urgency === urgency);
-  if (own.length === 0) return null;
+  const ofUrgency = lines.filter((l) => l.urgency === urgency);
+  if (ofUrgency.length === 0) return null;
   return (
     <section className="mb-5" aria-label={title}>
       <h3
@@ -80,11 +80,11 @@ function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof 
       >
         {title}
         <span className="font-medium text-soft">
-          {aside || own.reduce((sum, l) => sum + l.jobs.length, 0)}
+          {aside || ofUrgency.reduce((sum, l) => sum + l.jobs.length, 0)}
         </span>
       </h3>
       <ul>
-        {own.map((line) => (
+        {ofUrgency.map((line) => (
           <Line
             key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`}
             line={line}

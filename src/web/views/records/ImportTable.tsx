@@ -309,8 +309,8 @@ function valueWords(key: string, value: unknown): string {
 /** The server's faults, told by the rows of the file: its keys begin with the index in what was sent. */
 function faultsOfProblem(problem: Problem, read: ReadTable): RowFault[] {
   return Object.entries(problem.fields).flatMap(([path, message]) => {
-    const at = /(\d+)(?:\.(\w+))?/.exec(path);
-    const row = at ? read.rows[Number(at[1])]?.row : undefined;
-    return row === undefined ? [] : [{ row, field: at?.[2] ?? 'the row', message }];
+    const rowAndField = /(\d+)(?:\.(\w+))?/.exec(path);
+    const row = rowAndField ? read.rows[Number(rowAndField[1])]?.row : undefined;
+    return row === undefined ? [] : [{ row, field: rowAndField?.[2] ?? 'the row', message }];
   });
 }

@@ -50,9 +50,9 @@ export function ShelfChart({
     return {
       line: atV === null ? null : forCells(atV, item.cells),
       course: Array.from({ length: POINTS + 1 }, (_, i) => {
-        const at = from + ((until - from) * i) / POINTS;
-        const { volts } = believed(at);
-        return { at, mid: volts.mid, band: [volts.low, volts.high] };
+        const moment = from + ((until - from) * i) / POINTS;
+        const { volts } = believed(moment);
+        return { at: moment, mid: volts.mid, band: [volts.low, volts.high] };
       }),
     };
   }, [item, rules, day]);

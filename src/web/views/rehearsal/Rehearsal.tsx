@@ -47,11 +47,11 @@ function Stage({
   const [subject, setSubject] = useState<RehearsalSubject>(() =>
     known ? subjectOfJob(known.id, known.job) : { ...DESCRIBED, roomC: rules.roomC },
   );
-  const own = useMemo(() => ownPlanOf(known?.job ?? null), [known]);
+  const jobPlan = useMemo(() => ownPlanOf(known?.job ?? null), [known]);
   const [ways, setWays] = useState<ChargePlan[]>(() =>
     [
       ...(known?.job.state.chargePlan ? [known.job.state.chargePlan] : []),
-      ...usualWays(subject.battery.chemistry, own),
+      ...usualWays(subject.battery.chemistry, jobPlan),
     ].slice(0, MOST_WAYS),
   );
   const [twins, setTwins] = useState(TWIN_COUNTS[0] as number);
@@ -84,7 +84,7 @@ function Stage({
     odds: odds?.[placeOf(i)] ?? null,
   }));
   const choices = [
-    ...(own ? [{ group: 'This job', plans: [own] }] : []),
+    ...(jobPlan ? [{ group: 'This job', plans: [jobPlan] }] : []),
     ...(plans?.own.length
       ? [
           {
@@ -122,7 +122,7 @@ function Stage({
         onChange={(next) => {
           setSubject(next);
           if (next.battery.chemistry !== battery.chemistry)
-            setWays(usualWays(next.battery.chemistry, next.jobId ? own : null));
+            setWays(usualWays(next.battery.chemistry, next.jobId ? jobPlan : null));
           if (next.jobId === null && subject.jobId !== null) onJob(null);
         }}
       />

@@ -81,12 +81,12 @@ export function Round() {
         return;
       }
     }
-    const at = momentOfAct();
+    const readAt = momentOfAct();
     const nowRead = {
       ...current.item,
-      readings: [...current.item.readings, { at, voltageV: parsed.value }],
+      readings: [...current.item.readings, { at: readAt, voltageV: parsed.value }],
     };
-    const wantsCharge = standingOf(nowRead, rules, at).wants === 'charge';
+    const wantsCharge = standingOf(nowRead, rules, readAt).wants === 'charge';
     setDone((old) => [
       { tag, readingId: body.commandId, voltageV: parsed.value, wantsCharge },
       ...old,

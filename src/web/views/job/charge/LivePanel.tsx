@@ -170,13 +170,13 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
 }
 
 function lastOf(charge: ChargeWire | undefined) {
-  const at = (charge?.samples.hours.length ?? 0) - 1;
-  if (!charge || at < 0) return null;
+  const lastSample = (charge?.samples.hours.length ?? 0) - 1;
+  if (!charge || lastSample < 0) return null;
   const { voltageV, currentA, temperatureC } = charge.samples;
   return {
-    voltageV: voltageV[at] ?? 0,
-    currentA: currentA[at] ?? 0,
-    temperatureC: temperatureC[at] ?? 0,
+    voltageV: voltageV[lastSample] ?? 0,
+    currentA: currentA[lastSample] ?? 0,
+    temperatureC: temperatureC[lastSample] ?? 0,
   };
 }
 
@@ -266,12 +266,12 @@ function TimeLeft({
   if (!charge) return null;
   const { left, expected, run } = charge;
   const hours = left?.middle ?? Math.max(0, expected.totalH - run.totalS / 3600);
-  const at = (later: number) => formatMoment(now + later * 3_600_000, now, timeZone);
+  const clockIn = (later: number) => formatMoment(now + later * 3_600_000, now, timeZone);
   const aside = !running
     ? 'left once it goes on'
     : left
-      ? `left; done ${at(left.low)} to ${at(left.high)}`
-      : `left by its twin; done about ${at(hours)}`;
+      ? `left; done ${clockIn(left.low)} to ${clockIn(left.high)}`
+      : `left by its twin; done about ${clockIn(hours)}`;
   return (
     <div>
       <dd className="font-label text-5xl leading-none font-semibold">
