@@ -10,7 +10,7 @@ const OPEN = /LF-C14/;
 const SEALED = /LF-S60/;
 const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
 /** With ALL_CASES=1 only: five minutes. What they do to a job is among the core's checks; two recoveries are walked in `recovery.test.ts`. */
-const all = (title: string, walks: () => Promise<void>): unknown =>
+const everyWalk = (title: string, walks: () => Promise<void>): unknown =>
   process.env['ALL_CASES'] && it(title, walks);
 
 describe('telling cases at the real pages, a simulated battery on the bench', function () {
@@ -35,7 +35,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
   });
   const health = async (): Promise<number> => cyclesOf(await walk.job()).at(-1)!.capacity!.health;
 
-  all('flat: a lamp left on. Nothing but a charge, and it is returned', async () => {
+  everyWalk('flat: a lamp left on. Nothing but a charge, and it is returned', async () => {
     await walk.arrives({
       model: OPEN,
       condition: { charge: 0.2 },
@@ -51,7 +51,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     await t.step('Tag it and hand it over');
   });
 
-  all('long parked: woken by a dumb supply, restored', async () => {
+  everyWalk('long parked: woken by a dumb supply, restored', async () => {
     await walk.arrives({
       model: SEALED,
       condition: { charge: -0.2, cells: each({ hard: 0.1, platesV: 1.1 }) },
@@ -68,7 +68,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await health()).to.be.greaterThan(0.6);
   });
 
-  all(
+  everyWalk(
     'a dead cell: 10.5 V after a full charge, and nothing but the recycler may be signed',
     async () => {
       await walk.arrives({
@@ -86,7 +86,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     },
   );
 
-  all('a dry AGM: the scale says so, and it is not returned', async () => {
+  everyWalk('a dry AGM: the scale says so, and it is not returned', async () => {
     await walk.arrives({
       model: SEALED,
       condition: { charge: 0.7, cells: each({ dry: 0.35 }) },
@@ -101,7 +101,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await walk.signs()).to.not.equal('return to service');
   });
 
-  all('layered acid: mixed and lifted, and it holds again', async () => {
+  everyWalk('layered acid: mixed and lifted, and it holds again', async () => {
     await walk.arrives({
       model: OPEN,
       condition: { charge: 0.65, layeredSg: 0.09 },
@@ -114,7 +114,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await health()).to.be.greaterThan(0.75);
   });
 
-  all('worn: takes a charge like a good one, holds little', async () => {
+  everyWalk('worn: takes a charge like a good one, holds little', async () => {
     await walk.arrives({
       model: OPEN,
       condition: { charge: 0.5, cells: each({ active: 0.6 }) },
@@ -128,7 +128,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await walk.signs()).to.not.equal('return to service');
   });
 
-  all('hot while it is woken: a short, everything off', async () => {
+  everyWalk('hot while it is woken: a short, everything off', async () => {
     await walk.arrives({
       model: SEALED,
       condition: { charge: -0.2, cells: each({ platesV: 0.9 }) },
@@ -141,7 +141,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     await t.sees(/Hot means a short/);
   });
 
-  all('open: 12.6 V that fall to nothing under load', async () => {
+  everyWalk('open: 12.6 V that fall to nothing under load', async () => {
     await walk.arrives({
       model: SEALED,
       condition: { charge: 0.9, cells: [{ jointOhm: 0.6 }] },
@@ -155,7 +155,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     await t.step('To the recycler');
   });
 
-  all('undercharged by its machine: white post, light sulfate, a slow restore', async () => {
+  everyWalk('undercharged by its machine: white post, light sulfate, a slow restore', async () => {
     await walk.arrives({
       model: OPEN,
       condition: { charge: 0.5, cells: each({ hard: 0.12 }) },
@@ -170,27 +170,30 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
     expect(await health()).to.be.greaterThan(0.75);
   });
 
-  all('sulfated hard, with sulfate solution for the acid: where the shop does that', async () => {
-    const lead = await Technician.sitDown(bench, 'greta');
-    await lead.open('/rules/recovery');
-    await lead.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
-    await lead.press('Keep the changes');
-    await lead.sees(/House rules changed/);
-    await lead.leave();
-    await walk.arrives({
-      model: OPEN,
-      condition: { charge: 0.3, cells: each({ hard: 0.3 }) },
-      story: 'Parked for months',
-      days: '200',
-    });
-    walk.route = 'Sulfate solution';
-    await walk.to('Draw the acid');
-    await t.sees(/27.5 g/);
-    await walk.to('Verdict');
-    expect(recoveryOf(await walk.job()).routes[0]!.route).to.equal('sulfate');
-  });
+  everyWalk(
+    'sulfated hard, with sulfate solution for the acid: where the shop does that',
+    async () => {
+      const lead = await Technician.sitDown(bench, 'greta');
+      await lead.open('/rules/recovery');
+      await lead.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
+      await lead.press('Keep the changes');
+      await lead.sees(/House rules changed/);
+      await lead.leave();
+      await walk.arrives({
+        model: OPEN,
+        condition: { charge: 0.3, cells: each({ hard: 0.3 }) },
+        story: 'Parked for months',
+        days: '200',
+      });
+      walk.route = 'Sulfate solution';
+      await walk.to('Draw the acid');
+      await t.sees(/27.5 g/);
+      await walk.to('Verdict');
+      expect(recoveryOf(await walk.job()).routes[0]!.route).to.equal('sulfate');
+    },
+  );
 
-  all(
+  everyWalk(
     'CCA up and capacity not: a second cycle weighs the first, and it is not called recovered',
     async () => {
       await walk.arrives({

@@ -149,21 +149,21 @@ describe('tags and air', () => {
 
 describe('state of charge by its own acid', () => {
   /** Rest voltage of 18 Ah filled with SG 1.320, so full, from Bode and Faraday worked by hand. */
-  const at = (volts: number, sg = 1.32, temperatureC = 25) =>
+  const readOff = (volts: number, sg = 1.32, temperatureC = 25) =>
     chargeByAcid(volts, 6, CHEMISTRIES.agm, { sg, mlPerAh: 930 / 6 / 18 }, temperatureC);
   it('a battery of strong acid that reads 100 % by the usual table is at 90 %, one that reads 91 % at 80 %', () => {
     expect(stateOfChargePercent(12.88, 6, CHEMISTRIES.agm)).to.equal(100);
-    expect(at(12.88).mid).to.be.closeTo(0.9, 0.02);
+    expect(readOff(12.88).mid).to.be.closeTo(0.9, 0.02);
     expect(stateOfChargePercent(12.76, 6, CHEMISTRIES.agm)).to.be.closeTo(91, 1.5);
-    expect(at(12.76).mid).to.be.closeTo(0.8, 0.02);
-    expect(at(12.6).mid).to.be.closeTo(0.66, 0.03);
-    expect(at(13.05).mid).to.equal(1);
+    expect(readOff(12.76).mid).to.be.closeTo(0.8, 0.02);
+    expect(readOff(12.6).mid).to.be.closeTo(0.66, 0.03);
+    expect(readOff(13.05).mid).to.equal(1);
   });
   it('has a band, goes by the temperature, and agrees with the table where the acid is the table’s', () => {
-    const { low, mid, high } = at(12.8);
+    const { low, mid, high } = readOff(12.8);
     expect(low).to.be.lessThan(mid);
     expect(high).to.be.greaterThan(mid);
-    expect(at(12.8, 1.32, 0).mid).to.be.greaterThan(mid);
+    expect(readOff(12.8, 1.32, 0).mid).to.be.greaterThan(mid);
     for (const [percent, volts] of CHEMISTRIES.flooded.stateOfCharge)
       expect(chargeByAcid(volts, 6, CHEMISTRIES.flooded, { sg: 1.263 }).mid).to.be.closeTo(
         percent / 100,

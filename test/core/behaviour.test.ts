@@ -354,7 +354,7 @@ describe('simulated batteries: what they do', () => {
 });
 
 describe('simulated batteries: what ails them', () => {
-  const all = (cell: CellCondition): Partial<Condition> => ({
+  const everyCell = (cell: CellCondition): Partial<Condition> => ({
     cells: Array.from({ length: 6 }, () => cell),
   });
   /** A charge as the bench would do it: C/10 to the ceiling, held for a night, a day's rest. */
@@ -375,7 +375,7 @@ describe('simulated batteries: what ails them', () => {
       }
       return { volts, ah: viewBattery(battery).chargeInAh };
     };
-    const battery = make('flooded', { charge: 0.35, ...all({ hard: 0.25, film: 1 }) });
+    const battery = make('flooded', { charge: 0.35, ...everyCell({ hard: 0.25, film: 1 }) });
     const [sulfated, sound] = [course(battery), course(make('flooded', { charge: 0.35 }))];
     const start = sulfated.volts[0]!;
     const lowest = Math.min(...sulfated.volts);
@@ -390,7 +390,7 @@ describe('simulated batteries: what ails them', () => {
   });
 
   it('hard: at its ceiling at once with next to no current, for an hour and more, and then it takes some', () => {
-    const battery = make('flooded', { charge: 0.1, ...all({ hard: 0.6, film: 3.6 }) });
+    const battery = make('flooded', { charge: 0.1, ...everyCell({ hard: 0.6, film: 3.6 }) });
     const stepper = new Stepper(battery);
     stepper.run({ currentA: 6, limitV: 14.4 }, 600);
     expect(stepper.voltageV).to.be.closeTo(14.4, 1e-6);
@@ -436,7 +436,7 @@ describe('simulated batteries: what ails them', () => {
   it('dry AGM: loses CCA and gains resistance long before it loses its capacity in proportion', () => {
     const sound = make('agm');
     const [r, c] = [milliohmOf(sound), ampereHours(copyBattery(sound), 3, 10.5)];
-    const dry = make('agm', all({ dry: 0.15 }));
+    const dry = make('agm', everyCell({ dry: 0.15 }));
     expect(milliohmOf(dry) / r).to.be.within(1.15, 1.4);
     expect(ampereHours(copyBattery(dry), 3, 10.5) / c).to.be.within(0.8, 0.95);
     const tail = (battery: SimBattery): number => run(battery, 6, 13.6, 72).currentA;

@@ -244,16 +244,16 @@ describe('charge plans: running', () => {
     const p = fitted([
       { do: 'pulse', cRate: 0.15, onS: 20, offS: 40, perCell: 2.4, until: [time(1)] },
     ]);
-    const at = (stageS: number) => demandOf(p, { ...PLAN_START, stageS }, 25);
+    const demandAfter = (stageS: number) => demandOf(p, { ...PLAN_START, stageS }, 25);
     expect([
-      at(0).currentA,
-      at(19).currentA,
-      at(20).currentA,
-      at(59).currentA,
-      at(60).currentA,
+      demandAfter(0).currentA,
+      demandAfter(19).currentA,
+      demandAfter(20).currentA,
+      demandAfter(59).currentA,
+      demandAfter(60).currentA,
     ]).to.deep.equal([9, 9, 0, 0, 9]);
-    expect(at(5).holdsS).to.equal(15);
-    expect(at(30).holdsS).to.equal(30);
+    expect(demandAfter(5).holdsS).to.equal(15);
+    expect(demandAfter(30).holdsS).to.equal(30);
   });
 
   it('stops a discharge at the cut-off, and lowers the ceiling for a warm battery', () => {

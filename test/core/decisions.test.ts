@@ -186,11 +186,11 @@ describe('what a route does to a battery', () => {
   });
 
   it('a load is carried for less time the higher it is, and never for ever', () => {
-    const at = (currentA: number): number => hoursOnLoad(battery(1), currentA, CUT_OFF_12V);
-    expect(at(3)).to.be.within(17, 22);
-    expect(at(12)).to.be.within(3, 5);
+    const hoursAt = (currentA: number): number => hoursOnLoad(battery(1), currentA, CUT_OFF_12V);
+    expect(hoursAt(3)).to.be.within(17, 22);
+    expect(hoursAt(12)).to.be.within(3, 5);
     // Peukert: five times the current lasts less than a fifth of the time.
-    expect(at(15)).to.be.lessThan(at(3) / 5);
+    expect(hoursAt(15)).to.be.lessThan(hoursAt(3) / 5);
     expect(hoursOnLoad(battery(0), 12, CUT_OFF_12V)).to.be.lessThan(0.6);
     expect(hoursOnLoad(battery(1), 3, -20)).to.be.at.most(1.5 * 20);
   });

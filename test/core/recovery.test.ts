@@ -70,32 +70,32 @@ const forecast: RouteForecast = {
 
 describe('capacity', () => {
   it('of a discharge at the twenty-hour rate is what it gave; faster ones hold more at C20, warm ones less', () => {
-    const at = (currentA: number, minutes: number, temperatureC = 25, cutoffV = 10.5) =>
+    const tested = (currentA: number, minutes: number, temperatureC = 25, cutoffV = 10.5) =>
       capacityOf(
         { currentA, minutes, temperatureC, cutoffV, method: 'hand' },
         capacityLaw('flooded'),
         6,
         60,
       );
-    expect(at(3, 1200).c20.middle).to.be.closeTo(60, 0.01);
-    expect(at(3, 1200).health).to.be.closeTo(1, 1e-4);
+    expect(tested(3, 1200).c20.middle).to.be.closeTo(60, 0.01);
+    expect(tested(3, 1200).health).to.be.closeTo(1, 1e-4);
     // By hand: I^k t, k = 1.08 at C/10, 1.115 at C/5 and 1.195 at 1 C, between them by the logarithm of the rate.
-    expect(at(6, 9.46 * 60).c20.middle).to.be.closeTo(60, 0.05);
-    expect(at(12, 4.264 * 60).c20.middle).to.be.closeTo(60, 0.05);
-    expect(at(60, 33.46).c20.middle).to.be.closeTo(60, 0.05);
+    expect(tested(6, 9.46 * 60).c20.middle).to.be.closeTo(60, 0.05);
+    expect(tested(12, 4.264 * 60).c20.middle).to.be.closeTo(60, 0.05);
+    expect(tested(60, 33.46).c20.middle).to.be.closeTo(60, 0.05);
     const k = 1.115 + (0.08 * Math.log(25 / 12)) / Math.log(5);
-    expect(at(25, 80).c20.middle).to.be.closeTo(
+    expect(tested(25, 80).c20.middle).to.be.closeTo(
       20 ** (1 - 1 / k) * 25 * (80 / 60) ** (1 / k),
       1e-9,
     );
-    expect(at(25, 80).ah).to.be.closeTo(33.33, 0.01);
-    expect(at(3, 1200, 35).c20.middle).to.be.closeTo(60 / 1.06, 0.01);
-    const { low, middle, high } = at(25, 80).c20;
+    expect(tested(25, 80).ah).to.be.closeTo(33.33, 0.01);
+    expect(tested(3, 1200, 35).c20.middle).to.be.closeTo(60 / 1.06, 0.01);
+    const { low, middle, high } = tested(25, 80).c20;
     expect([low < middle, middle < high]).to.deep.equal([true, true]);
     // The band is wider the further the rate is from the rating.
-    expect(high - low).to.be.greaterThan(at(3, 1200).c20.high - at(3, 1200).c20.low);
-    expect(at(3, 900, 25, 11.5).atLeast).to.equal(true);
-    expect(() => at(0, 10)).to.throw(RangeError);
+    expect(high - low).to.be.greaterThan(tested(3, 1200).c20.high - tested(3, 1200).c20.low);
+    expect(tested(3, 900, 25, 11.5).atLeast).to.equal(true);
+    expect(() => tested(0, 10)).to.throw(RangeError);
   });
 
   it('an alarm by hand rings when a sound one would be empty', () => {

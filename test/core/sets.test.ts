@@ -104,7 +104,7 @@ describe('sets', () => {
 
   it('the best is better than the first that fits', () => {
     // 1–2 are close, but then 3 is left with nobody; the best pairs 1 with 3 and 2 with 4.
-    const at = (capacityAh: number, tag: string): Candidate => ({
+    const candidate = (capacityAh: number, tag: string): Candidate => ({
       tag,
       modelCode: 'M',
       ageYears: 3,
@@ -112,7 +112,10 @@ describe('sets', () => {
       resistanceMilliohm: null,
       restV: 12.7,
     });
-    const { sets, leftOver } = finish([at(50, 'a'), at(51, 'b'), at(46, 'c'), at(55, 'd')], 2);
+    const { sets, leftOver } = finish(
+      [candidate(50, 'a'), candidate(51, 'b'), candidate(46, 'c'), candidate(55, 'd')],
+      2,
+    );
     expect(
       sets
         .map((s) =>

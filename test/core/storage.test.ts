@@ -106,10 +106,10 @@ describe('the forecast of a standing battery', () => {
     const cases = 400;
     for (let i = 0; i < cases; i++) {
       const rate = lossPerDay(place().kind, 20) * Math.exp(0.45 * normal());
-      const at = (d: number) => Math.min(100, 92 * Math.exp(-rate * d) + 4 * normal());
+      const chargeOn = (d: number) => Math.min(100, 92 * Math.exp(-rate * d) + 4 * normal());
       const { percent } = shelfForecast(
         place(),
-        [0, 35, 70].map((d) => ({ at: T0 + d * DAY, voltageV: volts(Math.min(100, at(d))) })),
+        [0, 35, 70].map((d) => ({ at: T0 + d * DAY, voltageV: volts(Math.min(100, chargeOn(d))) })),
         T0 + 120 * DAY,
       );
       const truth = 92 * Math.exp(-rate * 120);

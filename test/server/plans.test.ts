@@ -36,7 +36,7 @@ describe('charge plans of a shop', () => {
       '/api/plans',
       { commandId, by: 'ann', plan: body, ...more },
     );
-  const all = async () => (await bench.get<PlansWire>('/api/plans')).body;
+  const plansNow = async () => (await bench.get<PlansWire>('/api/plans')).body;
 
   it('are kept under a name; one of the same name is replaced by who has seen it, and by nobody else', async () => {
     const first = await keep(plan());
@@ -53,10 +53,10 @@ describe('charge plans of a shop', () => {
       (await keep(plan({ plain: 'Changed otherwise.' }), randomUUID(), { replaces })).status,
       'another has replaced it meanwhile',
     ).to.equal(409);
-    expect((await all()).own.map((p) => [p.name, p.plain])).to.deep.equal([
+    expect((await plansNow()).own.map((p) => [p.name, p.plain])).to.deep.equal([
       ['Night plan', 'Changed.'],
     ]);
-    expect((await all()).standard.length).to.be.at.least(6);
+    expect((await plansNow()).standard.length).to.be.at.least(6);
     const events = await bench.store.tables.events.findAll({
       where: { type: 'plan.saved' },
       raw: true,
@@ -72,7 +72,7 @@ describe('charge plans of a shop', () => {
   });
 
   it('are refused with the sentence that is wrong, and nothing is kept', async () => {
-    const before = (await all()).own.length;
+    const before = (await plansNow()).own.length;
     const cases: [Partial<ChargePlan>, RegExp][] = [
       [{ name: 'First charge, C/10' }, /belongs to a standard plan/],
       [{ stages: [] }, /at least one stage/],
@@ -113,7 +113,7 @@ describe('charge plans of a shop', () => {
     }
     expect((await keep({ ...plan(), surprise: 1 })).status).to.equal(400);
     expect((await keep({ ...plan(), name: '=cmd()' })).status).to.equal(400);
-    expect((await all()).own.length).to.equal(before);
+    expect((await plansNow()).own.length).to.equal(before);
   });
 
   it('whatever JSON is sent as a plan, the answer is a sentence', async () => {

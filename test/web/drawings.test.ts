@@ -4,11 +4,11 @@ import { hourMarks } from '../../src/web/drawings/Ribbon.tsx';
 import { BY_KIND, Driver, HOUR, SIX_VOLT, START } from '../support/battery.ts';
 
 describe('the port strip', () => {
-  const at = (step: string) => stripLook(new Driver().to(step).job);
+  const lookAt = (step: string) => stripLook(new Driver().to(step).job);
   it('follows the battery from foil to sealed', () => {
     expect(
       ['identify', 'fill', 'bubbles', 'lift', 'soak', 'clear', 'rest', 'handover'].map(
-        (s) => at(s).cover,
+        (s) => lookAt(s).cover,
       ),
     ).to.deep.equal([
       'foil',
@@ -20,7 +20,7 @@ describe('the port strip', () => {
       'sealed',
       'sealed',
     ]);
-    expect(['identify', 'bubbles', 'soak', 'ocv'].map((s) => at(s).tone)).to.deep.equal([
+    expect(['identify', 'bubbles', 'soak', 'ocv'].map((s) => lookAt(s).tone)).to.deep.equal([
       'idle',
       'wet',
       'wet',
