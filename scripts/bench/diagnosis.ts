@@ -1,7 +1,12 @@
 import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
 import { EVIDENCE } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { follow, type RouteOutcome, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
+import {
+  follow,
+  type RouteOutcome,
+  routeFit,
+  routeFits,
+} from '../../src/core/diagnosis/outcome.ts';
 import { Population } from '../../src/core/diagnosis/population.ts';
 import { ROUTES, type RouteKey } from '../../src/core/diagnosis/routes.ts';
 import { costOf, DEFAULT_STAKES, priceOf, worthOf } from '../../src/core/diagnosis/stakes.ts';
