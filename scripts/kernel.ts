@@ -81,7 +81,7 @@ async function compiled(): Promise<Uint8Array> {
       listFiles: () => [],
     },
   );
-  if (error || !binary) throw new Error(`The kernel does not compile.\n${stderr.toString()}`);
+  if (error || !binary) throw new Error(`The kernel does not compile.\n${String(stderr)}`);
   return binary;
 }
 

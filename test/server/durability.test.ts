@@ -68,7 +68,7 @@ describe('a killed server', function () {
 
     const acknowledged: string[] = [];
     let kills = 0;
-    let restarting: Promise<void> | null = null;
+    let restarting = null as Promise<void> | null;
     const cuts: { file: string; acknowledged: number }[] = [];
     const restart = async () => {
       kills += 1;

@@ -63,11 +63,11 @@ export function plainRules(
       sentence: `${rest.voltageV.toFixed(2)} V: it is the wrong way round. Check the leads of the meter once; if it stands, stop. A charger on it would meet a short circuit.`,
     });
   const wrong = volts?.volts.findIndex((v) => v !== null && v < REVERSED_V) ?? -1;
-  if (wrong >= 0 && !(rest && rest.voltageV < REVERSED_V))
+  if (volts && wrong >= 0 && !(rest && rest.voltageV < REVERSED_V))
     found.push({
       weight: 'never',
       cause: 'reversed',
-      sentence: `Cell ${wrong + 1} reads ${(volts?.volts[wrong] as number).toFixed(2)} V: it is reversed. Stop.`,
+      sentence: `Cell ${wrong + 1} reads ${(volts.volts[wrong] as number).toFixed(2)} V: it is reversed. Stop.`,
     });
   if (subject.temperatureC > TEMPERATURE_LIMITS.stopC)
     found.push({

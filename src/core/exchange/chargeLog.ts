@@ -1,4 +1,5 @@
 import { celsiusFromFahrenheit } from '../quantities/quantity.ts';
+import { momentOfIso } from '../quantities/zonedTime.ts';
 import { readNumber } from './table.ts';
 
 /** A charger's or meter's log, read: samples thinned for drawing, and what was made of it. */
@@ -99,14 +100,8 @@ function readTime(text: string, unit: TimeUnit): number | null {
     return (
       Number(clock[1]) * 3600 + Number(clock[2]) * 60 + Number((clock[3] ?? '0').replace(',', '.'))
     );
-  if (/^\d{4}-\d\d-\d\d[T ]\d\d:\d\d/.test(text)) {
-    const moment = Date.parse(
-      /[Zz]$|[+-]\d\d:?\d\d$/.test(text.slice(11))
-        ? text.replace(' ', 'T')
-        : `${text.replace(' ', 'T')}Z`,
-    );
-    return Number.isNaN(moment) ? null : moment / 1000;
-  }
+  const moment = momentOfIso(text);
+  if (moment !== null) return moment / 1000;
   const n = readNumber(text);
   return n === null ? null : n * (unit === 'min' ? 60 : unit === 'h' ? 3600 : 1);
 }

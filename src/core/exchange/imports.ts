@@ -46,7 +46,7 @@ const needed = <K extends string>(
 ): Field<K> => ({ key, label, must: true, known, read });
 
 /** Columns of a table of models. Times in minutes in the table, seconds inside. */
-export const MODEL_FIELDS: readonly Field<keyof BatteryModel & string>[] = [
+export const MODEL_FIELDS: readonly Field<keyof BatteryModel>[] = [
   needed('code', 'Model code', ['code', 'model', 'modelcode', 'type'], readText(24)),
   needed('name', 'Name', ['name', 'description', 'modelname'], readText(60)),
   needed('kind', 'Kind', ['kind', 'technology', 'family'], readOneOf(KIND_WORDS)),

@@ -1,3 +1,5 @@
+import { momentOfIso } from '../quantities/zonedTime.ts';
+
 /** Tables from outside: which column is which field, and each row read or refused with its reason. */
 
 /** A field to be filled from a column of text. */
@@ -161,12 +163,8 @@ export function readOneOf(words: Readonly<Record<string, string>>): Field['read'
 
 /** A day or a moment in ISO 8601, as UTC where no zone is given. */
 export const readMoment: Field['read'] = (text) => {
-  const at = /^\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:?\d\d)?)?$/.test(text)
-    ? Date.parse(
-        /[Zz]|[+-]\d\d:?\d\d$/.test(text.slice(10)) || text.length === 10 ? text : `${text}Z`,
-      )
-    : NaN;
-  return Number.isNaN(at)
+  const at = momentOfIso(text);
+  return at === null
     ? `“${text.slice(0, 30)}” is not a date like 2026-03-10 or 2026-03-10T14:05.`
     : { value: at };
 };

@@ -47,6 +47,21 @@ export function momentOfWallTime(text: string, timeZone: string): number | null 
 
 const DAY_MS = 86_400_000;
 
+/**
+ * The moment that a day (`2026-03-10`, its midnight) or a date and time in ISO 8601 names; UTC where the
+ * text gives no zone.
+ *
+ * @returns ms since the epoch, or null when the text is neither
+ */
+export function momentOfIso(text: string): number | null {
+  const match =
+    /^(\d{4}-\d\d-\d\d)(?:[T ](\d\d:\d\d(?::\d\d(?:\.\d+)?)?)([Zz]|[+-]\d\d:?\d\d)?)?$/.exec(text);
+  if (!match) return null;
+  const [, day, time = '00:00', zone = 'Z'] = match;
+  const at = Date.parse(`${day}T${time}${zone.toUpperCase()}`);
+  return Number.isNaN(at) ? null : at;
+}
+
 /** A day on the wall, and the minutes after its midnight that the clock shows. */
 export interface WallTime {
   /** `2026-03-10` */

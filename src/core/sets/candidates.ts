@@ -1,15 +1,15 @@
 import { type Job, standingReadings, recoveryOf } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
+import { momentOfIso } from '../quantities/zonedTime.ts';
 import type { Candidate } from './candidate.ts';
 
 const YEAR_MS = 365.25 * 86_400_000;
 
 /** Age by a date code of the form `2024-06`, years; null for any other. */
 function ageByDateCode(dateCode: string, now: number): number | null {
-  const match = /^(\d{4})-(\d{2})/.exec(dateCode);
-  return match
-    ? Math.max(0, (now - Date.UTC(Number(match[1]), Number(match[2]) - 1, 15)) / YEAR_MS)
-    : null;
+  const month = /^\d{4}-\d{2}/.exec(dateCode)?.[0];
+  const middle = month === undefined ? null : momentOfIso(`${month}-15`);
+  return middle === null ? null : Math.max(0, (now - middle) / YEAR_MS);
 }
 
 /** What was measured of a battery that may go into a set; its age follows from its date code, or from what its owner said. */

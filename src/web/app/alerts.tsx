@@ -38,7 +38,7 @@ export function useAlerts(
       Notification.permission === 'granted'
     )
       new Notification('Hands are due', { body: says(fresh), tag: 'cork-ember-hands' });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is due decides, not how it is worded
+    // oxlint-disable-next-line react/exhaustive-deps -- what is due decides, not how it is worded
   }, [now, settings.sound, settings.browser]);
 }
 

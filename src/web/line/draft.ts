@@ -68,7 +68,7 @@ export function useDraft<T>(
   const clear = useCallback(() => {
     if (key !== null) keepDraft(key, null);
     setValue(blank);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [key]);
   return [value, change, clear];
 }

@@ -81,7 +81,7 @@ export const Charts = memo(function Charts({
         ];
       }),
     }));
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [temperatureUnit, ...rehearsals]);
   const untilH = Math.max(1, ...rehearsals.map((r) => r?.summary.hours ?? 0));
   return (

@@ -83,7 +83,7 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
   const changed = text !== JSON.stringify(rules);
   useEffect(() => {
     onEdit(JSON.parse(text) as HouseRules);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [text]);
   const fault = (field: string) => problem?.fields[`rules.${field}`];
 
