@@ -1,2 +1,6 @@
 export declare const ROOT: string;
 export declare function buildPages(): void;
+export declare function buildPrograms(): void;
+export declare function builtFile(
+  name: 'server/main' | 'server/requests' | 'standins/main',
+): string;

@@ -3,7 +3,14 @@ import { spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { buildPages, demandNode, installPackages, ROOT } from './setup.mjs';
+import {
+  buildPages,
+  buildPrograms,
+  builtFile,
+  demandNode,
+  installPackages,
+  ROOT,
+} from './setup.mjs';
 
 const HELP = `npm start                  the demo shop, at http://127.0.0.1:4700
 npm start -- --shop        your own shop; empty at first
@@ -52,17 +59,16 @@ if (values.fresh && values.shop) {
 }
 installPackages();
 buildPages();
-const node = (file, more) =>
-  spawn(process.execPath, ['--import', 'tsx', file, ...more], { cwd: ROOT, stdio: 'inherit' });
+buildPrograms();
+const node = (program, more) =>
+  spawn(process.execPath, [builtFile(program), ...more], { cwd: ROOT, stdio: 'inherit' });
 
 // The demo has instruments: stand-ins in a process of their own, so that they outlive a server that dies.
 const rackPort = String(Number(values.port ?? 4700) + 10);
 const rackFile = resolve(ROOT, values.data ?? 'data', 'demo', 'rack.json');
 if (values.fresh) rmSync(rackFile, { force: true });
-const rack = values.shop
-  ? null
-  : node('src/standins/main.ts', ['--port', rackPort, '--file', rackFile]);
-const server = node('src/server/main.ts', [...args, ...(rack ? ['--rack', rackPort] : [])]);
+const rack = values.shop ? null : node('standins/main', ['--port', rackPort, '--file', rackFile]);
+const server = node('server/main', [...args, ...(rack ? ['--rack', rackPort] : [])]);
 const stop = (signal) => {
   server.kill(signal);
   rack?.kill(signal);

@@ -14,7 +14,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { CHROMIUM, CHROMIUM_FLAGS } from './chromium.mjs';
-import { bin, buildPages, demandNode, installPackages, ROOT } from './setup.mjs';
+import { bin, buildPages, buildPrograms, demandNode, installPackages, ROOT } from './setup.mjs';
 
 /** Where Linux keeps files in memory, and how much of it must be free for the tests to use it, bytes. */
 const MEMORY = '/dev/shm';
@@ -159,6 +159,7 @@ if (options.checks) {
   await inLanes(checks);
 } else {
   buildPages();
+  buildPrograms();
   await inLanes([
     ...checks,
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),

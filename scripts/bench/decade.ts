@@ -11,7 +11,7 @@ import { PLAN_START } from '../../src/core/charging/runPlan.ts';
 import { tidy } from '../../src/server/store/housekeeping.ts';
 import { HOUR, PLAIN } from '../../test/support/battery.ts';
 import { TestBench } from '../../test/support/bench.ts';
-import { ROOT } from '../setup.mjs';
+import { buildPrograms, builtFile, ROOT } from '../setup.mjs';
 import { measure, ms, say, title } from './figures.ts';
 import { fill } from './largeShop.ts';
 
@@ -129,10 +129,11 @@ async function addCharges(bench: TestBench): Promise<number> {
 
 /** From the command to the first answer of a server in a process of its own. */
 async function startSeconds(data: string): Promise<number> {
+  buildPrograms();
   const from = performance.now();
   const child = spawn(
     process.execPath,
-    ['--import', 'tsx', 'src/server/main.ts', '--shop', '--data', data, '--port', '0'],
+    [builtFile('server/main'), '--shop', '--data', data, '--port', '0'],
     {
       cwd: ROOT,
       stdio: ['ignore', 'pipe', 'inherit'],

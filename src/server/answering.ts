@@ -1,5 +1,4 @@
 import { type ChildProcess, fork } from 'node:child_process';
-import { fileURLToPath } from 'node:url';
 import type { Logger } from 'pino';
 import type { ChangeNotice } from '../contract/wire.ts';
 import {
@@ -10,8 +9,9 @@ import {
   type ToRequests,
 } from './live/deskLine.ts';
 import type { LiveDesk } from './live/liveDesk.ts';
+import { programFile } from './place.ts';
 
-const PROGRAM = fileURLToPath(new URL('./requests.ts', import.meta.url));
+const PROGRAM = programFile('server/requests');
 /** One that dies is started again after so long; twice as long each time, up to the most. ms */
 const AGAIN_MS = 250;
 const MOST_AGAIN_MS = 10_000;

@@ -1,7 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { pathToFileURL } from 'node:url';
 import { parseArgs } from 'node:util';
 import pino from 'pino';
 import { Answering } from './answering.ts';
@@ -31,6 +31,7 @@ import { LAST_WRITE } from './store/fileStanding.ts';
 import { tidy } from './store/housekeeping.ts';
 import { FolderInUse, lockFolder } from './store/lock.ts';
 import { latestMoment } from './store/latestMoment.ts';
+import { ROOT } from './place.ts';
 import { FileRefused } from './store/fileFaults.ts';
 import { openKnownStore, type Store, wholeFileFault } from './store/store.ts';
 
@@ -39,8 +40,7 @@ import { openKnownStore, type Store, wholeFileFault } from './store/store.ts';
  * one, which this starts and starts again: nothing that a request does can keep it from its looks.
  */
 
-const ROOT = fileURLToPath(new URL('../../', import.meta.url));
-const DEMO_FOLDER = new URL('../../demo/', import.meta.url);
+const DEMO_FOLDER = pathToFileURL(join(ROOT, 'demo/'));
 const DEMO_CLOCK = 'demoClock';
 /** The demo's time is written down this often, so that it goes on where it stopped. */
 const CLOCK_SAVE_MS = 5000;

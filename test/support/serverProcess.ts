@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { buildPrograms, builtFile } from '../../scripts/setup.mjs';
 
 /** A server as `npm start` runs it, in processes of its own. */
 export interface Running {
@@ -15,7 +16,8 @@ export interface Running {
  * @throws Error with what it printed when it ends instead
  */
 export function startServer(options: readonly string[]): Promise<Running> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'src/server/main.ts', ...options], {
+  buildPrograms();
+  const child = spawn(process.execPath, [builtFile('server/main'), ...options], {
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   return new Promise((resolve, reject) => {
@@ -48,11 +50,10 @@ const ANSWERS_MS = 30_000;
 export async function startRack(tries = 4): Promise<RackProcess> {
   // Below the ports that the system hands out by itself.
   const port = 10_000 + Math.floor(Math.random() * 20_000);
-  const child = spawn(
-    process.execPath,
-    ['--import', 'tsx', 'src/standins/main.ts', '--port', String(port)],
-    { stdio: 'ignore' },
-  );
+  buildPrograms();
+  const child = spawn(process.execPath, [builtFile('standins/main'), '--port', String(port)], {
+    stdio: 'ignore',
+  });
   const state = async () =>
     (await (await fetch(`http://127.0.0.1:${port}/state`)).json()) as RackState;
   const began = performance.now();

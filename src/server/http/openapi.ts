@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type Joi from 'joi';
 import { type Endpoint, type EndpointKey, ENDPOINTS } from '../../contract/endpoints.ts';
 import { type JsonSchema, jsonSchemaOf } from '../../contract/jsonSchema.ts';
 import { commandSchemas } from '../../contract/commandSchemas.ts';
+import { ROOT } from '../place.ts';
 
 interface PublishedAnswers {
   properties: Record<string, JsonSchema>;
@@ -12,7 +14,7 @@ interface PublishedAnswers {
 /** Made from the types of `answers.ts` by `npm run answers`. */
 const published = (): PublishedAnswers =>
   JSON.parse(
-    readFileSync(new URL('../../contract/answers.schema.json', import.meta.url), 'utf8'),
+    readFileSync(join(ROOT, 'src', 'contract', 'answers.schema.json'), 'utf8'),
   ) as PublishedAnswers;
 
 /** A type's name as the document may use it: `Signed<JobEvent>` is `Signed_JobEvent`. */

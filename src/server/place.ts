@@ -1,0 +1,19 @@
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const HERE = fileURLToPath(import.meta.url);
+
+/** The package's folder, the same for the sources and for what is built of them. */
+export const ROOT = above(HERE);
+
+function above(path: string): string {
+  const folder = dirname(path);
+  if (existsSync(join(folder, 'package.json'))) return folder;
+  if (folder === path) throw new Error('No package.json stands above the server.');
+  return above(folder);
+}
+
+/** The file of a program of this package, built or as it is written, as this one is. */
+export const programFile = (name: string): string =>
+  HERE.endsWith('.ts') ? join(ROOT, 'src', `${name}.ts`) : join(ROOT, 'dist', 'node', `${name}.js`);
