@@ -173,7 +173,7 @@ if (options.checks) {
   const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
   await tests('browser', ['test/browser'], {
     jobs: LANES,
-    longFirst: ['views', 'shop', 'recovery', 'exceptions'],
+    longFirst: ['viewsOfJobs', 'views', 'recovery', 'shop', 'job', 'everywhere', 'exceptions'],
     env,
   })();
   await browser.close();

@@ -1,89 +1,32 @@
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect } from 'chai';
-import type { Page } from 'playwright-core';
-import { HOUR } from '../support/battery.ts';
+import { auditViews, axeFaults } from '../support/audit.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
-async function axeFaults(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  return violations
-    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
-}
+auditViews('every other view', [
+  ['Bench', () => '/'],
+  ['Intake', () => '/intake'],
+  ['Record of a recovery', () => '/batteries/LK-0395'],
+  ['Sets', () => '/shelf/sets'],
+  ['Sheet', (jobPath) => `${jobPath('LK-0402')}/sheet`],
+  ['Rehearsal', () => '/rehearsal'],
+  ['Rehearsal of a job', (jobPath) => `/rehearsal?job=${jobPath('LK-0404').split('/')[2]}`],
+  ['Shelf', () => '/shelf'],
+  ['Round of the shelf', () => '/shelf/round'],
+  ['Wet room', () => '/wet-room'],
+  ['Table to bring in', () => '/records/import'],
+  ['Record of a battery on the shelf', () => '/batteries/LK-0219'],
+  ['Records', () => '/records'],
+  ['Record with a charge', () => '/batteries/LK-0403'],
+  ['Record', () => '/batteries/LK-0398'],
+  ['House rules', () => '/rules'],
+  ['Nothing there', () => '/nowhere'],
+]);
 
-describe('every view', function () {
-  this.timeout(120_000);
-  let bench: TestBench;
-  let jobPath: (tag: string) => string;
-  /** One page for all of them: a browser that has been here before is quicker. */
-  let t: Technician;
-  before(async () => {
-    bench = await TestBench.demo();
-    jobPath = await bench.jobPaths();
-    t = await Technician.sitDown(bench);
-  });
-  after(() => bench.close());
-
-  const views: [string, () => string][] = [
-    ['Bench', () => '/'],
-    ['Intake', () => '/intake'],
-    ['Job, checks', () => jobPath('LK-0413')],
-    ['Job, ports', () => jobPath('LK-0412')],
-    ['Job, wait', () => jobPath('LK-0407')],
-    ['Job, charge', () => jobPath('LK-0409')],
-    ['Job, charge on an instrument', () => jobPath('LK-0403')],
-    ['Job, charge that asks', () => jobPath('LK-0406')],
-    ['Job, charge to start', () => jobPath('LK-0404')],
-    ['Job, paused', () => jobPath('LK-0408')],
-    ['Job, load test', () => jobPath('LK-0401')],
-    ['Job, with the lead', () => jobPath('LK-0396')],
-    ['Job, refused', () => jobPath('LK-0410')],
-    ['Job, diagnosis', () => jobPath('LK-0400')],
-    ['Job, hold of a recovery', () => jobPath('LK-0399')],
-    ['Record of a recovery', () => '/batteries/LK-0395'],
-    ['Sets', () => '/shelf/sets'],
-    ['Sheet', () => `${jobPath('LK-0402')}/sheet`],
-    ['Rehearsal', () => '/rehearsal'],
-    ['Rehearsal of a job', () => `/rehearsal?job=${jobPath('LK-0404').split('/')[2]}`],
-    ['Job, levels of a tray', () => jobPath('LK-0414')],
-    ['Job, conventional charge', () => jobPath('LK-0420')],
-    ['Job, wet stock', () => jobPath('LK-0226')],
-    ['Shelf', () => '/shelf'],
-    ['Round of the shelf', () => '/shelf/round'],
-    ['Wet room', () => '/wet-room'],
-    ['Table to bring in', () => '/records/import'],
-    ['Record of a battery on the shelf', () => '/batteries/LK-0219'],
-    ['Records', () => '/records'],
-    ['Record with a charge', () => '/batteries/LK-0403'],
-    ['Record', () => '/batteries/LK-0398'],
-    ['House rules', () => '/rules'],
-    ['Nothing there', () => '/nowhere'],
-  ];
-  for (const [name, path] of views) {
-    it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side`, async () => {
-      await t.page.setViewportSize({ width: 1280, height: 800 });
-      await t.open(path());
-      await t.page.getByText('Fetching from the bench').waitFor({ state: 'detached' });
-      await t.page.evaluate('document.fonts.ready');
-      expect(await axeFaults(t.page)).to.deep.equal([]);
-      for (const width of [1280, 820, 390]) {
-        await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });
-        await t.page.waitForTimeout(80);
-        expect(
-          await t.page.evaluate(
-            'document.documentElement.scrollWidth - document.documentElement.clientWidth',
-          ),
-          `${name} at ${width}`,
-        ).to.be.at.most(0);
-      }
-      expect(t.complaints.splice(0)).to.deep.equal([]);
-    });
-  }
-
-  it('dialogs: no serious fault found by axe', async () => {
+describe('dialogs', function () {
+  this.timeout(60_000);
+  it('no serious fault found by axe', async () => {
+    const bench = await TestBench.demo();
     const t = await Technician.sitDown(bench, null);
     await t.open('/intake');
     await t.press('Add a model');
@@ -93,142 +36,7 @@ describe('every view', function () {
     await t.page.getByPlaceholder('Tag, owner, model or place').waitFor();
     expect(await axeFaults(t.page)).to.deep.equal([]);
     await t.leave();
-  });
-
-  it('Bench: names what is overdue, opens a battery with one tap, and counts hands in the title', async () => {
-    const t = await Technician.sitDown(bench);
-    await t.open('/');
-    const overdue = t.page.getByRole('region', { name: 'Overdue' });
-    await overdue.getByText('Every tube empty? Lift the pack').waitFor();
-    expect(await t.page.title()).to.match(/^\(\d+\) hands due/);
-    await overdue.getByRole('link', { name: 'Check' }).click();
-    await t.step('Every tube empty? Lift the pack');
-    await t.leave();
-  });
-
-  it('Bench: joins readings that fall due together into one walk', async () => {
-    const t = await Technician.sitDown(bench);
-    await t.open('/');
-    await t.later(HOUR);
-    await t.sees(': one walk');
-    await t.leave();
-  });
-
-  it('an open page follows what another one does', async () => {
-    const [here, there] = [
-      await Technician.sitDown(bench),
-      await Technician.sitDown(bench, 'tobin'),
-    ];
-    await here.open(jobPath('LK-0407'));
-    await there.open(jobPath('LK-0407'));
-    await there.press('More for this job');
-    await there.press('Write a note');
-    await there.field('Note').fill('<b>Bold</b> =1+1 claim');
-    await there.press('Keep it');
-    await here.sees('<b>Bold</b> =1+1 claim');
-    await here.leave();
-    await there.leave();
-  });
-
-  it('keyboard: finds by /, types a tag anywhere, leaves a field as it was when a tag is scanned into it', async () => {
-    const t = await Technician.sitDown(bench);
-    await t.open('/');
-    await t.page.keyboard.press('/');
-    await t.page.keyboard.type('rope');
-    await t.page.getByRole('option', { name: /LK-0409/ }).waitFor();
-    await t.page.getByRole('option', { name: /LK-0409/ }).click();
-    await t.page.waitForURL('**/batteries/LK-0409');
-    await t.open('/records');
-    const search = t.page.getByRole('searchbox');
-    await search.fill('hut');
-    await search.press('End');
-    await t.page.waitForTimeout(120);
-    // What is in process opens where it is worked on.
-    // As quick as a scanner: no key waits for the one before it to be answered for.
-    await Promise.all([...'LK-0407', 'Enter'].map((key) => t.page.keyboard.press(key)));
-    await t.page.waitForURL(`**${jobPath('LK-0407')}`);
-    await t.open('/');
-    await t.page.waitForTimeout(120);
-    await t.page.keyboard.type('LK-0219');
-    await t.page.keyboard.press('Enter');
-    await t.page.waitForURL('**/batteries/LK-0219');
-    await t.leave();
-  });
-
-  it('search: a tag typed whole, or its digits, opens with Enter, as quickly as it is typed', async () => {
-    const t = await Technician.sitDown(bench);
-    for (const [words, tag] of [
-      ['LK-0395', 'LK-0395'],
-      ['lk-0219', 'LK-0219'],
-      ['0398', 'LK-0398'],
-    ] as const)
-      for (const delay of [0, 70]) {
-        await t.open('/records/import');
-        await t.page.keyboard.press('/');
-        await t.page.getByPlaceholder('Tag, owner, model or place').waitFor();
-        await t.page.keyboard.type(words, { delay });
-        await t.page.keyboard.press('Enter');
-        await t.page.getByRole('heading', { level: 1, name: tag }).waitFor();
-      }
-    await t.open('/records');
-    await t.page.getByRole('searchbox').pressSequentially('LK-0396', { delay: 70 });
-    await t.page.keyboard.press('Enter');
-    await t.page.waitForURL(`**${jobPath('LK-0396')}`);
-    await t.leave();
-  });
-
-  it('keyboard: a charge reading is typed and kept without the mouse', async () => {
-    const t = await Technician.sitDown(bench);
-    await t.open(jobPath('LK-0398'));
-    await t.field('Volts').waitFor();
-    await t.field('Volts').focus();
-    for (const text of ['14,58', '0.61', '24']) {
-      await t.page.keyboard.type(text, { delay: 60 });
-      await t.page.keyboard.press('Enter');
-    }
-    await t.page.getByRole('cell', { name: '14.58 V · 0.61 A · 24 °C' }).waitFor();
-    await t.leave();
-  });
-
-  it('a reading in between takes SG as it is said', async () => {
-    const t = await Technician.sitDown(bench);
-    await t.open(jobPath('LK-0407'));
-    await t.press('More for this job');
-    await t.press('Take a reading in between');
-    await t.read({ 'SG (if read)': '1265', 'Temperature (if read)': '80f' }, 'Keep it');
-    await t.page.getByRole('cell', { name: 'SG 1.265 · 27 °C' }).waitFor();
-    await t.leave();
-  });
-
-  it('House rules: a lead changes a school, and the next plan says it is a house rule', async () => {
-    const t = await Technician.sitDown(bench, 'greta');
-    await t.open('/rules/judging');
-    await t.page.getByRole('radio', { name: /12.80 V/ }).check();
-    await t.press('Keep the changes');
-    await t.sees('Jobs under way keep the rules they began with.');
-    await t.open('/intake');
-    await t.field('Model').selectOption({ label: 'LF-A8 · Sluice 8 · 12 V 8 Ah' });
-    await t.page.getByRole('button', { name: /Pass line at rest 12.80 V/ }).waitFor();
-    await t.sees('House rule');
-    await t.leave();
-  });
-
-  it('an unreachable server is said, and asked again', async () => {
-    const t = await Technician.sitDown(bench);
-    await t.page.route('**/api/bench', (route) =>
-      route.fulfill({
-        status: 500,
-        json: {
-          error: { code: 'internal', message: 'Something went wrong in the server.', fields: {} },
-        },
-      }),
-    );
-    await t.open('/');
-    await t.sees('This could not be fetched').catch(() => undefined);
-    await t.page.unroute('**/api/bench');
-    await t.press('Try again');
-    await t.sees('in process');
-    await t.leave();
+    await bench.close();
   });
 });
 

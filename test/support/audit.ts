@@ -1,0 +1,61 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { TestBench } from './bench.ts';
+import { Technician } from './browser.ts';
+
+export async function axeFaults(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    // Only what is wrong is looked at, and there are no frames: what else axe would tell costs as much again.
+    .options({ resultTypes: ['violations'] })
+    .setLegacyMode(true)
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+}
+
+/** A view's name, and its address on the demo's bench. */
+export type AuditedView = readonly [
+  name: string,
+  path: (jobPath: (tag: string) => string) => string,
+];
+
+/** Opens each view of the demo and looks for faults of access, complaints in the console, and anything cut at the side. */
+export function auditViews(title: string, views: readonly AuditedView[]): void {
+  describe(title, function () {
+    this.timeout(120_000);
+    let bench: TestBench;
+    let jobPath: (tag: string) => string;
+    /** One page for all of them: a browser that has been here before is quicker. */
+    let t: Technician;
+    before(async () => {
+      bench = await TestBench.demo();
+      jobPath = await bench.jobPaths();
+      t = await Technician.sitDown(bench);
+    });
+    after(() => bench.close());
+
+    for (const [name, path] of views) {
+      it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side`, async () => {
+        await t.page.setViewportSize({ width: 1280, height: 800 });
+        await t.open(path(jobPath));
+        await t.page.getByText('Fetching from the bench').waitFor({ state: 'detached' });
+        await t.page.evaluate('document.fonts.ready');
+        expect(await axeFaults(t.page)).to.deep.equal([]);
+        for (const width of [1280, 820, 390]) {
+          await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });
+          await t.page.waitForTimeout(80);
+          expect(
+            await t.page.evaluate(
+              'document.documentElement.scrollWidth - document.documentElement.clientWidth',
+            ),
+            `${name} at ${width}`,
+          ).to.be.at.most(0);
+        }
+        expect(t.complaints.splice(0)).to.deep.equal([]);
+      });
+    }
+  });
+}
