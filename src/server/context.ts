@@ -21,6 +21,14 @@ export interface Context {
   machineClock?: () => MachineClock | null;
 }
 
+/** Who signs a write, when, in which transaction, and how it is written into the log; with its battery, where it has one. */
+interface Signed {
+  by: Person;
+  now: number;
+  transaction: Transaction;
+  log: (data: { type: string }, batteryId?: string | null) => Promise<void>;
+}
+
 /**
  * Carries out a write once. A retry with the same id gets the first answer; the same id with
  * another body is refused.
@@ -28,13 +36,20 @@ export interface Context {
 export function once<B extends Write, R>(
   context: Context,
   body: B,
-  work: (signed: { by: Person; now: number; transaction: Transaction }) => Promise<R>,
+  work: (signed: Signed) => Promise<R>,
 ): Promise<R> {
   return onceUnsigned(context, body, async ({ now, transaction }) => {
     const by = await context.store.tables.people.findByPk(body.by, { transaction, raw: true });
     if (!by) throw invalid('by', 'Say who you are first.');
     if (!by.active) throw invalid('by', `${by.name} signs here no more.`);
-    return work({ by, now, transaction });
+    const hand = { at: now, by: by.id, commandId: body.commandId };
+    return work({
+      by,
+      now,
+      transaction,
+      log: (data, batteryId = null) =>
+        logEvent(context.store, { ...hand, batteryId }, data, transaction),
+    });
   });
 }
 

@@ -1,15 +1,5 @@
 import type { Procedure } from '../plan/procedure.ts';
-import {
-  CHARGE,
-  CLEAR,
-  HAND_OVER,
-  LOAD_TEST,
-  LOOK_OVER,
-  MAKE_SAFE,
-  MEASURE,
-  REST,
-  VERDICT,
-} from './steps.ts';
+import * as usual from './steps.ts';
 
 /** First commissioning of a dry-charged AGM battery from its tube pack, box to handover. */
 export const COMMISSION_DRY_AGM: Procedure = {
@@ -19,7 +9,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
   purpose: 'commission',
   arrives: 'foil',
   steps: [
-    LOOK_OVER,
+    usual.LOOK_OVER,
     {
       id: 'foil',
       kind: 'checks',
@@ -50,7 +40,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
       detail:
         'The code on the pack must be {code}, letter for letter. Another code is another quantity: too little dries the mats, too much drowns them.',
     },
-    MAKE_SAFE('before the foil comes off', ['acid', 'hydrogen', 'shorts', 'maker']),
+    usual.MAKE_SAFE('before the foil comes off', ['acid', 'hydrogen', 'shorts', 'maker']),
     {
       id: 'fill',
       kind: 'do',
@@ -126,11 +116,11 @@ export const COMMISSION_DRY_AGM: Procedure = {
       early: 'The mats are still drinking; charging now shortens its life.',
       skippable: true,
     },
-    CHARGE(
+    usual.CHARGE(
       'Initial charge at {chargeA}',
       'Charger with an AGM setting, off while you connect: positive first, then negative, then mains. {strip} No automotive boost. Volts, amps and warmth every hour.',
     ),
-    CLEAR,
+    usual.CLEAR,
     {
       id: 'close',
       skippable: true,
@@ -144,10 +134,10 @@ export const COMMISSION_DRY_AGM: Procedure = {
       detail:
         'Both hands, even pressure, flush along its length. Never hammered, never opened again. Wash the outside with bicarbonate and dry it.',
     },
-    REST,
-    MEASURE,
-    LOAD_TEST,
-    VERDICT,
-    HAND_OVER('It is sealed: never opened again, never topped up.'),
+    usual.REST,
+    usual.MEASURE,
+    usual.LOAD_TEST,
+    usual.VERDICT,
+    usual.HAND_OVER('It is sealed: never opened again, never topped up.'),
   ],
 };

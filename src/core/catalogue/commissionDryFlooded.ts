@@ -1,18 +1,5 @@
 import type { Procedure } from '../plan/procedure.ts';
-import {
-  CAPS_ON,
-  CELL_SG,
-  CHARGE,
-  CLEAR,
-  HAND_OVER,
-  LOAD_TEST,
-  LOOK_OVER,
-  MAKE_SAFE,
-  MEASURE,
-  REST,
-  VERDICT,
-  WATER_LEVELS,
-} from './steps.ts';
+import * as usual from './steps.ts';
 
 /** First commissioning of a conventional dry-charged battery, three or six cells, from bulk acid. */
 export const COMMISSION_DRY_FLOODED: Procedure = {
@@ -22,7 +9,7 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
   purpose: 'commission',
   arrives: 'caps',
   steps: [
-    LOOK_OVER,
+    usual.LOOK_OVER,
     {
       id: 'acid',
       kind: 'acid',
@@ -34,7 +21,7 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
         'Hydrometer and thermometer into the bulk container. Warm acid reads low, so what you read is corrected before it is judged. Acid and battery between 16 and 30 °C.',
       hazards: ['acid'],
     },
-    MAKE_SAFE('before the caps come off', ['acid', 'hydrogen', 'shorts', 'maker']),
+    usual.MAKE_SAFE('before the caps come off', ['acid', 'hydrogen', 'shorts', 'maker']),
     {
       id: 'vent',
       kind: 'checks',
@@ -120,20 +107,22 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       amount: { label: 'Acid it took', expected: 'fillMl' },
     },
     {
-      ...CHARGE(
+      ...usual.CHARGE(
         'Initial charge at {chargeA}',
         'Caps laid on loosely: they keep the splash in and let gas go. Charger off while you connect: positive first, then negative, then mains. No automotive boost. Volts, amps and warmth every hour; look at the levels while you are there.',
       ),
       leaves: 'caps-loose',
     },
-    CLEAR,
-    CELL_SG,
-    WATER_LEVELS(false),
-    CAPS_ON,
-    REST,
-    MEASURE,
-    LOAD_TEST,
-    VERDICT,
-    HAND_OVER('Vent tube led away, not pinched by the battery or its strap. Transport plug out.'),
+    usual.CLEAR,
+    usual.CELL_SG,
+    usual.WATER_LEVELS(false),
+    usual.CAPS_ON,
+    usual.REST,
+    usual.MEASURE,
+    usual.LOAD_TEST,
+    usual.VERDICT,
+    usual.HAND_OVER(
+      'Vent tube led away, not pinched by the battery or its strap. Transport plug out.',
+    ),
   ],
 };

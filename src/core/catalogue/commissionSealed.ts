@@ -1,29 +1,18 @@
 import type { Procedure, Step } from '../plan/procedure.ts';
-import {
-  ARRIVAL,
-  CHARGE,
-  CLEAR,
-  HAND_OVER,
-  LOAD_TEST,
-  LOOK_OVER,
-  MAKE_SAFE,
-  MEASURE,
-  REST,
-  VERDICT,
-} from './steps.ts';
+import * as usual from './steps.ts';
 
 /** What every battery that comes wet and stays shut goes through; its charge differs by family. */
 const sealed = (charge: Step, fitting: string): readonly Step[] => [
-  LOOK_OVER,
-  ARRIVAL,
-  MAKE_SAFE('before a clip goes on', ['hydrogen', 'shorts', 'maker']),
+  usual.LOOK_OVER,
+  usual.ARRIVAL,
+  usual.MAKE_SAFE('before a clip goes on', ['hydrogen', 'shorts', 'maker']),
   charge,
-  CLEAR,
-  REST,
-  MEASURE,
-  LOAD_TEST,
-  VERDICT,
-  HAND_OVER(fitting),
+  usual.CLEAR,
+  usual.REST,
+  usual.MEASURE,
+  usual.LOAD_TEST,
+  usual.VERDICT,
+  usual.HAND_OVER(fitting),
 ];
 
 /** AGM filled and charged at the works: to 100 % before service, whatever the shelf has taken from it. */
@@ -34,7 +23,7 @@ export const COMMISSION_SEALED_AGM: Procedure = {
   purpose: 'commission',
   arrives: 'sealed',
   steps: sealed(
-    CHARGE(
+    usual.CHARGE(
       'Charge to full at {chargeA}',
       'Charger with an AGM setting: it needs more volts than a conventional one gives. Off while you connect: positive first, then negative, then mains. The lid stays shut. No automotive boost. Volts, amps and warmth every hour.',
     ),
@@ -50,7 +39,7 @@ export const COMMISSION_GEL: Procedure = {
   purpose: 'commission',
   arrives: 'sealed',
   steps: sealed(
-    CHARGE(
+    usual.CHARGE(
       'Charge to full at {chargeA}, never above {ceilingV}',
       'Charger with a gel setting. AGM and flooded settings go higher: gas then opens voids in the gel that never close again. Off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.',
     ),
@@ -66,7 +55,7 @@ export const COMMISSION_SEALED_FLOODED: Procedure = {
   purpose: 'commission',
   arrives: 'sealed',
   steps: sealed(
-    CHARGE(
+    usual.CHARGE(
       'Charge to full at {chargeA}',
       'It gasses through its vents at the ceiling: vent holes open, nothing laid on them. A charge indicator eye speaks for one cell only. Off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.',
     ),

@@ -1,20 +1,5 @@
 import type { Cover, Procedure, Purpose, Step, StepOf } from '../plan/procedure.ts';
-import {
-  ARRIVAL,
-  CAPS_ON,
-  CELL_SG,
-  CHARGE,
-  CLEAN,
-  CLEAR,
-  HAND_OVER,
-  LOAD_TEST,
-  LOOK_OVER,
-  MAKE_SAFE,
-  MEASURE,
-  REST,
-  VERDICT,
-  WATER_LEVELS,
-} from './steps.ts';
+import * as usual from './steps.ts';
 
 /** What stock goes through between its first charge and the day it is sold: recharges, display machines, the twice-yearly service. */
 
@@ -56,7 +41,7 @@ function procedure(
   return { id, version: 1, name, purpose, arrives, steps };
 }
 
-const TO_SHELF = HAND_OVER('Onto the shelf: the new date goes on its tag.');
+const TO_SHELF = usual.HAND_OVER('Onto the shelf: the new date goes on its tag.');
 
 /** @param open its cells can be reached */
 export function rechargeProcedure(open: boolean): Procedure {
@@ -66,14 +51,14 @@ export function rechargeProcedure(open: boolean): Procedure {
     'recharge',
     open ? 'caps' : 'sealed',
     [
-      ARRIVAL,
-      MAKE_SAFE('before a clip goes on', ['hydrogen', 'shorts', 'maker']),
-      ...(open ? [WATER_LEVELS(true)] : []),
-      CHARGE('Charge at {chargeA}', open ? `Caps loosened a turn. ${SLOW}` : SLOW),
-      CLEAR,
-      REST,
-      MEASURE,
-      VERDICT,
+      usual.ARRIVAL,
+      usual.MAKE_SAFE('before a clip goes on', ['hydrogen', 'shorts', 'maker']),
+      ...(open ? [usual.WATER_LEVELS(true)] : []),
+      usual.CHARGE('Charge at {chargeA}', open ? `Caps loosened a turn. ${SLOW}` : SLOW),
+      usual.CLEAR,
+      usual.REST,
+      usual.MEASURE,
+      usual.VERDICT,
       TO_SHELF,
     ],
   );
@@ -85,7 +70,7 @@ export function displayProcedure(open: boolean): Procedure {
     'Out of a display machine',
     'display',
     open ? 'caps' : 'sealed',
-    [OUT_OF_MACHINE, LOOK_OVER, ...rechargeProcedure(open).steps],
+    [OUT_OF_MACHINE, usual.LOOK_OVER, ...rechargeProcedure(open).steps],
   );
 }
 
@@ -96,25 +81,25 @@ export function serviceProcedure(open: boolean): Procedure {
     'service',
     open ? 'caps' : 'sealed',
     [
-      LOOK_OVER,
-      MAKE_SAFE('before anything is opened', ['acid', 'hydrogen', 'shorts', 'maker']),
-      CLEAN,
-      ARRIVAL,
-      ...(open ? [{ ...WATER_LEVELS(true), leaves: 'caps-loose' as const }] : []),
-      CHARGE(
+      usual.LOOK_OVER,
+      usual.MAKE_SAFE('before anything is opened', ['acid', 'hydrogen', 'shorts', 'maker']),
+      usual.CLEAN,
+      usual.ARRIVAL,
+      ...(open ? [{ ...usual.WATER_LEVELS(true), leaves: 'caps-loose' as const }] : []),
+      usual.CHARGE(
         'Full slow charge at {chargeA}',
         open
           ? `Caps laid on loosely. Slow beats fast: the whole plate takes part. ${SLOW}`
           : `Slow beats fast: the whole plate takes part. ${SLOW}`,
       ),
       ...(open ? [MIX] : []),
-      CLEAR,
-      ...(open ? [CELL_SG, CAPS_ON] : []),
-      REST,
-      MEASURE,
-      LOAD_TEST,
-      VERDICT,
-      HAND_OVER('Next service in half a year, before winter or before summer.'),
+      usual.CLEAR,
+      ...(open ? [usual.CELL_SG, usual.CAPS_ON] : []),
+      usual.REST,
+      usual.MEASURE,
+      usual.LOAD_TEST,
+      usual.VERDICT,
+      usual.HAND_OVER('Next service in half a year, before winter or before summer.'),
     ],
   );
 }

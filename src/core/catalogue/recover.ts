@@ -1,30 +1,16 @@
 import type { Cover, Procedure, Step, StepOf } from '../plan/procedure.ts';
-import {
-  CAPS_ON,
-  CELL_SG,
-  CHARGE,
-  CLEAN,
-  CLEAR,
-  HAND_OVER,
-  LOAD_TEST,
-  LOOK_OVER,
-  MAKE_SAFE,
-  MEASURE,
-  REST,
-  WATER_LEVELS,
-  ARRIVAL,
-} from './steps.ts';
+import * as usual from './steps.ts';
 import { WAKE } from './wakeSteps.ts';
 
 /** From "it's dead" to a verdict. Which of its steps apply follows from the route and the way of waking that are chosen on the way. */
 
 const LOOK: StepOf<'checks'> = {
-  ...LOOK_OVER,
+  ...usual.LOOK_OVER,
   title: 'Look it over: may it be touched at all?',
   detail:
     'Out of the machine, on a level surface, in good light. One bad answer ends it here: some must never be charged.',
   checks: [
-    LOOK_OVER.checks[0] as StepOf<'checks'>['checks'][number],
+    usual.LOOK_OVER.checks[0] as StepOf<'checks'>['checks'][number],
     {
       id: 'crack',
       text: 'Case whole: no crack, no leak',
@@ -172,7 +158,7 @@ const HOLD: readonly Step[] = [
     hazards: ['shorts', 'heat'],
   },
   {
-    ...CHARGE(
+    ...usual.CHARGE(
       'Charge it full again',
       'Emptied by the test, it is never left so: back on the charger at once. An instrument that tests does both, one after the other.',
     ),
@@ -180,7 +166,7 @@ const HOLD: readonly Step[] = [
     role: 'refill',
     own: true,
   },
-  { ...CLEAR, id: 'clear-refill' },
+  { ...usual.CLEAR, id: 'clear-refill' },
   {
     id: 'hold',
     role: 'hold',
@@ -230,7 +216,7 @@ export function recoverProcedure(open: boolean): Procedure {
     steps: [
       { ...LOOK, once: true },
       {
-        ...MAKE_SAFE('before anything is connected or opened', [
+        ...usual.MAKE_SAFE('before anything is connected or opened', [
           'acid',
           'hydrogen',
           'shorts',
@@ -238,10 +224,10 @@ export function recoverProcedure(open: boolean): Procedure {
         ]),
         once: true,
       },
-      { ...CLEAN, once: true, skippable: true },
+      { ...usual.CLEAN, once: true, skippable: true },
       STORY,
       {
-        ...ARRIVAL,
+        ...usual.ARRIVAL,
         title: 'Rest voltage, as it came',
         detail:
           'Nothing connected but the meter, and its temperature. It lies both ways: 12.5 V can collapse under load, 4 V can come back.',
@@ -249,20 +235,20 @@ export function recoverProcedure(open: boolean): Procedure {
       DIAGNOSE,
       ...WAKE,
       ...ADDITIVE,
-      ...(open ? [{ ...WATER_LEVELS(false), leaves: 'caps-loose' as const }] : []),
+      ...(open ? [{ ...usual.WATER_LEVELS(false), leaves: 'caps-loose' as const }] : []),
       EMPTY_FIRST,
-      CHARGE(
+      usual.CHARGE(
         'Charge by the route',
         `Slow beats fast; never above a fifth of C20. By hand: volts and warmth every two hours. Volts that do not rise with current going in are a short; no current is an open joint.${open ? ' Caps laid on loosely.' : ''}`,
       ),
       ...(open ? [MIX] : []),
-      CLEAR,
-      ...(open ? [CELL_SG, CAPS_ON] : []),
-      REST,
-      MEASURE,
-      LOAD_TEST,
+      usual.CLEAR,
+      ...(open ? [usual.CELL_SG, usual.CAPS_ON] : []),
+      usual.REST,
+      usual.MEASURE,
+      usual.LOAD_TEST,
       ...HOLD,
-      HAND_OVER(
+      usual.HAND_OVER(
         'A sheet with before and after goes with it. Light duty: say so on the tag, never where a failure strands someone.',
       ),
     ],

@@ -76,6 +76,32 @@ export type GuardKey = (typeof GUARD_KEYS)[number];
 
 const HOUR = 3600;
 
+/** A constant current up to a voltage, or until the hours are over. Shares of C20, V per cell. */
+export const currentUntilVolts = (cRate: number, perCell: number, hours: number): Stage => ({
+  do: 'current',
+  cRate,
+  until: [
+    { when: 'volts', perCell },
+    { when: 'time', s: hours * HOUR },
+  ],
+});
+
+/** Held at a voltage until the current has tailed off, or until the hours are over. V per cell, shares of C20. */
+const voltageUntilTail = (
+  perCell: number,
+  cRate: number,
+  tailCRate: number,
+  hours: number,
+): Stage => ({
+  do: 'voltage',
+  perCell,
+  cRate,
+  until: [
+    { when: 'amps', cRate: tailCRate },
+    { when: 'time', s: hours * HOUR },
+  ],
+});
+
 /** The plans that come with the application. A shop adds its own beside them. */
 export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
   {
@@ -84,25 +110,7 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
     plain:
       'A tenth of C20 until the ceiling, held there until the current tails off. What most makers print for new stock.',
     kinds: ['flooded', 'agm'],
-    stages: [
-      {
-        do: 'current',
-        cRate: 0.1,
-        until: [
-          { when: 'volts', perCell: 2.4 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
-      {
-        do: 'voltage',
-        perCell: 2.4,
-        cRate: 0.1,
-        until: [
-          { when: 'amps', cRate: 0.01 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
-    ],
+    stages: [currentUntilVolts(0.1, 2.4, 14), voltageUntilTail(2.4, 0.1, 0.01, 14)],
     mostS: 30 * HOUR,
   },
   {
@@ -111,25 +119,7 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
     plain:
       'A twentieth of C20 overnight until the volts no longer rise. Coolest; keeps a place until morning.',
     kinds: ['flooded', 'agm'],
-    stages: [
-      {
-        do: 'current',
-        cRate: 0.05,
-        until: [
-          { when: 'volts', perCell: 2.4 },
-          { when: 'time', s: 26 * HOUR },
-        ],
-      },
-      {
-        do: 'voltage',
-        perCell: 2.4,
-        cRate: 0.05,
-        until: [
-          { when: 'amps', cRate: 0.008 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
-    ],
+    stages: [currentUntilVolts(0.05, 2.4, 26), voltageUntilTail(2.4, 0.05, 0.008, 14)],
     mostS: 42 * HOUR,
   },
   {
@@ -137,25 +127,7 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
     name: 'Gel, gentle',
     plain: 'Never above 14.1 V per 12 V battery: gel that has been gassed does not heal.',
     kinds: ['gel', 'agm'],
-    stages: [
-      {
-        do: 'current',
-        cRate: 0.1,
-        until: [
-          { when: 'volts', perCell: 2.35 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
-      {
-        do: 'voltage',
-        perCell: 2.35,
-        cRate: 0.1,
-        until: [
-          { when: 'amps', cRate: 0.01 },
-          { when: 'time', s: 16 * HOUR },
-        ],
-      },
-    ],
+    stages: [currentUntilVolts(0.1, 2.35, 14), voltageUntilTail(2.35, 0.1, 0.01, 16)],
     mostS: 32 * HOUR,
   },
   {
@@ -165,14 +137,7 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
       'A twentieth of C20, then a long hold with little current: time under gentle overvoltage is what brings hard sulfate back.',
     kinds: ['flooded', 'agm'],
     stages: [
-      {
-        do: 'current',
-        cRate: 0.05,
-        until: [
-          { when: 'volts', perCell: 2.42 },
-          { when: 'time', s: 30 * HOUR },
-        ],
-      },
+      currentUntilVolts(0.05, 2.42, 30),
       { do: 'voltage', perCell: 2.42, cRate: 0.05, until: [{ when: 'time', s: 24 * HOUR }] },
       { do: 'float', perCell: 2.25, cRate: 0.02, until: [{ when: 'time', s: 12 * HOUR }] },
     ],
@@ -185,14 +150,7 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
       'Flooded only, ports open: a short controlled gassing at low current mixes layered acid. Expert; watch the levels.',
     kinds: ['flooded'],
     stages: [
-      {
-        do: 'current',
-        cRate: 0.1,
-        until: [
-          { when: 'volts', perCell: 2.45 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
+      currentUntilVolts(0.1, 2.45, 14),
       {
         do: 'current',
         cRate: 0.03,
@@ -211,14 +169,7 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
       'Bursts of several times the mean current with pauses between, for days. Held where a slow restore has come to a standstill.',
     kinds: ['flooded', 'agm'],
     stages: [
-      {
-        do: 'current',
-        cRate: 0.05,
-        until: [
-          { when: 'volts', perCell: 2.38 },
-          { when: 'time', s: 26 * HOUR },
-        ],
-      },
+      currentUntilVolts(0.05, 2.38, 26),
       {
         do: 'pulse',
         cRate: 0.15,
@@ -239,23 +190,8 @@ export const STANDARD_PLANS: readonly [ChargePlan, ...ChargePlan[]] = [
     kinds: ['flooded', 'agm', 'gel'],
     stages: [
       { do: 'discharge', cRate: 0.05, perCell: 1.75, until: [{ when: 'time', s: 22 * HOUR }] },
-      {
-        do: 'current',
-        cRate: 0.1,
-        until: [
-          { when: 'volts', perCell: 2.35 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
-      {
-        do: 'voltage',
-        perCell: 2.35,
-        cRate: 0.1,
-        until: [
-          { when: 'amps', cRate: 0.01 },
-          { when: 'time', s: 14 * HOUR },
-        ],
-      },
+      currentUntilVolts(0.1, 2.35, 14),
+      voltageUntilTail(2.35, 0.1, 0.01, 14),
     ],
     mostS: 52 * HOUR,
   },

@@ -1,5 +1,5 @@
 import type { ChemistryKey } from '../batteries/chemistry.ts';
-import { type ChargePlan, STANDARD_PLANS } from '../charging/chargePlan.ts';
+import { type ChargePlan, STANDARD_PLANS, currentUntilVolts } from '../charging/chargePlan.ts';
 
 /** Ways to bring a battery back. What they do is data: a plan for the charge, and what is done before it. */
 export const ROUTE_KEYS = [
@@ -177,14 +177,7 @@ const HELD: ChargePlan = {
     'Up gently, then held at the top of its band for two days at most. A current that rises while it is held is heating the battery.',
   kinds: ['flooded', 'agm'],
   stages: [
-    {
-      do: 'current',
-      cRate: 0.05,
-      until: [
-        { when: 'volts', perCell: 2.4 },
-        { when: 'time', s: 26 * HOUR },
-      ],
-    },
+    currentUntilVolts(0.05, 2.4, 26),
     { do: 'voltage', perCell: 2.45, cRate: 0.04, until: [{ when: 'time', s: 40 * HOUR }] },
   ],
   mostS: 72 * HOUR,

@@ -2,23 +2,15 @@ import { copyBattery, makeBattery, type SimBattery } from '../simulation/battery
 import { viewCell } from '../simulation/view.ts';
 import { DESIGNS } from '../simulation/design.ts';
 import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/layout.ts';
-import { Stepper, type Tolerance } from '../simulation/step.ts';
+import { Stepper } from '../simulation/step.ts';
 import type { CyclesDone, Evidence } from './evidence.ts';
 import { type Passage, passage, routeFit } from './outcome.ts';
 import { type RouteKey, ROUTES } from './routes.ts';
-import type { Subject, Suspect } from './suspect.ts';
+import { HOURLY, type Subject, type Suspect } from './suspect.ts';
 
 /** Cranking draws about this many times C20. Usual starters. */
 const CRANK_C = 4;
 const CRANK_S = 2;
-const QUICK: Readonly<Tolerance> = {
-  voltsPerCell: 0.01,
-  charge: 0.01,
-  longestS: 3600,
-  longestRestS: 6 * 3600,
-  transient: 1,
-  patience: 140,
-};
 
 /** What a suspect would show, worked out once and kept with it. */
 export class Showing {
@@ -81,7 +73,7 @@ export class Showing {
   /** Ohms that an analyser's short pulse sees. */
   get ohms(): number {
     if (this.#ohms === null) {
-      const stepper = new Stepper(this.battery, QUICK);
+      const stepper = new Stepper(this.battery, HOURLY);
       this.#ohms = Math.max(1e-5, stepper.probe(1) - stepper.probe(0));
     }
     return this.#ohms;
@@ -90,7 +82,7 @@ export class Showing {
   load(currentA: number, seconds: number): { underV: number; afterV: number } {
     const key = `${currentA}|${seconds}`;
     if (!this.#load || this.#loadFor !== key) {
-      const stepper = new Stepper(copyBattery(this.battery), QUICK);
+      const stepper = new Stepper(copyBattery(this.battery), HOURLY);
       stepper.run({ currentA: -currentA, limitV: Infinity, floorV: 0 }, seconds);
       const underV = Math.max(0, stepper.voltageV);
       stepper.run({ currentA: 0, limitV: Infinity }, 30);
@@ -102,7 +94,7 @@ export class Showing {
 
   get crankV(): number {
     if (this.#crankV === null) {
-      const stepper = new Stepper(copyBattery(this.battery), QUICK);
+      const stepper = new Stepper(copyBattery(this.battery), HOURLY);
       stepper.run(
         { currentA: -CRANK_C * this.battery.c20Ah, limitV: Infinity, floorV: 0 },
         CRANK_S,
@@ -133,7 +125,7 @@ export class Showing {
   /** Volts at those moments with that current. */
   charging({ hours, amps, done }: Extract<Evidence, { of: 'charging' }>): number[] {
     if (this.#charging?.key !== hours) {
-      const stepper = new Stepper(copyBattery(this.standing(done)), QUICK);
+      const stepper = new Stepper(copyBattery(this.standing(done)), HOURLY);
       const volts = hours.map((hour, i) => {
         stepper.run(
           { currentA: amps[i] ?? 0, limitV: 3 * this.battery.cells, floorV: 0 },
@@ -161,7 +153,7 @@ export function soundOhms(subject: Subject): number {
   const { chemistry, temperatureC } = subject;
   const stepper = new Stepper(
     makeBattery(DESIGNS[chemistry], subject, { charge: 1, temperatureC }),
-    QUICK,
+    HOURLY,
   );
   return stepper.probe(1) - stepper.probe(0);
 }

@@ -104,7 +104,8 @@ const CAUSE_LINES = { light: 0.06, hard: 0.16, worn: 0.78, dry: 0.1, layeredSg: 
 /** Volts that drive a short, and how long its cell is given to settle in the model, s. */
 const CELL_V = 2;
 const SHORT_SETTLES_S = 900;
-const RESTING: Readonly<Tolerance> = {
+/** For hours on end: steps of an hour are true enough where nothing is hurried. */
+export const HOURLY: Readonly<Tolerance> = {
   voltsPerCell: 0.01,
   charge: 0.01,
   longestS: 3600,
@@ -295,7 +296,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     factors,
   );
   // The current of the short flows now, too.
-  if (has.shorted || has.damaged) new Stepper(battery, RESTING).run(REST, SHORT_SETTLES_S);
+  if (has.shorted || has.damaged) new Stepper(battery, HOURLY).run(REST, SHORT_SETTLES_S);
 
   const frozen = subject.coldestC !== null && freezes(battery, subject.coldestC);
   const causes = new Set<CauseKey>();

@@ -1,15 +1,5 @@
-import type {
-  Battery,
-  ChargeWire,
-  Expectation,
-  LotKind,
-  Person,
-  SetWire,
-} from '../../contract/wire.ts';
+import type { Battery, ChargeWire, LotKind, Person, SetWire } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
-import type { FittedPlan } from '../../core/charging/fitPlan.ts';
-import type { OnStretch } from '../../core/charging/progress.ts';
-import type { PlanRun } from '../../core/charging/runPlan.ts';
 import type { JobState } from '../../core/job/job.ts';
 import type { Reading } from '../../core/job/reading.ts';
 import type { JobPlan } from '../../core/plan/jobPlan.ts';
@@ -123,23 +113,10 @@ export interface CommandRow {
   response: unknown;
 }
 
-export interface ChargeRow {
+export interface ChargeRow extends Omit<ChargeWire, 'samples' | 'sampleCount' | 'left'> {
   seq?: number;
-  id: string;
-  jobId: string;
-  place: number;
-  instrument: string;
-  startedAt: number;
-  endedAt: number | null;
-  mode: ChargeWire['mode'];
-  plan: FittedPlan;
-  run: PlanRun;
-  trip: ChargeWire['trip'];
   /** What was taken for its state at the start. */
   guess: { charge: number | null; temperatureC: number; roomC: number };
-  expected: Expectation;
-  /** When its current was on. */
-  stretches: OnStretch[];
   lastAt: number;
 }
 

@@ -28,7 +28,7 @@ interface Props {
   ask: readonly CellWhat[];
   act: string;
   sender: JobSender;
-  onSend: (cells: CellValues[], values: ReadingValues, sure: boolean) => Promise<boolean>;
+  onSend: (values: ReadingValues, sure: boolean, cells: CellValues[]) => Promise<boolean>;
   /** A reading that is corrected: the form opens with it. */
   initial?: Pick<Reading, 'id' | 'cells' | 'values'>;
 }
@@ -90,7 +90,7 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
       : what === 'bubbling'
         ? gassing.map((bubbling): CellValues => ({ bubbling: bubbling === true }))
         : levels.map((level): CellValues => ({ level: level as CellLevel }));
-    if (await onSend(read, celsius?.ok ? { temperatureC: celsius.value } : {}, asking)) {
+    if (await onSend(celsius?.ok ? { temperatureC: celsius.value } : {}, asking, read)) {
       textsSent();
       warmthSent();
     }

@@ -147,7 +147,7 @@ export function Readings({ job, sender, rules, now }: Props) {
               act="Correct it"
               sender={sender}
               initial={correcting}
-              onSend={(cells, values, sure) => correct(values, sure, cells)}
+              onSend={correct}
             />
           ) : (
             <ReadingForm

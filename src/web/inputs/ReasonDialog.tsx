@@ -31,60 +31,56 @@ export function ReasonDialog({
   suggestions = [],
   onConfirm,
 }: Props) {
-  const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
   const ready = reasonLabel === null || reason.trim().length > 2;
-  const submit = async (event: FormEvent) => {
+  const submit = async (event: FormEvent, close: () => void) => {
     event.preventDefault();
     if (!ready) return;
     if (await onConfirm(reason.trim())) {
-      setOpen(false);
+      close();
       setReason('');
     }
   };
   return (
-    <SendingDialog
-      sender={sender}
-      open={open}
-      onOpenChange={setOpen}
-      trigger={trigger}
-      title={title}
-      description={explain}
-    >
-      <form onSubmit={(e) => void submit(e)} className="grid gap-3">
-        {reasonLabel !== null && (
-          <label className="block">
-            <span className="label">{reasonLabel}</span>
-            <input
-              className="field"
-              value={reason}
-              maxLength={500}
-              onChange={(e) => setReason(e.target.value)}
-            />
-          </label>
-        )}
-        {suggestions.length > 0 && (
-          <div className="flex flex-wrap gap-2">
-            {suggestions.map((s) => (
-              <button
-                key={s}
-                type="button"
-                className="min-h-11 rounded-md bg-hair px-3"
-                onClick={() => setReason(s)}
-              >
-                {s}
+    <SendingDialog sender={sender} trigger={trigger} title={title} description={explain}>
+      {(close) => (
+        <>
+          <form onSubmit={(e) => void submit(e, close)} className="grid gap-3">
+            {reasonLabel !== null && (
+              <label className="block">
+                <span className="label">{reasonLabel}</span>
+                <input
+                  className="field"
+                  value={reason}
+                  maxLength={500}
+                  onChange={(e) => setReason(e.target.value)}
+                />
+              </label>
+            )}
+            {suggestions.length > 0 && (
+              <div className="flex flex-wrap gap-2">
+                {suggestions.map((s) => (
+                  <button
+                    key={s}
+                    type="button"
+                    className="min-h-11 rounded-md bg-hair px-3"
+                    onClick={() => setReason(s)}
+                  >
+                    {s}
+                  </button>
+                ))}
+              </div>
+            )}
+            <ProblemLine sender={sender} />
+            <div className="mt-2 flex justify-end gap-3">
+              <DialogBack />
+              <button type="submit" className={stop ? 'act-stop' : 'act'} disabled={!ready}>
+                {act}
               </button>
-            ))}
-          </div>
-        )}
-        <ProblemLine sender={sender} />
-        <div className="mt-2 flex justify-end gap-3">
-          <DialogBack />
-          <button type="submit" className={stop ? 'act-stop' : 'act'} disabled={!ready}>
-            {act}
-          </button>
-        </div>
-      </form>
+            </div>
+          </form>
+        </>
+      )}
     </SendingDialog>
   );
 }

@@ -29,7 +29,7 @@ export async function answerClock(
   const aheadMs = asked?.aheadMs ?? 0;
   const from = clock.now();
   let first = false;
-  await once(context, body, async ({ by, now, transaction }) => {
+  await once(context, body, async ({ by, log }) => {
     if (!asked || Math.abs(aheadMs - body.aheadMs) > WALL_SLACK_MS)
       throw conflict('The clocks stand otherwise by now. Look again.', {
         aheadMs: 'Not any more.',
@@ -46,12 +46,7 @@ export async function answerClock(
         fields: { by: 'Only a lead.' },
       });
     const data = { type: 'clock.answered', answer: body.answer, aheadMs, ...(ahead ?? {}) };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     first = true;
     return { ok: true };
   });

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { ImportBatteries, ImportLog, ImportModels } from '../../../contract/asks.ts';
 import { kindOf, leadAcidKind } from '../../../core/batteries/kinds.ts';
 import { modelFaults } from '../../../core/batteries/model.ts';
-import { type Context, once, logEvent } from '../../context.ts';
+import { type Context, once } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import { stockOfImport } from '../shelf/moves.ts';
 
@@ -23,7 +23,7 @@ export async function importModels(
   body: ImportModels,
 ): Promise<{ added: number }> {
   const { models } = context.store.tables;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ transaction, log }) => {
     const known = new Set(
       (await models.findAll({ attributes: ['code'], raw: true, transaction })).map((m) => m.code),
     );
@@ -43,12 +43,7 @@ export async function importModels(
       { transaction },
     );
     const data = { type: 'models.imported', codes: body.models.map((m) => m.code) };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { added: body.models.length };
   });
   context.changes.announce({ topic: 'models' });
@@ -148,22 +143,22 @@ export async function importLog(
   body: ImportLog,
 ): Promise<{ id: string }> {
   const { batteries, chargeLogs } = context.store.tables;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction, log }) => {
     const battery = await batteries.findOne({ where: { tag }, raw: true, transaction });
     if (!battery) throw notFound(`Battery ${tag}`);
-    const { log } = body;
+    const { log: columns } = body;
     const lengths = [
-      log.voltageV.length,
-      log.currentA.length,
-      log.temperatureC?.length ?? log.seconds.length,
+      columns.voltageV.length,
+      columns.currentA.length,
+      columns.temperatureC?.length ?? columns.seconds.length,
     ];
-    if (lengths.some((n) => n !== log.seconds.length))
+    if (lengths.some((n) => n !== columns.seconds.length))
       throw new HttpProblem(422, {
         code: 'invalid',
         message: 'Its columns differ in length.',
         fields: { log: 'Columns differ in length.' },
       });
-    if (log.seconds.some((s, i) => i > 0 && s <= (log.seconds[i - 1] as number)))
+    if (columns.seconds.some((s, i) => i > 0 && s <= (columns.seconds[i - 1] as number)))
       throw new HttpProblem(422, {
         code: 'invalid',
         message: 'Its time does not run forwards.',
@@ -175,20 +170,15 @@ export async function importLog(
         id,
         batteryId: battery.id,
         name: body.name,
-        startedAt: log.startedAt ?? now,
+        startedAt: columns.startedAt ?? now,
         by: by.id,
         addedAt: now,
-        body: log,
+        body: columns,
       },
       { transaction },
     );
     const data = { type: 'log.imported', name: body.name };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId, batteryId: battery.id },
-      data,
-      transaction,
-    );
+    await log(data, battery.id);
     return { id };
   });
   context.changes.announce({ topic: 'bench', tag });

@@ -82,19 +82,14 @@ export async function setPin(
   if (kept && !(await pinFits(body.pin, kept)))
     throw conflict('That id was used for another PIN.', { commandId: 'Used already.' });
   const pinHash = await hashPin(body.pin);
-  const answer = await once(context, { ...body, pin: '' }, async ({ by, now, transaction }) => {
+  const answer = await once(context, { ...body, pin: '' }, async ({ by, transaction, log }) => {
     const person = await tables.people.findByPk(personId, { raw: true, transaction });
     if (!person) throw notFound('That person');
     if (by.id !== personId && by.role !== 'lead') throw onlyLead("sets somebody else's PIN");
     await tables.people.update({ pinHash }, { where: { id: personId }, transaction });
     await tables.sessions.destroy({ where: { personId }, transaction });
     const data = { type: 'pin.set', personId };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { id: personId };
   });
   if (!before) sessions.ended(personId);
@@ -110,7 +105,7 @@ export async function setActive(
   body: SetActive,
 ): Promise<Person> {
   const { people, sessions: open, devices } = context.store.tables;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, transaction, log }) => {
     if (by.role !== 'lead') throw onlyLead('says who works here');
     const known = await people.findAll({ raw: true, transaction });
     const person = known.find((p) => p.id === personId);
@@ -127,12 +122,7 @@ export async function setActive(
       await devices.destroy({ where: { personId }, transaction });
     }
     const data = { type: body.active ? 'person.back' : 'person.left', personId };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { ...personOf(person), active: body.active };
   });
   if (!body.active) sessions.ended(personId);

@@ -4,7 +4,7 @@ import type { SavePlan } from '../../../contract/asks.ts';
 import { sayStage } from '../../../core/charging/planSentences.ts';
 import { type ChargePlan, STANDARD_PLANS } from '../../../core/charging/chargePlan.ts';
 import { fitPlan } from '../../../core/charging/fitPlan.ts';
-import { type Context, once, parsed, logEvent } from '../../context.ts';
+import { type Context, once, parsed } from '../../context.ts';
 import { conflict, HttpProblem } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 
@@ -16,7 +16,7 @@ export async function plansOf(store: Store): Promise<PlansWire> {
 /** Keeps a plan under its name. A plan that fits none of its kinds is not kept; one of the same name is replaced only by who has seen it. */
 export async function savePlan(context: Context, body: SavePlan): Promise<ChargePlan> {
   const { plans } = context.store.tables;
-  const saved = await once(context, body, async ({ by, now, transaction }) => {
+  const saved = await once(context, body, async ({ by, now, transaction, log }) => {
     if (STANDARD_PLANS.some((p) => p.name === body.plan.name))
       throw conflict('That name belongs to a standard plan. Give yours another.', {
         name: 'In use already.',
@@ -54,12 +54,7 @@ export async function savePlan(context: Context, body: SavePlan): Promise<Charge
       { transaction },
     );
     const data = { type: 'plan.saved', plan };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return plan;
   });
   context.changes.announce({ topic: 'plans' });

@@ -6,7 +6,7 @@ import type { RecoverySummary } from '../../../core/sets/recoverySummary.ts';
 import { candidateOf } from '../../../core/sets/candidates.ts';
 import { apart, type Candidate, resistanceWords } from '../../../core/sets/candidate.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { type Context, once, parsed, readRules, logEvent } from '../../context.ts';
+import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { SetRow } from '../../store/rows.ts';
@@ -68,7 +68,7 @@ export async function setsAndCandidates(
 /** Keeps a set; its members must be free, of one model, and within the limit of each other. */
 export async function makeSet(context: Context, body: MakeSet): Promise<{ id: string }> {
   const { store } = context;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction, log }) => {
     const free = await candidates(store, now, transaction);
     const members = body.tags.map((tag) => free.find((c) => c.tag === tag));
     const missing = body.tags.find((_, i) => !members[i]);
@@ -101,12 +101,7 @@ export async function makeSet(context: Context, body: MakeSet): Promise<{ id: st
       { transaction },
     );
     const data = { type: 'set.made', id, modelCode: chosen[0]?.modelCode ?? '', members: chosen };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { id };
   });
   context.changes.announce({ topic: 'shelf' });
@@ -116,7 +111,7 @@ export async function makeSet(context: Context, body: MakeSet): Promise<{ id: st
 /** Takes a set apart, or gives it out; it stays on record. */
 export async function endSet(context: Context, id: string, body: EndSet): Promise<{ id: string }> {
   const { store } = context;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction, log }) => {
     const found = await store.tables.sets.findByPk(id, { raw: true, transaction });
     if (!found) throw notFound('That set');
     if (found.endedAt !== null)
@@ -130,12 +125,7 @@ export async function endSet(context: Context, id: string, body: EndSet): Promis
       { where: { id }, transaction },
     );
     const data = { type: 'set.ended', id, reason: body.reason };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { id };
   });
   context.changes.announce({ topic: 'shelf' });

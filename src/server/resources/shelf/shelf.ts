@@ -7,7 +7,7 @@ import { Refused } from '../../../core/job/commands.ts';
 import type { ShelfReading } from '../../../core/storage/selfDischarge.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { pickRefusal, standingOf, type StockStanding } from '../../../core/storage/stock.ts';
-import { type Context, once, parsed, readRules, logEvent } from '../../context.ts';
+import { type Context, once, parsed, readRules } from '../../context.ts';
 import { HttpProblem, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { StockRow } from '../../store/rows.ts';
@@ -96,7 +96,7 @@ export async function readOnShelf(
   body: ReadOnShelf,
 ): Promise<{ tag: string }> {
   const { store, changes } = context;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction, log }) => {
     const { row, cells, c20Ah } = await onShelf(store, tag, transaction);
     const old =
       body.supersedes === undefined
@@ -137,12 +137,7 @@ export async function readOnShelf(
       ...reading.values,
       ...(old ? { supersedes: old.id } : {}),
     };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId, batteryId: row.batteryId },
-      data,
-      transaction,
-    );
+    await log(data, row.batteryId);
     return { tag };
   });
   changes.announce({ topic: 'shelf', tag });
@@ -195,7 +190,7 @@ export async function pickFromShelf(
   body: PickFromShelf,
 ): Promise<{ tag: string }> {
   const { store, changes } = context;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ now, transaction, log }) => {
     const { row, modelCode } = await onShelf(store, tag, transaction);
     const rules = await readRules(store, transaction);
     const standings = (await shelfItems(store, transaction))
@@ -215,12 +210,7 @@ export async function pickFromShelf(
       { where: { id: row.batteryId }, transaction },
     );
     const data = { type: 'shelf.picked', owner: body.owner, reason: body.reason ?? null };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId, batteryId: row.batteryId },
-      data,
-      transaction,
-    );
+    await log(data, row.batteryId);
     return { tag };
   });
   changes.announce({ topic: 'shelf', tag });

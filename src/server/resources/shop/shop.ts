@@ -3,14 +3,7 @@ import type { ChangeRules } from '../../../contract/asks.ts';
 import { differences } from '../../../core/house/mergeRules.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Transaction } from 'sequelize';
-import {
-  type Context,
-  once,
-  readRules,
-  rulesVersion,
-  writeRules,
-  logEvent,
-} from '../../context.ts';
+import { type Context, once, readRules, rulesVersion, writeRules } from '../../context.ts';
 import { HttpProblem } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import { isOwnAddress } from '../../instruments/address.ts';
@@ -18,7 +11,7 @@ import { isOwnAddress } from '../../instruments/address.ts';
 /** Changes the house rules. Jobs under way keep the rules they began with. */
 export async function changeRules(context: Context, body: ChangeRules): Promise<HouseRules> {
   const { store, changes } = context;
-  const rules = await once(context, body, async ({ by, now, transaction }) => {
+  const rules = await once(context, body, async ({ by, transaction, log }) => {
     if (by.role !== 'lead')
       throw new HttpProblem(403, {
         code: 'forbidden',
@@ -39,12 +32,7 @@ export async function changeRules(context: Context, body: ChangeRules): Promise<
       throw await changedMeanwhile(store, before, body.rules, transaction);
     await writeRules(store, body.rules, transaction);
     const data = { type: 'rules.changed', before, after: body.rules };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return body.rules;
   });
   changes.announce({ topic: 'shop' });

@@ -4,7 +4,7 @@ import type { AddLot, UseLot } from '../../../contract/asks.ts';
 import type { Lot } from '../../../contract/wire.ts';
 import type { LotUse, StockedLot } from '../../../core/job/context.ts';
 
-import { type Context, once, logEvent } from '../../context.ts';
+import { type Context, once } from '../../context.ts';
 import { conflict, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';
 import type { LotRow } from '../../store/rows.ts';
@@ -38,7 +38,7 @@ export async function lotsInStock(store: Store): Promise<Lot[]> {
 /** Takes a lot into stock. */
 export async function addLot(context: Context, body: AddLot): Promise<{ code: string }> {
   const { lots } = context.store.tables;
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction, log }) => {
     const { lot } = body;
     if (await lots.findByPk(lot.code, { transaction }))
       throw conflict(`Lot ${lot.code} is in stock already.`, { 'lot.code': 'In stock already.' });
@@ -46,12 +46,7 @@ export async function addLot(context: Context, body: AddLot): Promise<{ code: st
       throw invalid('lot.expiresAt', 'It is past its date already.');
     await lots.create({ ...lot, addedAt: now, by: by.id }, { transaction });
     const data = { type: 'lot.added', lot };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { code: lot.code };
   });
   context.changes.announce({ topic: 'lots' });
@@ -64,7 +59,7 @@ export async function useLot(
   code: string,
   body: UseLot,
 ): Promise<{ leftMl: number }> {
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
+  const answer = await once(context, body, async ({ by, now, transaction, log }) => {
     const lot = await stockedLot(context.store, code, now, transaction);
     if (!lot) throw notFound(`Lot ${code}`);
     if (body.ml > lot.leftMl)
@@ -75,12 +70,7 @@ export async function useLot(
       { transaction },
     );
     const data = { type: 'lot.used', lot: code, ml: body.ml, why: body.why };
-    await logEvent(
-      context.store,
-      { at: now, by: by.id, commandId: body.commandId },
-      data,
-      transaction,
-    );
+    await log(data);
     return { leftMl: lot.leftMl - body.ml };
   });
   context.changes.announce({ topic: 'lots' });

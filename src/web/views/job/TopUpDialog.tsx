@@ -23,14 +23,13 @@ export const canTopUp = (job: Job) => leadAcidKind(job.plan.model.kind).ports ==
 /** Liquid added between the steps. Which one it is follows from whether current has flowed; the other is refused. */
 export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
   const rules = useRules();
-  const [open, setOpen] = useState(false);
   const [cells, setCells] = useState<number[]>([]);
   const [ml, setMl] = useState('');
   const [lot, setLot] = useState('');
   const [fault, setFault] = useState<string>();
   const liquid =
     job.procedure.purpose === 'commission' && !everCharged(job.state) ? 'acid' : 'water';
-  const submit = async (event: FormEvent) => {
+  const submit = async (event: FormEvent, close: () => void) => {
     event.preventDefault();
     const amount = ml.trim() === '' ? null : parseReading(ml, 'volume', 'C', rules.volumeUnit);
     if (amount?.ok === false) {
@@ -45,7 +44,7 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
       ...(lot.trim() ? { lot: lot.trim() } : {}),
     });
     if (!kept) return;
-    setOpen(false);
+    close();
     setCells([]);
     setMl('');
     onKept();
@@ -53,8 +52,6 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
   return (
     <SendingDialog
       sender={sender}
-      open={open}
-      onOpenChange={setOpen}
       trigger={trigger}
       title={liquid === 'acid' ? 'Top up with the same acid' : 'Top up with distilled water'}
       description={
@@ -63,60 +60,68 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
           : 'It has been charged: only distilled water from here on. Acid does not leave with the gas, and more of it makes the acid too strong.'
       }
     >
-      <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
-        <div role="group" aria-label="Cells, from plus to minus" className="flex flex-wrap gap-2">
-          {Array.from({ length: job.plan.model.cells }, (_, i) => i + 1).map((cell) => (
-            <button
-              key={cell}
-              type="button"
-              aria-pressed={cells.includes(cell)}
-              className={`act-quiet min-w-14 ${cells.includes(cell) ? 'border-slate! bg-slate! text-white!' : ''}`}
-              onClick={() =>
-                setCells((old) =>
-                  old.includes(cell)
-                    ? old.filter((c) => c !== cell)
-                    : [...old, cell].sort((a, b) => a - b),
-                )
-              }
+      {(close) => (
+        <>
+          <form onSubmit={(e) => void submit(e, close)} noValidate className="grid gap-3">
+            <div
+              role="group"
+              aria-label="Cells, from plus to minus"
+              className="flex flex-wrap gap-2"
             >
-              <span className="sr-only">Cell </span>
-              {cell}
-            </button>
-          ))}
-        </div>
-        <div className="flex gap-3">
-          <ReadingField
-            quantity="volume"
-            label="In all"
-            optional
-            value={ml}
-            onChange={(t) => {
-              setMl(t);
-              setFault(undefined);
-            }}
-            message={fault}
-            temperatureUnit="C"
-            volumeUnit={rules.volumeUnit}
-          />
-          <div className="flex-1">
-            <Labelled label="From lot (if counted)">
-              <input
-                className="field"
-                autoComplete="off"
-                value={lot}
-                onChange={(e) => setLot(e.target.value)}
+              {Array.from({ length: job.plan.model.cells }, (_, i) => i + 1).map((cell) => (
+                <button
+                  key={cell}
+                  type="button"
+                  aria-pressed={cells.includes(cell)}
+                  className={`act-quiet min-w-14 ${cells.includes(cell) ? 'border-slate! bg-slate! text-white!' : ''}`}
+                  onClick={() =>
+                    setCells((old) =>
+                      old.includes(cell)
+                        ? old.filter((c) => c !== cell)
+                        : [...old, cell].sort((a, b) => a - b),
+                    )
+                  }
+                >
+                  <span className="sr-only">Cell </span>
+                  {cell}
+                </button>
+              ))}
+            </div>
+            <div className="flex gap-3">
+              <ReadingField
+                quantity="volume"
+                label="In all"
+                optional
+                value={ml}
+                onChange={(t) => {
+                  setMl(t);
+                  setFault(undefined);
+                }}
+                message={fault}
+                temperatureUnit="C"
+                volumeUnit={rules.volumeUnit}
               />
-            </Labelled>
-          </div>
-        </div>
-        <ProblemLine sender={sender} />
-        <div className="mt-2 flex justify-end gap-3">
-          <DialogBack />
-          <button type="submit" className="act" disabled={cells.length === 0 || sender.busy}>
-            Keep it
-          </button>
-        </div>
-      </form>
+              <div className="flex-1">
+                <Labelled label="From lot (if counted)">
+                  <input
+                    className="field"
+                    autoComplete="off"
+                    value={lot}
+                    onChange={(e) => setLot(e.target.value)}
+                  />
+                </Labelled>
+              </div>
+            </div>
+            <ProblemLine sender={sender} />
+            <div className="mt-2 flex justify-end gap-3">
+              <DialogBack />
+              <button type="submit" className="act" disabled={cells.length === 0 || sender.busy}>
+                Keep it
+              </button>
+            </div>
+          </form>
+        </>
+      )}
     </SendingDialog>
   );
 }

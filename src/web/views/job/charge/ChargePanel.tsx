@@ -5,7 +5,6 @@ import {
   formatMoment,
   formatMomentBothWays,
 } from '../../../../core/quantities/format.ts';
-import { momentOfAct } from '../../../line/benchClock.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
@@ -17,6 +16,7 @@ import { StartCharge } from './StartCharge.tsx';
 import { tripText } from '../../../../core/charging/tripWords.ts';
 import { whyWords, type Why } from '../../../../core/job/why.ts';
 import type { ChargeProps } from './props.ts';
+import { sendReading } from '../../../line/sendReading.ts';
 
 type Props = ChargeProps;
 
@@ -88,9 +88,7 @@ function RunningCharge({
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) =>
-            sender.send({ type: 'read', role: 'charge', values, takenAt: momentOfAct(), sure })
-          }
+          onSend={sendReading(sender, 'charge')}
         />
       </div>
       <p className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : 'bg-hair'}`}>

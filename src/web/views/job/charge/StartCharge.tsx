@@ -17,6 +17,7 @@ import { useSigning } from '../../../line/signing.tsx';
 import { Labelled } from '../../../parts/Labelled.tsx';
 import { PlanSentences } from '../../../inputs/PlanSentences.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { ChargeProps } from './props.ts';
 
@@ -256,12 +257,7 @@ function HandStart({ step, job, sender, place, aside }: StartProps) {
         the charger corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
       </p>
       <ProblemLine sender={sender} />
-      {sender.problem?.fields['reason'] && (
-        <label className="max-w-xl">
-          <span className="label">Reason, for the sheet</span>
-          <input className="field" value={reason} onChange={(e) => setReason(e.target.value)} />
-        </label>
-      )}
+      <ReasonField sender={sender} reason={reason} onReason={setReason} />
     </form>
   );
 }

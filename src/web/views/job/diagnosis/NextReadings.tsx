@@ -1,16 +1,16 @@
-import { type ReactNode, useState } from 'react';
+import type { ReactNode } from 'react';
 import { leadAcidKind } from '../../../../core/batteries/kinds.ts';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import { EVIDENCE, type EvidenceKind } from '../../../../core/diagnosis/evidence.ts';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
-import { momentOfAct } from '../../../line/benchClock.ts';
 import type { JobSender } from '../../../line/sending.ts';
 import { SendingDialog } from '../../../inputs/SendingDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';
 import { SpotReading } from '../../../inputs/SpotReading.tsx';
+import { sendReading } from '../../../line/sendReading.ts';
 
 interface Props {
   diagnosis: Diagnosis | null;
@@ -133,40 +133,31 @@ function LoadReading({
   sender: JobSender;
   trigger: ReactNode;
 }) {
-  const [open, setOpen] = useState(false);
   const { loadA, loadS } = job.plan.figures;
   return (
     <SendingDialog
       sender={sender}
-      open={open}
-      onOpenChange={setOpen}
       trigger={trigger}
       title={`Load test: ${loadA.value.toFixed(0)} A for ${loadS.value} s`}
       description="Volts before, at the end with the load still on, and half a minute after it came off."
       width="max-w-3xl"
     >
-      <ReadingForm
-        must={['voltageV', 'temperatureC']}
-        may={['beforeV', 'afterV']}
-        labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
-        act="Keep it"
-        sender={sender}
-        autoFocus
-        onSend={async (values, sure) => {
-          const kept = await sender.send({
-            type: 'read',
-            role: 'load',
-            values,
-            takenAt: momentOfAct(),
-            sure,
-          });
-          if (kept) setOpen(false);
-          return kept;
-        }}
-      />
-      <div className="mt-3">
-        <ProblemLine sender={sender} />
-      </div>
+      {(close) => (
+        <>
+          <ReadingForm
+            must={['voltageV', 'temperatureC']}
+            may={['beforeV', 'afterV']}
+            labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
+            act="Keep it"
+            sender={sender}
+            autoFocus
+            onSend={sendReading(sender, 'load', close)}
+          />
+          <div className="mt-3">
+            <ProblemLine sender={sender} />
+          </div>
+        </>
+      )}
     </SendingDialog>
   );
 }

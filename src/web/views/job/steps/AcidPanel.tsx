@@ -7,6 +7,7 @@ import { useLots } from '../../../line/queries.ts';
 import { useNow } from '../../../line/benchClock.ts';
 import { Labelled } from '../../../parts/Labelled.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 
@@ -121,12 +122,7 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
         </p>
       )}
       <ProblemLine sender={sender} />
-      {sender.problem?.fields['reason'] && (
-        <label className="max-w-xl">
-          <span className="label">Reason, for the sheet</span>
-          <input className="field" value={reason} onChange={(e) => setReason(e.target.value)} />
-        </label>
-      )}
+      <ReasonField sender={sender} reason={reason} onReason={setReason} />
     </form>
   );
 }

@@ -1,9 +1,9 @@
 import { correctSg } from '../../../../core/electrolyte/concentration.ts';
 import { standingReadings } from '../../../../core/job/job.ts';
-import { momentOfAct } from '../../../line/benchClock.ts';
 import { CellsForm } from '../../../inputs/CellsForm.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
+import { sendReading } from '../../../line/sendReading.ts';
 
 /** SG of every cell; the last ones read stand beside it, corrected to the shop's reference. */
 export function CellsPanel({ job, sender, rules }: PanelProps) {
@@ -18,9 +18,7 @@ export function CellsPanel({ job, sender, rules }: PanelProps) {
         ask={['specificGravity']}
         act="Keep the cells"
         sender={sender}
-        onSend={(cells, values, sure) =>
-          sender.send({ type: 'read', role: 'cells', values, cells, takenAt: momentOfAct(), sure })
-        }
+        onSend={sendReading(sender, 'cells')}
       />
       {last?.cells && celsius !== undefined && (
         <p className="text-lg text-soft">

@@ -13,6 +13,7 @@ import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { settledEstimate } from '../settled.ts';
+import { sendReading } from '../../../line/sendReading.ts';
 
 /** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
 export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
@@ -56,9 +57,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
           sender={sender}
           autoFocus
           place={job.state.charge?.place}
-          onSend={(values, sure) =>
-            sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })
-          }
+          onSend={sendReading(sender, 'rest')}
         />
       </div>
       <ProblemLine sender={sender} />
@@ -77,9 +76,7 @@ export function ArrivalPanel({ sender, job }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) =>
-            sender.send({ type: 'read', role: 'arrival', values, takenAt: momentOfAct(), sure })
-          }
+          onSend={sendReading(sender, 'arrival')}
         />
       </div>
       <p className="max-w-[70ch] text-soft">
@@ -227,9 +224,7 @@ function LoadTest({ job, sender }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) =>
-            sender.send({ type: 'read', role: 'load', values, takenAt: momentOfAct(), sure })
-          }
+          onSend={sendReading(sender, 'load')}
         />
       </div>
       <ProblemLine sender={sender} />

@@ -2,12 +2,12 @@ import { useState } from 'react';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { OUTCOMES, type RecoveryOutcome } from '../../../../core/job/recoveryState.ts';
 import { disposalOf, judgeRecovery, outcomeAllowed } from '../../../../core/recovery/judging.ts';
-import { momentOfAct } from '../../../line/benchClock.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
+import { sendReading } from '../../../line/sendReading.ts';
 
 const KEYS = Object.keys(OUTCOMES) as RecoveryOutcome[];
 const TONE: Record<RecoveryOutcome, string> = {
@@ -114,9 +114,7 @@ export function HoldPanel({ sender }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={(values, sure) =>
-            sender.send({ type: 'read', role: 'hold', values, takenAt: momentOfAct(), sure })
-          }
+          onSend={sendReading(sender, 'hold')}
         />
       </div>
       <p className="max-w-[70ch] text-soft">

@@ -5,11 +5,11 @@ import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { formatDuration, formatMomentBothWays } from '../../../../core/quantities/format.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
-import { momentOfAct } from '../../../line/benchClock.ts';
 import { FigureButton } from '../../../inputs/FigureButton.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { settledEstimate } from '../settled.ts';
+import { sendReading } from '../../../line/sendReading.ts';
 
 /** A wait keeps its own clock on the server; this only shows it, and takes what is done meanwhile. */
 export function WaitPanel({
@@ -65,9 +65,7 @@ export function WaitPanel({
             act="Keep early reading"
             sender={sender}
             quiet
-            onSend={(values, sure) =>
-              sender.send({ type: 'read', role: 'rest', values, takenAt: momentOfAct(), sure })
-            }
+            onSend={sendReading(sender, 'rest')}
           />
         </details>
       )}
@@ -95,9 +93,7 @@ function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
         act="Keep this reading"
         sender={sender}
         quiet
-        onSend={(values, sure) =>
-          sender.send({ type: 'read', role: 'spot', values, takenAt: momentOfAct(), sure })
-        }
+        onSend={sendReading(sender, 'spot')}
       />
     </div>
   );

@@ -1,0 +1,18 @@
+import type { CellValues, ReadingRole, ReadingValues } from '../../core/job/reading.ts';
+import { momentOfAct } from './benchClock.ts';
+import type { JobSender } from './sending.ts';
+
+/**
+ * What a form of readings does with them: sends them as taken at this moment.
+ *
+ * @param onKept what happens once they are kept
+ * @returns a function that resolves to whether they were
+ */
+export const sendReading =
+  (sender: JobSender, role: ReadingRole, onKept?: () => void) =>
+  async (values: ReadingValues, sure: boolean, cells?: CellValues[]): Promise<boolean> => {
+    const taken = cells ? { values, cells } : { values };
+    const kept = await sender.send({ type: 'read', role, ...taken, takenAt: momentOfAct(), sure });
+    if (kept) onKept?.();
+    return kept;
+  };
