@@ -12,6 +12,7 @@ const CORE = [
   'charging',
   'rehearsal',
   'diagnosis',
+  'chargers',
   'house',
   'storage',
   'plan',

@@ -26,6 +26,7 @@ import type {
   TakenIn,
   TriedInstrument,
 } from './wire.ts';
+import type { ShopCharger } from '../core/chargers/charger.ts';
 
 /**
  * What every address answers that answers in JSON, by the endpoint's key. The server's handlers and the pages use
@@ -69,6 +70,10 @@ export interface Answers {
   shelf: { items: ShelfItem[] };
   readOnShelf: { tag: string };
   pickFromShelf: { tag: string };
+  chargers: { chargers: ShopCharger[] };
+  addCharger: { id: string };
+  changeCharger: { id: string };
+  removeCharger: { id: string };
   lots: { lots: Lot[] };
   addLot: { code: string };
   useLot: { leftMl: number };

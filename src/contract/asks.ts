@@ -6,6 +6,7 @@ import type { Purpose } from '../core/plan/procedure.ts';
 import type { ChargeLog } from '../core/exchange/chargeLog.ts';
 import type { InstrumentSetting } from '../core/house/instruments.ts';
 import type { Lot, Person } from './wire.ts';
+import type { ChargerFacts } from '../core/chargers/charger.ts';
 
 /** What is asked of the server: the bodies of its addresses. What it answers stands in `wire.ts`. */
 
@@ -44,6 +45,10 @@ export interface EndSet extends Write {
 export interface OpenJob extends Write {
   purpose: Purpose;
   promisedAt: number | null;
+}
+
+export interface SaveCharger extends Write {
+  charger: ChargerFacts;
 }
 
 export interface AddLot extends Write {

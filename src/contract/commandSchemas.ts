@@ -95,6 +95,12 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     place: number().integer().min(1).max(64).required(),
     setA: number().min(0.05).max(60).required(),
     setV: number().min(2).max(33).required(),
+    charger: Joi.object({
+      id: Joi.string().max(40).required(),
+      setting: name(40),
+      program: name(40),
+    }),
+    sure,
     reason: prose,
   }),
   planCharge: command('planCharge', { stepId, plan: planSchema.required() }),

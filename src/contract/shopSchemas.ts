@@ -13,9 +13,12 @@ import type {
   SetPin,
   SignIn,
   UseLot,
+  SaveCharger,
+  Write,
 } from './asks.ts';
 import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
 import { modelSchema } from './schemas.ts';
+import { SHOWN, CHARGER_KINDS } from '../core/chargers/charger.ts';
 
 /** What the shelf, the wet room, the people and the papers of a shop take. */
 
@@ -33,6 +36,66 @@ export const pickFromShelfSchema = Joi.object<PickFromShelf>({
   owner: name().required(),
   reason: prose,
 }).messages(words);
+
+const family = Joi.string().valid('flooded', 'agm', 'gel');
+const chargerSetting = Joi.object({
+  name: name(40).required(),
+  amps: number().min(0.05).max(600).required(),
+  boost: Joi.boolean().required(),
+});
+const chargerProgram = Joi.object({
+  name: name(40).required(),
+  families: Joi.array().items(family).min(1).max(3).unique().required(),
+  ceilingV: number().min(12).max(17).allow(null).required(),
+  compensated: Joi.boolean().required(),
+  ends: Joi.string().valid('stops', 'floats', 'never').required(),
+});
+export const saveChargerSchema = Joi.object<SaveCharger>({
+  ...write,
+  charger: Joi.object({
+    name: name(40).required(),
+    kind: Joi.string()
+      .valid(...CHARGER_KINDS)
+      .required(),
+    where: Joi.string().trim().max(40).allow('').required(),
+    volts: Joi.array().items(Joi.valid(6, 12)).min(1).max(2).unique().required(),
+    settings: Joi.when('range', {
+      is: null,
+      then: Joi.array().items(chargerSetting).min(1).max(8).unique('name').required(),
+      otherwise: Joi.array().items(chargerSetting).max(0).required(),
+    }),
+    range: Joi.object({
+      leastA: number().min(0.01).max(50).required(),
+      mostA: number().min(Joi.ref('leastA')).max(200).required(),
+      mostV: number().min(6).max(36).required(),
+    })
+      .allow(null)
+      .required(),
+    programs: Joi.when('range', {
+      is: null,
+      then: Joi.array().items(chargerProgram).min(1).max(8).unique('name').required(),
+      otherwise: Joi.array().items(chargerProgram).max(8).unique('name').required(),
+    }),
+    startsV: number().min(0).max(12.5).required(),
+    shows: Joi.array()
+      .items(Joi.string().valid(...SHOWN))
+      .max(4)
+      .unique()
+      .required(),
+    lights: Joi.array()
+      .items(
+        Joi.object({
+          light: name(40).required(),
+          means: Joi.string().valid('charging', 'full', 'error', 'waiting').required(),
+        }),
+      )
+      .max(8)
+      .required(),
+    outputs: number().integer().min(1).max(16).required(),
+    standing: Joi.string().valid('ready', 'out-of-order', 'lent').required(),
+  }).required(),
+}).messages(words);
+export const removeChargerSchema = Joi.object<Write>(write).messages(words);
 
 const lotCode = name(24);
 export const lotParam = Joi.object<{ code: string }>({ code: lotCode.required() }).messages(words);

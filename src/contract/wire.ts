@@ -324,7 +324,7 @@ export type Measured = ReadingValues;
 
 /** What the stream says when something changed. */
 export interface ChangeNotice {
-  topic: 'bench' | 'shop' | 'models' | 'clock' | 'plans' | 'charge' | 'shelf' | 'lots';
+  topic: 'bench' | 'shop' | 'models' | 'clock' | 'plans' | 'charge' | 'shelf' | 'lots' | 'chargers';
   jobId?: string;
   /** Number of the job's last event, where it is known: a page that has it already asks for nothing. */
   seq?: number;

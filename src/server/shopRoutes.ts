@@ -20,6 +20,12 @@ import { setActive, setPin } from './resources/people/people.ts';
 import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';
 import { recoveryResults } from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
+import {
+  addCharger,
+  changeCharger,
+  removeCharger,
+  shopChargers,
+} from './resources/chargers/chargers.ts';
 import { addLot, lotsInStock, useLot } from './resources/wetroom/lots.ts';
 
 const CSV = 'text/csv; charset=utf-8';
@@ -66,6 +72,11 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   });
   routes.answer('readOnShelf', ({ params, body }) => readOnShelf(context, params.tag, body));
   routes.answer('pickFromShelf', ({ params, body }) => pickFromShelf(context, params.tag, body));
+
+  routes.answer('chargers', async () => ({ chargers: await shopChargers(store) }));
+  routes.answer('addCharger', ({ body }) => addCharger(context, body));
+  routes.answer('changeCharger', ({ params, body }) => changeCharger(context, params.id, body));
+  routes.answer('removeCharger', ({ params, body }) => removeCharger(context, params.id, body));
 
   routes.answer('lots', async () => ({ lots: await lotsInStock(store) }));
   routes.answer('addLot', ({ body }) => addLot(context, body));

@@ -21,6 +21,7 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
   ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
   ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],
+  ['chargers', later(async () => (await import('./views/chargers/Chargers.tsx')).Chargers)],
   ['shelf', later(async () => (await import('./views/shelf/Shelf.tsx')).Shelf)],
   ['shelf/sets', later(async () => (await import('./views/sets/Sets.tsx')).Sets)],
   ['shelf/round', later(async () => (await import('./views/shelf/Round.tsx')).Round)],

@@ -11,6 +11,7 @@ auditViews('every other view', [
   ['Sheet', (jobPath) => `${jobPath('LK-0402')}/sheet`],
   ['Rehearsal', () => '/rehearsal'],
   ['Rehearsal of a job', (jobPath) => `/rehearsal?job=${jobPath('LK-0404').split('/')[2]}`],
+  ['Chargers', () => '/chargers'],
   ['Shelf', () => '/shelf'],
   ['Round of the shelf', () => '/shelf/round'],
   ['Wet room', () => '/wet-room'],

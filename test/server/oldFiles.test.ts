@@ -32,6 +32,7 @@ describe('a file of an earlier version', function () {
       '005',
       '007',
       '008',
+      '009',
     ]);
   });
 

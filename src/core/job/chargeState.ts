@@ -1,3 +1,4 @@
+import type { ChargerInUse } from '../chargers/charger.ts';
 import type { OnStretch } from '../charging/progress.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Why } from './why.ts';
@@ -21,6 +22,8 @@ export interface ChargeState {
   why: Why | null;
   /** Paused, and goes on by itself when it has cooled. */
   resumesItself: boolean;
+  /** The shop's charger it runs on, where that was said. */
+  charger?: ChargerInUse;
   /** The live charge on an instrument, or null where it is run by hand. */
   live: LiveStart | null;
 }

@@ -40,11 +40,14 @@ export function shareAtFirst(job: Job): number {
 /** Expected length of the charge, s: by the plan, or by what the battery held when it came. */
 export function expectedChargeS(job: Job): number {
   const { plan, state } = job;
-  if (standingReadings(state, 'arrival').length === 0) return plan.figures.chargeS.value;
+  // A charger that gives its own current is done when that current is.
+  const ownA = state.charge?.charger ? state.charge.setA : null;
+  if (ownA === null && standingReadings(state, 'arrival').length === 0)
+    return plan.figures.chargeS.value;
   return chargeDuration(
     plan.model,
     jobChemistry(job),
-    plan.figures.chargeA,
+    ownA === null ? plan.figures.chargeA : { ...plan.figures.chargeA, value: ownA },
     plan.figures.ceilingV,
     shareAtFirst(job),
     'By its rest voltage on arrival',

@@ -38,6 +38,9 @@ export type JobCommand =
   | { type: 'reopen'; stepId: string; reason: string }
   | {
       type: 'startCharge';
+      /** One of the shop's chargers, and how it is set. */
+      charger?: { id: string; setting?: string; program?: string };
+      sure?: boolean;
       stepId: string;
       place: number;
       setA: number;

@@ -1,5 +1,7 @@
 /** What is known beside the job where a command is decided. */
 
+import type { ShopCharger } from '../chargers/charger.ts';
+
 /** A lot of electrolyte as the wet room keeps it. */
 export interface StockedLot {
   code: string;
@@ -18,6 +20,9 @@ export interface DecisionContext {
   /** Charging places other jobs occupy. */
   takenPlaces: readonly number[];
   places: number;
+  /** The shop's chargers, and which batteries of other jobs each is on, by its id. */
+  chargers?: readonly ShopCharger[];
+  chargersInUse?: ReadonlyMap<string, readonly string[]>;
   /** The electrolyte lot a command names, where it is in stock. */
   lot?: StockedLot | undefined;
   /** Does this shop count its lots? */

@@ -1,3 +1,4 @@
+import type { ChargerFault } from '../chargers/fit.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
 
 /** What was done otherwise than planned: which kind it is, and its figures. Words are made at the edge, by `deviationWords`. */
@@ -14,6 +15,8 @@ export type DeviationWhat =
   | { kind: 'still-topped-up'; pass: number; cells: number[] }
   | { kind: 'ceiling'; setV: number; plannedV: number }
   | { kind: 'current'; setA: number; plannedA: number }
+  /** A charger that something speaks against. */
+  | { kind: 'charger'; name: string; faults: readonly ChargerFault[] }
   /** A charge that was ended before its readings agreed; `sentence` is what they said then. */
   | { kind: 'ended-early'; sentence: string }
   | { kind: 'route'; route: RouteKey }

@@ -1,3 +1,4 @@
+import { chargerFaultWords } from '../chargers/fitWords.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
 import { formatTemperature } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
@@ -30,6 +31,8 @@ export function deviationWords(what: DeviationWhat | string, unit: TemperatureUn
       return `Ceiling of ${what.setV.toFixed(2)} V instead of ${what.plannedV.toFixed(2)} V`;
     case 'current':
       return `Charged at ${what.setA.toFixed(1)} A instead of ${what.plannedA.toFixed(1)} A`;
+    case 'charger':
+      return `Charged on ${what.name}. ${what.faults.map(chargerFaultWords).join(' ')}`;
     case 'ended-early':
       return `Charge ended before the numbers agreed (${what.sentence})`;
     case 'route':

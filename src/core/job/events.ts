@@ -1,3 +1,4 @@
+import type { ChargerInUse } from '../chargers/charger.ts';
 import type { DeviationWhat } from './deviation.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type {
@@ -29,7 +30,14 @@ export type JobEvent =
   | { type: 'topped-up'; liquid: Liquid; cells: number[]; ml: number | null; lot: string | null }
   | { type: 'job.refused'; stepId: string; why: RefusedWhy }
   | { type: 'refusal.taken-back'; stepId: string; reason: string }
-  | { type: 'charge.started'; place: number; setA: number; setV: number; live?: LiveStart }
+  | {
+      type: 'charge.started';
+      place: number;
+      setA: number;
+      setV: number;
+      charger?: ChargerInUse;
+      live?: LiveStart;
+    }
   | { type: 'charge.planned'; plan: ChargePlan }
   | { type: 'charge.stage'; stage: number; end: StageEnd }
   | { type: 'charge.paused'; why: Why; resumesItself?: true }

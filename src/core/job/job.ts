@@ -56,6 +56,7 @@ export function chargeResult(
     chargeStartedAt: chargeStartedAt(charge),
     hours: hoursOn(charge.on, end.now),
     ended: end.ended ?? null,
+    ...(charge.charger ? { charger: charge.charger } : {}),
     live: live && { chargeId: live.chargeId, planName: live.planName, sentences: live.sentences },
   };
 }

@@ -1,3 +1,4 @@
+import type { ChargerInUse } from '../chargers/charger.ts';
 import type { WakeKey } from '../diagnosis/wakes.ts';
 import type { StepKind } from '../plan/procedure.ts';
 import type { Moment } from '../quantities/moment.ts';
@@ -37,6 +38,8 @@ export interface ChargeResult {
   ampereHours: number;
   chargeStartedAt: Moment;
   hours: number;
+  /** The shop's charger it ran on, where that was said. */
+  charger?: ChargerInUse;
   /** What ended its plan, where an instrument ran it to the end. */
   ended: StageEnd | null;
   /** The live charge, and the plan it followed in sentences; null where it was run by hand. */

@@ -17,6 +17,7 @@ import { refusalWords } from '../job/refusalWords.ts';
 import { readingRole, readingRemark, readingText } from './readingWords.ts';
 import { recoverySheet } from './recoverySheet.ts';
 import type { SheetWords, Sheet } from './sheetForm.ts';
+import { chargerInUseWords } from '../chargers/fitWords.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   passed: 'Passed',
@@ -133,7 +134,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
-        value: `${formatDuration(r.result.hours * 3600)} with current on, about ${r.result.ampereHours.toFixed(1)} Ah in`,
+        value: `${formatDuration(r.result.hours * 3600)} with current on, about ${r.result.ampereHours.toFixed(1)} Ah in${r.result.charger ? `, on ${chargerInUseWords(r.result.charger)}` : ''}`,
       })),
       ...state.topUps.map((t) => ({
         label: t.liquid === 'acid' ? 'Acid topped up' : 'Water added',

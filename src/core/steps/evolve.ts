@@ -100,6 +100,7 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
           on: [{ from: at, to: null }],
           why: null,
           resumesItself: false,
+          ...(event.charger ? { charger: event.charger } : {}),
           live: event.live ?? null,
         },
       });

@@ -73,6 +73,7 @@ export const TABLES: readonly {
   { name: 'charge_plans', holds: 'Charge plans the shop keeps.', json: ['body'] },
   { name: 'stock', holds: 'What stands on the shelf.', json: ['readings'] },
   { name: 'battery_sets', holds: 'Matched sets.', json: ['members'] },
+  { name: 'chargers', holds: 'The shop’s chargers.', json: ['body'] },
   { name: 'lots', holds: 'Electrolyte in stock.' },
   { name: 'lot_uses', holds: 'What was taken from it, mL.' },
   { name: 'charge_logs', holds: 'Logs brought in from other devices.', json: ['body'] },

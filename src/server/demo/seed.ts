@@ -11,6 +11,11 @@ import { matchColumns, readTable } from '../../core/exchange/table.ts';
 import { type Purpose, stepOfKind } from '../../core/plan/procedure.ts';
 import type { ImportedBattery } from '../../contract/asks.ts';
 import type { LotKind, Person } from '../../contract/wire.ts';
+import type { ChargerFacts } from '../../core/chargers/charger.ts';
+import { chargerOptions } from '../../core/chargers/fit.ts';
+import { CHARGER_TEMPLATES } from '../../core/chargers/templates.ts';
+import { chargerNeed } from '../../core/recovery/chargerNeed.ts';
+import { addCharger, changeCharger, shopChargers } from '../resources/chargers/chargers.ts';
 import { Changes } from '../http/changes.ts';
 import { type Context, writeRules } from '../context.ts';
 import { openJobFor, takeIn } from '../resources/batteries/batteries.ts';
@@ -101,6 +106,8 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
   const context: Context = { store, changes: new Changes(), clock: { now: () => now, passed: () => now, rate: 1, demo: true, setRate: () => undefined } };
   const known = await store.tables.models.findAll({ raw: true });
   await seedStock(context, folder, start, (at) => (now = at));
+  now = start - 400 * DAY_MINUTES * MINUTE_MS;
+  const breakdowns = await seedChargers(context, folder);
   const jobs = new Map<string, string[]>();
   const acts = stories.flatMap((battery) => {
     const lines = battery.story.flatMap(readStoryLine);
@@ -125,6 +132,7 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
       continue;
     }
     // A charge on a place is told for the first of a tray; the others take the places after it.
+    while (breakdowns[0] && breakdowns[0].minute <= line.minute) await breakdowns.shift()?.happen();
     for (const [i, jobId] of (jobs.get(battery.tag) ?? []).entries()) {
       const wire = await jobWire(store, jobId);
       const job: Job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
@@ -137,7 +145,13 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
       // What its people wrote down then was asked about then.
       const command = ASKED.has(told.type) ? ({ ...told, sure: true } as JobCommand) : told;
       try {
-        await sendCommand(context, jobId, { ...write(), command: command.type === 'startCharge' ? { ...command, place: command.place + i } : command });
+        await sendCommand(context, jobId, {
+          ...write(),
+          command:
+            command.type === 'startCharge'
+              ? { ...command, place: command.place + i, ...(await onCharger(store, line.words[1], job)) }
+              : command,
+        });
       } catch (error) {
         throw new Error(`${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`, { cause: error });
       }
@@ -176,6 +190,54 @@ async function seedStock(context: Context, folder: URL, start: number, setNow: (
     await readOnShelf(context, tag, { ...write(by), voltageV, takenAt: at });
   }
   setNow(start);
+}
+
+/** A line of `chargers.json`: a template under its own name, and what differs from it. */
+interface ChargerFile extends Partial<ChargerFacts> {
+  template: string;
+  name: string;
+  /** When it went out of order, in minutes from the demo's start. */
+  outOfOrderAt?: number;
+}
+
+/** The wall of chargers as the shop wrote it down; what broke down since is left to happen in its time, soonest first. */
+async function seedChargers(
+  context: Context,
+  folder: URL,
+): Promise<{ minute: number; happen: () => Promise<unknown> }[]> {
+  const signed = () => ({ commandId: randomUUID(), by: 'greta' });
+  const breakdowns: { minute: number; happen: () => Promise<unknown> }[] = [];
+  for (const { template, outOfOrderAt, ...own } of await readJson<ChargerFile[]>(folder, 'chargers.json')) {
+    const known = CHARGER_TEMPLATES.find((t) => t.key === template);
+    if (!known) throw new Error(`No charger template ${template}.`);
+    const charger: ChargerFacts = { ...known.facts, ...own };
+    const { id } = await addCharger(context, { ...signed(), charger });
+    if (outOfOrderAt !== undefined)
+      breakdowns.push({
+        minute: outOfOrderAt,
+        happen: () => changeCharger(context, id, { ...signed(), charger: { ...charger, standing: 'out-of-order' } }),
+      });
+  }
+  return breakdowns.sort((a, b) => a.minute - b.minute);
+}
+
+/** The charger a story names by the first letter of its sticker, as it is best set for the battery. */
+async function onCharger(
+  store: Store,
+  letter: string | undefined,
+  job: Job,
+): Promise<Pick<Extract<JobCommand, { type: 'startCharge' }>, 'charger'>> {
+  if (letter === undefined) return {};
+  const charger = (await shopChargers(store)).find((c) => c.name.startsWith(letter));
+  if (!charger) throw new Error(`No charger ${letter}.`);
+  const [option] = chargerOptions([charger], chargerNeed(job));
+  return {
+    charger: {
+      id: charger.id,
+      ...(option?.setting ? { setting: option.setting.name } : {}),
+      ...(option?.program ? { program: option.program.name } : {}),
+    },
+  };
 }
 
 interface LotFile {

@@ -7,6 +7,7 @@ import type { Purpose } from '../../core/plan/procedure.ts';
 import type { RecoverySummary } from '../../core/sets/recoverySummary.ts';
 import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
 import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
+import type { ChargerFacts } from '../../core/chargers/charger.ts';
 
 /** What the tables hold, a row of each. */
 
@@ -63,6 +64,15 @@ export interface LotRow {
   expiresAt: number | null;
   addedAt: number;
   by: string;
+}
+
+export interface ChargerRow {
+  id: string;
+  body: ChargerFacts;
+  standingSince: number;
+  addedAt: number;
+  by: string;
+  removedAt: number | null;
 }
 
 export interface LotUseRow {

@@ -21,6 +21,7 @@ import {
   writeMarker,
 } from './fileFaults.ts';
 import { up as resultsTellTheirKind } from './migrations/009-results-tell-their-kind.ts';
+import { up as chargers } from './migrations/010-chargers.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
@@ -35,6 +36,7 @@ const MIGRATIONS = [
   { name: '007-whole-truth', up: wholeTruth },
   { name: '008-other-ratings', up: otherRatings },
   { name: '009-results-tell-their-kind', up: resultsTellTheirKind },
+  { name: '010-chargers', up: chargers },
 ];
 
 /** Number of the layout of a data file that this version writes. */

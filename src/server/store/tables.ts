@@ -19,6 +19,7 @@ import type {
   ChargeRow,
   EventRow,
   StockRow,
+  ChargerRow,
 } from './rows.ts';
 
 type Table<R extends object> = ModelStatic<Model<R> & R>;
@@ -37,6 +38,7 @@ export interface Tables {
   plans: Table<PlanRow>;
   stock: Table<StockRow>;
   sets: Table<SetRow>;
+  chargers: Table<ChargerRow>;
   lots: Table<LotRow>;
   lotUses: Table<LotUseRow>;
   sessions: Table<SessionRow>;
@@ -187,6 +189,14 @@ export function bindTables(sequelize: Sequelize): Tables {
       endedAt: BIGINT,
       ended: STRING,
       endedBy: STRING,
+    }),
+    chargers: define('chargers', {
+      id: key(),
+      body: JSON_TEXT,
+      standingSince: BIGINT,
+      addedAt: BIGINT,
+      by: STRING,
+      removedAt: BIGINT,
     }),
     lots: define('lots', {
       code: key(),

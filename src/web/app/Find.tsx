@@ -8,6 +8,7 @@ import { addressOfWords, findBatteriesQuery, meansTag } from '../line/openTag.ts
 const PLACES = [
   { to: '/', name: 'Bench' },
   { to: '/intake', name: 'Take a battery in' },
+  { to: '/chargers', name: 'Chargers' },
   { to: '/shelf', name: 'Shelf' },
   { to: '/wet-room', name: 'Wet room' },
   { to: '/rehearsal', name: 'Rehearsal' },

@@ -4,6 +4,7 @@ import {
   Droplets,
   Inbox,
   LayoutList,
+  PlugZap,
   Rows3,
   ScrollText,
   Search,
@@ -31,12 +32,20 @@ import { Initials } from '../parts/Initials.tsx';
 import { SigningProvider, useSigning } from '../line/signing.tsx';
 import { KeptBanners, ClockBanner, FileBanners, Banner, FETCH_AHEAD_MS } from './Banners.tsx';
 
-const PLACES: readonly { to: string; name: string; short?: string; icon: typeof Inbox }[] = [
+/** A phone has room for seven; what is for a desk is found by search there. */
+const PLACES: readonly {
+  to: string;
+  name: string;
+  short?: string;
+  icon: typeof Inbox;
+  desk?: true;
+}[] = [
   { to: '/', name: 'Bench', icon: LayoutList },
   { to: '/intake', name: 'Intake', icon: Inbox },
+  { to: '/chargers', name: 'Chargers', icon: PlugZap },
   { to: '/shelf', name: 'Shelf', icon: Rows3 },
   { to: '/wet-room', name: 'Wet room', icon: Droplets },
-  { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline },
+  { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline, desk: true },
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/rules', name: 'House rules', short: 'Rules', icon: ScrollText },
 ];
@@ -140,13 +149,13 @@ function Frame() {
         aria-label="Places"
         className="no-print z-20 border-line bg-paper max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:flex max-md:border-t md:sticky md:top-15 md:h-[calc(100dvh-60px)] md:border-r md:pt-3"
       >
-        {PLACES.map(({ to, name, short, icon: Icon }) => (
+        {PLACES.map(({ to, name, short, desk, icon: Icon }) => (
           <NavLink
             key={to}
             to={to}
             end={to === '/'}
             className={({ isActive }) =>
-              `flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 max-md:text-[13px] md:min-h-15 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
+              `${desk ? 'max-md:hidden' : ''} flex min-h-14 flex-1 flex-col items-center justify-center gap-0.5 border-transparent font-label text-base font-medium max-md:border-t-4 max-md:text-[13px] md:min-h-15 md:border-l-4 ${isActive ? 'border-ink! bg-sheet text-ink' : 'text-soft hover:bg-hair'}`
             }
           >
             <Icon size={22} aria-hidden strokeWidth={1.75} />

@@ -77,6 +77,9 @@ export const useFileStanding = (wanted = true) =>
     staleTime: FILE_EVERY_MS / 2,
     enabled: wanted,
   });
+/** The shop's chargers as they are written down; what is on them stands with the jobs. */
+export const useChargers = () =>
+  useQuery({ queryKey: ['chargers'], queryFn: () => ask('chargers') });
 export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('lots') });
 export const useSignIn = () => useQuery(signInQuery);
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => ask('plans') });
@@ -194,6 +197,7 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
         ...old,
         ...notice.live,
       }));
+    if (notice.topic === 'chargers') void queryClient.invalidateQueries({ queryKey: ['chargers'] });
     if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
     if (notice.topic === 'shelf') {
       void queryClient.invalidateQueries({ queryKey: ['shelf'] });

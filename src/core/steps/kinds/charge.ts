@@ -2,7 +2,7 @@ import { coolEnough } from '../../charging/guards.ts';
 import { formatFigure } from '../../quantities/format.ts';
 import { checkPutIn, lookedAwayFrom } from '../amounts.ts';
 import { chargeStatus, expectedChargeS } from '../../job/chargeStatus.ts';
-import { Refused } from '../../job/commands.ts';
+import { Refused, type JobCommand } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { GRACE_S, type Hand } from '../../job/hand.ts';
 import { chargeOffSince, type ChargeState, switchedOff } from '../../job/chargeState.ts';
@@ -13,6 +13,8 @@ import type { StepOf } from '../../plan/procedure.ts';
 import { handSettings } from '../../recovery/recovery.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 import { whyTitle } from '../../job/why.ts';
+import type { DeviationWhat } from '../../job/deviation.ts';
+import { reasonFor, chargerChoice } from '../chargerChoice.ts';
 
 /** A charge, by hand or by an instrument, from the clips to the end its readings or its plan give it. */
 export const charge = defineStep({
@@ -134,53 +136,75 @@ function startCharge({ job, step, command, context }: Asked<'charge', 'startChar
     throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
   if (context.takenPlaces.includes(command.place))
     throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
+  const chosen = chargerChoice(job, command, context);
+  const setA = chosen?.fixedA ?? command.setA;
+  const aside = (what: DeviationWhat, reason: string): JobEvent => ({
+    type: 'deviation',
+    stepId: step.id,
+    what,
+    reason,
+  });
+  const offCharger =
+    chosen && chosen.faults.length > 0
+      ? [
+          aside(
+            { kind: 'charger', name: chosen.inUse.name, faults: chosen.faults },
+            reasonFor(chosen, command.reason),
+          ),
+        ]
+      : [];
+  const offPlan = setAside(job, { ...command, setA }, chosen?.fixedA !== undefined);
+  return [
+    ...offCharger,
+    ...(offPlan ? [aside(offPlan.what, offPlan.reason)] : []),
+    {
+      type: 'charge.started',
+      place: command.place,
+      setA,
+      setV: command.setV,
+      ...(chosen ? { charger: chosen.inUse } : {}),
+    },
+  ];
+}
+
+/**
+ * What is set otherwise than planned: a voltage above the ceiling, a current above the plan's.
+ *
+ * @param fixed the current is the charger's own: what speaks against it was told with the charger
+ * @throws Refused where it may not be, or no reason is given
+ */
+function setAside(
+  job: Job,
+  { setA, setV, reason }: Extract<JobCommand, { type: 'startCharge' }>,
+  fixed: boolean,
+): { what: DeviationWhat; reason: string } | null {
   const { ceilingV, stubbornV, stubbornA } = job.plan.figures;
-  const planA = handSettings(job).setA;
-  const above = command.setV > ceilingV.value + 0.005;
-  if (above && stubbornV && stubbornA && command.setV <= stubbornV.value + 0.005) {
-    if (command.setA > stubbornA.value + 1e-9)
+  if (setV > ceilingV.value + 0.005) {
+    if (!stubbornV || !stubbornA || setV > stubbornV.value + 0.005)
+      throw new Refused(
+        `${setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`,
+        'invalid',
+        'setV',
+      );
+    if (setA > stubbornA.value + 1e-9)
       throw new Refused(
         `Above ${ceilingV.value.toFixed(2)} V at most ${stubbornA.value.toFixed(2)} A flows into this battery.`,
         'invalid',
         'setA',
       );
-    if (!command.reason)
+    if (!reason)
       throw new Refused('Above the usual ceiling: say why, and stay near.', 'invalid', 'reason');
-    return [
-      {
-        type: 'deviation',
-        stepId: step.id,
-        what: { kind: 'ceiling', setV: command.setV, plannedV: ceilingV.value },
-        reason: command.reason,
-      },
-      { type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV },
-    ];
+    return { what: { kind: 'ceiling', setV, plannedV: ceilingV.value }, reason };
   }
-  if (above)
+  const planA = handSettings(job).setA;
+  if (fixed || setA <= planA * 1.05) return null;
+  if (!reason)
     throw new Refused(
-      `${command.setV.toFixed(2)} V is above the ceiling of ${ceilingV.value.toFixed(2)} V for this battery.`,
-      'invalid',
-      'setV',
-    );
-  const events: JobEvent[] = [
-    { type: 'charge.started', place: command.place, setA: command.setA, setV: command.setV },
-  ];
-  if (command.setA <= planA * 1.05) return events;
-  if (!command.reason)
-    throw new Refused(
-      `${command.setA.toFixed(1)} A is above the ${planA.toFixed(1)} A of the plan. Lower it, or give a reason.`,
+      `${setA.toFixed(1)} A is above the ${planA.toFixed(1)} A of the plan. Lower it, or give a reason.`,
       'invalid',
       'reason',
     );
-  return [
-    {
-      type: 'deviation',
-      stepId: step.id,
-      what: { kind: 'current', setA: command.setA, plannedA: planA },
-      reason: command.reason,
-    },
-    ...events,
-  ];
+  return { what: { kind: 'current', setA, plannedA: planA }, reason };
 }
 
 function resumeCharge({ job, command, context }: Asked<'charge', 'resumeCharge'>): JobEvent[] {

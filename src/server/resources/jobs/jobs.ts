@@ -24,7 +24,8 @@ import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/rows.ts';
 import { procedureNow } from '../../../core/job/stored.ts';
-import { takenPlaces } from './openJobs.ts';
+import { chargersInUse, takenPlaces } from './openJobs.ts';
+import { shopChargers } from '../chargers/chargers.ts';
 
 /** A new job row for a battery, its procedure kept once by content. */
 export async function createJob(
@@ -113,8 +114,15 @@ export async function sendCommand(
       throw conflict(await whatHappened(store, settled, row));
     const { places } = await readRules(store, transaction);
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
-    const taken =
-      body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
+    const starts = body.command.type === 'startCharge';
+    const taken = starts ? await takenPlaces(store, jobId, transaction) : [];
+    const wall =
+      body.command.type === 'startCharge' && body.command.charger
+        ? {
+            chargers: await shopChargers(store, transaction),
+            chargersInUse: await chargersInUse(store, jobId, transaction),
+          }
+        : {};
     const named =
       'lot' in body.command && body.command.lot
         ? await stockedLot(store, body.command.lot.trim(), now, transaction)
@@ -129,6 +137,7 @@ export async function sendCommand(
       commandId: body.commandId,
       places,
       takenPlaces: taken,
+      ...wall,
       live,
       lot: named,
       lotsCounted,

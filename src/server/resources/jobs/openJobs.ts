@@ -2,6 +2,7 @@ import { Op, type Transaction } from 'sequelize';
 import type { JobState } from '../../../core/job/job.ts';
 import { parsed } from '../../context.ts';
 import type { Store } from '../../store/store.ts';
+import type { ChargeState } from '../../../core/job/chargeState.ts';
 
 /** Does another job have its charge on that place? */
 export async function placeTaken(store: Store, place: number, exceptJob: string): Promise<boolean> {
@@ -13,16 +14,44 @@ export async function takenPlaces(
   exceptJob: string,
   transaction?: Transaction,
 ): Promise<number[]> {
-  const where = { status: OPEN, id: { [Op.ne]: exceptJob } };
+  return (await runningCharges(store, exceptJob, transaction)).map(({ charge }) => charge.place);
+}
+
+/** Tags of the batteries that each of the shop's chargers is on, by its id. */
+export async function chargersInUse(
+  store: Store,
+  exceptJob: string | null,
+  transaction?: Transaction,
+): Promise<Map<string, string[]>> {
+  const inUse = new Map<string, string[]>();
+  for (const { charge, batteryId } of await runningCharges(store, exceptJob, transaction)) {
+    if (!charge.charger) continue;
+    const battery = await store.tables.batteries.findByPk(batteryId, {
+      attributes: ['tag'],
+      raw: true,
+      ...(transaction ? { transaction } : {}),
+    });
+    const { id } = charge.charger;
+    inUse.set(id, [...(inUse.get(id) ?? []), battery?.tag ?? batteryId]);
+  }
+  return inUse;
+}
+
+/** Charges that are not over, of jobs that are open. */
+async function runningCharges(
+  store: Store,
+  exceptJob: string | null,
+  transaction?: Transaction,
+): Promise<{ charge: ChargeState; batteryId: string }[]> {
   const rows = await store.tables.jobs.findAll({
-    where,
-    attributes: ['state'],
+    where: { status: OPEN, ...(exceptJob === null ? {} : { id: { [Op.ne]: exceptJob } }) },
+    attributes: ['state', 'batteryId'],
     raw: true,
     ...(transaction ? { transaction } : {}),
   });
-  return rows.flatMap((r) => {
-    const { charge } = parsed(r.state) as JobState;
-    return charge && charge.mode !== 'ended' ? [charge.place] : [];
+  return rows.flatMap(({ state, batteryId }) => {
+    const { charge } = parsed(state) as JobState;
+    return charge && charge.mode !== 'ended' ? [{ charge, batteryId }] : [];
   });
 }
 

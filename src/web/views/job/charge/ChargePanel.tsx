@@ -17,6 +17,7 @@ import { tripText } from '../../../../core/charging/tripWords.ts';
 import { whyWords, type Why } from '../../../../core/job/why.ts';
 import type { ChargeProps } from './props.ts';
 import { sendReading } from '../../../line/sendReading.ts';
+import { chargerInUseWords } from '../../../../core/chargers/fitWords.ts';
 
 type Props = ChargeProps;
 
@@ -50,7 +51,7 @@ function RunningCharge({
         <Fact
           label="Current on since"
           value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)}
-          aside={`place ${charge?.place}, ${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`}
+          aside={`place ${charge?.place}, ${charge?.charger ? `${chargerInUseWords(charge.charger)}, ` : ''}${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`}
         />
         <Fact
           label="Put in so far"

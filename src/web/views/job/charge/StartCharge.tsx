@@ -1,4 +1,4 @@
-import { type FormEvent, type ReactNode, useState } from 'react';
+import { type FormEvent, type ReactNode, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Problem } from '../../../../contract/wire.ts';
 import type { StartLive } from '../../../../contract/asks.ts';
@@ -12,7 +12,7 @@ import { jobChemistry } from '../../../../core/job/verdict.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
 import { ask, problemOf } from '../../../line/api.ts';
 import { newId } from '../../../line/newId.ts';
-import { queryClient, useBench } from '../../../line/queries.ts';
+import { queryClient, useBench, useChargers } from '../../../line/queries.ts';
 import { useSigning } from '../../../line/signing.tsx';
 import { Labelled } from '../../../parts/Labelled.tsx';
 import { PlanSentences } from '../../../inputs/PlanSentences.tsx';
@@ -20,6 +20,12 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { ChargeProps } from './props.ts';
+import { useBenchMoment } from '../../../line/benchItems.ts';
+import { Loading } from '../../../line/States.tsx';
+import { chargerOptions, fits, type ChargerOption } from '../../../../core/chargers/fit.ts';
+import type { ShopCharger } from '../../../../core/chargers/charger.ts';
+import { chargerNeed } from '../../../../core/recovery/chargerNeed.ts';
+import { ChargerPicks } from './ChargerPicks.tsx';
 
 /** Which place, and who watches: its charger by a plan, or a person with a reading each hour. */
 export function StartCharge(props: ChargeProps) {
@@ -196,13 +202,50 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
   );
 }
 
-function HandStart({ step, job, sender, place, aside }: StartProps) {
+function HandStart(props: StartProps) {
+  const { data } = useChargers();
+  const bench = useBenchMoment();
+  if (!data) return <Loading />;
+  if (data.chargers.length === 0) return <HandSettings {...props} chargers={[]} inUse={NONE} />;
+  const inUse = new Map<string, string[]>();
+  for (const { wire, job } of bench?.open ?? []) {
+    const { charge } = job.state;
+    if (wire.id === props.wire.id || !charge?.charger || charge.mode === 'ended') continue;
+    const { id } = charge.charger;
+    inUse.set(id, [...(inUse.get(id) ?? []), wire.battery.tag]);
+  }
+  return <HandSettings {...props} chargers={data.chargers} inUse={inUse} />;
+}
+
+const NONE: ReadonlyMap<string, string[]> = new Map();
+
+function HandSettings({
+  step,
+  job,
+  sender,
+  place,
+  aside,
+  chargers,
+  inUse,
+}: StartProps & { chargers: readonly ShopCharger[]; inUse: ReadonlyMap<string, string[]> }) {
   const { ceilingV } = job.plan.figures;
   const settings = handSettings(job);
-  const [amps, setAmps] = useState(settings.setA.toFixed(2));
+  const need = useMemo(() => chargerNeed(job), [job]);
+  const [option, setOption] = useState<ChargerOption | null>(() => {
+    const [best] = chargerOptions(chargers, need, inUse);
+    return best && fits(best) ? best : null;
+  });
+  const [amps, setAmps] = useState((option?.amps ?? settings.setA).toFixed(2));
   const [volts, setVolts] = useState(settings.setV.toFixed(2));
   const [reason, setReason] = useState('');
   const [faults, setFaults] = useState<{ amps?: string; volts?: string }>({});
+  const choose = (next: ChargerOption | null) => {
+    setOption(next);
+    sender.clear();
+    setAmps((next?.amps ?? settings.setA).toFixed(2));
+    setVolts(Math.min(next?.volts ?? settings.setV, settings.setV).toFixed(2));
+  };
+  const byItself = option !== null && option.charger.range === null;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const setA = parseReading(amps, 'current');
@@ -219,30 +262,57 @@ function HandStart({ step, job, sender, place, aside }: StartProps) {
       place,
       setA: setA.value,
       setV: setV.value,
+      ...(option
+        ? {
+            charger: {
+              id: option.charger.id,
+              ...(option.setting ? { setting: option.setting.name } : {}),
+              ...(option.program ? { program: option.program.name } : {}),
+            },
+          }
+        : {}),
+      ...(sender.problem?.code === 'ask' ? { sure: true } : {}),
       ...(why ? { reason: why } : {}),
     });
   };
   return (
     <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
+      {chargers.length > 0 && (
+        <ChargerPicks
+          chargers={chargers}
+          need={need}
+          inUse={inUse}
+          chosen={option}
+          onChoose={choose}
+        />
+      )}
       <div className="flex max-w-2xl flex-wrap items-start gap-3">
-        <ReadingField
-          quantity="current"
-          label="Charger set to"
-          value={amps}
-          onChange={setAmps}
-          message={faults.amps ?? sender.problem?.fields['setA']}
-          temperatureUnit="C"
-        />
-        <ReadingField
-          quantity="voltage"
-          label="Ceiling set to"
-          value={volts}
-          onChange={setVolts}
-          message={faults.volts ?? sender.problem?.fields['setV']}
-          temperatureUnit="C"
-        />
-        <button type="submit" className="act mt-6 min-h-12!" disabled={sender.busy}>
-          Current is on
+        {!byItself && (
+          <>
+            <ReadingField
+              quantity="current"
+              label="Charger set to"
+              value={amps}
+              onChange={setAmps}
+              message={faults.amps ?? sender.problem?.fields['setA']}
+              temperatureUnit="C"
+            />
+            <ReadingField
+              quantity="voltage"
+              label="Ceiling set to"
+              value={volts}
+              onChange={setVolts}
+              message={faults.volts ?? sender.problem?.fields['setV']}
+              temperatureUnit="C"
+            />
+          </>
+        )}
+        <button
+          type="submit"
+          className={`act min-h-12! ${byItself ? '' : 'mt-6'}`}
+          disabled={sender.busy}
+        >
+          {sender.problem?.code === 'ask' ? 'Yes, current is on' : 'Current is on'}
         </button>
       </div>
       {aside}
@@ -251,11 +321,19 @@ function HandStart({ step, job, sender, place, aside }: StartProps) {
           By hand the discharge of its plan is left out: this charge tests no capacity.
         </p>
       )}
-      <p className="text-soft">
-        In a room at {job.plan.roomC} °C the ceiling is{' '}
-        {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V if
-        the charger corrects for temperature; without correction set {ceilingV.value.toFixed(2)} V.
-      </p>
+      {byItself && !option.charger.shows.includes('amps') && (
+        <p className="text-soft">
+          {option.charger.name} shows no current: take it with a clamp meter at each reading.
+        </p>
+      )}
+      {!byItself && (
+        <p className="text-soft">
+          In a room at {job.plan.roomC} °C the ceiling is{' '}
+          {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V
+          if the charger corrects for temperature; without correction set{' '}
+          {ceilingV.value.toFixed(2)} V.
+        </p>
+      )}
       <ProblemLine sender={sender} />
       <ReasonField sender={sender} reason={reason} onReason={setReason} />
     </form>

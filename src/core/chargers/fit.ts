@@ -1,0 +1,226 @@
+import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import type { Band } from '../rehearsal/outlook.ts';
+import type { ChargerProgram, ChargerSetting, ChargerStanding, ShopCharger } from './charger.ts';
+
+/** A battery as a charger meets it. */
+export interface ChargeNeed {
+  nominalV: number;
+  cells: number;
+  chemistry: ChemistryKey;
+  c20Ah: number;
+  /** What its plan charges it with, and the most it takes, A. */
+  plannedA: number;
+  mostA: number;
+  /** Its ceiling at 25 °C, V. */
+  ceilingV: number;
+  /** Its rest voltage now, V; null where nobody has read it. */
+  readsV: number | null;
+  /**
+   * Hours of charge at a current, held at its ceiling; or without one: a flooded battery until its voltage no longer
+   * rises, a sealed one up to its ceiling.
+   */
+  hoursAt: (amps: number, held: boolean) => number;
+}
+
+/** Why a charger is not for this battery. */
+export type ChargerFault =
+  | { kind: 'standing'; standing: Exclude<ChargerStanding, 'ready'> }
+  | { kind: 'in-use'; tags: readonly string[] }
+  | { kind: 'volts'; volts: readonly number[]; nominalV: number }
+  | { kind: 'starts'; startsV: number; readsV: number }
+  | { kind: 'boost' }
+  | { kind: 'too-much'; amps: number; mostA: number; c20Ah: number }
+  | { kind: 'too-little'; amps: number; c20Ah: number }
+  | { kind: 'family'; chemistry: ChemistryKey }
+  | { kind: 'above-ceiling'; programV: number; ceilingV: number };
+
+/** What to know before it is used all the same. */
+export type ChargerCaution =
+  | { kind: 'no-ceiling'; ceilingV: number; sealed: boolean }
+  | { kind: 'slow'; amps: number; leastA: number }
+  | { kind: 'low-ceiling'; programV: number; ceilingV: number };
+
+/** One way a charger can be set for a battery. */
+export interface ChargerOption {
+  charger: ShopCharger;
+  setting: ChargerSetting | null;
+  program: ChargerProgram | null;
+  /** Current it will give, A, and the voltage it is held at or must be switched off at, V. */
+  amps: number;
+  volts: number;
+  faults: readonly ChargerFault[];
+  cautions: readonly ChargerCaution[];
+}
+
+/** The usual span of a current that does a battery good begins at C/20. */
+const LEAST_C = 0.05;
+/** Below C/50 a battery is kept, not charged. Usual care. */
+const KEEPS_C = 0.02;
+/** A printed current may be exceeded by this share before it counts: nobody sets closer. */
+const SET_SLACK = 1.05;
+/** A transformer gives this much more or less than is printed on it; an adjustable one what it is set to. Bench experience. */
+const TRANSFORMER_SPREAD = 0.2;
+const SUPPLY_SPREAD = 0.03;
+/** A taper charger's mean current from 12.5 to 14.5 V, where it falls to a quarter: share of what it begins with. */
+const TAPER_MEAN = 0.62;
+/** A program's ceiling may lie this far above the battery's, or below it, V per 12 V. */
+const CEILING_SLACK_V = 0.15;
+const LOW_CEILING_V = 0.3;
+
+/** What is wanted of a charger for this battery, A: from C/20, or less where its plan says so, to the most it takes. */
+export const wantedAmps = (need: ChargeNeed): { leastA: number; mostA: number } => ({
+  leastA: Math.min(LEAST_C * need.c20Ah, need.plannedA),
+  mostA: need.mostA,
+});
+
+/**
+ * Every charger as it would best be set for a battery: first those that fit, the ones nearest to the plan's current before
+ * others, a watched one after one that ends by itself.
+ *
+ * @param inUse tags of the batteries each charger is on, by its id
+ */
+export function chargerOptions(
+  chargers: readonly ShopCharger[],
+  need: ChargeNeed,
+  inUse: ReadonlyMap<string, readonly string[]> = new Map(),
+): ChargerOption[] {
+  return chargers
+    .map((charger) => bestOption(charger, need, inUse.get(charger.id) ?? []))
+    .toSorted((a, b) => rank(a, need) - rank(b, need));
+}
+
+/** The best of a charger's settings and programs for a battery. */
+function bestOption(
+  charger: ShopCharger,
+  need: ChargeNeed,
+  tags: readonly string[],
+): ChargerOption {
+  const settings: readonly (ChargerSetting | null)[] = charger.range ? [null] : charger.settings;
+  const programs: readonly (ChargerProgram | null)[] =
+    charger.programs.length > 0 ? charger.programs : [null];
+  const options = settings.flatMap((setting) =>
+    programs.map((program) => optionOf(charger, setting, program, need, tags)),
+  );
+  const [first, ...others] = options;
+  if (!first) throw new Error(`Charger ${charger.name} has neither a setting nor a range.`);
+  return others.reduce((best, o) => (rank(o, need) < rank(best, need) ? o : best), first);
+}
+
+/** A charger set so, for this battery: what speaks against it, and what to watch. */
+export function optionOf(
+  charger: ShopCharger,
+  setting: ChargerSetting | null,
+  program: ChargerProgram | null,
+  need: ChargeNeed,
+  tags: readonly string[] = [],
+): ChargerOption {
+  const { range } = charger;
+  const { leastA, mostA } = wantedAmps(need);
+  const amps = range
+    ? Math.min(range.mostA, Math.max(range.leastA, need.plannedA))
+    : (setting?.amps ?? 0);
+  const programV =
+    program?.ceilingV === null || program === null ? null : forCells(program.ceilingV, need.cells);
+  const held = programV !== null || range !== null;
+  const volts = range ? Math.min(range.mostV, need.ceilingV) : (programV ?? need.ceilingV);
+  const slackV = forCells(CEILING_SLACK_V, need.cells);
+  const startsV = forCells(charger.startsV, need.cells);
+
+  const faults: ChargerFault[] = [];
+  if (charger.standing !== 'ready') faults.push({ kind: 'standing', standing: charger.standing });
+  if (tags.length >= charger.outputs) faults.push({ kind: 'in-use', tags });
+  if (!charger.volts.some((v) => v === need.nominalV))
+    faults.push({ kind: 'volts', volts: charger.volts, nominalV: need.nominalV });
+  if (need.readsV !== null && need.readsV < startsV)
+    faults.push({ kind: 'starts', startsV, readsV: need.readsV });
+  if (setting?.boost) faults.push({ kind: 'boost' });
+  else if (amps > mostA * SET_SLACK)
+    faults.push({ kind: 'too-much', amps, mostA, c20Ah: need.c20Ah });
+  if (amps < KEEPS_C * need.c20Ah) faults.push({ kind: 'too-little', amps, c20Ah: need.c20Ah });
+  if (program && !program.families.includes(need.chemistry))
+    faults.push({ kind: 'family', chemistry: need.chemistry });
+  else if (programV !== null && programV > need.ceilingV + slackV)
+    faults.push({ kind: 'above-ceiling', programV, ceilingV: need.ceilingV });
+
+  const cautions: ChargerCaution[] = [];
+  if (!held)
+    cautions.push({
+      kind: 'no-ceiling',
+      ceilingV: need.ceilingV,
+      sealed: need.chemistry !== 'flooded',
+    });
+  else if (volts < need.ceilingV - forCells(LOW_CEILING_V, need.cells))
+    cautions.push({ kind: 'low-ceiling', programV: volts, ceilingV: need.ceilingV });
+  if (amps < leastA / SET_SLACK) cautions.push({ kind: 'slow', amps, leastA });
+
+  return {
+    charger,
+    setting,
+    program,
+    amps,
+    volts,
+    faults,
+    cautions,
+  };
+}
+
+/**
+ * Hours a battery stays on a charger that is set so: from one at the top of its tolerance to one at the bottom.
+ */
+export function hoursOn({ charger, program, amps }: ChargerOption, need: ChargeNeed): Band {
+  const held = charger.range !== null || (program !== null && program.ceilingV !== null);
+  const spread = charger.range ? SUPPLY_SPREAD : TRANSFORMER_SPREAD;
+  const mean = charger.kind === 'taper' ? amps * TAPER_MEAN : amps;
+  const middle = need.hoursAt(Math.max(0.01, mean), held);
+  return { low: middle / (1 + spread), middle, high: middle / (1 - spread) };
+}
+
+/** Does nothing speak against it? */
+export const fits = (option: ChargerOption): boolean => option.faults.length === 0;
+
+/** Lower is better: faults before cautions before how far it is from the plan's current. */
+function rank(option: ChargerOption, need: ChargeNeed): number {
+  const away = Math.abs(Math.log(Math.max(0.01, option.amps) / need.plannedA));
+  // Recovery voltages are for what needs them: any usual program that fits comes first.
+  const program = option.program && option.volts > need.ceilingV ? 0.5 : 0;
+  return 1000 * faultWeight(option.faults) + 10 * option.cautions.length + away + program;
+}
+
+/** A charger that only has to be fetched from another battery is nearer than one of the wrong voltage. */
+function faultWeight(faults: readonly ChargerFault[]): number {
+  const weights: Record<ChargerFault['kind'], number> = {
+    'in-use': 1,
+    starts: 2,
+    'too-little': 3,
+    'above-ceiling': 4,
+    'too-much': 5,
+    standing: 5,
+    family: 6,
+    boost: 8,
+    volts: 9,
+  };
+  return faults.reduce((sum, f) => sum + weights[f.kind], 0);
+}
+
+/** What would do where no charger fits. */
+export type WouldDo =
+  /** Those that fit otherwise do not start: wake it first. */
+  | { kind: 'wake'; names: readonly string[] }
+  /** One is busy: it is free when that battery is done. */
+  | { kind: 'wait'; name: string; tags: readonly string[] }
+  /** A charger of this current. */
+  | { kind: 'other'; leastA: number; mostA: number; ceilingV: number };
+
+/** What would do for a battery that no charger of the shop fits; null where one does. */
+export function whatWouldDo(options: readonly ChargerOption[], need: ChargeNeed): WouldDo | null {
+  if (options.some(fits)) return null;
+  const only = (kind: ChargerFault['kind']) =>
+    options.filter((o) => o.faults.every((f) => f.kind === kind));
+  const asleep = only('starts');
+  if (asleep.length > 0) return { kind: 'wake', names: asleep.map((o) => o.charger.name) };
+  const [busy] = only('in-use');
+  const fault = busy?.faults[0];
+  if (busy && fault?.kind === 'in-use')
+    return { kind: 'wait', name: busy.charger.name, tags: fault.tags };
+  return { kind: 'other', ...wantedAmps(need), ceilingV: need.ceilingV };
+}

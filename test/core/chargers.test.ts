@@ -1,0 +1,236 @@
+import { expect } from 'chai';
+import type { ShopCharger } from '../../src/core/chargers/charger.ts';
+import {
+  type ChargeNeed,
+  chargerOptions,
+  fits,
+  hoursOn,
+  wantedAmps,
+  whatWouldDo,
+} from '../../src/core/chargers/fit.ts';
+import {
+  chargerFaultWords,
+  hoursWords,
+  settingWords,
+  wouldDoWords,
+} from '../../src/core/chargers/fitWords.ts';
+import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { chargerNeed } from '../../src/core/recovery/chargerNeed.ts';
+import { wallNow } from '../../src/core/watch/chargersNow.ts';
+import { BY_KIND, Driver, HOUR, PLAIN, START } from '../support/battery.ts';
+
+const wall: ShopCharger[] = CHARGER_TEMPLATES.map(({ key, facts }) => ({
+  ...facts,
+  id: key,
+  name: key,
+  standingSince: 0,
+}));
+const charger = (key: string, over: Partial<ShopCharger> = {}): ShopCharger => ({
+  ...wall.find((c) => c.id === key)!,
+  ...over,
+});
+
+/** A battery that takes C/10, or 3 A where it is small, and an hour of proof beyond what is missing. */
+const need = (c20Ah: number, over: Partial<ChargeNeed> = {}): ChargeNeed => ({
+  nominalV: 12,
+  cells: 6,
+  chemistry: 'agm',
+  c20Ah,
+  plannedA: c20Ah / 10,
+  mostA: c20Ah / 10,
+  ceilingV: 14.7,
+  readsV: 12.5,
+  hoursAt: (amps, held) => c20Ah / amps + (held ? 3 : 2),
+  ...over,
+});
+const faultsOf = (c: ShopCharger, n: ChargeNeed) =>
+  chargerOptions([c], n)[0]!.faults.map(chargerFaultWords);
+
+describe('a charger for a battery', () => {
+  it('is one whose current lies between C/20 and what the battery takes', () => {
+    expect(wantedAmps(need(60))).to.deep.equal({ leastA: 3, mostA: 6 });
+    expect(faultsOf(charger('automatic-4'), need(60))).to.deep.equal([]);
+    expect(faultsOf(charger('automatic-10'), need(60))).to.deep.equal([
+      '10 A is C/6 of this battery; at most 6 A.',
+    ]);
+    expect(faultsOf(charger('fixed-2-10'), need(4, { mostA: 0.4, plannedA: 0.4 }))).to.deep.equal([
+      '2 A is C/2 of this battery; at most 0.4 A.',
+    ]);
+    expect(faultsOf(charger('maintainer'), need(60))).to.deep.equal([
+      '0.8 A keeps a battery of 60 Ah, and does not charge it.',
+    ]);
+  });
+
+  it('starts below what the battery reads, at half of it for 6 V', () => {
+    const flat = need(80, { readsV: 6.2, chemistry: 'flooded', mostA: 16 });
+    expect(faultsOf(charger('automatic-4'), flat)).to.deep.equal([
+      'Starts at 10.5 V, the battery reads 6.2 V: wake it first.',
+    ]);
+    expect(faultsOf(charger('recovery-5'), flat)).to.deep.equal([]);
+    const six = need(8, {
+      nominalV: 6,
+      cells: 3,
+      readsV: 5.9,
+      ceilingV: 7.35,
+      plannedA: 0.8,
+      mostA: 1.2,
+    });
+    expect(faultsOf(charger('automatic-1'), six)).to.deep.equal([]);
+    expect(faultsOf(charger('automatic-4'), six)).to.include(
+      'For 12 V batteries; this one is 6 V.',
+    );
+  });
+
+  it('has a program for its kind, under its ceiling', () => {
+    const gel = need(24, { chemistry: 'gel', ceilingV: 14.1, plannedA: 2.4, mostA: 3 });
+    expect(
+      faultsOf(charger('maintainer', { settings: [{ name: '2 A', amps: 2, boost: false }] }), gel),
+    ).to.deep.equal(['No program for Gel.']);
+    const [option] = chargerOptions([charger('automatic-1')], gel);
+    expect(option!.program?.name).to.equal('Gel');
+    expect(option!.volts).to.equal(14.1);
+    // The maker of this battery allows less than the usual program gives.
+    expect(faultsOf(charger('automatic-4'), need(60, { ceilingV: 14.2 }))).to.deep.equal([
+      "Goes to 14.7 V; this battery's ceiling is 14.2 V.",
+    ]);
+  });
+
+  it('is never boosted, and watched where nothing limits its voltage', () => {
+    const big = need(400, { chemistry: 'flooded', mostA: 50, plannedA: 40, ceilingV: 14.4 });
+    expect(chargerOptions([charger('fixed-boost')], big)[0]!.setting?.name).to.equal('10 A');
+    const [option] = chargerOptions([charger('fixed-2-10')], need(18, { plannedA: 1.8, mostA: 2 }));
+    expect(fits(option!)).to.equal(true);
+    expect(option!.cautions.map((c) => c.kind)).to.deep.equal(['no-ceiling']);
+  });
+
+  it('is picked before others that fit less well', () => {
+    const names = (n: ChargeNeed) =>
+      chargerOptions(wall, n)
+        .filter(fits)
+        .map((o) => `${o.charger.id} ${settingWords(o)}`);
+    expect(names(need(18, { plannedA: 1.8, mostA: 2 }))[0]).to.equal(
+      'supply set to 1.8 A and 14.70 V',
+    );
+    expect(names(need(100, { plannedA: 10, mostA: 10, readsV: 12 }))).to.deep.equal([
+      'supply set to 10 A and 14.70 V',
+      'automatic-10 10 A, AGM',
+      'recovery-5 5 A, AGM',
+      'fixed-2-10 10 A',
+      'fixed-boost 10 A',
+      'automatic-4 4 A, AGM',
+      'taper 4 A',
+    ]);
+  });
+
+  it('on another battery is told, unless it has an output left', () => {
+    const busy = new Map([['automatic-4', ['LK-0405']]]);
+    const [one] = chargerOptions([charger('automatic-4')], need(60), busy);
+    expect(one!.faults).to.deep.equal([{ kind: 'in-use', tags: ['LK-0405'] }]);
+    const [two] = chargerOptions([charger('automatic-4', { outputs: 2 })], need(60), busy);
+    expect(fits(two!)).to.equal(true);
+    expect(faultsOf(charger('automatic-4', { standing: 'lent' }), need(60))).to.deep.equal([
+      'Lent.',
+    ]);
+  });
+
+  it('that is missing is described: wake it, wait for one, or what current it wants', () => {
+    const sentence = (
+      chargers: ShopCharger[],
+      n: ChargeNeed,
+      busy = new Map<string, string[]>(),
+    ) => {
+      const what = whatWouldDo(chargerOptions(chargers, n, busy), n);
+      return what && wouldDoWords(what);
+    };
+    expect(sentence(wall, need(60))).to.equal(null);
+    expect(sentence([charger('automatic-4')], need(60, { readsV: 6.2 }))).to.match(
+      /^automatic-4 would do once the battery is awake/,
+    );
+    expect(
+      sentence([charger('automatic-4')], need(60), new Map([['automatic-4', ['LK-0405']]])),
+    ).to.equal('automatic-4 would do. It is on LK-0405.');
+    expect(sentence([charger('fixed-2-10')], need(4))).to.equal(
+      "None of the shop's chargers fits. What would: 0.2 A to 0.4 A, at most 14.70 V. A lower current only takes longer.",
+    );
+  });
+
+  it('takes hours in a band as wide as what is printed on it is true', () => {
+    const n = need(60);
+    const [automatic] = chargerOptions([charger('automatic-4')], n);
+    const band = hoursOn(automatic!, n);
+    expect(band.middle).to.equal(18);
+    expect(hoursWords(band)).to.equal('15 to 23 h');
+    const [supply] = chargerOptions([charger('supply')], n);
+    expect(hoursWords(hoursOn(supply!, n))).to.equal('13 h');
+    // A taper charger gives less and less: it takes half as long again as its printed current says.
+    const [taper] = chargerOptions([charger('taper')], n);
+    expect(hoursOn(taper!, n).middle).to.be.within(24, 28);
+  });
+});
+
+describe('what a battery asks of a charger', () => {
+  it('is its plan’s current, at most a tenth of C20 when new, and hours by its twin', () => {
+    const d = new Driver({ ...PLAIN, c20Ah: 18 }).to('charge');
+    const n = chargerNeed(d.job);
+    expect(n).to.include({ nominalV: 12, c20Ah: 18, plannedA: 1.8, mostA: 1.8, readsV: null });
+    const planned = n.hoursAt(1.8, true);
+    expect(planned * 3600).to.equal(d.job.plan.figures.chargeS.value);
+    // Half the current takes longer, and less than twice as long: the hold at the ceiling is shorter.
+    expect(n.hoursAt(0.9, true)).to.be.within(planned, 2 * planned);
+    // Nothing holds it: up to its ceiling and no further, which is less than a full charge.
+    expect(n.hoursAt(1.8, false)).to.be.below(planned);
+  });
+
+  it('of a small battery is at most 3 A, of a wet one what it was read at', () => {
+    const d = new Driver({ ...BY_KIND['agm-sealed'], c20Ah: 30 }, DEFAULT_RULES, 'recharge');
+    d.send({ type: 'read', role: 'arrival', values: { voltageV: 12.31 } });
+    const n = chargerNeed(d.to('charge').job);
+    expect(n).to.include({ readsV: 12.31, mostA: 3 });
+  });
+});
+
+describe('the wall', () => {
+  it('tells what is on which charger, what wants a look first, and what is not in the shop', () => {
+    const charging = (key: string, hoursAgo: number) => {
+      const d = new Driver().to('charge');
+      d.now = START + 24 * HOUR - hoursAgo * HOUR;
+      const inUse = { id: key, name: key, showsAmps: true };
+      d.record({ type: 'charge.started', place: 1, setA: 1.2, setV: 14.7, charger: inUse });
+      return { job: d.job, key };
+    };
+    const lent = charger('taper', { standing: 'lent' });
+    const items = [charging('automatic-4', 0.5), charging('fixed-2-10', 2), charging('gone', 1)];
+    const wall = wallNow(
+      [charger('automatic-4'), charger('fixed-2-10'), charger('automatic-1'), lent],
+      [],
+      items,
+      START + 24 * HOUR,
+    );
+    expect(
+      wall.chargers.map((c) => [c.of === 'charger' && c.charger.id, c.on.map((o) => o.item.key)]),
+    ).to.deep.equal([
+      ['fixed-2-10', ['fixed-2-10']],
+      ['automatic-4', ['automatic-4']],
+      ['automatic-1', []],
+      ['taper', []],
+    ]);
+    const [late, soon] = wall.chargers.map((c) => c.on[0]!);
+    expect(late!.nextLookAt).to.be.below(START + 24 * HOUR);
+    expect(soon!.nextLookAt).to.be.above(START + 24 * HOUR);
+    expect(wall.unsaid.map((c) => c.item.key)).to.deep.equal(['gone']);
+  });
+});
+
+describe('the templates', () => {
+  it('are each a charger that can be set: a switch or a range, a ceiling on whatever ends by itself', () => {
+    for (const { key, title, facts } of CHARGER_TEMPLATES) {
+      expect(facts.settings.length > 0 !== (facts.range !== null), key).to.equal(true);
+      expect(facts.range !== null || facts.programs.length > 0, key).to.equal(true);
+      for (const p of facts.programs)
+        expect(p.ends === 'never', `${key} ${p.name}`).to.equal(p.ceilingV === null);
+      expect(title).to.not.equal('');
+    }
+    expect(new Set(CHARGER_TEMPLATES.map((t) => t.facts.kind)).size).to.equal(6);
+  });
+});
