@@ -60,20 +60,7 @@ const shots: Shot[] = [
   },
   { name: 'shelf', path: '/shelf' },
   { name: 'wet-room', path: '/wet-room' },
-  {
-    name: 'import',
-    path: '/records/import',
-    first: async (t) => {
-      await t.page.locator('input[type=file]').setInputFiles({
-        name: 'stock.csv',
-        mimeType: 'text/csv',
-        buffer: Buffer.from(
-          'Tag;Model;Made;For;Volts\nLK-0501;LF-A12;2026-01;Shelf;12,84\nLK-0502;LF-S60;2026-01;=cmd();12,80\n',
-        ),
-      });
-      await t.sees('1 fault');
-    },
-  },
+  { name: 'chargers', path: '/chargers' },
   { name: 'job-charge', path: job('LK-0420') },
   { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
   { name: 'job-asks', path: job('LK-0406') },

@@ -1,10 +1,11 @@
 import { expect } from 'chai';
 import { nextHand, urgencyOf } from '../../src/core/watch/hands.ts';
+import { restVoltageHolding } from '../../src/core/job/verdict.ts';
 import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { readingRemark, readingText } from '../../src/core/paper/readingWords.ts';
 import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
-import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
+import { BY_KIND, Driver, HOUR, MINUTE, PLAIN } from '../support/battery.ts';
 
 const words = {
   timeZone: 'UTC',
@@ -32,6 +33,25 @@ describe('the handover sheet', () => {
     expect(facts['Electrolyte']).to.equal('E-66, lot L1, 660 mL');
     expect(facts['Charge']).to.equal('4 h with current on, about 3.3 Ah in');
     expect(sheet.deviations).to.deep.equal([]);
+  });
+
+  it('tells whoever takes it away when its loads come off, by its own figures', () => {
+    const advice = (d: Driver) =>
+      handoverSheet(d.job, words)
+        .facts.filter((f) => f.label.startsWith('Loads off') || f.label.startsWith('Parked'))
+        .map((f) => f.value);
+    // Five times the size, 4.2 mΩ: 25 A more than 25 A take a tenth of a volt.
+    const big = new Driver({ ...PLAIN, c20Ah: 60, electrolyteMl: 3300, milliohm: 4.2 });
+    expect(advice(big.to('handover'))[0]).to.equal(
+      'at 10.50 V up to 25 A; 10.4 V at 50 A; 10.2 V at 100 A',
+    );
+    expect(advice(new Driver().to('handover'))[0]).to.equal('at 10.50 V up to 25 A');
+    // Strong acid stands higher: half full is not what the usual table says.
+    const halfFull = (fillSg: number) =>
+      restVoltageHolding(new Driver({ ...PLAIN, fillSg }).job, 50);
+    expect(halfFull(1.32) - halfFull(1.28)).to.be.within(0.1, 0.3);
+    expect(advice(new Driver().to('handover'))[1]).to.equal('loads off at 11.9 to 12.2 V at rest');
+    expect(advice(new Driver().to('verdict'))).to.deep.equal([]);
   });
 
   it('printed at the step that asks for it, says what was signed, not that it is in process', () => {

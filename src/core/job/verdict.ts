@@ -75,6 +75,26 @@ function chargeOf(
   );
   return { percent: 100 * mid, band: { low: 100 * low, high: 100 * high }, by: 'acid' };
 }
+
+/**
+ * The rest voltage at which the battery of a job holds so much, by what its charge is judged by.
+ *
+ * @param percent of its charge, 0–100
+ * @returns V per battery at 25 °C
+ */
+export function restVoltageHolding(job: Job, percent: number): number {
+  let [low, high] = LEAST_AND_MOST_CELL_V.map((v) => v * job.plan.model.cells) as [number, number];
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2;
+    if (chargeOf(job, middle, 25).percent < percent) low = middle;
+    else high = middle;
+  }
+  return high;
+}
+
+/** Rest voltages between which every lead-acid cell goes from empty to full, V. */
+const LEAST_AND_MOST_CELL_V = [1.8, 2.3] as const;
+
 /** A table of a family may be off by this for one of its batteries, V per cell, 8 of 10. */
 const TABLE_OFF_V = 0.015;
 

@@ -15,6 +15,7 @@ import { judge } from '../job/verdict.ts';
 import { stageEndWords, type StageEnd } from '../charging/stageEnd.ts';
 import { refusalWords } from '../job/refusalWords.ts';
 import { readingRole, readingRemark, readingText } from './readingWords.ts';
+import { reserveAdvice } from './reserveAdvice.ts';
 import { recoverySheet } from './recoverySheet.ts';
 import type { SheetWords, Sheet } from './sheetForm.ts';
 import { chargerInUseWords } from '../chargers/fitWords.ts';
@@ -90,6 +91,12 @@ function endedWords(ended: StageEnd | null): string {
     : `It ended when ${stageEndWords(ended)}.`;
 }
 
+/** Does somebody take it away to use it, as far as has been signed? */
+function goesOut(job: Job): boolean {
+  const words = verdictWords(job);
+  return words === OUTCOME_WORDS.passed || words === OUTCOME_WORDS.light;
+}
+
 /** Sets out a job as its handover sheet. */
 export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const { state, plan, procedure } = job;
@@ -141,6 +148,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
         value: `${cellWords(t.cells)}${t.ml === null ? '' : `, ${t.ml.toFixed(0)} mL`}${t.lot ? `, lot ${t.lot}` : ''}`,
       })),
       ...(recovered?.facts ?? []),
+      ...(goesOut(job) ? reserveAdvice(job) : []),
       { label: 'Pass line', value: `${formatFigure(plan.figures.passV)} at rest` },
       { label: 'Procedure', value: `${procedure.name}, version ${procedure.version}` },
       ...linesNotKept(plan).map((name) => ({
