@@ -65,7 +65,7 @@ describe('a charger for a battery', () => {
   it('starts below what the battery reads, at half of it for 6 V', () => {
     const flat = need(80, { readsV: 6.2, chemistry: 'flooded', mostA: 16 });
     expect(faultsOf(charger('automatic-4'), flat)).to.deep.equal([
-      'Starts at 10.5 V, the battery reads 6.2 V: wake it first.',
+      'Starts at 10.50 V, the battery reads 6.20 V: wake it first.',
     ]);
     expect(faultsOf(charger('recovery-5'), flat)).to.deep.equal([]);
     const six = need(8, {
@@ -92,7 +92,7 @@ describe('a charger for a battery', () => {
     expect(option!.volts).to.equal(14.1);
     // The maker of this battery allows less than the usual program gives.
     expect(faultsOf(charger('automatic-4'), need(60, { ceilingV: 14.2 }))).to.deep.equal([
-      "Goes to 14.7 V; this battery's ceiling is 14.2 V.",
+      "Goes to 14.70 V; this battery's ceiling is 14.20 V.",
     ]);
   });
 

@@ -37,7 +37,7 @@ export type ChargerFault =
 /** What to know before it is used all the same. */
 export type ChargerCaution =
   | { kind: 'no-ceiling'; ceilingV: number; sealed: boolean }
-  | { kind: 'slow'; amps: number; leastA: number }
+  | { kind: 'slow'; amps: number; leastA: number; sealed: boolean }
   | { kind: 'low-ceiling'; programV: number; ceilingV: number };
 
 /** One way a charger can be set for a battery. */
@@ -56,7 +56,7 @@ export interface ChargerOption {
 const LEAST_C = 0.05;
 /** Below C/50 a battery is kept, not charged. Usual care. */
 const KEEPS_C = 0.02;
-/** A printed current may be exceeded by this share before it counts: nobody sets closer. */
+/** A current set by hand may be over by this share before it counts: nobody sets closer. */
 const SET_SLACK = 1.05;
 /** A transformer gives this much more or less than is printed on it; an adjustable one what it is set to. Bench experience. */
 const TRANSFORMER_SPREAD = 0.2;
@@ -65,7 +65,7 @@ const SUPPLY_SPREAD = 0.03;
 const TAPER_MEAN = 0.62;
 /** A program's ceiling may lie this far above the battery's, or below it, V per 12 V. */
 const CEILING_SLACK_V = 0.15;
-const LOW_CEILING_V = 0.3;
+const LOW_CEILING_V = 0.45;
 
 /** What is wanted of a charger for this battery, A: from C/20, or less where its plan says so, to the most it takes. */
 export const wantedAmps = (need: ChargeNeed): { leastA: number; mostA: number } => ({
@@ -134,7 +134,8 @@ export function optionOf(
   if (need.readsV !== null && need.readsV < startsV)
     faults.push({ kind: 'starts', startsV, readsV: need.readsV });
   if (setting?.boost) faults.push({ kind: 'boost' });
-  else if (amps > mostA * SET_SLACK)
+  // Nobody can set a transformer closer than its print is true.
+  else if (amps > mostA * (range ? SET_SLACK : 1 + TRANSFORMER_SPREAD))
     faults.push({ kind: 'too-much', amps, mostA, c20Ah: need.c20Ah });
   if (amps < KEEPS_C * need.c20Ah) faults.push({ kind: 'too-little', amps, c20Ah: need.c20Ah });
   if (program && !program.families.includes(need.chemistry))
@@ -142,16 +143,17 @@ export function optionOf(
   else if (programV !== null && programV > need.ceilingV + slackV)
     faults.push({ kind: 'above-ceiling', programV, ceilingV: need.ceilingV });
 
+  const sealed = need.chemistry !== 'flooded';
   const cautions: ChargerCaution[] = [];
   if (!held)
     cautions.push({
       kind: 'no-ceiling',
       ceilingV: need.ceilingV,
-      sealed: need.chemistry !== 'flooded',
+      sealed,
     });
   else if (volts < need.ceilingV - forCells(LOW_CEILING_V, need.cells))
     cautions.push({ kind: 'low-ceiling', programV: volts, ceilingV: need.ceilingV });
-  if (amps < leastA / SET_SLACK) cautions.push({ kind: 'slow', amps, leastA });
+  if (amps < leastA / SET_SLACK) cautions.push({ kind: 'slow', amps, leastA, sealed });
 
   return {
     charger,

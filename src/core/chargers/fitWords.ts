@@ -3,7 +3,7 @@ import { CHEMISTRIES } from '../batteries/chemistry.ts';
 import type { ChargerInUse, ChargerStanding } from './charger.ts';
 import type { ChargerCaution, ChargerFault, ChargerOption, WouldDo } from './fit.ts';
 
-const v = (volts: number): string => `${volts.toFixed(1)} V`;
+const v = (volts: number): string => `${volts.toFixed(2)} V`;
 const a = (amps: number): string => `${Number(amps.toFixed(amps < 1 ? 2 : 1))} A`;
 
 export const STANDING_WORDS: Readonly<Record<ChargerStanding, string>> = {
@@ -44,7 +44,7 @@ export function chargerCautionWords(caution: ChargerCaution): string {
         ? `No voltage limit: read the voltage every hour, and switch it off at ${v(caution.ceilingV)}. It is not quite full then.`
         : `No voltage limit: read the voltage every hour, and switch it off when it no longer rises.`;
     case 'slow':
-      return `${a(caution.amps)} is below C/20 (${a(caution.leastA)}): it takes longer, and mixes the acid little.`;
+      return `${a(caution.amps)} is below C/20 (${a(caution.leastA)}): it takes longer${caution.sealed ? '' : ', and mixes the acid little'}.`;
     case 'low-ceiling':
       return `Stops at ${v(caution.programV)}, and the battery's ceiling is ${v(caution.ceilingV)}: rest it and measure before you call it full.`;
   }

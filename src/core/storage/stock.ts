@@ -61,7 +61,7 @@ export function standingOf(item: StockItem, rules: HouseRules, now: number): Sto
   const because = measuredLow
     ? `read ${last.voltageV.toFixed(2)} V, at or below ${line.toFixed(2)} V`
     : rechargeAt === byTime
-      ? `${formatDuration(everyS as number)} since its charge`
+      ? `${formatDuration(Math.max(everyS as number, (now - item.chargedAt) / 1000))} since its charge`
       : rechargeAt === byVolts
         ? `expected at ${(line as number).toFixed(2)} V`
         : `expected at ${NEVER_BELOW_PERCENT} %; lower, it sulfates`;

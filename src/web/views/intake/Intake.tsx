@@ -143,8 +143,8 @@ export function Intake() {
   );
   const message = (field: keyof Form) => faults[field];
   const kind = model ? leadAcidKind(model.kind) : null;
-  const segments =
-    plan && kind ? plannedTimeline(procedureFor(kind.key, purpose), plan, now, hands) : [];
+  const procedure = kind ? procedureFor(kind.key, purpose) : null;
+  const segments = plan && procedure ? plannedTimeline(procedure, plan, now, hands) : [];
   const ready = segments.at(-1)?.to ?? null;
 
   return (
@@ -305,6 +305,7 @@ export function Intake() {
 
       <PlanPreview
         plan={plan}
+        procedure={procedure}
         segments={segments}
         promisedAt={promisedAt}
         now={now}

@@ -1,10 +1,13 @@
 import type { JobPlan } from '../../../core/plan/jobPlan.ts';
+import type { Procedure } from '../../../core/plan/procedure.ts';
 import type { Segment } from '../../../core/watch/timeline.ts';
 import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';
+import { ChargerLine } from './ChargerLine.tsx';
 import { Empty } from '../../line/States.tsx';
 
 interface Props {
   plan: JobPlan | null;
+  procedure: Procedure | null;
   segments: Segment[];
   promisedAt: number | null;
   now: number;
@@ -13,7 +16,15 @@ interface Props {
 }
 
 /** The whole plan of what is taken in, before anything is opened. */
-export function PlanPreview({ plan, segments, promisedAt, now, timeZone, emptyCatalogue }: Props) {
+export function PlanPreview({
+  plan,
+  procedure,
+  segments,
+  promisedAt,
+  now,
+  timeZone,
+  emptyCatalogue,
+}: Props) {
   const ready = segments.at(-1)?.to ?? null;
   return (
     <section aria-label="The plan" className="min-w-0 max-lg:mt-8">
@@ -36,6 +47,7 @@ export function PlanPreview({ plan, segments, promisedAt, now, timeZone, emptyCa
             timeZone={timeZone}
           />
           <PlanFigures plan={plan} />
+          {procedure && <ChargerLine plan={plan} procedure={procedure} />}
         </div>
       ) : (
         <Empty title={emptyCatalogue ? 'The catalogue is empty' : 'The plan appears here'}>
