@@ -48,6 +48,8 @@ describe('when the day does not go by the plan', function () {
     await t.step('Initial charge at 2.0 A');
     expect(await t.button(/^9 taken$/).isDisabled()).to.equal(true);
     await t.press('Charge by hand here instead');
+    await t.page.getByText(/another charger$/).click();
+    await t.page.getByRole('radio', { name: /not on the wall/ }).check();
     await t.field('Ceiling set to').fill('15.2');
     await t.press('Current is on');
     await t.sees(/above the ceiling of 14.70 V/);

@@ -15,6 +15,8 @@ import {
   wouldDoWords,
 } from '../../src/core/chargers/fitWords.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
+import { expectedChargeS, shareAtFirst } from '../../src/core/job/chargeStatus.ts';
+import { chargeOf } from '../../src/core/job/verdict.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { chargerNeed } from '../../src/core/recovery/chargerNeed.ts';
 import { wallNow } from '../../src/core/watch/chargersNow.ts';
@@ -187,6 +189,23 @@ describe('what a battery asks of a charger', () => {
     d.send({ type: 'read', role: 'arrival', values: { voltageV: 12.31 } });
     const n = chargerNeed(d.to('charge').job);
     expect(n).to.include({ readsV: 12.31, mostA: 3 });
+  });
+});
+
+describe('a second charge', () => {
+  it('begins with what was measured after the first, and takes as long as that needs', () => {
+    const again = (restV: number) => {
+      const d = new Driver().to('ocv');
+      d.send({ type: 'read', role: 'rest', values: { voltageV: restV } });
+      d.send({ type: 'read', role: 'load', values: { voltageV: 9.2, temperatureC: 20 } });
+      d.send({ type: 'giveVerdict', stepId: 'verdict' });
+      expect(d.job.state.attempt).to.equal(2);
+      return d.to('charge').job;
+    };
+    const [low, high] = [again(12.2), again(12.5)];
+    expect(shareAtFirst(low)).to.be.below(shareAtFirst(high));
+    expect(100 * shareAtFirst(high)).to.equal(chargeOf(high, 12.5).percent);
+    expect(expectedChargeS(low)).to.be.above(expectedChargeS(high));
   });
 });
 

@@ -12,7 +12,7 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { linesOf } from '../plan/lines.ts';
-import { jobChemistry } from './verdict.ts';
+import { jobChemistry, chargeOf } from './verdict.ts';
 import { chargeStartedAt } from './chargeState.ts';
 import { type Job, standingReadings } from './job.ts';
 import type { Moment } from '../quantities/moment.ts';
@@ -31,6 +31,12 @@ export function shareAtFirst(job: Job): number {
     return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
   if (emptied) return 0;
   if (attempt > 1 && job.procedure.purpose === 'recover') return 1;
+  // What it was left with by the charge before was measured after its rest.
+  const rested = standingReadings(job.state, 'rest').findLast(
+    (r) => r.attempt < attempt && r.marks.length === 0,
+  );
+  if (rested?.values.voltageV !== undefined)
+    return chargeOf(job, rested.values.voltageV, rested.values.temperatureC).percent / 100;
   const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
   return arrival === undefined
     ? leadAcidKind(model.kind).arrivesShare
@@ -42,7 +48,8 @@ export function expectedChargeS(job: Job): number {
   const { plan, state } = job;
   // A charger that gives its own current is done when that current is.
   const ownA = state.charge?.charger ? state.charge.setA : null;
-  if (ownA === null && standingReadings(state, 'arrival').length === 0)
+  const asPlanned = state.attempt === 1 || job.procedure.purpose === 'recover';
+  if (ownA === null && asPlanned && standingReadings(state, 'arrival').length === 0)
     return plan.figures.chargeS.value;
   return chargeDuration(
     plan.model,

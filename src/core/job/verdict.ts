@@ -44,7 +44,7 @@ const LEAST_CHARGED = 0.9;
  * How full it is by its rest voltage, %. A sealed battery whose acid is known goes by that acid: by the usual table it
  * reads full long before it is. Open ones go by the table; their acid is read itself.
  */
-function chargeOf(
+export function chargeOf(
   job: Job,
   restV: number,
   temperatureC?: number,

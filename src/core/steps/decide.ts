@@ -6,7 +6,7 @@ import { type JobCommand, Refused } from '../job/commands.ts';
 import type { DecisionContext } from '../job/context.ts';
 import type { JobEvent } from '../job/events.ts';
 import { everCharged, type Job } from '../job/job.ts';
-import { knownLot, mayUse } from './lots.ts';
+import { knownLot, lotSaid, mayUse } from './lots.ts';
 import { mayTakeBack } from '../job/misTap.ts';
 import type { StepKind } from '../plan/procedure.ts';
 import { correctReading, takeReading } from './readings.ts';
@@ -133,7 +133,7 @@ function topUp(
       liquid: command.liquid,
       cells: command.cells,
       ml: command.ml ?? null,
-      lot: command.lot?.trim() || null,
+      lot: command.lot ? lotSaid(command.lot, context) || null : null,
     },
   ];
 }

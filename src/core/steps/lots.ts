@@ -16,6 +16,10 @@ export function mayUse(lot: StockedLot | undefined, kind: StockedLot['kind']): v
     throw new Refused(`Lot ${lot.code} is used up, says the wet room.`, 'invalid', 'lot');
 }
 
+/** A lot as the wet room spells it, or as it was typed where it is not counted. */
+export const lotSaid = (typed: string, { lot }: DecisionContext): string =>
+  lot?.code ?? typed.trim();
+
 /**
  * Where lots are counted, one that is not among them is asked about: a slip of the pen takes from no lot.
  *

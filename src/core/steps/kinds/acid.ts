@@ -4,7 +4,7 @@ import { Refused } from '../../job/commands.ts';
 import type { DeviationWhat } from '../../job/deviation.ts';
 import { deviationWords } from '../../job/deviationWords.ts';
 import type { JobEvent } from '../../job/events.ts';
-import { knownLot, mayUse } from '../lots.ts';
+import { knownLot, lotSaid, mayUse } from '../lots.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 
 /** Bulk acid, corrected to 25 °C and judged against what the plan wants. */
@@ -59,7 +59,7 @@ function matchAcid({ job, step, command, context }: Asked<'acid', 'matchAcid'>):
     })),
     done(step, {
       kind: 'acid',
-      lot: lot.trim(),
+      lot: lotSaid(lot, context),
       specificGravity,
       sg25,
       temperatureC,

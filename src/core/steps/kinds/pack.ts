@@ -1,6 +1,6 @@
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
-import { knownLot, mayUse } from '../lots.ts';
+import { knownLot, lotSaid, mayUse } from '../lots.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 
 /** The pack of tubes in hand is the one that was made for this model; another is refused, the battery is not. */
@@ -32,5 +32,5 @@ function matchPack({ job, step, command, context }: Asked<'pack', 'matchPack'>):
   const code = command.code.trim();
   if (code !== job.plan.model.electrolyteCode) return [{ type: 'pack.refused', code }];
   knownLot(command, context);
-  return [done(step, { kind: 'pack', code, lot: command.lot.trim() })];
+  return [done(step, { kind: 'pack', code, lot: lotSaid(command.lot, context) })];
 }

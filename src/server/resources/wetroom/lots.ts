@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { QueryTypes, type Transaction } from 'sequelize';
+import { col, fn, QueryTypes, type Transaction, where } from 'sequelize';
 import type { AddLot, UseLot } from '../../../contract/asks.ts';
 import type { Lot } from '../../../contract/wire.ts';
 import type { LotUse, StockedLot } from '../../../core/job/context.ts';
@@ -66,10 +66,18 @@ export async function useLot(
       throw invalid('ml', `Only ${lot.leftMl.toFixed(0)} mL are left of it.`);
     const { lotUses } = context.store.tables;
     await lotUses.create(
-      { id: randomUUID(), lot: code, at: now, by: by.id, ml: body.ml, jobId: null, why: body.why },
+      {
+        id: randomUUID(),
+        lot: lot.code,
+        at: now,
+        by: by.id,
+        ml: body.ml,
+        jobId: null,
+        why: body.why,
+      },
       { transaction },
     );
-    const data = { type: 'lot.used', lot: code, ml: body.ml, why: body.why };
+    const data = { type: 'lot.used', lot: lot.code, ml: body.ml, why: body.why };
     await log(data);
     return { leftMl: lot.leftMl - body.ml };
   });
@@ -84,13 +92,17 @@ export async function stockedLot(
   now: number,
   transaction: Transaction,
 ): Promise<StockedLot | undefined> {
-  const row = (await store.tables.lots.findByPk(code, { raw: true, transaction })) as LotRow | null;
+  const row = (await store.tables.lots.findOne({
+    where: where(fn('upper', col('code')), code.trim().toUpperCase()),
+    raw: true,
+    transaction,
+  })) as LotRow | null;
   if (!row) return undefined;
   const used =
-    ((await store.tables.lotUses.sum('ml', { where: { lot: code }, transaction })) as
+    ((await store.tables.lotUses.sum('ml', { where: { lot: row.code }, transaction })) as
       number | null) ?? 0;
   return {
-    code,
+    code: row.code,
     kind: row.kind,
     packCode: row.packCode,
     expired: row.expiresAt !== null && row.expiresAt <= now,

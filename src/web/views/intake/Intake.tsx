@@ -251,6 +251,15 @@ export function Intake() {
             />
           </Labelled>
         </div>
+        {form.dateCode === '' && (
+          <button
+            type="button"
+            className="wordlink -mt-3 min-h-11 w-fit justify-self-end text-soft"
+            onClick={() => change({ dateCode: 'not readable' })}
+          >
+            Date code not readable
+          </button>
+        )}
         {lastTag && (
           <p className="-mt-2 text-soft">
             A tray of {count}: tags run on to <b className="text-ink">{lastTag}</b>. They can be
