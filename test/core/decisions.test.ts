@@ -414,6 +414,7 @@ describe('figures of a recovery', () => {
     expect(figures.cutoffV!.value).to.equal(10.5);
     expect(figures.holdS!.value).to.equal(7 * 24 * 3600);
     expect(figures.saltG!.value).to.be.closeTo(0.0275 * 4.2, 1e-9);
+    expect(figures.magnesiumMl!.value).to.equal(1400);
     expect(figures.waterMl!.value).to.equal(420);
     expect(figures.stubbornV).to.equal(undefined);
     const small = jobPlan(

@@ -23,8 +23,8 @@ const KNOWN: Readonly<Record<string, string>> = {
   'display-sealed 1': 'ea3c82d8',
   'recharge-open 1': '294bafff',
   'recharge-sealed 1': 'fb4deeb3',
-  'recover-open 2': 'df7ceff8',
-  'recover-sealed 2': '4f2c5642',
+  'recover-open 3': 'b6ffffa6',
+  'recover-sealed 3': '1c1a7607',
   'service-open 1': 'fa5bda09',
   'service-sealed 1': '39c7653b',
 };

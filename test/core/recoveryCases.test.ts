@@ -178,6 +178,31 @@ describe('telling cases, from the door to the verdict, on simulated batteries', 
     expect(s.d.step).to.equal('outcome');
   });
 
+  it('opened, with magnesium salt: a trickle and a day’s rest a round, and no fifth round', () => {
+    const s = new SimulatedRecovery(
+      CONVENTIONAL,
+      { charge: 0.3, cells: each({ hard: 0.3 }) },
+      { ...DEFAULT_RULES, schools: { ...DEFAULT_SCHOOLS, additive: 'magnesium' } },
+    ).arrives({ story: 'parked' });
+    expect(refusal(() => s.takes('sulfate')).message).to.contain('not offered');
+    for (let round = 1; round <= 4; round++) {
+      s.takes('magnesium');
+      expect(s.d.step).to.equal('rinse');
+      expect(s.d.job.state.chargePlan?.id).to.equal('trickle');
+      s.toVerdict('magnesium');
+      s.d.send({
+        type: 'giveOutcome',
+        stepId: 'outcome',
+        outcome: 'another',
+        reason: 'Another round',
+      });
+      s.diagnose();
+    }
+    const most = /4 rounds of “Magnesium salt solution, trickled”/;
+    expect(refusal(() => s.takes('magnesium')).message).to.match(most);
+    s.takes('slow-restore');
+  });
+
   it('CCA up and capacity not: not recovered, and the page says so', () => {
     const s = new SimulatedRecovery(SEALED, { charge: 0.5, cells: each({ active: 0.4 }) }).arrives({
       story: 'weak',

@@ -70,7 +70,7 @@ const ADDITIVE: readonly Step[] = [
     segment: 'hands',
     handsS: 2400,
     act: 'Rinsed',
-    only: { route: ['sulfate'] },
+    only: { route: ['sulfate', 'magnesium'] },
     title: 'Drain the acid, rinse, and look at what comes out',
     detail:
       'Tip it slowly over a tub, then twice with distilled water. What is drained, about {acidL}, and the rinsing water are hazardous waste: into their own closed drum, never the drain; {wasteSodaKg} of bicarbonate at hand for a spill. Brown flakes are its plates: look well before more money goes in.',
@@ -86,6 +86,18 @@ const ADDITIVE: readonly Step[] = [
     title: 'Fill in the solution: {saltG} in {acidL}',
     detail:
       'Contested: results reported differ. Sodium sulfate dissolved in distilled water, 27.5 g to the litre, in place of the acid.',
+    hazards: ['acid'],
+  },
+  {
+    id: 'fill-magnesium',
+    kind: 'do',
+    segment: 'hands',
+    handsS: 1800,
+    act: 'Filled',
+    only: { route: ['magnesium'] },
+    title: 'Fill in the solution: {magnesiumMl} of salt to {acidL} of warm water',
+    detail:
+      'Contested: results reported differ. Magnesium sulfate, about one part to three of warm distilled water by volume; stir until it is clear, then fill it in place of the acid. At most four rounds, each with a day of rest after it.',
     hazards: ['acid'],
   },
   {
@@ -209,7 +221,7 @@ export function recoverProcedure(open: boolean): Procedure {
   const arrives: Cover = open ? 'caps' : 'sealed';
   return {
     id: `recover-${open ? 'open' : 'sealed'}`,
-    version: 2,
+    version: 3,
     name: 'Recovery',
     purpose: 'recover',
     arrives,

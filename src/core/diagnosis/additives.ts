@@ -3,6 +3,9 @@ import { neutraliser } from '../electrolyte/neutralising.ts';
 /** Solution of the sulfate school, g of salt to a litre of distilled water. As practitioners print it; contested. */
 export const SULFATE_G_PER_L = 27.5;
 
+/** Solution of the magnesium school: so many parts of water to one of salt, by volume. As practitioners tell it; contested. */
+export const MAGNESIUM_WATER_PARTS = 3;
+
 /** What an additive takes, and what it leaves behind. */
 export interface AdditiveNeeds {
   solutionL: number;

@@ -11,6 +11,7 @@ export const ROUTE_KEYS = [
   'cycle',
   'water-agm',
   'sulfate',
+  'magnesium',
   'conditioner',
 ] as const;
 export type RouteKey = (typeof ROUTE_KEYS)[number];
@@ -26,6 +27,8 @@ export interface Route {
   planId: string;
   /** How often the plan is run, one after the other. */
   times: number;
+  /** It is chosen at most so often for a battery, where its school says so. */
+  mostRounds?: number;
   before: readonly Before[];
   /** Hands at the bench in all, min: connecting, reading, closing up; not the wait. */
   handsMin: number;
@@ -151,6 +154,21 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
     stop: 'No gain after one charge and one cycle: end it.',
     then: null,
   },
+  magnesium: {
+    key: 'magnesium',
+    name: 'Magnesium salt solution, trickled',
+    plain:
+      'The acid drawn off and replaced by magnesium sulfate solution for a trickle of a day or more, then a day of rest. Contested: results reported differ, and the drained acid is hazardous waste.',
+    kinds: ['flooded'],
+    ports: true,
+    planId: 'trickle',
+    times: 1,
+    mostRounds: 4,
+    before: ['acid'],
+    handsMin: 120,
+    stop: 'Another round only as long as the last one gained, and at most four.',
+    then: null,
+  },
   conditioner: {
     key: 'conditioner',
     name: 'Conditioner into the acid',
@@ -183,6 +201,19 @@ const HELD: ChargePlan = {
   mostS: 72 * HOUR,
 };
 
+/** A trickle for a day or more, as those who use salt solutions do it. */
+const TRICKLE: ChargePlan = {
+  id: 'trickle',
+  name: 'Trickle',
+  plain: 'A fiftieth of C20 at most, for 30 h: long and cool.',
+  kinds: ['flooded'],
+  stages: [{ do: 'voltage', perCell: 2.4, cRate: 0.02, until: [{ when: 'time', s: 30 * HOUR }] }],
+  mostS: 36 * HOUR,
+};
+
+/** Plans that belong to a route and stand in no list. */
+const OWN_PLANS: readonly ChargePlan[] = [HELD, TRICKLE];
+
 /** A plan of a route by its id, as its family wants it: gel is never taken above its own ceiling. */
 export function routePlan(route: Route, chemistry: ChemistryKey): ChargePlan {
   const wanted =
@@ -191,8 +222,7 @@ export function routePlan(route: Route, chemistry: ChemistryKey): ChargePlan {
       : chemistry === 'gel' && route.planId !== 'cycle'
         ? 'gel-gentle'
         : route.planId;
-  const plan =
-    (wanted === 'held' ? HELD : STANDARD_PLANS.find((p) => p.id === wanted)) ?? STANDARD_PLANS[0];
+  const plan = [...OWN_PLANS, ...STANDARD_PLANS].find((p) => p.id === wanted) ?? STANDARD_PLANS[0];
   // A new battery that is warm cools and goes on by itself; one that is recovered wants somebody to look.
   return { ...plan, guards: { ...plan.guards, warm: 'ask' } };
 }

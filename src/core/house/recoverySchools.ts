@@ -179,6 +179,15 @@ export const RECOVERY_SCHOOLS = {
         values: {},
       },
       {
+        id: 'magnesium',
+        name: 'Magnesium sulfate solution',
+        plain:
+          'About one part of salt to three of warm water by volume, in place of the acid; a trickle for 24 to 36 h, a day’s rest, at most four times. Contested: results reported differ.',
+        costs: 'The acid drawn off is hazardous waste, and each round takes two to three days.',
+        heldBy: 'Some home workshops.',
+        values: {},
+      },
+      {
         id: 'conditioner',
         name: 'A conditioner per cell',
         plain: 'A measured amount into the acid. Contested: results reported differ.',

@@ -31,6 +31,7 @@ const SOME_KEYS = [
   'cutoffV',
   'acidL',
   'saltG',
+  'magnesiumMl',
   'wasteSodaKg',
   'waterMl',
   'stubbornV',

@@ -2,7 +2,7 @@ import { forCells } from '../batteries/chemistry.ts';
 import type { LeadAcidKind } from '../batteries/kinds.ts';
 import { type BatteryModel, RESERVE_A } from '../batteries/model.ts';
 import { CUT_OFF_12V, TEST_C, usualTestA } from '../capacity/capacityTest.ts';
-import { SULFATE_G_PER_L, sulfateNeeds } from '../diagnosis/additives.ts';
+import { MAGNESIUM_WATER_PARTS, SULFATE_G_PER_L, sulfateNeeds } from '../diagnosis/additives.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf } from '../house/schools.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
@@ -78,6 +78,18 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
         { label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin },
       ],
       source: 'As practitioners print it; contested',
+    },
+    magnesiumMl: {
+      key: 'magnesiumMl',
+      label: 'Magnesium sulfate for a solution, by volume',
+      unit: 'mL',
+      value: acidMl.value / MAGNESIUM_WATER_PARTS,
+      origin: 'computed',
+      formula: `Water, as much as the acid drawn off, ÷ ${MAGNESIUM_WATER_PARTS}`,
+      inputs: [
+        { label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin },
+      ],
+      source: 'As practitioners tell it; contested',
     },
     wasteSodaKg: {
       key: 'wasteSodaKg',

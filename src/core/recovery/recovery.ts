@@ -22,6 +22,10 @@ import { linesOf } from '../plan/lines.ts';
 import { WAKES, WAKE_KEYS, type WakeKey } from '../diagnosis/wakes.ts';
 import { hasRole } from '../plan/procedure.ts';
 
+/** Routes that put something else than water into a battery: each is a school of its own, of the same name. */
+const ADDITIVE_ROUTES = ['sulfate', 'magnesium', 'conditioner'] as const satisfies RouteKey[];
+const isAdditive = (key: RouteKey): boolean => ADDITIVE_ROUTES.some((k) => k === key);
+
 /** Routes that this shop offers for this battery. */
 export function offeredRoutes(kind: string, schools: SchoolChoices): RouteKey[] {
   const { chemistry, ports } = leadAcidKind(kind);
@@ -31,13 +35,7 @@ export function offeredRoutes(kind: string, schools: SchoolChoices): RouteKey[] 
   return (Object.values(ROUTES) as Route[])
     .filter((r) => r.kinds.includes(chemistry) && (!r.ports || open))
     .filter((r) =>
-      r.key === 'sulfate'
-        ? additive === 'sulfate'
-        : r.key === 'conditioner'
-          ? additive === 'conditioner'
-          : r.key === 'water-agm'
-            ? openAgm && !open
-            : true,
+      isAdditive(r.key) ? additive === r.key : r.key === 'water-agm' ? openAgm && !open : true,
     )
     .map((r) => r.key);
 }

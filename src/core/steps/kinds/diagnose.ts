@@ -1,7 +1,7 @@
 import { forCells } from '../../batteries/chemistry.ts';
 import { fitPlan } from '../../charging/fitPlan.ts';
 import { WAKE_BELOW_12V } from '../../diagnosis/parallelWake.ts';
-import { ROUTES, routePlan } from '../../diagnosis/routes.ts';
+import { ROUTES, routePlan, type Route } from '../../diagnosis/routes.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { batteryOfPlan, offeredRoutes, offeredWakes } from '../../recovery/recovery.ts';
@@ -9,6 +9,7 @@ import { evidenceOf, needsWaking, rulesFor, tooFlat } from '../../recovery/evide
 import { jobChemistry } from '../../job/verdict.ts';
 import { giveOutcome } from './giveOutcome.ts';
 import { type Asked, defineStep, notThatWay, type Takes } from '../step.ts';
+import { recoveryOf } from '../../job/job.ts';
 
 /** Odds of causes, and the route that is chosen by them. What cannot be helped is signed off here, too. */
 export const diagnose = defineStep({
@@ -49,6 +50,14 @@ function chooseRoute({
   if (!offeredRoutes(plan.model.kind, plan.schools).includes(command.route))
     throw new Refused(
       `“${ROUTES[command.route].name}” is not offered: not for this kind of battery, or not by this shop.`,
+      'forbidden',
+      'route',
+    );
+  const { mostRounds } = ROUTES[command.route] as Route;
+  const rounds = recoveryOf(job).routes.filter((r) => r.route === command.route).length;
+  if (mostRounds !== undefined && rounds >= mostRounds)
+    throw new Refused(
+      `It has had ${mostRounds} rounds of “${ROUTES[command.route].name}”, and more are not made. Choose another route, or end it.`,
       'forbidden',
       'route',
     );
