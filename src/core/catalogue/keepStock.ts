@@ -19,12 +19,7 @@ const SLOW =
   'Charger off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.';
 
 const MIX: StepOf<'do'> = {
-  id: 'mix',
-  kind: 'do',
-  segment: 'charge',
-  handsS: 3600,
-  act: 'Mixed',
-  skippable: true,
+  ...usual.MIX,
   title: 'Mix the acid: gas it for an hour',
   detail:
     'Standing acid lies in layers, strong below. Let it gas gently for about an hour at the end of the charge, or rock it. A charger that said full takes more once the acid is mixed.',

@@ -143,12 +143,7 @@ const EMPTY_FIRST: StepOf<'capacity'> = {
 };
 
 const MIX: StepOf<'do'> = {
-  id: 'mix',
-  kind: 'do',
-  segment: 'charge',
-  handsS: 3600,
-  act: 'Mixed',
-  skippable: true,
+  ...usual.MIX,
   only: { route: ['mix', 'slow-restore', 'recharge', 'held'] },
   title: 'Mix the acid',
   detail:

@@ -217,3 +217,13 @@ export const WATER_LEVELS = (once: boolean): StepOf<'ports'> => ({
   ],
   hold: 'A cell is low. Bring it to the mark with distilled water, then say so.',
 });
+
+/** Layered acid is mixed while it is charged; why and how stands with the procedure. */
+export const MIX = {
+  id: 'mix',
+  kind: 'do',
+  segment: 'charge',
+  handsS: 3600,
+  act: 'Mixed',
+  skippable: true,
+} as const;

@@ -26,15 +26,18 @@ const SPARKS_A = 30;
 /** Most chargers refuse a battery below this per 12 V; woken to it, it carries on alone. */
 export const WAKE_BELOW_12V = 10.5;
 
-export interface WakePair {
+export interface WakeSetUp {
   donorV: number;
   donorAh: number;
-  sleeperV: number;
-  sleeperAh: number;
-  cells: number;
   leadM: number;
   leadMm2: number;
   chargerA: number;
+}
+
+export interface WakePair extends WakeSetUp {
+  sleeperV: number;
+  sleeperAh: number;
+  cells: number;
 }
 
 export interface WakeCurrents {

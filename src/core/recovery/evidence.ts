@@ -3,7 +3,7 @@ import { leadAcidKind } from '../batteries/kinds.ts';
 import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
 import type { CyclesDone, Evidence } from '../diagnosis/evidence.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
-import { WAKE_BELOW_12V } from '../diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V, type WakePair, type WakeSetUp } from '../diagnosis/parallelWake.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
 import type { Stakes } from '../diagnosis/stakes.ts';
 import type { Subject } from '../diagnosis/suspect.ts';
@@ -263,4 +263,11 @@ export function diagnosisQuestion(
     stakes,
     ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
   };
+}
+
+/** The battery of a job beside a donor, as both are about to be connected. */
+export function wakePair(job: Job, setUp: WakeSetUp): WakePair {
+  const { model } = job.plan;
+  const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
+  return { ...setUp, sleeperV, sleeperAh: model.c20Ah, cells: model.cells };
 }

@@ -28,29 +28,11 @@ export async function chargeWire(
   const row = await chargeRow(store, id);
   const live = row.endedAt === null ? await desk.standing(id) : null;
   const { columns, count } = await sampleColumns(store, row.seq as number, points);
-  const {
-    jobId,
-    place,
-    instrument,
-    endedAt,
-    plan,
-    expected,
-    mode,
-    trip,
-    stretches,
-    run,
-    startedAt,
-  } = row;
-  const standing = live ?? { mode, trip, stretches, run, startedAt, left: null };
+  const { seq: _, guess: __, lastAt: ___, ...shown } = row;
   return {
-    id,
-    jobId,
-    place,
-    instrument,
-    endedAt,
-    plan,
-    expected,
-    ...standing,
+    ...shown,
+    left: null,
+    ...live,
     samples: columns,
     sampleCount: count,
   };

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { AnswerClock } from '../../contract/asks.ts';
 import type { MachineClock } from '../../contract/wire.ts';
 import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
-import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../parts/DialogFrame.tsx';
 import { ProblemError, ask } from '../line/api.ts';
 import { benchClock, useNow } from '../line/benchClock.ts';
 import { newId } from '../line/newId.ts';
@@ -83,9 +83,8 @@ export function ClockQuestion({
     }
   };
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
+    <OpenDialog
+      onClose={onClose}
       title="Which clock is right?"
       description={
         <>
@@ -120,6 +119,6 @@ export function ClockQuestion({
       <div className="mt-4 flex justify-end">
         <DialogBack />
       </div>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

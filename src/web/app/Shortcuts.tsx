@@ -1,4 +1,4 @@
-import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../parts/DialogFrame.tsx';
 
 const KEYS = [
   ['/', 'Find a battery or a place'],
@@ -10,7 +10,7 @@ const KEYS = [
 
 export function Shortcuts({ onClose }: { onClose: () => void }) {
   return (
-    <DialogFrame open onOpenChange={(open) => !open && onClose()} title="Keys">
+    <OpenDialog onClose={onClose} title="Keys">
       <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-3 text-lg">
         {KEYS.map(([key, does]) => (
           <div key={key} className="contents">
@@ -23,6 +23,6 @@ export function Shortcuts({ onClose }: { onClose: () => void }) {
         Readings are typed as they are said: 12.48 or 12,48 · 1265 or 1.265 · 80f or 26c.
       </p>
       <DialogBack className="act mt-5">Close</DialogBack>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

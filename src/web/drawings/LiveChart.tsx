@@ -1,7 +1,7 @@
 import { memo, useMemo } from 'react';
 import type { ChargeWire } from '../../contract/wire.ts';
 import { momentOfHoursOn } from '../../core/charging/progress.ts';
-import { TraceChart, type TraceLine } from './TraceChart.tsx';
+import { AMPS, TraceChart, type TraceLine, VOLTS } from './TraceChart.tsx';
 import { useWidth } from './useWidth.ts';
 
 const MEASURED = 'var(--color-ember)';
@@ -59,8 +59,7 @@ export default memo(function LiveChart({ charge }: { charge: ChargeWire }) {
     <div ref={ref} className="grid w-full gap-1">
       <TraceChart
         title="Volts: measured solid, expected by its twin dashed"
-        unit="V"
-        decimals={2}
+        {...VOLTS}
         lines={lines.volts}
         focus={lines.focus}
         width={width}
@@ -70,14 +69,11 @@ export default memo(function LiveChart({ charge }: { charge: ChargeWire }) {
       />
       <TraceChart
         title="Amps"
-        unit="A"
-        decimals={2}
+        {...AMPS}
         lines={lines.amps}
         width={width}
-        height={104}
         untilH={untilH}
         nowH={now}
-        fromZero
       />
     </div>
   );

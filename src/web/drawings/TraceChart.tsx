@@ -29,6 +29,10 @@ interface Props {
   focus?: readonly number[] | undefined;
 }
 
+/** How voltage and current of a charge are drawn, wherever they are. */
+export const VOLTS = { unit: 'V', decimals: 2 } as const;
+export const AMPS = { unit: 'A', decimals: 2, height: 104, fromZero: true } as const;
+
 const AXIS = {
   stroke: 'var(--color-soft)',
   tick: { fontSize: 14, fill: 'var(--color-soft)' },

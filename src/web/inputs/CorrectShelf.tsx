@@ -7,7 +7,7 @@ import { momentOfAct } from '../line/benchClock.ts';
 import { newId } from '../line/newId.ts';
 import { queryClient } from '../line/queries.ts';
 import { useSigning } from '../line/signing.tsx';
-import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../parts/DialogFrame.tsx';
 import { Labelled } from '../parts/Labelled.tsx';
 
 interface Props {
@@ -51,9 +51,8 @@ export function CorrectShelf({ tag, reading, onDone, onClose }: Props) {
     }
   };
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
+    <OpenDialog
+      onClose={onClose}
       title={`Correct what ${tag} read`}
       description={`It said ${reading.voltageV.toFixed(2)} V. The old value stays on the record, struck through.`}
       width="max-w-md"
@@ -84,6 +83,6 @@ export function CorrectShelf({ tag, reading, onDone, onClose }: Props) {
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

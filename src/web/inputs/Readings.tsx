@@ -11,7 +11,7 @@ import { ROLE_FIELDS, VALUE_FIELDS } from '../../core/steps/readingFields.ts';
 import { readingRemark, readingRole, readingText } from '../../core/paper/readingWords.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
 import type { JobSender } from '../line/sending.ts';
-import { DialogFrame } from '../parts/DialogFrame.tsx';
+import { OpenDialog } from '../parts/DialogFrame.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 import { CellsForm } from './CellsForm.tsx';
 import { Labelled } from '../parts/Labelled.tsx';
@@ -110,9 +110,8 @@ export function Readings({ job, sender, rules, now }: Props) {
         </table>
       </div>
       {sender && correcting && (
-        <DialogFrame
-          open
-          onOpenChange={(open) => !open && setCorrecting(null)}
+        <OpenDialog
+          onClose={() => setCorrecting(null)}
           title={`Correct the reading of ${formatMoment(correcting.at, now, rules.timeZone)}`}
           description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
           width="max-w-2xl"
@@ -160,7 +159,7 @@ export function Readings({ job, sender, rules, now }: Props) {
             />
           )}
           <ProblemLine sender={sender} />
-        </DialogFrame>
+        </OpenDialog>
       )}
     </>
   );

@@ -54,3 +54,11 @@ export function DialogBack({
 }) {
   return <Dialog.Close className={className}>{children}</Dialog.Close>;
 }
+
+/** A dialog that is there because it is open; whoever draws it takes it away. */
+export function OpenDialog({
+  onClose,
+  ...frame
+}: Omit<DialogProps, 'open' | 'onOpenChange' | 'trigger'> & { onClose: () => void }) {
+  return <DialogFrame {...frame} open onOpenChange={(open) => !open && onClose()} />;
+}

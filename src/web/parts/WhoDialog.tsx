@@ -1,5 +1,5 @@
 import type { Person } from '../../contract/wire.ts';
-import { DialogFrame } from './DialogFrame.tsx';
+import { OpenDialog } from './DialogFrame.tsx';
 import { Initials } from './Initials.tsx';
 
 interface Props {
@@ -15,12 +15,7 @@ interface Props {
 /** Who is at this screen. */
 export function WhoDialog({ people, person, required, onPick, onSignOut, onClose }: Props) {
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
-      title="Who is at the bench?"
-      width="max-w-md"
-    >
+    <OpenDialog onClose={onClose} title="Who is at the bench?" width="max-w-md">
       {required && person && (
         <div className="grid justify-items-start gap-3">
           <p className="text-lg">{person.name} is signed in here with a PIN.</p>
@@ -51,6 +46,6 @@ export function WhoDialog({ people, person, required, onPick, onSignOut, onClose
             </li>
           ))}
       </ul>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

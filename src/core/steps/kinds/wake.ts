@@ -2,9 +2,9 @@ import { wakeCurrents } from '../../diagnosis/parallelWake.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { recoveryOf } from '../../job/job.ts';
-import { evidenceOf } from '../../recovery/evidence.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 import type { ResultOf } from '../../job/stepResult.ts';
+import { wakePair } from '../../recovery/evidence.ts';
 
 /** Donor, leads and charger, before the clips go on. */
 export const wake = defineStep({ kind: 'wake', inTray: 'each' });
@@ -28,17 +28,8 @@ function wakeIt({ job, step, command }: Asked<'wake', 'wake'>): JobEvent[] {
         'invalid',
         'donorV',
       );
-    const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
-    const currents = wakeCurrents({
-      donorV,
-      donorAh,
-      leadM,
-      leadMm2,
-      sleeperV,
-      sleeperAh: model.c20Ah,
-      cells: model.cells,
-      chargerA: command.chargerA,
-    });
+    const { chargerA } = command;
+    const currents = wakeCurrents(wakePair(job, { donorV, donorAh, leadM, leadMm2, chargerA }));
     const [problem] = currents.problems;
     if (problem) throw new Refused(problem.sentence, 'forbidden', problem.of);
     result.donor = {

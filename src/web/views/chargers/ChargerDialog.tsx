@@ -5,7 +5,7 @@ import {
   type ShopCharger,
 } from '../../../core/chargers/charger.ts';
 import { CHARGER_TEMPLATES } from '../../../core/chargers/templates.ts';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { ChargerFields } from './ChargerFields.tsx';
 import { useSaveCharger } from './useSaveCharger.ts';
@@ -27,9 +27,8 @@ export function ChargerDialog({ charger, onClose }: Props) {
   const title = charger ? `Change ${charger.name}` : 'Add a charger';
   if (!facts)
     return (
-      <DialogFrame
-        open
-        onOpenChange={onClose}
+      <OpenDialog
+        onClose={onClose}
         title={title}
         description="Which of these is nearest? Everything can be changed afterwards."
         width="max-w-2xl"
@@ -55,14 +54,13 @@ export function ChargerDialog({ charger, onClose }: Props) {
         <div className="mt-4 flex justify-end">
           <DialogBack />
         </div>
-      </DialogFrame>
+      </OpenDialog>
     );
   const words = CHARGER_KIND_WORDS[facts.kind];
   const fault = (field: string) => problem?.fields[`charger.${field}`];
   return (
-    <DialogFrame
-      open
-      onOpenChange={onClose}
+    <OpenDialog
+      onClose={onClose}
       title={title}
       description={`${words.name}. ${words.beware}`}
       width="max-w-3xl"
@@ -112,7 +110,7 @@ export function ChargerDialog({ charger, onClose }: Props) {
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </OpenDialog>
   );
 }
 

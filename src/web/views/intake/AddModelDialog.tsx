@@ -18,7 +18,7 @@ import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 
 type NumberField =
@@ -159,9 +159,8 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     </Labelled>
   );
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
+    <OpenDialog
+      onClose={onClose}
       title="Add a model"
       description="As the maker prints it. Leave empty what is not printed: the house rules fill it in and say so."
       width="max-w-[52rem]"
@@ -255,6 +254,6 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

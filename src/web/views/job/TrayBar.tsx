@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Together, TrayPlaces, TrayResult } from '../../line/together.ts';
-import { DialogFrame } from '../../parts/DialogFrame.tsx';
+import { OpenDialog } from '../../parts/DialogFrame.tsx';
 import { pathTo } from '../../line/api.ts';
 
 /** The rest of a tray: who stands at the same step, whether this answer is for all of them, and what came of it for each. */
@@ -104,9 +104,8 @@ function Places({ rows, free, answer }: TrayPlaces) {
   const [chosen, setChosen] = useState(rows.map((r) => r.place));
   const short = rows.filter((r) => r.place === null).length;
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && answer(null)}
+    <OpenDialog
+      onClose={() => answer(null)}
       title="Where is each of them charged?"
       description="Places that are charged by hand and free. A place with a charger that watches by itself is never taken for this."
       width="max-w-md"
@@ -153,6 +152,6 @@ function Places({ rows, free, answer }: TrayPlaces) {
           Current is on at all of these
         </button>
       </div>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

@@ -10,7 +10,7 @@ import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import type { TableFace } from '../../workers/table.worker.ts';
 import { LogChart } from './LogChart.tsx';
@@ -119,9 +119,8 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
   );
 
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
+    <OpenDialog
+      onClose={onClose}
       title={`Bring in a log for ${tag}`}
       description="What a charger or meter wrote down by itself, as CSV: time, volts, amps, and warmth if it has it."
       width="max-w-3xl"
@@ -271,6 +270,6 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
           </button>
         </div>
       </div>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

@@ -1,6 +1,6 @@
 import { memo, useMemo } from 'react';
 import type { ChargeLog } from '../../../core/exchange/chargeLog.ts';
-import { TraceChart } from '../../drawings/TraceChart.tsx';
+import { AMPS, TraceChart, VOLTS } from '../../drawings/TraceChart.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
 
 /** A log from outside: volts, amps, and warmth where it has it. */
@@ -23,8 +23,7 @@ export const LogChart = memo(function LogChart({ log }: { log: ChargeLog }) {
     <div ref={ref} className="grid w-full gap-1">
       <TraceChart
         title="Volts"
-        unit="V"
-        decimals={2}
+        {...VOLTS}
         lines={lines.volts}
         width={width}
         height={150}
@@ -32,13 +31,10 @@ export const LogChart = memo(function LogChart({ log }: { log: ChargeLog }) {
       />
       <TraceChart
         title="Amps, charge positive"
-        unit="A"
-        decimals={2}
+        {...AMPS}
         lines={lines.amps}
         width={width}
-        height={104}
         untilH={untilH}
-        fromZero
       />
       {lines.warmth && (
         <TraceChart

@@ -9,7 +9,7 @@ import { newId } from '../../line/newId.ts';
 import { queryClient, useBench } from '../../line/queries.ts';
 import { useJobSender } from '../../line/sending.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
 
@@ -41,9 +41,8 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
     }
   };
   return (
-    <DialogFrame
-      open
-      onOpenChange={onClose}
+    <OpenDialog
+      onClose={onClose}
       title="Keep this plan"
       description="It stands under the shop’s own plans. Jobs that begin with it keep it as it was then."
     >
@@ -81,7 +80,7 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </OpenDialog>
   );
 }
 
@@ -106,9 +105,8 @@ export function SendPlanDialog({
   const [chosen, setChosen] = useState(open.some((j) => j.id === jobId) ? jobId : null);
   const target = open.find((j) => j.id === chosen);
   return (
-    <DialogFrame
-      open
-      onOpenChange={onClose}
+    <OpenDialog
+      onClose={onClose}
       title="Send to which job?"
       description={`“${plan.name}” then runs when its charge is started on a place with an instrument. It must fit the battery, or the job says why not.`}
     >
@@ -137,7 +135,7 @@ export function SendPlanDialog({
         ))}
       </ul>
       <Sending key={chosen} plan={plan} target={target} onClose={onClose} />
-    </DialogFrame>
+    </OpenDialog>
   );
 }
 

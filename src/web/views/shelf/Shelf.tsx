@@ -12,7 +12,7 @@ import { newId } from '../../line/newId.ts';
 import { queryClient, useRules, useShelf } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { type ShelfStanding, useStandings } from '../../line/standings.ts';
 
@@ -287,9 +287,8 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
     }
   };
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
+    <OpenDialog
+      onClose={onClose}
       title={`Take ${tag} off the shelf`}
       description={`By forecast it holds ${standing.forecast.percent.mid.toFixed(0)} %. Measure it before it goes.`}
     >
@@ -323,6 +322,6 @@ function PickDialog({ standing, onClose }: { standing: ShelfStanding; onClose: (
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

@@ -13,7 +13,7 @@ import { newId } from '../../line/newId.ts';
 import { queryClient, useLots, useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Loading } from '../../line/States.tsx';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
+import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { Bay } from './Bay.tsx';
 
@@ -240,9 +240,8 @@ function AddDialog({ onClose }: { onClose: () => void }) {
     </Labelled>
   );
   return (
-    <DialogFrame
-      open
-      onOpenChange={(open) => !open && onClose()}
+    <OpenDialog
+      onClose={onClose}
       title="Add a lot"
       description="What came in. Jobs take from it by its code."
     >
@@ -279,6 +278,6 @@ function AddDialog({ onClose }: { onClose: () => void }) {
           </button>
         </div>
       </form>
-    </DialogFrame>
+    </OpenDialog>
   );
 }

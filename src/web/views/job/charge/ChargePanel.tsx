@@ -18,6 +18,7 @@ import { whyWords, type Why } from '../../../../core/job/why.ts';
 import type { ChargeProps } from './props.ts';
 import { sendReading } from '../../../line/sendReading.ts';
 import { chargerInUseWords } from '../../../../core/chargers/fitWords.ts';
+import { EndEarly } from './EndEarly.tsx';
 
 type Props = ChargeProps;
 
@@ -133,17 +134,12 @@ function RunningCharge({
             Charger off: end the charge
           </button>
         ) : (
-          <ReasonDialog
+          <EndEarly
             sender={sender}
-            trigger={
-              <button type="button" className="act-quiet">
-                End the charge early
-              </button>
-            }
+            stepId={step.id}
             title="End before the numbers agree?"
             explain={`${progress.sentence} A charger that says full is not enough. The reason is printed as a deviation.`}
             act="End it"
-            onConfirm={(reason) => sender.send({ type: 'endCharge', stepId: step.id, reason })}
           />
         )}
         <ReasonDialog

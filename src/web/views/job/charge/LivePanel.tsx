@@ -28,6 +28,7 @@ import { ResumeForm } from './ResumeForm.tsx';
 import { whyWords } from '../../../../core/job/why.ts';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import { tripTitle, tripText } from '../../../../core/charging/tripWords.ts';
+import { EndEarly } from './EndEarly.tsx';
 
 const LiveChart = lazy(() => import('../../../drawings/LiveChart.tsx'));
 
@@ -145,17 +146,12 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
           />
         )}
         {state.mode !== 'halted' && (
-          <ReasonDialog
+          <EndEarly
             sender={sender}
-            trigger={
-              <button type="button" className="act-quiet">
-                End the charge early
-              </button>
-            }
+            stepId={step.id}
             title="End before the plan is done?"
             explain="The output goes off and the step is over. The reason is printed as a deviation unless the readings agree that it is full."
             act="Switch off and end it"
-            onConfirm={(reason) => sender.send({ type: 'endCharge', stepId: step.id, reason })}
           />
         )}
         <p

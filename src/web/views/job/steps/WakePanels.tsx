@@ -11,13 +11,13 @@ import type { StepOf } from '../../../../core/plan/procedure.ts';
 import type { CellFeel } from '../../../../core/job/recoveryState.ts';
 import { recoveryOf } from '../../../../core/job/job.ts';
 import { WAKES } from '../../../../core/diagnosis/wakes.ts';
-import { evidenceOf } from '../../../../core/recovery/evidence.ts';
 import { jobChemistry } from '../../../../core/job/verdict.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
 import { Labelled } from '../../../parts/Labelled.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
+import { wakePair } from '../../../../core/recovery/evidence.ts';
 
 const numberOf = (text: string): number => Number(text.trim().replace(',', '.'));
 const USUAL_WAKE_A = 10;
@@ -41,7 +41,6 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
     setTexts((old) => ({ ...old, [key]: text }));
     sender.clear();
   };
-  const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
   const [donorV, donorAh, leadM, chargerA] = [
     numberOf(texts.donorV),
     numberOf(texts.donorAh),
@@ -50,16 +49,7 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
   ];
   const known =
     beside && texts.donorV.trim() !== '' && [donorV, donorAh, leadM, chargerA].every((n) => n > 0);
-  const pair: WakePair = {
-    donorV,
-    donorAh,
-    leadM,
-    leadMm2,
-    sleeperV,
-    sleeperAh: model.c20Ah,
-    cells: model.cells,
-    chargerA,
-  };
+  const pair = wakePair(job, { donorV, donorAh, leadM, leadMm2, chargerA });
   const currents = known ? wakeCurrents(pair) : null;
   const send = () =>
     sender.send({
