@@ -1,0 +1,73 @@
+import { useState } from 'react';
+import { Labelled } from '../../parts/Labelled.tsx';
+
+/** Several of a few; at least one stays. */
+export function Toggles<T extends string | number>({
+  legend,
+  quiet = false,
+  options,
+  word,
+  chosen,
+  onChange,
+}: {
+  legend: string;
+  quiet?: boolean;
+  options: readonly T[];
+  word: (option: T) => string;
+  chosen: readonly T[];
+  onChange: (chosen: T[]) => void;
+}) {
+  return (
+    <fieldset>
+      <legend className={quiet ? 'sr-only' : 'eyebrow mb-1'}>{legend}</legend>
+      <div className="flex flex-wrap gap-x-4">
+        {options.map((option) => {
+          const on = chosen.includes(option);
+          return (
+            <label key={option} className="flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5"
+                checked={on}
+                disabled={on && chosen.length === 1}
+                onChange={() =>
+                  onChange(options.filter((o) => (o === option ? !on : chosen.includes(o))))
+                }
+              />
+              {word(option)}
+            </label>
+          );
+        })}
+      </div>
+    </fieldset>
+  );
+}
+
+/** A number with its label; what cannot be read as one is not passed on. */
+export function NumberField({
+  label,
+  value,
+  message,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  message: string | undefined;
+  onChange: (value: number) => void;
+}) {
+  const [text, setText] = useState(String(value));
+  return (
+    <Labelled label={label} message={message}>
+      <input
+        className="field"
+        inputMode="decimal"
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          const number = Number(e.target.value.replace(',', '.'));
+          if (e.target.value.trim() !== '' && Number.isFinite(number)) onChange(number);
+        }}
+      />
+    </Labelled>
+  );
+}
