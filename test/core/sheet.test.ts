@@ -43,14 +43,16 @@ describe('the handover sheet', () => {
     // Five times the size, 4.2 mΩ: 25 A more than 25 A take a tenth of a volt.
     const big = new Driver({ ...PLAIN, c20Ah: 60, electrolyteMl: 3300, milliohm: 4.2 });
     expect(advice(big.to('handover'))[0]).to.equal(
-      'at 10.50 V up to 25 A; 10.4 V at 50 A; 10.2 V at 100 A',
+      'under load at 10.50 V up to 25 A; 10.4 V at 50 A; 10.2 V at 100 A',
     );
-    expect(advice(new Driver().to('handover'))[0]).to.equal('at 10.50 V up to 25 A');
+    expect(advice(new Driver().to('handover'))[0]).to.equal('under load at 10.50 V up to 25 A');
     // Strong acid stands higher: half full is not what the usual table says.
     const halfFull = (fillSg: number) =>
       restVoltageHolding(new Driver({ ...PLAIN, fillSg }).job, 50);
     expect(halfFull(1.32) - halfFull(1.28)).to.be.within(0.1, 0.3);
-    expect(advice(new Driver().to('handover'))[1]).to.equal('loads off at 11.9 to 12.2 V at rest');
+    expect(advice(new Driver().to('handover'))[1]).to.equal(
+      'loads off at 11.9 to 12.2 V at rest, so that it still starts',
+    );
     expect(advice(new Driver().to('verdict'))).to.deep.equal([]);
   });
 

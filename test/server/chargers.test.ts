@@ -104,7 +104,7 @@ describe('the shop’s chargers', () => {
 
     it('give their own current, whatever is said of it, and are kept with the charge', async () => {
       const jobId = await atCharge('C-001');
-      const { body, status } = await start(jobId, await automatic());
+      const { body, status } = await start(jobId, await automatic(), { setV: 13 });
       expect(status, JSON.stringify(body)).to.equal(200);
       expect(body.job.state.charge).to.deep.include({ setA: 4, setV: 14.7 });
       expect(body.job.state.charge?.charger).to.include({
@@ -151,8 +151,13 @@ describe('the shop’s chargers', () => {
         [{ id: (await named('automatic-4')).id, setting: '9 A', program: 'AGM' }, /which setting/],
         [{ id: (await named('automatic-4')).id, setting: '4 A' }, /which program/],
         [{ id: (await named('taper')).id, setting: '4 A', program: 'No program' }, /out of order/],
+        [{ id: (await named('supply')).id }, /gives 0.1 to 10 A/],
       ] as const) {
-        const { status, body } = await start(jobId, charger, { place: 4, reason: 'because' });
+        const { status, body } = await start(jobId, charger, {
+          place: 4,
+          setA: 12,
+          reason: 'because',
+        });
         expect(status, JSON.stringify(body)).to.equal(422);
         expect(body.error.message).to.match(said);
       }

@@ -176,10 +176,13 @@ describe('a killed server', function () {
   });
 
   it('keeps demo and shop apart: neither knows of the other’s people or file', async () => {
-    const own = await mkdtemp(join(scratch(), 'cork-ember-apart-'));
-    await mkdir(join(own, 'demo'));
-    await copyDemo(join(own, 'demo', 'bench.sqlite'));
-    const both = [await startShop(own), await startServer(['--data', own, '--port', '0'])];
+    const folderOfBoth = await mkdtemp(join(scratch(), 'cork-ember-apart-'));
+    await mkdir(join(folderOfBoth, 'demo'));
+    await copyDemo(join(folderOfBoth, 'demo', 'bench.sqlite'));
+    const both = [
+      await startShop(folderOfBoth),
+      await startServer(['--data', folderOfBoth, '--port', '0']),
+    ];
     const [shop, demo] = await Promise.all(
       both.map(async ({ url }) => (await (await fetch(`${url}/api/shop`)).json()) as Shop),
     );
@@ -203,8 +206,8 @@ describe('a killed server', function () {
       server.process.kill('SIGTERM');
       await gone(server.process);
     }
-    expect((await readdir(own)).sort()).to.deep.equal(['demo', 'shop']);
-    await rm(own, { recursive: true, force: true });
+    expect((await readdir(folderOfBoth)).sort()).to.deep.equal(['demo', 'shop']);
+    await rm(folderOfBoth, { recursive: true, force: true });
   });
 
   it('refuses a damaged file without touching it', async () => {

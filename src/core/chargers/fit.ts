@@ -106,6 +106,10 @@ function bestOption(
   return others.reduce((best, o) => (rank(o, need) < rank(best, need) ? o : best), first);
 }
 
+/** Does anything but a person limit the voltage? */
+const limits = ({ range }: ShopCharger, program: ChargerProgram | null): boolean =>
+  range !== null || (program?.ceilingV ?? null) !== null;
+
 /** A charger set so, for this battery: what speaks against it, and what to watch. */
 export function optionOf(
   charger: ShopCharger,
@@ -119,9 +123,9 @@ export function optionOf(
   const amps = range
     ? Math.min(range.mostA, Math.max(range.leastA, need.plannedA))
     : (setting?.amps ?? 0);
-  const programV =
-    program?.ceilingV === null || program === null ? null : forCells(program.ceilingV, need.cells);
-  const held = programV !== null || range !== null;
+  const ceilingV = program?.ceilingV ?? null;
+  const programV = ceilingV === null ? null : forCells(ceilingV, need.cells);
+  const held = limits(charger, program);
   const volts = range ? Math.min(range.mostV, need.ceilingV) : (programV ?? need.ceilingV);
   const slackV = forCells(CEILING_SLACK_V, need.cells);
   const startsV = forCells(charger.startsV, need.cells);
@@ -170,7 +174,7 @@ export function optionOf(
  * Hours a battery stays on a charger that is set so: from one at the top of its tolerance to one at the bottom.
  */
 export function hoursOn({ charger, program, amps }: ChargerOption, need: ChargeNeed): Band {
-  const held = charger.range !== null || (program !== null && program.ceilingV !== null);
+  const held = limits(charger, program);
   const spread = charger.range ? SUPPLY_SPREAD : TRANSFORMER_SPREAD;
   const mean = charger.kind === 'taper' ? amps * TAPER_MEAN : amps;
   const middle = need.hoursAt(Math.max(0.01, mean), held);
@@ -225,4 +229,14 @@ export function whatWouldDo(options: readonly ChargerOption[], need: ChargeNeed)
   if (busy && fault?.kind === 'in-use')
     return { kind: 'wait', name: busy.charger.name, tags: fault.tags };
   return { kind: 'other', ...wantedAmps(need), ceilingV: need.ceilingV };
+}
+
+/** Tags of the batteries that each charger is on, by its id. */
+export function tagsByCharger(
+  charges: Iterable<{ chargerId: string | undefined; tag: string }>,
+): Map<string, string[]> {
+  const tags = new Map<string, string[]>();
+  for (const { chargerId, tag } of charges)
+    if (chargerId !== undefined) tags.set(chargerId, [...(tags.get(chargerId) ?? []), tag]);
+  return tags;
 }

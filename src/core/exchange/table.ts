@@ -163,8 +163,8 @@ export function readOneOf(words: Readonly<Record<string, string>>): Field['read'
 
 /** A day or a moment in ISO 8601, as UTC where no zone is given. */
 export const readMoment: Field['read'] = (text) => {
-  const at = momentOfIso(text);
-  return at === null
+  const moment = momentOfIso(text);
+  return moment === null
     ? `“${text.slice(0, 30)}” is not a date like 2026-03-10 or 2026-03-10T14:05.`
-    : { value: at };
+    : { value: moment };
 };

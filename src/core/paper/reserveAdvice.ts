@@ -25,12 +25,12 @@ export function reserveAdvice(job: Job): { label: string; value: string }[] {
   const [low, high] = STILL_STARTS.map((percent) => restVoltageHolding(job, percent));
   return [
     {
-      label: 'Loads off under load',
-      value: [`at ${cutoffV.toFixed(2)} V up to ${CUTOFF_A} A`, ...heavy].join('; '),
+      label: 'Loads off',
+      value: [`under load at ${cutoffV.toFixed(2)} V up to ${CUTOFF_A} A`, ...heavy].join('; '),
     },
     {
-      label: 'Parked, must still start',
-      value: `loads off at ${low?.toFixed(1)} to ${high?.toFixed(1)} V at rest`,
+      label: 'Parked',
+      value: `loads off at ${low?.toFixed(1)} to ${high?.toFixed(1)} V at rest, so that it still starts`,
     },
   ];
 }

@@ -58,8 +58,8 @@ export function momentOfIso(text: string): number | null {
     /^(\d{4}-\d\d-\d\d)(?:[T ](\d\d:\d\d(?::\d\d(?:\.\d+)?)?)([Zz]|[+-]\d\d:?\d\d)?)?$/.exec(text);
   if (!match) return null;
   const [, day, time = '00:00', zone = 'Z'] = match;
-  const at = Date.parse(`${day}T${time}${zone.toUpperCase()}`);
-  return Number.isNaN(at) ? null : at;
+  const moment = Date.parse(`${day}T${time}${zone.toUpperCase()}`);
+  return Number.isNaN(moment) ? null : moment;
 }
 
 /** A day on the wall, and the minutes after its midnight that the clock shows. */

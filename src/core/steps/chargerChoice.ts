@@ -11,8 +11,8 @@ type StartCharge = Extract<JobCommand, { type: 'startCharge' }>;
 /** The charger a charge begins on, and what speaks against it. */
 export interface ChargerChoice {
   inUse: ChargerInUse;
-  /** The current it gives by itself, A; left out where it is set freely. */
-  fixedA?: number;
+  /** What it gives by itself, A and V; left out where it is set freely. */
+  fixed?: { setA: number; setV: number };
   faults: readonly ChargerFault[];
 }
 
@@ -24,7 +24,7 @@ export interface ChargerChoice {
  */
 export function chargerChoice(
   job: Job,
-  { charger: said, sure }: StartCharge,
+  { charger: said, setA, setV, sure }: StartCharge,
   { chargers = [], chargersInUse = new Map() }: DecisionContext,
 ): ChargerChoice | null {
   if (!said) return null;
@@ -47,11 +47,25 @@ export function chargerChoice(
       'invalid',
       'charger',
     );
-  const { faults, amps } = optionOf(
+  const { range } = charger;
+  if (range && (setA < range.leastA || setA > range.mostA))
+    throw new Refused(
+      `${charger.name} gives ${range.leastA} to ${range.mostA} A. Set it within that, or choose another.`,
+      'invalid',
+      'setA',
+    );
+  if (range && setV > range.mostV)
+    throw new Refused(
+      `${charger.name} goes to ${range.mostV} V. Set it within that, or choose another.`,
+      'invalid',
+      'setV',
+    );
+  const need = chargerNeed(job);
+  const { faults, amps, volts } = optionOf(
     charger,
     setting,
     program,
-    chargerNeed(job),
+    need,
     chargersInUse.get(charger.id),
   );
   const busy = faults.find((f) => f.kind === 'in-use');
@@ -69,7 +83,7 @@ export function chargerChoice(
       ...(program && charger.programs.length > 1 ? { program: program.name } : {}),
       showsAmps: charger.shows.includes('amps'),
     },
-    ...(charger.range ? {} : { fixedA: amps }),
+    ...(range ? {} : { fixed: { setA: amps, setV: Math.min(volts, need.ceilingV) } }),
     faults,
   };
 }

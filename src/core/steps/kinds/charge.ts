@@ -137,7 +137,7 @@ function startCharge({ job, step, command, context }: Asked<'charge', 'startChar
   if (context.takenPlaces.includes(command.place))
     throw new Refused(`Place ${command.place} is taken.`, 'invalid', 'place');
   const chosen = chargerChoice(job, command, context);
-  const setA = chosen?.fixedA ?? command.setA;
+  const { setA, setV } = chosen?.fixed ?? command;
   const aside = (what: DeviationWhat, reason: string): JobEvent => ({
     type: 'deviation',
     stepId: step.id,
@@ -153,7 +153,7 @@ function startCharge({ job, step, command, context }: Asked<'charge', 'startChar
           ),
         ]
       : [];
-  const offPlan = setAside(job, { ...command, setA }, chosen?.fixedA !== undefined);
+  const offPlan = setAside(job, { ...command, setA, setV }, chosen?.fixed !== undefined);
   return [
     ...offCharger,
     ...(offPlan ? [aside(offPlan.what, offPlan.reason)] : []),
@@ -161,7 +161,7 @@ function startCharge({ job, step, command, context }: Asked<'charge', 'startChar
       type: 'charge.started',
       place: command.place,
       setA,
-      setV: command.setV,
+      setV,
       ...(chosen ? { charger: chosen.inUse } : {}),
     },
   ];

@@ -114,8 +114,8 @@ export async function sendCommand(
       throw conflict(await whatHappened(store, settled, row));
     const { places } = await readRules(store, transaction);
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
-    const starts = body.command.type === 'startCharge';
-    const taken = starts ? await takenPlaces(store, jobId, transaction) : [];
+    const taken =
+      body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
     const wall =
       body.command.type === 'startCharge' && body.command.charger
         ? {

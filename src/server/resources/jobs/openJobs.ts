@@ -3,6 +3,7 @@ import type { JobState } from '../../../core/job/job.ts';
 import { parsed } from '../../context.ts';
 import type { Store } from '../../store/store.ts';
 import type { ChargeState } from '../../../core/job/chargeState.ts';
+import { tagsByCharger } from '../../../core/chargers/fit.ts';
 
 /** Does another job have its charge on that place? */
 export async function placeTaken(store: Store, place: number, exceptJob: string): Promise<boolean> {
@@ -23,18 +24,20 @@ export async function chargersInUse(
   exceptJob: string | null,
   transaction?: Transaction,
 ): Promise<Map<string, string[]>> {
-  const inUse = new Map<string, string[]>();
-  for (const { charge, batteryId } of await runningCharges(store, exceptJob, transaction)) {
-    if (!charge.charger) continue;
-    const battery = await store.tables.batteries.findByPk(batteryId, {
-      attributes: ['tag'],
-      raw: true,
-      ...(transaction ? { transaction } : {}),
-    });
-    const { id } = charge.charger;
-    inUse.set(id, [...(inUse.get(id) ?? []), battery?.tag ?? batteryId]);
-  }
-  return inUse;
+  const charges = await runningCharges(store, exceptJob, transaction);
+  const batteries = await store.tables.batteries.findAll({
+    where: { id: charges.map((c) => c.batteryId) },
+    attributes: ['id', 'tag'],
+    raw: true,
+    ...(transaction ? { transaction } : {}),
+  });
+  const tagOf = new Map(batteries.map((b) => [b.id, b.tag]));
+  return tagsByCharger(
+    charges.map(({ charge, batteryId }) => ({
+      chargerId: charge.charger?.id,
+      tag: tagOf.get(batteryId) ?? batteryId,
+    })),
+  );
 }
 
 /** Charges that are not over, of jobs that are open. */

@@ -22,7 +22,12 @@ import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { ChargeProps } from './props.ts';
 import { useBenchMoment } from '../../../line/benchItems.ts';
 import { Loading } from '../../../line/States.tsx';
-import { chargerOptions, fits, type ChargerOption } from '../../../../core/chargers/fit.ts';
+import {
+  chargerOptions,
+  fits,
+  type ChargerOption,
+  tagsByCharger,
+} from '../../../../core/chargers/fit.ts';
 import type { ShopCharger } from '../../../../core/chargers/charger.ts';
 import { chargerNeed } from '../../../../core/recovery/chargerNeed.ts';
 import { ChargerPicks } from './ChargerPicks.tsx';
@@ -207,13 +212,14 @@ function HandStart(props: StartProps) {
   const bench = useBenchMoment();
   if (!data) return <Loading />;
   if (data.chargers.length === 0) return <HandSettings {...props} chargers={[]} inUse={NONE} />;
-  const inUse = new Map<string, string[]>();
-  for (const { wire, job } of bench?.open ?? []) {
-    const { charge } = job.state;
-    if (wire.id === props.wire.id || !charge?.charger || charge.mode === 'ended') continue;
-    const { id } = charge.charger;
-    inUse.set(id, [...(inUse.get(id) ?? []), wire.battery.tag]);
-  }
+  const inUse = tagsByCharger(
+    (bench?.open ?? [])
+      .filter(({ wire, job }) => wire.id !== props.wire.id && job.state.charge?.mode !== 'ended')
+      .map(({ wire, job }) => ({
+        chargerId: job.state.charge?.charger?.id,
+        tag: wire.battery.tag,
+      })),
+  );
   return <HandSettings {...props} chargers={data.chargers} inUse={inUse} />;
 }
 
@@ -235,15 +241,21 @@ function HandSettings({
     const [best] = chargerOptions(chargers, need, inUse);
     return best && fits(best) ? best : null;
   });
-  const [amps, setAmps] = useState((option?.amps ?? settings.setA).toFixed(2));
-  const [volts, setVolts] = useState(settings.setV.toFixed(2));
+  const ampsFor = (on: ChargerOption | null) => (on?.amps ?? settings.setA).toFixed(2);
+  const voltsFor = (on: ChargerOption | null) =>
+    Math.min(on?.volts ?? settings.setV, settings.setV).toFixed(2);
+  const [amps, setAmps] = useState(ampsFor(option));
+  const [volts, setVolts] = useState(voltsFor(option));
+  /** A question about this charger was answered with yes. */
+  const [sure, setSure] = useState(false);
   const [reason, setReason] = useState('');
   const [faults, setFaults] = useState<{ amps?: string; volts?: string }>({});
   const choose = (next: ChargerOption | null) => {
     setOption(next);
+    setSure(false);
     sender.clear();
-    setAmps((next?.amps ?? settings.setA).toFixed(2));
-    setVolts(Math.min(next?.volts ?? settings.setV, settings.setV).toFixed(2));
+    setAmps(ampsFor(next));
+    setVolts(voltsFor(next));
   };
   const byItself = option !== null && option.charger.range === null;
   const submit = async (event: FormEvent) => {
@@ -256,6 +268,8 @@ function HandSettings({
     });
     if (!setA.ok || !setV.ok) return;
     const why = reason.trim();
+    const confirmed = sure || sender.problem?.code === 'ask';
+    setSure(confirmed);
     await sender.send({
       type: 'startCharge',
       stepId: step.id,
@@ -271,7 +285,7 @@ function HandSettings({
             },
           }
         : {}),
-      ...(sender.problem?.code === 'ask' ? { sure: true } : {}),
+      ...(confirmed ? { sure: true } : {}),
       ...(why ? { reason: why } : {}),
     });
   };
