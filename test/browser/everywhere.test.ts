@@ -122,7 +122,7 @@ describe('what holds everywhere', function () {
     const t = await Technician.sitDown(bench, 'greta');
     await t.open('/rules/judging');
     await t.page.getByRole('radio', { name: /12.80 V/ }).check();
-    await t.press('Keep the changes');
+    await t.press('Save changes');
     await t.sees('Jobs under way keep the rules they began with.');
     await t.open('/intake');
     await t.field('Model').selectOption({ label: 'LF-A8 · Sluice 8 · 12 V 8 Ah' });

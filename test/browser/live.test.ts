@@ -117,7 +117,7 @@ describe('a charge that watches itself', function () {
     await t.page.getByRole('button', { name: 'Try connection' }).last().click();
     await t.sees('It has a watchdog of its own.');
     await t.field('First place').fill('12');
-    await t.press('Keep the changes');
+    await t.press('Save changes');
     await t.sees('House rules changed');
     await t.sees('Charger or supply at 127.0.0.1');
     await t.leave();

@@ -179,7 +179,7 @@ describe('a recovery, as a technician makes it', function () {
     await section.getByText(/Capacity within its band of 8 in 10/).waitFor();
     await t.open('/rules/money');
     await t.field('Hands, per hour').fill('0');
-    await t.press('Keep the changes');
+    await t.press('Save changes');
     await t.sees('House rules changed. Jobs under way keep the rules they began with.');
     await t.leave();
   });

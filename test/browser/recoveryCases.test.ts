@@ -176,7 +176,7 @@ describe('telling cases at the real pages, a simulated battery on the bench', fu
       const lead = await Technician.sitDown(bench, 'greta');
       await lead.open('/rules/recovery');
       await lead.page.getByRole('radio', { name: /Sodium sulfate solution/ }).click();
-      await lead.press('Keep the changes');
+      await lead.press('Save changes');
       await lead.sees(/House rules changed/);
       await lead.leave();
       await walk.arrives({

@@ -447,7 +447,7 @@ describe('a shop with every kind', function () {
     expect(await changes.innerText())
       .to.include('12.80 V')
       .and.include('T-G12');
-    await t.press('Keep the changes');
+    await t.press('Save changes');
     await t.sees('Jobs under way keep the rules they began with');
     expect((await job('T-601')).plan.figures.passV.value).to.equal(12.6);
     await t.leave();
@@ -460,7 +460,7 @@ describe('a shop with every kind', function () {
     await lead.field('Volumes in').selectOption('oz');
     await lead.field('SG printed at').selectOption('80 °F');
     await lead.field('Paper').selectOption('Letter');
-    await lead.press('Keep the changes');
+    await lead.press('Save changes');
     await lead.sees('Jobs under way keep the rules they began with');
     await lead.open('/intake');
     await lead.field('Model').selectOption({ label: 'T-C14 · Plain 12 · 12 V 14 Ah' });

@@ -6,8 +6,10 @@ import {
   type Shown,
 } from '../../../core/chargers/charger.ts';
 import { STANDING_WORDS } from '../../../core/chargers/fitWords.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
-import { NumberField, Toggles } from './ChargerInputs.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
+import { Toggles } from './Toggles.tsx';
 import { Lights, Programs } from './ChargerPrograms.tsx';
 
 interface Props {
@@ -22,6 +24,8 @@ const SHOWN_WORDS: Record<Shown, string> = {
   percent: 'Percent',
   lights: 'Lights',
 };
+const STANDINGS = Object.entries(STANDING_WORDS) as [ChargerStanding, string][];
+
 /** What can be set on a charger, what it does by itself, and what it shows. */
 export function ChargerFields({ facts, onChange, fault }: Props) {
   const set = (part: Partial<ChargerFacts>) => onChange({ ...facts, ...part });
@@ -66,19 +70,12 @@ export function ChargerFields({ facts, onChange, fault }: Props) {
           message={fault('outputs')}
           onChange={(outputs) => set({ outputs })}
         />
-        <Labelled label="Status">
-          <select
-            className="field"
-            value={facts.standing}
-            onChange={(e) => set({ standing: e.target.value as ChargerStanding })}
-          >
-            {Object.entries(STANDING_WORDS).map(([key, word]) => (
-              <option key={key} value={key}>
-                {word}
-              </option>
-            ))}
-          </select>
-        </Labelled>
+        <Choice
+          label="Status"
+          value={facts.standing}
+          options={STANDINGS}
+          onChange={(standing) => set({ standing })}
+        />
       </fieldset>
       <div className="flex flex-wrap gap-x-8 gap-y-3">
         <Toggles

@@ -1,20 +1,22 @@
 import { CHEMISTRIES, type ChemistryKey } from '../../../core/batteries/chemistry.ts';
 import type { ChargerLight, ChargerProgram } from '../../../core/chargers/charger.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
-import { NumberField, Toggles } from './ChargerInputs.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
+import { Toggles } from './Toggles.tsx';
 
 const FAMILIES = Object.keys(CHEMISTRIES) as ChemistryKey[];
-const ENDS: Record<ChargerProgram['ends'], string> = {
-  stops: 'switches off',
-  floats: 'floats',
-  never: 'never ends',
-};
-const MEANS: Record<ChargerLight['means'], string> = {
-  charging: 'Charging',
-  full: 'Full',
-  error: 'Error',
-  waiting: 'Waiting for a battery',
-};
+const ENDS: readonly (readonly [ChargerProgram['ends'], string])[] = [
+  ['stops', 'switches off'],
+  ['floats', 'floats'],
+  ['never', 'never ends'],
+];
+const MEANS: readonly (readonly [ChargerLight['means'], string])[] = [
+  ['charging', 'Charging'],
+  ['full', 'Full'],
+  ['error', 'Error'],
+  ['waiting', 'Waiting for a battery'],
+];
 
 /** What it does by itself, program by program. */
 export function Programs({
@@ -40,22 +42,14 @@ export function Programs({
                 onChange={(e) => change(i, { name: e.target.value })}
               />
             </Labelled>
-            <Labelled label="At the end it">
-              <select
-                className="field"
-                value={p.ends}
-                onChange={(e) => {
-                  const ends = e.target.value as ChargerProgram['ends'];
-                  change(i, { ends, ceilingV: ends === 'never' ? null : (p.ceilingV ?? 14.4) });
-                }}
-              >
-                {Object.entries(ENDS).map(([key, word]) => (
-                  <option key={key} value={key}>
-                    {word}
-                  </option>
-                ))}
-              </select>
-            </Labelled>
+            <Choice
+              label="At the end it"
+              value={p.ends}
+              options={ENDS}
+              onChange={(ends) =>
+                change(i, { ends, ceilingV: ends === 'never' ? null : (p.ceilingV ?? 14.4) })
+              }
+            />
             {p.ceilingV === null ? (
               <p className="self-end pb-3 text-soft">No voltage limit</p>
             ) : (
@@ -142,19 +136,12 @@ export function Lights({
                 onChange={(e) => change(i, { light: e.target.value })}
               />
             </Labelled>
-            <Labelled label="Means">
-              <select
-                className="field"
-                value={l.means}
-                onChange={(e) => change(i, { means: e.target.value as ChargerLight['means'] })}
-              >
-                {Object.entries(MEANS).map(([key, word]) => (
-                  <option key={key} value={key}>
-                    {word}
-                  </option>
-                ))}
-              </select>
-            </Labelled>
+            <Choice
+              label="Means"
+              value={l.means}
+              options={MEANS}
+              onChange={(means) => change(i, { means })}
+            />
             <button
               type="button"
               className="wordlink min-h-11 text-soft"

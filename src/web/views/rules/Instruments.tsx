@@ -8,7 +8,9 @@ import {
 import { useSigning } from '../../line/signing.tsx';
 import { ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
 
 interface Props {
   instruments: readonly InstrumentSetting[];
@@ -159,6 +161,8 @@ function Row({
   );
 }
 
+const KINDS = Object.entries(INSTRUMENT_KINDS) as [InstrumentKind, string][];
+
 type NumberKey = 'port' | 'firstPlace' | 'outputs' | 'mostA' | 'mostV' | 'leastStartV';
 const NUMBERS: readonly { field: NumberKey; label: string; charger: boolean }[] = [
   { field: 'port', label: 'Port', charger: false },
@@ -178,7 +182,6 @@ function Fields({
   problem: (field: keyof InstrumentSetting) => string | undefined;
   onChange: (instrument: InstrumentSetting) => void;
 }) {
-  const [typed, setTyped] = useState<Partial<Record<NumberKey, string>>>({});
   return (
     <div className="grid gap-3 pb-4 sm:grid-cols-3">
       <Labelled label="Name" message={problem('name')}>
@@ -188,19 +191,12 @@ function Fields({
           onChange={(e) => onChange({ ...instrument, name: e.target.value })}
         />
       </Labelled>
-      <Labelled label="What it is">
-        <select
-          className="field"
-          value={instrument.kind}
-          onChange={(e) => onChange({ ...instrument, kind: e.target.value as InstrumentKind })}
-        >
-          {Object.entries(INSTRUMENT_KINDS).map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </Labelled>
+      <Choice
+        label="What it is"
+        value={instrument.kind}
+        options={KINDS}
+        onChange={(kind) => onChange({ ...instrument, kind })}
+      />
       <Labelled label="Address" message={problem('host')}>
         <input
           className="field"
@@ -212,19 +208,13 @@ function Fields({
       {NUMBERS.filter(
         (n) => !n.charger || instrument.kind === 'charger' || instrument.kind === 'load',
       ).map(({ field, label }) => (
-        <Labelled key={field} label={label} message={problem(field)}>
-          <input
-            className="field"
-            inputMode="decimal"
-            value={typed[field] ?? String(instrument[field])}
-            onChange={(e) => {
-              setTyped({ ...typed, [field]: e.target.value });
-              const number = Number(e.target.value.replace(',', '.'));
-              if (e.target.value.trim() !== '' && Number.isFinite(number))
-                onChange({ ...instrument, [field]: number });
-            }}
-          />
-        </Labelled>
+        <NumberField
+          key={field}
+          label={label}
+          value={instrument[field]}
+          message={problem(field)}
+          onChange={(value) => onChange({ ...instrument, [field]: value })}
+        />
       ))}
     </div>
   );

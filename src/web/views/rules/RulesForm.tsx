@@ -121,7 +121,7 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
           )}
           {(changed || group.questions.length + group.fields.length > 0) && (
             <button type="submit" className="act" disabled={!changed}>
-              Keep the changes
+              Save changes
             </button>
           )}
         </div>

@@ -1,11 +1,10 @@
 import {
   type HouseRules,
-  type Paper,
   PAPERS,
   SG_REFERENCES,
-  type SgReference,
   type WorkingHours,
 } from '../../../core/house/rules.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { clockOf, DAYS, NUMBERS, type NumberRule } from './ruleFields.ts';
 
@@ -42,54 +41,36 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
           ))}
         </datalist>
       </Labelled>
-      <Labelled label="Temperatures in">
-        <select
-          className="field"
-          value={draft.temperatureUnit}
-          onChange={(e) =>
-            onDraft({ ...draft, temperatureUnit: e.target.value === 'F' ? 'F' : 'C' })
-          }
-        >
-          <option value="C">°C</option>
-          <option value="F">°F</option>
-        </select>
-      </Labelled>
-      <Labelled label="Volumes in">
-        <select
-          className="field"
-          value={draft.volumeUnit}
-          onChange={(e) => onDraft({ ...draft, volumeUnit: e.target.value === 'oz' ? 'oz' : 'mL' })}
-        >
-          <option value="mL">mL</option>
-          <option value="oz">US fluid ounces</option>
-        </select>
-      </Labelled>
-      <Labelled label="SG printed at">
-        <select
-          className="field"
-          value={draft.sgReferenceC}
-          onChange={(e) =>
-            onDraft({ ...draft, sgReferenceC: Number(e.target.value) as SgReference })
-          }
-        >
-          {SG_REFERENCES.map((c) => (
-            <option key={c} value={c}>
-              {c === 26.7 ? '80 °F' : `${c} °C`}
-            </option>
-          ))}
-        </select>
-      </Labelled>
-      <Labelled label="Paper">
-        <select
-          className="field"
-          value={draft.paper}
-          onChange={(e) => onDraft({ ...draft, paper: e.target.value as Paper })}
-        >
-          {PAPERS.map((p) => (
-            <option key={p}>{p}</option>
-          ))}
-        </select>
-      </Labelled>
+      <Choice
+        label="Temperatures in"
+        value={draft.temperatureUnit}
+        options={[
+          ['C', '°C'],
+          ['F', '°F'],
+        ]}
+        onChange={(temperatureUnit) => onDraft({ ...draft, temperatureUnit })}
+      />
+      <Choice
+        label="Volumes in"
+        value={draft.volumeUnit}
+        options={[
+          ['mL', 'mL'],
+          ['oz', 'US fluid ounces'],
+        ]}
+        onChange={(volumeUnit) => onDraft({ ...draft, volumeUnit })}
+      />
+      <Choice
+        label="SG printed at"
+        value={draft.sgReferenceC}
+        options={SG_REFERENCES.map((c) => [c, c === 26.7 ? '80 °F' : `${c} °C`])}
+        onChange={(sgReferenceC) => onDraft({ ...draft, sgReferenceC })}
+      />
+      <Choice
+        label="Paper"
+        value={draft.paper}
+        options={PAPERS.map((paper) => [paper, paper])}
+        onChange={(paper) => onDraft({ ...draft, paper })}
+      />
       {NUMBERS.map(({ field, label }) => (
         <Labelled key={field} label={label} message={fault(field)}>
           <input
