@@ -7,6 +7,7 @@ import { STORY_KEYS } from '../core/diagnosis/stories.ts';
 import { OUTCOMES } from '../core/job/recoveryState.ts';
 import { WAKE_KEYS } from '../core/diagnosis/wakes.ts';
 import { CELL_LEVELS } from '../core/batteries/cellLevel.ts';
+import { SHOWING_MEANINGS } from '../core/chargers/showing.ts';
 import { SEDIMENTS } from '../core/job/sediment.ts';
 import type { JobCommandType } from '../core/job/commands.ts';
 import { planSchema } from './chargeSchemas.ts';
@@ -34,6 +35,13 @@ const cells = Joi.array()
   )
   .max(12);
 const standard = Joi.string().valid(...CCA_STANDARDS);
+const showing = Joi.object({
+  light: name(40).required(),
+  means: Joi.string()
+    .valid(...SHOWING_MEANINGS)
+    .required(),
+  percent: number().min(0).max(100),
+});
 const share = number().min(0).max(1);
 const band = Joi.object({
   low: number().required(),
@@ -109,14 +117,17 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     stepId,
     temperatureC: number().min(-40).max(90).required(),
   }),
+  reconnect: command('reconnect', { stepId }),
+  foundOff: command('foundOff', { stepId, sinceAt: moment.required() }),
   endCharge: command('endCharge', { sure, stepId, reason: prose }),
   read: command('read', {
     role: Joi.string()
-      .valid('arrival', 'charge', 'rest', 'load', 'analyser', 'cells', 'hold', 'spot')
+      .valid('arrival', 'charge', 'light', 'rest', 'load', 'analyser', 'cells', 'hold', 'spot')
       .required(),
     values,
     cells,
     standard,
+    showing,
     takenAt: moment,
     sure: Joi.boolean().strict(),
   }),
@@ -125,6 +136,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     values,
     cells,
     standard,
+    showing,
     sure: Joi.boolean().strict(),
     reason: prose,
   }),

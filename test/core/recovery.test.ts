@@ -12,7 +12,7 @@ import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { forecastBy, forecastDue, heldForecasts } from '../../src/core/recovery/forecasts.ts';
-import { shareAtFirst } from '../../src/core/job/chargeStatus.ts';
+import { shareAtFirst } from '../../src/core/job/chargeExpected.ts';
 import { evolve } from '../../src/core/steps/evolve.ts';
 import { nextHand } from '../../src/core/watch/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes } from '../../src/core/recovery/recovery.ts';

@@ -100,6 +100,8 @@ export class Driver {
   role: 'technician' | 'lead' = 'technician';
   personId = 'ann';
   takenPlaces: number[] = [];
+  /** The shop's chargers. */
+  chargers: NonNullable<DecisionContext['chargers']> = [];
   lot: DecisionContext['lot'];
   lotsCounted = false;
   /** How long a capacity test lasts; C/5 gives about 3.5 h of a sound one. */
@@ -139,6 +141,7 @@ export class Driver {
       commandId: `c${this.#ids}`,
       takenPlaces: this.takenPlaces,
       places: 8,
+      chargers: this.chargers,
       lot: this.lot,
       lotsCounted: this.lotsCounted,
     };

@@ -77,6 +77,8 @@ export interface ChargerProgram {
   /** Does the ceiling fall as it gets warmer? */
   compensated: boolean;
   ends: 'stops' | 'floats' | 'never';
+  /** Before it charges, a deeply discharged battery gets bursts of the charger's current for so long, up to the ceiling. */
+  bursts?: { hours: number; perSecond: number; peakOverMean: number };
 }
 
 export type ChargerStanding = 'ready' | 'out-of-order' | 'lent';
@@ -85,10 +87,14 @@ export type ChargerStanding = 'ready' | 'out-of-order' | 'lent';
 export const SHOWN = ['amps', 'volts', 'percent', 'lights'] as const;
 export type Shown = (typeof SHOWN)[number];
 
+/** What a light means by the charger's own sheet. */
+export const LIGHT_MEANINGS = ['charging', 'full', 'error', 'waiting'] as const;
+export type LightMeaning = (typeof LIGHT_MEANINGS)[number];
+
 /** A light and what the charger's sheet says it means. */
 export interface ChargerLight {
   light: string;
-  means: 'charging' | 'full' | 'error' | 'waiting';
+  means: LightMeaning;
 }
 
 /** What a shop writes down of a charger. */
@@ -120,6 +126,17 @@ export interface ShopCharger extends ChargerFacts {
   standingSince: number;
 }
 
+/** What a charger gives and shows by itself, as it was when a charge began. */
+export interface OwnWay {
+  kind: ChargerKind;
+  amps: number;
+  program: ChargerProgram | null;
+  /** It starts on a 12 V battery from this voltage. */
+  startsV: number;
+  shows: readonly Shown[];
+  lights: readonly ChargerLight[];
+}
+
 /** Which charger a charge runs on, and how it was set. Kept with the charge. */
 export interface ChargerInUse {
   id: string;
@@ -129,4 +146,6 @@ export interface ChargerInUse {
   program?: string;
   /** Its light and voltage are read where it shows no current. */
   showsAmps: boolean;
+  /** Absent where it is set freely, and in charges older than the keeping of it. */
+  own?: OwnWay;
 }

@@ -1,5 +1,8 @@
 import { type ChemistryKey, forCells } from '../batteries/chemistry.ts';
+import type { PlanBattery } from '../charging/fitPlan.ts';
 import type { Band } from '../rehearsal/outlook.ts';
+import { behaviourOf } from './behaviour.ts';
+import { type ChargerCourse, courseOn, perhapsSulfated, switchOff } from './course.ts';
 import type { ChargerProgram, ChargerSetting, ChargerStanding, ShopCharger } from './charger.ts';
 
 /** A battery as a charger meets it. */
@@ -15,11 +18,14 @@ export interface ChargeNeed {
   ceilingV: number;
   /** Its rest voltage now, V; null where nobody has read it. */
   readsV: number | null;
-  /**
-   * Hours of charge at a current, held at its ceiling; or without one: a flooded battery until its voltage no longer
-   * rises, a sealed one up to its ceiling.
-   */
-  hoursAt: (amps: number, held: boolean) => number;
+  /** As its twin is made, and how full it is taken to be, share of C20. */
+  battery: PlanBattery;
+  share: number;
+  roomC: number;
+  /** It may be sulfated: nobody has seen yet that it takes charge. */
+  perhapsSulfated: boolean;
+  /** Hours at a current held at a voltage until a person calls it full, where both are set by hand. */
+  supplyHours: (amps: number, volts: number) => number;
 }
 
 /** Why a charger is not for this battery. */
@@ -38,7 +44,14 @@ export type ChargerFault =
 export type ChargerCaution =
   | { kind: 'no-ceiling'; ceilingV: number; sealed: boolean }
   | { kind: 'slow'; amps: number; leastA: number; sealed: boolean }
-  | { kind: 'low-ceiling'; programV: number; ceilingV: number };
+  | { kind: 'low-ceiling'; programV: number; ceilingV: number }
+  /** What it would do with this battery, by simulation. Shares of C20, h, V, °C. */
+  | { kind: 'says-full'; afterH: number; share: number; sulfated: boolean }
+  | { kind: 'stops-short'; share: number }
+  | { kind: 'timer'; afterH: number; share: number }
+  | { kind: 'endless'; afterH: number; share: number }
+  | { kind: 'gases'; highestV: number; waterG: number }
+  | { kind: 'warms'; peakC: number };
 
 /** One way a charger can be set for a battery. */
 export interface ChargerOption {
@@ -61,8 +74,6 @@ const SET_SLACK = 1.05;
 /** A transformer gives this much more or less than is printed on it; an adjustable one what it is set to. Bench experience. */
 const TRANSFORMER_SPREAD = 0.2;
 const SUPPLY_SPREAD = 0.03;
-/** A taper charger's mean current from 12.5 to 14.5 V, where it falls to a quarter: share of what it begins with. */
-const TAPER_MEAN = 0.62;
 /** A program's ceiling may lie this far above the battery's, or below it, V per 12 V. */
 const CEILING_SLACK_V = 0.15;
 const LOW_CEILING_V = 0.45;
@@ -86,7 +97,68 @@ export function chargerOptions(
 ): ChargerOption[] {
   return chargers
     .map((charger) => bestOption(charger, need, inUse.get(charger.id) ?? []))
+    .map((option) =>
+      fits(option)
+        ? { ...option, cautions: [...option.cautions, ...courseCautions(option, need)] }
+        : option,
+    )
     .toSorted((a, b) => rank(a, need) - rank(b, need));
+}
+
+/** Less than this is not full, whatever a light says. */
+const FULL_SHARE = 0.9;
+/** One that a person switches off at the ceiling is told to be short of full below this. */
+const STOPPED_SHARE = 0.97;
+/** A light that a sulfated battery turns green with less in it than this misleads. */
+const SULFATED_SHARE = 0.85;
+/** Water that a charge may cost, g per Ah of C20, and volts per cell beyond which a flooded battery gases hard. Usual care. */
+const MUCH_WATER_G = 0.15;
+const HARD_GASSING_V = 2.6;
+const WARM_C = 45;
+
+/** What a charger does with this battery by itself, and with a sulfated one like it; null where current and voltage are set by hand. */
+function coursesOn(
+  { charger, setting, program }: ChargerOption,
+  need: ChargeNeed,
+): { sound: ChargerCourse; sulfated: ChargerCourse | null } | null {
+  const behaviour = charger.range ? null : behaviourOf(charger.kind, setting, program, need);
+  if (!behaviour) return null;
+  const off = switchOff(need.battery, need.ceilingV);
+  const { share, roomC } = need;
+  return {
+    sound: courseOn(behaviour, need.battery, { share, roomC, hard: 0, film: 0 }, off),
+    sulfated: need.perhapsSulfated
+      ? courseOn(behaviour, need.battery, { ...perhapsSulfated(share), roomC }, off)
+      : null,
+  };
+}
+
+function courseCautions(option: ChargerOption, need: ChargeNeed): ChargerCaution[] {
+  const courses = coursesOn(option, need);
+  if (!courses) return [];
+  const { sound, sulfated } = courses;
+  const cautions: ChargerCaution[] = [];
+  const ended = { afterH: sound.hours, share: sound.chargeAtEnd };
+  if (sound.end === 'timer' || sound.end === 'endless')
+    cautions.push({ kind: sound.end, ...ended });
+  else if (sound.end === 'switched-off' && sound.chargeAtEnd < STOPPED_SHARE)
+    cautions.push({ kind: 'stops-short', share: sound.chargeAtEnd });
+  else if (sound.end === 'says-full' && sound.chargeAtEnd < FULL_SHARE)
+    cautions.push({ kind: 'says-full', ...ended, sulfated: false });
+  if (sulfated?.end === 'says-full' && sulfated.chargeAtEnd < SULFATED_SHARE)
+    cautions.push({
+      kind: 'says-full',
+      afterH: sulfated.hours,
+      share: sulfated.chargeAtEnd,
+      sulfated: true,
+    });
+  if (
+    need.chemistry === 'flooded' &&
+    (sound.highestV > HARD_GASSING_V * need.cells || sound.waterG > MUCH_WATER_G * need.c20Ah)
+  )
+    cautions.push({ kind: 'gases', highestV: sound.highestV, waterG: sound.waterG });
+  if (sound.peakC > WARM_C) cautions.push({ kind: 'warms', peakC: sound.peakC });
+  return cautions;
 }
 
 /** The best of a charger's settings and programs for a battery. */
@@ -157,7 +229,8 @@ export function optionOf(
     });
   else if (volts < need.ceilingV - forCells(LOW_CEILING_V, need.cells))
     cautions.push({ kind: 'low-ceiling', programV: volts, ceilingV: need.ceilingV });
-  if (amps < leastA / SET_SLACK) cautions.push({ kind: 'slow', amps, leastA, sealed });
+  if (amps < leastA / SET_SLACK && !faults.some((f) => f.kind === 'too-little'))
+    cautions.push({ kind: 'slow', amps, leastA, sealed });
 
   return {
     charger,
@@ -171,14 +244,19 @@ export function optionOf(
 }
 
 /**
- * Hours a battery stays on a charger that is set so: from one at the top of its tolerance to one at the bottom.
+ * Hours a battery stays on a charger that is set so: from one at the top of its tolerance to one at the bottom, and where the
+ * plates may be sulfated from the sooner of both to the later.
  */
-export function hoursOn({ charger, program, amps }: ChargerOption, need: ChargeNeed): Band {
-  const held = limits(charger, program);
-  const spread = charger.range ? SUPPLY_SPREAD : TRANSFORMER_SPREAD;
-  const mean = charger.kind === 'taper' ? amps * TAPER_MEAN : amps;
-  const middle = need.hoursAt(Math.max(0.01, mean), held);
-  return { low: middle / (1 + spread), middle, high: middle / (1 - spread) };
+export function hoursOn(option: ChargerOption, need: ChargeNeed): Band {
+  const courses = coursesOn(option, need);
+  const spread = option.charger.range ? SUPPLY_SPREAD : TRANSFORMER_SPREAD;
+  const middle = courses?.sound.hours ?? need.supplyHours(option.amps, option.volts);
+  const other = courses?.sulfated?.hours ?? middle;
+  return {
+    low: Math.min(middle, other) / (1 + spread),
+    middle,
+    high: Math.max(middle, other) / (1 - spread),
+  };
 }
 
 /** Does nothing speak against it? */

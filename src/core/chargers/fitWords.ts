@@ -41,14 +41,30 @@ export function chargerCautionWords(caution: ChargerCaution): string {
   switch (caution.kind) {
     case 'no-ceiling':
       return caution.sealed
-        ? `No voltage limit: read the voltage every hour, and switch it off at ${v(caution.ceilingV)}. It is not quite full then.`
+        ? `No voltage limit: read the voltage every hour, and switch it off at ${v(caution.ceilingV)}.`
         : `No voltage limit: read the voltage every hour, and switch it off when it no longer rises.`;
     case 'slow':
       return `${a(caution.amps)} is below C/20 (${a(caution.leastA)}): it takes longer${caution.sealed ? '' : ', and mixes the acid little'}.`;
     case 'low-ceiling':
       return `Stops at ${v(caution.programV)}, and the battery's ceiling is ${v(caution.ceilingV)}: rest it and measure before you call it full.`;
+    case 'says-full':
+      return `${caution.sulfated ? 'If the plates are sulfated, it says full' : 'Says full'} after ${aboutHours(caution.afterH)}, and the battery is ${percent(caution.share)} charged then: rest it and measure.`;
+    case 'stops-short':
+      return `About ${percent(caution.share)} charged when it is switched off there.`;
+    case 'timer':
+      return `Its timer stops it after ${aboutHours(caution.afterH)}, at ${percent(caution.share)}: disconnect it and connect it again, it then goes on.`;
+    case 'endless':
+      return `Not full after ${aboutHours(caution.afterH)}: ${percent(caution.share)}.`;
+    case 'gases':
+      return `Rises to ${v(caution.highestV)} and gases hard${caution.waterG >= 1 ? `: about ${caution.waterG.toFixed(0)} g of water` : ''}. Caps loose, no flame, and do not leave it.`;
+    case 'warms':
+      return `Warms the battery to about ${caution.peakC.toFixed(0)} °C: feel it every hour.`;
   }
 }
+
+const percent = (share: number): string => `${Math.round(100 * share)} %`;
+const aboutHours = (h: number): string =>
+  h < 1 ? `${Math.max(1, Math.round(60 * h))} min` : `about ${Number(h.toFixed(h < 10 ? 1 : 0))} h`;
 
 /** How a charger is to be set: `10 A, AGM`. */
 export function settingWords({ charger, setting, program, amps, volts }: ChargerOption): string {

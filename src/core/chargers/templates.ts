@@ -115,7 +115,13 @@ export const CHARGER_TEMPLATES: readonly ChargerTemplate[] = [
       ...AUTOMATIC,
       kind: 'recovery',
       settings: [setting(5)],
-      programs: [...AUTOMATIC.programs, program('Recovery', ['flooded', 'agm'], 15.8)],
+      programs: [
+        ...AUTOMATIC.programs,
+        {
+          ...program('Recovery', ['flooded', 'agm'], 15.8),
+          bursts: { hours: 8, perSecond: 50, peakOverMean: 5 },
+        },
+      ],
       startsV: 0.5,
     },
   },

@@ -1,4 +1,6 @@
-import { TEST_PLAN_ID } from '../charging/testPlan.ts';
+import { forCells } from '../batteries/chemistry.ts';
+import { lineA, sourceLine } from '../chargers/behaviour.ts';
+import { showingFindingWords } from '../chargers/showingWords.ts';
 import { chargeGuards, type HandTrip } from '../charging/guards.ts';
 import {
   ampereHoursIn,
@@ -8,64 +10,34 @@ import {
   type ChargeReading,
   type ChargeTarget,
 } from '../charging/progress.ts';
-import { leadAcidKind } from '../batteries/kinds.ts';
-import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
-import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { linesOf } from '../plan/lines.ts';
-import { jobChemistry, chargeOf } from './verdict.ts';
+import type { Moment } from '../quantities/moment.ts';
+import type { Band } from '../rehearsal/outlook.ts';
+import { expectedChargeS } from './chargeExpected.ts';
+import {
+  ampereHoursEstimated,
+  lastShowing,
+  nextLookAt,
+  showingsOfCharge,
+  showsNoAmps,
+} from './chargeShowing.ts';
 import { chargeStartedAt } from './chargeState.ts';
 import { type Job, standingReadings } from './job.ts';
-import type { Moment } from '../quantities/moment.ts';
-import { hasRole } from '../plan/procedure.ts';
+import { jobChemistry } from './verdict.ts';
 
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
 export const READING_INTERVAL_S = 3600;
 
-/** Share of its charge believed to be in it before this charge, 0–1: by its rest voltage as it came, or what its kind usually brings. */
-export function shareAtFirst(job: Job): number {
-  const { model } = job.plan;
-  const { recovery, attempt, chargePlan, current } = job.state;
-  // A recovery comes to a charge emptied by its test, or full where an instrument is about to test it.
-  const emptied = recovery?.tests.some((t) => t.attempt === attempt) ?? false;
-  if (hasRole(job.procedure, current?.stepId, 'refill'))
-    return chargePlan?.id === TEST_PLAN_ID || !emptied ? 1 : 0;
-  if (emptied) return 0;
-  if (attempt > 1 && job.procedure.purpose === 'recover') return 1;
-  // What it was left with by the charge before was measured after its rest.
-  const rested = standingReadings(job.state, 'rest').findLast(
-    (r) => r.attempt < attempt && r.marks.length === 0,
-  );
-  if (rested?.values.voltageV !== undefined)
-    return chargeOf(job, rested.values.voltageV, rested.values.temperatureC).percent / 100;
-  const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
-  return arrival === undefined
-    ? leadAcidKind(model.kind).arrivesShare
-    : stateOfChargePercent(arrival, model.cells, jobChemistry(job)) / 100;
-}
-
-/** Expected length of the charge, s: by the plan, or by what the battery held when it came. */
-export function expectedChargeS(job: Job): number {
-  const { plan, state } = job;
-  // A charger that gives its own current is done when that current is.
-  const ownA = state.charge?.charger ? state.charge.setA : null;
-  const asPlanned = state.attempt === 1 || job.procedure.purpose === 'recover';
-  if (ownA === null && asPlanned && standingReadings(state, 'arrival').length === 0)
-    return plan.figures.chargeS.value;
-  return chargeDuration(
-    plan.model,
-    jobChemistry(job),
-    ownA === null ? plan.figures.chargeA : { ...plan.figures.chargeA, value: ownA },
-    plan.figures.ceilingV,
-    shareAtFirst(job),
-    'By its rest voltage on arrival',
-  ).value;
-}
+/** An unregulated charger may lift a flooded battery so high before it counts as too much, V per 12 V: hard gassing lies there. */
+const UNHELD_V = 16;
 
 export interface ChargeStatus {
   readings: ChargeReading[];
   progress: ChargeProgress;
   trips: HandTrip[];
   ampereHours: number;
+  /** Where nothing shows a current: what has probably gone in, Ah. Null where it was read. */
+  estimatedAh: Band | null;
   /** When the next reading is due, while current flows. */
   nextReadingAt: Moment | null;
   /** Expected end by the plan, or by its twin where an instrument runs it; pauses added. */
@@ -76,6 +48,10 @@ export interface ChargeStatus {
 export function chargeStatus(job: Job, now: Moment): ChargeStatus {
   const { charge, attempt } = job.state;
   const lines = linesOf(job.plan);
+  const { cells } = job.plan.model;
+  const own = charge?.charger?.own;
+  const line =
+    own && (own.program?.ceilingV ?? null) === null ? sourceLine(own.kind, own.amps, cells) : null;
   const startedAt = charge ? chargeStartedAt(charge) : 0;
   const runningSince = charge?.on.at(-1)?.from ?? 0;
   const readings = standingReadings(job.state, 'charge')
@@ -84,22 +60,34 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
     .map((r): ChargeReading => ({
       at: r.at,
       voltageV: r.values.voltageV ?? 0,
-      currentA: r.values.currentA ?? 0,
+      // Nothing shows it: what an unregulated charger gives at this voltage, or what is printed on it.
+      currentA:
+        r.values.currentA ?? (line ? lineA(line, r.values.voltageV ?? 0) : (own?.amps ?? 0)),
       temperatureC: r.values.temperatureC ?? 0,
       specificGravity: r.values.specificGravity,
     }));
   const sinceOn = charge ? readings.filter((r) => r.at >= runningSince) : [];
+  const last = sinceOn.at(-1);
+  const flooded = jobChemistry(job).key === 'flooded';
+  const setV = charge?.setV ?? job.plan.figures.ceilingV.value;
   const target: ChargeTarget = {
-    cells: job.plan.model.cells,
+    cells,
     c20Ah: job.plan.model.c20Ah,
-    ceilingV: charge?.setV ?? job.plan.figures.ceilingV.value,
-    setA: charge?.setA ?? job.plan.figures.chargeA.value,
+    // Nothing holds it at a ceiling: a flooded battery goes on until its voltage no longer rises.
+    ceilingV: line && flooded ? Math.max(setV, forCells(UNHELD_V, cells)) : setV,
+    setA:
+      line && last ? lineA(line, last.voltageV) : (charge?.setA ?? job.plan.figures.chargeA.value),
   };
   const running = charge?.mode === 'running';
-  const last = sinceOn.at(-1);
+  const byLight = showsNoAmps(charge) && !line;
+  const estimatedAh = ampereHoursEstimated(job, now);
+  const expectedS = expectedChargeS(job);
+  const lastLook = Math.max(last?.at ?? 0, showingsOfCharge(job).at(-1)?.at ?? 0);
   return {
     readings,
-    progress: chargeProgress(sinceOn, target, lines.finish),
+    progress: byLight
+      ? lightProgress(job, hoursOn(charge?.on ?? [], now), expectedS / 3600)
+      : chargeProgress(sinceOn, target, lines.finish),
     trips: charge
       ? chargeGuards(
           sinceOn,
@@ -110,16 +98,40 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
           lines.temperature,
         )
       : [],
-    ampereHours: ampereHoursIn(readings, charge?.on ?? []),
+    ampereHours: estimatedAh?.middle ?? ampereHoursIn(readings, charge?.on ?? []),
+    estimatedAh,
     nextReadingAt:
-      running && !charge.live ? (last?.at ?? runningSince) + READING_INTERVAL_S * 1000 : null,
+      !running || charge.live
+        ? null
+        : byLight
+          ? nextLookAt(runningSince, lastLook >= runningSince ? lastLook : null, expectedS / 3600)
+          : Math.max(last?.at ?? 0, runningSince) + READING_INTERVAL_S * 1000,
     expectedEndAt: charge
       ? now +
-        Math.max(
-          0,
-          (charge.live?.expectedS ?? expectedChargeS(job)) - hoursOn(charge.on, now) * 3600,
-        ) *
-          1000
+        Math.max(0, (charge.live?.expectedS ?? expectedS) - hoursOn(charge.on, now) * 3600) * 1000
       : null,
+  };
+}
+
+/** A charger that shows lights and no current is done when it says so, and that is not at once. */
+function lightProgress(job: Job, onH: number, expectedH: number): ChargeProgress {
+  const seen = lastShowing(job);
+  if (!seen)
+    return {
+      agrees: false,
+      by: null,
+      sentence: 'Nobody has looked at it yet since it was connected. Tap what it shows.',
+    };
+  if (!seen.finding)
+    return {
+      agrees: false,
+      by: null,
+      sentence: `Charging for ${onH.toFixed(1)} h; about ${expectedH.toFixed(1)} h are expected.`,
+    };
+  const { title, means, next } = showingFindingWords(seen.finding);
+  return {
+    agrees: seen.finding.kind === 'full',
+    by: seen.finding.kind === 'full' ? 'light' : null,
+    sentence: `${title}. ${means} ${next}`,
   };
 }

@@ -1,3 +1,4 @@
+import type { Showing } from '../chargers/showing.ts';
 import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
 import type { LeadDecision } from './outcome.ts';
@@ -50,6 +51,10 @@ export type JobCommand =
   | { type: 'planCharge'; stepId: string; plan: ChargePlan }
   | { type: 'pauseCharge'; stepId: string; reason: string }
   | { type: 'resumeCharge'; stepId: string; temperatureC: number }
+  /** Taken off its charger and connected again, so that it starts anew. */
+  | { type: 'reconnect'; stepId: string }
+  /** Found without current since about a moment, ms; connected again now. */
+  | { type: 'foundOff'; stepId: string; sinceAt: number }
   | { type: 'endCharge'; stepId: string; reason?: string; sure?: boolean }
   | {
       type: 'read';
@@ -57,6 +62,7 @@ export type JobCommand =
       values: ReadingValues;
       cells?: CellValues[];
       standard?: CcaStandard;
+      showing?: Showing;
       takenAt?: number;
       sure?: boolean;
     }
@@ -66,6 +72,7 @@ export type JobCommand =
       values: ReadingValues;
       cells?: CellValues[];
       standard?: CcaStandard;
+      showing?: Showing;
       sure?: boolean;
       reason?: string;
     }

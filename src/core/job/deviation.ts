@@ -17,6 +17,8 @@ export type DeviationWhat =
   | { kind: 'current'; setA: number; plannedA: number }
   /** A charger that something speaks against. */
   | { kind: 'charger'; name: string; faults: readonly ChargerFault[] }
+  /** Found without current, for about so long. */
+  | { kind: 'found-off'; hours: number }
   /** A charge that was ended before its readings agreed; `sentence` is what they said then. */
   | { kind: 'ended-early'; sentence: string }
   | { kind: 'route'; route: RouteKey }

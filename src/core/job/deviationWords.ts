@@ -33,6 +33,8 @@ export function deviationWords(what: DeviationWhat | string, unit: TemperatureUn
       return `Charged at ${what.setA.toFixed(1)} A instead of ${what.plannedA.toFixed(1)} A`;
     case 'charger':
       return `Charged on ${what.name}. ${what.faults.map(chargerFaultWords).join(' ')}`;
+    case 'found-off':
+      return `Found without current, for about ${what.hours.toFixed(1)} h`;
     case 'ended-early':
       return `Charge ended before the numbers agreed (${what.sentence})`;
     case 'route':

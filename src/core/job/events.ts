@@ -43,6 +43,10 @@ export type JobEvent =
   | { type: 'charge.paused'; why: Why; resumesItself?: true }
   | { type: 'charge.halted'; why: Why }
   | { type: 'charge.resumed'; temperatureC: number }
+  | { type: 'charge.reconnected' }
+  /** On another charger from now, or on the same one set otherwise. */
+  | { type: 'charge.moved'; setA: number; setV: number; charger?: ChargerInUse }
+  | { type: 'charge.found-off'; sinceAt: Moment }
   | { type: 'charge.warned'; why: Why }
   | { type: 'reading.taken'; reading: Reading }
   | { type: 'job.paused'; reason: string }

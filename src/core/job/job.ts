@@ -46,13 +46,22 @@ export function everCharged(state: JobState): boolean {
 /** A charge that ends now, as its step keeps it. */
 export function chargeResult(
   charge: ChargeState,
-  end: { agrees: boolean; ampereHours: number; now: Moment; ended?: StageEnd | null },
+  end: {
+    agrees: boolean;
+    ampereHours: number;
+    estimatedAh?: { low: number; high: number } | null;
+    now: Moment;
+    ended?: StageEnd | null;
+  },
 ): ChargeResult {
   const { live } = charge;
   return {
     kind: 'charge',
     agrees: end.agrees,
     ampereHours: end.ampereHours,
+    ...(end.estimatedAh
+      ? { estimatedAh: { low: end.estimatedAh.low, high: end.estimatedAh.high } }
+      : {}),
     chargeStartedAt: chargeStartedAt(charge),
     hours: hoursOn(charge.on, end.now),
     ended: end.ended ?? null,

@@ -1,10 +1,20 @@
 import type { CellLevel } from '../batteries/cellLevel.ts';
+import type { Showing } from '../chargers/showing.ts';
 import type { CcaStandard } from '../batteries/model.ts';
 import type { Moment } from '../quantities/moment.ts';
 
-/** `arrival`: as it came · `analyser`: instead of a load test · `cells`: cell by cell · `hold`: after a week on the shelf · `shelf`: on a round, outside any job. */
+/** `light`: what the charger shows · `arrival`: as it came · `analyser`: instead of a load test · `cells`: cell by cell · `hold`: after a week on the shelf · `shelf`: on a round, outside any job. */
 export type ReadingRole =
-  'arrival' | 'charge' | 'rest' | 'load' | 'analyser' | 'cells' | 'hold' | 'spot' | 'shelf';
+  | 'arrival'
+  | 'charge'
+  | 'light'
+  | 'rest'
+  | 'load'
+  | 'analyser'
+  | 'cells'
+  | 'hold'
+  | 'spot'
+  | 'shelf';
 
 /** One cell: SG as read, V, and the level of its liquid. */
 export interface CellValues {
@@ -45,6 +55,8 @@ export interface Reading {
   cells?: CellValues[] | null;
   /** The test an analyser's CCA is by. */
   standard?: CcaStandard | null;
+  /** What its charger showed. */
+  showing?: Showing | null;
   marks: ReadingMark[];
   /** Reading this one corrects, and the reading that corrected this one. */
   supersedes: string | null;

@@ -36,6 +36,8 @@ export interface ChargeResult {
   /** Its readings, or its plan, had said that it was finished. */
   agrees: boolean;
   ampereHours: number;
+  /** Nothing showed a current: between which values it probably lies. */
+  estimatedAh?: { low: number; high: number };
   chargeStartedAt: Moment;
   hours: number;
   /** The shop's charger it ran on, where that was said. */

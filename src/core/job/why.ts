@@ -1,3 +1,5 @@
+import type { ShowingFinding } from '../chargers/showing.ts';
+import { showingFindingWords } from '../chargers/showingWords.ts';
 import { tripText, tripTitle } from '../charging/tripWords.ts';
 import type { Trip } from '../charging/trips.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
@@ -9,6 +11,8 @@ export type Why =
   | { by: 'guard'; trip: Trip; place?: number }
   /** What the instrument at a place said, or did not do. */
   | { by: 'instrument'; place: number; said: string }
+  /** What the charger showed: no current flows. */
+  | { by: 'charger'; finding: ShowingFinding }
   /** The reading that had stopped it was corrected. */
   | { by: 'correction' }
   /** The job was handed to the lead. */
@@ -28,6 +32,10 @@ export function whyWords(why: Why, unit: TemperatureUnit): { title: string; text
     }
     case 'instrument':
       return { title: 'Not started', text: `Place ${why.place}: ${why.said}` };
+    case 'charger': {
+      const { title, means, next } = showingFindingWords(why.finding);
+      return { title, text: `${means} ${next}` };
+    }
     case 'correction':
       return { title: 'Paused', text: 'The reading that stopped it was corrected.' };
     case 'lead':
@@ -43,4 +51,8 @@ export function whyLine(why: Why, unit: TemperatureUnit): string {
 
 /** Its name alone; a person's reason is its own. */
 export const whyTitle = (why: Why): string =>
-  why.by === 'guard' ? tripTitle(why.trip) || 'Stopped' : 'Paused';
+  why.by === 'guard'
+    ? tripTitle(why.trip) || 'Stopped'
+    : why.by === 'charger'
+      ? showingFindingWords(why.finding).title
+      : 'Paused';

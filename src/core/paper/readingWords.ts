@@ -1,3 +1,4 @@
+import { showingText } from '../chargers/showingWords.ts';
 import { formatTemperature } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
 import type { CellValues, Reading } from '../job/reading.ts';
@@ -5,6 +6,7 @@ import type { CellValues, Reading } from '../job/reading.ts';
 const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
   arrival: 'As it came',
   charge: 'On charge',
+  light: 'Its charger shows',
   rest: 'At rest',
   load: 'Under load',
   analyser: 'By analyser',
@@ -34,6 +36,7 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
   } = reading.values;
   return [
     beforeV === undefined ? null : `before ${beforeV.toFixed(2)} V`,
+    reading.showing ? showingText(reading.showing) : null,
     reading.cells ? cellsText(reading.cells) : null,
     voltageV === undefined ? null : `${voltageV.toFixed(2)} V`,
     afterV === undefined ? null : `after ${afterV.toFixed(2)} V`,

@@ -141,7 +141,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       },
       ...chargeRuns.map((r, i) => ({
         label: chargeRuns.length > 1 ? `Charge ${i + 1}` : 'Charge',
-        value: `${formatDuration(r.result.hours * 3600)} with current on, about ${r.result.ampereHours.toFixed(1)} Ah in${r.result.charger ? `, on ${chargerInUseWords(r.result.charger)}` : ''}`,
+        value: `${formatDuration(r.result.hours * 3600)} with current on, ${r.result.estimatedAh ? `${r.result.estimatedAh.low.toFixed(0)} to ${r.result.estimatedAh.high.toFixed(0)} Ah in (estimated: the charger shows no current)` : `about ${r.result.ampereHours.toFixed(1)} Ah in`}${r.result.charger ? `, on ${chargerInUseWords(r.result.charger)}` : ''}`,
       })),
       ...state.topUps.map((t) => ({
         label: t.liquid === 'acid' ? 'Acid topped up' : 'Water added',

@@ -1,7 +1,7 @@
 import type { ChargeNeed } from '../chargers/fit.ts';
-import { FINISH_RULES } from '../charging/progress.ts';
+import { planBattery } from '../charging/jobChargePlan.ts';
 import { MOST_C, SMALL_SIZE_AH, SMALL_SIZE_CAP_A } from '../charging/limits.ts';
-import { shareAtFirst } from '../job/chargeStatus.ts';
+import { shareAtFirst } from '../job/chargeExpected.ts';
 import { type Job, runsWith, standingReadings } from '../job/job.ts';
 import { jobChemistry } from '../job/verdict.ts';
 import { simulatedChargeS } from '../rehearsal/expectedCharge.ts';
@@ -21,10 +21,6 @@ export function chargerNeed(job: Job): ChargeNeed {
     model.c20Ah <= SMALL_SIZE_AH ? SMALL_SIZE_CAP_A : Infinity,
   );
   const share = shareAtFirst(job);
-  const missingAh = (1 - share) * model.c20Ah * chemistry.rechargeFactor;
-  // Without a ceiling a flooded battery is charged until its voltage no longer rises; a sealed one only up to its ceiling.
-  const proofH =
-    chemistry.key === 'flooded' ? ((FINISH_RULES.readings - 1) * FINISH_RULES.apartS) / 3600 : 0;
   return {
     nominalV: model.nominalV,
     cells: model.cells,
@@ -34,10 +30,13 @@ export function chargerNeed(job: Job): ChargeNeed {
     mostA: Math.max(figures.chargeA.value, recovering ? MOST_C * model.c20Ah : first),
     ceilingV: setV,
     readsV: lastReadV(job),
-    hoursAt: (amps, held) => {
-      const simulated = held ? simulatedChargeS(model, chemistry.key, amps, setV, share) : null;
-      return simulated === null ? missingAh / amps + proofH : simulated / 3600;
-    },
+    battery: planBattery(model, chemistry.key),
+    share,
+    roomC: job.plan.roomC,
+    perhapsSulfated: recovering,
+    supplyHours: (amps, volts) =>
+      (simulatedChargeS(model, chemistry.key, amps, volts, share) ??
+        ((1 - share) * model.c20Ah * chemistry.rechargeFactor * 3600) / amps) / 3600,
   };
 }
 

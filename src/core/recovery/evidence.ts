@@ -114,7 +114,10 @@ const TRACE_POINTS = 10;
 function chargingEvidence(job: Job): ChargingEvidence | null {
   const { attempt } = job.state;
   const readings = standingReadings(job.state, 'charge').filter(
-    (r) => r.attempt === attempt && hasRole(job.procedure, r.stepId, 'main-charge'),
+    (r) =>
+      r.attempt === attempt &&
+      r.values.currentA !== undefined &&
+      hasRole(job.procedure, r.stepId, 'main-charge'),
   );
   const [first] = readings;
   const on = hasRole(job.procedure, job.state.current?.stepId, 'main-charge')

@@ -53,15 +53,15 @@ export class PulseLeap {
       run.stageS + plan.mostS - run.totalS,
     );
     const most = Math.floor(Math.min(mostS, timeS - run.stageS - period) / period);
-    const many = Math.min(most, this.#allowed(a.state, b.state, c.state));
+    const many = Math.min(
+      most,
+      periodsAllowed(this.battery, [a.state, b.state, c.state], this.freely),
+    );
     if (many < 1 || c.run.flatS < b.run.flatS || c.run.flatV !== b.run.flatV) {
       this.#starts = [b, c];
       return run;
     }
-    const { state } = this.battery;
-    for (let i = 0; i < state.length; i++)
-      state[i] = (c.state[i] as number) + many * ((c.state[i] as number) - (b.state[i] as number));
-    this.#settle(c.state);
+    addPeriods(this.battery, b.state, c.state, many);
     stepper.elapsedS += many * period;
     this.#begin(run.stage, periods + many);
     const far = (key: 'stageS' | 'totalS' | 'stageAh' | 'ahIn' | 'whIn' | 'flatS'): number =>
@@ -75,29 +75,8 @@ export class PulseLeap {
       whIn: far('whIn'),
       flatS: far('flatS'),
     };
-    this.#starts = [{ state: state.slice(), run: leapt }];
+    this.#starts = [{ state: this.battery.state.slice(), run: leapt }];
     return leapt;
-  }
-
-  /**
-   * Volts of plates and pores follow whatever else there is within a burst or two, so they stay as they were. The little charge
-   * that plates would have taken goes the way of all other charge.
-   */
-  #settle(before: Float64Array): void {
-    const { cells, state, design } = this.battery;
-    for (let k = 0; k < cells; k++) {
-      const s = k * CELL_SIZE;
-      const held =
-        design.doubleLayer *
-        ((state[s + CELL.plates] as number) - (before[s + CELL.plates] as number));
-      state[s + CELL.plates] = before[s + CELL.plates] as number;
-      state[s + CELL.transport] = before[s + CELL.transport] as number;
-      const goes = Math.min(held, state[s + CELL.soft] as number);
-      (state[s + CELL.soft] as number) -= goes;
-      (state[s + CELL.pore] as number) += goes;
-      (state[s + CELL.water] as number) -= REACTION_WATER_G * goes;
-      (state[s + CELL.gassed] as number) += held - goes;
-    }
   }
 
   #begin(stage: number, periods: number): void {
@@ -105,31 +84,71 @@ export class PulseLeap {
     this.#periods = periods;
     this.#starts = [];
   }
+}
 
-  /** How many more periods like the last one the state can take. */
-  #allowed(a: Float64Array, b: Float64Array, c: Float64Array): number {
-    const { cells } = this.battery;
-    let many = Infinity;
-    const hold = (i: number, most: number): void => {
-      const last = (c[i] as number) - (b[i] as number);
-      const bend = last - ((b[i] as number) - (a[i] as number));
-      const allowed = most * this.freely;
-      many = Math.min(
-        many,
-        allowed / Math.max(Math.abs(last), 1e-12),
-        Math.sqrt((2 * allowed) / Math.max(Math.abs(bend), 1e-12)) * 0.5,
-      );
-    };
-    for (let k = 0; k < cells; k++) {
-      const s = k * CELL_SIZE;
-      for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper])
-        hold(s + offset, MOST_CHARGE);
-      hold(s + CELL.film, MOST_FILM);
-      hold(s + CELL.surface, MOST_VOLTS);
-    }
-    hold(cells * CELL_SIZE + CASE.temperatureC, MOST_C);
-    return Math.floor(many);
+/**
+ * Adds so many periods, each of which does to the battery what the last one did.
+ *
+ * @param before and after the last period; `battery` stands as after it
+ */
+export function addPeriods(
+  battery: SimBattery,
+  before: Float64Array,
+  after: Float64Array,
+  many: number,
+): void {
+  const { state } = battery;
+  for (let i = 0; i < state.length; i++)
+    state[i] = (after[i] as number) + many * ((after[i] as number) - (before[i] as number));
+  settle(battery, after);
+}
+
+/**
+ * Volts of plates and pores follow whatever else there is within a burst or two, so they stay as they were. The little charge
+ * that plates would have taken goes the way of all other charge.
+ */
+function settle({ cells, state, design }: SimBattery, before: Float64Array): void {
+  for (let k = 0; k < cells; k++) {
+    const s = k * CELL_SIZE;
+    const held =
+      design.doubleLayer *
+      ((state[s + CELL.plates] as number) - (before[s + CELL.plates] as number));
+    state[s + CELL.plates] = before[s + CELL.plates] as number;
+    state[s + CELL.transport] = before[s + CELL.transport] as number;
+    const goes = Math.min(held, state[s + CELL.soft] as number);
+    (state[s + CELL.soft] as number) -= goes;
+    (state[s + CELL.pore] as number) += goes;
+    (state[s + CELL.water] as number) -= REACTION_WATER_G * goes;
+    (state[s + CELL.gassed] as number) += held - goes;
   }
+}
+
+/** How many more periods like the last one the state can take. */
+export function periodsAllowed(
+  { cells }: SimBattery,
+  [a, b, c]: readonly [Float64Array, Float64Array, Float64Array],
+  freely: number,
+): number {
+  let many = Infinity;
+  const hold = (i: number, most: number): void => {
+    const last = (c[i] as number) - (b[i] as number);
+    const bend = last - ((b[i] as number) - (a[i] as number));
+    const allowed = most * freely;
+    many = Math.min(
+      many,
+      allowed / Math.max(Math.abs(last), 1e-12),
+      Math.sqrt((2 * allowed) / Math.max(Math.abs(bend), 1e-12)) * 0.5,
+    );
+  };
+  for (let k = 0; k < cells; k++) {
+    const s = k * CELL_SIZE;
+    for (const offset of [CELL.soft, CELL.hard, CELL.pore, CELL.lower, CELL.upper])
+      hold(s + offset, MOST_CHARGE);
+    hold(s + CELL.film, MOST_FILM);
+    hold(s + CELL.surface, MOST_VOLTS);
+  }
+  hold(cells * CELL_SIZE + CASE.temperatureC, MOST_C);
+  return Math.floor(many);
 }
 
 interface Start {

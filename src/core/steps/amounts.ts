@@ -89,12 +89,14 @@ export function checkPutIn(
  * @param readAt moments of its readings, ms, in order
  * @param now ms
  * @param expectedS how long it was expected to take, s
+ * @param hourly false where its charger ends by itself, and nobody needs to look each hour
  */
 export function lookedAwayFrom(
   on: readonly OnStretch[],
   readAt: readonly number[],
   now: number,
   expectedS: number,
+  hourly = true,
 ): DeviationWhat[] {
   let missed = 0;
   let longestS = 0;
@@ -110,7 +112,7 @@ export function lookedAwayFrom(
     }
   }
   const found: DeviationWhat[] = [];
-  if (missed > 0) found.push({ kind: 'readings-missed', missed, longestS });
+  if (hourly && missed > 0) found.push({ kind: 'readings-missed', missed, longestS });
   if (onS > OVERRUN * expectedS && onS - expectedS > OVERRUN_H * HOUR_S)
     found.push({ kind: 'overrun', hours: onS / HOUR_S, expectedHours: expectedS / HOUR_S });
   return found;

@@ -82,6 +82,18 @@ export function chargerChoice(
       ...(setting ? { setting: setting.name } : {}),
       ...(program && charger.programs.length > 1 ? { program: program.name } : {}),
       showsAmps: charger.shows.includes('amps'),
+      ...(setting
+        ? {
+            own: {
+              kind: charger.kind,
+              amps: setting.amps,
+              program,
+              startsV: charger.startsV,
+              shows: charger.shows,
+              lights: charger.lights,
+            },
+          }
+        : {}),
     },
     ...(range ? {} : { fixed: { setA: amps, setV: Math.min(volts, need.ceilingV) } }),
     faults,

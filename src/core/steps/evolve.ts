@@ -115,18 +115,20 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     case 'charge.stage':
     case 'charge.warned':
       return job;
-    case 'charge.resumed': {
-      const { charge } = state;
+    case 'charge.resumed':
+    case 'charge.reconnected':
+      return next({ charge: state.charge && currentOnAgain(state.charge, at, at) });
+    case 'charge.moved':
       return next({
-        charge: charge && {
-          ...charge,
-          mode: 'running',
-          on: [...charge.on, { from: at, to: null }],
-          why: null,
-          resumesItself: false,
+        charge: state.charge && {
+          ...currentOnAgain(state.charge, at, at),
+          setA: event.setA,
+          setV: event.setV,
+          ...(event.charger ? { charger: event.charger } : {}),
         },
       });
-    }
+    case 'charge.found-off':
+      return next({ charge: state.charge && currentOnAgain(state.charge, event.sinceAt, at) });
     case 'reading.taken': {
       const { reading } = event;
       const readings = state.readings.map((r) =>
@@ -283,6 +285,17 @@ function again(job: Job, at: Moment, by: string): Partial<JobState> {
     charge: null,
     runs,
     current: beginRun(from, job.plan, at, attempt, runs),
+  };
+}
+
+/** Off since a moment where it was still on, and on from another. */
+function currentOnAgain(charge: ChargeState, offAt: Moment, onAt: Moment): ChargeState {
+  return {
+    ...charge,
+    mode: 'running',
+    on: [...switchedOff(charge.on, offAt), { from: onAt, to: null }],
+    why: null,
+    resumesItself: false,
   };
 }
 

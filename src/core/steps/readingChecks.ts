@@ -5,10 +5,11 @@ import { askAbout, type ReadingContext } from '../quantities/plausibility.ts';
 import { QUANTITIES } from '../quantities/quantity.ts';
 import { type JobCommand, Refused } from '../job/commands.ts';
 import type { CellValues, ReadingMark, ReadingRole, ReadingValues } from '../job/reading.ts';
+import type { Showing } from '../chargers/showing.ts';
 import { type Job } from '../job/job.ts';
 import { type StepKind } from '../plan/procedure.ts';
 import { CELL_SUM_V } from '../batteries/cells.ts';
-import { ROLE_FIELDS, VALUE_FIELDS } from './readingFields.ts';
+import { fieldsFor, VALUE_FIELDS } from './readingFields.ts';
 
 /** Questions to ask once before these values are kept. */
 function questionsAbout(
@@ -43,15 +44,17 @@ export function checkReading(
     values,
     cells,
     standard,
+    showing,
   }: {
     role: ReadingRole;
     values: ReadingValues;
     cells?: readonly CellValues[] | undefined;
     standard?: CcaStandard | undefined;
+    showing?: Showing | undefined;
   },
   at: StepKind | null,
 ): void {
-  checkFields(role, values);
+  checkFields(job, role, values, showing);
   checkCells(job, role, cells);
   checkStandard(job, role, standard, at);
   const { ports } = leadAcidKind(job.plan.model.kind);
@@ -65,15 +68,24 @@ export function checkReading(
     );
 }
 
-function checkFields(role: ReadingRole, values: ReadingValues): void {
+function checkFields(
+  job: Job,
+  role: ReadingRole,
+  values: ReadingValues,
+  showing: Showing | undefined,
+): void {
   if (role === 'shelf')
     throw new Refused('A shelf reading belongs to a round of the shelf.', 'invalid', 'role');
-  const { must, may } = ROLE_FIELDS[role];
+  if (role === 'light' && !showing)
+    throw new Refused('Tap what the charger shows.', 'invalid', 'showing');
+  if (role !== 'light' && role !== 'charge' && showing)
+    throw new Refused('Lights belong to a reading on charge.', 'invalid', 'showing');
+  const { must, may } = fieldsFor(role, job.state.charge);
   const missing = must.find((field) => values[field] === undefined);
   if (missing)
     throw new Refused(`Type the ${VALUE_FIELDS[missing].label.toLowerCase()}.`, 'invalid', missing);
   const given = Object.keys(values) as (keyof ReadingValues)[];
-  if (given.length === 0 && role !== 'cells')
+  if (given.length === 0 && role !== 'cells' && !showing)
     throw new Refused('Type at least one value.', 'invalid', 'values');
   for (const field of given) {
     const { quantity, label } = VALUE_FIELDS[field];

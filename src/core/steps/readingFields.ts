@@ -1,4 +1,6 @@
 import { type QuantityKey } from '../quantities/quantity.ts';
+import { showsNoAmps } from '../job/chargeShowing.ts';
+import type { ChargeState } from '../job/chargeState.ts';
 import type { ReadingRole, ReadingValues } from '../job/reading.ts';
 
 /** Which value is which quantity, and its word. */
@@ -25,6 +27,7 @@ export const ROLE_FIELDS: Readonly<
 > = {
   arrival: { must: ['voltageV'], may: ['temperatureC'] },
   charge: { must: ['voltageV', 'currentA', 'temperatureC'], may: ['specificGravity'] },
+  light: { must: [], may: ['voltageV', 'temperatureC'] },
   rest: { must: ['voltageV'], may: ['temperatureC'] },
   load: { must: ['voltageV', 'temperatureC'], may: ['beforeV', 'afterV'] },
   analyser: { must: ['ccaA'], may: ['resistanceMilliohm', 'voltageV', 'temperatureC'] },
@@ -43,3 +46,14 @@ export const ROLE_FIELDS: Readonly<
     ],
   },
 };
+
+/** What a reading of this job must hold: on a charger that shows no current none is asked for. */
+export function fieldsFor(
+  role: Exclude<ReadingRole, 'shelf'>,
+  charge: ChargeState | null,
+): (typeof ROLE_FIELDS)[Exclude<ReadingRole, 'shelf'>] {
+  const { must, may } = ROLE_FIELDS[role];
+  return role === 'charge' && showsNoAmps(charge)
+    ? { must: must.filter((f) => f !== 'currentA'), may: [...may, 'currentA'] }
+    : { must, may };
+}

@@ -11,6 +11,8 @@ import { type Step, stepById, hasRole } from '../plan/procedure.ts';
 import { moduleOf } from './registry.ts';
 import { done } from './step.ts';
 import { jobChemistry } from '../job/verdict.ts';
+import { standsStill } from '../chargers/showing.ts';
+import { findingAt } from '../job/chargeShowing.ts';
 import type { Trip } from '../charging/trips.ts';
 import type { HandTrip } from '../charging/guards.ts';
 import { checkReading, markOrAsk } from './readingChecks.ts';
@@ -42,7 +44,7 @@ export function takeReading(
   if (at < state.openedAt)
     throw new Refused('That time is before the job was opened.', 'invalid', 'takenAt');
   checkReading(job, command, stepInHand(job)?.kind ?? null);
-  if (command.role === 'charge') {
+  if (command.role === 'charge' || command.role === 'light') {
     if (!state.charge || state.charge.mode === 'ended')
       throw new Refused('No charge is running. Start it first.', 'out-of-order', 'role');
     if (at < chargeStartedAt(state.charge) - CLOCK_SLACK_MS)
@@ -76,6 +78,7 @@ export function takeReading(
     values: command.values,
     ...(command.cells ? { cells: command.cells } : {}),
     ...(command.standard ? { standard: command.standard } : {}),
+    ...(command.showing ? { showing: command.showing } : {}),
     marks: [...restMarks(job, command.role, command.values, at, state.attempt), ...marks],
     supersedes: null,
     supersededBy: null,
@@ -105,8 +108,9 @@ export function correctReading(
     );
   const cells = old.cells ? (command.cells ?? undefined) : undefined;
   const standard = command.standard ?? old.standard ?? undefined;
+  const showing = command.showing ?? old.showing ?? undefined;
   const readAt = old.stepId === null ? null : stepById(job.procedure, old.stepId).kind;
-  checkReading(job, { role: old.role, values: command.values, cells, standard }, readAt);
+  checkReading(job, { role: old.role, values: command.values, cells, standard, showing }, readAt);
   const over = job.state.status === 'closed' || job.state.status === 'refused';
   if (over && !command.reason)
     throw new Refused(
@@ -123,6 +127,7 @@ export function correctReading(
     values: command.values,
     ...(cells ? { cells } : {}),
     ...(standard ? { standard } : {}),
+    ...(showing ? { showing } : {}),
     supersedes: old.id,
     marks: [...restMarks(job, old.role, command.values, old.at, old.attempt), ...marks],
   };
@@ -138,9 +143,15 @@ export function correctReading(
 }
 
 /** What a reading is mostly of, in a word. */
-function labelOf({ values, cells }: Reading): string {
+function labelOf({ values, cells, showing }: Reading): string {
   const [field] = Object.keys(values) as (keyof ReadingValues)[];
-  return cells ? 'Cells' : field ? VALUE_FIELDS[field].label : 'Reading';
+  return showing
+    ? 'What the charger shows'
+    : cells
+      ? 'Cells'
+      : field
+        ? VALUE_FIELDS[field].label
+        : 'Reading';
 }
 
 function stepInHand({ state, procedure }: Job): Step | null {
@@ -244,6 +255,11 @@ function follow(job: Job, reading: Reading, context: DecisionContext): JobEvent[
         reading.supersedes !== null,
       ),
     );
+  }
+  const { showing } = reading;
+  if (showing && state.charge?.mode === 'running' && standsStill(showing.means)) {
+    const finding = findingAt(job, showing, reading.at);
+    if (finding) events.push({ type: 'charge.paused', why: { by: 'charger', finding } });
   }
   const judged = reading.marks.every((m) => m === 'confirmed');
   const step = stepInHand(job);

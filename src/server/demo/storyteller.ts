@@ -1,3 +1,4 @@
+import { showingsOf } from '../../core/chargers/showing.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 import type { LeadDecision } from '../../core/job/outcome.ts';
 import type { Job } from '../../core/job/job.ts';
@@ -64,6 +65,13 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
       return { type: 'startCharge', stepId, place: n[0] as number, ...handSettings(job) };
     case 'read':
       return { type: 'read', role: 'charge', values: { voltageV: n[0] as number, currentA: n[1] as number, temperatureC: n[2] as number } };
+    case 'light': {
+      // `light Red`, or with volts and warmth beside it.
+      const own = job.state.charge?.charger?.own;
+      const showing = own && showingsOf(own).find((s) => s.light === words[0]);
+      if (!showing) throw new Error(`This charge has no light ${text}.`);
+      return { type: 'read', role: n.length > 1 ? 'charge' : 'light', values: n.length > 1 ? { voltageV: n[1] as number, temperatureC: n[2] as number } : {}, showing };
+    }
     case 'correct': {
       const last = job.state.readings.at(-1);
       return { type: 'correct', readingId: last?.id ?? '', values: { voltageV: n[0] as number, currentA: n[1] as number, temperatureC: n[2] as number } };

@@ -7,7 +7,7 @@ import {
   QUANTITIES,
   type TemperatureUnit,
 } from '../../core/quantities/quantity.ts';
-import { ROLE_FIELDS, VALUE_FIELDS } from '../../core/steps/readingFields.ts';
+import { VALUE_FIELDS, fieldsFor } from '../../core/steps/readingFields.ts';
 import { readingRemark, readingRole, readingText } from '../../core/paper/readingWords.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
 import type { JobSender } from '../line/sending.ts';
@@ -16,6 +16,8 @@ import { ProblemLine } from './ProblemLine.tsx';
 import { CellsForm } from './CellsForm.tsx';
 import { Labelled } from '../parts/Labelled.tsx';
 import { ReadingForm } from './ReadingForm.tsx';
+import type { Showing } from '../../core/chargers/showing.ts';
+import { ShowingButtons } from './ShowingButtons.tsx';
 
 interface Props {
   job: Job;
@@ -43,7 +45,12 @@ export function Readings({ job, sender, rules, now }: Props) {
   const [correcting, setCorrecting] = useState<Reading | null>(null);
   const [reason, setReason] = useState('');
   const over = job.state.status === 'closed' || job.state.status === 'refused';
-  const correct = async (values: Reading['values'], sure: boolean, cells?: CellValues[]) => {
+  const correct = async (
+    values: Reading['values'],
+    sure: boolean,
+    cells?: CellValues[],
+    showing?: Showing,
+  ) => {
     if (!correcting || !sender) return false;
     const why = reason.trim();
     const done = await sender.send({
@@ -51,6 +58,7 @@ export function Readings({ job, sender, rules, now }: Props) {
       readingId: correcting.id,
       values,
       ...(cells ? { cells } : {}),
+      ...(showing ? { showing } : {}),
       sure,
       ...(why ? { reason: why } : {}),
     });
@@ -131,7 +139,15 @@ export function Readings({ job, sender, rules, now }: Props) {
               </Labelled>
             </div>
           )}
-          {correcting.cells ? (
+          {correcting.role === 'light' ? (
+            job.state.charge?.charger?.own && (
+              <ShowingButtons
+                own={job.state.charge.charger.own}
+                busy={sender.busy}
+                onTap={(showing) => correct({}, false, undefined, showing)}
+              />
+            )
+          ) : correcting.cells ? (
             <CellsForm
               cells={correcting.cells.length}
               ask={
@@ -150,7 +166,10 @@ export function Readings({ job, sender, rules, now }: Props) {
             />
           ) : (
             <ReadingForm
-              {...ROLE_FIELDS[correcting.role as Exclude<typeof correcting.role, 'shelf'>]}
+              {...fieldsFor(
+                correcting.role as Exclude<typeof correcting.role, 'shelf'>,
+                job.state.charge,
+              )}
               act="Correct it"
               sender={sender}
               autoFocus

@@ -1,6 +1,8 @@
 import { breathe, SLICE_MS } from './breathe.ts';
 import { bestGuesses, type Comparison, TwinRun } from '../../core/rehearsal/compare.ts';
 import type { Odds } from '../../core/rehearsal/outlook.ts';
+import type { ShopCharger } from '../../core/chargers/charger.ts';
+import { type ShopCourse, shopCourses } from '../../core/chargers/onTwin.ts';
 import { type Rehearsal, thinTrace } from '../../core/rehearsal/rehearse.ts';
 
 /** Points a line is drawn with: more than the eye tells apart at the width of a chart. */
@@ -33,6 +35,12 @@ function drawEach(comparison: Comparison): Rehearsal[] {
 export const rehearsalApi = {
   /** Each plan on the best guess, between two slices of whatever else is under way. */
   draw: (comparison: Comparison): Rehearsal[] => drawEach(comparison),
+
+  /** What the shop's chargers do with the best guess by themselves. */
+  chargers: (
+    chargers: readonly ShopCharger[],
+    { battery, condition, ambientC }: Omit<Comparison, 'plans'>,
+  ): ShopCourse[] => shopCourses(chargers, battery, condition, ambientC),
 
   /** Many twins through every plan; null when given up for another such run or by {@link rehearsalApi.cancel}. `tell` hears now and then how far it is. */
   async odds(

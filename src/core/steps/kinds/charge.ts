@@ -1,10 +1,12 @@
 import { coolEnough } from '../../charging/guards.ts';
 import { formatFigure } from '../../quantities/format.ts';
 import { checkPutIn, lookedAwayFrom } from '../amounts.ts';
-import { chargeStatus, expectedChargeS } from '../../job/chargeStatus.ts';
+import { chargeStatus } from '../../job/chargeStatus.ts';
+import { expectedChargeS } from '../../job/chargeExpected.ts';
 import { Refused, type JobCommand } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { GRACE_S, type Hand } from '../../job/hand.ts';
+import { showingsOfCharge, showsNoAmps } from '../../job/chargeShowing.ts';
 import { chargeOffSince, type ChargeState, switchedOff } from '../../job/chargeState.ts';
 import { type Job, type StepRun, chargeResult } from '../../job/job.ts';
 import type { Moment } from '../../quantities/moment.ts';
@@ -55,8 +57,43 @@ export const chargeTakes: Takes<'charge'> = {
     return [{ type: 'charge.paused', why: { by: 'person', reason: command.reason } }];
   },
   resumeCharge,
+  reconnect: ({ job }) => {
+    byHandOn(job);
+    return [{ type: 'charge.reconnected' }];
+  },
+  foundOff,
   endCharge,
 };
+
+/** The charge by hand that runs or waits. @throws Refused where there is none, or only a lead lets it go on */
+function byHandOn({ state: { charge } }: Job): ChargeState {
+  if (!charge || charge.mode === 'ended' || charge.live)
+    throw new Refused('No charge by hand is running.', 'out-of-order');
+  if (charge.mode === 'halted')
+    throw new Refused('A guard stopped it. Only a lead lets it go on.', 'forbidden');
+  return charge;
+}
+
+function foundOff({ job, step, command, context }: Asked<'charge', 'foundOff'>): JobEvent[] {
+  const charge = byHandOn(job);
+  const since = charge.on.at(-1)?.from ?? 0;
+  if (charge.mode !== 'running') throw new Refused('No current is flowing.', 'out-of-order');
+  if (command.sinceAt < since || command.sinceAt > context.now)
+    throw new Refused(
+      'That lies outside the time it was on. Choose a moment since it was connected.',
+      'invalid',
+      'sinceAt',
+    );
+  return [
+    { type: 'charge.found-off', sinceAt: command.sinceAt },
+    {
+      type: 'deviation',
+      stepId: step.id,
+      what: { kind: 'found-off', hours: (context.now - command.sinceAt) / 3_600_000 },
+      reason: 'Found so at a look',
+    },
+  ];
+}
 
 function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Moment): Hand | null {
   const { charge } = job.state;
@@ -85,6 +122,14 @@ function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Momen
           dueAt: chargeOffSince(charge),
           kind: 'act',
         };
+  if (charge.mode === 'paused' && charge.why?.by === 'charger')
+    return {
+      stepId: step.id,
+      title: whyTitle(charge.why),
+      act: 'See what to do',
+      dueAt: chargeOffSince(charge) ?? now,
+      kind: 'act',
+    };
   if (charge.mode === 'paused')
     return {
       stepId: step.id,
@@ -112,7 +157,9 @@ function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Momen
     };
   return {
     stepId: step.id,
-    title: 'Read volts, amps and warmth',
+    title: showsNoAmps(charge)
+      ? 'What does the charger show? Feel the case'
+      : 'Read volts, amps and warmth',
     act: 'Read',
     dueAt: status.nextReadingAt,
     kind: 'read',
@@ -130,8 +177,17 @@ function stopWords(charge: ChargeState): string {
 
 function startCharge({ job, step, command, context }: Asked<'charge', 'startCharge'>): JobEvent[] {
   const { charge } = job.state;
-  if (charge && charge.mode !== 'ended')
-    throw new Refused('The charge has begun already.', 'out-of-order');
+  // While it is off it may go on from another charger, at the place where it stands.
+  const moves = charge?.mode === 'paused' && !charge.live;
+  if (charge && charge.mode !== 'ended' && !moves)
+    throw new Refused(
+      charge.mode === 'halted'
+        ? 'A guard stopped it. Only a lead lets it go on.'
+        : 'The charge has begun already. Pause it first to put it on another charger.',
+      'out-of-order',
+    );
+  if (moves && command.place !== charge.place)
+    throw new Refused(`It stands at place ${charge.place}.`, 'invalid', 'place');
   if (command.place > context.places)
     throw new Refused(`The bench has places 1 to ${context.places}.`, 'invalid', 'place');
   if (context.takenPlaces.includes(command.place))
@@ -157,13 +213,15 @@ function startCharge({ job, step, command, context }: Asked<'charge', 'startChar
   return [
     ...offCharger,
     ...(offPlan ? [aside(offPlan.what, offPlan.reason)] : []),
-    {
-      type: 'charge.started',
-      place: command.place,
-      setA,
-      setV,
-      ...(chosen ? { charger: chosen.inUse } : {}),
-    },
+    moves
+      ? { type: 'charge.moved', setA, setV, ...(chosen ? { charger: chosen.inUse } : {}) }
+      : {
+          type: 'charge.started',
+          place: command.place,
+          setA,
+          setV,
+          ...(chosen ? { charger: chosen.inUse } : {}),
+        },
   ];
 }
 
@@ -234,15 +292,16 @@ function endCharge({
     throw new Refused('The charge has not begun.', 'out-of-order');
   if (charge.mode === 'halted')
     throw new Refused('A guard stopped it. Hand it to the lead.', 'forbidden');
-  const { progress, ampereHours, readings } = chargeStatus(job, now);
+  const { progress, ampereHours, estimatedAh, readings } = chargeStatus(job, now);
   if (!charge.live) checkPutIn(ampereHours, job.plan, command.sure);
   const away = charge.live
     ? []
     : lookedAwayFrom(
         charge.on,
-        readings.map((r) => r.at),
+        [...readings, ...showingsOfCharge(job)].map((r) => r.at).toSorted((a, b) => a - b),
         now,
         expectedChargeS(job),
+        (charge.charger?.own?.program?.ceilingV ?? null) === null,
       );
   const looks = away.map((what): JobEvent => ({
     type: 'deviation',
@@ -252,7 +311,12 @@ function endCharge({
   }));
   const over = done(
     step,
-    chargeResult(charge, { agrees: progress.agrees, ampereHours: live?.ahIn ?? ampereHours, now }),
+    chargeResult(charge, {
+      agrees: progress.agrees,
+      ampereHours: live?.ahIn ?? ampereHours,
+      estimatedAh,
+      now,
+    }),
   );
   if (progress.agrees) return [...looks, over];
   if (!command.reason)

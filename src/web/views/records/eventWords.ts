@@ -1,3 +1,4 @@
+import { chargerInUseWords } from '../../../core/chargers/fitWords.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
 import type { LoggedEvent } from '../../../contract/wire.ts';
 import { type Job } from '../../../core/job/job.ts';
@@ -68,6 +69,12 @@ export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: '
       return `Warning. ${whyLine(event.why, unit)}`;
     case 'charge.resumed':
       return `Current on again at ${formatTemperature(event.temperatureC, unit)}`;
+    case 'charge.reconnected':
+      return 'Taken off the charger and connected again';
+    case 'charge.moved':
+      return `Moved${event.charger ? ` to ${chargerInUseWords(event.charger)}` : ''}: ${event.setA.toFixed(2)} A to ${event.setV.toFixed(2)} V`;
+    case 'charge.found-off':
+      return 'Found without current, and connected again';
     case 'reading.taken':
       return `${event.reading.supersedes ? 'Correction' : 'Reading'}: ${readingText(event.reading, unit)}`;
     case 'job.paused':

@@ -13,6 +13,7 @@ import { KeepPlanDialog, SendPlanDialog } from './PlanDialogs.tsx';
 import { Charts } from './Charts.tsx';
 import { OutcomeTable } from './OutcomeTable.tsx';
 import { DESCRIBED, ownPlanOf, type RehearsalSubject, subjectOfJob, usualWays } from './subject.ts';
+import { ShopChargers } from './ShopChargers.tsx';
 import { SubjectForm } from './SubjectForm.tsx';
 import { useRehearsal } from './useRehearsal.ts';
 import { WayCard } from './WayCard.tsx';
@@ -72,7 +73,7 @@ function Stage({
       plans: fitted,
     };
   }, [fits, battery, subject]);
-  const { drawn, odds, done, failed, cancel } = useRehearsal(comparison, twins);
+  const { drawn, odds, done, failed, cancel, chargers } = useRehearsal(comparison, twins);
 
   /** Where a way's plan stands among those that were rehearsed; −1 while it has faults. */
   const placeOf = (way: number): number =>
@@ -214,6 +215,13 @@ function Stage({
             </p>
           </div>
         </div>
+      </div>
+      <div className="mt-4">
+        <ShopChargers
+          comparison={comparison}
+          work={chargers}
+          temperatureUnit={rules.temperatureUnit}
+        />
       </div>
       {keeping && <KeepPlanDialog plan={keeping} onClose={() => setKeeping(null)} />}
       {sending && (

@@ -6,6 +6,7 @@ import {
   formatMomentBothWays,
 } from '../../../../core/quantities/format.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
+import { useState } from 'react';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';
@@ -19,6 +20,13 @@ import type { ChargeProps } from './props.ts';
 import { sendReading } from '../../../line/sendReading.ts';
 import { chargerInUseWords } from '../../../../core/chargers/fitWords.ts';
 import { EndEarly } from './EndEarly.tsx';
+import { showsNoAmps, showingsOfCharge, lastShowing } from '../../../../core/job/chargeShowing.ts';
+import { showingText } from '../../../../core/chargers/showingWords.ts';
+import { Showings } from './Showings.tsx';
+import { fieldsFor } from '../../../../core/steps/readingFields.ts';
+import { HandStart } from './HandStart.tsx';
+import { FoundOff } from './FoundOff.tsx';
+import { showingsOf } from '../../../../core/chargers/showing.ts';
 
 type Props = ChargeProps;
 
@@ -46,6 +54,14 @@ function RunningCharge({
   const { charge } = job.state;
   const { progress, nextReadingAt, expectedEndAt } = status;
   const warning = status.trips.find((t) => t.action === 'warn');
+  const own = charge?.charger?.own;
+  const noAmps = showsNoAmps(charge);
+  const seen = lastShowing(job);
+  const lookedAt = Math.max(
+    charge?.on.at(-1)?.from ?? now,
+    status.readings.at(-1)?.at ?? 0,
+    showingsOfCharge(job).at(-1)?.at ?? 0,
+  );
   return (
     <>
       <dl className="grid grid-cols-2 gap-x-8 gap-y-3 sm:flex sm:flex-wrap">
@@ -56,17 +72,23 @@ function RunningCharge({
         />
         <Fact
           label="Put in so far"
-          value={`${status.ampereHours.toFixed(1)} Ah`}
-          aside="up to the last reading"
+          value={
+            status.estimatedAh
+              ? `${status.estimatedAh.low.toFixed(0)}–${status.estimatedAh.high.toFixed(0)} Ah`
+              : `${status.ampereHours.toFixed(1)} Ah`
+          }
+          aside={
+            status.estimatedAh ? 'estimated: nothing shows the current' : 'up to the last reading'
+          }
         />
         <Fact
           label="Expected end"
           value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''}
-          aside="by the plan; readings decide"
+          aside={own ? 'by this charger; readings decide' : 'by the plan; readings decide'}
         />
         {nextReadingAt && (
           <Fact
-            label="Next reading"
+            label={noAmps ? 'Next look' : 'Next reading'}
             value={formatMoment(nextReadingAt, now, rules.timeZone)}
             aside={
               nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'
@@ -82,9 +104,20 @@ function RunningCharge({
           {tripText(warning, rules.temperatureUnit)}
         </p>
       )}
+      {noAmps && own && showingsOf(own).length > 0 && (
+        <Showings
+          own={own}
+          sender={sender}
+          last={
+            seen?.reading.showing
+              ? `${showingText(seen.reading.showing)}, ${formatMoment(seen.reading.at, now, rules.timeZone)}`
+              : null
+          }
+        />
+      )}
       <div className="w-full max-w-3xl">
         <ReadingForm
-          must={['voltageV', 'currentA', 'temperatureC']}
+          must={fieldsFor('charge', charge).must}
           may={canTopUp(job) ? ['specificGravity'] : []}
           labels={{ specificGravity: 'SG of one cell' }}
           act="Keep reading"
@@ -142,6 +175,16 @@ function RunningCharge({
             act="End it"
           />
         )}
+        {charge && (
+          <FoundOff
+            charge={charge}
+            stepId={step.id}
+            sender={sender}
+            now={now}
+            lastLookAt={lookedAt}
+            rules={rules}
+          />
+        )}
         <ReasonDialog
           sender={sender}
           trigger={
@@ -162,7 +205,9 @@ function RunningCharge({
 }
 
 function StoppedCharge({ halted, why, ...props }: Props & { halted: boolean; why: Why | null }) {
-  const { job, now, rules } = props;
+  const { job, now, rules, sender, step } = props;
+  const [moves, setMoves] = useState(false);
+  const byCharger = why?.by === 'charger';
   const since = (job.state.charge && chargeOffSince(job.state.charge)) ?? now;
   return (
     <>
@@ -171,12 +216,55 @@ function StoppedCharge({ halted, why, ...props }: Props & { halted: boolean; why
         className={`rounded-md border-l-8 px-4 py-3 text-xl ${halted ? 'border-oxide bg-oxide-pale' : 'border-ochre bg-ochre-pale'}`}
       >
         <b>{halted ? 'Stopped. ' : 'Paused. '}</b>
+        {why && byCharger && <>{whyWords(why, rules.temperatureUnit).title}. </>}
         {why && whyWords(why, rules.temperatureUnit).text}
         <span className="block text-base">
           Since {formatMomentBothWays(since, now, rules.timeZone)}.
         </span>
       </div>
-      <ResumeForm {...props} act="Cool: current on again" />
+      {byCharger ? (
+        <>
+          <div className="flex flex-wrap gap-3">
+            <button
+              type="button"
+              className="act"
+              disabled={sender.busy}
+              onClick={() => void sender.send({ type: 'reconnect', stepId: step.id })}
+            >
+              Connected again: it charges
+            </button>
+            {job.state.charge?.charger?.own && (
+              <EndEarly
+                sender={sender}
+                stepId={step.id}
+                title="End this charge?"
+                explain="The charger does not charge it. The reason is printed as a deviation."
+                act="End it"
+              />
+            )}
+          </div>
+          <ProblemLine sender={sender} />
+        </>
+      ) : (
+        <ResumeForm {...props} act="Cool: current on again" />
+      )}
+      {!halted && job.state.charge && (
+        <div className="w-full">
+          <button
+            type="button"
+            className="act-quiet"
+            aria-expanded={moves}
+            onClick={() => setMoves(!moves)}
+          >
+            Put it on another charger
+          </button>
+          {moves && (
+            <div className="mt-3">
+              <HandStart {...props} place={job.state.charge.place} aside={null} />
+            </div>
+          )}
+        </div>
+      )}
     </>
   );
 }

@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import type { ShopCharger } from '../../../../core/chargers/charger.ts';
 import {
   chargerOptions,
@@ -31,7 +31,7 @@ interface Props {
 
 /** Which of the shop's chargers fits this battery, how it is set and how long it takes; and why the others do not. */
 export function ChargerPicks({ chargers, need, inUse, chosen, onChoose }: Props) {
-  const options = chargerOptions(chargers, need, inUse);
+  const options = useMemo(() => chargerOptions(chargers, need, inUse), [chargers, need, inUse]);
   const good = options.filter(fits);
   const first = good.slice(0, SHOWN);
   const others = options.filter((o) => !first.includes(o));
@@ -50,7 +50,7 @@ export function ChargerPicks({ chargers, need, inUse, chosen, onChoose }: Props)
           {chargerFaultWords(f)}
         </Line>
       ))}
-      {o.cautions.map((c) => (
+      {(fits(o) ? o.cautions : []).map((c) => (
         <Line key={c.kind} mark="◆">
           {chargerCautionWords(c)}
         </Line>

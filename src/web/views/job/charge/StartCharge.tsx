@@ -1,36 +1,20 @@
-import { type FormEvent, type ReactNode, useMemo, useState } from 'react';
+import { type FormEvent, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import type { Problem } from '../../../../contract/wire.ts';
 import type { StartLive } from '../../../../contract/asks.ts';
 import { firstChargePlan } from '../../../../core/charging/jobChargePlan.ts';
 import { discharges } from '../../../../core/charging/testPlan.ts';
-import { compensatedCeilingV } from '../../../../core/charging/limits.ts';
-import { shareAtFirst } from '../../../../core/job/chargeStatus.ts';
+import { shareAtFirst } from '../../../../core/job/chargeExpected.ts';
 import { instrumentAt } from '../../../../core/house/instruments.ts';
-import { handSettings } from '../../../../core/recovery/recovery.ts';
 import { jobChemistry } from '../../../../core/job/verdict.ts';
-import { parseReading } from '../../../../core/quantities/parseReading.ts';
 import { ask, problemOf } from '../../../line/api.ts';
 import { newId } from '../../../line/newId.ts';
-import { queryClient, useBench, useChargers } from '../../../line/queries.ts';
+import { queryClient, useBench } from '../../../line/queries.ts';
 import { useSigning } from '../../../line/signing.tsx';
 import { Labelled } from '../../../parts/Labelled.tsx';
 import { PlanSentences } from '../../../inputs/PlanSentences.tsx';
-import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
-import { ReasonField } from '../../../inputs/ReasonField.tsx';
-import { ReadingField } from '../../../inputs/ReadingField.tsx';
-import type { ChargeProps } from './props.ts';
-import { useBenchMoment } from '../../../line/benchItems.ts';
-import { Loading } from '../../../line/States.tsx';
-import {
-  chargerOptions,
-  fits,
-  type ChargerOption,
-  tagsByCharger,
-} from '../../../../core/chargers/fit.ts';
-import type { ShopCharger } from '../../../../core/chargers/charger.ts';
-import { chargerNeed } from '../../../../core/recovery/chargerNeed.ts';
-import { ChargerPicks } from './ChargerPicks.tsx';
+import type { ChargeProps, StartProps } from './props.ts';
+import { HandStart } from './HandStart.tsx';
 
 /** Which place, and who watches: its charger by a plan, or a person with a reading each hour. */
 export function StartCharge(props: ChargeProps) {
@@ -113,8 +97,6 @@ function Switch({ onClick, children }: { onClick: () => void; children: ReactNod
     </button>
   );
 }
-
-type StartProps = ChargeProps & { place: number; aside: ReactNode };
 
 function LiveStart({ step, job, wire, place, aside }: StartProps) {
   const { sign } = useSigning();
@@ -203,153 +185,6 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
         </div>
         <PlanSentences plan={plan} scale={model} />
       </section>
-    </form>
-  );
-}
-
-function HandStart(props: StartProps) {
-  const { data } = useChargers();
-  const bench = useBenchMoment();
-  if (!data) return <Loading />;
-  if (data.chargers.length === 0) return <HandSettings {...props} chargers={[]} inUse={NONE} />;
-  const inUse = tagsByCharger(
-    (bench?.open ?? [])
-      .filter(({ wire, job }) => wire.id !== props.wire.id && job.state.charge?.mode !== 'ended')
-      .map(({ wire, job }) => ({
-        chargerId: job.state.charge?.charger?.id,
-        tag: wire.battery.tag,
-      })),
-  );
-  return <HandSettings {...props} chargers={data.chargers} inUse={inUse} />;
-}
-
-const NONE: ReadonlyMap<string, string[]> = new Map();
-
-function HandSettings({
-  step,
-  job,
-  sender,
-  place,
-  aside,
-  chargers,
-  inUse,
-}: StartProps & { chargers: readonly ShopCharger[]; inUse: ReadonlyMap<string, string[]> }) {
-  const { ceilingV } = job.plan.figures;
-  const settings = handSettings(job);
-  const need = useMemo(() => chargerNeed(job), [job]);
-  const [option, setOption] = useState<ChargerOption | null>(() => {
-    const [best] = chargerOptions(chargers, need, inUse);
-    return best && fits(best) ? best : null;
-  });
-  const ampsFor = (on: ChargerOption | null) => (on?.amps ?? settings.setA).toFixed(2);
-  const voltsFor = (on: ChargerOption | null) =>
-    Math.min(on?.volts ?? settings.setV, settings.setV).toFixed(2);
-  const [amps, setAmps] = useState(ampsFor(option));
-  const [volts, setVolts] = useState(voltsFor(option));
-  /** A question about this charger was answered with yes. */
-  const [sure, setSure] = useState(false);
-  const [reason, setReason] = useState('');
-  const [faults, setFaults] = useState<{ amps?: string; volts?: string }>({});
-  const choose = (next: ChargerOption | null) => {
-    setOption(next);
-    setSure(false);
-    sender.clear();
-    setAmps(ampsFor(next));
-    setVolts(voltsFor(next));
-  };
-  const byItself = option !== null && option.charger.range === null;
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    const setA = parseReading(amps, 'current');
-    const setV = parseReading(volts, 'voltage');
-    setFaults({
-      ...(setA.ok ? {} : { amps: setA.message }),
-      ...(setV.ok ? {} : { volts: setV.message }),
-    });
-    if (!setA.ok || !setV.ok) return;
-    const why = reason.trim();
-    const confirmed = sure || sender.problem?.code === 'ask';
-    setSure(confirmed);
-    await sender.send({
-      type: 'startCharge',
-      stepId: step.id,
-      place,
-      setA: setA.value,
-      setV: setV.value,
-      ...(option
-        ? {
-            charger: {
-              id: option.charger.id,
-              ...(option.setting ? { setting: option.setting.name } : {}),
-              ...(option.program ? { program: option.program.name } : {}),
-            },
-          }
-        : {}),
-      ...(confirmed ? { sure: true } : {}),
-      ...(why ? { reason: why } : {}),
-    });
-  };
-  return (
-    <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
-      {chargers.length > 0 && (
-        <ChargerPicks
-          chargers={chargers}
-          need={need}
-          inUse={inUse}
-          chosen={option}
-          onChoose={choose}
-        />
-      )}
-      <div className="flex max-w-2xl flex-wrap items-start gap-3">
-        {!byItself && (
-          <>
-            <ReadingField
-              quantity="current"
-              label="Charger set to"
-              value={amps}
-              onChange={setAmps}
-              message={faults.amps ?? sender.problem?.fields['setA']}
-              temperatureUnit="C"
-            />
-            <ReadingField
-              quantity="voltage"
-              label="Ceiling set to"
-              value={volts}
-              onChange={setVolts}
-              message={faults.volts ?? sender.problem?.fields['setV']}
-              temperatureUnit="C"
-            />
-          </>
-        )}
-        <button
-          type="submit"
-          className={`act min-h-12! ${byItself ? '' : 'mt-6'}`}
-          disabled={sender.busy}
-        >
-          {sender.problem?.code === 'ask' ? 'Yes, current is on' : 'Current is on'}
-        </button>
-      </div>
-      {aside}
-      {job.state.chargePlan !== null && discharges(job.state.chargePlan) && (
-        <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
-          By hand the discharge of its plan is left out: this charge tests no capacity.
-        </p>
-      )}
-      {byItself && !option.charger.shows.includes('amps') && (
-        <p className="text-soft">
-          {option.charger.name} shows no current: take it with a clamp meter at each reading.
-        </p>
-      )}
-      {!byItself && (
-        <p className="text-soft">
-          In a room at {job.plan.roomC} °C the ceiling is{' '}
-          {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V
-          if the charger corrects for temperature; without correction set{' '}
-          {ceilingV.value.toFixed(2)} V.
-        </p>
-      )}
-      <ProblemLine sender={sender} />
-      <ReasonField sender={sender} reason={reason} onReason={setReason} />
     </form>
   );
 }
