@@ -1,5 +1,5 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or behaviour, chargers, batteries, guards, diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
+// `npm run bench -- simulation` (or behaviour, chargers, sizes, batteries, guards, diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
 // The longest, attack, decade and lighthouse, run only when they are named; `lighthouse WORD` takes the views whose name holds it.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';
@@ -7,6 +7,7 @@ import { benchBatteries } from './bench/batteries.ts';
 import { benchBehaviour } from './bench/behaviour.ts';
 import { benchAttack } from './bench/attack.ts';
 import { benchChargers } from './bench/chargers.ts';
+import { benchSizes } from './bench/sizes.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchDecade } from './bench/decade.ts';
 import { benchGuards } from './bench/guards.ts';
@@ -25,6 +26,7 @@ const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(
 if (takes('simulation')) benchSimulation();
 if (takes('behaviour')) benchBehaviour();
 if (takes('chargers')) benchChargers();
+if (takes('sizes')) benchSizes();
 if (wanted.includes('batteries')) benchBatteries(Number(wanted[1] ?? 20_000));
 if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
 if (takes('diagnosis')) benchDiagnosis();

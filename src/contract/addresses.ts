@@ -53,6 +53,7 @@ export const ADDRESSES = {
   readOnShelf: { method: 'post', path: '/api/shelf/:tag/readings' },
   pickFromShelf: { method: 'post', path: '/api/shelf/:tag/pick' },
   chargers: { method: 'get', path: '/api/chargers' },
+  placeBattery: { method: 'put', path: '/api/batteries/:tag/place' },
   addCharger: { method: 'post', path: '/api/chargers' },
   changeCharger: { method: 'put', path: '/api/chargers/:id' },
   removeCharger: { method: 'post', path: '/api/chargers/:id/removal' },

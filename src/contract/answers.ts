@@ -71,6 +71,7 @@ export interface Answers {
   readOnShelf: { tag: string };
   pickFromShelf: { tag: string };
   chargers: { chargers: ShopCharger[] };
+  placeBattery: { ok: true };
   addCharger: { id: string };
   changeCharger: { id: string };
   removeCharger: { id: string };

@@ -1,3 +1,4 @@
+import type { UnlabelledBattery } from '../core/batteries/unlabelled.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
@@ -27,10 +28,17 @@ export interface TakeIn extends Write {
   tag: string;
   count: number;
   purpose: Purpose;
-  modelId: string;
+  /** A model of the catalogue, or what can be seen of a battery without a readable label. */
+  modelId?: string;
+  unlabelled?: UnlabelledBattery;
   dateCode: string;
   owner: string;
   promisedAt: number | null;
+}
+
+/** Where a battery stands: `rack B 2`; empty for nowhere in particular. */
+export interface PlaceBattery extends Write {
+  place: string;
 }
 
 export interface MakeSet extends Write {

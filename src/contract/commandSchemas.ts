@@ -117,6 +117,7 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     stepId,
     temperatureC: number().min(-40).max(90).required(),
   }),
+  tellSize: command('tellSize', { c20Ah: number().min(0.5).max(300).required() }),
   reconnect: command('reconnect', { stepId }),
   foundOff: command('foundOff', { stepId, sinceAt: moment.required() }),
   endCharge: command('endCharge', { sure, stepId, reason: prose }),

@@ -11,6 +11,7 @@ import {
   setRateSchema,
   tagParam,
   takeInSchema,
+  placeBatterySchema,
 } from './schemas.ts';
 import { sendCommandSchema } from './commandSchemas.ts';
 import {
@@ -368,6 +369,13 @@ export const ENDPOINTS = {
     produces: json,
   },
   chargers: { ...ADDRESSES.chargers, summary: 'The shop’s chargers', produces: json },
+  placeBattery: {
+    ...ADDRESSES.placeBattery,
+    summary: 'Say where a battery stands',
+    params: tagParam,
+    body: placeBatterySchema,
+    produces: json,
+  },
   addCharger: {
     ...ADDRESSES.addCharger,
     summary: 'Add a charger',

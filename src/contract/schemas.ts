@@ -1,6 +1,16 @@
 import Joi from 'joi';
-import type { AddModel, AddPerson, AnswerClock, ChangeRules, OpenJob, TakeIn } from './asks.ts';
+import type {
+  AddModel,
+  AddPerson,
+  AnswerClock,
+  ChangeRules,
+  OpenJob,
+  PlaceBattery,
+  TakeIn,
+} from './asks.ts';
 import { BUILD_KEYS, CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
+import { CASE_KEYS } from '../core/batteries/cases.ts';
+import { CARRIED_KEYS } from '../core/batteries/guessSize.ts';
 import { KINDS } from '../core/batteries/kinds.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
 import { PAPERS, SG_REFERENCES } from '../core/house/rules.ts';
@@ -58,15 +68,44 @@ const purpose = Joi.string().valid(...Object.keys(PURPOSE_WORDS));
 /** A tray holds at most this many. */
 const MOST_AT_ONCE = 48;
 
+/** What can be read of a battery without a label. Nothing but its kind and its cells is demanded. */
+const unlabelledSchema = Joi.object({
+  kind: Joi.string()
+    .valid(...KINDS.map((k) => k.key))
+    .required(),
+  cells: number().integer().valid(3, 6).required(),
+  caps: Joi.string()
+    .valid(...CAPS)
+    .allow(null)
+    .required(),
+  build: Joi.string().valid(...BUILD_KEYS),
+  printedAh: number().min(0.5).max(300),
+  cca: number().min(10).max(2000),
+  ccaStandard: Joi.string().valid(...CCA_STANDARDS),
+  reserveMin: number().min(5).max(900),
+  massKg: number().min(0.2).max(120),
+  caseCm: Joi.array().items(number().min(2).max(100)).length(3),
+  caseCode: Joi.string().valid(...CASE_KEYS),
+  carried: Joi.string().valid(...CARRIED_KEYS),
+});
+
 export const takeInSchema = Joi.object<TakeIn>({
   ...write,
   tag: tag.required(),
-  modelId: id.required(),
+  modelId: id,
+  unlabelled: unlabelledSchema,
   dateCode: name(20).required(),
   owner: name().required(),
   promisedAt: moment.allow(null).required(),
   purpose: purpose.default('commission'),
   count: number().integer().min(1).max(MOST_AT_ONCE).default(1),
+})
+  .xor('modelId', 'unlabelled')
+  .messages(words);
+
+export const placeBatterySchema = Joi.object<PlaceBattery>({
+  ...write,
+  place: Joi.string().trim().max(24).allow('').required(),
 }).messages(words);
 
 export const openJobSchema = Joi.object<OpenJob>({

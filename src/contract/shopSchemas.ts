@@ -49,6 +49,11 @@ const chargerProgram = Joi.object({
   ceilingV: number().min(12).max(17).allow(null).required(),
   compensated: Joi.boolean().required(),
   ends: Joi.string().valid('stops', 'floats', 'never').required(),
+  bursts: Joi.object({
+    hours: number().min(0.5).max(72).required(),
+    perSecond: number().min(1).max(200).required(),
+    peakOverMean: number().min(1.5).max(20).required(),
+  }),
 });
 export const saveChargerSchema = Joi.object<SaveCharger>({
   ...write,

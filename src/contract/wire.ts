@@ -104,6 +104,8 @@ export interface Battery {
   takenInAt: number;
   /** Batteries taken in together share a tray. */
   trayId: string | null;
+  /** Where it stands in the shop: `rack B 2`; null where nobody said. */
+  place: string | null;
 }
 
 /** A job without its procedure, which travels once beside the jobs that share it. */
@@ -151,6 +153,7 @@ export type BatteryEvent =
       readings: { at: number; voltageV: number }[];
       jobId: string | null;
     }
+  | { type: 'battery.placed'; place: string | null }
   | { type: 'shelf.picked'; owner: string; reason: string | null }
   | {
       type: 'battery.imported';
@@ -220,6 +223,8 @@ export interface Lot {
 export interface ShelfItem extends StockItem {
   owner: string;
   dateCode: string;
+  /** Where it stands: `rack B 2`; null where nobody said. */
+  place: string | null;
 }
 
 /** Who may sign in; of a PIN nothing but whether there is one. */

@@ -24,7 +24,7 @@ import { benchText, jobWire } from './resources/jobs/jobWires.ts';
 import { procedureOf, sendCommand } from './resources/jobs/jobs.ts';
 import { chargeWire } from './live/chargeRows.ts';
 import type { LiveDesk } from './live/liveDesk.ts';
-import { addModel } from './resources/models/models.ts';
+import { addModel, modelNow } from './resources/models/models.ts';
 import { plansOf, savePlan } from './resources/plans/plans.ts';
 import { addPerson, peopleOf } from './resources/people/people.ts';
 import { changeRules } from './resources/shop/shop.ts';
@@ -155,7 +155,9 @@ export function createApp(
   });
   routes.answer('changeRules', ({ body }) => changeRules(context, body));
   routes.answer('addPerson', ({ body }) => addPerson(context, body));
-  routes.answer('models', () => tables.models.findAll({ order: [['code', 'ASC']], raw: true }));
+  routes.answer('models', async () =>
+    (await tables.models.findAll({ order: [['code', 'ASC']], raw: true })).map(modelNow),
+  );
   routes.answer('addModel', ({ body }) => addModel(context, body));
 
   routes.answer('nextTag', async () => ({ tag: await nextTag(store) }));

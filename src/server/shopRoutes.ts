@@ -5,7 +5,7 @@ import { type Context, readRules } from './context.ts';
 import type { Door } from './door/door.ts';
 import type { Routes } from './http/routes.ts';
 import { sendParts, sendPdf } from './http/streaming.ts';
-import { batteryByTag, openJobFor } from './resources/batteries/batteries.ts';
+import { batteryByTag, openJobFor, placeBattery } from './resources/batteries/batteries.ts';
 import { calendarFeed, calendarToken } from './resources/calendar/calendar.ts';
 import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.ts';
 import {
@@ -72,6 +72,8 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   });
   routes.answer('readOnShelf', ({ params, body }) => readOnShelf(context, params.tag, body));
   routes.answer('pickFromShelf', ({ params, body }) => pickFromShelf(context, params.tag, body));
+
+  routes.answer('placeBattery', ({ params, body }) => placeBattery(context, params.tag, body));
 
   routes.answer('chargers', async () => ({ chargers: await shopChargers(store) }));
   routes.answer('addCharger', ({ body }) => addCharger(context, body));

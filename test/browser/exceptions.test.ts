@@ -175,10 +175,10 @@ describe('when the day does not go by the plan', function () {
     await t.field('Model').selectOption({ index: 1 });
     await t.field('Tag').fill('LK-0409');
     await t.field('Date code').fill('2026-01');
-    await t.field('Who it is for').fill('<b>Bold</b>');
+    await t.field('Customer or machine').fill('<b>Bold</b>');
     await t.press('Take it in and open the job');
     await t.sees('No < or >, and no =, +, - or @ at the beginning.');
-    await t.field('Who it is for').fill('Hut');
+    await t.field('Customer or machine').fill('Hut');
     await t.press('Take it in and open the job');
     await t.sees('On another battery.');
     expect(t.page.url()).to.match(/\/intake$/);

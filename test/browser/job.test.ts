@@ -54,7 +54,7 @@ describe('a technician at the bench', function () {
     await t.sees('This is missing');
     await t.field('Tag').fill('lk-0500');
     await t.field('Date code').fill('2026-02');
-    await t.field('Who it is for').fill('Rescue sledge');
+    await t.field('Customer or machine').fill('Rescue sledge');
     await t.press('Promise the first half hour it can be ready');
     await t.sees(/before the promise/);
     await t.press('Take it in and open the job');

@@ -90,10 +90,10 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     expect(await t.field('Volts').inputValue()).to.equal('');
 
     await t.open('/intake');
-    await t.field('Who it is for').fill('The weather mast');
+    await t.field('Customer or machine').fill('The weather mast');
     await t.page.reload();
     await t.press('Start empty');
-    expect(await t.field('Who it is for').inputValue()).to.equal('');
+    expect(await t.field('Customer or machine').inputValue()).to.equal('');
 
     await t.open('/rules/shop');
     await t.field('Charging places').fill('11');

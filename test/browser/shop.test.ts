@@ -37,7 +37,7 @@ describe('a shop with every kind', function () {
     await t.field('How many').fill('3');
     await t.sees('T-503');
     await t.field('Date code').fill('2026-01');
-    await t.field('Who it is for').fill('Ski school');
+    await t.field('Customer or machine').fill('Ski school');
     await t.press('Take 3 in and open their jobs');
 
     await t.step('Look the battery over');
@@ -212,7 +212,7 @@ describe('a shop with every kind', function () {
     await t.page.getByText('From a display machine').click();
     await t.field('Tag').fill('T-650');
     await t.field('Date code').fill('2025-08');
-    await t.field('Who it is for').fill('Shelf stock');
+    await t.field('Customer or machine').fill('Shelf stock');
     await t.press('Take it in and open the job');
     await t.step('Take it out of the machine');
     await t.sees('Negative off first');

@@ -155,6 +155,7 @@ describe('what a charger is said to do', () => {
     battery,
     share: 0.1,
     roomC: 20,
+    sizeSpan: { low: 1, high: 1 },
     perhapsSulfated: false,
     supplyHours: () => 10,
     ...over,

@@ -46,6 +46,7 @@ const need = (c20Ah: number, over: Partial<ChargeNeed> = {}): ChargeNeed => ({
   battery: { c20Ah, cells: 6, chemistry: 'agm' },
   share: 0.3,
   roomC: 20,
+  sizeSpan: { low: 1, high: 1 },
   perhapsSulfated: false,
   supplyHours: (amps) => c20Ah / amps + 3,
   ...over,

@@ -399,7 +399,7 @@ describe('the server', () => {
       expect(
         body.paths['/api/batteries']?.['post']?.requestBody?.content['application/json']?.schema
           .required,
-      ).to.include.members(['tag', 'modelId', 'owner']);
+      ).to.include.members(['tag', 'dateCode', 'owner']);
       expect(body.paths).to.have.property('/api/jobs/{id}/commands');
     });
   });

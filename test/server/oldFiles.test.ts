@@ -33,6 +33,7 @@ describe('a file of an earlier version', function () {
       '007',
       '008',
       '009',
+      '010',
     ]);
   });
 

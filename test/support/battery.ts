@@ -110,7 +110,7 @@ export class Driver {
 
   constructor(
     model: BatteryModel = PLAIN,
-    rules: HouseRules = DEFAULT_RULES,
+    readonly rules: HouseRules = DEFAULT_RULES,
     purpose: Purpose = 'commission',
   ) {
     this.job = openJob(
@@ -142,6 +142,12 @@ export class Driver {
       takenPlaces: this.takenPlaces,
       places: 8,
       chargers: this.chargers,
+      replan: (c20Ah) =>
+        jobPlan(
+          { ...this.job.plan.model, c20Ah, estimate: null },
+          this.rules,
+          this.job.procedure.purpose,
+        ),
       lot: this.lot,
       lotsCounted: this.lotsCounted,
     };

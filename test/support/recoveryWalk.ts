@@ -48,7 +48,7 @@ export async function takeIn(t: Technician, model: RegExp): Promise<string> {
   await t.page.getByText('Recover', { exact: true }).click();
   const tag = await t.field('Tag').inputValue();
   await t.field('Date code').fill('2023-05');
-  await t.field('Who it is for').fill('Mill farm, mower');
+  await t.field('Customer or machine').fill('Mill farm, mower');
   await t.press('Take it in and open the job');
   await t.step('Look it over: may it be touched at all?');
   return tag;

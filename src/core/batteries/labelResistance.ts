@@ -16,6 +16,9 @@ const OVER_EN: Readonly<Record<CcaStandard, number>> = {
   JIS: 0.95,
 };
 
+/** CCA by a test over that by EN of one and the same battery, good to a tenth. For sizes and resistances, never to compare ratings. */
+export const overEn = (standard: CcaStandard): number => OVER_EN[standard];
+
 /**
  * Short-pulse resistance of a model, full and at 25 °C: printed, by its printed CCA, or by what it is built for. For its
  * simulated twin; no reading is judged by it.

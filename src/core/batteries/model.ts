@@ -39,7 +39,22 @@ export interface BatteryModel {
   reserveMin?: number | null;
   c10Ah?: number | null;
   milliohm?: number | null;
+  /** Its label cannot be read: C20 is an estimate, and eight of ten such batteries lie between these, Ah. */
+  estimate?: SizeEstimate | null;
 }
+
+/** Between which values a C20 lies that nobody could read, Ah, and from what it was estimated. */
+export interface SizeEstimate {
+  low: number;
+  high: number;
+  from: readonly string[];
+}
+
+/** C20 as it is said of a model: `60 Ah (C20)`, or `about 60 Ah (50 to 72, estimated)`. */
+export const sizeWords = ({ c20Ah, estimate }: Pick<BatteryModel, 'c20Ah' | 'estimate'>): string =>
+  estimate
+    ? `about ${c20Ah} Ah (${estimate.low} to ${estimate.high}, estimated)`
+    : `${c20Ah} Ah (C20)`;
 
 /** Nominal volts per lead-acid cell. */
 const CELL_NOMINAL_V = 2;

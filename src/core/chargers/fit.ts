@@ -22,6 +22,8 @@ export interface ChargeNeed {
   battery: PlanBattery;
   share: number;
   roomC: number;
+  /** Where its size is an estimate: the ends of its band as shares of what it is taken for; else both 1. */
+  sizeSpan: { low: number; high: number };
   /** It may be sulfated: nobody has seen yet that it takes charge. */
   perhapsSulfated: boolean;
   /** Hours at a current held at a voltage until a person calls it full, where both are set by hand. */
@@ -252,10 +254,11 @@ export function hoursOn(option: ChargerOption, need: ChargeNeed): Band {
   const spread = option.charger.range ? SUPPLY_SPREAD : TRANSFORMER_SPREAD;
   const middle = courses?.sound.hours ?? need.supplyHours(option.amps, option.volts);
   const other = courses?.sulfated?.hours ?? middle;
+  const { low, high } = need.sizeSpan;
   return {
-    low: Math.min(middle, other) / (1 + spread),
+    low: (Math.min(middle, other) * low) / (1 + spread),
     middle,
-    high: Math.max(middle, other) / (1 - spread),
+    high: (Math.max(middle, other) * high) / (1 - spread),
   };
 }
 

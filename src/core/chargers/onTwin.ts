@@ -46,6 +46,7 @@ export function shopCourses(
     battery,
     share: condition.charge,
     roomC: ambientC,
+    sizeSpan: { low: 1, high: 1 },
     perhapsSulfated: false,
     supplyHours: () => 0,
   };

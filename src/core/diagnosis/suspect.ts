@@ -28,6 +28,8 @@ import {
 /** What is known of a battery before it is measured. */
 export interface Subject extends BatterySize {
   chemistry: ChemistryKey;
+  /** Its size is an estimate: one deviation of the logarithm of C20. */
+  sizeOff?: number;
   story: StoryKey;
   /** Days it stood and years in service, where somebody knows; null where nobody does. */
   standingDays: number | null;
@@ -147,7 +149,8 @@ const hasFault = (subject: Subject, chances: Float64Array, fault: Fault): boolea
  * would otherwise be met by hardly anybody of a small population.
  */
 export function drawChances(subject: Subject, random: Random, fault: Fault | null): Float64Array {
-  const chances = Float64Array.from({ length: chancesOf(subject.cells) }, () => random.normal());
+  const length = chancesOf(subject.cells) + (subject.sizeOff ? 1 : 0);
+  const chances = Float64Array.from({ length }, () => random.normal());
   if (fault && faultChance(subject, fault) > 0)
     while (!hasFault(subject, chances, fault)) chances[C[fault]] = random.normal();
   return chances;
@@ -173,6 +176,11 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
   const { cells, chemistry } = subject;
   const story = STORIES[subject.story];
   const design = DESIGNS[chemistry];
+  // The chance of a size that nobody could read is the last one.
+  const c20Ah = subject.sizeOff
+    ? subject.c20Ah *
+      Math.exp(subject.sizeOff * clamp(chances[chancesOf(cells)] as number, -2.5, 2.5))
+    : subject.c20Ah;
   const z = (i: number): number => chances[i] as number;
   const happens = (fault: Fault): boolean => hasFault(subject, chances, fault);
 
@@ -242,7 +250,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     ? clamp(guess({ middle: 0.2, times: 1.6 }, z(C.dryHow)), CAUSE_LINES.dry, 0.55)
     : clamp(0.02 * 2 ** z(C.dryHow), 0, 0.06);
   const past = charge < -0.12;
-  const scale = 60 / subject.c20Ah;
+  const scale = 60 / c20Ah;
   const shortOhm = scale * 0.05 * 6 ** clamp(z(C.shortedHow), -2, 2);
   const list = Array.from({ length: cells }, (_, k): CellCondition => {
     const drawnOwn = (offset: number): number => clamp(z(FIXED + PER_CELL * k + offset), -2.5, 2.5);
@@ -266,7 +274,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     if (has.shorted && isOdd)
       Object.assign(cell, {
         shortOhm,
-        behind: Math.min(1.2, ((CELL_V / shortOhm) * 24 * Math.min(days, 30)) / subject.c20Ah),
+        behind: Math.min(1.2, ((CELL_V / shortOhm) * 24 * Math.min(days, 30)) / c20Ah),
       });
     if (has.joint && isOdd) cell.jointOhm = scale * 0.02 * 8 ** clamp(z(C.jointHow), -2, 2.5);
     if (wholly || (has.reversed && isOdd)) cell.reversed = true;
@@ -285,7 +293,7 @@ export function suspectOf(subject: Subject, chances: Float64Array): Suspect {
     : 0;
   const battery = makeBattery(
     design,
-    subject,
+    subject.sizeOff ? { ...subject, c20Ah } : subject,
     {
       charge: clamp(charge, PAST_EMPTY, 1),
       temperatureC: subject.temperatureC,

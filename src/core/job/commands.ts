@@ -112,6 +112,8 @@ export type JobCommand =
   | { type: 'giveOutcome'; stepId: string; outcome: RecoveryOutcome; reason?: string }
   | { type: 'giveVerdict'; stepId: string }
   | { type: 'handOver'; stepId: string; destination: 'customer' | 'shelf' }
+  /** Its size was an estimate, and is known now: by a label that was found, or by somebody who knows it. */
+  | { type: 'tellSize'; c20Ah: number }
   | { type: 'pause'; reason: string }
   | { type: 'resume' }
   | { type: 'note'; text: string }

@@ -1,5 +1,6 @@
 /** What is known beside the job where a command is decided. */
 
+import type { JobPlan } from '../plan/jobPlan.ts';
 import type { ShopCharger } from '../chargers/charger.ts';
 
 /** A lot of electrolyte as the wet room keeps it. */
@@ -27,6 +28,8 @@ export interface DecisionContext {
   lot?: StockedLot | undefined;
   /** Does this shop count its lots? */
   lotsCounted?: boolean;
+  /** The plan of this job for another size, Ah. */
+  replan?: (c20Ah: number) => JobPlan;
   /** What the instrument has put in so far, where one runs the charge of this job. */
   live?: { ahIn: number } | undefined;
 }

@@ -9,6 +9,7 @@ import type {
   ToldStory,
 } from './recoveryState.ts';
 import type { Liquid } from './topUp.ts';
+import type { JobPlan } from '../plan/jobPlan.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { LeadDecision, Outcome, Verdict } from './outcome.ts';
 import type { LiveStart } from './chargeState.ts';
@@ -49,6 +50,8 @@ export type JobEvent =
   | { type: 'charge.found-off'; sinceAt: Moment }
   | { type: 'charge.warned'; why: Why }
   | { type: 'reading.taken'; reading: Reading }
+  /** Its size is known now; the job goes on by the plan of that size. */
+  | { type: 'size.told'; c20Ah: number; plan: JobPlan }
   | { type: 'job.paused'; reason: string }
   | { type: 'job.resumed' }
   | { type: 'note.added'; text: string }

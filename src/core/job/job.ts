@@ -116,6 +116,8 @@ export interface JobState {
   /** Hands off the whole job, with the reason; waits keep running, acid does not stop drinking. */
   paused: { at: Moment; by: string; reason: string } | null;
   charge: ChargeState | null;
+  /** The plan it goes on by since its size became known; absent while the first one stands. */
+  replanned?: JobPlan;
   /** Plan chosen for the charge; null takes the job's own figures. */
   chargePlan: ChargePlan | null;
   readings: Reading[];

@@ -19,6 +19,7 @@ import { reserveAdvice } from './reserveAdvice.ts';
 import { recoverySheet } from './recoverySheet.ts';
 import type { SheetWords, Sheet } from './sheetForm.ts';
 import { chargerInUseWords } from '../chargers/fitWords.ts';
+import { sizeWords } from '../batteries/model.ts';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
   passed: 'Passed',
@@ -133,7 +134,7 @@ export function handoverSheet(job: Job, words: SheetWords): Sheet {
       { label: 'Model', value: `${plan.model.code}, ${plan.model.name}` },
       {
         label: 'Rating',
-        value: `${plan.model.nominalV} V, ${plan.model.c20Ah} Ah (C20)${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}`,
+        value: `${plan.model.nominalV} V, ${sizeWords(plan.model)}${plan.model.cca === null ? '' : `, CCA ${plan.model.cca} A (${plan.model.ccaStandard})`}`,
       },
       {
         label: 'Electrolyte',

@@ -1,3 +1,4 @@
+import { c20Input } from '../batteries/c20Input.ts';
 import type { LeadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { neutraliser } from '../electrolyte/neutralising.ts';
@@ -16,7 +17,7 @@ export function fillFigures(
 ): Partial<Figures> {
   if (kind.fill === null) return {};
   const cells = maker('Cells', String(model.cells));
-  const c20 = maker('C20', `${model.c20Ah} Ah`);
+  const c20 = c20Input(model);
   const fillMl = choose(
     {
       key: 'fillMl',

@@ -1,3 +1,4 @@
+import { c20Input } from '../batteries/c20Input.ts';
 import { type Chemistry, forCells } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { choose, type Figure } from '../quantities/figure.ts';
@@ -13,7 +14,7 @@ export function firstChargeCurrent(model: BatteryModel, choices: SchoolChoices):
     value: small ? Math.min(wanted, SMALL_SIZE_CAP_A) : wanted,
     origin,
     formula: small ? `${said}; at most ${SMALL_SIZE_CAP_A} A up to ${SMALL_SIZE_AH} Ah` : said,
-    inputs: [{ label: 'C20', value: `${model.c20Ah} Ah`, origin: 'maker' }],
+    inputs: [c20Input(model)],
     source: `School “${school.name}” for the initial charge`,
   });
 }

@@ -1,3 +1,4 @@
+import { c20Input } from '../batteries/c20Input.ts';
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
@@ -50,7 +51,7 @@ export function jobPlan(
       : schoolOf('restNew', rules.schools);
   const pass = schoolOf('passLine', rules.schools);
   const cells = maker('Cells', String(model.cells));
-  const c20 = maker('C20', `${model.c20Ah} Ah`);
+  const c20 = c20Input(model);
   const first = firstChargeCurrent(model, rules.schools);
   const chargeA =
     purpose === 'service' || purpose === 'recover' ? serviceCurrent(model, first) : first;
@@ -208,7 +209,7 @@ function serviceCurrent(model: BatteryModel, first: Figure): Figure {
     value: slow,
     origin: 'default',
     formula: `C20 × ${SERVICE_C}`,
-    inputs: [maker('C20', `${model.c20Ah} Ah`)],
+    inputs: [c20Input(model)],
     source: 'Shop practice: a service charge is slow',
   };
 }

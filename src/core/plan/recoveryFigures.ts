@@ -1,3 +1,4 @@
+import { c20Input } from '../batteries/c20Input.ts';
 import { forCells } from '../batteries/chemistry.ts';
 import type { LeadAcidKind } from '../batteries/kinds.ts';
 import { type BatteryModel, RESERVE_A } from '../batteries/model.ts';
@@ -18,7 +19,7 @@ const MOST_WATER_SHARE = 0.1;
 /** Times, currents and amounts that only a recovery counts on. */
 export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Figures> {
   const cells = maker('Cells', String(model.cells));
-  const c20 = maker('C20', `${model.c20Ah} Ah`);
+  const c20 = c20Input(model);
   const fixed = (key: FigureKey, label: string, value: number, formula: string): Figure => ({
     key,
     label,
@@ -146,7 +147,7 @@ export function stubbornFigures(
       value: mostC * model.c20Ah,
       origin,
       formula: `C20 × ${mostC}`,
-      inputs: [maker('C20', `${model.c20Ah} Ah`)],
+      inputs: [c20Input(model)],
       source,
     },
   };

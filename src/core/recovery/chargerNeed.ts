@@ -33,6 +33,9 @@ export function chargerNeed(job: Job): ChargeNeed {
     battery: planBattery(model, chemistry.key),
     share,
     roomC: job.plan.roomC,
+    sizeSpan: model.estimate
+      ? { low: model.estimate.low / model.c20Ah, high: model.estimate.high / model.c20Ah }
+      : { low: 1, high: 1 },
     perhapsSulfated: recovering,
     supplyHours: (amps, volts) =>
       (simulatedChargeS(model, chemistry.key, amps, volts, share) ??

@@ -16,6 +16,9 @@ import { offeredRoutes } from './recovery.ts';
 import { type CycleRow, cyclesOf } from './cycles.ts';
 import { hasRole } from '../plan/procedure.ts';
 
+/** Half of what holds eight of ten, in deviations. */
+const EIGHT_OF_TEN = 1.2816;
+
 /** The battery as a diagnosis sees it before anything is measured. */
 export function subjectOf(job: Job): Subject {
   const { model } = job.plan;
@@ -24,6 +27,9 @@ export function subjectOf(job: Job): Subject {
   return {
     chemistry: leadAcidKind(model.kind).chemistry,
     ...labelledSize(model),
+    ...(model.estimate
+      ? { sizeOff: Math.log(model.estimate.high / model.estimate.low) / 2 / EIGHT_OF_TEN }
+      : {}),
     story: story?.story ?? 'unknown',
     standingDays: story?.standingDays ?? null,
     ageYears: story?.ageYears ?? null,

@@ -1,3 +1,4 @@
+import { c20Input } from '../batteries/c20Input.ts';
 import { type Chemistry } from '../batteries/chemistry.ts';
 import type { BatteryModel } from '../batteries/model.ts';
 import { FINISH_RULES } from '../charging/progress.ts';
@@ -32,7 +33,7 @@ export function chargeDuration(
         ? 'C20 × missing share × recharge factor ÷ current + 2 h of proof'
         : 'A sound battery of this model, simulated: at this current to the ceiling, held until the current no longer falls',
     inputs: [
-      { label: 'C20', value: `${model.c20Ah} Ah`, origin: 'maker' },
+      c20Input(model),
       { label: 'Missing', value: `${Math.round((1 - share) * 100)} %`, origin: 'default' },
       ...(simulated === null
         ? [

@@ -44,6 +44,17 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
       return reopen(job, command.stepId, command.reason);
     case 'planCharge':
       return planCharge(job, command);
+    case 'tellSize': {
+      if (!job.plan.model.estimate)
+        throw new Refused('Its size is known by its label.', 'out-of-order', 'c20Ah');
+      if (state.charge?.mode === 'running')
+        throw new Refused(
+          'Current is flowing by the estimate. Pause the charge, then type its size.',
+          'out-of-order',
+        );
+      if (!context.replan) throw new Error('Nobody can plan anew.');
+      return [{ type: 'size.told', c20Ah: command.c20Ah, plan: context.replan(command.c20Ah) }];
+    }
     case 'pause':
       if (state.paused) throw new Refused('It is paused already.', 'out-of-order');
       if (state.charge?.mode === 'running')

@@ -60,6 +60,8 @@ export function evolve(job: Job, { at, by, event }: Signed<JobEvent>): Job {
     }
     case 'deviation':
       return next({ deviations: deviate(state, at, by, event.stepId, event.what, event.reason) });
+    case 'size.told':
+      return { ...job, plan: event.plan, state: { ...state, replanned: event.plan } };
     case 'pack.refused':
       return next({ refusedPacks: [...state.refusedPacks, { at, by, code: event.code }] });
     case 'job.refused':

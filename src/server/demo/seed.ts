@@ -18,12 +18,12 @@ import { chargerNeed } from '../../core/recovery/chargerNeed.ts';
 import { addCharger, changeCharger, shopChargers } from '../resources/chargers/chargers.ts';
 import { Changes } from '../http/changes.ts';
 import { type Context, writeRules } from '../context.ts';
-import { openJobFor, takeIn } from '../resources/batteries/batteries.ts';
+import { openJobFor, takeIn, placeBattery } from '../resources/batteries/batteries.ts';
 import { importBatteries } from '../resources/exchange/imports.ts';
 import { CLOCK } from '../../core/job/signers.ts';
 import { jobWire } from '../resources/jobs/jobWires.ts';
 import { procedureOf, recordInJob, sendCommand, readJob } from '../resources/jobs/jobs.ts';
-import { readOnShelf } from '../resources/shelf/shelf.ts';
+import { readOnShelf, shelfItems } from '../resources/shelf/shelf.ts';
 import { addLot } from '../resources/wetroom/lots.ts';
 import type { Store } from '../store/store.ts';
 import { commandOf, foreseen, readStoryLine, type StoryLine } from './storyteller.ts';
@@ -157,6 +157,9 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
       }
     }
   }
+  // Twelve to a rack, six to a shelf of it, oldest first.
+  for (const [i, { tag }] of (await shelfItems(store)).entries())
+    await placeBattery(context, tag, { commandId: randomUUID(), by: 'greta', place: `Rack ${'ABCD'[Math.floor(i / 12)] ?? 'E'} ${Math.floor((i % 12) / 6) + 1}` });
   const momentAt = (minute: number) => start + minute * MINUTE_MS;
   const toRun: LiveStory[] = [];
   for (const { tag, by, live } of stories) {

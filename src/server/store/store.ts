@@ -22,6 +22,7 @@ import {
 } from './fileFaults.ts';
 import { up as resultsTellTheirKind } from './migrations/009-results-tell-their-kind.ts';
 import { up as chargers } from './migrations/010-chargers.ts';
+import { up as noLabelAndPlaces } from './migrations/011-no-label-and-places.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
@@ -37,6 +38,7 @@ const MIGRATIONS = [
   { name: '008-other-ratings', up: otherRatings },
   { name: '009-results-tell-their-kind', up: resultsTellTheirKind },
   { name: '010-chargers', up: chargers },
+  { name: '011-no-label-and-places', up: noLabelAndPlaces },
 ];
 
 /** Number of the layout of a data file that this version writes. */

@@ -91,6 +91,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       reserveMin: DOUBLE,
       c10Ah: DOUBLE,
       milliohm: DOUBLE,
+      estimate: JSON_TEXT,
     }),
     batteries: define('batteries', {
       id: key(),
@@ -101,6 +102,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       promisedAt: BIGINT,
       takenInAt: BIGINT,
       trayId: STRING,
+      place: STRING,
     }),
     procedures: define('procedures', { hash: key(), body: JSON_TEXT }),
     jobs: define('jobs', {

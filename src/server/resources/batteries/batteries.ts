@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Op, QueryTypes } from 'sequelize';
 import type { FoundBattery } from '../../../contract/answers.ts';
 import type { Battery, CatalogueModel, TakenIn } from '../../../contract/wire.ts';
-import type { OpenJob, TakeIn } from '../../../contract/asks.ts';
+import type { OpenJob, TakeIn, PlaceBattery } from '../../../contract/asks.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { followingTag } from '../../../core/batteries/tag.ts';
 import { jobPlan } from '../../../core/plan/plan.ts';
@@ -14,16 +14,19 @@ import { conflict, HttpProblem, invalid, notFound } from '../../http/problem.ts'
 import type { Store } from '../../store/store.ts';
 import { batteriesById } from '../jobs/jobWires.ts';
 import { createJob } from '../jobs/jobs.ts';
+import { addUnlabelled, modelNow } from '../models/models.ts';
 
 /** Takes batteries in, one or a tray of equal ones with tags that run on, and opens their jobs with today's plan. */
 export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
   const { store } = context;
   const { batteries, models, events } = store.tables;
   const answer = await once(context, body, async ({ by, now, transaction }) => {
-    const model = (await models.findByPk(body.modelId, {
-      raw: true,
-      transaction,
-    })) as CatalogueModel | null;
+    const model = body.unlabelled
+      ? await addUnlabelled(store, body.tag, body.unlabelled, body.count, transaction)
+      : ((await models.findByPk(body.modelId ?? '', {
+          raw: true,
+          transaction,
+        })) as CatalogueModel | null);
     if (!model) throw invalid('modelId', 'That model is not in the catalogue.');
     const kind = kindOf(model.kind);
     if ('refusal' in kind) throw invalid('modelId', kind.refusal);
@@ -47,7 +50,17 @@ export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
     for (const tag of tags) {
       const id = randomUUID();
       await batteries.create(
-        { id, tag, modelId: model.id, dateCode, owner, promisedAt, takenInAt: now, trayId },
+        {
+          id,
+          tag,
+          modelId: model.id,
+          dateCode,
+          owner,
+          promisedAt,
+          takenInAt: now,
+          trayId,
+          place: null,
+        },
         { transaction },
       );
       const jobId = await createJob(store, id, procedure, plan, now, by.id, transaction);
@@ -69,6 +82,38 @@ export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
     return { jobId: jobIds[0] as string, tag: body.tag, jobIds, tags };
   });
   context.changes.announce({ topic: 'bench', tag: body.tag });
+  return answer;
+}
+
+/** Says where a battery stands; nowhere in particular where the place is empty. */
+export async function placeBattery(
+  context: Context,
+  tag: string,
+  body: PlaceBattery,
+): Promise<{ ok: true }> {
+  const { batteries, events } = context.store.tables;
+  const answer = await once(context, body, async ({ by, now, transaction }) => {
+    const battery = await batteries.findOne({ where: { tag }, raw: true, transaction });
+    if (!battery) throw notFound(`Battery ${tag}`);
+    const place = body.place === '' ? null : body.place;
+    await batteries.update({ place }, { where: { id: battery.id }, transaction });
+    const data = { type: 'battery.placed', place };
+    await events.create(
+      {
+        at: now,
+        by: by.id,
+        batteryId: battery.id,
+        jobId: null,
+        commandId: body.commandId,
+        type: data.type,
+        data,
+      },
+      { transaction },
+    );
+    return { ok: true as const };
+  });
+  context.changes.announce({ topic: 'bench', tag });
+  context.changes.announce({ topic: 'shelf', tag });
   return answer;
 }
 
@@ -105,10 +150,9 @@ export async function openJobFor(
       });
     if (body.purpose === 'commission' && outcomes.includes('passed'))
       throw invalid('purpose', `${tag} was commissioned already. Recharge or service it.`);
-    const { id: _, ...printed } = (await models.findByPk(battery.modelId, {
-      raw: true,
-      transaction,
-    })) as CatalogueModel;
+    const { id: _, ...printed } = modelNow(
+      (await models.findByPk(battery.modelId, { raw: true, transaction })) as CatalogueModel,
+    );
     const earlier = body.purpose === 'recover' ? earlierCapacity(states, printed) : null;
     const plan = {
       ...jobPlan(printed, await readRules(store, transaction), body.purpose),

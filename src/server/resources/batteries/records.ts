@@ -10,6 +10,7 @@ import type { ReadingRow } from '../../store/rows.ts';
 import type { JobEvent } from '../../../core/job/events.ts';
 import { eventNow, RETOLD } from '../../../core/job/stored.ts';
 import type { Procedure } from '../../../core/plan/procedure.ts';
+import { modelNow } from '../models/models.ts';
 
 /**
  * Everything known of one battery, as the text of a {@link RecordWire}, piece by piece: what lies in the file as
@@ -27,9 +28,9 @@ export async function* recordParts(store: Store, battery: Battery): AsyncGenerat
   const procedures = Object.fromEntries(
     await Promise.all(hashes.map(async (hash) => [hash, await procedureOf(store, hash)] as const)),
   );
-  const model = (await store.tables.models.findByPk(battery.modelId, {
-    raw: true,
-  })) as CatalogueModel;
+  const model = modelNow(
+    (await store.tables.models.findByPk(battery.modelId, { raw: true })) as CatalogueModel,
+  );
   const logs = (
     await store.tables.chargeLogs.findAll({
       where: { batteryId: id },

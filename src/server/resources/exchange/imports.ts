@@ -104,6 +104,7 @@ export async function importBatteries(
         promisedAt: null,
         takenInAt: now,
         trayId: null,
+        place: null,
       })),
       { transaction },
     );

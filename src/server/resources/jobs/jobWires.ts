@@ -81,14 +81,17 @@ async function wires(store: Store, rows: JobRow[]): Promise<JobWire[]> {
     store,
     rows.map((r) => r.batteryId),
   );
-  return rows.map((row) => ({
-    id: row.id,
-    battery: batteries.get(row.batteryId) as Battery,
-    procedureId: row.procedureHash,
-    plan: parsed(row.plan) as JobPlan,
-    state: parsed(row.state) as JobState,
-    seq: row.seq,
-  }));
+  return rows.map((row) => {
+    const state = parsed(row.state) as JobState;
+    return {
+      id: row.id,
+      battery: batteries.get(row.batteryId) as Battery,
+      procedureId: row.procedureHash,
+      plan: state.replanned ?? (parsed(row.plan) as JobPlan),
+      state,
+      seq: row.seq,
+    };
+  });
 }
 
 /** Batteries with the words of their models, by id. */

@@ -26,6 +26,9 @@ import type { JobRow } from '../../store/rows.ts';
 import { procedureNow } from '../../../core/job/stored.ts';
 import { chargersInUse, takenPlaces } from './openJobs.ts';
 import { shopChargers } from '../chargers/chargers.ts';
+import { jobPlan } from '../../../core/plan/plan.ts';
+import { knowSize } from '../models/models.ts';
+import { estimateAfterTests } from '../../../core/recovery/sizeByTests.ts';
 
 /** A new job row for a battery, its procedure kept once by content. */
 export async function createJob(
@@ -76,9 +79,10 @@ async function loadJob(store: Store, id: string, transaction?: Transaction): Pro
   });
   if (!row) throw notFound('That job');
   const procedure = await procedureOf(store, row.procedureHash);
+  const state = parsed(row.state) as JobState;
   return {
     row,
-    job: { procedure, plan: parsed(row.plan) as JobPlan, state: parsed(row.state) as JobState },
+    job: { procedure, plan: state.replanned ?? (parsed(row.plan) as JobPlan), state },
   };
 }
 
@@ -112,7 +116,8 @@ export async function sendCommand(
     const settled = fromClock.reduce(evolve, job);
     if (body.seenRun !== undefined && settled.state.current?.startedAt !== body.seenRun)
       throw conflict(await whatHappened(store, settled, row));
-    const { places } = await readRules(store, transaction);
+    const rules = await readRules(store, transaction);
+    const { places } = rules;
     // Only a charge that begins asks which places are free; the other jobs are not read for less.
     const taken =
       body.command.type === 'startCharge' ? await takenPlaces(store, jobId, transaction) : [];
@@ -138,6 +143,14 @@ export async function sendCommand(
       places,
       takenPlaces: taken,
       ...wall,
+      replan: (c20Ah) => ({
+        ...settled.plan,
+        ...jobPlan(
+          { ...settled.plan.model, c20Ah, estimate: null },
+          rules,
+          settled.procedure.purpose,
+        ),
+      }),
       live,
       lot: named,
       lotsCounted,
@@ -147,6 +160,13 @@ export async function sendCommand(
       ...events.map((event) => ({ at: now, by: by.id, event })),
     ];
     const touched = await append(store, row, job, signed, body.commandId, transaction);
+    if (body.command.type === 'tellSize')
+      await knowSize(
+        store,
+        row.batteryId,
+        { c20Ah: body.command.c20Ah, estimate: null },
+        transaction,
+      );
     return { jobId, ...touched };
   });
   await context.live?.sync(jobId);
@@ -295,6 +315,8 @@ async function append(
     { state, status: state.status, closedAt: state.closedAt, seq },
     { where: { id: row.id }, transaction },
   );
+  const measured = state.closedAt === null ? null : estimateAfterTests(after);
+  if (measured) await knowSize(store, row.batteryId, measured, transaction);
   const last = signed.at(-1);
   const uses = lotUses(
     job,

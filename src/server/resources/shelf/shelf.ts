@@ -16,7 +16,7 @@ interface ShelfRow extends Omit<ShelfItem, 'readings'> {
   readings: string | ShelfReading[];
 }
 
-const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells, b.owner, b.dateCode, s.since, s.chargedAt, s.readings, s.jobId
+const SELECT = `SELECT s.batteryId, b.tag, m.code AS modelCode, m.kind, m.cells, b.owner, b.dateCode, b.place, s.since, s.chargedAt, s.readings, s.jobId
   FROM stock s JOIN batteries b ON b.id = s.batteryId JOIN models m ON m.id = b.modelId`;
 
 /** The whole shelf, longest standing first. */

@@ -253,7 +253,7 @@ function Standing({
     return fillMl
       ? { number: fillMl.value.toFixed(0), unit: 'mL', what: plan.model.code, then: readyWords }
       : {
-          number: plan.model.c20Ah.toFixed(0),
+          number: `${plan.model.estimate ? '≈ ' : ''}${plan.model.c20Ah.toFixed(0)}`,
           unit: 'Ah',
           what: plan.model.code,
           then: readyWords,

@@ -3,10 +3,10 @@ import Joi from 'joi';
 import { type FormEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { takeInSchema } from '../../../contract/schemas.ts';
-import { leadAcidKind } from '../../../core/batteries/kinds.ts';
+import { kindOf, leadAcidKind } from '../../../core/batteries/kinds.ts';
 import { followingTag, normaliseTag } from '../../../core/batteries/tag.ts';
 import { procedureFor } from '../../../core/catalogue/catalogue.ts';
-import { PURPOSE_WORDS, type Purpose } from '../../../core/plan/procedure.ts';
+import { type Purpose } from '../../../core/plan/procedure.ts';
 import { jobPlan } from '../../../core/plan/plan.ts';
 import { plannedTimeline } from '../../../core/watch/timeline.ts';
 import { momentOfWallTime, wallTimeOf } from '../../../core/quantities/zonedTime.ts';
@@ -18,6 +18,10 @@ import { useHands, useModels, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { AddModelDialog } from './AddModelDialog.tsx';
+import { unlabelledModel } from '../../../core/batteries/unlabelled.ts';
+import { Unlabelled } from './Unlabelled.tsx';
+import { batteryOf, NO_LABEL, type UnlabelledTexts } from './unlabelledForm.ts';
+import { HereFor, LabelChoice } from './HereFor.tsx';
 import { PlanPreview } from './PlanPreview.tsx';
 
 interface Form {
@@ -28,20 +32,19 @@ interface Form {
   promise: string;
   purpose: Purpose;
   count: number;
+  /** What is typed of a battery without a readable label; null where its model is known. */
+  noLabel: UnlabelledTexts | null;
 }
-
-/** What a battery that comes through the door may come for; a recharge begins at the shelf. */
-const COMES_FOR: readonly Purpose[] = ['commission', 'recover', 'display', 'service'];
 
 /** The same rules as the server's edge, for the fields a person types. */
 const formSchema = (takeInSchema as Joi.ObjectSchema)
   .fork(['commandId', 'by', 'promisedAt'], (s) => s.optional())
-  .keys({ promise: Joi.string().allow('') });
+  .keys({ promise: Joi.string().allow(''), noLabel: Joi.any().strip() });
 
 type Faults = Partial<Record<keyof Form | 'all', string>>;
 
 /** What is wrong with each field, the first fault of it. */
-function faultsOf(form: Form): Faults {
+function faultsOf(form: object): Faults {
   const faults: Faults = {};
   for (const { path, message } of formSchema.validate(form, { abortEarly: false }).error?.details ??
     [])
@@ -58,6 +61,7 @@ const BLANK: Form = {
   promise: '',
   purpose: 'commission',
   count: 1,
+  noLabel: null,
 };
 
 /** What came in: one battery or a tray of equal ones, their model, whom it is for, and the whole plan before anything is opened. */
@@ -76,7 +80,7 @@ export function Intake() {
   const [commandId] = useState(newId);
   const [adding, setAdding] = useState(false);
   const [found] = useState(() => keptDraft<Form>(DRAFT));
-  const [form, setForm] = useState<Form>(found ?? BLANK);
+  const [form, setForm] = useState<Form>(found ? { ...BLANK, ...found } : BLANK);
   const [touched, setTouched] = useState(found !== null);
   const [faults, setFaults] = useState<Faults>({});
   const [noes, setNoes] = useState(0);
@@ -85,7 +89,8 @@ export function Intake() {
   // The suggestion may come late; it never replaces a tag that somebody typed.
   const [tagTyped, setTagTyped] = useState((found?.tag ?? '') !== '');
   const tag = tagTyped ? form.tag : (next?.tag ?? '');
-  const { modelId, promise, purpose, count } = form;
+  const { modelId, promise, purpose, count, noLabel } = form;
+  const read = useMemo(() => (noLabel ? batteryOf(noLabel) : null), [noLabel]);
   const change = (changed: Partial<Form>) => {
     setTouched(true);
     if (changed.tag !== undefined) setTagTyped(true);
@@ -98,7 +103,16 @@ export function Intake() {
   };
   // What is typed here is found again after a reload, until it is sent or thrown away.
   useEffect(() => keepDraft(DRAFT, touched ? form : null), [form, touched]);
-  const model = models.find((m) => m.id === modelId);
+  const refusedKind = read && 'refusal' in kindOf(read.battery.kind);
+  const model = useMemo(
+    () =>
+      read
+        ? refusedKind
+          ? null
+          : unlabelledModel(tag, read.battery)
+        : (models.find((m) => m.id === modelId) ?? null),
+    [read, refusedKind, tag, models, modelId],
+  );
   const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
   const plan = useMemo(
     () => (model ? jobPlan(model, rules, purpose) : null),
@@ -112,9 +126,18 @@ export function Intake() {
   };
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const typed = { ...form, tag: tag.trim().toUpperCase() };
+    const { noLabel: _noLabel, modelId: chosenModel, ...entered } = form;
+    const typed = {
+      ...entered,
+      tag: tag.trim().toUpperCase(),
+      // Whoever brings a battery without a label may not be able to say more.
+      ...(read && entered.owner.trim() === '' ? { owner: 'Not said' } : {}),
+      ...(read && entered.dateCode.trim() === '' ? { dateCode: 'not readable' } : {}),
+      ...(read ? { unlabelled: read.battery } : { modelId: chosenModel }),
+    };
     const wrong = faultsOf(typed);
-    if (Object.keys(wrong).length > 0) return refuse(wrong);
+    if (Object.keys(wrong).length > 0 || Object.keys(read?.faults ?? {}).length > 0)
+      return refuse(wrong);
     const by = await sign();
     if (!by) return;
     setSending(true);
@@ -179,46 +202,43 @@ export function Intake() {
             Add a model
           </button>
         </div>
-        <Labelled label="Model" message={message('modelId')}>
-          <select
-            className="field"
-            value={modelId}
-            onChange={(e) => change({ modelId: e.target.value })}
-            aria-invalid={!!message('modelId')}
-          >
-            <option value="">Choose from the catalogue</option>
-            {models.map((m) => (
-              <option key={m.id} value={m.id}>
-                {m.code} · {m.name} · {m.nominalV} V {m.c20Ah} Ah
-              </option>
-            ))}
-          </select>
-        </Labelled>
-        {kind && (
-          <p className="-mt-1.5 text-[15px] leading-snug text-soft">
-            <b className="text-ink">{kind.name}.</b> {kind.arrives}
-          </p>
-        )}
-        <fieldset>
-          <legend className="label mb-1">What it comes for</legend>
-          <div className="flex flex-wrap gap-2">
-            {COMES_FOR.map((p) => (
-              <label
-                key={p}
-                className={`act-quiet cursor-pointer px-3! has-focus-visible:outline-3 has-focus-visible:outline-slate ${purpose === p ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+        <HereFor value={purpose} onChange={(p) => change({ purpose: p })} />
+        <LabelChoice
+          none={noLabel !== null}
+          onChange={(none) => change({ noLabel: none ? (noLabel ?? NO_LABEL) : null })}
+        />
+        {noLabel ? (
+          <Unlabelled
+            texts={noLabel}
+            faults={read?.faults ?? {}}
+            onChange={(changed) => change({ noLabel: { ...noLabel, ...changed } })}
+          />
+        ) : (
+          <>
+            <Labelled label="Model" message={message('modelId')}>
+              <select
+                className="field"
+                value={modelId}
+                onChange={(e) => change({ modelId: e.target.value })}
+                aria-invalid={!!message('modelId')}
               >
-                <input
-                  type="radio"
-                  name="purpose"
-                  checked={purpose === p}
-                  onChange={() => change({ purpose: p })}
-                  className="sr-only"
-                />
-                {PURPOSE_WORDS[p]}
-              </label>
-            ))}
-          </div>
-        </fieldset>
+                <option value="">Choose from the catalogue</option>
+                {models
+                  .filter((m) => !m.estimate)
+                  .map((m) => (
+                    <option key={m.id} value={m.id}>
+                      {m.code} · {m.name} · {m.nominalV} V {m.c20Ah} Ah
+                    </option>
+                  ))}
+              </select>
+            </Labelled>
+            {kind && (
+              <p className="-mt-1.5 text-[15px] leading-snug text-soft">
+                <b className="text-ink">{kind.name}.</b> {kind.arrives}
+              </p>
+            )}
+          </>
+        )}
         <div className="grid grid-cols-[1fr_5.5rem_1fr] gap-3">
           <Labelled label={count > 1 ? 'First tag' : 'Tag'} message={message('tag')}>
             <input
@@ -266,7 +286,7 @@ export function Intake() {
             stepped together while they are alike.
           </p>
         )}
-        <Labelled label="Who it is for" message={message('owner')}>
+        <Labelled label="Customer or machine" message={message('owner')}>
           <input
             className="field"
             autoComplete="off"
@@ -307,7 +327,11 @@ export function Intake() {
             {faults.all}
           </p>
         )}
-        <button type="submit" className="act min-h-13! text-xl!" disabled={sending}>
+        <button
+          type="submit"
+          className="act min-h-13! text-xl!"
+          disabled={sending || refusedKind === true}
+        >
           {count > 1 ? `Take ${count} in and open their jobs` : 'Take it in and open the job'}
         </button>
       </form>

@@ -4,6 +4,7 @@ import type { Segment } from '../../../core/watch/timeline.ts';
 import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';
 import { ChargerLine } from './ChargerLine.tsx';
 import { Empty } from '../../line/States.tsx';
+import { sizeWords } from '../../../core/batteries/model.ts';
 
 interface Props {
   plan: JobPlan | null;
@@ -34,7 +35,7 @@ export function PlanPreview({
             <h2 className="text-2xl">
               The whole plan
               <span className="block text-lg font-medium text-soft">
-                {plan.model.code}, {plan.model.name}
+                {plan.model.code}, {plan.model.name}, {sizeWords(plan.model)}
               </span>
             </h2>
             <ReadyLine readyAt={ready} promisedAt={promisedAt} now={now} timeZone={timeZone} />

@@ -21,6 +21,7 @@ import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
 import { hasRole } from '../../../core/plan/procedure.ts';
+import { SizeLine } from './SizeLine.tsx';
 
 const ChargeSays = lazy(async () => ({
   default: (await import('./charge/ChargeSays.tsx')).ChargeSays,
@@ -60,6 +61,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           <p className="mt-1 max-w-[30ch] truncate text-soft" title={battery.owner}>
             {battery.modelCode} · {battery.owner}
           </p>
+          {job.plan.model.estimate && <SizeLine model={job.plan.model} sender={together.sender} />}
         </div>
         <PortStrip look={stripLook(job)} width={200} />
         <p className="text-lg leading-tight">

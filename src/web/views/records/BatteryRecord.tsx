@@ -24,6 +24,8 @@ import { refusalWords } from '../../../core/job/refusalWords.ts';
 import { pathTo } from '../../line/api.ts';
 import { eventWords } from './eventWords.ts';
 import { ShelfReadings } from './ShelfReadings.tsx';
+import { sizeWords } from '../../../core/batteries/model.ts';
+import { PlaceButton } from '../../inputs/PlaceDialog.tsx';
 
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 const ShelfChart = lazy(async () => ({ default: (await import('./ShelfChart.tsx')).ShelfChart }));
@@ -79,7 +81,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             ['Model', `${battery.modelCode}, ${battery.modelName}`],
             [
               'Rating',
-              `${model.nominalV} V, ${model.c20Ah} Ah (C20)${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}`,
+              `${model.nominalV} V, ${sizeWords(model)}${model.cca ? `, ${model.cca} A CCA ${model.ccaStandard}` : ''}`,
             ],
             ['Built for', buildOf(model).name],
             ['Date code', battery.dateCode],
@@ -92,6 +94,12 @@ function OpenRecord({ record }: { record: RecordWire }) {
               </dd>
             </div>
           ))}
+          <div>
+            <dt className="label">Place</dt>
+            <dd>
+              <PlaceButton tag={battery.tag} place={battery.place} />
+            </dd>
+          </div>
         </dl>
         <div className="flex flex-wrap items-center gap-2 md:ml-auto">
           {!open && ended !== 'recycle' && ended !== 'refused' && (

@@ -43,6 +43,8 @@ export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: '
       return 'Off the shelf: its job ended elsewhere';
     case 'shelf.put-back':
       return 'Back on the shelf’s list, as it stood';
+    case 'battery.placed':
+      return event.place === null ? 'Its place was taken off the record' : `Put at ${event.place}`;
     case 'shelf.picked':
       return `Taken off the shelf for ${event.owner}${event.reason ? `. ${event.reason}` : ''}`;
     case 'battery.imported':
@@ -77,6 +79,8 @@ export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: '
       return 'Found without current, and connected again';
     case 'reading.taken':
       return `${event.reading.supersedes ? 'Correction' : 'Reading'}: ${readingText(event.reading, unit)}`;
+    case 'size.told':
+      return `Its size is known: ${event.c20Ah} Ah (C20)`;
     case 'job.paused':
       return `Paused. ${event.reason}`;
     case 'job.resumed':

@@ -24,6 +24,9 @@ interface Done {
   wantsCharge: boolean;
 }
 
+const byPlace = (a: string | null, b: string | null): number =>
+  a === b ? 0 : a === null ? 1 : b === null ? -1 : a.localeCompare(b, 'en', { numeric: true });
+
 const draftOf = (tag: string): string => `round ${tag}`;
 
 /** A walk along the shelf: scan or take the next, type what the meter says, Enter, the next one. */
@@ -42,7 +45,10 @@ export function Round() {
   const field = useRef<HTMLInputElement>(null);
   const here = standings?.filter((s) => s.item.jobId === null) ?? [];
   const read = new Set(done.map((d) => d.tag));
-  const queue = here.filter((s) => !read.has(s.item.tag) && (all || s.wants !== null));
+  const queue = here
+    .filter((s) => !read.has(s.item.tag) && (all || s.wants !== null))
+    // One goes along the racks; what has no place comes last.
+    .toSorted((a, b) => byPlace(a.item.place, b.item.place));
   const current = here.find((s) => s.item.tag === chosen && !read.has(s.item.tag)) ?? queue[0];
   const currentTag = current?.item.tag;
   useEffect(() => field.current?.focus(), [currentTag]);
@@ -139,6 +145,7 @@ export function Round() {
             <p className="eyebrow text-soft">Now</p>
             <h2 className="text-4xl">{current.item.tag}</h2>
             <p className="text-lg text-soft">
+              {current.item.place && <b className="text-ink">{current.item.place}. </b>}
               {current.item.modelCode}, date code {current.item.dateCode}. Last read{' '}
               {current.item.readings.at(-1)?.voltageV.toFixed(2)} V on{' '}
               {formatStamp(current.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}.
@@ -258,7 +265,10 @@ function NextOne({ standing, onChoose }: { standing: ShelfStanding; onChoose: ()
       >
         {standing.item.tag}
       </button>
-      <span className="text-soft">{standing.item.modelCode}</span>
+      <span className="text-soft">
+        {standing.item.place && `${standing.item.place} · `}
+        {standing.item.modelCode}
+      </span>
       <span className="ml-auto text-soft">
         {standing.wants === 'charge' ? standing.because : 'its month is over'}
       </span>

@@ -15,6 +15,7 @@ import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { type ShelfStanding, useStandings } from '../../line/standings.ts';
+import { PlaceButton } from '../../inputs/PlaceDialog.tsx';
 
 const DAY_MS = 86_400_000;
 
@@ -110,8 +111,9 @@ export function Shelf() {
           <thead className="label border-b-2 border-ink">
             <tr>
               <th className="py-1 font-medium">Tag</th>
+              <th className="font-medium max-sm:hidden">Place</th>
               <th className="font-medium max-sm:hidden">Model</th>
-              <th className="pr-4 font-medium whitespace-nowrap max-md:hidden">On it for</th>
+              <th className="pr-4 font-medium whitespace-nowrap max-md:hidden">On shelf</th>
               <th className="font-medium">Holds today</th>
               <th className="font-medium max-md:hidden">Volts today</th>
               <th className="font-medium max-lg:hidden">Last read</th>
@@ -137,6 +139,9 @@ export function Shelf() {
                   {firsts.has(s.item.batteryId) && (
                     <span className="ml-2 rounded-sm bg-moss-pale px-1.5 text-sm">first out</span>
                   )}
+                </td>
+                <td className="pr-4 whitespace-nowrap max-sm:hidden">
+                  <PlaceButton tag={s.item.tag} place={s.item.place} />
                 </td>
                 <td className="pr-4 whitespace-nowrap max-sm:hidden">{s.item.modelCode}</td>
                 <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">

@@ -5,6 +5,7 @@ import { type ChargingTrace, subjectOf } from '../../../../core/recovery/evidenc
 import type { Band } from '../../../../core/rehearsal/outlook.ts';
 import { useCharge } from '../../../line/queries.ts';
 import { DiagnosisBoard, useJobDiagnosis } from '../diagnosis/DiagnosisBoard.tsx';
+import { sizeWords } from '../../../../core/batteries/model.ts';
 
 interface Props {
   job: Job;
@@ -67,7 +68,7 @@ function Says({ job, rules, trace }: Props & { trace: ChargingTrace | null }) {
       )}
       <DiagnosisBoard
         state={state}
-        c20Ah={job.plan.model.c20Ah}
+        size={sizeWords(job.plan.model)}
         story={subjectOf(job).story}
         aside={null}
       />

@@ -14,6 +14,7 @@ import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
 import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
+import { sizeWords } from '../../../../core/batteries/model.ts';
 
 /** The heart of a recovery: what is believed and why, what to measure, and the route that is chosen by it. */
 export function DiagnosePanel({
@@ -55,7 +56,7 @@ export function DiagnosePanel({
       {job.state.attempt > 1 && <BeforeAfter job={job} />}
       <DiagnosisBoard
         state={state}
-        c20Ah={job.plan.model.c20Ah}
+        size={sizeWords(job.plan.model)}
         story={subjectOf(job).story}
         aside={
           !never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />

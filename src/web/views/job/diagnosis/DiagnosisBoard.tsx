@@ -23,12 +23,13 @@ const REASONS = 4;
 /** Rules first, then the odds, the charge that can be had back, and why. */
 export function DiagnosisBoard({
   state,
-  c20Ah,
+  size,
   story,
   aside,
 }: {
   state: DiagnosisState;
-  c20Ah: number;
+  /** C20 in words. */
+  size: string;
   story: StoryKey;
   aside: ReactNode;
 }) {
@@ -65,7 +66,7 @@ export function DiagnosisBoard({
             <b className="font-label text-2xl font-semibold">
               {(100 * diagnosis.capacity.middle).toFixed(0)} %
             </b>{' '}
-            of {c20Ah} Ah
+            of {size}
             <span className="text-soft">
               {' '}
               · 8 of 10: {(100 * diagnosis.capacity.low).toFixed(0)}–
