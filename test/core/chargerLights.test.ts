@@ -7,7 +7,8 @@ import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { chargeStatus } from '../../src/core/job/chargeStatus.ts';
 import { expectedChargeS } from '../../src/core/job/chargeExpected.ts';
 import { lastShowing } from '../../src/core/job/chargeShowing.ts';
-import { readingText } from '../../src/core/paper/readingWords.ts';
+import { evidenceOf } from '../../src/core/recovery/evidence.ts';
+import { readingRemark, readingText } from '../../src/core/paper/readingWords.ts';
 import { deviationWords } from '../../src/core/job/deviationWords.ts';
 import { runsWith } from '../../src/core/job/job.ts';
 import { BY_KIND, Driver, HOUR, MINUTE } from '../support/battery.ts';
@@ -241,5 +242,21 @@ describe('what can be tapped', () => {
       'Clicks on and off',
     ]);
     expect(of('fixed-2-10')).to.deep.equal([]);
+  });
+});
+
+describe('a first voltage just off a charger', () => {
+  it('is kept with its mark and ends nothing; one that has stood does', () => {
+    const d = new Driver({ ...BY_KIND['agm-sealed'], c20Ah: 60 }, DEFAULT_RULES, 'recharge');
+    while (d.step !== 'arrival') d.usual();
+    d.send({ type: 'read', role: 'arrival', values: { voltageV: 12.95 }, fresh: true });
+    expect(d.step).to.equal('arrival');
+    expect(readingRemark(d.job.state.readings[0]!)).to.equal(
+      'just off a charger: surface charge',
+    );
+    expect(evidenceOf(d.job).some((e) => e.of === 'rest-volts')).to.equal(false);
+    d.wait(4 * HOUR).send({ type: 'read', role: 'arrival', values: { voltageV: 12.61 } });
+    expect(d.step).to.not.equal('arrival');
+    expect(evidenceOf(d.job)).to.deep.include({ of: 'rest-volts', voltageV: 12.61 });
   });
 });

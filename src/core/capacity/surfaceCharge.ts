@@ -97,3 +97,9 @@ function posterior(
   }
   return { mean: mean[0] as number, variance: (cov[0] as number[])[0] as number, logEvidence };
 }
+
+/** After a charge or a drive, surface charge is mostly gone after so long with nothing connected, s. Usual: 2 to 12 h. */
+export const SURFACE_REST_S = 4 * 3600;
+/** Or a load of a tenth of C20 for a minute takes it off; then the voltage recovers within so long, s. Usual practice. */
+export const SURFACE_LOAD_C = 0.1;
+export const SURFACE_RECOVERS_S = 300;

@@ -63,6 +63,8 @@ export type JobCommand =
       cells?: CellValues[];
       standard?: CcaStandard;
       showing?: Showing;
+      /** Just off a charger, or driven here within the hour: surface charge. */
+      fresh?: boolean;
       takenAt?: number;
       sure?: boolean;
     }
@@ -93,6 +95,8 @@ export type JobCommand =
       leadM?: number;
       leadMm2?: number;
       chargerA: number;
+      /** Which charger it is, in words. */
+      charger?: string;
       donorTag?: string;
       reason?: string;
     }

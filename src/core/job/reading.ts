@@ -39,8 +39,8 @@ export interface ReadingValues {
   afterV?: number;
 }
 
-/** `early`: before the rest was over · `surface`: too high to be rested · `confirmed`: implausible, asked, confirmed. */
-export type ReadingMark = 'early' | 'surface' | 'confirmed';
+/** `fresh`: just off a charger, or driven within the hour · `early`: before the rest was over · `surface`: too high to be rested · `confirmed`: implausible, asked, confirmed. */
+export type ReadingMark = 'fresh' | 'early' | 'surface' | 'confirmed';
 
 export interface Reading {
   id: string;

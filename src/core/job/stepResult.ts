@@ -24,7 +24,7 @@ export type StepResult =
   /** What was left of it when it was cut, s. */
   | { kind: 'wait'; remainingS: number }
   | ChargeResult
-  | { kind: 'wake'; way: WakeKey; chargerA: number; donor?: WakeDonor }
+  | { kind: 'wake'; way: WakeKey; chargerA: number; charger?: string; donor?: WakeDonor }
   | { kind: 'wake-check'; voltageV: number; feel: CellFeel[] }
   | { kind: 'rinse'; sediment: Sediment; drainedMl: number }
   /** Who made the discharge; what came of it is kept with the tests. */

@@ -16,6 +16,7 @@ const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
   shelf: 'On the shelf',
 };
 const MARK_WORDS: Readonly<Record<Reading['marks'][number], string>> = {
+  fresh: 'just off a charger: surface charge',
   early: 'early, not judged',
   surface: 'surface charge, not judged',
   confirmed: 'unusual, confirmed',

@@ -43,6 +43,31 @@ export function chargerNeed(job: Job): ChargeNeed {
   };
 }
 
+/**
+ * What waking asks of a charger: beside a donor it meets the volts of both and may give what both take; alone it must start at
+ * what the battery reads, and give at most a tenth of C20.
+ *
+ * @param donorV what the clips read beside a donor, V; null without one
+ */
+export function wakeNeed(job: Job, donorV: number | null, donorAh: number): ChargeNeed {
+  const need = chargerNeed(job);
+  const alone = WAKE_ALONE_C * need.c20Ah;
+  if (donorV === null) return { ...need, plannedA: alone / 2, mostA: alone };
+  const together = need.c20Ah + donorAh;
+  return {
+    ...need,
+    c20Ah: together,
+    plannedA: Math.min(WAKE_BESIDE_A, WAKE_BESIDE_C * need.c20Ah),
+    mostA: WAKE_BESIDE_C * together,
+    readsV: donorV,
+  };
+}
+
+/** Waking alone: at most a tenth of C20. Beside a donor: 10 A is usual, a fifth of both. */
+const WAKE_ALONE_C = 0.1;
+const WAKE_BESIDE_A = 10;
+const WAKE_BESIDE_C = 0.2;
+
 /** What it was last read at with nothing on it, or at the end of waking, V; null where nobody has. */
 function lastReadV(job: Job): number | null {
   const read = standingReadings(job.state).findLast(

@@ -60,7 +60,7 @@ export function evidenceOf(job: Job): Evidence[] {
   if (typeof story?.crankV === 'number') out.push({ of: 'cranking', dipV: story.crankV });
   const rest = readings.findLast(
     (r) =>
-      r.role === 'arrival' ||
+      (r.role === 'arrival' && !r.marks.includes('fresh')) ||
       (r.role === 'spot' && r.values.voltageV !== undefined && r.values.currentA === undefined),
   );
   if (rest?.values.voltageV !== undefined)

@@ -79,7 +79,11 @@ export function takeReading(
     ...(command.cells ? { cells: command.cells } : {}),
     ...(command.standard ? { standard: command.standard } : {}),
     ...(command.showing ? { showing: command.showing } : {}),
-    marks: [...restMarks(job, command.role, command.values, at, state.attempt), ...marks],
+    marks: [
+      ...(command.fresh ? (['fresh'] as const) : []),
+      ...restMarks(job, command.role, command.values, at, state.attempt),
+      ...marks,
+    ],
     supersedes: null,
     supersededBy: null,
   };
@@ -129,7 +133,11 @@ export function correctReading(
     ...(standard ? { standard } : {}),
     ...(showing ? { showing } : {}),
     supersedes: old.id,
-    marks: [...restMarks(job, old.role, command.values, old.at, old.attempt), ...marks],
+    marks: [
+      ...old.marks.filter((m) => m === 'fresh'),
+      ...restMarks(job, old.role, command.values, old.at, old.attempt),
+      ...marks,
+    ],
   };
   if (!over) return follow(job, reading, context);
   // What it was judged by stays as it was; the sheet says that a reading was corrected since.

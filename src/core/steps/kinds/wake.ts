@@ -14,7 +14,12 @@ export const wakeTakes: Takes<'wake'> = { wake: wakeIt };
 function wakeIt({ job, step, command }: Asked<'wake', 'wake'>): JobEvent[] {
   const { model } = job.plan;
   const way = recoveryOf(job).routes.at(-1)?.wake;
-  const result: ResultOf<'wake'> = { kind: 'wake', way: way ?? 'none', chargerA: command.chargerA };
+  const result: ResultOf<'wake'> = {
+    kind: 'wake',
+    way: way ?? 'none',
+    chargerA: command.chargerA,
+    ...(command.charger ? { charger: command.charger } : {}),
+  };
   if (way === 'parallel') {
     const { donorV, donorAh, leadM, leadMm2 } = command;
     if (

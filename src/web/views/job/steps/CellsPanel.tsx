@@ -15,7 +15,7 @@ export function CellsPanel({ job, sender, rules }: PanelProps) {
     <>
       <CellsForm
         cells={job.plan.model.cells}
-        ask={['specificGravity']}
+        ask={['specificGravity', 'level', 'voltageV']}
         act="Keep the cells"
         sender={sender}
         onSend={sendReading(sender, 'cells')}

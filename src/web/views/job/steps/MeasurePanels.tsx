@@ -6,7 +6,7 @@ import { CCA_STANDARDS, type CcaStandard } from '../../../../core/batteries/mode
 import { standingReadings } from '../../../../core/job/job.ts';
 import { jobChemistry } from '../../../../core/job/verdict.ts';
 import { Labelled } from '../../../parts/Labelled.tsx';
-import { formatMoment } from '../../../../core/quantities/format.ts';
+import { formatMoment, formatMomentBothWays } from '../../../../core/quantities/format.ts';
 import { momentOfAct } from '../../../line/benchClock.ts';
 import { FigureButton } from '../../../inputs/FigureButton.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
@@ -14,6 +14,11 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { settledEstimate } from '../settled.ts';
 import { sendReading } from '../../../line/sendReading.ts';
+import {
+  SURFACE_RECOVERS_S,
+  SURFACE_REST_S,
+  SURFACE_LOAD_C,
+} from '../../../../core/capacity/surfaceCharge.ts';
 
 /** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
 export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
@@ -66,9 +71,37 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
 }
 
 /** Rest voltage as it came: what is in it, and so how long its charge will take. */
-export function ArrivalPanel({ sender, job }: PanelProps) {
+export function ArrivalPanel({ sender, job, now, rules }: PanelProps) {
+  const [fresh, setFresh] = useState(false);
+  const last = standingReadings(job.state, 'arrival').at(-1);
+  const kept = last?.marks.includes('fresh') ? last : null;
   return (
     <>
+      {kept && (
+        <FreshNote
+          voltageV={kept.values.voltageV ?? 0}
+          at={kept.at}
+          c20Ah={job.plan.model.c20Ah}
+          now={now}
+          timeZone={rules.timeZone}
+        />
+      )}
+      <fieldset>
+        <legend className="label mb-1">Just off a charger, or driven here within the hour?</legend>
+        <div className="flex gap-2">
+          {([false, true] as const).map((answer) => (
+            <button
+              key={String(answer)}
+              type="button"
+              aria-pressed={fresh === answer}
+              className={`act-quiet min-w-20 ${fresh === answer ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+              onClick={() => setFresh(answer)}
+            >
+              {answer ? 'Yes' : 'No'}
+            </button>
+          ))}
+        </div>
+      </fieldset>
       <div className="w-full max-w-xl">
         <ReadingForm
           must={['voltageV']}
@@ -76,7 +109,7 @@ export function ArrivalPanel({ sender, job }: PanelProps) {
           act="Keep reading"
           sender={sender}
           autoFocus
-          onSend={sendReading(sender, 'arrival')}
+          onSend={sendReading(sender, 'arrival', () => setFresh(false), fresh ? { fresh } : {})}
         />
       </div>
       <p className="max-w-[70ch] text-soft">
@@ -86,6 +119,32 @@ export function ArrivalPanel({ sender, job }: PanelProps) {
       </p>
       <ProblemLine sender={sender} />
     </>
+  );
+}
+
+/** A first voltage with surface charge on it: when it will be true, and how to take it off sooner. */
+function FreshNote({
+  voltageV,
+  at,
+  c20Ah,
+  now,
+  timeZone,
+}: {
+  voltageV: number;
+  at: number;
+  c20Ah: number;
+  now: number;
+  timeZone: string;
+}) {
+  const trueAt = at + SURFACE_REST_S * 1000;
+  return (
+    <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
+      <b>{voltageV.toFixed(2)} V with surface charge on it</b>, read{' '}
+      {formatMoment(at, now, timeZone)}: kept, not judged. It is true from{' '}
+      {formatMomentBothWays(trueAt, now, timeZone)} with nothing connected. Sooner: take about{' '}
+      {Math.max(0.5, SURFACE_LOAD_C * c20Ah).toFixed(c20Ah < 20 ? 1 : 0)} A out of it for a minute
+      (a lamp will do), wait {SURFACE_RECOVERS_S / 60} minutes, and measure again.
+    </p>
   );
 }
 

@@ -9,7 +9,7 @@ import {
 import { type ChemistryKey, forCells } from '../../../../core/batteries/chemistry.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import type { CellFeel } from '../../../../core/job/recoveryState.ts';
-import { recoveryOf } from '../../../../core/job/job.ts';
+import { recoveryOf, type Job } from '../../../../core/job/job.ts';
 import { WAKES } from '../../../../core/diagnosis/wakes.ts';
 import { jobChemistry } from '../../../../core/job/verdict.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
@@ -18,9 +18,16 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { wakePair } from '../../../../core/recovery/evidence.ts';
+import { useChargers } from '../../../line/queries.ts';
+import { settingWords } from '../../../../core/chargers/fitWords.ts';
+import { chargerOptions, type ChargerOption, fits } from '../../../../core/chargers/fit.ts';
+import { wakeNeed } from '../../../../core/recovery/chargerNeed.ts';
 
 const numberOf = (text: string): number => Number(text.trim().replace(',', '.'));
 const USUAL_WAKE_A = 10;
+const USUAL_LEADS_MM2 = [16, 25, 35] as const;
+/** A full donor. V per 12 V */
+const FULL_DONOR_12V = 12.7;
 
 /** Before the clips go on: what will rush through them, and whether the leads carry it. */
 export function WakePanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'wake'> }) {
@@ -36,7 +43,8 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
     ),
     donorTag: '',
   });
-  const [leadMm2, setLeadMm2] = useState<number>(16);
+  const [chosenMm2, setLeadMm2] = useState<number | null>(null);
+  const [charger, setCharger] = useState('');
   const set = (key: keyof typeof texts) => (text: string) => {
     setTexts((old) => ({ ...old, [key]: text }));
     sender.clear();
@@ -49,6 +57,22 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
   ];
   const known =
     beside && texts.donorV.trim() !== '' && [donorV, donorAh, leadM, chargerA].every((n) => n > 0);
+  // Until somebody says what the leads are: the usual ones that carry it.
+  const leadMm2 =
+    chosenMm2 ??
+    USUAL_LEADS_MM2.find(
+      (mm2) =>
+        wakeCurrents(
+          wakePair(job, {
+            donorV: donorV > 0 ? donorV : forCells(FULL_DONOR_12V, model.cells),
+            donorAh: donorAh > 0 ? donorAh : model.c20Ah,
+            leadM: leadM > 0 ? leadM : 1,
+            leadMm2: mm2,
+            chargerA: 1,
+          }),
+        ).problems.length === 0,
+    ) ??
+    USUAL_LEADS_MM2[0];
   const pair = wakePair(job, { donorV, donorAh, leadM, leadMm2, chargerA });
   const currents = known ? wakeCurrents(pair) : null;
   const send = () =>
@@ -56,6 +80,7 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
       type: 'wake',
       stepId: step.id,
       chargerA,
+      ...(charger ? { charger } : {}),
       ...(beside ? { donorV, donorAh, leadM, leadMm2 } : {}),
       ...(texts.donorTag.trim() ? { donorTag: texts.donorTag.trim().toUpperCase() } : {}),
     });
@@ -113,6 +138,16 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
             </Labelled>
           </>
         )}
+        <WakeCharger
+          job={job}
+          donorV={beside && donorV > 0 ? donorV : null}
+          donorAh={beside && donorAh > 0 ? donorAh : 0}
+          value={charger}
+          onChoose={(name, amps) => {
+            setCharger(name);
+            if (amps !== null) set('chargerA')(String(Number(amps.toFixed(1))));
+          }}
+        />
         <ReadingField
           quantity="current"
           label="Charger set to"
@@ -166,6 +201,56 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
     </>
   );
 }
+
+/** Which of the shop's chargers wakes it: it must start at what the clips read, and give no more than both may take. */
+function WakeCharger({
+  job,
+  donorV,
+  donorAh,
+  value,
+  onChoose,
+}: {
+  job: Job;
+  /** What the clips read beside a donor, V; null where there is none. */
+  donorV: number | null;
+  donorAh: number;
+  value: string;
+  /** @param amps what it gives; null for one that is not on the wall */
+  onChoose: (name: string, amps: number | null) => void;
+}) {
+  const { data } = useChargers();
+  if (!data?.chargers.length) return null;
+  const options = chargerOptions(data.chargers, wakeNeed(job, donorV, donorAh));
+  const wouldDo = options.some(fits);
+  return (
+    <div className="sm:col-span-2">
+      <Labelled label="Charger">
+        <select
+          className="field"
+          value={value}
+          onChange={(e) => {
+            const option = options.find((o) => nameOf(o) === e.target.value);
+            onChoose(e.target.value, option?.amps ?? null);
+          }}
+        >
+          <option value="">Not on the wall</option>
+          {options.filter(fits).map((o) => (
+            <option key={o.charger.id} value={nameOf(o)}>
+              {nameOf(o)}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      {!wouldDo && (
+        <p className="mt-1 text-[15px] text-soft">
+          None of the shop’s chargers starts here at so low a current.
+        </p>
+      )}
+    </div>
+  );
+}
+
+const nameOf = (o: ChargerOption): string => `${o.charger.name}, ${settingWords(o)}`;
 
 /** Who carries what, after ten minutes and after the hour. */
 function Course({
