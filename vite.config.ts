@@ -3,11 +3,38 @@ import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { compression, defineAlgorithm } from 'vite-plugin-compression2';
+import { VitePWA } from 'vite-plugin-pwa';
 
 export default defineConfig({
   plugins: [
     react(),
     tailwindcss(),
+    // Installable, and there without the server: the pages are kept by a service worker, what they last showed by the page itself
+    // (src/web/line/lastState.ts). A new version is offered, never forced.
+    VitePWA({
+      registerType: 'prompt',
+      injectRegister: null,
+      manifest: {
+        name: 'Cork Ember',
+        short_name: 'Cork Ember',
+        description: 'For the technician who fills, charges, tests and recovers lead-acid batteries.',
+        display: 'standalone',
+        start_url: '/',
+        theme_color: '#FBF8F2',
+        background_color: '#F3EADC',
+        icons: [
+          { src: '/icon-192.png', sizes: '192x192', type: 'image/png' },
+          { src: '/icon-512.png', sizes: '512x512', type: 'image/png' },
+          { src: '/icon-maskable-512.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' },
+        ],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,png,woff2,wasm}'],
+        maximumFileSizeToCacheInBytes: 4_000_000,
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//, /^\/trust/],
+      },
+    }),
     // Pressed once here as small as it goes, so that the server only hands it on.
     compression({
       algorithms: [defineAlgorithm('brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } }), defineAlgorithm('gzip', { level: 9 })],

@@ -17,6 +17,7 @@ export const ADDRESSES = {
   takeIn: { method: 'post', path: '/api/batteries' },
   findBatteries: { method: 'get', path: '/api/batteries' },
   record: { method: 'get', path: '/api/batteries/:tag' },
+  tagQr: { method: 'get', path: '/api/batteries/:tag/qr.svg' },
   tagSvg: { method: 'get', path: '/api/batteries/:tag/tag.svg' },
   tagPdf: { method: 'get', path: '/api/batteries/:tag/tag.pdf' },
   job: { method: 'get', path: '/api/jobs/:id' },

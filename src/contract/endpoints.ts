@@ -158,6 +158,12 @@ export const ENDPOINTS = {
     params: tagParam,
     produces: json,
   },
+  tagQr: {
+    ...ADDRESSES.tagQr,
+    summary: 'Its tag as a QR drawing',
+    params: tagParam,
+    produces: 'image/svg+xml',
+  },
   tagSvg: {
     ...ADDRESSES.tagSvg,
     summary: 'Its tag as a Code 128 drawing',

@@ -18,7 +18,7 @@ import { batteryByTag, findBatteries, nextTag, takeIn } from './resources/batter
 import { recordParts } from './resources/batteries/records.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
 import { settle } from '../core/steps/settle.ts';
-import { sheetPdf, tagPdf, tagSvg } from './resources/documents/documents.ts';
+import { sheetPdf, tagPdf, tagSvg, tagQrSvg } from './resources/documents/documents.ts';
 import { sheetOf } from './resources/documents/sheets.ts';
 import { benchText, jobWire } from './resources/jobs/jobWires.ts';
 import { procedureOf, sendCommand } from './resources/jobs/jobs.ts';
@@ -32,6 +32,7 @@ import { Routes } from './http/routes.ts';
 import { sendParts, sendPdf } from './http/streaming.ts';
 import { fileStanding } from './store/fileStanding.ts';
 import { shopRoutes } from './shopRoutes.ts';
+import { type Trust, answerTrust } from './door/trustPage.ts';
 
 export interface AppOptions {
   log: Logger;
@@ -44,6 +45,8 @@ export interface AppOptions {
   wide?: boolean;
   /** Reached over TLS. */
   secure?: boolean;
+  /** What phones are led to trust. */
+  trust?: Trust | null;
   /** Names it answers under, besides addresses in digits, where it listens wider. */
   names?: readonly string[];
   /** Counts wrong PINs; a test brings its own clock with it. */
@@ -63,7 +66,18 @@ const BROTLI_QUICK = { [constants.BROTLI_PARAM_QUALITY]: 4 };
 /** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
 export function createApp(
   context: Context,
-  { log, version, file, pages, wide = false, secure = false, names = [], tries, live }: AppOptions,
+  {
+    log,
+    version,
+    file,
+    pages,
+    wide = false,
+    secure = false,
+    trust = null,
+    names = [],
+    tries,
+    live,
+  }: AppOptions,
 ): Express {
   const { store, clock, changes } = context;
   const { tables } = store;
@@ -85,6 +99,9 @@ export function createApp(
     }),
   );
   app.use(ownPagesOnly(wide ? names : null));
+  app.use((request, response, next) => {
+    if (!answerTrust(request, response, trust)) next();
+  });
   app.use(
     '/api',
     compression({
@@ -173,6 +190,10 @@ export function createApp(
   routes.send('tagSvg', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);
     response.type('image/svg+xml').send(tagSvg(battery.tag));
+  });
+  routes.send('tagQr', async ({ params, response }) => {
+    const battery = await batteryByTag(store, params.tag);
+    response.type('image/svg+xml').send(tagQrSvg(battery.tag));
   });
   routes.send('tagPdf', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);

@@ -1,5 +1,6 @@
 import { rm } from 'node:fs/promises';
 import { readFileSync } from 'node:fs';
+import { isIP } from 'node:net';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { parseArgs } from 'node:util';
@@ -16,7 +17,7 @@ import {
 import { type Context, readRules } from './context.ts';
 import { demoStart, seedDemo } from './demo/seed.ts';
 import { plugInRack, seedLive, StandInRack } from './demo/standInRack.ts';
-import { certificateOf, ownNames } from './door/certificate.ts';
+import { certificateOf, ownNames, reachableAddresses } from './door/certificate.ts';
 import { Changes } from './http/changes.ts';
 import { isLoopback } from './http/doors.ts';
 import { Instruments } from './instruments/channel.ts';
@@ -34,6 +35,7 @@ import { latestMoment } from './store/latestMoment.ts';
 import { ROOT } from './place.ts';
 import { FileRefused } from './store/fileFaults.ts';
 import { openKnownStore, type Store, wholeFileFault } from './store/store.ts';
+import { terminalQr } from './door/trustPage.ts';
 
 /**
  * The process that holds the data folder, keeps the clock and watches the charges. Requests are answered by another
@@ -150,6 +152,15 @@ try {
         options.cert && options.key ? { cert: options.cert, key: options.key } : null,
       )
     : null;
+  const [reachable] = reachableAddresses();
+  const trust =
+    tls?.root && reachable
+      ? {
+          root: tls.root,
+          fingerprint: tls.fingerprint,
+          address: `https://${isIP(host) === 4 && host !== '0.0.0.0' ? host : reachable}:${port}`,
+        }
+      : null;
   const beginning = {
     file,
     host,
@@ -157,6 +168,7 @@ try {
     wide,
     names,
     tls,
+    trust,
     demo: !options.shop,
     version,
     pages: join(ROOT, 'dist/web'),
@@ -166,6 +178,10 @@ try {
   console.log(
     `Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: ${tls ? 'https' : 'http'}://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`,
   );
+  if (trust) {
+    const page = `${trust.address.replace('https:', 'http:')}/trust`;
+    console.log(`For a phone: ${page}\n${terminalQr(page)}`);
+  }
   if (tls)
     console.log(
       `${tls.fresh ? 'A certificate was made for it. ' : ''}Its fingerprint, to compare with what the browser shows: ${tls.fingerprint}`,

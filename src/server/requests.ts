@@ -15,6 +15,7 @@ import {
 } from './live/deskLine.ts';
 import { Forecaster } from './live/forecaster.ts';
 import { joinStore } from './store/store.ts';
+import { answerTrust } from './door/trustPage.ts';
 
 /**
  * The process that answers requests. It looks after no charge: what it asks of them goes over the line to the
@@ -47,7 +48,7 @@ function follow(standing: ClockStanding): void {
 }
 
 async function begin(
-  { file, host, port, wide, names, tls, demo, version, pages }: Beginning,
+  { file, host, port, wide, names, tls, trust, demo, version, pages }: Beginning,
   standing: ClockStanding,
 ): Promise<void> {
   const store = await joinStore(file);
@@ -64,8 +65,11 @@ async function begin(
     wide,
     names,
     secure: tls !== null,
+    trust,
   });
-  const { server, dropAll } = tls ? tlsServer(app, tls) : plainServer(app);
+  const { server, dropAll } = tls
+    ? tlsServer(app, tls, (request, response) => answerTrust(request, response, trust))
+    : plainServer(app);
   server.listen(port, host);
   server.on('listening', () => {
     tell({ type: 'listening', port: (server.address() as AddressInfo).port });

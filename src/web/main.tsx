@@ -6,6 +6,8 @@ import { BrowserRouter, Route, Routes } from 'react-router';
 import { benchClock } from './line/benchClock.ts';
 import { keepFlushing } from './line/outbox.ts';
 import { askAhead, queryClient } from './line/queries.ts';
+import { keepLastState, recallLastState } from './line/lastState.ts';
+import { keepPages } from './line/newVersion.ts';
 import { outbox } from './line/sending.ts';
 import { Failure } from './parts/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
@@ -20,6 +22,7 @@ const later = (load: () => Promise<ComponentType>) => {
 const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
   ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
+  ['walk', later(async () => (await import('./views/walk/Walk.tsx')).Walk)],
   ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],
   ['chargers', later(async () => (await import('./views/chargers/Chargers.tsx')).Chargers)],
   ['shelf', later(async () => (await import('./views/shelf/Shelf.tsx')).Shelf)],
@@ -43,12 +46,18 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
 ];
 
 askAhead();
+keepLastState();
+keepPages();
 keepFlushing(outbox);
 /** Words in another face than they are set in would move as soon as theirs comes; a slow line is not waited for any longer. */
 const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow Condensed"'];
 const MOST_WAIT_MS = 1500;
 await Promise.race([
-  Promise.allSettled([benchClock.sync(), ...FACES.map((face) => document.fonts.load(face))]),
+  Promise.allSettled([
+    // No server: what was last seen is shown, with its age.
+    benchClock.sync().catch(recallLastState),
+    ...FACES.map((face) => document.fonts.load(face)),
+  ]),
   new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
 ]);
 

@@ -27,10 +27,17 @@ export class Technician {
     bench: TestBench,
     person: string | null = 'ilse',
     viewport = { width: 1280, height: 800 },
+    { keepsPages = false } = {},
   ): Promise<Technician> {
     const context = await (
       await browser()
-    ).newContext({ viewport, acceptDownloads: true, timezoneId: 'Europe/London' });
+    ).newContext({
+      viewport,
+      acceptDownloads: true,
+      timezoneId: 'Europe/London',
+      // Kept pages would answer before the server under test does.
+      serviceWorkers: keepsPages ? 'allow' : 'block',
+    });
     if (person)
       await context.addInitScript((id) => localStorage.setItem('cork-ember.person', id), person);
     const page = await context.newPage();

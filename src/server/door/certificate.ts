@@ -10,6 +10,8 @@ export interface Certificate {
   cert: string;
   /** SHA-256 over the whole certificate: what a person compares when the browser asks whether to trust it. */
   fingerprint: string;
+  /** The shop's own root that signed it, PEM: what a phone is told to trust. Null where the certificate came from elsewhere. */
+  root: string | null;
   /** Made just now. */
   fresh: boolean;
 }
@@ -30,6 +32,13 @@ export const ownNames = (): string[] => [
   ]),
 ];
 
+/** Addresses of this machine in digits, those of its own loop left out. */
+export const reachableAddresses = (): string[] =>
+  Object.values(networkInterfaces())
+    .flatMap((list) => list ?? [])
+    .filter((a) => !a.internal && a.family === 'IPv4')
+    .map((a) => a.address);
+
 function ownAddresses(): string[] {
   return Object.values(networkInterfaces()).flatMap((list) =>
     (list ?? []).map((a) => a.address.split('%')[0] as string),
@@ -47,18 +56,37 @@ export async function certificateOf(
   names: readonly string[],
   given: { key: string; cert: string } | null,
 ): Promise<Certificate> {
-  if (given) return read(given.key, given.cert, false);
-  const kept = { key: join(folder, 'tls', 'key.pem'), cert: join(folder, 'tls', 'cert.pem') };
-  const known = await read(kept.key, kept.cert, false).catch(() => null);
+  if (given) return read(given.key, given.cert, null, false);
+  const kept = {
+    key: join(folder, 'tls', 'key.pem'),
+    cert: join(folder, 'tls', 'cert.pem'),
+    root: join(folder, 'tls', 'root.pem'),
+  };
+  const known = await read(kept.key, kept.cert, kept.root, false).catch(() => null);
   if (known && Date.parse(new X509Certificate(known.cert).validTo) - Date.now() > RENEW_BEFORE_MS)
     return known;
   const now = Date.now();
-  const made = await generate([{ name: 'commonName', value: names[0] ?? 'localhost' }], {
-    keyType: 'ec',
+  const common = {
+    keyType: 'ec' as const,
     algorithm: 'sha256',
     // A day back: the tablet's clock may be behind.
     notBeforeDate: new Date(now - DAY_MS),
     notAfterDate: new Date(now + LASTS_DAYS * DAY_MS),
+  };
+  // A phone trusts a root, not a server. Its key is never written down: once it has signed this one, nobody can sign another.
+  const root = await generate(
+    [{ name: 'commonName', value: `Cork Ember, ${names[0] ?? 'shop'}` }],
+    {
+      ...common,
+      extensions: [
+        { name: 'basicConstraints', cA: true, pathLenConstraint: 0, critical: true },
+        { name: 'keyUsage', keyCertSign: true, critical: true },
+      ],
+    },
+  );
+  const made = await generate([{ name: 'commonName', value: names[0] ?? 'localhost' }], {
+    ...common,
+    ca: { key: root.private, cert: root.cert },
     extensions: [
       { name: 'basicConstraints', cA: false },
       { name: 'keyUsage', digitalSignature: true },
@@ -75,10 +103,20 @@ export async function certificateOf(
   await mkdir(join(folder, 'tls'), { recursive: true, mode: 0o700 });
   await writeFile(kept.key, made.private, { mode: 0o600 });
   await writeFile(kept.cert, made.cert);
-  return read(kept.key, kept.cert, true);
+  await writeFile(kept.root, root.cert);
+  return read(kept.key, kept.cert, kept.root, true);
 }
 
-async function read(keyFile: string, certFile: string, fresh: boolean): Promise<Certificate> {
-  const [key, cert] = await Promise.all([readFile(keyFile, 'utf8'), readFile(certFile, 'utf8')]);
-  return { key, cert, fingerprint: new X509Certificate(cert).fingerprint256, fresh };
+async function read(
+  keyFile: string,
+  certFile: string,
+  rootFile: string | null,
+  fresh: boolean,
+): Promise<Certificate> {
+  const [key, cert, root] = await Promise.all([
+    readFile(keyFile, 'utf8'),
+    readFile(certFile, 'utf8'),
+    rootFile === null ? null : readFile(rootFile, 'utf8'),
+  ]);
+  return { key, cert, root, fingerprint: new X509Certificate(cert).fingerprint256, fresh };
 }

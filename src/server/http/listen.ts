@@ -1,4 +1,9 @@
-import { createServer as createHttp, type RequestListener } from 'node:http';
+import {
+  createServer as createHttp,
+  type IncomingMessage,
+  type RequestListener,
+  type ServerResponse,
+} from 'node:http';
 import { createServer as createHttps } from 'node:https';
 import { createServer as createNet, type Server, type Socket } from 'node:net';
 
@@ -20,13 +25,19 @@ export function plainServer(app: RequestListener): PageServer {
   return { server, dropAll: () => server.closeAllConnections() };
 }
 
-/** TLS. Whoever speaks plain HTTP to the same port is sent on to it, and told nothing else. */
+/**
+ * TLS. Whoever speaks plain HTTP to the same port is sent on to it, and told nothing else.
+ *
+ * @param answerOpenly what may be told without TLS: answers, or returns false
+ */
 export function tlsServer(
   app: RequestListener,
   { key, cert }: { key: string; cert: string },
+  answerOpenly: (request: IncomingMessage, response: ServerResponse) => boolean = () => false,
 ): PageServer {
   const https = createHttps({ key, cert, minVersion: 'TLSv1.2' }, app);
   const http = createHttp((request, response) => {
+    if (answerOpenly(request, response)) return;
     const host = request.headers.host ?? '';
     // Only a name and a port; what else somebody writes there goes nowhere.
     if (!/^[\w.\-[\]:]+$/.test(host)) response.writeHead(400).end();

@@ -3,6 +3,7 @@ import type { ChangeNotice, MachineClock, Problem } from '../../contract/wire.ts
 import type { Anchor } from '../clock.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { DESK_METHODS, type LiveDesk } from './liveDesk.ts';
+import type { Trust } from '../door/trustPage.ts';
 
 /**
  * The line between the process that watches the charges and the one that answers requests. Whatever happens to
@@ -18,6 +19,8 @@ export interface Beginning {
   /** Names it answers under where it listens wider. */
   names: string[];
   tls: { key: string; cert: string } | null;
+  /** What phones are led to trust; null where there is nothing of the shop's own. */
+  trust: Trust | null;
   demo: boolean;
   version: string;
   pages: string;

@@ -1,10 +1,12 @@
 import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { formatDuration } from '../../core/quantities/format.ts';
-import { useClockSettings } from '../line/benchClock.ts';
+import { useClockSettings, useNow } from '../line/benchClock.ts';
 import { useFileStanding, useShop } from '../line/queries.ts';
 import { outbox, useKeptEntries } from '../line/sending.ts';
 import { whenIdle } from '../line/whenIdle.ts';
 import { useSigning } from '../line/signing.tsx';
+import { benchAnsweredAt } from '../line/lastState.ts';
+import { takeNewVersion, useNewVersion } from '../line/newVersion.ts';
 
 export function Banner({ children }: { children: ReactNode }) {
   return (
@@ -113,3 +115,35 @@ const ClockQuestion = lazy(async () => ({
 
 // What opens at a tap is fetched when nothing else is to be done, so that it is there also when the line is not.
 export const FETCH_AHEAD_MS = 10_000;
+
+/** No line to the server: nothing is lost, and what stands here is as old as it says. */
+export function OfflineBanner() {
+  const now = useNow();
+  const at = benchAnsweredAt();
+  const minutes = at === null ? null : Math.floor((Date.now() - at) / 60_000);
+  // `now` moves this on; the age itself is told by the machine.
+  void now;
+  return (
+    <Banner>
+      <b>Server not reachable.</b>{' '}
+      {minutes === null || minutes < 1
+        ? 'What you type is kept here and sent when it answers.'
+        : `What you see is ${formatDuration(60 * minutes)} old. What you type is kept here and sent when it answers.`}
+    </Banner>
+  );
+}
+
+/** Another version of the application is ready: offered, and taken when nobody is in the middle of something. */
+export function NewVersionBanner() {
+  const ready = useNewVersion();
+  if (!ready) return null;
+  return (
+    <Banner>
+      A new version of Cork Ember is ready.{' '}
+      <button type="button" className="wordlink" onClick={takeNewVersion}>
+        Use it now
+      </button>{' '}
+      It loads the page anew; what is typed stays.
+    </Banner>
+  );
+}

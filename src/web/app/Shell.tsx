@@ -30,7 +30,17 @@ import { whenIdle } from '../line/whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
 import { Initials } from '../parts/Initials.tsx';
 import { SigningProvider, useSigning } from '../line/signing.tsx';
-import { KeptBanners, ClockBanner, FileBanners, Banner, FETCH_AHEAD_MS } from './Banners.tsx';
+import {
+  KeptBanners,
+  ClockBanner,
+  FileBanners,
+  NewVersionBanner,
+  OfflineBanner,
+  FETCH_AHEAD_MS,
+} from './Banners.tsx';
+import { ScanButton } from '../parts/ScanButton.tsx';
+import { notice } from '../line/notices.ts';
+import { normaliseTag } from '../../core/batteries/tag.ts';
 
 /** A phone has room for seven; what is for a desk is found by search there. */
 const PLACES: readonly {
@@ -87,15 +97,19 @@ function Frame() {
   const [live, setLive] = useState(true);
   const [alerts, setAlerts] = useAlertSettings();
   useEffect(() => followChanges(setLive), []);
-  useScanner(
-    useCallback(
-      (tag: string) => {
-        setFinding(false);
-        void addressOfTag(tag).then((to) => navigate(to));
-      },
-      [navigate],
-    ),
+  const openTag = useCallback(
+    (tag: string) => {
+      setFinding(false);
+      void addressOfTag(tag).then((to) => navigate(to));
+    },
+    [navigate],
   );
+  useScanner(openTag);
+  const openScanned = (code: string) => {
+    const tag = normaliseTag(code);
+    if (tag) openTag(tag);
+    else notice.error(`“${code.slice(0, 40)}” is no tag of this shop.`);
+  };
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const inField =
@@ -126,7 +140,7 @@ function Frame() {
         Skip to the work
       </a>
       <RibbonTextures />
-      <header className="no-print sticky top-0 z-30 col-span-full flex h-15 items-center gap-3 border-b border-line bg-sheet px-3 sm:gap-6 md:px-5">
+      <header className="no-print sticky top-0 z-30 col-span-full flex h-15 items-center gap-1.5 border-b border-line bg-sheet px-2 sm:gap-6 sm:px-3 md:px-5">
         <NavLink to="/" className="flex items-center gap-2.5" aria-label="Cork Ember, to the bench">
           <img src="/mark.svg" alt="" width="32" height="32" />
           <span className="hidden font-label text-2xl font-semibold lg:block">Cork Ember</span>
@@ -142,6 +156,9 @@ function Frame() {
           <kbd className="hidden font-sans lg:block">/</kbd>
           <span className="sr-only lg:hidden">Find</span>
         </button>
+        <span className="lg:hidden">
+          <ScanButton what="a tag" onCode={openScanned} className="act-quiet min-w-11 px-2.5!" />
+        </span>
         <AlertBell settings={alerts} onChange={setAlerts} />
         <WhoButton />
       </header>
@@ -171,12 +188,8 @@ function Frame() {
         ))}
       </nav>
       <main id="main" tabIndex={-1} className="min-w-0 outline-none max-md:pb-16">
-        {!live && (
-          <Banner>
-            No line to the server. What stands here may be old; entries are kept and sent when it
-            answers.
-          </Banner>
-        )}
+        {!live && <OfflineBanner />}
+        <NewVersionBanner />
         <FileBanners />
         <ClockBanner />
         <KeptBanners />

@@ -1,7 +1,14 @@
-import type { BenchWire } from '../../contract/wire.ts';
+import type { BenchWire, ShelfItem } from '../../contract/wire.ts';
 import { normaliseTag } from '../../core/batteries/tag.ts';
 import { ask } from './api.ts';
 import { benchQuery, queryClient } from './queries.ts';
+import { type HouseRules, DEFAULT_RULES } from '../../core/house/rules.ts';
+import { momentOfAct } from './benchClock.ts';
+import { standingOf } from '../../core/storage/stock.ts';
+
+interface ShelfAnswer {
+  items: ShelfItem[];
+}
 
 /** Batteries whose tag, owner or model holds these words. */
 export const findBatteriesQuery = (words: string, limit: number) => ({
@@ -9,7 +16,7 @@ export const findBatteriesQuery = (words: string, limit: number) => ({
   queryFn: () => ask('findBatteries', { query: { limit, q: words } }),
 });
 
-/** Where a tag leads: to its job while that is in process, to its record otherwise. */
+/** Where a tag leads: to its job while that is in process, to the round where the shelf wants it read or charged, to its record otherwise. */
 export async function addressOfTag(tag: string): Promise<string> {
   const bench =
     queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ??
@@ -18,7 +25,17 @@ export async function addressOfTag(tag: string): Promise<string> {
     (j) =>
       j.battery.tag === tag && (j.state.status === 'running' || j.state.status === 'with-lead'),
   );
-  return job ? `/jobs/${job.id}` : `/batteries/${tag}`;
+  if (job) return `/jobs/${job.id}`;
+  const shelf =
+    queryClient.getQueryData<ShelfAnswer>(['shelf']) ??
+    (await queryClient
+      .fetchQuery({ queryKey: ['shelf'], queryFn: () => ask('shelf') })
+      .catch(() => null));
+  const item = shelf?.items.find((i) => i.tag === tag && i.jobId === null);
+  const rules = queryClient.getQueryData<{ rules: HouseRules }>(['shop'])?.rules ?? DEFAULT_RULES;
+  return item && standingOf(item, rules, momentOfAct()).wants !== null
+    ? `/shelf/round?tag=${tag}`
+    : `/batteries/${tag}`;
 }
 
 /** Are these words a tag, or the digits of one? */

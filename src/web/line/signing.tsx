@@ -13,6 +13,7 @@ import {
 import type { Person } from '../../contract/wire.ts';
 import { ask } from './api.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
+import { forgetLastState } from './lastState.ts';
 
 interface Signing {
   person: Person | null;
@@ -49,6 +50,7 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   }, []);
   const signOut = async () => {
     await ask('signOut');
+    await forgetLastState();
     await queryClient.invalidateQueries();
     setOpen(false);
   };

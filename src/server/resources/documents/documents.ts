@@ -33,6 +33,13 @@ export function tagSvg(tag: string): string {
   });
 }
 
+/** Side of the square code on a tag, points: 16 mm, each dot of it about 0.7 mm. */
+const QR_PT = 46;
+
+/** The same as a square code, for a phone. */
+export const tagQrSvg = (tag: string): string =>
+  bwipjs.toSVG({ bcid: 'qrcode', text: tag, paddingwidth: 2, paddingheight: 2 });
+
 /** A single 62 × 29 mm tag: code, spoken tag, model, owner, the day it was taken in. */
 export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffer> {
   const doc = begin([62 * MM, 29 * MM], 8, battery.tag);
@@ -51,13 +58,23 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
       align: 'right',
       lineBreak: false,
     });
-  const code = await tagPng(battery.tag);
-  picture(doc, `Code 128: ${battery.tag}`, () => doc.image(code, 8, 27, { width, height: 26 }));
+  // A scanner reads the lines, a phone the square.
+  const [lines, square] = await Promise.all([tagPng(battery.tag), tagPng(battery.tag, 'qr')]);
+  picture(doc, `Code 128: ${battery.tag}`, () =>
+    doc.image(lines, 8, 27, { width: width - QR_PT - 10, height: 26 }),
+  );
+  picture(doc, `QR: ${battery.tag}`, () =>
+    doc.image(square, 8 + width - QR_PT, 24, { width: QR_PT, height: QR_PT }),
+  );
   doc
     .font('text')
     .fontSize(8)
     .fillColor(INK)
-    .text(`${battery.modelCode} · ${battery.owner}`, 8, 58, { width, height: 10, ellipsis: true });
+    .text(`${battery.modelCode} · ${battery.owner}`, 8, 60, {
+      width: width - QR_PT - 6,
+      height: 10,
+      ellipsis: true,
+    });
   return finish(doc);
 }
 

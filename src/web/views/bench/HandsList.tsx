@@ -141,10 +141,14 @@ function Line({
       </div>
       {pressing || hand.kind === 'paused' ? (
         <Link
-          to={`/jobs/${first?.wire.id}`}
+          to={
+            jobs.length > 1
+              ? `/walk?jobs=${jobs.map(({ wire }) => wire.id).join(',')}`
+              : `/jobs/${first?.wire.id}`
+          }
           className={`${hand.kind === 'stop' ? 'act-stop' : urgency === 'overdue' || urgency === 'now' ? 'act' : 'act-quiet'} shrink-0 px-3!`}
         >
-          {hand.act}
+          {jobs.length > 1 ? `Walk ${jobs.length}` : hand.act}
         </Link>
       ) : (
         <span className="shrink-0 font-label text-lg font-semibold">{due}</span>

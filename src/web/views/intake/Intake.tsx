@@ -22,6 +22,7 @@ import { unlabelledModel } from '../../../core/batteries/unlabelled.ts';
 import { Unlabelled } from './Unlabelled.tsx';
 import { batteryOf, NO_LABEL, type UnlabelledTexts } from './unlabelledForm.ts';
 import { HereFor, LabelChoice } from './HereFor.tsx';
+import { TagFields } from './TagFields.tsx';
 import { PlanPreview } from './PlanPreview.tsx';
 
 interface Form {
@@ -239,47 +240,13 @@ export function Intake() {
             )}
           </>
         )}
-        <div className="grid grid-cols-[1fr_5.5rem_1fr] gap-3">
-          <Labelled label={count > 1 ? 'First tag' : 'Tag'} message={message('tag')}>
-            <input
-              className="field font-label text-2xl! font-semibold uppercase"
-              autoComplete="off"
-              value={tag}
-              onChange={(e) => change({ tag: e.target.value })}
-              aria-invalid={!!message('tag')}
-            />
-          </Labelled>
-          <Labelled label="How many" message={message('count')}>
-            <input
-              type="number"
-              min={1}
-              max={48}
-              className="field font-label text-2xl! font-semibold"
-              value={Number.isNaN(count) ? '' : count}
-              onChange={(e) => change({ count: e.target.valueAsNumber })}
-              aria-invalid={!!message('count')}
-            />
-          </Labelled>
-          <Labelled label="Date code" message={message('dateCode')}>
-            <input
-              className="field"
-              autoComplete="off"
-              placeholder="2025-11"
-              value={form.dateCode}
-              onChange={(e) => change({ dateCode: e.target.value })}
-              aria-invalid={!!message('dateCode')}
-            />
-          </Labelled>
-        </div>
-        {form.dateCode === '' && (
-          <button
-            type="button"
-            className="wordlink -mt-3 min-h-11 w-fit justify-self-end text-soft"
-            onClick={() => change({ dateCode: 'not readable' })}
-          >
-            Date code not readable
-          </button>
-        )}
+        <TagFields
+          tag={tag}
+          count={count}
+          dateCode={form.dateCode}
+          message={message}
+          onChange={change}
+        />
         {lastTag && (
           <p className="-mt-2 text-soft">
             A tray of {count}: tags run on to <b className="text-ink">{lastTag}</b>. They can be

@@ -45,7 +45,14 @@ export function SheetView() {
             </p>
           </div>
           <figure aria-label="Tag" className="shrink-0 border border-line p-2 text-center">
-            <img src={tagSvg} alt={`Code 128: ${battery.tag}`} className="h-12 w-44" />
+            <div className="flex items-center gap-2">
+              <img src={tagSvg} alt={`Code 128: ${battery.tag}`} className="h-12 w-44" />
+              <img
+                src={pathTo('tagQr', { params: { tag: battery.tag } })}
+                alt={`QR: ${battery.tag}`}
+                className="size-16"
+              />
+            </div>
             <figcaption className="font-label text-lg font-semibold">{battery.tag}</figcaption>
           </figure>
         </header>

@@ -1,5 +1,5 @@
 import { type FormEvent, useEffect, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { Problem } from '../../../contract/wire.ts';
 import { normaliseTag } from '../../../core/batteries/tag.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
@@ -16,6 +16,8 @@ import { Empty, Loading } from '../../line/States.tsx';
 import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
 import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { type ShelfStanding, useStandings } from '../../line/standings.ts';
+import { ScanButton } from '../../parts/ScanButton.tsx';
+import { useWakeLock } from '../../line/wakeLock.ts';
 
 interface Done {
   tag: string;
@@ -32,12 +34,14 @@ const draftOf = (tag: string): string => `round ${tag}`;
 /** A walk along the shelf: scan or take the next, type what the meter says, Enter, the next one. */
 export function Round() {
   const rules = useRules();
+  useWakeLock();
   const { sign } = useSigning();
   const standings = useStandings();
   const [all, setAll] = useState(false);
   const [done, setDone] = useState<Done[]>([]);
   const [correcting, setCorrecting] = useState<Done | null>(null);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [asked] = useSearchParams();
+  const [chosen, setChosen] = useState<string | null>(() => asked.get('tag'));
   const [typed, setTyped] = useState<{ tag: string; text: string } | null>(null);
   const [scan, setScan] = useState('');
   const [fault, setFault] = useState<string>();
@@ -105,11 +109,14 @@ export function Round() {
   };
   const jump = (event: FormEvent) => {
     event.preventDefault();
-    const tag = normaliseTag(scan);
+    jumpTo(scan);
+  };
+  const jumpTo = (said: string) => {
+    const tag = normaliseTag(said);
     if (tag && here.some((s) => s.item.tag === tag)) {
       setChosen(tag);
       setFault(undefined);
-    } else setFault(`${scan} does not stand on the shelf.`);
+    } else setFault(`${said} does not stand on the shelf.`);
     setScan('');
   };
 
@@ -133,6 +140,7 @@ export function Round() {
             <button type="submit" className="act-quiet">
               Go to it
             </button>
+            <ScanButton what="a tag" onCode={jumpTo} />
           </form>
         </div>
         {current ? (

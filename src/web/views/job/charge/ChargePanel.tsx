@@ -6,7 +6,7 @@ import {
   formatMomentBothWays,
 } from '../../../../core/quantities/format.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';
@@ -27,6 +27,8 @@ import { fieldsFor } from '../../../../core/steps/readingFields.ts';
 import { HandStart } from './HandStart.tsx';
 import { FoundOff } from './FoundOff.tsx';
 import { showingsOf } from '../../../../core/chargers/showing.ts';
+import { ThumbBar } from '../../../parts/ThumbBar.tsx';
+import type { JobSender } from '../../../line/sending.ts';
 
 type Props = ChargeProps;
 
@@ -55,6 +57,7 @@ function RunningCharge({
   const { progress, nextReadingAt, expectedEndAt } = status;
   const warning = status.trips.find((t) => t.action === 'warn');
   const own = charge?.charger?.own;
+  const reading = useRef<HTMLDivElement>(null);
   const noAmps = showsNoAmps(charge);
   const seen = lastShowing(job);
   const lookedAt = Math.max(
@@ -115,7 +118,7 @@ function RunningCharge({
           }
         />
       )}
-      <div className="w-full max-w-3xl">
+      <div ref={reading} className="w-full max-w-3xl">
         <ReadingForm
           must={fieldsFor('charge', charge).must}
           may={canTopUp(job) ? ['specificGravity'] : []}
@@ -185,22 +188,50 @@ function RunningCharge({
             rules={rules}
           />
         )}
-        <ReasonDialog
-          sender={sender}
-          trigger={
-            <button type="button" className="act-quiet">
-              Pause the charge
-            </button>
-          }
-          title="Charger off, then pause"
-          explain="Warm to the hand: let it cool, then go on. The hours with current off are not counted."
-          act="It is off"
-          reasonLabel="Why"
-          suggestions={['Warm to the hand', 'Place needed', 'Checking the leads']}
-          onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId: step.id, reason })}
-        />
+        <PauseByHand sender={sender} stepId={step.id} className="act-quiet max-sm:hidden" />
       </div>
+      <ThumbBar>
+        <button
+          type="button"
+          className="act"
+          onClick={() => {
+            const field = reading.current?.querySelector('input');
+            field?.scrollIntoView({ block: 'center' });
+            field?.focus();
+          }}
+        >
+          Volts
+        </button>
+        <PauseByHand sender={sender} stepId={step.id} className="act-quiet" />
+      </ThumbBar>
     </>
+  );
+}
+
+function PauseByHand({
+  sender,
+  stepId,
+  className,
+}: {
+  sender: JobSender;
+  stepId: string;
+  className: string;
+}) {
+  return (
+    <ReasonDialog
+      sender={sender}
+      trigger={
+        <button type="button" className={className}>
+          Pause the charge
+        </button>
+      }
+      title="Charger off, then pause"
+      explain="Warm to the hand: let it cool, then go on. The hours with current off are not counted."
+      act="It is off"
+      reasonLabel="Why"
+      suggestions={['Warm to the hand', 'Place needed', 'Checking the leads']}
+      onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId, reason })}
+    />
   );
 }
 

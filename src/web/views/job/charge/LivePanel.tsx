@@ -29,6 +29,8 @@ import { whyWords } from '../../../../core/job/why.ts';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import { tripTitle, tripText } from '../../../../core/charging/tripWords.ts';
 import { EndEarly } from './EndEarly.tsx';
+import { ThumbBar } from '../../../parts/ThumbBar.tsx';
+import type { JobSender } from '../../../line/sending.ts';
 
 const LiveChart = lazy(() => import('../../../drawings/LiveChart.tsx'));
 
@@ -113,22 +115,7 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
       {charge && <Stages charge={charge} sentences={live.sentences} name={live.planName} />}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">
-        {running && (
-          <ReasonDialog
-            sender={sender}
-            trigger={
-              <button type="button" className="act">
-                Pause
-              </button>
-            }
-            title="Pause the charge?"
-            explain="The output goes off at once and stays off until somebody lets it go on. The plan keeps its place."
-            act="Switch off and pause"
-            reasonLabel="Why"
-            suggestions={['Feel the case', 'Place needed', 'Checking the leads']}
-            onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId: step.id, reason })}
-          />
-        )}
+        {running && <PauseLive sender={sender} stepId={step.id} className="act max-sm:hidden" />}
         {running && charge && charge.run.stage < charge.plan.stages.length - 1 && (
           // A stage that ends meanwhile takes its question with it.
           <ReasonDialog
@@ -161,6 +148,11 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
           {rules.roomAirM3h} m³/h
         </p>
       </div>
+      {running && (
+        <ThumbBar>
+          <PauseLive sender={sender} stepId={step.id} className="act" />
+        </ThumbBar>
+      )}
     </>
   );
 }
@@ -314,5 +306,32 @@ function Stages({
         })}
       </ol>
     </section>
+  );
+}
+
+function PauseLive({
+  sender,
+  stepId,
+  className,
+}: {
+  sender: JobSender;
+  stepId: string;
+  className: string;
+}) {
+  return (
+    <ReasonDialog
+      sender={sender}
+      trigger={
+        <button type="button" className={className}>
+          Pause
+        </button>
+      }
+      title="Pause the charge?"
+      explain="The output goes off at once and stays off until somebody lets it go on. The plan keeps its place."
+      act="Switch off and pause"
+      reasonLabel="Why"
+      suggestions={['Feel the case', 'Place needed', 'Checking the leads']}
+      onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId, reason })}
+    />
   );
 }

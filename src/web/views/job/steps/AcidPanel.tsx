@@ -10,6 +10,7 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
+import { ScanButton } from '../../../parts/ScanButton.tsx';
 
 /** Bulk acid before it goes in: its lot, its SG corrected while it is typed, and both temperatures. */
 export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'acid'> }) {
@@ -78,6 +79,9 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
             </datalist>
           </Labelled>
         </div>
+        <span className="mt-6">
+          <ScanButton what="the lot" onCode={setLot} />
+        </span>
         <ReadingField
           quantity="specificGravity"
           label="SG as read"

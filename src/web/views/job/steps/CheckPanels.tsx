@@ -7,6 +7,7 @@ import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
+import { ScanButton } from '../../../parts/ScanButton.tsx';
 
 export function AcknowledgePanel({ step, sender }: PanelProps & { step: StepOf<'acknowledge'> }) {
   return (
@@ -139,6 +140,7 @@ export function PackPanel({
             onChange={(e) => setLot(e.target.value)}
           />
         </label>
+        <ScanButton what="the lot" onCode={setLot} />
         <button
           type="submit"
           className="act min-h-12!"
