@@ -230,6 +230,27 @@ describe('an unregulated charger with a needle', () => {
   });
 });
 
+describe('a fixed charger on a sealed battery', () => {
+  it('is to be switched off at the ceiling, which nothing holds', () => {
+    const d = on('fixed-2-10', '2 A', 'No program', 12.6);
+    const read = (voltageV: number) => {
+      d.wait(HOUR);
+      d.send({
+        type: 'read',
+        role: 'charge',
+        values: { voltageV, currentA: 1.6, temperatureC: 25 },
+      });
+      return chargeStatus(d.job, d.now).progress;
+    };
+    expect(read(14.1).agrees).to.equal(false);
+    const { agrees, sentence } = read(d.job.state.charge!.setV);
+    expect(agrees).to.equal(true);
+    expect(sentence).to.match(/does not hold it. Charger off now/);
+    d.send({ type: 'endCharge', stepId: 'charge' });
+    expect(d.job.state.charge!.mode).to.equal('ended');
+  });
+});
+
 describe('what can be tapped', () => {
   it('is its own lights, and what any charger may do; nothing where it shows a needle', () => {
     const of = (key: string) =>

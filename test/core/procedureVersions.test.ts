@@ -14,19 +14,19 @@ const PURPOSES: readonly Purpose[] = ['commission', 'recharge', 'display', 'serv
 
 /** What each procedure was when it last changed: another content is another version. */
 const KNOWN: Readonly<Record<string, string>> = {
-  'commission-agm-dry 2': 'b2d43e9a',
-  'commission-agm-sealed 1': '0c7c5bdb',
-  'commission-flooded-dry 1': '7857b762',
-  'commission-flooded-sealed 1': '5f483eba',
-  'commission-gel 1': 'b9325d9f',
-  'display-open 1': '8e1457e0',
-  'display-sealed 1': 'ea3c82d8',
-  'recharge-open 1': '294bafff',
-  'recharge-sealed 1': 'fb4deeb3',
+  'commission-agm-dry 3': 'e868144c',
+  'commission-agm-sealed 2': 'e4baaebe',
+  'commission-flooded-dry 2': 'c76bd6ad',
+  'commission-flooded-sealed 2': '206057e7',
+  'commission-gel 2': '66ba5fb1',
+  'display-open 2': '5a77fab4',
+  'display-sealed 2': 'acea3928',
+  'recharge-open 2': '294bafff',
+  'recharge-sealed 2': 'fb4deeb3',
   'recover-open 3': 'b6ffffa6',
   'recover-sealed 3': '1c1a7607',
-  'service-open 1': 'fa5bda09',
-  'service-sealed 1': '39c7653b',
+  'service-open 2': 'b5a5d706',
+  'service-sealed 2': '6f539da6',
 };
 
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };

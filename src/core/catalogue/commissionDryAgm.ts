@@ -4,7 +4,7 @@ import * as usual from './steps.ts';
 /** First commissioning of a dry-charged AGM battery from its tube pack, box to handover. */
 export const COMMISSION_DRY_AGM: Procedure = {
   id: 'commission-agm-dry',
-  version: 2,
+  version: 3,
   name: 'Commission, dry-charged AGM',
   purpose: 'commission',
   arrives: 'foil',

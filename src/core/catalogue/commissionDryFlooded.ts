@@ -4,7 +4,7 @@ import * as usual from './steps.ts';
 /** First commissioning of a conventional dry-charged battery, three or six cells, from bulk acid. */
 export const COMMISSION_DRY_FLOODED: Procedure = {
   id: 'commission-flooded-dry',
-  version: 1,
+  version: 2,
   name: 'Commission, dry-charged conventional',
   purpose: 'commission',
   arrives: 'caps',

@@ -18,7 +18,7 @@ const sealed = (charge: Step, fitting: string): readonly Step[] => [
 /** AGM filled and charged at the works: to 100 % before service, whatever the shelf has taken from it. */
 export const COMMISSION_SEALED_AGM: Procedure = {
   id: 'commission-agm-sealed',
-  version: 1,
+  version: 2,
   name: 'Commission, factory-activated AGM',
   purpose: 'commission',
   arrives: 'sealed',
@@ -34,7 +34,7 @@ export const COMMISSION_SEALED_AGM: Procedure = {
 /** Gel: as AGM, under its own, lower ceiling. */
 export const COMMISSION_GEL: Procedure = {
   id: 'commission-gel',
-  version: 1,
+  version: 2,
   name: 'Commission, gel',
   purpose: 'commission',
   arrives: 'sealed',
@@ -50,7 +50,7 @@ export const COMMISSION_GEL: Procedure = {
 /** Flooded, maintenance-free or EFB: wet, ports hidden or none. */
 export const COMMISSION_SEALED_FLOODED: Procedure = {
   id: 'commission-flooded-sealed',
-  version: 1,
+  version: 2,
   name: 'Commission, maintenance-free or EFB',
   purpose: 'commission',
   arrives: 'sealed',

@@ -33,7 +33,7 @@ function procedure(
   arrives: Cover,
   steps: readonly Step[],
 ): Procedure {
-  return { id, version: 1, name, purpose, arrives, steps };
+  return { id, version: 2, name, purpose, arrives, steps };
 }
 
 const TO_SHELF = usual.HAND_OVER('Onto the shelf: the new date goes on its tag.');

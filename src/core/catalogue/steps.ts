@@ -23,7 +23,7 @@ export const LOOK_OVER: StepOf<'checks'> = {
   handsS: 180,
   act: 'Check',
   title: 'Look the battery over',
-  detail: 'On a level surface, out of the machine. The label must say {model}.',
+  detail: 'On a level surface, out of the machine.',
   checks: [
     {
       id: 'label',

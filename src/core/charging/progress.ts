@@ -63,7 +63,7 @@ const METER_STEP_A = 0.01;
 
 export interface ChargeProgress {
   agrees: boolean;
-  by: 'flat' | 'tail' | 'sg' | 'light' | null;
+  by: 'flat' | 'tail' | 'sg' | 'light' | 'ceiling' | null;
   /** What the readings say, in one sentence: why it is finished, or what is missing, or what they point to. */
   sentence: string;
 }

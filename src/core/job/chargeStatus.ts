@@ -10,6 +10,7 @@ import {
   type ChargeReading,
   type ChargeTarget,
 } from '../charging/progress.ts';
+import { compensatedCeilingV } from '../charging/limits.ts';
 import { linesOf } from '../plan/lines.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Band } from '../rehearsal/outlook.ts';
@@ -27,6 +28,9 @@ import { jobChemistry } from './verdict.ts';
 
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
 export const READING_INTERVAL_S = 3600;
+
+/** A meter that shows this little below the ceiling is at it. V */
+const CEILING_READ_SLACK_V = 0.02;
 
 /** An unregulated charger may lift a flooded battery so high before it counts as too much, V per 12 V: hard gassing lies there. */
 const UNHELD_V = 16;
@@ -87,7 +91,8 @@ export function chargeStatus(job: Job, now: Moment): ChargeStatus {
     readings,
     progress: byLight
       ? lightProgress(job, hoursOn(charge?.on ?? [], now), expectedS / 3600)
-      : chargeProgress(sinceOn, target, lines.finish),
+      : (line && !flooded && last && atCeiling(last, target)) ||
+        chargeProgress(sinceOn, target, lines.finish),
     trips: charge
       ? chargeGuards(
           sinceOn,
@@ -133,5 +138,16 @@ function lightProgress(job: Job, onH: number, expectedH: number): ChargeProgress
     agrees: seen.finding.kind === 'full',
     by: seen.finding.kind === 'full' ? 'light' : null,
     sentence: `${title}. ${means} ${next}`,
+  };
+}
+
+/** Nothing holds a sealed battery at its ceiling on an unregulated charger: there it is switched off. Null below it. */
+function atCeiling(last: ChargeReading, { ceilingV, cells }: ChargeTarget): ChargeProgress | null {
+  const limitV = compensatedCeilingV(ceilingV, cells, last.temperatureC);
+  if (last.voltageV < limitV - CEILING_READ_SLACK_V) return null;
+  return {
+    agrees: true,
+    by: 'ceiling',
+    sentence: `${last.voltageV.toFixed(2)} V: the ceiling of ${limitV.toFixed(2)} V is reached, and this charger does not hold it. Charger off now. Not quite full: the rest voltage decides.`,
   };
 }

@@ -1,15 +1,16 @@
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { fillText } from '../../plan/words.ts';
+import { checksOf } from '../../plan/checks.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';
 
 /** Questions with two answers each; a bad one holds the job, or ends it. */
 export const checks = defineStep({
   kind: 'checks',
-  usual: (_, step) => ({
+  usual: (job, step) => ({
     type: 'answerChecks',
     stepId: step.id,
-    answers: Object.fromEntries(step.checks.map((c) => [c.id, true])),
+    answers: Object.fromEntries(checksOf(step, job.plan).map((c) => [c.id, true])),
   }),
 });
 
@@ -22,7 +23,7 @@ function answerChecks({
 }: Asked<'checks', 'answerChecks'>): JobEvent[] {
   const unknown = Object.keys(answers).find((id) => !step.checks.some((c) => c.id === id));
   if (unknown) throw new Refused(`No check “${unknown}” here.`, 'invalid', 'answers');
-  const missing = step.checks.find((c) => answers[c.id] === undefined);
+  const missing = checksOf(step, job.plan).find((c) => answers[c.id] === undefined);
   const failed =
     step.checks.find((c) => answers[c.id] === false && c.refusal) ??
     step.checks.find((c) => answers[c.id] === false);

@@ -60,6 +60,7 @@ function RunningCharge({
   const reading = useRef<HTMLDivElement>(null);
   const noAmps = showsNoAmps(charge);
   const seen = lastShowing(job);
+  const doubt = seen?.finding && seen.finding.kind !== 'full';
   const lookedAt = Math.max(
     charge?.on.at(-1)?.from ?? now,
     status.readings.at(-1)?.at ?? 0,
@@ -129,7 +130,9 @@ function RunningCharge({
           onSend={sendReading(sender, 'charge')}
         />
       </div>
-      <p className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : 'bg-hair'}`}>
+      <p
+        className={`rounded-md px-4 py-2 text-lg ${progress.agrees ? 'bg-moss-pale' : doubt ? 'border-l-8 border-ochre bg-ochre-pale' : 'bg-hair'}`}
+      >
         {progress.agrees ? '✓ ' : ''}
         {progress.sentence}
       </p>
@@ -177,6 +180,16 @@ function RunningCharge({
             explain={`${progress.sentence} A charger that says full is not enough. The reason is printed as a deviation.`}
             act="End it"
           />
+        )}
+        {doubt && (
+          <button
+            type="button"
+            className="act"
+            disabled={sender.busy}
+            onClick={() => void sender.send({ type: 'reconnect', stepId: step.id })}
+          >
+            Connected again
+          </button>
         )}
         {charge && (
           <FoundOff

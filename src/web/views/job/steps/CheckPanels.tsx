@@ -1,3 +1,4 @@
+import { checksOf } from '../../../../core/plan/checks.ts';
 import { type FormEvent, useState } from 'react';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { fillText } from '../../../../core/plan/words.ts';
@@ -30,12 +31,13 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
   const [answers, setAnswers] = useState<Record<string, boolean>>({});
   const failed = step.checks.find((c) => answers[c.id] === false && c.refusal);
   const held = step.checks.find((c) => answers[c.id] === false && c.hold);
-  const complete = step.checks.every((c) => answers[c.id] !== undefined);
+  const checks = checksOf(step, job.plan);
+  const complete = checks.every((c) => answers[c.id] !== undefined);
   const send = () => sender.send({ type: 'answerChecks', stepId: step.id, answers });
   return (
     <>
       <ul className="grid w-full max-w-2xl gap-2">
-        {step.checks.map((check) => (
+        {checks.map((check) => (
           <li
             key={check.id}
             className="flex flex-wrap items-center gap-3 border-b border-hair pb-2"
