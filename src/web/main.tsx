@@ -22,7 +22,7 @@ const later = (load: () => Promise<ComponentType>) => {
 const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
   ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
-  ['walk', later(async () => (await import('./views/walk/Walk.tsx')).Walk)],
+  ['walk', later(async () => (await import('./views/job/Walk.tsx')).Walk)],
   ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],
   ['chargers', later(async () => (await import('./views/chargers/Chargers.tsx')).Chargers)],
   ['shelf', later(async () => (await import('./views/shelf/Shelf.tsx')).Shelf)],

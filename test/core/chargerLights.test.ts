@@ -272,9 +272,7 @@ describe('a first voltage just off a charger', () => {
     while (d.step !== 'arrival') d.usual();
     d.send({ type: 'read', role: 'arrival', values: { voltageV: 12.95 }, fresh: true });
     expect(d.step).to.equal('arrival');
-    expect(readingRemark(d.job.state.readings[0]!)).to.equal(
-      'just off a charger: surface charge',
-    );
+    expect(readingRemark(d.job.state.readings[0]!)).to.equal('just off a charger: surface charge');
     expect(evidenceOf(d.job).some((e) => e.of === 'rest-volts')).to.equal(false);
     d.wait(4 * HOUR).send({ type: 'read', role: 'arrival', values: { voltageV: 12.61 } });
     expect(d.step).to.not.equal('arrival');

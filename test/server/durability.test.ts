@@ -1,5 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
+import { randomUUID, X509Certificate } from 'node:crypto';
 import {
   copyFile,
   mkdir,
@@ -245,7 +245,13 @@ describe('a killed server', function () {
     await gone(near.process);
     const wide = await startShop(folder, '--host', '0.0.0.0', '--name', 'bench.example');
     const { port } = new URL(wide.url);
-    const cert = await readFile(join(folder, 'shop', 'tls', 'cert.pem'), 'utf8');
+    // What a phone is told to trust is the root that signed the server's certificate; its key is nowhere.
+    const root = await readFile(join(folder, 'shop', 'tls', 'root.pem'), 'utf8');
+    expect((await readdir(join(folder, 'shop', 'tls'))).toSorted()).to.deep.equal([
+      'cert.pem',
+      'key.pem',
+      'root.pem',
+    ]);
     expect(wide.url).to.match(/^https:/);
     expect(
       (await stat(join(folder, 'shop', 'tls', 'key.pem'))).mode & 0o077,
@@ -255,7 +261,7 @@ describe('a killed server', function () {
       new Promise<{ status: number; headers: IncomingHttpHeaders; fingerprint: string }>(
         (resolve, reject) => {
           const sent = httpsRequest(
-            { host: '127.0.0.1', port, path, ca: cert, servername: 'bench.example', ...options },
+            { host: '127.0.0.1', port, path, ca: root, servername: 'bench.example', ...options },
             (response) => {
               const { fingerprint256 } = (response.socket as TLSSocket).getPeerCertificate();
               response.resume().on('end', () =>
@@ -271,7 +277,7 @@ describe('a killed server', function () {
           sent.end(body === undefined ? undefined : JSON.stringify(body));
         },
       );
-    // Checked against its own certificate, by the name it was given; the fingerprint is the one that was printed.
+    // Checked against the shop's root, by the name it was given; the fingerprint is the one that was printed.
     const shut = await secure('/api/shop');
     expect(shut.status).to.equal(401);
     expect(wide.said()).to.include(shut.fingerprint);
@@ -292,6 +298,15 @@ describe('a killed server', function () {
       `https://127.0.0.1:${port}/api/shop`,
       '',
     ]);
+    // … but for the page that leads a phone to trust it, and what it trusts.
+    const page = await fetch(`http://127.0.0.1:${port}/trust`);
+    expect(page.status).to.equal(200);
+    expect(await page.text())
+      .to.include(shut.fingerprint)
+      .and.include('/trust/shop-root.crt');
+    const file = await fetch(`http://127.0.0.1:${port}/trust/shop-root.crt`);
+    expect(file.headers.get('content-type')).to.equal('application/x-x509-ca-cert');
+    expect(new X509Certificate(await file.text()).ca).to.equal(true);
     wide.process.kill('SIGTERM');
     await gone(wide.process);
   });

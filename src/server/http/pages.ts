@@ -23,7 +23,7 @@ export const VIEWS: readonly View[] = [
     source: view('paper/SheetView'),
     asks: (id) => [`/api/jobs/${id}`, `/api/jobs/${id}/sheet`],
   },
-  { path: /^\/walk$/, source: view('walk/Walk') },
+  { path: /^\/walk$/, source: view('job/Walk') },
   { path: /^\/rehearsal$/, source: view('rehearsal/Rehearsal') },
   { path: /^\/shelf$/, source: view('shelf/Shelf'), asks: () => ['/api/shelf'] },
   { path: /^\/shelf\/round$/, source: view('shelf/Round'), asks: () => ['/api/shelf'] },

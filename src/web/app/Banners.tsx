@@ -5,10 +5,10 @@ import { useFileStanding, useShop } from '../line/queries.ts';
 import { outbox, useKeptEntries } from '../line/sending.ts';
 import { whenIdle } from '../line/whenIdle.ts';
 import { useSigning } from '../line/signing.tsx';
-import { benchAnsweredAt } from '../line/lastState.ts';
+import { ageOfBench } from '../line/lastState.ts';
 import { takeNewVersion, useNewVersion } from '../line/newVersion.ts';
 
-export function Banner({ children }: { children: ReactNode }) {
+function Banner({ children }: { children: ReactNode }) {
   return (
     <div role="status" className="no-print bg-ochre-pale px-5 py-2 text-base">
       {children}
@@ -118,11 +118,10 @@ export const FETCH_AHEAD_MS = 10_000;
 
 /** No line to the server: nothing is lost, and what stands here is as old as it says. */
 export function OfflineBanner() {
-  const now = useNow();
-  const at = benchAnsweredAt();
-  const minutes = at === null ? null : Math.floor((Date.now() - at) / 60_000);
-  // `now` moves this on; the age itself is told by the machine.
-  void now;
+  // Told anew with every tick of the bench's clock.
+  useNow();
+  const age = ageOfBench();
+  const minutes = age === null ? null : Math.floor(age / 60_000);
   return (
     <Banner>
       <b>Server not reachable.</b>{' '}

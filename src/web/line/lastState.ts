@@ -69,6 +69,8 @@ export async function recallLastState(): Promise<boolean> {
 /** Whoever signs out leaves nothing behind. */
 export const forgetLastState = (): Promise<void> => del(KEY).catch(() => undefined);
 
-/** When the newest of what the bench shows was answered, machine time, ms; null before anything was. */
-export const benchAnsweredAt = (): number | null =>
-  queryClient.getQueryState(['bench'])?.dataUpdatedAt || null;
+/** How old the newest of what the bench shows is, ms; null before anything was answered. */
+export const ageOfBench = (): number | null => {
+  const at = queryClient.getQueryState(['bench'])?.dataUpdatedAt;
+  return at ? Date.now() - at : null;
+};

@@ -21,7 +21,7 @@ export function Unlabelled({
 }) {
   const { battery } = batteryOf(texts);
   const kind = kindOf(texts.kind);
-  const number = (field: UnlabelledField & keyof UnlabelledTexts, label: string): ReactNode => (
+  const number = (field: UnlabelledField, label: string): ReactNode => (
     <Labelled label={label} message={faults[field]}>
       <input
         className="field"

@@ -10,7 +10,7 @@ import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { useWakeLock } from '../../line/wakeLock.ts';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
-import { StepPanel } from '../job/StepPanel.tsx';
+import { StepPanel } from './StepPanel.tsx';
 
 /** A task that is done stays to be seen for so long before the next battery comes. ms */
 const SEEN_MS = 500;
