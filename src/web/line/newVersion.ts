@@ -4,7 +4,7 @@ import { whenIdle } from './whenIdle.ts';
 /** Another version of the application is ready; it is taken when somebody says so. */
 
 let waiting = false;
-let use: ((reload?: boolean) => Promise<void>) | null = null;
+let activate: ((reload?: boolean) => Promise<void>) | null = null;
 const listeners = new Set<() => void>();
 
 /** Looks for another version this often. ms */
@@ -18,7 +18,7 @@ export function keepPages(): void {
 
 async function register(): Promise<void> {
   const { registerSW } = await import('virtual:pwa-register');
-  use = registerSW({
+  activate = registerSW({
     onNeedRefresh: () => {
       waiting = true;
       for (const listener of listeners) listener();
@@ -33,7 +33,7 @@ async function register(): Promise<void> {
 /** A first visit has better things to do. ms */
 const KEEP_AFTER_MS = 15_000;
 
-export const takeNewVersion = (): void => void use?.(true);
+export const takeNewVersion = (): void => void activate?.(true);
 
 export function useNewVersion(): boolean {
   return useSyncExternalStore(
