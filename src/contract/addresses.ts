@@ -30,6 +30,7 @@ export const ADDRESSES = {
   measure: { method: 'post', path: '/api/instruments/measure' },
   startLive: { method: 'post', path: '/api/jobs/:id/live' },
   charge: { method: 'get', path: '/api/charges/:id' },
+  waveform: { method: 'get', path: '/api/charges/:id/waveform' },
   skipStage: { method: 'post', path: '/api/charges/:id/next-stage' },
   openJob: { method: 'post', path: '/api/batteries/:tag/jobs' },
   exportBattery: { method: 'get', path: '/api/batteries/:tag/export.json' },

@@ -25,6 +25,7 @@ import type {
   SignInState,
   TakenIn,
   TriedInstrument,
+  PulseRecord,
 } from './wire.ts';
 import type { ShopCharger } from '../core/chargers/charger.ts';
 
@@ -73,6 +74,7 @@ export interface Answers {
   chargers: { chargers: ShopCharger[] };
   placeBattery: { ok: true };
   addCharger: { id: string };
+  waveform: { record: PulseRecord | null };
   changeCharger: { id: string };
   removeCharger: { id: string };
   lots: { lots: Lot[] };

@@ -21,6 +21,9 @@ const values = Joi.object({
   resistanceMilliohm: number(),
   ccaA: number(),
   massG: number(),
+  pulseHz: number(),
+  peakA: number(),
+  meanA: number(),
   beforeV: number(),
   afterV: number(),
 }).required();

@@ -236,6 +236,12 @@ export const ENDPOINTS = {
     query: chargeQuery,
     produces: json,
   },
+  waveform: {
+    ...ADDRESSES.waveform,
+    summary: 'A record of the pulses a live charge gives, where its instrument keeps one',
+    params: chargeIdParam,
+    produces: json,
+  },
   skipStage: {
     ...ADDRESSES.skipStage,
     summary: 'Go on to the next stage of a live charge',

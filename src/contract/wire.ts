@@ -1,7 +1,7 @@
 import type { Sheet } from '../core/paper/sheetForm.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
-import type { FittedPlan } from '../core/charging/fitPlan.ts';
+import type { FittedPlan, FittedStage } from '../core/charging/fitPlan.ts';
 import type { OnStretch } from '../core/charging/progress.ts';
 import type { PlanRun } from '../core/charging/runPlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
@@ -15,6 +15,7 @@ import type { ChargeLog } from '../core/exchange/chargeLog.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
 import type { StockItem } from '../core/storage/stock.ts';
 import type { Trip } from '../core/charging/trips.ts';
+import type { Waveform } from '../core/charging/waveform.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
@@ -122,6 +123,11 @@ export interface JobWire {
 export interface BenchWire {
   procedures: Procedures;
   jobs: JobWire[];
+}
+
+/** A record of pulses, with the stage that ordered them. */
+export interface PulseRecord extends Waveform {
+  stage: FittedStage;
 }
 
 export interface LoggedEvent extends Signed<JobEvent | BatteryEvent> {

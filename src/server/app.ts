@@ -232,6 +232,7 @@ export function createApp(
   routes.answer('measure', ({ body }) => live.measure(body));
   routes.answer('startLive', ({ params, body }) => live.start(params.id, body));
   routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
+  routes.answer('waveform', async ({ params }) => ({ record: await live.waveform(params.id) }));
   routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));
   shopRoutes(routes, context, door);
   const document = openApiDocument(version);

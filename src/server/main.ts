@@ -178,14 +178,14 @@ try {
   console.log(
     `Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: ${tls ? 'https' : 'http'}://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`,
   );
-  if (trust) {
-    const page = `${trust.address.replace('https:', 'http:')}/trust`;
-    console.log(`For a phone: ${page}\n${terminalQr(page)}`);
-  }
   if (tls)
     console.log(
       `${tls.fresh ? 'A certificate was made for it. ' : ''}Its fingerprint, to compare with what the browser shows: ${tls.fingerprint}`,
     );
+  if (trust) {
+    const page = `${trust.address.replace('https:', 'http:')}/trust`;
+    console.log(`For a phone: ${page}\n${terminalQr(page)}`);
+  }
 } catch (error) {
   console.error((error as Error).message);
   await close(1);

@@ -1,6 +1,7 @@
 import type { ChemistryKey } from '../core/batteries/chemistry.ts';
 import {
   type BatterySize,
+  copyBattery,
   keepBattery,
   keptBattery,
   type KeptBattery,
@@ -22,6 +23,7 @@ export const MISCHIEFS = {
   silent: 'The instrument does not answer for this place',
   frozen: 'The instrument repeats its last reading',
   noisy: 'The reading jumps about by a fifth of a volt',
+  'no-pulse': 'The charger says that it pulses, and gives a steady current',
   reversed: 'The clips are on the wrong way round',
 } as const;
 export type Mischief = keyof typeof MISCHIEFS;
@@ -88,6 +90,10 @@ export class Rack {
   readonly places: Place[];
   /** A power cut: nothing answers, everything is off. */
   powered = true;
+  readonly #records = new Map<
+    number,
+    { seconds: number; points: number; taken: { amps: number[]; volts: number[] } | null }
+  >();
   readonly #noise: Random = seeded(20_260_310);
   readonly #shelf = new Map<string, SimBattery>();
 
@@ -170,6 +176,11 @@ export class Rack {
       stepper.run(drive, seconds);
       return;
     }
+    if (mischief.has('no-pulse')) {
+      const { widthS, periodS } = output.pulse;
+      stepper.run({ ...drive, currentA: (output.amps * widthS) / periodS }, seconds);
+      return;
+    }
     const { widthS, periodS } = output.pulse;
     let left = seconds;
     while (left > 1e-6) {
@@ -201,6 +212,53 @@ export class Rack {
       temperatureC: round((stepper?.temperatureC ?? 20) + noise(0.02), 100),
     };
     return place.last;
+  }
+
+  /** How a record is to be taken: so long, in so many points. */
+  wants(number: number, change: { seconds?: number; points?: number }): void {
+    const known = this.#records.get(number) ?? { seconds: 1, points: 1000, taken: null };
+    this.#records.set(number, { ...known, ...change, taken: null });
+  }
+
+  takeRecord(number: number): void {
+    const wanted = this.#records.get(number) ?? { seconds: 1, points: 1000, taken: null };
+    const taken = this.record(number, wanted.seconds, wanted.points);
+    this.#records.set(number, { ...wanted, taken });
+  }
+
+  recorded(number: number): { amps: number[]; volts: number[] } | null {
+    return this.#records.get(number)?.taken ?? null;
+  }
+
+  /**
+   * A record of what a place gives from now on, sampled a thousand times a second at least and averaged to so many points: the
+   * rack knows at once what an instrument would have to wait for.
+   *
+   * @returns A and V, point by point
+   */
+  private record(
+    number: number,
+    seconds: number,
+    points: number,
+  ): { amps: number[]; volts: number[] } {
+    this.advance();
+    const place = this.#at(number);
+    const none = { amps: Array<number>(points).fill(0), volts: Array<number>(points).fill(0) };
+    if (!place.stepper) return none;
+    const copy: Place = { ...place, stepper: new Stepper(copyBattery(place.stepper.battery)) };
+    const each = seconds / points;
+    const reached = !place.mischief.has('lead-off') && !place.mischief.has('reversed');
+    for (let i = 0; i < points; i++) {
+      const before = chargeIn(copy.stepper as Stepper);
+      this.#run(copy, copy.stepper as Stepper, each);
+      const ah = chargeIn(copy.stepper as Stepper) - before;
+      none.amps[i] = round(
+        (reached ? (ah * 3600) / each : 0) + NOISE_A * this.#noise.normal(),
+        1000,
+      );
+      none.volts[i] = round((copy.stepper?.voltageV ?? 0) + NOISE_V * this.#noise.normal(), 1000);
+    }
+    return none;
   }
 
   /** Current steps a charger's output shows the moment it is switched: nothing to do but catch up first. */
@@ -325,3 +383,7 @@ function hidden({ tag, chemistry, charge, temperatureC, ...size }: Clipped): Sim
     drawFactors(design, random, OF_ONE_MAKER),
   );
 }
+
+/** Ah that went into a battery so far. */
+const chargeIn = ({ battery }: Stepper): number =>
+  battery.state[battery.cells * CELL_SIZE + CASE.chargeIn] as number;

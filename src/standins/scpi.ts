@@ -140,6 +140,21 @@ const everyPlace = (rack: Rack, act: (output: number) => void): void =>
 const SOURCE = '[SOURce:]';
 const LEVEL = '[:LEVel][:IMMediate][:AMPLitude]';
 
+/** `1,500`: so many points of the record from the first on. */
+const slice =
+  (of: (taken: { amps: number[]; volts: number[] }) => number[]): Handler =>
+  (rack, session, argument) => {
+    const [first, count] = argument.split(',').map(Number);
+    const taken = rack.recorded(session.output);
+    if (!taken || !first || !count || !(first >= 1) || !(count >= 1 && count <= 500)) {
+      session.fail(-222);
+      return null;
+    }
+    return of(taken)
+      .slice(first - 1, first - 1 + count)
+      .join(',');
+  };
+
 const CHARGER: Commands = {
   ...common('EIGHT-PLACE CHARGER', (rack) =>
     everyPlace(rack, (output) =>
@@ -193,6 +208,16 @@ const CHARGER: Commands = {
   'PULSe[:STATe]': switching((rack, output, on) =>
     on ? undefined : rack.set(output, { pulse: null }),
   ),
+  // A record of the output: how many points over how long, taken at once, fetched in slices.
+  'TRACe:POINts': setting(1000, 4000, (rack, output, points) => rack.wants(output, { points })),
+  'TRACe:TIME': setting(0.001, 600, (rack, output, seconds) => rack.wants(output, { seconds })),
+  INITiate: (rack, { output }) => {
+    rack.takeRecord(output);
+    return null;
+  },
+  'TRACe:READy?': (rack, { output }) => (rack.recorded(output) ? '1' : '0'),
+  'TRACe:DATA:CURRent?': slice((taken) => taken.amps),
+  'TRACe:DATA:VOLTage?': slice((taken) => taken.volts),
   'MEASure[:SCALar]:VOLTage[:DC]?': measured((rack, output) => rack.measure(output).voltageV, 3),
   'MEASure[:SCALar]:CURRent[:DC]?': measured((rack, output) => rack.measure(output).currentA, 3),
   'MEASure[:SCALar]:TEMPerature?': measured((rack, output) => rack.measure(output).temperatureC, 2),

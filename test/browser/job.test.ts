@@ -119,6 +119,7 @@ describe('a technician at the bench', function () {
 
     await t.step('Initial charge at 0.9 A');
     await t.press('Charge by hand here instead');
+    await t.bringsOwnCharger();
     await t.press('Current is on');
     await t.later(HOUR);
     await t.read({ Volts: '13,52', Amps: '0.9', Temperature: '24' });

@@ -57,6 +57,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.step('Charge by the route');
     await shot(t, 'charge');
     await t.press('Charge by hand here instead');
+    await t.bringsOwnCharger();
     await t.press('Current is on');
     for (const [volts, amps, hours] of [
       ['13.2', '3.0', 2],
@@ -91,6 +92,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.press('It fell to the cut-off, load off');
     await t.step('Charge it full again');
     await t.press('Charge by hand here instead');
+    await t.bringsOwnCharger();
     await t.press('Current is on');
     for (const [volts, amps, hours] of [
       ['14.7', '0.5', 18],

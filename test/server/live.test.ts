@@ -1,7 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import { CELL_SIZE } from '../../src/core/simulation/layout.ts';
-import type { ChargeWire, JobWire, Problem, RecordWire } from '../../src/contract/wire.ts';
+import type {
+  ChargeWire,
+  JobWire,
+  Problem,
+  RecordWire,
+  PulseRecord,
+} from '../../src/contract/wire.ts';
 import type { ChargePlan } from '../../src/core/charging/chargePlan.ts';
 import { type Procedure, stepById } from '../../src/core/plan/procedure.ts';
 import { settle } from '../../src/core/steps/settle.ts';
@@ -11,6 +17,7 @@ import type { TestRack } from '../support/rack.ts';
 import { runsWith } from '../../src/core/job/job.ts';
 import { tripText } from '../../src/core/charging/tripWords.ts';
 import { whyTitle } from '../../src/core/job/why.ts';
+import { waveformFigures, waveformFinding } from '../../src/core/charging/waveform.ts';
 
 const PLACE = 3;
 
@@ -491,6 +498,22 @@ describe('a live charge', function () {
     await t.bench.pass(120);
     expect(t.place.load.on).to.equal(false);
     expect(t.place.output.pulse).to.deep.equal({ widthS: 10, periodS: 30 });
+    // A record of the pulses as they are; a charger that only says that it pulses is found out.
+    const recorded = async () => {
+      const { id } = await t.charge();
+      const { body } = await t.bench.get<{ record: PulseRecord }>(`/api/charges/${id}/waveform`);
+      const figures = waveformFigures(body.record);
+      return { ...figures, finding: waveformFinding(figures, body.record.stage), body };
+    };
+    const real = await recorded();
+    expect(real.body.record.currentA).to.have.length(2000);
+    expect(real.finding).to.equal('as-ordered');
+    expect(real.perSecond! * 30).to.be.closeTo(1, 0.02);
+    expect(real.duty).to.be.closeTo(1 / 3, 0.02);
+    expect(real.peakA).to.be.closeTo(1.2, 0.05);
+    t.rack.rack.setMischief(PLACE, 'no-pulse', true);
+    expect((await recorded()).finding).to.equal('no-pulses');
+    t.rack.rack.setMischief(PLACE, 'no-pulse', false);
     await t.bench.pass(330);
     expect((await t.charge()).run.ended).to.have.length(2);
     expect((await t.state()).current?.stepId).to.not.equal('charge');

@@ -136,5 +136,12 @@ export class Technician {
     await dialog.getByRole('button', { name: act, exact: true }).click();
   }
 
+  /** The charge is run by hand on a charger that is not on the shop's wall: its current is read each time. */
+  async bringsOwnCharger(): Promise<void> {
+    const own = this.page.getByRole('radio', { name: /^A charger that is not on the wall/ });
+    if (!(await own.isVisible())) await this.page.getByText(/and another charger$/).click();
+    await own.check();
+  }
+
   leave = () => this.context.close();
 }

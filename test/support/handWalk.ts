@@ -43,10 +43,16 @@ export class HandWalk {
   async type(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {
     for (const text of Object.values(values)) this.keys += text.length;
     this.taps += 1;
+    const taken = async () => (await this.job()).state.readings.length;
+    const before = await taken();
     await this.t.read(values, act);
-    // What is unusual is asked about once.
-    await this.t.page.waitForTimeout(250);
-    if (await this.t.button('Yes, keep it').isVisible()) await this.tap('Yes, keep it');
+    if (act !== 'Keep reading' && act !== 'Keep the cells') return;
+    // What is unusual is asked about once; then it is kept.
+    for (let wait = 0; (await taken()) === before; wait++) {
+      if (await this.t.button('Yes, keep it').isVisible()) await this.tap('Yes, keep it');
+      if (wait === 100) throw new Error(`A reading of ${this.tag} is not kept.`);
+      await this.t.page.waitForTimeout(100);
+    }
   }
 
   /** Goes on until the job is closed, or a step of this id is in hand. */

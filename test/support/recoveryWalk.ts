@@ -345,6 +345,7 @@ export class RecoveryWalk {
       );
     const { fitted } = fitPlan(plan, batteryOfPlan(job));
     await t.press('Charge by hand here instead');
+    await t.bringsOwnCharger();
     await t.press('Current is on');
     await t.page
       .getByRole('button', { name: /^(End the charge early|Charger off: end the charge)/ })

@@ -34,6 +34,10 @@ export interface ReadingValues {
   resistanceMilliohm?: number;
   ccaA?: number;
   massG?: number;
+  /** By a scope: bursts a second, and the peak and mean of their current, A. */
+  pulseHz?: number;
+  peakA?: number;
+  meanA?: number;
   /** Load test: before the load, and after it came off, V. */
   beforeV?: number;
   afterV?: number;

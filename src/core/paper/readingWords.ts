@@ -32,6 +32,9 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
     resistanceMilliohm,
     ccaA,
     massG,
+    pulseHz,
+    peakA,
+    meanA,
     beforeV,
     afterV,
   } = reading.values;
@@ -48,6 +51,9 @@ export function readingText(reading: Reading, unit: TemperatureUnit): string {
       ? null
       : `CCA ${ccaA.toFixed(0)} A${reading.standard ? ` (${reading.standard})` : ''}`,
     massG === undefined ? null : `${massG.toFixed(0)} g`,
+    pulseHz === undefined ? null : `${pulseHz.toFixed(1)} pulses/s`,
+    peakA === undefined ? null : `peak ${peakA.toFixed(2)} A`,
+    meanA === undefined ? null : `mean ${meanA.toFixed(2)} A`,
     temperatureC === undefined ? null : formatTemperature(temperatureC, unit),
   ]
     .filter((part) => part !== null)

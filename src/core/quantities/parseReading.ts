@@ -25,6 +25,10 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
     ['f', celsiusFromFahrenheit],
     ['c', (n) => n],
   ],
+  frequency: [
+    ['khz', (n) => 1000 * n],
+    ['hz', (n) => n],
+  ],
   specificGravity: [],
   resistance: [
     ['milliohm', (n) => n],

@@ -85,6 +85,8 @@ export function askAbout(
         ? `${value.toFixed(0)} mL is a lot for ${context.c20Ah} Ah. Is it right?`
         : null;
     }
+    case 'frequency':
+      return null;
     case 'specificGravity':
       return value < 1.05 || value > 1.35
         ? `SG ${value.toFixed(3)} is outside battery acid. Is it right?`

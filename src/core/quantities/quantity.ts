@@ -6,6 +6,7 @@ export type QuantityKey =
   | 'specificGravity'
   | 'resistance'
   | 'crankingCurrent'
+  | 'frequency'
   | 'mass'
   | 'volume';
 
@@ -50,6 +51,13 @@ export const QUANTITIES: Readonly<Record<QuantityKey, Quantity>> = {
     unit: 'A',
     decimals: 0,
     possible: [0, 3000],
+  },
+  frequency: {
+    key: 'frequency',
+    label: 'Pulses a second',
+    unit: 'Hz',
+    decimals: 1,
+    possible: [0, 100_000],
   },
   mass: { key: 'mass', label: 'Mass', unit: 'g', decimals: 0, possible: [0, 500_000] },
   volume: { key: 'volume', label: 'Volume', unit: 'mL', decimals: 0, possible: [0, 1_000_000] },

@@ -14,6 +14,9 @@ export const VALUE_FIELDS: Readonly<
   resistanceMilliohm: { quantity: 'resistance', label: 'Resistance' },
   ccaA: { quantity: 'crankingCurrent', label: 'CCA' },
   massG: { quantity: 'mass', label: 'Mass' },
+  pulseHz: { quantity: 'frequency', label: 'Pulses a second' },
+  peakA: { quantity: 'current', label: 'Peak amps' },
+  meanA: { quantity: 'current', label: 'Mean amps' },
   beforeV: { quantity: 'voltage', label: 'Volts before' },
   afterV: { quantity: 'voltage', label: 'Volts after' },
 };
@@ -43,6 +46,9 @@ export const ROLE_FIELDS: Readonly<
       'resistanceMilliohm',
       'ccaA',
       'massG',
+      'pulseHz',
+      'peakA',
+      'meanA',
     ],
   },
 };

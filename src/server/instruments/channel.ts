@@ -17,6 +17,11 @@ export interface ChannelReading {
 /** The device's own watchdog: it switches off when nobody has spoken to it for so long. Real seconds. */
 export const WATCHDOG_S = 5;
 
+/** Points of a record fetched at a time: a line of them stays short. */
+const SLICE = 500;
+/** A record may take this much longer than its own length. s */
+const RECORD_SLACK_S = 5;
+
 /** One output of an instrument, and how to speak to it. An instrument of one output knows no numbers. */
 interface Line {
   client: ScpiClient;
@@ -80,6 +85,44 @@ export class Channel {
       2,
     )) as [number, number];
     return { voltageV, currentA: -amps, temperatureC, on: input !== 0 };
+  }
+
+  /**
+   * A record of what the charger gives: so long, in so many points. It waits as long as the instrument takes; looks go on between.
+   *
+   * @returns null where it keeps no records
+   * @throws InstrumentError when it does not answer
+   */
+  async record(
+    seconds: number,
+    points: number,
+    wait: (ms: number) => Promise<void>,
+  ): Promise<{ currentA: number[]; voltageV: number[] } | null> {
+    const { client, select } = this.charger;
+    const ready = async (line: string): Promise<number> =>
+      ((await client.numbers(line, 1).catch(() => [Number.NaN])) as [number])[0];
+    let is = await ready(
+      `${select}TRAC:POIN ${points};:TRAC:TIME ${seconds.toFixed(3)};:INIT;:TRAC:READ?`,
+    );
+    if (Number.isNaN(is)) return null;
+    for (let waited = 0; is !== 1 && waited < seconds + RECORD_SLACK_S; waited += 0.5) {
+      await wait(500);
+      is = await ready(`${select}TRAC:READ?`);
+    }
+    if (is !== 1) return null;
+    const row = async (which: 'CURR' | 'VOLT'): Promise<number[]> => {
+      const values: number[] = [];
+      for (let first = 1; first <= points; first += SLICE)
+        values.push(
+          ...(await client.ask(`${select}TRAC:DATA:${which}? ${first},${SLICE}`))
+            .split(',')
+            .map(Number),
+        );
+      if (values.length !== points || values.some((v) => !Number.isFinite(v)))
+        throw new InstrumentError('The record of the instrument makes no sense.');
+      return values;
+    };
+    return { currentA: await row('CURR'), voltageV: await row('VOLT') };
   }
 
   /**

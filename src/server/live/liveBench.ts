@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
 import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
-import type { LiveSample, Measured, TriedInstrument } from '../../contract/wire.ts';
+import type { LiveSample, Measured, TriedInstrument, PulseRecord } from '../../contract/wire.ts';
 import { chargeSettings } from '../../core/charging/jobChargePlan.ts';
 import { sayStage } from '../../core/charging/planSentences.ts';
 import { demandOf, nextStage, PLAN_START, stageOf } from '../../core/charging/runPlan.ts';
@@ -32,6 +32,7 @@ import { checkClips } from './clips.ts';
 import { StageSkips } from './stageSkips.ts';
 import { planAtPlace } from './planAtPlace.ts';
 import { takenUp } from './takenUp.ts';
+import { recordSeconds } from '../../core/charging/waveform.ts';
 
 const THIN_EVERY_MS = 600_000;
 /** A place with its current off is looked at once in so many looks. */
@@ -50,6 +51,9 @@ export interface DemoHands {
   ): Promise<void>;
   setRate(rate: number): Promise<void>;
 }
+
+/** Points of a record of pulses. */
+const RECORD_POINTS = 2000;
 
 /**
  * Every charge that runs on an instrument. The server watches; the pages only show. All that may begin, change or end a
@@ -401,6 +405,19 @@ export class LiveBench implements LiveDesk {
       startedAt,
       left: mode === 'ended' ? null : prospect.left(run.totalS / 3600),
     });
+  }
+
+  async waveform(chargeId: string): Promise<PulseRecord | null> {
+    const charge = this.#charges.get(chargeId);
+    const stage = charge && stageOf(charge.plan, charge.run);
+    if (!charge || charge.mode !== 'running' || stage?.do !== 'pulse') return null;
+    const seconds = recordSeconds(stage);
+    const taken = await charge.channel.record(
+      seconds,
+      RECORD_POINTS,
+      (ms) => new Promise((resolve) => setTimeout(resolve, ms)),
+    );
+    return taken && { seconds, ...taken, stage: { ...stage, until: [...stage.until] } };
   }
 
   measure(request: MeasureWith): Promise<Measured> {

@@ -1,5 +1,5 @@
 import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
-import type { ChargeWire, Measured, TriedInstrument } from '../../contract/wire.ts';
+import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from '../../contract/wire.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 
@@ -22,6 +22,8 @@ export interface LiveDesk {
   sync(jobId: string): Promise<void>;
   skipStage(chargeId: string, body: SkipStage): Promise<{ chargeId: string }>;
   standing(chargeId: string): Promise<ChargeStanding | null>;
+  /** A record of the pulses that a running charge gives; null where its instrument keeps none, or nothing pulses now. */
+  waveform(chargeId: string): Promise<PulseRecord | null>;
   measure(request: MeasureWith): Promise<Measured>;
   tryOut(setting: InstrumentSetting): Promise<TriedInstrument>;
   /** Only a demo's clock changes speed. */
@@ -37,6 +39,7 @@ export const DESK_METHODS = [
   'sync',
   'skipStage',
   'standing',
+  'waveform',
   'measure',
   'tryOut',
   'setRate',

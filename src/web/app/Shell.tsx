@@ -22,7 +22,7 @@ import { chargingBatteries } from '../line/bench.ts';
 import { useBenchMoment } from '../line/benchItems.ts';
 import { useClockSettings, useNow } from '../line/benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
-import { addressOfTag } from '../line/openTag.ts';
+import { addressOfScan } from '../line/openTag.ts';
 import { Item, OpensLater } from '../parts/OpensLater.tsx';
 import { followChanges, useRules } from '../line/queries.ts';
 import { useScanner } from './scanning.ts';
@@ -100,7 +100,7 @@ function Frame() {
   const openTag = useCallback(
     (tag: string) => {
       setFinding(false);
-      void addressOfTag(tag).then((to) => navigate(to));
+      void addressOfScan(tag).then((to) => navigate(to));
     },
     [navigate],
   );

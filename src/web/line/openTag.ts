@@ -16,16 +16,10 @@ export const findBatteriesQuery = (words: string, limit: number) => ({
   queryFn: () => ask('findBatteries', { query: { limit, q: words } }),
 });
 
-/** Where a tag leads: to its job while that is in process, to the round where the shelf wants it read or charged, to its record otherwise. */
-export async function addressOfTag(tag: string): Promise<string> {
-  const bench =
-    queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ??
-    (await queryClient.fetchQuery(benchQuery).catch(() => null));
-  const job = bench?.jobs.find(
-    (j) =>
-      j.battery.tag === tag && (j.state.status === 'running' || j.state.status === 'with-lead'),
-  );
-  if (job) return `/jobs/${job.id}`;
+/** Where a scanned tag leads: to what is due. Its job while that is in process, the round where the shelf wants it, else its record. */
+export async function addressOfScan(tag: string): Promise<string> {
+  const job = await addressOfTag(tag);
+  if (!job.startsWith('/batteries/')) return job;
   const shelf =
     queryClient.getQueryData<ShelfAnswer>(['shelf']) ??
     (await queryClient
@@ -35,7 +29,19 @@ export async function addressOfTag(tag: string): Promise<string> {
   const rules = queryClient.getQueryData<{ rules: HouseRules }>(['shop'])?.rules ?? DEFAULT_RULES;
   return item && standingOf(item, rules, momentOfAct()).wants !== null
     ? `/shelf/round?tag=${tag}`
-    : `/batteries/${tag}`;
+    : job;
+}
+
+/** Where a tag leads: to its job while that is in process, to its record otherwise. */
+export async function addressOfTag(tag: string): Promise<string> {
+  const bench =
+    queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ??
+    (await queryClient.fetchQuery(benchQuery).catch(() => null));
+  const job = bench?.jobs.find(
+    (j) =>
+      j.battery.tag === tag && (j.state.status === 'running' || j.state.status === 'with-lead'),
+  );
+  return job ? `/jobs/${job.id}` : `/batteries/${tag}`;
 }
 
 /** Are these words a tag, or the digits of one? */

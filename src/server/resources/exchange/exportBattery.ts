@@ -13,6 +13,7 @@ import type { Store } from '../../store/store.ts';
 import { readingsOf } from '../batteries/records.ts';
 import { jobWire } from '../jobs/jobWires.ts';
 import { procedureOf } from '../jobs/jobs.ts';
+import { showingText } from '../../../core/chargers/showingWords.ts';
 
 /** Version of the exported shape; a reader may count on it. */
 const FORMAT = 'cork-ember-battery/1';
@@ -228,6 +229,10 @@ export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncG
       'Mass / g',
       'Before load / V',
       'After load / V',
+      'Charger shows',
+      'Pulses / Hz',
+      'Pulse peak / A',
+      'Pulse mean / A',
     ]
       .concat(
         perCell.flatMap((i) => [`Cell ${i + 1} SG`, `Cell ${i + 1} / V`, `Cell ${i + 1} level`]),
@@ -248,6 +253,10 @@ export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncG
       r.values.massG,
       r.values.beforeV,
       r.values.afterV,
+      r.showing ? showingText(r.showing) : undefined,
+      r.values.pulseHz,
+      r.values.peakA,
+      r.values.meanA,
       ...perCell.flatMap((i) => [
         r.cells?.[i]?.specificGravity,
         r.cells?.[i]?.voltageV,

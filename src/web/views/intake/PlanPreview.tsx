@@ -2,7 +2,9 @@ import type { JobPlan } from '../../../core/plan/jobPlan.ts';
 import type { Procedure } from '../../../core/plan/procedure.ts';
 import type { Segment } from '../../../core/watch/timeline.ts';
 import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';
-import { ChargerLine } from './ChargerLine.tsx';
+import { openJob } from '../../../core/steps/openJob.ts';
+import { useMemo } from 'react';
+import { ChargerLine } from '../../inputs/ChargerLine.tsx';
 import { Empty } from '../../line/States.tsx';
 import { sizeWords } from '../../../core/batteries/model.ts';
 
@@ -27,6 +29,10 @@ export function PlanPreview({
   emptyCatalogue,
 }: Props) {
   const ready = segments.at(-1)?.to ?? null;
+  const job = useMemo(
+    () => (plan && procedure ? openJob(procedure, plan, 0, '') : null),
+    [plan, procedure],
+  );
   return (
     <section aria-label="The plan" className="min-w-0 max-lg:mt-8">
       {plan && ready !== null ? (
@@ -48,7 +54,7 @@ export function PlanPreview({
             timeZone={timeZone}
           />
           <PlanFigures plan={plan} />
-          {procedure && <ChargerLine plan={plan} procedure={procedure} />}
+          {job && <ChargerLine job={job} />}
         </div>
       ) : (
         <Empty title={emptyCatalogue ? 'The catalogue is empty' : 'The plan appears here'}>

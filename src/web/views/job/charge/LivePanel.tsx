@@ -31,6 +31,9 @@ import { tripTitle, tripText } from '../../../../core/charging/tripWords.ts';
 import { EndEarly } from './EndEarly.tsx';
 import { ThumbBar } from '../../../parts/ThumbBar.tsx';
 import type { JobSender } from '../../../line/sending.ts';
+import { stageOf } from '../../../../core/charging/runPlan.ts';
+import { PulseScope } from './PulseScope.tsx';
+import type { FittedStage } from '../../../../core/charging/fitPlan.ts';
 
 const LiveChart = lazy(() => import('../../../drawings/LiveChart.tsx'));
 
@@ -112,6 +115,12 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
       <div className="w-full">
         <WhenSeen height={338}>{charge && <LiveChart charge={charge} />}</WhenSeen>
       </div>
+      {running && charge && stageOf(charge.plan, charge.run)?.do === 'pulse' && (
+        <PulseScope
+          chargeId={live.chargeId}
+          stage={stageOf(charge.plan, charge.run) as FittedStage}
+        />
+      )}
       {charge && <Stages charge={charge} sentences={live.sentences} name={live.planName} />}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">

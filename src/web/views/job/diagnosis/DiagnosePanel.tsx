@@ -11,6 +11,7 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
+import { ChargerLine } from '../../../inputs/ChargerLine.tsx';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
 import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
@@ -77,6 +78,7 @@ export function DiagnosePanel({
               <span className="text-soft">Stop: {ROUTES[chosen].stop}</span>
             </p>
           )}
+          {chosen && <ChargerLine job={job} />}
           {waking && <WakeChoice wakes={wakes} wake={wake} onChoose={setWake} />}
         </>
       )}

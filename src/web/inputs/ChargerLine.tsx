@@ -1,24 +1,22 @@
 import { useMemo } from 'react';
-import { chargerOptions, fits, hoursOn, whatWouldDo } from '../../../core/chargers/fit.ts';
+import { chargerOptions, fits, hoursOn, whatWouldDo } from '../../core/chargers/fit.ts';
 import {
   chargerCautionWords,
   hoursWords,
   settingWords,
   wouldDoWords,
-} from '../../../core/chargers/fitWords.ts';
-import type { JobPlan } from '../../../core/plan/jobPlan.ts';
-import type { Procedure } from '../../../core/plan/procedure.ts';
-import { chargerNeed } from '../../../core/recovery/chargerNeed.ts';
-import { openJob } from '../../../core/steps/openJob.ts';
-import { useChargers } from '../../line/queries.ts';
+} from '../../core/chargers/fitWords.ts';
+import { chargerNeed } from '../../core/recovery/chargerNeed.ts';
+import type { Job } from '../../core/job/job.ts';
+import { useChargers } from '../line/queries.ts';
 
 /** Which of the shop's chargers this battery will want, or what it lacks for it; nothing where no charger is written down. */
-export function ChargerLine({ plan, procedure }: { plan: JobPlan; procedure: Procedure }) {
+export function ChargerLine({ job }: { job: Job }) {
   const { data } = useChargers();
   const chargers = data?.chargers;
   const said = useMemo(() => {
     if (!chargers?.length) return null;
-    const need = chargerNeed(openJob(procedure, plan, 0, ''));
+    const need = chargerNeed(job);
     // What is busy now may be free by then: only what fits is asked here.
     const options = chargerOptions(chargers, need);
     const [best] = options;
@@ -32,7 +30,7 @@ export function ChargerLine({ plan, procedure }: { plan: JobPlan; procedure: Pro
           cautions: best.cautions.map(chargerCautionWords),
         }
       : { wouldDo: wouldDo && wouldDoWords(wouldDo) };
-  }, [chargers, plan, procedure]);
+  }, [chargers, job]);
   if (!said) return null;
   if ('wouldDo' in said)
     return (
