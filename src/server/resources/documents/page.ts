@@ -1,17 +1,25 @@
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import bwipjs from 'bwip-js/node';
 import PDFDocument from 'pdfkit';
 import type { Paper } from '../../../core/house/rules.ts';
+import { sfntFromWoff } from './sfnt.ts';
 
 /** What every paper of the shop is set with: fonts, inks, rows that break over pages. */
 
 const require = createRequire(import.meta.url);
-const FONTS = {
-  text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
-  strong: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
-  label:
-    require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
+const FILES = {
+  text: '@fontsource/barlow/files/barlow-latin-400-normal.woff',
+  strong: '@fontsource/barlow/files/barlow-latin-600-normal.woff',
+  label: '@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff',
 };
+/** Unpacked at the first paper, and set from memory in every other. */
+let fonts: [name: string, font: Buffer][] | null = null;
+const fontsOfPapers = (): [string, Buffer][] =>
+  (fonts ??= Object.entries(FILES).map(([name, file]) => [
+    name,
+    sfntFromWoff(readFileSync(require.resolve(file))),
+  ]));
 export const INK = '#211C17';
 export const SOFT = '#6B6154';
 const LINE = '#D9CDB8';
@@ -52,7 +60,7 @@ export function begin(size: string | [number, number], margin: number, title: st
     pdfVersion: '1.7',
     info: { Title: title, Producer: 'Cork Ember' },
   });
-  for (const [name, path] of Object.entries(FONTS)) doc.registerFont(name, path);
+  for (const [name, font] of fontsOfPapers()) doc.registerFont(name, font);
   const root = doc.struct('Document', { title });
   doc.addStructure(root);
   structures.set(doc, { root, table: null });
