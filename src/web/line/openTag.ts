@@ -33,7 +33,7 @@ export async function addressOfScan(tag: string): Promise<string> {
 }
 
 /** Where a tag leads: to its job while that is in process, to its record otherwise. */
-export async function addressOfTag(tag: string): Promise<string> {
+async function addressOfTag(tag: string): Promise<string> {
   const bench =
     queryClient.getQueryData<BenchWire>(benchQuery.queryKey) ??
     (await queryClient.fetchQuery(benchQuery).catch(() => null));

@@ -9,17 +9,15 @@ import { sfntFromWoff } from './sfnt.ts';
 
 const require = createRequire(import.meta.url);
 const FILES = {
-  text: '@fontsource/barlow/files/barlow-latin-400-normal.woff',
-  strong: '@fontsource/barlow/files/barlow-latin-600-normal.woff',
-  label: '@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff',
+  text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
+  strong: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
+  label:
+    require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
 };
 /** Unpacked at the first paper, and set from memory in every other. */
 let fonts: [name: string, font: Buffer][] | null = null;
 const fontsOfPapers = (): [string, Buffer][] =>
-  (fonts ??= Object.entries(FILES).map(([name, file]) => [
-    name,
-    sfntFromWoff(readFileSync(require.resolve(file))),
-  ]));
+  (fonts ??= Object.entries(FILES).map(([name, file]) => [name, sfntFromWoff(readFileSync(file))]));
 export const INK = '#211C17';
 export const SOFT = '#6B6154';
 const LINE = '#D9CDB8';
