@@ -3,6 +3,7 @@
  * Rooms within a floor, from below: each knows those before it, and none that comes after. `docs/architecture.md` draws them.
  */
 const CORE = [
+  'guide',
   'quantities',
   'electrolyte',
   'batteries',

@@ -91,7 +91,7 @@ await step('a charge reading is typed as it is said, with a comma', async () => 
   await field('Volts', '14,58');
   await field('Amps', '0.61');
   await field('Temperature', '24');
-  await button('Keep reading').click();
+  await button('Save reading').click();
   await sees('14.58 V · 0.61 A · 24 °C');
 });
 await step('a live charge is shown with its numbers', async () => {

@@ -23,6 +23,7 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
   ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
   ['walk', later(async () => (await import('./views/job/Walk.tsx')).Walk)],
+  ['guide', later(async () => (await import('./views/guide/Guide.tsx')).Guide)],
   ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],
   ['chargers', later(async () => (await import('./views/chargers/Chargers.tsx')).Chargers)],
   ['shelf', later(async () => (await import('./views/shelf/Shelf.tsx')).Shelf)],

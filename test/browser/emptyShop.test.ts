@@ -140,7 +140,7 @@ for (const { name, viewport } of SIZES)
       const walk = new HandWalk(bench, t, tag, {
         story: async (w) => {
           await w.tap(/^Something was left on/);
-          await w.tap('That is its story');
+          await w.tap('Save story');
         },
         arrival: async (w) => {
           await w.type({ Volts: '6.10' });
@@ -160,7 +160,7 @@ for (const { name, viewport } of SIZES)
         },
         'wake-check': async (w) => {
           await t.field('Volts now').fill('11.20');
-          await w.tap(/^(That is how it is|Save)$/);
+          await w.tap(/^(Save|Save)$/);
         },
         charge: async (w) => {
           await choose('Blue');

@@ -18,7 +18,7 @@ describe('what holds everywhere', function () {
     await t.open('/');
     const overdue = t.page.getByRole('region', { name: 'Overdue' });
     await overdue.getByText('Every tube empty? Lift the pack').waitFor();
-    expect(await t.page.title()).to.match(/^\(\d+\) hands due/);
+    expect(await t.page.title()).to.match(/^\(\d+\) to do/);
     await overdue.getByRole('link', { name: 'Check' }).click();
     await t.step('Every tube empty? Lift the pack');
     await t.leave();
@@ -42,7 +42,7 @@ describe('what holds everywhere', function () {
     await there.press('More for this job');
     await there.press('Write a note');
     await there.field('Note').fill('<b>Bold</b> =1+1 claim');
-    await there.press('Keep it');
+    await there.press('Save');
     await here.sees('<b>Bold</b> =1+1 claim');
     await here.leave();
     await there.leave();
@@ -114,7 +114,7 @@ describe('what holds everywhere', function () {
     await t.open(jobPath('LK-0407'));
     await t.press('More for this job');
     await t.press('Take a reading in between');
-    await t.read({ 'SG (if read)': '1265', 'Temperature (if read)': '80f' }, 'Keep it');
+    await t.read({ 'SG (if read)': '1265', 'Temperature (if read)': '80f' }, 'Save');
     await t.page.getByRole('cell', { name: 'SG 1.265 · 27 °C' }).waitFor();
     await t.leave();
   });

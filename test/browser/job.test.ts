@@ -111,11 +111,13 @@ describe('a technician at the bench', function () {
     // A shortened wait needs a reason.
     await t.step('Let it soak');
     await t.later(HOUR);
-    await t.press('Cut it short');
+    await t.press('End wait early');
     const dialog = page.getByRole('dialog');
-    expect(await dialog.getByRole('button', { name: 'Cut it short' }).isDisabled()).to.equal(true);
+    expect(await dialog.getByRole('button', { name: 'End wait early' }).isDisabled()).to.equal(
+      true,
+    );
     await dialog.getByLabel('Reason, for the sheet').fill('Sledge leaves at six');
-    await dialog.getByRole('button', { name: 'Cut it short' }).click();
+    await dialog.getByRole('button', { name: 'End wait early' }).click();
 
     await t.step('Initial charge at 0.9 A');
     await t.press('Charge by hand here instead');
@@ -128,7 +130,7 @@ describe('a technician at the bench', function () {
     await t.later(HOUR);
     await t.read({ Volts: '4.21', Amps: '0.9', Temperature: '77f' });
     await t.sees('4.21 V is low for 6 cells');
-    await t.read({ Volts: '14.21' }, /Keep reading|Yes, keep it/);
+    await t.read({ Volts: '14.21' }, /Save reading|Yes, save it/);
     await t.sees('14.21 V · 0.90 A · 25 °C');
     await t.press(/^Correct the reading/);
     await t.read({ Volts: '14.12', Amps: '0.9', Temperature: '25' }, 'Correct it');
@@ -140,7 +142,7 @@ describe('a technician at the bench', function () {
     await t.sees('the current has tailed off');
     await t.press('Charger off: end the charge');
     await t.step('Charger off, let the gas clear');
-    expect(await t.button('Cut it short').count()).to.equal(0);
+    expect(await t.button('End wait early').count()).to.equal(0);
     await t.later(6 * MINUTE);
     await t.step('Press the cap strip flush');
     await t.press('Closed');

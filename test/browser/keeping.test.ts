@@ -83,7 +83,7 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     await t.field('Volts').fill('13.42');
     await t.page.reload();
     expect(await t.field('Volts').inputValue()).to.equal('13.42');
-    await t.read({ Amps: '1.2', Temperature: '23' }, 'Keep reading');
+    await t.read({ Amps: '1.2', Temperature: '23' }, 'Save reading');
     await t.sees('13.42 V');
     await t.page.reload();
     await t.sees('13.42 V');
@@ -129,7 +129,7 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     const before = (await jobOf(ids[1]!)).job.state.notes.length;
     await t.press('More for this job');
     await t.press('Write a note');
-    await t.giveReason('Keep it', 'The lid is scratched', 'Note');
+    await t.giveReason('Save', 'The lid is scratched', 'Note');
     await t.sees('It is kept here and tried again');
     await t.sees('1 entry waits here for the server');
     trouble = 401;

@@ -100,7 +100,7 @@ describe('a charge that watches itself', function () {
       await resistance.elementHandle(),
     );
     expect(Number(await t.page.getByLabel(/^Resistance/).inputValue())).to.be.within(1, 60);
-    await t.press('Keep it');
+    await t.press('Save');
     await t.sees(/mΩ · CCA/);
     await t.leave();
   });

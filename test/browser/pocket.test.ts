@@ -126,7 +126,7 @@ describe('in the pocket', function () {
     await t.field('Volts').fill('14.20');
     await t.field('Amps').fill('1.18');
     await t.field('Temperature').fill('26');
-    await t.press('Keep reading');
+    await t.press('Save reading');
     await t.sees('1 entry waits here for the server');
     await t.context.setOffline(false);
     await t.page.getByText('entry waits').waitFor({ state: 'detached', timeout: 60_000 });

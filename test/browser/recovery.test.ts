@@ -22,13 +22,13 @@ describe('a recovery, as a technician makes it', function () {
     const tag = await takeIn(t, /LF-S60/);
     await throughTheDoor(t, { story: 'Parked for months', days: '20', years: '2.5' });
     await t.read({ Volts: '7.9', Temperature: '19' });
-    await t.page.getByRole('button', { name: 'Yes, keep it' }).click();
+    await t.page.getByRole('button', { name: 'Yes, save it' }).click();
     await t.step('What is wrong with it, and what to try');
     await t.page.getByRole('region', { name: 'Routes' }).waitFor();
     await t.sees(/^Settled/);
     await shot(t, 'diagnose-first');
     await t.press(/^(CCA|Volts, CCA)/);
-    await t.read({ CCA: '210' }, 'Keep it');
+    await t.read({ CCA: '210' }, 'Save');
     await t.sees(/^Settled/);
     await t.sees('A charger would refuse it. How is it woken?');
     await shot(t, 'diagnose');
@@ -53,7 +53,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.page.getByLabel('Cell 2: cool').click();
     await shot(t, 'wake-check');
     await t.field('Volts now').fill('11.4');
-    await t.press('That is how it is');
+    await t.press('Save');
     await t.step('Charge by the route');
     await shot(t, 'charge');
     await t.press('Charge by hand here instead');
@@ -135,7 +135,7 @@ describe('a recovery, as a technician makes it', function () {
     const tag = await takeIn(t, /LF-C14/);
     await throughTheDoor(t, { story: 'Nobody knows', years: '2.5' });
     await t.read({ Volts: '-11.6' });
-    await t.page.getByRole('button', { name: 'Yes, keep it' }).click();
+    await t.page.getByRole('button', { name: 'Yes, save it' }).click();
     await t.sees(/No route/);
     await t.sees(/wrong way round/);
     await shot(t, 'reversed');
@@ -173,7 +173,7 @@ describe('a recovery, as a technician makes it', function () {
   it('the house rules tell what each route has brought, and how the forecasts held', async () => {
     const t = await Technician.sitDown(bench, 'greta');
     await t.open('/rules/experience');
-    const section = t.page.getByRole('region', { name: 'What it has brought here' });
+    const section = t.page.getByRole('region', { name: 'Results so far' });
     await section
       .getByText(/Returned \d of \d/)
       .first()

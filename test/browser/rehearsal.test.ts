@@ -88,7 +88,7 @@ describe('rehearsal', function () {
     await way('B').getByRole('button', { name: 'More for way B' }).click();
     await t.page.getByRole('menuitem', { name: 'Keep under a name' }).click();
     await t.field('Name').fill('Overnight with float');
-    await t.press('Keep it');
+    await t.press('Save');
     await t.sees('“Overnight with float” is kept');
     const { body } = await bench.get<PlansWire>('/api/plans');
     expect(body.own.map((p) => [p.name, p.stages.length])).to.deep.equal([

@@ -57,7 +57,7 @@ describe('a shop with every kind', function () {
     await t.step('Make the place safe');
     await t.press('All of it is in place');
     await t.step(/Unscrew the caps/);
-    await t.press('Off');
+    await t.press(/^Off$/);
     await t.press('Cut or missing');
     await t.sees('Find a whole vent tube before you fill');
     expect(await t.button('Checked').first().isDisabled()).to.equal(true);
@@ -111,7 +111,7 @@ describe('a shop with every kind', function () {
     await t.press('Top up');
     await t.sees('only distilled water from here on');
     await t.press(/^Cell 3/);
-    await t.press('Keep it');
+    await t.press('Save');
     await t.press('Charger off: end the charge');
     await t.step('Charger off, let the gas clear');
     await t.later(6 * MINUTE);
@@ -344,7 +344,7 @@ describe('a shop with every kind', function () {
     await t.page.keyboard.press('Enter');
     await t.sees('low for 6 cells');
     await t.page.getByLabel('Rest voltage, V').fill('12.81');
-    await t.press('Keep, next one');
+    await t.press('Save, next one');
     await t.sees('Nothing more is due on this walk');
     await t.page.getByRole('link', { name: 'Back to the shelf' }).click();
     await t.sees('T-701');
@@ -405,7 +405,7 @@ describe('a shop with every kind', function () {
     );
     const t = await sit();
     await t.open('/batteries/T-801');
-    await t.press('Take it along');
+    await t.press('Export and print');
     await t.press('Bring in a charger’s log');
     await t.page.getByRole('dialog').locator('input[type=file]').setInputFiles(path);
     await t.sees('3.98 Ah in');
@@ -506,7 +506,7 @@ describe('a shop with every kind', function () {
         window.Notification = Object.assign(function (title, { body }) { told.push(body); }, { permission: 'granted', requestPermission: () => Promise.resolve('granted') });`,
     });
     await t.open('/');
-    await t.press(/^This screen does not call/);
+    await t.press(/^Alerts off/);
     await t.page.getByLabel('Show a notification').click();
     await t.page.keyboard.press('Escape');
     // Its rest ends a while from now, and then somebody is wanted.
@@ -518,7 +518,7 @@ describe('a shop with every kind', function () {
     for (let i = 0; i < 60 && !(await told()).includes('T-901'); i++)
       await t.page.waitForTimeout(100);
     expect(await told()).to.include('T-901');
-    expect(await t.page.title()).to.match(/^\(\d+\) hands due/);
+    expect(await t.page.title()).to.match(/^\(\d+\) to do/);
     await t.leave();
   });
 });

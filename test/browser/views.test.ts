@@ -6,6 +6,7 @@ import { Technician } from '../support/browser.ts';
 auditViews('every other view', [
   ['Bench', () => '/'],
   ['Intake', () => '/intake'],
+  ['Field guide', () => '/guide'],
   ['Record of a recovery', () => '/batteries/LK-0395'],
   ['Sets', () => '/shelf/sets'],
   ['Sheet', (jobPath) => `${jobPath('LK-0402')}/sheet`],

@@ -103,7 +103,7 @@ describe('working hours', () => {
     const late = readyAt(d.job, d.now, evening) as number;
     expect(late - (readyAt(d.job, d.now, ALWAYS) as number)).to.be.above(9 * HOUR);
     const segments = plannedTimeline(d.job.procedure, d.job.plan, d.now, evening);
-    expect(segments.some((s) => s.kind === 'idle' && s.label === 'nobody in')).to.equal(true);
+    expect(segments.some((s) => s.kind === 'idle' && s.label === 'closed')).to.equal(true);
     for (let i = 1; i < segments.length; i++)
       expect((segments[i]?.from ?? 0) - (segments[i - 1]?.to ?? 0)).to.be.at.most(MINUTE);
   });

@@ -83,7 +83,7 @@ export class Technician {
     await this.page.waitForTimeout(60);
   }
 
-  async read(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {
+  async read(values: Record<string, string>, act: string | RegExp = 'Save reading'): Promise<void> {
     const form = this.page
       .locator('form')
       .filter({ has: this.page.getByRole('button', { name: act }) })

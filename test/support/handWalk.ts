@@ -40,16 +40,16 @@ export class HandWalk {
     await this.t.press(name);
   }
 
-  async type(values: Record<string, string>, act: string | RegExp = 'Keep reading'): Promise<void> {
+  async type(values: Record<string, string>, act: string | RegExp = 'Save reading'): Promise<void> {
     for (const text of Object.values(values)) this.keys += text.length;
     this.taps += 1;
     const taken = async () => (await this.job()).state.readings.length;
     const before = await taken();
     await this.t.read(values, act);
-    if (act !== 'Keep reading' && act !== 'Keep the cells') return;
+    if (act !== 'Save reading' && act !== 'Save cells') return;
     // What is unusual is asked about once; then it is kept.
     for (let wait = 0; (await taken()) === before; wait++) {
-      if (await this.t.button('Yes, keep it').isVisible()) await this.tap('Yes, keep it');
+      if (await this.t.button('Yes, save it').isVisible()) await this.tap('Yes, save it');
       if (wait === 100) throw new Error(`A reading of ${this.tag} is not kept.`);
       await this.t.page.waitForTimeout(100);
     }
@@ -121,7 +121,7 @@ export class HandWalk {
         for (let k = 0; k < model.cells; k++)
           await t.page.getByLabel(`Cell ${k + 1}`, { exact: true }).fill('1.265');
         this.keys += 5 * model.cells;
-        return this.type({ 'Acid’s temperature': '25' }, 'Keep the cells');
+        return this.type({ 'Acid’s temperature': '25' }, 'Save cells');
       }
       case 'measure': {
         const read = standingReadings(job.state, 'rest').length;

@@ -69,10 +69,10 @@ export async function throughTheDoor(
   await t.step('What is its story?');
   await t.press(new RegExp(`^${told.story}`));
   if (told.white) await t.press(/^White growth/);
-  await t.field('It stood for, if known').fill(told.days ?? '');
+  await t.field('Days unused, if known').fill(told.days ?? '');
   await t.field('Its age, if known').fill(told.years ?? '');
   await t.field('Mass by its label, wet').fill(told.wetKg ?? '');
-  await t.press('That is its story');
+  await t.press('Save story');
   await t.step('Rest voltage, as it came');
 }
 
@@ -159,13 +159,13 @@ export class RecoveryWalk {
           Before: showing.restV.toFixed(2),
           After: afterV.toFixed(2),
         },
-        'Keep it',
+        'Save',
       );
       await t.page.getByRole('dialog').waitFor({ state: 'detached' });
     }
     if (Object.keys(spot).length > 0) {
       await this.#next(/^(Volts, CCA|CCA|Resistance|Mass)/);
-      await this.#reads(spot, 'Keep it');
+      await this.#reads(spot, 'Save');
       await t.page.getByRole('dialog').waitFor({ state: 'detached' });
     }
     await t.page.waitForTimeout(400);
@@ -196,13 +196,13 @@ export class RecoveryWalk {
     return this.t.page.getByRole('region', { name: 'What it may be' }).innerText();
   }
 
-  async #reads(values: Record<string, string>, act = 'Keep reading'): Promise<void> {
+  async #reads(values: Record<string, string>, act = 'Save reading'): Promise<void> {
     const answered = this.t.page.waitForResponse((response) =>
       response.url().endsWith('/commands'),
     );
     await this.t.read(values, act);
     // The server asks once about what is implausible; a sick battery often is.
-    if (!(await answered).ok()) await this.t.press('Yes, keep it');
+    if (!(await answered).ok()) await this.t.press('Yes, save it');
   }
 
   async #title(): Promise<string> {
@@ -253,7 +253,7 @@ export class RecoveryWalk {
         for (const feel of ['cool', 'warm'])
           await t.page.getByLabel(`Cell ${this.hotCell}: ${feel}`).click();
       await t.field('Volts now').fill(this.#volts.toFixed(2));
-      return t.press(this.hotCell ? 'It is off: a short' : 'That is how it is');
+      return t.press(this.hotCell ? 'It is off: a short' : 'Save');
     }
     if (title.startsWith('Levels')) {
       topUp(battery);
@@ -270,7 +270,7 @@ export class RecoveryWalk {
     if (title.startsWith('SG of every cell')) {
       for (let k = 0; k < battery.cells; k++)
         await t.page.getByLabel(`Cell ${k + 1}`, { exact: true }).fill(showing.sg(k).toFixed(3));
-      return this.#reads({ 'Acid’s temperature': '25' }, 'Keep the cells');
+      return this.#reads({ 'Acid’s temperature': '25' }, 'Save cells');
     }
     if (title.startsWith('Caps on')) {
       for (const yes of ['On', 'Clear'])

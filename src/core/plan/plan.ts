@@ -154,7 +154,7 @@ export function jobPlan(
     },
     loadMinV: {
       key: 'loadMinV',
-      label: `Least volts under load at ${LOAD_REFERENCE_C} °C`,
+      label: `Minimum voltage under load at ${LOAD_REFERENCE_C} °C`,
       unit: 'V',
       value: loadTestMinimumV(LOAD_REFERENCE_C, model.cells),
       origin: 'default',

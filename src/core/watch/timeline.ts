@@ -50,7 +50,7 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
       const from = ends.get(countsFrom?.(step) ?? '') ?? at;
       const begins = byItself ? at : hands(at);
       if (begins > at)
-        segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'nobody in' });
+        segments.push({ kind: 'idle', from: at, to: begins, phase: 'coming', label: 'closed' });
       at = begins;
       const to = Math.max(at, (byItself ? from : Math.max(from, at)) + plannedS(step, job) * 1000);
       ends.set(step.id, to);

@@ -13,6 +13,7 @@ const PLACES = [
   { to: '/wet-room', name: 'Wet room' },
   { to: '/rehearsal', name: 'Rehearsal' },
   { to: '/records', name: 'Records' },
+  { to: '/guide', name: 'Field guide' },
   { to: '/rules', name: 'House rules' },
 ];
 

@@ -3,6 +3,7 @@ import {
   ChartSpline,
   Droplets,
   Inbox,
+  LifeBuoy,
   LayoutList,
   PlugZap,
   Rows3,
@@ -57,6 +58,7 @@ const PLACES: readonly {
   { to: '/wet-room', name: 'Wet room', icon: Droplets },
   { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline, desk: true },
   { to: '/records', name: 'Records', icon: BookOpen },
+  { to: '/guide', name: 'Field guide', icon: LifeBuoy, desk: true },
   { to: '/rules', name: 'House rules', short: 'Rules', icon: ScrollText },
 ];
 const find = () => import('./Find.tsx');
@@ -240,7 +242,7 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
     .sort();
   useAlerts(bench ? keys : null, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
   useEffect(() => {
-    document.title = due > 0 ? `(${due}) hands due · Cork Ember` : 'Cork Ember';
+    document.title = due > 0 ? `(${due}) to do · Cork Ember` : 'Cork Ember';
   }, [due]);
 
   return (

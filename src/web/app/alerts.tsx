@@ -67,9 +67,7 @@ export function AlertBell({ settings, onChange }: BellProps) {
     <OpensLater
       menu={(face) => <AlertMenu {...face} settings={settings} onChange={onChange} />}
       className="grid size-11 place-items-center rounded-md hover:bg-hair"
-      label={
-        some ? 'This screen calls when hands are due. Change' : 'This screen does not call. Change'
-      }
+      label={some ? 'Alerts on. Change' : 'Alerts off. Change'}
     >
       {some ? (
         <Bell size={22} aria-hidden />

@@ -34,7 +34,7 @@ export function CellReading({ job, sender, trigger, onKept }: Props) {
                 ? ['level', 'bubbling', 'specificGravity', 'voltageV']
                 : ['voltageV', 'bubbling']
             }
-            act="Keep the cells"
+            act="Save cells"
             sender={sender}
             onSend={sendReading(sender, 'cells', () => {
               close();

@@ -206,7 +206,7 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
           className={`act min-h-12! ${typed ? 'mt-6' : ''}`}
           disabled={sender.busy}
         >
-          {asking ? 'Yes, keep it' : act}
+          {asking ? 'Yes, save it' : act}
         </button>
       </div>
       {asking && (

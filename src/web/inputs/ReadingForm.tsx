@@ -111,7 +111,7 @@ export function ReadingForm({
           className={`${quiet ? 'act-quiet' : 'act'} mt-6 min-h-12!`}
           disabled={sender.busy}
         >
-          {asking ? 'Yes, keep it' : act}
+          {asking ? 'Yes, save it' : act}
         </button>
       </div>
       {place !== undefined && <TakeFrom place={place} fields={fields} onTaken={take} />}

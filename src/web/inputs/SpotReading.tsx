@@ -30,7 +30,7 @@ export function SpotReading({ trigger, sender, onKept, place }: Props) {
             must={[]}
             may={ROLE_FIELDS.spot.may}
             place={place}
-            act="Keep it"
+            act="Save"
             sender={sender}
             autoFocus
             onSend={sendReading(sender, 'spot', () => {

@@ -159,7 +159,7 @@ function handOfCharge(job: Job, step: StepOf<'charge'>, run: StepRun, now: Momen
     stepId: step.id,
     title: showsNoAmps(charge)
       ? 'What does the charger show? Feel the case'
-      : 'Read volts, amps and warmth',
+      : 'Read voltage, current and temperature',
     act: 'Read',
     dueAt: status.nextReadingAt,
     kind: 'read',

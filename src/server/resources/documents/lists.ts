@@ -107,7 +107,7 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
     `${rules.shopName}. ${rows.length} × ${model?.modelCode ?? ''}, ${model?.modelName ?? ''}, for ${first.owner}, date code ${first.dateCode}. Taken in ${formatStamp(first.takenInAt, rules.timeZone)}. Printed ${formatStamp(now, rules.timeZone)}.`,
   );
   const widths = [66, 110, 62, 62, 62, width - 362];
-  row(doc, ['Tag', 'Stands', 'At rest', 'Charge', 'Load', 'Next, or why'], widths);
+  row(doc, ['Tag', 'Status', 'At rest', 'Charge', 'Load', 'Next, or why'], widths);
   rule(doc);
   for (const battery of rows) {
     const wire = (await jobsOfBattery(store, battery.id)).at(-1);

@@ -56,9 +56,11 @@ export function HandsList({ lines, now, timeZone }: Props) {
   return (
     <>
       <h2 id="hands" className="mb-3 text-2xl">
-        Hands
+        To do
       </h2>
-      {lines.length === 0 && <p className="text-lg text-soft">Nothing on the bench needs hands.</p>}
+      {lines.length === 0 && (
+        <p className="text-lg text-soft">Nothing on the bench is to do now.</p>
+      )}
       {GROUPS.slice(0, 2).map((group) => (
         <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
       ))}

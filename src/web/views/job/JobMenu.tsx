@@ -98,7 +98,7 @@ function entriesFor({ procedure, state }: Job): Entry[] {
       label: 'Write a note',
       title: 'A note on this job',
       explain: 'Signed, timed, and printed on the sheet.',
-      act: 'Keep it',
+      act: 'Save',
       reasonLabel: 'Note',
       send: (text) => ({ type: 'note', text }),
     },

@@ -116,7 +116,7 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
             <div className="mt-2 flex justify-end gap-3">
               <DialogBack />
               <button type="submit" className="act" disabled={cells.length === 0 || sender.busy}>
-                Keep it
+                Save
               </button>
             </div>
           </form>

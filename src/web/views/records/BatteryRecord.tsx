@@ -118,7 +118,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             </>
           )}
           <Popover.Root>
-            <Popover.Trigger className="act-quiet">Take it along</Popover.Trigger>
+            <Popover.Trigger className="act-quiet">Export and print</Popover.Trigger>
             <Popover.Portal>
               <Popover.Content
                 align="end"

@@ -180,7 +180,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
                 void look({ ...columns, current: { ...columns.current, column: at } }),
             )}
             {column(
-              'Warmth',
+              'Temperature',
               columns.temperature?.column ?? null,
               (at) =>
                 void look({
@@ -232,7 +232,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
             )}
             {columns.temperature &&
               unit(
-                'Warmth in',
+                'Temperature in',
                 columns.temperature.unit,
                 [
                   ['C', '°C'],

@@ -106,7 +106,7 @@ export function ImportTable() {
   return (
     <div className="grid gap-5 p-4 md:p-6">
       <div className="flex flex-wrap items-end justify-between gap-4">
-        <h1 className="text-3xl">Bring in a table</h1>
+        <h1 className="text-3xl">Import a file</h1>
         <Link to="/records" className="act-quiet">
           Back to the records
         </Link>

@@ -38,7 +38,7 @@ export const LogChart = memo(function LogChart({ log }: { log: ChargeLog }) {
       />
       {lines.warmth && (
         <TraceChart
-          title="Warmth"
+          title="Temperature"
           unit="°C"
           decimals={0}
           lines={lines.warmth}

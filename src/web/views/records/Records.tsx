@@ -55,7 +55,7 @@ export function Records() {
           </span>
         </h1>
         <Link to="/records/import" className="act-quiet ml-auto">
-          Bring in a table
+          Import a file
         </Link>
         <label className="w-full sm:w-96">
           <span className="label">Tag, owner, model or date code</span>
@@ -95,7 +95,7 @@ export function Records() {
                 <th className="font-medium max-sm:hidden">Model</th>
                 <th className="font-medium max-sm:hidden">Date code</th>
                 <th className="font-medium max-sm:hidden">Taken in</th>
-                <th className="font-medium">Stands</th>
+                <th className="font-medium">Status</th>
               </tr>
             </thead>
             <tbody>

@@ -44,7 +44,7 @@ export const Charts = memo(function Charts({
         y: (t, i) => 100 * (t.charge[i] ?? 0),
       },
       {
-        title: 'Warmth',
+        title: 'Temperature',
         unit: `°${temperatureUnit}`,
         decimals: 1,
         fromZero: false,

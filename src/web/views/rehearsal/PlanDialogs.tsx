@@ -76,7 +76,7 @@ export function KeepPlanDialog({ plan, onClose }: { plan: ChargePlan; onClose: (
         <div className="mt-2 flex justify-end gap-3">
           <DialogBack />
           <button type="submit" className="act" disabled={name.trim().length < 2}>
-            {problem?.fields['replaces'] ? 'Replace it' : 'Keep it'}
+            {problem?.fields['replaces'] ? 'Replace it' : 'Save'}
           </button>
         </div>
       </form>

@@ -24,7 +24,7 @@ export function Experience() {
       className={`scroll-mt-32 ${data || error ? '' : 'min-h-[90dvh]'}`}
     >
       <h2 id="experience-title" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
-        What it has brought here
+        Results so far
       </h2>
       {error && !data && <p className="text-oxide">Not fetched: {error.message}</p>}
       {data && results.length === 0 && (

@@ -246,7 +246,7 @@ function PinDialog({ person, hasPin }: { person: Person; hasPin: boolean }) {
         <div className="flex justify-end gap-3">
           <DialogBack />
           <button type="submit" className="act" disabled={!/^\d{4,10}$/.test(pin)}>
-            Keep it
+            Save
           </button>
         </div>
       </form>

@@ -36,7 +36,7 @@ export function SchoolChoice({ question: key, chosen: school, onChoose }: Props)
                   <b>Costs:</b> {costs}
                 </span>
                 <span className="block text-[15px] text-soft">
-                  <b>Held by:</b> {heldBy}
+                  <b>Used by:</b> {heldBy}
                 </span>
               </span>
             </label>

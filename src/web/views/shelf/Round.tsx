@@ -178,7 +178,7 @@ export function Round() {
                 />
               </label>
               <button type="submit" className="act min-h-13!">
-                {problem?.code === 'ask' ? 'Yes, keep it' : 'Keep, next one'}
+                {problem?.code === 'ask' ? 'Yes, save it' : 'Save, next one'}
               </button>
               <p className="text-lg">
                 <span className="label block">By forecast</span>

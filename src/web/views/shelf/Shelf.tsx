@@ -46,7 +46,7 @@ export function Shelf() {
             recharges are called for.
           </p>
           <Link to="/records/import" className="act">
-            Bring in a table of stock
+            Import a stock list
           </Link>
         </Empty>
       </div>

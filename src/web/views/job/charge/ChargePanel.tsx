@@ -124,7 +124,7 @@ function RunningCharge({
           must={fieldsFor('charge', charge).must}
           may={canTopUp(job) ? ['specificGravity'] : []}
           labels={{ specificGravity: 'SG of one cell' }}
-          act="Keep reading"
+          act="Save reading"
           sender={sender}
           autoFocus
           onSend={sendReading(sender, 'charge')}

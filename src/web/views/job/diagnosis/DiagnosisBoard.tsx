@@ -7,6 +7,7 @@ import type { Job } from '../../../../core/job/job.ts';
 import { type ChargingTrace, diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
 import { CauseBars } from './CauseBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
+import { TermLink } from '../../../parts/TermLink.tsx';
 
 export function useJobDiagnosis(
   job: Job,
@@ -62,7 +63,9 @@ export function DiagnosisBoard({
         <div className="grid content-start gap-4">
           <CauseBars diagnosis={diagnosis} />
           <p className="text-lg leading-tight">
-            <span className="label block">Can be had back</span>
+            <span className="label block">
+              Recoverable <TermLink term="capacity">capacity</TermLink>
+            </span>
             <b className="font-label text-2xl font-semibold">
               {(100 * diagnosis.capacity.middle).toFixed(0)} %
             </b>{' '}

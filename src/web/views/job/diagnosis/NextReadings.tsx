@@ -148,7 +148,7 @@ function LoadReading({
             must={['voltageV', 'temperatureC']}
             may={['beforeV', 'afterV']}
             labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
-            act="Keep it"
+            act="Save"
             sender={sender}
             autoFocus
             onSend={sendReading(sender, 'load', close)}

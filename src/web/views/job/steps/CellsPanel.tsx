@@ -16,7 +16,7 @@ export function CellsPanel({ job, sender, rules }: PanelProps) {
       <CellsForm
         cells={job.plan.model.cells}
         ask={['specificGravity', 'level', 'voltageV']}
-        act="Keep the cells"
+        act="Save cells"
         sender={sender}
         onSend={sendReading(sender, 'cells')}
       />

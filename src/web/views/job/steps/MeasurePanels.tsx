@@ -19,6 +19,7 @@ import {
   SURFACE_REST_S,
   SURFACE_LOAD_C,
 } from '../../../../core/capacity/surfaceCharge.ts';
+import { TermLink } from '../../../parts/TermLink.tsx';
 
 /** Rest voltage. A reading that cannot be judged is kept and said so, and the step stays in hand. */
 export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
@@ -58,7 +59,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       <div className="w-full max-w-md">
         <ReadingForm
           must={['voltageV']}
-          act="Keep reading"
+          act="Save reading"
           sender={sender}
           autoFocus
           place={job.state.charge?.place}
@@ -106,7 +107,7 @@ export function ArrivalPanel({ sender, job, now, rules }: PanelProps) {
         <ReadingForm
           must={['voltageV']}
           may={['temperatureC']}
-          act="Keep reading"
+          act="Save reading"
           sender={sender}
           autoFocus
           onSend={sendReading(sender, 'arrival', () => setFresh(false), fresh ? { fresh } : {})}
@@ -139,8 +140,10 @@ function FreshNote({
   const trueAt = at + SURFACE_REST_S * 1000;
   return (
     <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
-      <b>{voltageV.toFixed(2)} V with surface charge on it</b>, read{' '}
-      {formatMoment(at, now, timeZone)}: kept, not judged. It is true from{' '}
+      <b>
+        {voltageV.toFixed(2)} V with <TermLink term="surface-charge">surface charge</TermLink> on it
+      </b>
+      , read {formatMoment(at, now, timeZone)}: kept, not judged. It is true from{' '}
       {formatMomentBothWays(trueAt, now, timeZone)} with nothing connected. Sooner: take about{' '}
       {Math.max(0.5, SURFACE_LOAD_C * c20Ah).toFixed(c20Ah < 20 ? 1 : 0)} A out of it for a minute
       (a lamp will do), wait {SURFACE_RECOVERS_S / 60} minutes, and measure again.
@@ -210,7 +213,7 @@ function AnalyserTest({ job, sender }: PanelProps) {
         <ReadingForm
           must={['ccaA']}
           may={['resistanceMilliohm', 'voltageV', 'temperatureC']}
-          act="Keep reading"
+          act="Save reading"
           sender={sender}
           autoFocus
           place={job.state.charge?.place}
@@ -280,7 +283,7 @@ function LoadTest({ job, sender }: PanelProps) {
           must={['voltageV', 'temperatureC']}
           may={['beforeV', 'afterV']}
           labels={{ voltageV: `Volts at ${loadS.value} s`, beforeV: 'Before', afterV: 'After' }}
-          act="Keep reading"
+          act="Save reading"
           sender={sender}
           autoFocus
           onSend={sendReading(sender, 'load')}

@@ -111,7 +111,7 @@ export function HoldPanel({ sender }: PanelProps) {
           must={['voltageV']}
           may={['temperatureC']}
           labels={{ temperatureC: 'It stood at' }}
-          act="Keep reading"
+          act="Save reading"
           sender={sender}
           autoFocus
           onSend={sendReading(sender, 'hold')}

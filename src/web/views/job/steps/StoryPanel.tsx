@@ -115,11 +115,11 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         </button>
       </div>
       <div className="grid w-full grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
-        {field('days', 'It stood for, if known', 'days')}
+        {field('days', 'Days unused, if known', 'days')}
         {field('years', 'Its age, if known', 'years')}
         {field('coldest', 'Coldest it was, if known', `°${rules.temperatureUnit}`)}
         {field('mass', 'Mass by its label, wet', 'kg')}
-        {field('crank', 'Least volts cranking, if read', 'V')}
+        {field('crank', 'Minimum voltage cranking, if read', 'V')}
         <Labelled label="Charge eye, if it has one">
           <select
             className="field"
@@ -140,7 +140,7 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         disabled={story === null || sender.busy}
         onClick={() => void tell()}
       >
-        That is its story
+        Save story
       </button>
     </>
   );

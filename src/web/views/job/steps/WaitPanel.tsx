@@ -26,7 +26,7 @@ export function WaitPanel({
     <>
       <div className="flex flex-wrap items-start gap-8">
         <p>
-          <span className="label block">Leave it until</span>
+          <span className="label block">Ready at</span>
           <b className="font-label text-5xl leading-none font-semibold">
             {formatMomentBothWays(due, now, rules.timeZone)}
           </b>
@@ -43,12 +43,12 @@ export function WaitPanel({
           sender={sender}
           trigger={
             <button type="button" className="act-quiet">
-              Cut it short
+              End wait early
             </button>
           }
           title={`Cut the wait by ${formatDuration((due - now) / 1000)}?`}
           explain={`${step.early} The reason is printed on the sheet as a deviation.`}
-          act="Cut it short"
+          act="End wait early"
           onConfirm={(reason) => sender.send({ type: 'cutWait', stepId: step.id, reason })}
         />
       )}

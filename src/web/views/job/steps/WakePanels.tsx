@@ -316,8 +316,8 @@ export function WakeCheckPanel({
   return (
     <>
       <p className="text-lg">
-        Go {made + 1} of {step.most}. From {forCells(WAKE_BELOW_12V, cells).toFixed(2)} V it carries
-        on alone.
+        Attempt {made + 1} of {step.most}. From {forCells(WAKE_BELOW_12V, cells).toFixed(2)} V it
+        carries on alone.
       </p>
       <div className="w-44">
         <ReadingField
@@ -370,7 +370,7 @@ export function WakeCheckPanel({
         disabled={sender.busy}
         onClick={send}
       >
-        {hot ? 'It is off: a short' : 'That is how it is'}
+        {hot ? 'It is off: a short' : 'Save'}
       </button>
     </>
   );

@@ -1,0 +1,71 @@
+import { expect } from 'chai';
+import { HOW_TO } from '../../src/core/guide/howTo.ts';
+import { readingGrade } from '../../src/core/guide/readingGrade.ts';
+import { SIGNS } from '../../src/core/guide/symbols.ts';
+import { TERMS } from '../../src/core/guide/terms.ts';
+
+const pages = [
+  ...TERMS.map(({ key, term, text }) => ({ key, text: `${term}. ${text}` })),
+  ...HOW_TO.map(({ key, why, steps, slips }) => ({
+    key,
+    text: [why, ...steps, ...slips].join(' '),
+  })),
+  ...SIGNS.map(({ key, text }) => ({ key, text })),
+];
+
+describe('the field guide', () => {
+  it('is read by somebody in the second week: grade 8 or less on the whole, none above 11', () => {
+    const graded = pages
+      .map(({ key, text }) => ({ key, grade: readingGrade(text) }))
+      .toSorted((a, b) => b.grade - a.grade);
+    console.log(
+      `        worst: ${graded
+        .slice(0, 10)
+        .map((p) => `${p.key} ${p.grade.toFixed(1)}`)
+        .join(', ')}`,
+    );
+    expect(readingGrade(pages.map((p) => p.text).join(' '))).to.be.below(8);
+    expect(graded[0]!.grade).to.be.below(11);
+  });
+
+  it('grades as the formula does: short words in short sentences are easy', () => {
+    // Kincaid's own scale: a primer lies below 3, a treatise above 14.
+    expect(readingGrade('The cat sat on the mat. It was a red mat.')).to.be.below(3);
+    expect(
+      readingGrade(
+        'Electrochemical considerations necessitate comprehensive documentation of irreversible deterioration mechanisms.',
+      ),
+    ).to.be.above(14);
+  });
+
+  it('has one entry a key, and every entry it points to', () => {
+    const keys = pages.map((p) => p.key);
+    expect(new Set(keys).size).to.equal(keys.length);
+    for (const { see = [], key } of TERMS)
+      for (const other of see)
+        expect(
+          TERMS.map((t) => t.key),
+          key,
+        ).to.include(other);
+  });
+
+  it('answers what a beginner asks', () => {
+    const find = (...words: string[]) =>
+      pages.filter(({ text }) => words.every((w) => text.toLowerCase().includes(w)));
+    for (const words of [
+      ['12 ah', 'tube'],
+      ['green', 'timer'],
+      ['10.5 v', 'shorted'],
+      ['surface', 'hours'],
+      ['plus first'],
+      ['distilled water'],
+      ['three times c20', '15 seconds'],
+      ['eye level'],
+      ['gel', 'ceiling'],
+      ['donor', 'current first'],
+      ['hydrogen', 'air'],
+      ['recycler'],
+    ])
+      expect(find(...words), words.join(' ')).to.not.deep.equal([]);
+  });
+});
