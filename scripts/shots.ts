@@ -21,7 +21,7 @@ const job = await bench.jobPaths();
 
 const shots: Shot[] = [
   { name: 'bench', path: '/' },
-  { name: 'bench-tablet', path: '/', size: { width: 820, height: 1180 } },
+  { name: 'guide', path: '/guide' },
   { name: 'bench-phone', path: '/', size: { width: 390, height: 844 } },
   {
     name: 'intake',
@@ -29,7 +29,7 @@ const shots: Shot[] = [
     first: async (t) => {
       await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
       await t.field('Date code').fill('2026-01');
-      await t.field('Who it is for').fill('Ridge repeater');
+      await t.field('Customer or machine').fill('Ridge repeater');
       await t.press('Promise the first half hour it can be ready');
     },
   },

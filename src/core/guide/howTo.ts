@@ -27,7 +27,7 @@ export const HOW_TO: readonly HowTo[] = [
     why: 'Every judgement begins with a voltage that is true.',
     steps: [
       'Set it to DC volts, 20 V range.',
-      'Red on plus, black on minus, on the lead of the posts, not on the clips.',
+      'Red on plus, black on minus, on the metal of the posts, not on the clips.',
       'Wait until the last digit stands still.',
       'Read two decimals: 12.4 is not 12.48.',
     ],

@@ -112,11 +112,11 @@ export function Shelf() {
             <tr>
               <th className="py-1 font-medium">Tag</th>
               <th className="font-medium max-sm:hidden">Place</th>
-              <th className="font-medium max-sm:hidden">Model</th>
-              <th className="pr-4 font-medium whitespace-nowrap max-md:hidden">On shelf</th>
+              <th className="font-medium max-lg:hidden">Model</th>
+              <th className="pr-4 font-medium whitespace-nowrap max-lg:hidden">On shelf</th>
               <th className="font-medium">Holds today</th>
-              <th className="font-medium max-md:hidden">Volts today</th>
-              <th className="font-medium max-lg:hidden">Last read</th>
+              <th className="font-medium max-lg:hidden">Volts today</th>
+              <th className="font-medium max-2xl:hidden">Last read</th>
               <th className="font-medium">Recharge</th>
               <th className="font-medium">
                 <span className="sr-only">Acts</span>
@@ -129,7 +129,7 @@ export function Shelf() {
                 key={s.item.batteryId}
                 className={`border-b border-line ${s.wants === 'charge' ? 'bg-ochre-pale/45' : ''}`}
               >
-                <td className="h-14 pr-4">
+                <td className="h-14 pr-4 whitespace-nowrap">
                   <Link
                     to={`/batteries/${s.item.tag}`}
                     className="font-label text-xl font-semibold"
@@ -143,14 +143,14 @@ export function Shelf() {
                 <td className="pr-4 whitespace-nowrap max-sm:hidden">
                   <PlaceButton tag={s.item.tag} place={s.item.place} />
                 </td>
-                <td className="pr-4 whitespace-nowrap max-sm:hidden">{s.item.modelCode}</td>
-                <td className="pr-4 whitespace-nowrap text-soft max-md:hidden">
+                <td className="pr-4 whitespace-nowrap max-lg:hidden">{s.item.modelCode}</td>
+                <td className="pr-4 whitespace-nowrap text-soft max-lg:hidden">
                   {Math.floor((now - s.item.since) / DAY_MS)} d
                 </td>
                 <td className="pr-4">
                   <ChargeBar standing={s} />
                 </td>
-                <td className="pr-4 whitespace-nowrap max-md:hidden">
+                <td className="pr-4 whitespace-nowrap max-lg:hidden">
                   <b className="font-label text-xl font-semibold">
                     {s.forecast.volts.mid.toFixed(2)}
                   </b>{' '}
@@ -158,7 +158,7 @@ export function Shelf() {
                     V, {s.forecast.volts.low.toFixed(2)}–{s.forecast.volts.high.toFixed(2)}
                   </span>
                 </td>
-                <td className="pr-4 whitespace-nowrap text-soft max-lg:hidden">
+                <td className="pr-4 whitespace-nowrap text-soft max-2xl:hidden">
                   {s.item.readings.at(-1)?.voltageV.toFixed(2)} V,{' '}
                   {formatStamp(s.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}
                 </td>
@@ -204,7 +204,7 @@ function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
   const { low, mid, high } = forecast.percent;
   return (
     <span className="flex items-center gap-2.5 whitespace-nowrap">
-      <svg width="92" height="18" viewBox="0 0 92 18" aria-hidden className="max-sm:hidden">
+      <svg width="92" height="18" viewBox="0 0 92 18" aria-hidden className="max-lg:hidden">
         <rect
           x="0.5"
           y="4.5"
@@ -227,7 +227,7 @@ function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
         />
       </svg>
       <b className="font-label text-xl font-semibold">{mid.toFixed(0)} %</b>
-      <span className="text-[15px] text-soft max-sm:hidden">
+      <span className="text-[15px] text-soft max-lg:hidden">
         {low.toFixed(0)}–{high.toFixed(0)}
       </span>
     </span>
