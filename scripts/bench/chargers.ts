@@ -1,5 +1,7 @@
 // Which charger is picked for which battery, and why not the others: every usual template against twelve batteries.
+import { CHEMISTRIES } from '../../src/core/batteries/chemistry.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
+import { stateOfChargePercent } from '../../src/core/capacity/stateOfCharge.ts';
 import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
 import type { ShopCharger } from '../../src/core/chargers/charger.ts';
 import { chargerOptions, fits, hoursOn, whatWouldDo } from '../../src/core/chargers/fit.ts';
@@ -84,7 +86,12 @@ export function benchChargers(): void {
       'ann',
     );
     const from = performance.now();
-    const need = { ...chargerNeed(job), readsV };
+    const asked = chargerNeed(job);
+    const share =
+      readsV === null
+        ? asked.share
+        : stateOfChargePercent(readsV, asked.cells, CHEMISTRIES[asked.chemistry]) / 100;
+    const need = { ...asked, readsV, share };
     const options = chargerOptions(wall, need);
     const wouldDo = whatWouldDo(options, need);
     const lines = options.map((o) => {
