@@ -270,7 +270,9 @@ function rank(option: ChargerOption, need: ChargeNeed): number {
   const away = Math.abs(Math.log(Math.max(0.01, option.amps) / need.plannedA));
   // Recovery voltages are for what needs them: any usual program that fits comes first.
   const program = option.program && option.volts > need.ceilingV ? 0.5 : 0;
-  return 1000 * faultWeight(option.faults) + 10 * option.cautions.length + away + program;
+  // One that has to be watched by the hour comes after one that ends by itself.
+  const careful = option.cautions.reduce((sum, c) => sum + (c.kind === 'no-ceiling' ? 15 : 10), 0);
+  return 1000 * faultWeight(option.faults) + careful + away + program;
 }
 
 /** A charger that only has to be fetched from another battery is nearer than one of the wrong voltage. */
