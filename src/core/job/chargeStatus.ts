@@ -27,7 +27,7 @@ import { type Job, standingReadings } from './job.ts';
 import { jobChemistry } from './verdict.ts';
 
 /** How often a charge run by hand is read, s. Hourly, so that three readings tell whether volts still rise. */
-export const READING_INTERVAL_S = 3600;
+const READING_INTERVAL_S = 3600;
 
 /** A meter that shows this little below the ceiling is at it. V */
 const CEILING_READ_SLACK_V = 0.02;

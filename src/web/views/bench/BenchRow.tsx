@@ -1,10 +1,9 @@
 import { memo } from 'react';
 import { Link } from 'react-router';
 import type { HouseRules } from '../../../core/house/rules.ts';
-import { chargeStatus, READING_INTERVAL_S } from '../../../core/job/chargeStatus.ts';
+import { chargeStatus } from '../../../core/job/chargeStatus.ts';
 import { GRACE_S } from '../../../core/job/hand.ts';
 import { nextHand, urgencyOf } from '../../../core/watch/hands.ts';
-import { chargeStartedAt } from '../../../core/job/chargeState.ts';
 import { standingReadings } from '../../../core/job/job.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { readyAt, timeline } from '../../../core/watch/timeline.ts';
@@ -19,6 +18,8 @@ import { Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useHands, useLiveSample } from '../../line/queries.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
 import { whyTitle } from '../../../core/job/why.ts';
+import { showingText } from '../../../core/chargers/showingWords.ts';
+import { lastShowing } from '../../../core/job/chargeShowing.ts';
 
 export const GRID =
   'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
@@ -190,31 +191,36 @@ function Standing({
     }
     if (charge && charge.mode !== 'ended') {
       const last = standingReadings(state, 'charge').at(-1);
-      const stale =
-        charge.mode === 'running' &&
-        now - (last?.at ?? chargeStartedAt(charge)) > (READING_INTERVAL_S + GRACE_S) * 1000;
+      const status = chargeStatus(item.job, now);
+      const due = status.nextReadingAt;
+      const stale = charge.mode === 'running' && due !== null && now > due + GRACE_S * 1000;
       const word =
         charge.mode === 'halted'
           ? 'stopped hot'
           : charge.mode === 'paused'
-            ? 'paused, cooling'
+            ? charge.why?.by === 'charger'
+              ? whyTitle(charge.why).toLowerCase()
+              : 'paused, cooling'
             : stale
-              ? `read ${formatDuration((now - (last?.at ?? chargeStartedAt(charge))) / 1000)} ago`
+              ? `look due ${formatDuration((now - (due ?? now)) / 1000)} ago`
               : null;
       if (!last)
         return {
           number: charge.setA.toFixed(1),
           unit: 'A',
-          what: word ?? 'set, not yet read',
+          what: word ?? showingNow(item) ?? 'set, not yet read',
           then: readyWords,
           alarm: word !== null,
         };
-      const detail = `${last.values.currentA?.toFixed(2)} A · ${formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit)}`;
+      const amps = last.values.currentA;
+      const shown = showingNow(item) ?? (amps === undefined ? null : `${amps.toFixed(2)} A`);
+      const warmth = formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit);
+      const detail = shown ? `${shown} · ${warmth}` : warmth;
       return {
         number: last.values.voltageV?.toFixed(2) ?? '',
         unit: 'V',
         what: word ?? detail,
-        then: chargeStatus(item.job, now).progress.agrees ? 'charge is done' : readyWords,
+        then: status.progress.agrees ? 'charge is done' : readyWords,
         alarm: word !== null,
       };
     }
@@ -262,3 +268,9 @@ function Standing({
 }
 
 export const HOUR_MS = 3_600_000;
+
+/** What its charger showed last, where it shows lights; null before anybody looked. */
+function showingNow({ job }: BenchItem): string | null {
+  const showing = lastShowing(job)?.reading.showing;
+  return showing ? showingText(showing) : null;
+}
