@@ -213,9 +213,9 @@ function Standing({
           alarm: word !== null,
         };
       const amps = last.values.currentA;
-      const shown = showingNow(item) ?? (amps === undefined ? null : `${amps.toFixed(2)} A`);
       const warmth = formatTemperature(last.values.temperatureC ?? 0, rules.temperatureUnit);
-      const detail = shown ? `${shown} · ${warmth}` : warmth;
+      const detail =
+        showingNow(item) ?? (amps === undefined ? warmth : `${amps.toFixed(2)} A · ${warmth}`);
       return {
         number: last.values.voltageV?.toFixed(2) ?? '',
         unit: 'V',
