@@ -3,7 +3,7 @@ import type { PlanBattery } from '../charging/fitPlan.ts';
 import { compensatedCeilingV } from '../charging/limits.ts';
 import { FINISH_RULES } from '../charging/progress.ts';
 import { addPeriods, periodsAllowed } from '../rehearsal/leap.ts';
-import type { Trace } from '../rehearsal/rehearse.ts';
+import { emptyTrace, type Trace } from '../rehearsal/rehearse.ts';
 import { type Condition, makeBattery, type SimBattery } from '../simulation/battery.ts';
 import { DESIGNS } from '../simulation/design.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
@@ -174,15 +174,7 @@ function runBursts(
 
 /** A trace in about so many points. */
 class Drawing {
-  readonly trace: Trace = {
-    hours: [],
-    voltageV: [],
-    currentA: [],
-    temperatureC: [],
-    charge: [],
-    hydrogenLh: [],
-    waterG: [],
-  };
+  readonly trace = emptyTrace();
   #last = { s: -Infinity, ah: 0, hydrogenL: 0 };
   readonly #waterG: number;
 

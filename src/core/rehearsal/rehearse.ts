@@ -34,6 +34,17 @@ export interface Trace {
   waterG: number[];
 }
 
+/** A trace before its first point. */
+export const emptyTrace = (): Trace => ({
+  hours: [],
+  voltageV: [],
+  currentA: [],
+  temperatureC: [],
+  charge: [],
+  hydrogenLh: [],
+  waterG: [],
+});
+
 export interface RehearsalSummary {
   hours: number;
   finished: boolean;
@@ -115,15 +126,7 @@ export function rehearse(
   grain: Readonly<Grain> = DRAWN,
 ): Rehearsal {
   const stepper = new Stepper(battery, grain.tolerance);
-  const trace: Trace = {
-    hours: [],
-    voltageV: [],
-    currentA: [],
-    temperatureC: [],
-    charge: [],
-    hydrogenLh: [],
-    waterG: [],
-  };
+  const trace = emptyTrace();
   const before = viewBattery(battery);
   const hardBefore = meanHard(battery);
   const ah = battery.cells * CELL_SIZE + CASE.chargeIn;

@@ -7,7 +7,7 @@ import {
 } from '../../../../core/quantities/format.ts';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { useRef, useState } from 'react';
-import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
+import { PauseCharge } from './PauseCharge.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';
 import { LivePanel } from './LivePanel.tsx';
@@ -28,7 +28,6 @@ import { HandStart } from './HandStart.tsx';
 import { FoundOff } from './FoundOff.tsx';
 import { showingsOf } from '../../../../core/chargers/showing.ts';
 import { ThumbBar } from '../../../parts/ThumbBar.tsx';
-import type { JobSender } from '../../../line/sending.ts';
 
 type Props = ChargeProps;
 
@@ -201,7 +200,12 @@ function RunningCharge({
             rules={rules}
           />
         )}
-        <PauseByHand sender={sender} stepId={step.id} className="act-quiet max-sm:hidden" />
+        <PauseCharge
+          {...BY_HAND}
+          sender={sender}
+          stepId={step.id}
+          className="act-quiet max-sm:hidden"
+        />
       </div>
       <ThumbBar>
         <button
@@ -215,38 +219,19 @@ function RunningCharge({
         >
           Volts
         </button>
-        <PauseByHand sender={sender} stepId={step.id} className="act-quiet" />
+        <PauseCharge {...BY_HAND} sender={sender} stepId={step.id} className="act-quiet" />
       </ThumbBar>
     </>
   );
 }
 
-function PauseByHand({
-  sender,
-  stepId,
-  className,
-}: {
-  sender: JobSender;
-  stepId: string;
-  className: string;
-}) {
-  return (
-    <ReasonDialog
-      sender={sender}
-      trigger={
-        <button type="button" className={className}>
-          Pause the charge
-        </button>
-      }
-      title="Charger off, then pause"
-      explain="Warm to the hand: let it cool, then go on. The hours with current off are not counted."
-      act="It is off"
-      reasonLabel="Why"
-      suggestions={['Warm to the hand', 'Place needed', 'Checking the leads']}
-      onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId, reason })}
-    />
-  );
-}
+const BY_HAND = {
+  label: 'Pause the charge',
+  title: 'Charger off, then pause',
+  explain: 'Warm to the hand: let it cool, then go on. The hours with current off are not counted.',
+  act: 'It is off',
+  suggestions: ['Warm to the hand', 'Place needed', 'Checking the leads'],
+};
 
 function StoppedCharge({ halted, why, ...props }: Props & { halted: boolean; why: Why | null }) {
   const { job, now, rules, sender, step } = props;

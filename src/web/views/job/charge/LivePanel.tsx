@@ -22,6 +22,7 @@ import { queryClient, useBench, useCharge, useLiveSample } from '../../../line/q
 import { useSigning } from '../../../line/signing.tsx';
 import { NotFetched } from '../../../line/States.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
+import { PauseCharge } from './PauseCharge.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import type { ChargeProps } from './props.ts';
 import { ResumeForm } from './ResumeForm.tsx';
@@ -30,7 +31,6 @@ import type { HouseRules } from '../../../../core/house/rules.ts';
 import { tripTitle, tripText } from '../../../../core/charging/tripWords.ts';
 import { EndEarly } from './EndEarly.tsx';
 import { ThumbBar } from '../../../parts/ThumbBar.tsx';
-import type { JobSender } from '../../../line/sending.ts';
 import { stageOf } from '../../../../core/charging/runPlan.ts';
 import { PulseScope } from './PulseScope.tsx';
 import type { FittedStage } from '../../../../core/charging/fitPlan.ts';
@@ -124,7 +124,9 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
       {charge && <Stages charge={charge} sentences={live.sentences} name={live.planName} />}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">
-        {running && <PauseLive sender={sender} stepId={step.id} className="act max-sm:hidden" />}
+        {running && (
+          <PauseCharge {...PAUSE} sender={sender} stepId={step.id} className="act max-sm:hidden" />
+        )}
         {running && charge && charge.run.stage < charge.plan.stages.length - 1 && (
           // A stage that ends meanwhile takes its question with it.
           <ReasonDialog
@@ -159,7 +161,7 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
       </div>
       {running && (
         <ThumbBar>
-          <PauseLive sender={sender} stepId={step.id} className="act" />
+          <PauseCharge {...PAUSE} sender={sender} stepId={step.id} className="act" />
         </ThumbBar>
       )}
     </>
@@ -318,29 +320,11 @@ function Stages({
   );
 }
 
-function PauseLive({
-  sender,
-  stepId,
-  className,
-}: {
-  sender: JobSender;
-  stepId: string;
-  className: string;
-}) {
-  return (
-    <ReasonDialog
-      sender={sender}
-      trigger={
-        <button type="button" className={className}>
-          Pause
-        </button>
-      }
-      title="Pause the charge?"
-      explain="The output goes off at once and stays off until somebody lets it go on. The plan keeps its place."
-      act="Switch off and pause"
-      reasonLabel="Why"
-      suggestions={['Feel the case', 'Place needed', 'Checking the leads']}
-      onConfirm={(reason) => sender.send({ type: 'pauseCharge', stepId, reason })}
-    />
-  );
-}
+const PAUSE = {
+  label: 'Pause',
+  title: 'Pause the charge?',
+  explain:
+    'The output goes off at once and stays off until somebody lets it go on. The plan keeps its place.',
+  act: 'Switch off and pause',
+  suggestions: ['Feel the case', 'Place needed', 'Checking the leads'],
+};
