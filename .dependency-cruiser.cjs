@@ -24,6 +24,8 @@ const CORE = [
   'watch',
   'paper',
   'sets',
+  'claims',
+  'results',
   'exchange',
 ];
 const WEB = ['workers', 'parts', 'line', 'drawings', 'inputs', 'views', 'app'];

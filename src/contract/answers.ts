@@ -26,7 +26,12 @@ import type {
   TakenIn,
   TriedInstrument,
   PulseRecord,
+  NoteWire,
+  PictureRoom,
+  ClaimWire,
+  HoldWire,
 } from './wire.ts';
+import type { Failures } from '../core/results/failures.ts';
 import type { ShopCharger } from '../core/chargers/charger.ts';
 
 /**
@@ -81,6 +86,18 @@ export interface Answers {
   addLot: { code: string };
   useLot: { leftMl: number };
   setActive: Person;
+  notes: { notes: NoteWire[] };
+  addNote: { id: string };
+  addPicture: { id: string; name: string };
+  takeBackNote: { id: string };
+  pictureRoom: PictureRoom;
+  claims: { claims: ClaimWire[] };
+  openClaim: { id: string };
+  changeClaim: { id: string };
+  failures: Failures;
+  holds: { holds: HoldWire[] };
+  putOnHold: { id: string };
+  liftHold: { id: string };
   calendarAddress: { path: string };
   signInState: SignInState;
   signIn: SignInState;

@@ -7,6 +7,7 @@ import type { Purpose } from '../core/plan/procedure.ts';
 import type { ChargeLog } from '../core/exchange/chargeLog.ts';
 import type { InstrumentSetting } from '../core/house/instruments.ts';
 import type { Lot, Person } from './wire.ts';
+import type { ClaimFacts, ClaimStatus } from '../core/claims/claim.ts';
 import type { ChargerFacts } from '../core/chargers/charger.ts';
 
 /** What is asked of the server: the bodies of its addresses. What it answers stands in `wire.ts`. */
@@ -34,6 +35,53 @@ export interface TakeIn extends Write {
   dateCode: string;
   owner: string;
   promisedAt: number | null;
+  /** Who sold it; empty where nobody knows. */
+  supplier?: string;
+}
+
+/** What a note is about, besides its battery; a step, a reading and a claim only with what they belong to. */
+export interface NoteAbout {
+  jobId?: string;
+  stepId?: string;
+  readingId?: string;
+  claimId?: string;
+}
+
+export interface AddNote extends Write, NoteAbout {
+  text: string;
+}
+
+/** Said beside a picture's bytes. */
+export interface AddPicture extends Write, NoteAbout {
+  text?: string;
+  /** When it was taken, where it was kept on a phone meanwhile; ms. */
+  takenAt?: number;
+}
+
+export interface TakeBackNote extends Write {
+  why: string;
+}
+
+export interface OpenClaim extends Write {
+  jobId: string | null;
+  claim: ClaimFacts;
+}
+
+/** Changes what a claim says, moves it on, or both. */
+export interface ChangeClaim extends Write {
+  claim?: ClaimFacts;
+  status?: ClaimStatus;
+  text: string;
+}
+
+export interface PutOnHold extends Write {
+  what: 'model' | 'lot';
+  code: string;
+  why: string;
+}
+
+export interface LiftHold extends Write {
+  why: string;
 }
 
 /** Where a battery stands: `rack B 2`; empty for nowhere in particular. */
@@ -60,7 +108,9 @@ export interface SaveCharger extends Write {
 }
 
 export interface AddLot extends Write {
-  lot: Pick<Lot, 'code' | 'kind' | 'packCode' | 'sg' | 'quantityMl' | 'expiresAt'>;
+  lot: Pick<Lot, 'code' | 'kind' | 'packCode' | 'sg' | 'quantityMl' | 'expiresAt'> & {
+    supplier?: string;
+  };
 }
 
 export interface UseLot extends Write {

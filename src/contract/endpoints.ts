@@ -25,6 +25,17 @@ import {
 } from './chargeSchemas.ts';
 
 import {
+  addNoteSchema,
+  addPictureQuery,
+  changeClaimSchema,
+  liftHoldSchema,
+  openClaimSchema,
+  pictureParam,
+  pictureQuery,
+  putOnHoldSchema,
+  takeBackNoteSchema,
+} from './paperSchemas.ts';
+import {
   addLotSchema,
   calendarAddressSchema,
   calendarQuery,
@@ -67,6 +78,8 @@ export interface Endpoint {
   lead?: true;
   /** Longest body, where it may be longer than usual. */
   bodyLimit?: string;
+  /** Its body is a file of this kind, as it is; who sends it stands in the query. */
+  takes?: 'image/*';
 }
 
 const json = 'application/json';
@@ -465,6 +478,103 @@ export const ENDPOINTS = {
     params: personParam,
     body: setPinSchema,
     produces: json,
+  },
+  notes: {
+    ...ADDRESSES.notes,
+    summary: 'Notes and pictures on a battery, its jobs, readings and claims',
+    params: tagParam,
+    produces: json,
+  },
+  addNote: {
+    ...ADDRESSES.addNote,
+    summary: 'Write a note on a battery, a job, a step, a reading or a claim',
+    params: tagParam,
+    body: addNoteSchema,
+    produces: json,
+    creates: true,
+  },
+  addPicture: {
+    ...ADDRESSES.addPicture,
+    summary: 'Keep a picture: shrunk, its metadata removed',
+    params: tagParam,
+    query: addPictureQuery,
+    takes: 'image/*',
+    bodyLimit: '20mb',
+    produces: json,
+    creates: true,
+  },
+  takeBackNote: {
+    ...ADDRESSES.takeBackNote,
+    summary: 'Take back a note or a picture; it stays on record with the reason',
+    params: idParam,
+    body: takeBackNoteSchema,
+    produces: json,
+  },
+  picture: {
+    ...ADDRESSES.picture,
+    summary: 'A picture, whole or small',
+    params: pictureParam,
+    query: pictureQuery,
+    produces: 'image/jpeg',
+  },
+  pictureRoom: {
+    ...ADDRESSES.pictureRoom,
+    summary: 'How much is kept in pictures, and how much may be',
+    produces: json,
+  },
+  claims: { ...ADDRESSES.claims, summary: 'Every claim, newest first', produces: json },
+  claimsCsv: { ...ADDRESSES.claimsCsv, summary: 'Every claim as a table', produces: csv },
+  openClaim: {
+    ...ADDRESSES.openClaim,
+    summary: 'Open a claim for a battery that may not be commissioned',
+    params: tagParam,
+    body: openClaimSchema,
+    produces: json,
+    creates: true,
+  },
+  changeClaim: {
+    ...ADDRESSES.changeClaim,
+    summary: 'Change what a claim says, or say that it was sent, settled or refused',
+    params: idParam,
+    body: changeClaimSchema,
+    produces: json,
+  },
+  claimPdf: {
+    ...ADDRESSES.claimPdf,
+    summary: 'A claim, ready to send',
+    params: idParam,
+    produces: 'application/pdf',
+  },
+  failures: {
+    ...ADDRESSES.failures,
+    summary: 'What failed of what was commissioned: by model, date code, lot, supplier',
+    produces: json,
+  },
+  holds: {
+    ...ADDRESSES.holds,
+    summary: 'Models and lots on hold, and those that were',
+    produces: json,
+  },
+  putOnHold: {
+    ...ADDRESSES.putOnHold,
+    summary: 'Put a model or a lot on hold (a lead)',
+    body: putOnHoldSchema,
+    produces: json,
+    creates: true,
+    lead: true,
+  },
+  liftHold: {
+    ...ADDRESSES.liftHold,
+    summary: 'Lift a hold (a lead)',
+    params: idParam,
+    body: liftHoldSchema,
+    produces: json,
+    lead: true,
+  },
+  recoveriesCsv: {
+    ...ADDRESSES.recoveriesCsv,
+    summary: 'Results of recoveries as a table',
+    produces: csv,
   },
   openapi: { ...ADDRESSES.openapi, summary: 'This document', produces: json },
 } as const satisfies Record<string, Endpoint>;

@@ -96,6 +96,7 @@ export const takeInSchema = Joi.object<TakeIn>({
   unlabelled: unlabelledSchema,
   dateCode: name(20).required(),
   owner: name().required(),
+  supplier: name().allow(''),
   promisedAt: moment.allow(null).required(),
   purpose: purpose.default('commission'),
   count: number().integer().min(1).max(MOST_AT_ONCE).default(1),
@@ -168,6 +169,7 @@ const rulesSchema = Joi.object({
     placePerDay: number().min(0).max(1000).required(),
   }).required(),
   samplesYears: number().integer().min(1).max(50).required(),
+  picturesGb: number().min(0.1).max(2000).required(),
   instruments: Joi.array().items(instrumentSchema).max(32).unique('id').required(),
 });
 

@@ -119,6 +119,7 @@ export const addLotSchema = Joi.object<AddLot>({
       then: number().min(1.05).max(1.5).required(),
       otherwise: Joi.valid(null).required(),
     }),
+    supplier: name().allow(''),
     quantityMl: number().min(1).max(1_000_000).required(),
     expiresAt: moment.allow(null).required(),
   }).required(),

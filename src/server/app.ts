@@ -26,7 +26,8 @@ import { chargeWire } from './live/chargeRows.ts';
 import type { LiveDesk } from './live/liveDesk.ts';
 import { addModel, modelNow } from './resources/models/models.ts';
 import { plansOf, savePlan } from './resources/plans/plans.ts';
-import { addPerson, peopleOf } from './resources/people/people.ts';
+import { standingNotes } from './resources/notes/notes.ts';
+import { addPerson, namesOf, peopleOf } from './resources/people/people.ts';
 import { changeRules } from './resources/shop/shop.ts';
 import { Routes } from './http/routes.ts';
 import { sendParts, sendPdf } from './http/streaming.ts';
@@ -90,7 +91,7 @@ export function createApp(
       contentSecurityPolicy: {
         directives: {
           'script-src': ["'self'", "'wasm-unsafe-eval'"],
-          'img-src': ["'self'", 'data:'],
+          'img-src': ["'self'", 'data:', 'blob:'],
           'style-src': ["'self'", "'unsafe-inline'"],
           'upgrade-insecure-requests': null,
         },
@@ -223,7 +224,11 @@ export function createApp(
     sendPdf(
       response,
       `${wire.battery.tag}-sheet.pdf`,
-      await sheetPdf(wire, told, await readRules(store), clock.now()),
+      await sheetPdf(wire, told, await readRules(store), clock.now(), {
+        notes: await standingNotes(store, { jobId: params.id }),
+        file: store.file,
+        nameOf: await namesOf(store),
+      }),
     );
   });
   routes.answer('plans', () => plansOf(store));

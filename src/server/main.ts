@@ -29,6 +29,7 @@ import { SESSION_MS } from './door/sessions.ts';
 import { somebodyCanSignIn } from './resources/people/people.ts';
 import { backupFolder, backUpInto, newestBackup } from './store/backups.ts';
 import { LAST_WRITE } from './store/fileStanding.ts';
+import { sweepHalfWritten } from './store/pictureFiles.ts';
 import { tidy } from './store/housekeeping.ts';
 import { FolderInUse, lockFolder } from './store/lock.ts';
 import { latestMoment } from './store/latestMoment.ts';
@@ -290,6 +291,7 @@ function keepTidy(): void {
         { fault },
         'the data file is damaged: make a backup of it now, stop, and put a sound one in its place',
       );
+    await sweepHalfWritten(file);
     await tidy(store, {
       now: context.clock.now(),
       sessionsBefore: steadyWall() - SESSION_MS,

@@ -4,7 +4,7 @@ import { archiveSchema } from './archive/archive.ts';
 import { type Context, readRules } from './context.ts';
 import type { Door } from './door/door.ts';
 import type { Routes } from './http/routes.ts';
-import { sendParts, sendPdf } from './http/streaming.ts';
+import { sendKept, sendParts, sendPdf } from './http/streaming.ts';
 import { batteryByTag, openJobFor, placeBattery } from './resources/batteries/batteries.ts';
 import { calendarFeed, calendarToken } from './resources/calendar/calendar.ts';
 import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.ts';
@@ -18,6 +18,23 @@ import {
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setActive, setPin } from './resources/people/people.ts';
 import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';
+import {
+  claimPdf,
+  claimsCsv,
+  claimsOf,
+  changeClaim,
+  openClaim,
+} from './resources/claims/claims.ts';
+import {
+  addNote,
+  addPicture,
+  notesOf,
+  pictureRoom,
+  takeBackNote,
+} from './resources/notes/notes.ts';
+import { failures } from './resources/results/failures.ts';
+import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
+import { picturePath } from './store/pictureFiles.ts';
 import { recoveryResults } from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
 import {
@@ -83,6 +100,39 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   routes.answer('lots', async () => ({ lots: await lotsInStock(store) }));
   routes.answer('addLot', ({ body }) => addLot(context, body));
   routes.answer('useLot', ({ params, body }) => useLot(context, params.code, body));
+
+  routes.answer('notes', async ({ params }) => ({
+    notes: await notesOf(store, (await batteryByTag(store, params.tag)).id),
+  }));
+  routes.answer('addNote', ({ params, body }) => addNote(context, params.tag, body));
+  routes.answer('addPicture', ({ params, query, request }) =>
+    addPicture(context, params.tag, query, request.body as Uint8Array),
+  );
+  routes.answer('takeBackNote', ({ params, body }) => takeBackNote(context, params.id, body));
+  routes.answer('pictureRoom', () => pictureRoom(store));
+  routes.send('picture', ({ params, query, response }) => {
+    // Its name follows from its content: what lies under it never changes.
+    response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+    sendKept(response, picturePath(store.file, params.name, query.size), 'That picture');
+  });
+
+  routes.answer('claims', async () => ({ claims: await claimsOf(store) }));
+  routes.answer('openClaim', ({ params, body }) => openClaim(context, params.tag, body));
+  routes.answer('changeClaim', ({ params, body }) => changeClaim(context, params.id, body));
+  routes.send('claimsCsv', async ({ response }) => {
+    response
+      .type(CSV)
+      .attachment('claims.csv')
+      .send(await claimsCsv(store));
+  });
+  routes.send('claimPdf', async ({ params, response }) => {
+    const { name, pdf } = await claimPdf(context, params.id);
+    sendPdf(response, name, pdf);
+  });
+  routes.answer('failures', () => failures(store));
+  routes.answer('holds', async () => ({ holds: await holdsOf(store) }));
+  routes.answer('putOnHold', ({ body }) => putOnHold(context, body));
+  routes.answer('liftHold', ({ params, body }) => liftHold(context, params.id, body));
 
   routes.send('tagSheetPdf', async ({ query, response }) =>
     sendPdf(response, 'tags.pdf', await tagSheetPdf(context, query.tags.split(','), query.code)),

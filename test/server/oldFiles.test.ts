@@ -34,6 +34,7 @@ describe('a file of an earlier version', function () {
       '008',
       '009',
       '010',
+      '011',
     ]);
   });
 

@@ -44,6 +44,8 @@ export interface HouseRules {
   sets: SetScales;
   /** Years for which each half minute of a charge on an instrument is kept; after that its envelope is, a quarter of an hour at a time. */
   samplesYears: number;
+  /** Room for pictures beside the data, GB. */
+  picturesGb: number;
   /** Instruments that answer over the network; places without one are run by hand. */
   instruments: InstrumentSetting[];
 }
@@ -65,5 +67,6 @@ export const DEFAULT_RULES: HouseRules = {
   stakes: DEFAULT_STAKES,
   sets: DEFAULT_SCALES,
   samplesYears: 2,
+  picturesGb: 5,
   instruments: [],
 };

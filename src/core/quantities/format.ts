@@ -104,6 +104,12 @@ export function formatStamp(at: number, timeZone: string): string {
   return `${day} ${month} ${year}, ${hour}:${minute}`;
 }
 
+/** `10 Mar 2026` of a day as a calendar keeps it, `2026-03-10`. */
+export function formatDate(day: string): string {
+  const [year, month, date] = day.split('-');
+  return `${Number(date)} ${MONTHS[Number(month) - 1] ?? ''} ${year}`;
+}
+
 /** A moment said short: the clock today, the day as well on any other day. */
 export function formatMoment(at: number, now: number, timeZone: string): string {
   const day = formatDay(at, timeZone);

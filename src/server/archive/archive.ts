@@ -1,10 +1,11 @@
 import { createWriteStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { once } from 'node:events';
-import { Zip, ZipDeflate } from 'fflate';
+import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { csvLine } from '../../core/exchange/csv.ts';
 import { FileRefused } from '../store/fileFaults.ts';
+import { keptPictures, readPicture } from '../store/pictureFiles.ts';
 import { type Store, VERSION } from '../store/store.ts';
 
 /**
@@ -14,6 +15,7 @@ import { type Store, VERSION } from '../store/store.ts';
 
 export const FORMAT = 'cork-ember-shop';
 export const MANIFEST = 'manifest.json';
+export const PICTURES = 'pictures/';
 /** Rows read or written at a time. */
 const PAGE = 1000;
 
@@ -76,6 +78,18 @@ export const TABLES: readonly {
   { name: 'chargers', holds: 'The shop’s chargers.', json: ['body'] },
   { name: 'lots', holds: 'Electrolyte in stock.' },
   { name: 'lot_uses', holds: 'What was taken from it, mL.' },
+  {
+    name: 'claims',
+    holds: 'What was asked of whoever sold a battery, and what became of it.',
+    json: ['body', 'history'],
+  },
+  {
+    name: 'notes',
+    holds: 'Notes and pictures; a picture is a file of that name under pictures/.',
+    json: ['picture', 'takenBack'],
+  },
+  { name: 'holds', holds: 'Models and lots on hold, and those that were.' },
+  { name: 'commission_summaries', holds: 'How each commissioning ended.', json: ['body'] },
   { name: 'charge_logs', holds: 'Logs brought in from other devices.', json: ['body'] },
 ];
 
@@ -84,6 +98,8 @@ export interface Manifest {
   /** Number of the file's layout. */
   version: number;
   tables: { name: string; rows: number }[];
+  /** Names of the pictures under `pictures/`. */
+  pictures: string[];
 }
 
 interface Column {
@@ -147,6 +163,7 @@ const readme = (manifest: Manifest): string =>
     `${MANIFEST}  which tables, and how many rows of each (layout ${manifest.version}).`,
     'schema.json    JSON Schema of the files below, a definition for each.',
     'tables/*.json  a table as a JSON array, a row a line. Moments are ms since 1970 in UTC.',
+    'pictures/*     photographs, each named by the SHA-256 of what is in it; *.small.jpg its small one.',
     'tables/*.csv   the same for spreadsheets; what is JSON in a column stands there as text.',
     '',
     ...TABLES.map(({ name, holds }) => `${`${name}:`.padEnd(20)} ${holds}`),
@@ -242,7 +259,15 @@ export async function writeArchive(store: Store, to: string): Promise<Manifest> 
       tables.push({ name, rows });
     }
   });
-  const manifest: Manifest = { format: FORMAT, version: VERSION, tables };
+  const pictures = await keptPictures(store.file);
+  for (const name of pictures) {
+    // Pressed already: stored as they are.
+    const entry = new ZipPassThrough(`${PICTURES}${name}`);
+    zip.add(entry);
+    entry.push(await readPicture(store.file, name), true);
+    await drained();
+  }
+  const manifest: Manifest = { format: FORMAT, version: VERSION, tables, pictures };
   await text(MANIFEST, JSON.stringify(manifest, null, 2));
   await text('schema.json', JSON.stringify(await archiveSchema(store.sequelize), null, 2));
   await text('README.txt', readme(manifest));

@@ -1,7 +1,7 @@
 import { createReadStream, openSync, closeSync, readFileSync, writeSync } from 'node:fs';
-import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { AsyncUnzipInflate, Unzip } from 'fflate';
 import { QueryTypes } from 'sequelize';
@@ -9,7 +9,8 @@ import { FileRefused, idOf, writeMarker } from '../store/fileFaults.ts';
 import { lockFolder } from '../store/lock.ts';
 import { openStore, type Store, VERSION } from '../store/store.ts';
 import { verifyShop } from '../verify/verify.ts';
-import { TABLES, columnsOf, type Manifest, MANIFEST, FORMAT } from './archive.ts';
+import { isWhole, pictureFolder, putPicture } from '../store/pictureFiles.ts';
+import { TABLES, columnsOf, type Manifest, MANIFEST, FORMAT, PICTURES } from './archive.ts';
 
 /**
  * Puts an archive into an empty shop.
@@ -27,6 +28,7 @@ export async function readArchive(from: string, file: string): Promise<Manifest>
     const store = await openStore(file);
     try {
       await fill(store, folder, manifest);
+      await putPictures(file, folder, manifest, from);
       const { differences } = await verifyShop(store);
       if (differences[0])
         throw new FileRefused(
@@ -39,6 +41,7 @@ export async function readArchive(from: string, file: string): Promise<Manifest>
     } catch (error) {
       await store.close().catch(() => undefined);
       for (const end of ['', '-wal', '-shm']) await rm(`${file}${end}`, { force: true });
+      await rm(pictureFolder(file), { recursive: true, force: true });
       throw error;
     }
     return manifest;
@@ -57,7 +60,7 @@ async function unpack(from: string, folder: string): Promise<void> {
   const failures: Error[] = [];
   const done: Promise<void>[] = [];
   const unzip = new Unzip((entry) => {
-    const to = wanted.get(entry.name);
+    const to = wanted.get(entry.name) ?? placeOfPicture(entry.name, folder);
     if (!to) return;
     const out = openSync(to, 'w');
     done.push(
@@ -82,6 +85,27 @@ async function unpack(from: string, folder: string): Promise<void> {
     throw new FileRefused(`${from} cannot be read as an archive: ${(error as Error).message}.`);
   }
   if (failures[0]) throw new FileRefused(`${from} is not whole: ${failures[0].message}.`);
+}
+
+/** Where a picture of an archive is unpacked to; nowhere for any other name. */
+const placeOfPicture = (name: string, folder: string): string | undefined =>
+  new RegExp(`^${PICTURES}[0-9a-f]{64}(\\.small)?\\.jpg$`).test(name)
+    ? join(folder, name.slice(PICTURES.length))
+    : undefined;
+
+/** Puts the pictures beside the new data file. @throws FileRefused where one is missing or is not what its name says */
+async function putPictures(
+  file: string,
+  folder: string,
+  { pictures }: Manifest,
+  from: string,
+): Promise<void> {
+  for (const name of pictures) {
+    const data = await readFile(join(folder, basename(name))).catch(() => null);
+    if (!data || !isWhole(name, data))
+      throw new FileRefused(`${from} is not whole: the picture ${name} is missing or damaged.`);
+    await putPicture(file, basename(name), data);
+  }
 }
 
 function readManifest(folder: string, from: string): Manifest {

@@ -91,6 +91,22 @@ function operation(
     operationId: key,
     summary: endpoint.summary,
     ...(parameters.length > 0 ? { parameters } : {}),
+    ...(endpoint.takes
+      ? {
+          requestBody: {
+            required: true,
+            content: {
+              [endpoint.takes]: {
+                schema: {
+                  type: 'string',
+                  contentEncoding: 'binary',
+                  contentMediaType: endpoint.takes,
+                },
+              },
+            },
+          },
+        }
+      : {}),
     ...(endpoint.body
       ? {
           requestBody: {
@@ -115,7 +131,7 @@ function operation(
 /** Answers of no type of ours: a document as it is, a schema or this very document as any object. */
 function contentOf({ produces }: Endpoint, answer: JsonSchema | undefined): unknown {
   if (answer) return relinked(answer);
-  if (produces === 'application/pdf')
+  if (produces === 'application/pdf' || produces === 'image/jpeg')
     return { type: 'string', contentEncoding: 'binary', contentMediaType: produces };
   return produces.endsWith('json') ? { type: 'object' } : { type: 'string' };
 }

@@ -56,6 +56,8 @@ export class Routes {
     if (!endpoint.open) guards.push(door.signedIn);
     // A body is read only of somebody who may send one.
     if (endpoint.body) guards.push(express.json({ limit: endpoint.bodyLimit ?? BODY_LIMIT }));
+    if (endpoint.takes)
+      guards.push(express.raw({ type: () => true, limit: endpoint.bodyLimit ?? BODY_LIMIT }));
     if (!endpoint.open) guards.push(door.ownName);
     if (endpoint.lead) guards.push(door.leadOnly);
     const part = <P extends 'params' | 'query' | 'body'>(

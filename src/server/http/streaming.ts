@@ -1,6 +1,9 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Response } from 'express';
+import { notFound } from './problem.ts';
 
 /** Sends an answer piece by piece, as fast as it is taken: however long it is, little of it lies in memory at a time. */
 export async function sendParts(response: Response, parts: AsyncIterable<string>): Promise<void> {
@@ -33,6 +36,16 @@ export async function* jsonList(values: AsyncIterable<string>): AsyncGenerator<s
     first = false;
   }
   yield ']';
+}
+
+/** A file that lies on the disk, as it is. @throws HttpProblem when it does not */
+export async function sendKept(response: Response, path: string, what: string): Promise<void> {
+  const found = await stat(path).catch(() => null);
+  if (!found?.isFile()) throw notFound(what);
+  response.type('image/jpeg').setHeader('Content-Length', found.size);
+  await pipeline(createReadStream(path), response).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error;
+  });
 }
 
 /** A paper to be kept under this name. */

@@ -14,6 +14,8 @@ import { basename, dirname, join } from 'node:path';
 import { Sequelize } from 'sequelize';
 import { contentsOf, FileRefused, fileFault, readMarker, writeMarker } from './fileFaults.ts';
 import { lockFolder } from './lock.ts';
+import { isWhole, putPicture } from './pictureFiles.ts';
+import { packPictures, unpackPictures } from './picturePack.ts';
 
 /** A copy of the data, opened once to see that it is one. */
 export interface Backup {
@@ -40,6 +42,7 @@ export async function backUp(file: string, to: string): Promise<Backup> {
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
   try {
     await sequelize.query('VACUUM INTO ?', { replacements: [to] });
+    await packPictures(file, to);
   } catch (error) {
     await rm(to, { force: true });
     throw fileFault(file, error);
@@ -113,6 +116,14 @@ export async function restore(
     const fresh = `${file}.restoring`;
     await rm(fresh, { force: true });
     await copyFile(from, fresh);
+    // Named by what is in them, they overwrite nothing, whatever becomes of the rest.
+    await unpackPictures(fresh, async (name, data) => {
+      if (!isWhole(name, data))
+        throw new FileRefused(
+          `${from} holds a damaged picture, ${name}. The data was not changed.`,
+        );
+      await putPicture(file, name, data);
+    });
     await flush(fresh);
     const copied = await contentsOf(fresh);
     if (!copied.whole || copied.lastSeq !== before.lastSeq)

@@ -1,4 +1,13 @@
-import type { Battery, ChargeWire, LotKind, Person, SetWire } from '../../contract/wire.ts';
+import type {
+  Battery,
+  ChargeWire,
+  ClaimWire,
+  HoldWire,
+  LotKind,
+  NoteWire,
+  Person,
+  SetWire,
+} from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { JobState } from '../../core/job/job.ts';
 import type { Reading } from '../../core/job/reading.ts';
@@ -7,6 +16,7 @@ import type { Purpose } from '../../core/plan/procedure.ts';
 import type { RecoverySummary } from '../../core/sets/recoverySummary.ts';
 import type { ChargeLog } from '../../core/exchange/chargeLog.ts';
 import type { ShelfReading } from '../../core/storage/selfDischarge.ts';
+import type { CommissionSummary } from '../../core/results/commissionSummary.ts';
 import type { ChargerFacts } from '../../core/chargers/charger.ts';
 
 /** What the tables hold, a row of each. */
@@ -64,6 +74,27 @@ export interface LotRow {
   expiresAt: number | null;
   addedAt: number;
   by: string;
+  supplier: string | null;
+}
+
+/** A note, with the battery it is about. */
+export interface NoteRow extends NoteWire {
+  batteryId: string;
+}
+
+export interface ClaimRow extends Omit<ClaimWire, 'tag' | 'modelCode'> {
+  batteryId: string;
+}
+
+export type HoldRow = HoldWire;
+
+/** What an ended commissioning brought; made again where the version is old. */
+export interface CommissionSummaryRow {
+  jobId: string;
+  batteryId: string;
+  closedAt: number;
+  version: number;
+  body: CommissionSummary;
 }
 
 export interface ChargerRow {

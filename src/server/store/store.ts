@@ -23,6 +23,7 @@ import {
 import { up as resultsTellTheirKind } from './migrations/009-results-tell-their-kind.ts';
 import { up as chargers } from './migrations/010-chargers.ts';
 import { up as noLabelAndPlaces } from './migrations/011-no-label-and-places.ts';
+import { up as papers } from './migrations/012-papers.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
@@ -39,6 +40,7 @@ const MIGRATIONS = [
   { name: '009-results-tell-their-kind', up: resultsTellTheirKind },
   { name: '010-chargers', up: chargers },
   { name: '011-no-label-and-places', up: noLabelAndPlaces },
+  { name: '012-papers', up: papers },
 ];
 
 /** Number of the layout of a data file that this version writes. */
@@ -46,6 +48,8 @@ export const VERSION = MIGRATIONS.length;
 
 /** A way in to one SQLite file. */
 export interface Store {
+  /** Where it lies; what stands beside it is found from there. */
+  file: string;
   tables: Tables;
   sequelize: Sequelize;
   /** Runs a write alone: one transaction, all or nothing, one writer at a time. */
@@ -73,7 +77,7 @@ export async function openStore(file: string): Promise<Store> {
       );
     await sequelize.query('PRAGMA journal_mode = WAL');
     await migrate(sequelize, file, MIGRATIONS, existed);
-    return storeOf(sequelize);
+    return storeOf(file, sequelize);
   } catch (error) {
     await sequelize.close();
     throw fileFault(file, error);
@@ -110,12 +114,13 @@ export async function joinStore(file: string): Promise<Store> {
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
   setPragmasOnEveryConnection(sequelize);
   await sequelize.query('SELECT 1');
-  return storeOf(sequelize);
+  return storeOf(file, sequelize);
 }
 
-function storeOf(sequelize: Sequelize): Store {
+function storeOf(file: string, sequelize: Sequelize): Store {
   const writer = new Mutex();
   return {
+    file,
     tables: bindTables(sequelize),
     sequelize,
     write: (work) =>

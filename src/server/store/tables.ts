@@ -20,6 +20,10 @@ import type {
   EventRow,
   StockRow,
   ChargerRow,
+  NoteRow,
+  ClaimRow,
+  HoldRow,
+  CommissionSummaryRow,
 } from './rows.ts';
 
 type Table<R extends object> = ModelStatic<Model<R> & R>;
@@ -41,6 +45,10 @@ export interface Tables {
   chargers: Table<ChargerRow>;
   lots: Table<LotRow>;
   lotUses: Table<LotUseRow>;
+  notes: Table<NoteRow>;
+  claims: Table<ClaimRow>;
+  holds: Table<HoldRow>;
+  commissionSummaries: Table<CommissionSummaryRow>;
   sessions: Table<SessionRow>;
   devices: Table<DeviceRow>;
   chargeLogs: Table<ChargeLogRow>;
@@ -103,6 +111,7 @@ export function bindTables(sequelize: Sequelize): Tables {
       takenInAt: BIGINT,
       trayId: STRING,
       place: STRING,
+      supplier: STRING,
     }),
     procedures: define('procedures', { hash: key(), body: JSON_TEXT }),
     jobs: define('jobs', {
@@ -209,6 +218,49 @@ export function bindTables(sequelize: Sequelize): Tables {
       expiresAt: BIGINT,
       addedAt: BIGINT,
       by: STRING,
+      supplier: STRING,
+    }),
+    notes: define('notes', {
+      id: key(),
+      batteryId: STRING,
+      jobId: STRING,
+      stepId: STRING,
+      readingId: STRING,
+      claimId: STRING,
+      at: BIGINT,
+      by: STRING,
+      text: STRING,
+      picture: JSON_TEXT,
+      takenBack: JSON_TEXT,
+    }),
+    claims: define('claims', {
+      id: key(),
+      number: INTEGER,
+      batteryId: STRING,
+      jobId: STRING,
+      openedAt: BIGINT,
+      by: STRING,
+      status: STRING,
+      body: JSON_TEXT,
+      history: JSON_TEXT,
+    }),
+    holds: define('holds', {
+      id: key(),
+      what: STRING,
+      code: STRING,
+      why: STRING,
+      at: BIGINT,
+      by: STRING,
+      liftedAt: BIGINT,
+      liftedBy: STRING,
+      liftedWhy: STRING,
+    }),
+    commissionSummaries: define('commission_summaries', {
+      jobId: key(),
+      batteryId: STRING,
+      closedAt: BIGINT,
+      version: INTEGER,
+      body: JSON_TEXT,
     }),
     lotUses: define('lot_uses', {
       id: key(),

@@ -60,6 +60,7 @@ export async function takeIn(context: Context, body: TakeIn): Promise<TakenIn> {
           takenInAt: now,
           trayId,
           place: null,
+          supplier: body.supplier || null,
         },
         { transaction },
       );

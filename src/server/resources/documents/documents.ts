@@ -1,8 +1,9 @@
 import bwipjs from 'bwip-js/node';
-import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
+import type { Battery, JobWire, NoteWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Sheet } from '../../../core/paper/sheetForm.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
+import { pictureRows } from './pictureRows.ts';
 import {
   begin,
   finish,
@@ -84,6 +85,7 @@ export async function sheetPdf(
   { sheet, keptAt, since }: SheetWire,
   rules: HouseRules,
   printedAt: number,
+  margin: { notes: readonly NoteWire[]; file: string; nameOf: (person: string) => string },
 ): Promise<Buffer> {
   const { battery } = wire;
   const doc = begin(SIZES[rules.paper], MARGIN, `${battery.tag} handover sheet`);
@@ -146,6 +148,7 @@ export async function sheetPdf(
     section(doc, 'Notes');
     for (const n of sheet.notes) row(doc, [n.when, `${n.text} (${n.by})`], [110, WIDTH - 110]);
   }
+  await marginOf(doc, margin, rules);
   rule(doc);
   doc
     .font('text')
@@ -158,6 +161,34 @@ export async function sheetPdf(
       { width: WIDTH },
     );
   return finish(doc);
+}
+
+/** Notes and pictures of the job that stand: lines first, then the pictures, small. */
+async function marginOf(
+  doc: Document,
+  {
+    notes,
+    file,
+    nameOf,
+  }: { notes: readonly NoteWire[]; file: string; nameOf: (person: string) => string },
+  { timeZone }: HouseRules,
+): Promise<void> {
+  const lines = notes.filter((n) => n.picture === null);
+  if (lines.length > 0) section(doc, 'Notes in the margin');
+  for (const n of lines)
+    row(
+      doc,
+      [formatStamp(n.at, timeZone), `${n.text} (${nameOf(n.by)})`],
+      [110, widthOf(doc) - 110],
+    );
+  await pictureRows(doc, notes, {
+    file,
+    timeZone,
+    nameOf,
+    across: 4,
+    height: 90,
+    title: 'Pictures',
+  });
 }
 
 /** When it was printed, and as of when it tells. */

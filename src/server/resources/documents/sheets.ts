@@ -11,7 +11,11 @@ import type { Store } from '../../store/store.ts';
 
 /** A sheet is kept as it was when its job closed: a later version of the rules, or of this program, changes no old verdict. */
 
-const wordsOf = (rules: HouseRules, people: Awaited<ReturnType<typeof peopleOf>>): SheetWords => ({
+/** How papers say times, temperatures and names here. */
+export const wordsOf = (
+  rules: HouseRules,
+  people: Awaited<ReturnType<typeof peopleOf>>,
+): SheetWords => ({
   timeZone: rules.timeZone,
   temperatureUnit: rules.temperatureUnit,
   sgReferenceC: rules.sgReferenceC,

@@ -105,6 +105,7 @@ export async function importBatteries(
         takenInAt: now,
         trayId: null,
         place: null,
+        supplier: null,
       })),
       { transaction },
     );

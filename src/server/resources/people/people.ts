@@ -1,3 +1,4 @@
+import { signerName } from '../../../core/job/signers.ts';
 import { randomUUID } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import type { AddPerson, SetActive, SetPin } from '../../../contract/asks.ts';
@@ -137,4 +138,10 @@ export async function somebodyCanSignIn(store: Store): Promise<boolean> {
     raw: true,
   });
   return leads.some((p) => p.pinHash !== null);
+}
+
+/** Names behind signatures. */
+export async function namesOf(store: Store): Promise<(id: string) => string> {
+  const people = await peopleOf(store);
+  return (id) => signerName(id, people);
 }

@@ -6,9 +6,10 @@ import {
   type RecoverySummary,
   SUMMARY_VERSION,
 } from '../../../core/sets/recoverySummary.ts';
+import { COMMISSION_VERSION, commissionSummary } from '../../../core/results/commissionSummary.ts';
 import type { Store } from '../../store/store.ts';
 
-/** Sums up a recovery that has ended, again whenever a correction changes what it says. */
+/** Sums up a recovery or a commissioning that has ended, again whenever a correction changes what it says. */
 export async function summarise(
   store: Store,
   jobId: string,
@@ -17,7 +18,13 @@ export async function summarise(
   transaction: Transaction,
 ): Promise<void> {
   const { closedAt } = job.state;
-  if (job.procedure.purpose !== 'recover' || closedAt === null) return;
+  if (closedAt === null) return;
+  if (job.procedure.purpose === 'commission')
+    await store.tables.commissionSummaries.upsert(
+      { jobId, batteryId, closedAt, version: COMMISSION_VERSION, body: commissionSummary(job) },
+      { transaction },
+    );
+  if (job.procedure.purpose !== 'recover') return;
   await store.tables.recoverySummaries.upsert(
     { jobId, batteryId, closedAt, version: SUMMARY_VERSION, body: recoverySummary(job) },
     { transaction },
@@ -25,7 +32,7 @@ export async function summarise(
 }
 
 /**
- * Sums up what was ended by an earlier version, one recovery at a time.
+ * Sums up what was ended by an earlier version, one job at a time.
  *
  * @param readJob reads a job by its id
  * @returns how many were summed up
@@ -36,8 +43,13 @@ export async function catchUpSummaries(
 ): Promise<number> {
   const rows = await store.sequelize.query<{ id: string; batteryId: string }>(
     `SELECT j.id, j.batteryId FROM jobs j LEFT JOIN recovery_summaries s ON s.jobId = j.id
-     WHERE j.purpose = 'recover' AND j.closedAt IS NOT NULL AND (s.version IS NULL OR s.version < :version)`,
-    { replacements: { version: SUMMARY_VERSION }, type: QueryTypes.SELECT },
+     WHERE j.purpose = 'recover' AND j.closedAt IS NOT NULL AND (s.version IS NULL OR s.version < :recovery)
+     UNION ALL SELECT j.id, j.batteryId FROM jobs j LEFT JOIN commission_summaries s ON s.jobId = j.id
+     WHERE j.purpose = 'commission' AND j.closedAt IS NOT NULL AND (s.version IS NULL OR s.version < :commission)`,
+    {
+      replacements: { recovery: SUMMARY_VERSION, commission: COMMISSION_VERSION },
+      type: QueryTypes.SELECT,
+    },
   );
   for (const { id, batteryId } of rows) {
     const job = await readJob(id);

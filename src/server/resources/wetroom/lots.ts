@@ -44,7 +44,10 @@ export async function addLot(context: Context, body: AddLot): Promise<{ code: st
       throw conflict(`Lot ${lot.code} is in stock already.`, { 'lot.code': 'In stock already.' });
     if (lot.expiresAt !== null && lot.expiresAt <= now)
       throw invalid('lot.expiresAt', 'It is past its date already.');
-    await lots.create({ ...lot, addedAt: now, by: by.id }, { transaction });
+    await lots.create(
+      { ...lot, supplier: lot.supplier || null, addedAt: now, by: by.id },
+      { transaction },
+    );
     const data = { type: 'lot.added', lot };
     await log(data);
     return { code: lot.code };

@@ -2,7 +2,14 @@ import type { SetScales } from '../../../core/house/setScales.ts';
 
 /** The rules that are typed as numbers, and what this page calls them. */
 
-export type NumberRule = 'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3' | 'samplesYears';
+export type NumberRule =
+  | 'roomC'
+  | 'shelfC'
+  | 'places'
+  | 'roomAirM3h'
+  | 'roomM3'
+  | 'samplesYears'
+  | 'picturesGb';
 export type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
 export const STAKES: readonly { field: StakeRule; label: string }[] = [
   { field: 'pricePerAh', label: 'A new battery, per Ah' },
@@ -24,6 +31,7 @@ export const NUMBERS: readonly { field: NumberRule; label: string }[] = [
   { field: 'roomM3', label: 'Air in the room, m³' },
   { field: 'roomAirM3h', label: 'Air the room moves, m³/h' },
   { field: 'samplesYears', label: 'Charge curves in full for, years' },
+  { field: 'picturesGb', label: 'Room for pictures, GB' },
 ];
 
 export const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
