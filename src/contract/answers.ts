@@ -31,6 +31,7 @@ import type {
   ClaimWire,
   HoldWire,
 } from './wire.ts';
+import type { Recovered } from '../core/results/recovered.ts';
 import type { Failures } from '../core/results/failures.ts';
 import type { ShopCharger } from '../core/chargers/charger.ts';
 
@@ -69,7 +70,7 @@ export interface Answers {
   importLog: { id: string };
   importModels: { added: number };
   importBatteries: { added: number; shelved: number };
-  recoveries: { results: RecoveryResult[] };
+  recoveries: { results: RecoveryResult[]; recovered: Recovered[] };
   sets: { sets: SetWire[]; candidates: Candidate[] };
   makeSet: { id: string };
   endSet: { id: string };

@@ -231,7 +231,17 @@ export type BatteryEvent =
       readAt?: number;
       chargedAt?: number;
     }
-  | { type: 'log.imported'; name: string };
+  | { type: 'log.imported'; name: string }
+  | { type: 'note.written'; noteId: string; text: string; picture: string | null }
+  | { type: 'note.taken-back'; noteId: string; why: string; picture: string | null }
+  | { type: 'claim.opened'; number: number; claim: ClaimFacts }
+  | {
+      type: 'claim.moved' | 'claim.changed';
+      number: number;
+      status: ClaimStatus;
+      text: string;
+      claim?: ClaimFacts;
+    };
 
 export interface RecordWire {
   battery: Battery;

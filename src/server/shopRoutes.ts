@@ -35,7 +35,7 @@ import {
 import { failures } from './resources/results/failures.ts';
 import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
 import { picturePath } from './store/pictureFiles.ts';
-import { recoveryResults } from './resources/recoveries/recoveries.ts';
+import { recoveredCsv, recoveredHere, recoveryResults } from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
 import {
   addCharger,
@@ -70,7 +70,16 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   routes.send('setPdf', async ({ params, response }) =>
     sendPdf(response, 'set.pdf', await setPdf(context, params.id)),
   );
-  routes.answer('recoveries', async () => ({ results: await recoveryResults(store) }));
+  routes.answer('recoveries', async () => ({
+    results: await recoveryResults(store),
+    recovered: await recoveredHere(store, clock.now()),
+  }));
+  routes.send('recoveriesCsv', async ({ response }) => {
+    response
+      .type(CSV)
+      .attachment('recoveries.csv')
+      .send(recoveredCsv(await recoveredHere(store, clock.now())));
+  });
 
   routes.answer('shelf', async () => ({ items: await shelfItems(store) }));
   routes.send('shelfPdf', async ({ response }) => {

@@ -8,6 +8,7 @@ import { keepFlushing } from './line/outbox.ts';
 import { askAhead, queryClient } from './line/queries.ts';
 import { keepLastState, recallLastState } from './line/lastState.ts';
 import { keepPages } from './line/newVersion.ts';
+import { keepSendingPictures } from './line/pictures.ts';
 import { outbox } from './line/sending.ts';
 import { Failure } from './parts/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
@@ -34,6 +35,12 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     'records/import',
     later(async () => (await import('./views/records/ImportTable.tsx')).ImportTable),
   ],
+  ['records/claims/:id?', later(async () => (await import('./views/records/Claims.tsx')).Claims)],
+  ['records/failures', later(async () => (await import('./views/records/Failures.tsx')).Failures)],
+  [
+    'records/recoveries',
+    later(async () => (await import('./views/records/Recoveries.tsx')).Recoveries),
+  ],
   ['records', later(async () => (await import('./views/records/Records.tsx')).Records)],
   [
     'batteries/:tag',
@@ -50,6 +57,7 @@ askAhead();
 keepLastState();
 keepPages();
 keepFlushing(outbox);
+void keepSendingPictures();
 /** Words in another face than they are set in would move as soon as theirs comes; a slow line is not waited for any longer. */
 const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow Condensed"'];
 const MOST_WAIT_MS = 1500;

@@ -13,6 +13,9 @@ const PLACES = [
   { to: '/wet-room', name: 'Wet room' },
   { to: '/rehearsal', name: 'Rehearsal' },
   { to: '/records', name: 'Records' },
+  { to: '/records/claims', name: 'Claims' },
+  { to: '/records/failures', name: 'What fails' },
+  { to: '/records/recoveries', name: 'Results of recoveries' },
   { to: '/guide', name: 'Field guide' },
   { to: '/rules', name: 'House rules' },
 ];

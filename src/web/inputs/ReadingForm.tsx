@@ -3,6 +3,10 @@ import type { ReadingValues } from '../../core/job/reading.ts';
 import { VALUE_FIELDS } from '../../core/steps/readingFields.ts';
 import { parseReading } from '../../core/quantities/parseReading.ts';
 import { fahrenheitFromCelsius, QUANTITIES } from '../../core/quantities/quantity.ts';
+import { addPictures } from '../line/pictures.ts';
+import { newId } from '../line/newId.ts';
+import { useSigning } from '../line/signing.tsx';
+import { PrintOut } from './PrintOut.tsx';
 import { useDraft } from '../line/draft.ts';
 import type { JobSender } from '../line/sending.ts';
 import { useRules } from '../line/queries.ts';
@@ -17,13 +21,20 @@ interface Props {
   labels?: Partial<Record<ValueField, string>>;
   act: string;
   sender: JobSender;
-  /** Sends the values; `sure` when an unusual value was confirmed. */
-  onSend: (values: ReadingValues, sure: boolean) => Promise<boolean>;
+  /** Sends the values; `sure` when an unusual value was confirmed. The reading gets the id. */
+  onSend: (
+    values: ReadingValues,
+    sure: boolean,
+    cells: undefined,
+    id: string,
+  ) => Promise<boolean>;
   autoFocus?: boolean;
   initial?: Partial<Record<ValueField, string>>;
   quiet?: boolean;
   /** Place of the battery: instruments that serve it can be read instead of typed from. */
   place?: number | undefined;
+  /** Whose reading it is, where an instrument's print-out may be photographed with it. */
+  printOut?: { tag: string; jobId: string };
 }
 
 /** Takes readings as they are said, asks once about an unusual one, and keeps the text until it is accepted. */
@@ -38,8 +49,11 @@ export function ReadingForm({
   initial = {},
   quiet = false,
   place,
+  printOut,
 }: Props) {
   const { temperatureUnit } = useRules();
+  const [photos, setPhotos] = useState<File[]>([]);
+  const { person } = useSigning();
   const fields = [...must, ...may];
   const [texts, setTexts, sent] = useDraft<Partial<Record<ValueField, string>>>(
     `${act} ${fields.join(' ')} ${JSON.stringify(initial)}`,
@@ -60,7 +74,15 @@ export function ReadingForm({
     }
     setFaults(found);
     if (Object.keys(found).length > 0) return;
-    if (await onSend(values, sure)) sent();
+    const id = newId();
+    if (!(await onSend(values, sure, undefined, id))) return;
+    sent();
+    if (printOut && photos.length > 0) {
+      const { tag, jobId } = printOut;
+      const about = { jobId, readingId: id };
+      await addPictures(photos, { tag, about, by: person?.id ?? '', text: 'Print-out' });
+      setPhotos([]);
+    }
   };
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -115,6 +137,7 @@ export function ReadingForm({
         </button>
       </div>
       {place !== undefined && <TakeFrom place={place} fields={fields} onTaken={take} />}
+      {printOut && <PrintOut photos={photos} onChange={setPhotos} />}
       {asking && (
         <p role="alert" className="rounded-md bg-ochre-pale px-3 py-2 text-lg">
           {sender.problem?.message}

@@ -15,6 +15,7 @@ import { OpenDialog } from '../parts/DialogFrame.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 import { CellsForm } from './CellsForm.tsx';
 import { Labelled } from '../parts/Labelled.tsx';
+import { ReadingPictures } from './ReadingPictures.tsx';
 import { ReadingForm } from './ReadingForm.tsx';
 import type { Showing } from '../../core/chargers/showing.ts';
 import { ShowingButtons } from './ShowingButtons.tsx';
@@ -24,6 +25,8 @@ interface Props {
   sender: JobSender | null;
   rules: HouseRules;
   now: number;
+  /** The battery, where pictures of its readings are shown and taken. */
+  pictured?: { tag: string; jobId: string };
 }
 
 /** Values as they would be typed. */
@@ -41,7 +44,7 @@ function textsOf(
 }
 
 /** Every reading as it was taken; a correction stands beside the value it replaces. */
-export function Readings({ job, sender, rules, now }: Props) {
+export function Readings({ job, sender, rules, now, pictured }: Props) {
   const [correcting, setCorrecting] = useState<Reading | null>(null);
   const [reason, setReason] = useState('');
   const over = job.state.status === 'closed' || job.state.status === 'refused';
@@ -94,7 +97,10 @@ export function Readings({ job, sender, rules, now }: Props) {
                 >
                   {readingText(r, rules.temperatureUnit)}
                 </td>
-                <td className="text-soft">{readingRemark(r)}</td>
+                <td className="text-soft">
+                  {readingRemark(r)}
+                  {pictured && <ReadingPictures {...pictured} readingId={r.id} />}
+                </td>
                 {sender && (
                   <td className="text-right">
                     {!r.supersededBy && (

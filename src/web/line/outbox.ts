@@ -63,6 +63,12 @@ export class Outbox {
     this.#mayGo = mayGo;
   }
 
+  /** May what this person made go now? */
+  mayGo(by: string): boolean {
+    const may = this.#mayGo();
+    return may === true || may === by;
+  }
+
   /** Everything that is kept here, oldest first. */
   kept(): Entry[] {
     return JSON.parse(this.#shelf.getItem(KEY) ?? '[]') as Entry[];
@@ -144,8 +150,7 @@ export class Outbox {
   }
 
   #mine({ body }: Entry): boolean {
-    const may = this.#mayGo();
-    return may === true || may === body.by;
+    return this.mayGo(body.by);
   }
 
   async #deliver(entry: Entry, attended: boolean): Promise<unknown> {

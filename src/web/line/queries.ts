@@ -66,6 +66,15 @@ export const useSheet = (id: string) =>
 export const useRecord = (tag: string) =>
   useQuery({ queryKey: ['record', tag], queryFn: () => ask('record', { params: { tag } }) });
 
+/** Notes and pictures on a battery and on whatever belongs to it. */
+export const useNotes = (tag: string) =>
+  useQuery({ queryKey: ['notes', tag], queryFn: () => ask('notes', { params: { tag } }) });
+export const useClaims = () => useQuery({ queryKey: ['claims'], queryFn: () => ask('claims') });
+export const useHolds = () => useQuery({ queryKey: ['holds'], queryFn: () => ask('holds') });
+export const useFailures = () =>
+  useQuery({ queryKey: ['failures'], queryFn: () => ask('failures') });
+export const usePictureRoom = () =>
+  useQuery({ queryKey: ['notes', 'room'], queryFn: () => ask('pictureRoom') });
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask('shelf') });
 const FILE_EVERY_MS = 60_000;
 /** How the data file stands on its disk; asked now and then, so that a full disk is known before it is full. */
@@ -203,6 +212,8 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
       void queryClient.invalidateQueries({ queryKey: ['shelf'] });
       void queryClient.invalidateQueries({ queryKey: ['record'] });
     }
+    for (const topic of ['notes', 'claims', 'holds'] as const)
+      if (notice.topic === topic) void queryClient.invalidateQueries({ queryKey: [topic] });
     if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
     if (notice.topic === 'bench') {
       if (notice.jobId) void refreshJob(notice.jobId, notice.seq ?? Infinity);

@@ -11,16 +11,17 @@ import type { JobSender } from './sending.ts';
  */
 export const sendReading =
   (sender: JobSender, role: ReadingRole, onKept?: () => void, more: { fresh?: boolean } = {}) =>
-  async (values: ReadingValues, sure: boolean, cells?: CellValues[]): Promise<boolean> => {
+  async (
+    values: ReadingValues,
+    sure: boolean,
+    cells?: CellValues[],
+    id?: string,
+  ): Promise<boolean> => {
     const taken = cells ? { values, cells } : { values };
-    const kept = await sender.send({
-      type: 'read',
-      role,
-      ...taken,
-      ...more,
-      takenAt: momentOfAct(),
-      sure,
-    });
+    const kept = await sender.send(
+      { type: 'read', role, ...taken, ...more, takenAt: momentOfAct(), sure },
+      id,
+    );
     if (kept) onKept?.();
     return kept;
   };

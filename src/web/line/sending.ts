@@ -38,8 +38,12 @@ export function keptBecause(error: unknown): string | null {
 }
 
 export interface JobSender {
-  /** Sends a command. True when it was carried out; otherwise `problem` says why not. */
-  send(command: JobCommand): Promise<boolean>;
+  /**
+   * Sends a command. True when it was carried out; otherwise `problem` says why not.
+   *
+   * @param id of the command, and of the reading it makes, where that is to be known beforehand
+   */
+  send(command: JobCommand, id?: string): Promise<boolean>;
   problem: Problem | null;
   clear(): void;
   busy: boolean;
@@ -58,12 +62,13 @@ export function jobEntry(
   by: string,
   command: JobCommand,
   seen: Seen | undefined,
+  id: string = newId(),
 ): Entry {
   const current = seen && settle(seen, benchClock.now()).state.current;
   return {
     path: pathTo('sendCommand', { params: { id: jobId } }),
     body: {
-      commandId: newId(),
+      commandId: id,
       by,
       command,
       ...(current && 'stepId' in command ? { seenRun: current.startedAt } : {}),
@@ -109,7 +114,7 @@ export function useJobSender(jobId: string): JobSender {
   }, []);
 
   const send = useCallback(
-    async (given: JobCommand) => {
+    async (given: JobCommand, id?: string) => {
       const text = JSON.stringify(given);
       const command =
         asked.current === text && given.type !== 'read' && given.type !== 'correct'
@@ -128,6 +133,7 @@ export function useJobSender(jobId: string): JobSender {
             by,
             command,
             known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId),
+            id,
           ),
         );
         if (known) keepJob({ job, procedure: known.procedure });

@@ -113,12 +113,12 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
     ...sender,
     // The next step is offered once the whole tray has come to it; else the slower ones would fall behind.
     busy: sender.busy || spreading,
-    send: async (command) => {
+    send: async (command, id) => {
       const forAll = on && alike.length > 0 && isForAll(command);
       const chosen =
         forAll && command.type === 'startCharge' ? await askPlaces(command.place) : undefined;
       if (chosen === null) return false;
-      const mine = await sender.send(command);
+      const mine = await sender.send(command, id);
       if (!mine || !forAll) return mine;
       const by = await sign();
       if (!by) return mine;

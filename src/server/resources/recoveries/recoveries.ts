@@ -7,6 +7,11 @@ import {
   SUMMARY_VERSION,
 } from '../../../core/sets/recoverySummary.ts';
 import { COMMISSION_VERSION, commissionSummary } from '../../../core/results/commissionSummary.ts';
+import type { Recovered } from '../../../core/results/recovered.ts';
+import { CAUSES } from '../../../core/diagnosis/causes.ts';
+import { ROUTES } from '../../../core/diagnosis/routes.ts';
+import { OUTCOMES } from '../../../core/job/recoveryState.ts';
+import { csvText } from '../../../core/exchange/csv.ts';
 import type { Store } from '../../store/store.ts';
 
 /** Sums up a recovery or a commissioning that has ended, again whenever a correction changes what it says. */
@@ -66,5 +71,66 @@ export async function recoveryResults(store: Store): Promise<RecoveryResult[]> {
   );
   return rows.flatMap(({ body, tag }) =>
     (JSON.parse(body) as RecoverySummary).results.map((result) => ({ tag, ...result })),
+  );
+}
+
+const YEAR_MS = 365.25 * 86_400_000;
+
+/** Every recovery that has ended here, with whether its battery came back, oldest first. */
+export async function recoveredHere(store: Store, now: number): Promise<Recovered[]> {
+  const rows = await store.sequelize.query<{
+    body: string;
+    tag: string;
+    closedAt: number;
+    again: number;
+  }>(
+    `SELECT s.body, b.tag, s.closedAt, EXISTS (SELECT 1 FROM jobs j WHERE j.batteryId = s.batteryId AND j.purpose = 'recover'
+       AND j.openedAt > s.closedAt AND j.openedAt <= s.closedAt + :year) AS again
+     FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId ORDER BY s.closedAt`,
+    { replacements: { year: YEAR_MS }, type: QueryTypes.SELECT },
+  );
+  return rows.flatMap(({ body, tag, closedAt, again }) => {
+    const { brought } = JSON.parse(body) as RecoverySummary;
+    if (!brought) return [];
+    const cameBack = again ? true : now - closedAt >= YEAR_MS ? false : null;
+    return [{ ...brought, tag, closedAt, cameBack }];
+  });
+}
+
+const percentOf = (share: number | null): string => (share === null ? '' : (100 * share).toFixed(1));
+
+/** The same as a table; SI units, shares in percent. */
+export function recoveredCsv(recovered: readonly Recovered[]): string {
+  return csvText(
+    [
+      'Tag',
+      'Ended / ISO 8601',
+      'Model',
+      'Kind',
+      'Cause',
+      'Route',
+      'Cycles',
+      'Outcome',
+      'Capacity before / % of C20',
+      'Capacity after / % of C20',
+      'On the charger / h',
+      'Lost in a week at 20 degC / %',
+      'Back within a year',
+    ],
+    recovered.map((r) => [
+      r.tag,
+      new Date(r.closedAt).toISOString(),
+      r.model,
+      r.kind,
+      r.cause === null ? '' : CAUSES[r.cause].name,
+      r.route === null ? '' : ROUTES[r.route].name,
+      r.cycles,
+      OUTCOMES[r.outcome].name,
+      percentOf(r.before),
+      percentOf(r.after),
+      r.hours.toFixed(1),
+      percentOf(r.weekLoss),
+      r.cameBack === null ? 'not known yet' : r.cameBack ? 'yes' : 'no',
+    ]),
   );
 }

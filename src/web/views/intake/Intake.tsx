@@ -23,6 +23,7 @@ import { Unlabelled } from './Unlabelled.tsx';
 import { batteryOf, NO_LABEL, type UnlabelledTexts } from './unlabelledForm.ts';
 import { HereFor, LabelChoice } from './HereFor.tsx';
 import { TagFields } from './TagFields.tsx';
+import { HoldLine } from '../../inputs/Hold.tsx';
 import { PlanPreview } from './PlanPreview.tsx';
 
 interface Form {
@@ -30,6 +31,7 @@ interface Form {
   modelId: string;
   dateCode: string;
   owner: string;
+  supplier: string;
   promise: string;
   purpose: Purpose;
   count: number;
@@ -59,6 +61,7 @@ const BLANK: Form = {
   modelId: '',
   dateCode: '',
   owner: '',
+  supplier: '',
   promise: '',
   purpose: 'commission',
   count: 1,
@@ -233,6 +236,7 @@ export function Intake() {
                   ))}
               </select>
             </Labelled>
+            <HoldLine what="model" code={model?.code} />
             {kind && (
               <p className="-mt-1.5 text-[15px] leading-snug text-soft">
                 <b className="text-ink">{kind.name}.</b> {kind.arrives}
@@ -263,6 +267,17 @@ export function Intake() {
             aria-invalid={!!message('owner')}
           />
         </Labelled>
+        {purpose === 'commission' && (
+          <Labelled label="Bought from (if known)" message={message('supplier')}>
+            <input
+              className="field"
+              autoComplete="off"
+              value={form.supplier}
+              onChange={(e) => change({ supplier: e.target.value })}
+              aria-invalid={!!message('supplier')}
+            />
+          </Labelled>
+        )}
         <Labelled label="Promised for (empty: shelf stock)" message={message('promise')}>
           <input
             type="datetime-local"

@@ -20,7 +20,9 @@ import { Readings } from '../../inputs/Readings.tsx';
 import { StepList } from './StepList.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import { TrayBar } from './TrayBar.tsx';
-import { hasRole } from '../../../core/plan/procedure.ts';
+import { hasRole, stepById } from '../../../core/plan/procedure.ts';
+import { fillText } from '../../../core/plan/words.ts';
+import { Margin } from '../../inputs/Margin.tsx';
 import { SizeLine } from './SizeLine.tsx';
 
 const ChargeSays = lazy(async () => ({
@@ -138,8 +140,26 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
                   />
                 </WhenSeen>
               )}
-              <Readings job={job} sender={sender} rules={rules} now={now} />
+              <Readings
+                job={job}
+                sender={sender}
+                rules={rules}
+                now={now}
+                pictured={{ tag: battery.tag, jobId: wire.id }}
+              />
             </section>
+          )}
+          {whole && (
+            <Margin
+              tag={battery.tag}
+              about={{
+                jobId: wire.id,
+                ...(job.state.current ? { stepId: job.state.current.stepId } : {}),
+              }}
+              stepName={(stepId) =>
+                stepId ? fillText(stepById(job.procedure, stepId).title, job.plan) : null
+              }
+            />
           )}
           {whole && (
             <section

@@ -8,6 +8,8 @@ import { formatMoment } from '../../../core/quantities/format.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { Card, type PanelProps } from '../../inputs/Card.tsx';
+import { claimable } from '../../../core/claims/claim.ts';
+import { ClaimButton } from '../../inputs/ClaimButton.tsx';
 import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { LeadPanel } from './steps/DecisionPanels.tsx';
 import { faceOf } from './panels.tsx';
@@ -28,8 +30,11 @@ export function StepPanel(props: PanelProps) {
       <Card tone="stop" eyebrow="Refused" title={refusalWords(job, state.refusal)}>
         <p className="text-lg">
           {formatMoment(state.refusal.at, now, rules.timeZone)}. Nobody can wave this through. Keep
-          the battery and its packing together for the claim.
+          the battery and its packing together{claimable(job) ? ' for the claim' : ''}.
         </p>
+        {claimable(job) && (
+          <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
+        )}
         {person && mayTakeBack(job, now, person) && (
           <ReasonDialog
             sender={sender}
@@ -65,6 +70,9 @@ export function StepPanel(props: PanelProps) {
           </Suspense>
         )}
         <div className="flex flex-wrap gap-3">
+          {claimable(job) && (
+            <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
+          )}
           {state.outcome === 'recover' && (
             <OpenJobButton
               tag={props.wire.battery.tag}
@@ -75,7 +83,7 @@ export function StepPanel(props: PanelProps) {
           )}
           <Link
             to={`/jobs/${props.wire.id}/sheet`}
-            className={state.outcome === 'recover' ? 'act-quiet' : 'act'}
+            className={state.outcome === 'recover' || claimable(job) ? 'act-quiet' : 'act'}
           >
             Sheet and tag
           </Link>

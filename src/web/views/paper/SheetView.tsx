@@ -1,7 +1,8 @@
 import { Link, useParams } from 'react-router';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { useNow } from '../../line/benchClock.ts';
-import { jobOf, useJob, useRules, useSheet } from '../../line/queries.ts';
+import { signerName } from '../../../core/job/signers.ts';
+import { jobOf, useJob, useNotes, useRules, useSheet, useShop } from '../../line/queries.ts';
 import { Loading, NotFetched } from '../../line/States.tsx';
 import { pathTo } from '../../line/api.ts';
 
@@ -139,12 +140,56 @@ export function SheetView() {
             struck={() => false}
           />
         )}
+        <SheetMargin tag={battery.tag} jobId={id} />
         <footer className="border-t border-line pt-3 text-soft">
           {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off
           first, on last. The maker's instructions and local rules come first.
         </footer>
       </article>
     </div>
+  );
+}
+
+/** Notes and pictures of the job, as they go on paper: small, with when and by whom. */
+function SheetMargin({ tag, jobId }: { tag: string; jobId: string }) {
+  const { timeZone } = useRules();
+  const people = useShop().data?.people ?? [];
+  const notes = (useNotes(tag).data?.notes ?? []).filter((n) => n.jobId === jobId && !n.takenBack);
+  const pictured = notes.filter((n) => n.picture);
+  const said = (at: number, by: string, text: string) =>
+    `${formatStamp(at, timeZone)}, ${signerName(by, people)}${text ? `: ${text}` : ''}`;
+  return (
+    <>
+      <Table
+        title="Notes in the margin"
+        rows={notes
+          .filter((n) => !n.picture)
+          .map((n) => [formatStamp(n.at, timeZone), n.text, signerName(n.by, people)])}
+        struck={() => false}
+      />
+      {pictured.length > 0 && (
+        <section aria-label="Pictures">
+          <h3 className="mb-1 text-xl">Pictures</h3>
+          <ul className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+            {pictured.map((n) => (
+              <li key={n.id} className="break-inside-avoid">
+                <img
+                  src={pathTo('picture', {
+                    params: { name: n.picture?.name ?? '' },
+                    query: { size: 'small' },
+                  })}
+                  alt={n.text || 'Picture'}
+                  className="h-28 w-full border border-line object-contain"
+                />
+                <span className="text-[13px] leading-tight text-soft">
+                  {said(n.at, n.by, n.text)}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
   );
 }
 

@@ -25,6 +25,11 @@ import { pathTo } from '../../line/api.ts';
 import { eventWords } from './eventWords.ts';
 import { ShelfReadings } from './ShelfReadings.tsx';
 import { sizeWords } from '../../../core/batteries/model.ts';
+import { stepById } from '../../../core/plan/procedure.ts';
+import { fillText } from '../../../core/plan/words.ts';
+import { claimable } from '../../../core/claims/claim.ts';
+import { ClaimButton } from '../../inputs/ClaimButton.tsx';
+import { Margin } from '../../inputs/Margin.tsx';
 import { PlaceButton } from '../../inputs/PlaceDialog.tsx';
 
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
@@ -194,7 +199,8 @@ function OpenRecord({ record }: { record: RecordWire }) {
                 {job.state.refusal && `: ${refusalWords(job, job.state.refusal)}`}
               </span>
             </h2>
-            <div className="flex gap-2">
+            <div className="flex flex-wrap gap-2">
+              {claimable(job) && <ClaimButton battery={battery} job={job} jobId={wire.id} />}
               <Link to={`/jobs/${wire.id}`} className={job.state.outcome ? 'act-quiet' : 'act'}>
                 {job.state.outcome ? 'Job' : 'Go on with the job'}
               </Link>
@@ -275,10 +281,28 @@ function OpenRecord({ record }: { record: RecordWire }) {
         {jobs.map(
           ({ wire, job }) =>
             job.state.readings.length > 0 && (
-              <Readings key={wire.id} job={job} sender={null} rules={rules} now={now} />
+              <Readings
+                key={wire.id}
+                job={job}
+                sender={null}
+                rules={rules}
+                now={now}
+                pictured={{ tag: battery.tag, jobId: wire.id }}
+              />
             ),
         )}
       </section>
+
+      <div className="mb-5">
+        <Margin
+          tag={battery.tag}
+          about={{}}
+          stepName={(stepId, jobId) => {
+            const job = jobs.find((j) => j.wire.id === jobId)?.job;
+            return job && stepId ? fillText(stepById(job.procedure, stepId).title, job.plan) : null;
+          }}
+        />
+      </div>
 
       <section aria-label="Events" className="rounded-lg border border-line bg-sheet p-5">
         <h2 className="mb-2 text-2xl">

@@ -6,6 +6,8 @@ import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { addressOfWords, findBatteriesQuery } from '../../line/openTag.ts';
 import { useRules } from '../../line/queries.ts';
+import { PlaceNav } from '../../parts/PlaceNav.tsx';
+import { RECORD_PAGES } from './recordPages.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 
 /** How a battery's last job stands, with a shape beside the word. */
@@ -70,6 +72,7 @@ export function Records() {
           />
         </label>
       </div>
+      <PlaceNav label="Records" pages={RECORD_PAGES} />
       {!data ? (
         <Loading />
       ) : data.batteries.length === 0 ? (

@@ -9,6 +9,7 @@ import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import { STORIES } from '../../../core/diagnosis/stories.ts';
 import { OUTCOMES } from '../../../core/job/recoveryState.ts';
 import { WAKES } from '../../../core/diagnosis/wakes.ts';
+import { CLAIM_CAUSES, CLAIM_STATUS_WORDS } from '../../../core/claims/claim.ts';
 import { cellWords, fillText } from '../../../core/plan/words.ts';
 import { formatDuration, formatTemperature } from '../../../core/quantities/format.ts';
 import { stageEndWords } from '../../../core/charging/stageEnd.ts';
@@ -51,6 +52,16 @@ export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: '
       return `Brought in from a table as ${event.tag}, model ${event.modelCode}`;
     case 'log.imported':
       return `Log brought in: ${event.name}`;
+    case 'note.written':
+      return event.picture ? `Picture added${event.text ? `: ${event.text}` : ''}` : `Note: ${event.text}`;
+    case 'note.taken-back':
+      return `${event.picture ? 'Picture' : 'Note'} taken back. ${event.why}`;
+    case 'claim.opened':
+      return `Claim ${event.number} opened: ${CLAIM_CAUSES[event.claim.cause]}`;
+    case 'claim.moved':
+      return `Claim ${event.number}: ${CLAIM_STATUS_WORDS[event.status]}${event.text ? `. ${event.text}` : ''}`;
+    case 'claim.changed':
+      return `Claim ${event.number} changed`;
     case 'pack.refused':
       return `Pack ${event.code} refused`;
     case 'job.refused':

@@ -9,7 +9,7 @@ import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
 import { ask, pathTo, problemOf } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
-import { queryClient, useRules, useShelf } from '../../line/queries.ts';
+import { queryClient, useHolds, useRules, useShelf } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
@@ -31,6 +31,11 @@ export function Shelf() {
   if (!standings) return <Loading />;
   const { check, charge } = shelfHands(standings);
   const models = [...new Set(standings.map((s) => s.item.modelCode))].sort();
+  const held = new Map(
+    (useHolds().data?.holds ?? [])
+      .filter((h) => h.what === 'model' && h.liftedAt === null)
+      .map((h) => [h.code, h.why]),
+  );
   const shown = standings.filter((s) => model === '' || s.item.modelCode === model);
   const firsts = new Set(models.flatMap((m) => firstOut(standings, m)?.item.batteryId ?? []));
   const { school } = schoolOf('storageRecharge', rules.schools);
@@ -143,7 +148,17 @@ export function Shelf() {
                 <td className="pr-4 whitespace-nowrap max-sm:hidden">
                   <PlaceButton tag={s.item.tag} place={s.item.place} />
                 </td>
-                <td className="pr-4 whitespace-nowrap max-lg:hidden">{s.item.modelCode}</td>
+                <td className="pr-4 whitespace-nowrap max-lg:hidden">
+                  {s.item.modelCode}
+                  {held.has(s.item.modelCode) && (
+                    <span
+                      className="ml-2 rounded bg-oxide-pale px-2 text-base text-oxide"
+                      title={held.get(s.item.modelCode)}
+                    >
+                      ✕ on hold
+                    </span>
+                  )}
+                </td>
                 <td className="pr-4 whitespace-nowrap text-soft max-lg:hidden">
                   {Math.floor((now - s.item.since) / DAY_MS)} d
                 </td>

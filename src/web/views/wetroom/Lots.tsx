@@ -14,6 +14,8 @@ import { queryClient, useLots, useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Loading } from '../../line/States.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
+import { HoldLine } from '../../inputs/Hold.tsx';
+import { DayField } from '../../parts/DayField.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { Bay } from './Bay.tsx';
 
@@ -62,6 +64,9 @@ export function Lots() {
                     {lot.sg !== null && `, SG ${lot.sg.toFixed(3)}`}
                   </span>
                   <Expiry lot={lot} now={now} timeZone={rules.timeZone} />
+                  {lot.supplier && (
+                    <span className="block text-[15px] text-soft">from {lot.supplier}</span>
+                  )}
                 </p>
                 <p className="text-right leading-tight">
                   <b
@@ -74,6 +79,7 @@ export function Lots() {
                   </span>
                 </p>
               </div>
+              <HoldLine what="lot" code={lot.code} />
               <details>
                 <summary className="wordlink min-h-11 w-fit cursor-pointer py-2 text-soft">
                   {lot.uses.length === 0 ? 'Nothing taken yet' : 'What was taken'}
@@ -185,8 +191,9 @@ function AddDialog({ onClose }: { onClose: () => void }) {
     packCode: '',
     sg: '1.265',
     quantity: '',
-    expires: '',
+    supplier: '',
   });
+  const [expires, setExpires] = useState('');
   const [faults, setFaults] = useState<Record<string, string>>({});
   const set = (key: keyof typeof texts) => (e: { target: { value: string } }) => {
     setTexts((old) => ({ ...old, [key]: e.target.value }));
@@ -214,7 +221,8 @@ function AddDialog({ onClose }: { onClose: () => void }) {
         sg: sg?.ok ? sg.value : null,
         quantityMl: quantity.value,
         expiresAt:
-          texts.expires === '' ? null : momentOfWallTime(`${texts.expires}T23:59`, rules.timeZone),
+          expires === '' ? null : momentOfWallTime(`${expires}T23:59`, rules.timeZone),
+        supplier: texts.supplier.trim(),
       },
     };
     try {
@@ -227,10 +235,9 @@ function AddDialog({ onClose }: { onClose: () => void }) {
       setFaults(Object.keys(fields).length > 0 ? fields : { root: (error as Error).message });
     }
   };
-  const field = (key: keyof typeof texts, label: string, fault: string, type = 'text') => (
+  const field = (key: keyof typeof texts, label: string, fault: string) => (
     <Labelled label={label} message={faults[fault]}>
       <input
-        type={type}
         className="field"
         autoComplete="off"
         value={texts[key]}
@@ -264,7 +271,13 @@ function AddDialog({ onClose }: { onClose: () => void }) {
           {kind === 'pack' && field('packCode', 'Code of the packs', 'lot.packCode')}
           {kind === 'acid' && field('sg', 'SG at 25 °C', 'lot.sg')}
           {field('quantity', `In all, ${rules.volumeUnit}`, 'lot.quantityMl')}
-          {field('expires', 'Expires (empty: never)', 'lot.expiresAt', 'date')}
+          {field('supplier', 'Bought from (if known)', 'lot.supplier')}
+          <DayField
+            label="Expires (empty: never)"
+            value={expires}
+            message={faults['lot.expiresAt']}
+            onChange={setExpires}
+          />
         </div>
         {faults['root'] && (
           <p role="alert" className="text-oxide">

@@ -185,7 +185,7 @@ export function LoadPanel(props: PanelProps) {
 }
 
 /** CCA by an analyser. Standards are different tests: the analyser is set to that of the rating, nothing is converted. */
-function AnalyserTest({ job, sender }: PanelProps) {
+function AnalyserTest({ job, wire, sender }: PanelProps) {
   const { ccaLeastA } = job.plan.figures;
   const { ccaStandard } = job.plan.model;
   const [standard, setStandard] = useState<CcaStandard>(ccaStandard ?? 'EN');
@@ -217,15 +217,12 @@ function AnalyserTest({ job, sender }: PanelProps) {
           sender={sender}
           autoFocus
           place={job.state.charge?.place}
-          onSend={(values, sure) =>
-            sender.send({
-              type: 'read',
-              role: 'analyser',
-              values,
-              standard,
-              takenAt: momentOfAct(),
-              sure,
-            })
+          printOut={{ tag: wire.battery.tag, jobId: wire.id }}
+          onSend={(values, sure, _cells, id) =>
+            sender.send(
+              { type: 'read', role: 'analyser', values, standard, takenAt: momentOfAct(), sure },
+              id,
+            )
           }
         />
       </div>

@@ -1,0 +1,69 @@
+import type { RecoveryBrought } from '../recovery/brought.ts';
+import { shareOfFew, type ShareOfFew } from '../recovery/record.ts';
+
+/** A recovery that has ended, with what became of its battery afterwards. */
+export interface Recovered extends RecoveryBrought {
+  tag: string;
+  closedAt: number;
+  /** Was it in recovery again within a year? Null while the year is not over and it was not. */
+  cameBack: boolean | null;
+}
+
+export const RECOVERED_BY = ['route', 'cause', 'kind'] as const;
+export type RecoveredBy = (typeof RECOVERED_BY)[number];
+
+/** What recoveries of one kind, cause or route came to. Medians; null where none was measured. */
+export interface RecoveredRow {
+  key: string;
+  tried: number;
+  /** Returned to service in full, and kept at all (light duty too), with what so few leave open (Wilson, 8 in 10). */
+  returned: ShareOfFew;
+  kept: ShareOfFew;
+  before: number | null;
+  after: number | null;
+  /** Gain of those measured both times, share of C20. */
+  gain: number | null;
+  hours: number | null;
+  weekLoss: number | null;
+  /** Of those that were kept and whose year is over, or that came back before. */
+  cameBack: ShareOfFew;
+}
+
+/** Fewer than this many say little. */
+export const FEW_RECOVERED = 8;
+
+/** Counts recoveries, the most tried first. Those of which the key is not known stand under `unknown`. */
+export function recoveredBy(recovered: readonly Recovered[], by: RecoveredBy): RecoveredRow[] {
+  const groups = new Map<string, Recovered[]>();
+  for (const r of recovered) {
+    const key = r[by] ?? 'unknown';
+    groups.set(key, [...(groups.get(key) ?? []), r]);
+  }
+  return [...groups]
+    .map(([key, own]) => rowOf(key, own))
+    .sort((a, b) => b.tried - a.tried || a.key.localeCompare(b.key));
+}
+
+function rowOf(key: string, own: readonly Recovered[]): RecoveredRow {
+  const kept = own.filter((r) => r.outcome !== 'recycle');
+  const known = kept.filter((r) => r.cameBack !== null);
+  return {
+    key,
+    tried: own.length,
+    returned: shareOfFew(own.filter((r) => r.outcome === 'return').length, own.length),
+    kept: shareOfFew(kept.length, own.length),
+    before: median(own.map((r) => r.before)),
+    after: median(own.map((r) => r.after)),
+    gain: median(own.map((r) => (r.before === null || r.after === null ? null : r.after - r.before))),
+    hours: median(own.map((r) => r.hours)),
+    weekLoss: median(own.map((r) => r.weekLoss)),
+    cameBack: shareOfFew(known.filter((r) => r.cameBack).length, known.length),
+  };
+}
+
+function median(values: readonly (number | null)[]): number | null {
+  const sorted = values.filter((v) => v !== null).sort((a, b) => a - b);
+  const middle = (sorted.length - 1) / 2;
+  const [low, high] = [sorted[Math.floor(middle)], sorted[Math.ceil(middle)]];
+  return low === undefined || high === undefined ? null : (low + high) / 2;
+}

@@ -1,0 +1,39 @@
+import { useState } from 'react';
+import { pathTo } from '../line/api.ts';
+import { useNoteSender } from '../line/notes.ts';
+import { useNotes } from '../line/queries.ts';
+import { PictureDialog } from './PictureDialog.tsx';
+
+/** Pictures that stay with a reading: the print-out it was typed from. */
+export function ReadingPictures({ tag, readingId }: { tag: string; readingId: string }) {
+  const notes = useNotes(tag).data?.notes ?? [];
+  const sender = useNoteSender(tag);
+  const [open, setOpen] = useState<string | null>(null);
+  const own = notes.filter((n) => n.readingId === readingId && n.picture && !n.takenBack);
+  const shown = own.find((n) => n.id === open);
+  return (
+    <>
+      {own.map((n) => (
+        <button
+          key={n.id}
+          type="button"
+          aria-label={`Picture: ${n.text || 'of this reading'}`}
+          className="ml-1 inline-block align-middle"
+          onClick={() => setOpen(n.id)}
+        >
+          <img
+            src={pathTo('picture', {
+              params: { name: n.picture?.name ?? '' },
+              query: { size: 'small' },
+            })}
+            alt=""
+            className="size-10 rounded border border-line object-cover"
+          />
+        </button>
+      ))}
+      {shown && (
+        <PictureDialog tag={tag} note={shown} sender={sender} onClose={() => setOpen(null)} />
+      )}
+    </>
+  );
+}

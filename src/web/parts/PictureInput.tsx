@@ -1,0 +1,63 @@
+import { Camera, ImagePlus } from 'lucide-react';
+import { type ChangeEvent, type DragEvent, type ReactNode, useRef } from 'react';
+
+/** On a phone the camera opens at once; elsewhere pictures are chosen from what is there. */
+const onPhone = (): boolean => matchMedia('(pointer: coarse)').matches;
+
+/** Takes photographs, or picks several that are there. On a desk they may also be dropped on it. */
+export function PictureInput({
+  onFiles,
+  label = 'Add photos',
+  className = 'act-quiet',
+}: {
+  onFiles: (files: File[]) => void;
+  label?: string;
+  className?: string;
+}) {
+  const camera = useRef<HTMLInputElement>(null);
+  const album = useRef<HTMLInputElement>(null);
+  const picked = (event: ChangeEvent<HTMLInputElement>) => {
+    const files = [...(event.target.files ?? [])];
+    event.target.value = '';
+    if (files.length > 0) onFiles(files);
+  };
+  const dropped = (event: DragEvent) => {
+    event.preventDefault();
+    const files = [...event.dataTransfer.files].filter((f) => f.type.startsWith('image/'));
+    if (files.length > 0) onFiles(files);
+  };
+  const button = (to: typeof camera, icon: ReactNode, words: string) => (
+    <button
+      type="button"
+      className={`${className} flex items-center gap-2`}
+      onClick={() => to.current?.click()}
+    >
+      {icon}
+      {words}
+    </button>
+  );
+  return (
+    <span className="flex flex-wrap gap-2" onDragOver={(e) => e.preventDefault()} onDrop={dropped}>
+      {onPhone() && button(camera, <Camera size={20} aria-hidden />, 'Camera')}
+      {button(album, <ImagePlus size={20} aria-hidden />, label)}
+      <input
+        ref={camera}
+        type="file"
+        accept="image/*"
+        capture="environment"
+        className="hidden"
+        aria-label="Photograph with the camera"
+        onChange={picked}
+      />
+      <input
+        ref={album}
+        type="file"
+        accept="image/*"
+        multiple
+        className="hidden"
+        aria-label={label}
+        onChange={picked}
+      />
+    </span>
+  );
+}

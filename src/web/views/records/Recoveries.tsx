@@ -1,0 +1,195 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { KINDS } from '../../../core/batteries/kinds.ts';
+import { CAUSES, type CauseKey } from '../../../core/diagnosis/causes.ts';
+import { ROUTES, type RouteKey } from '../../../core/diagnosis/routes.ts';
+import {
+  FEW_RECOVERED,
+  RECOVERED_BY,
+  type Recovered,
+  type RecoveredBy,
+  recoveredBy,
+  type RecoveredRow,
+} from '../../../core/results/recovered.ts';
+import { GainLines } from '../../drawings/GainLines.tsx';
+import { ShareBar } from '../../drawings/ShareBar.tsx';
+import { ask, pathTo } from '../../line/api.ts';
+import { Empty, Loading, NotFetched } from '../../line/States.tsx';
+import { PlaceNav } from '../../parts/PlaceNav.tsx';
+import { RECORD_PAGES } from './recordPages.ts';
+import { shareWords } from './shareWords.ts';
+
+const BY_WORDS: Readonly<Record<RecoveredBy, string>> = {
+  route: 'Route',
+  cause: 'Cause',
+  kind: 'Kind of battery',
+};
+
+function keyWords(by: RecoveredBy, key: string): string {
+  if (key === 'unknown') return 'Not worked out';
+  if (by === 'route') return ROUTES[key as RouteKey].name;
+  if (by === 'cause') return CAUSES[key as CauseKey].name;
+  return KINDS.find((k) => k.key === key)?.name ?? key;
+}
+
+const percent = (share: number | null): string =>
+  share === null ? '–' : `${(100 * share).toFixed(0)} %`;
+
+/** What this shop's own recoveries brought: by route, cause and kind, before and after, and what came back. */
+export function Recoveries() {
+  const { data, error, refetch } = useQuery({
+    queryKey: ['recoveries'],
+    queryFn: () => ask('recoveries'),
+  });
+  const [by, setBy] = useState<RecoveredBy>('route');
+  const [only, setOnly] = useState<Partial<Record<RecoveredBy, string>>>({});
+  if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!data) return <Loading />;
+  const all = data.recovered;
+  const chosen = all.filter((r) =>
+    RECOVERED_BY.every((key) => !only[key] || (r[key] ?? 'unknown') === only[key]),
+  );
+  const rows = recoveredBy(chosen, by);
+  const kept = chosen.filter((r) => r.outcome !== 'recycle').length;
+  return (
+    <div className="p-4 md:p-6">
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <h1 className="mb-1 text-3xl">
+          Results of recoveries{' '}
+          <span className="font-medium text-soft">
+            {all.length === 0 ? 'none yet' : `${kept} of ${chosen.length} batteries kept`}
+          </span>
+        </h1>
+        <a className="act-quiet mb-2" href={pathTo('recoveriesCsv')}>
+          All of them, CSV
+        </a>
+      </div>
+      <PlaceNav label="Records" pages={RECORD_PAGES} />
+      {all.length === 0 ? (
+        <Empty title="No recovery has ended yet">
+          <p>From the first verdict on, what each route brought stands here, before and after.</p>
+        </Empty>
+      ) : (
+        <>
+          <div className="mb-4 flex flex-wrap items-end gap-3">
+            {RECOVERED_BY.map((key) => (
+              <Filter
+                key={key}
+                by={key}
+                recovered={all}
+                value={only[key] ?? ''}
+                onChange={(value) => setOnly({ ...only, [key]: value })}
+              />
+            ))}
+          </div>
+          <div role="group" aria-label="Count by" className="mb-3 flex flex-wrap gap-2">
+            {RECOVERED_BY.map((key) => (
+              <button
+                key={key}
+                type="button"
+                aria-pressed={by === key}
+                className={`act-quiet ${by === key ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+                onClick={() => setBy(key)}
+              >
+                By {BY_WORDS[key].toLowerCase()}
+              </button>
+            ))}
+          </div>
+          <ResultsTable by={by} rows={rows} />
+          <section aria-labelledby="gains" className="mt-6 rounded-lg border border-line bg-sheet p-5">
+            <h2 id="gains" className="text-2xl">
+              Capacity before and after
+            </h2>
+            <p className="mb-3 text-lg text-soft">
+              Share of the rating. ○ as it came, where it was tested ·{' '}
+              <span className="text-moss">● returned to service</span> ·{' '}
+              <span className="text-slate">■ light duty</span> ·{' '}
+              <span className="text-oxide">✕ recycled</span>
+            </p>
+            <GainLines recovered={chosen} />
+          </section>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Filter({
+  by,
+  recovered,
+  value,
+  onChange,
+}: {
+  by: RecoveredBy;
+  recovered: readonly Recovered[];
+  value: string;
+  onChange: (value: string) => void;
+}) {
+  const keys = [...new Set(recovered.map((r) => r[by] ?? 'unknown'))].sort();
+  return (
+    <label>
+      <span className="label">{BY_WORDS[by]}</span>
+      <select className="field" value={value} onChange={(e) => onChange(e.target.value)}>
+        <option value="">All</option>
+        {keys.map((key) => (
+          <option key={key} value={key}>
+            {keyWords(by, key)}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+function ResultsTable({ by, rows }: { by: RecoveredBy; rows: readonly RecoveredRow[] }) {
+  return (
+    <div className="relative overflow-x-auto">
+      <table className="w-full text-left text-lg">
+        <thead className="label border-b-2 border-ink">
+          <tr>
+            <th className="py-1 font-medium">{BY_WORDS[by]}</th>
+            <th className="font-medium">Kept, of those tried</th>
+            <th className="pr-4 text-right font-medium">Returned in full</th>
+            <th className="pr-4 text-right font-medium">Capacity before</th>
+            <th className="pr-4 text-right font-medium">after</th>
+            <th className="pr-4 text-right font-medium">On charge, h</th>
+            <th className="pr-4 text-right font-medium">Lost in a week</th>
+            <th className="font-medium">Came back within a year</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={r.key} className="border-b border-line">
+              <td className="h-12 pr-4 font-label text-xl font-semibold">
+                {keyWords(by, r.key)}
+                {r.tried < FEW_RECOVERED && (
+                  <span className="block text-base font-medium text-soft">
+                    {r.tried === 1 ? 'one case: no more than a story' : 'few cases: read with care'}
+                  </span>
+                )}
+              </td>
+              <td className="pr-4 whitespace-nowrap">
+                <span className="flex items-center gap-2">
+                  <ShareBar share={r.kept} tone="good" />
+                  {shareWords(r.kept)}
+                </span>
+              </td>
+              <td className="pr-4 text-right">{r.returned.hits}</td>
+              <td className="pr-4 text-right">{percent(r.before)}</td>
+              <td className="pr-4 text-right font-semibold">{percent(r.after)}</td>
+              <td className="pr-4 text-right">{r.hours === null ? '–' : r.hours.toFixed(0)}</td>
+              <td className="pr-4 text-right">{percent(r.weekLoss)}</td>
+              <td className="text-soft">
+                {r.cameBack.of === 0 ? 'not known yet' : shareWords(r.cameBack)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-2 max-w-[80ch] text-base text-soft">
+        Capacity, hours and losses are the middle of those measured, share of the rating. Bands hold
+        the true share 8 times in 10 (Wilson 1927).
+      </p>
+    </div>
+  );
+}

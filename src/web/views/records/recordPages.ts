@@ -1,0 +1,7 @@
+/** The pages of the records. */
+export const RECORD_PAGES = [
+  ['/records', 'Batteries'],
+  ['/records/claims', 'Claims'],
+  ['/records/failures', 'What fails'],
+  ['/records/recoveries', 'Results of recoveries'],
+] as const;
