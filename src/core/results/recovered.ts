@@ -54,7 +54,9 @@ function rowOf(key: string, own: readonly Recovered[]): RecoveredRow {
     kept: shareOfFew(kept.length, own.length),
     before: median(own.map((r) => r.before)),
     after: median(own.map((r) => r.after)),
-    gain: median(own.map((r) => (r.before === null || r.after === null ? null : r.after - r.before))),
+    gain: median(
+      own.map((r) => (r.before === null || r.after === null ? null : r.after - r.before)),
+    ),
     hours: median(own.map((r) => r.hours)),
     weekLoss: median(own.map((r) => r.weekLoss)),
     cameBack: shareOfFew(known.filter((r) => r.cameBack).length, known.length),

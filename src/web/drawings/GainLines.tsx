@@ -19,7 +19,8 @@ export function GainLines({ recovered }: { recovered: readonly Recovered[] }) {
   const tested = recovered
     .filter((r) => r.after !== null)
     .sort((a, b) => (b.after ?? 0) - (a.after ?? 0));
-  const x = (share: number) => LEFT + ((width - LEFT - RIGHT) * Math.min(MOST, Math.max(0, share))) / MOST;
+  const x = (share: number) =>
+    LEFT + ((width - LEFT - RIGHT) * Math.min(MOST, Math.max(0, share))) / MOST;
   const height = AXIS + tested.length * STEP;
   return (
     <div ref={ref}>

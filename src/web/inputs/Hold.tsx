@@ -28,7 +28,10 @@ export function HoldLine({ what, code }: { what: What; code: string | null | und
       <b>
         ✕ {what === 'model' ? 'Model' : 'Lot'} {hold.code} is on hold.
       </b>{' '}
-      {hold.why} <span className="text-soft">{signerName(hold.by, people)}, {formatStamp(hold.at, timeZone)}.</span>
+      {hold.why}{' '}
+      <span className="text-soft">
+        {signerName(hold.by, people)}, {formatStamp(hold.at, timeZone)}.
+      </span>
     </p>
   );
 }

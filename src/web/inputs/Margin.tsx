@@ -167,7 +167,9 @@ function NoteLines({
           key={n.id}
           className="flex flex-wrap items-baseline gap-x-3 border-b border-hair py-1.5 text-lg"
         >
-          <span className={`min-w-0 flex-1 break-words ${n.takenBack ? 'text-soft line-through' : ''}`}>
+          <span
+            className={`min-w-0 flex-1 break-words ${n.takenBack ? 'text-soft line-through' : ''}`}
+          >
             {n.text || 'Picture'}
           </span>
           <span className="text-base text-soft">
@@ -211,7 +213,12 @@ function TakeBack({ noteId }: { noteId: string }) {
     >
       <label className="flex-1">
         <span className="label">Why? The note stays on record, struck through</span>
-        <input className="field" value={why} maxLength={500} onChange={(e) => setWhy(e.target.value)} />
+        <input
+          className="field"
+          value={why}
+          maxLength={500}
+          onChange={(e) => setWhy(e.target.value)}
+        />
       </label>
       <button type="submit" className="act-quiet" disabled={why.trim() === ''}>
         Take back

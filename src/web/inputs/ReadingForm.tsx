@@ -22,12 +22,7 @@ interface Props {
   act: string;
   sender: JobSender;
   /** Sends the values; `sure` when an unusual value was confirmed. The reading gets the id. */
-  onSend: (
-    values: ReadingValues,
-    sure: boolean,
-    cells: undefined,
-    id: string,
-  ) => Promise<boolean>;
+  onSend: (values: ReadingValues, sure: boolean, cells: undefined, id: string) => Promise<boolean>;
   autoFocus?: boolean;
   initial?: Partial<Record<ValueField, string>>;
   quiet?: boolean;

@@ -89,7 +89,15 @@ export async function addPictures(
   const takenAt = momentOfAct();
   for (const [i, file] of files.entries()) {
     const data = await shrunk(file);
-    const picture: WaitingPicture = { id: newId(), by, tag, about, text, takenAt: takenAt + i, data };
+    const picture: WaitingPicture = {
+      id: newId(),
+      by,
+      tag,
+      about,
+      text,
+      takenAt: takenAt + i,
+      data,
+    };
     if (data.size > MOST_BYTES) picture.refusal = 'It is larger than 20 MB.';
     await set(picture.id, picture, shelf()).catch(() => undefined);
     changed([...waiting, picture]);

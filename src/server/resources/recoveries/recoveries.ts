@@ -97,7 +97,8 @@ export async function recoveredHere(store: Store, now: number): Promise<Recovere
   });
 }
 
-const percentOf = (share: number | null): string => (share === null ? '' : (100 * share).toFixed(1));
+const percentOf = (share: number | null): string =>
+  share === null ? '' : (100 * share).toFixed(1);
 
 /** The same as a table; SI units, shares in percent. */
 export function recoveredCsv(recovered: readonly Recovered[]): string {

@@ -29,7 +29,9 @@ export function Failures() {
   if (!data) return <Loading />;
   const rows = data.by[by];
   const worse = FAILURE_BY.flatMap((key) =>
-    data.by[key].filter((r) => r.says === 'worse').map((r) => `${BY_WORDS[key].toLowerCase()} ${r.key}`),
+    data.by[key]
+      .filter((r) => r.says === 'worse')
+      .map((r) => `${BY_WORDS[key].toLowerCase()} ${r.key}`),
   );
   return (
     <div className="p-4 md:p-6">
@@ -44,7 +46,9 @@ export function Failures() {
       <PlaceNav label="Records" pages={RECORD_PAGES} />
       {data.all.of === 0 ? (
         <Empty title="Nothing to count yet">
-          <p>Every commissioning that ends is counted here: by model, date code, lot and supplier.</p>
+          <p>
+            Every commissioning that ends is counted here: by model, date code, lot and supplier.
+          </p>
         </Empty>
       ) : (
         <>

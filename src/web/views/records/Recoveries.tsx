@@ -96,7 +96,10 @@ export function Recoveries() {
             ))}
           </div>
           <ResultsTable by={by} rows={rows} />
-          <section aria-labelledby="gains" className="mt-6 rounded-lg border border-line bg-sheet p-5">
+          <section
+            aria-labelledby="gains"
+            className="mt-6 rounded-lg border border-line bg-sheet p-5"
+          >
             <h2 id="gains" className="text-2xl">
               Capacity before and after
             </h2>

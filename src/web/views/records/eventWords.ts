@@ -53,7 +53,9 @@ export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: '
     case 'log.imported':
       return `Log brought in: ${event.name}`;
     case 'note.written':
-      return event.picture ? `Picture added${event.text ? `: ${event.text}` : ''}` : `Note: ${event.text}`;
+      return event.picture
+        ? `Picture added${event.text ? `: ${event.text}` : ''}`
+        : `Note: ${event.text}`;
     case 'note.taken-back':
       return `${event.picture ? 'Picture' : 'Note'} taken back. ${event.why}`;
     case 'claim.opened':

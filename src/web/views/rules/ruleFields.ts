@@ -3,13 +3,7 @@ import type { SetScales } from '../../../core/house/setScales.ts';
 /** The rules that are typed as numbers, and what this page calls them. */
 
 export type NumberRule =
-  | 'roomC'
-  | 'shelfC'
-  | 'places'
-  | 'roomAirM3h'
-  | 'roomM3'
-  | 'samplesYears'
-  | 'picturesGb';
+  'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3' | 'samplesYears' | 'picturesGb';
 export type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
 export const STAKES: readonly { field: StakeRule; label: string }[] = [
   { field: 'pricePerAh', label: 'A new battery, per Ah' },

@@ -220,8 +220,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
         packCode: kind === 'pack' ? texts.packCode.trim() : null,
         sg: sg?.ok ? sg.value : null,
         quantityMl: quantity.value,
-        expiresAt:
-          expires === '' ? null : momentOfWallTime(`${expires}T23:59`, rules.timeZone),
+        expiresAt: expires === '' ? null : momentOfWallTime(`${expires}T23:59`, rules.timeZone),
         supplier: texts.supplier.trim(),
       },
     };
