@@ -24,8 +24,8 @@ const CORE = [
   'watch',
   'paper',
   'sets',
-  'claims',
   'results',
+  'claims',
   'exchange',
 ];
 const WEB = ['workers', 'parts', 'line', 'drawings', 'inputs', 'views', 'app'];

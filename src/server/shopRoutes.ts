@@ -122,7 +122,7 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   routes.send('picture', ({ params, query, response }) => {
     // Its name follows from its content: what lies under it never changes.
     response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
-    sendKept(response, picturePath(store.file, params.name, query.size), 'That picture');
+    return sendKept(response, picturePath(store.file, params.name, query.size), 'That picture');
   });
 
   routes.answer('claims', async () => ({ claims: await claimsOf(store) }));

@@ -19,7 +19,7 @@ describe('the edges of the server', function () {
   });
   after(() => bench.close());
 
-  /** Nothing here is charged on an instrument, brought in, on a tray, or in a set; a sheet of tags wants tags; signing out wants nothing. */
+  /** Nothing here is charged on an instrument, brought in, on a tray, or in a set, claimed or photographed; a sheet of tags wants tags; signing out wants nothing. */
   const ANSWERS: Readonly<Record<string, number>> = {
     charge: 404,
     samplesCsv: 404,
@@ -27,6 +27,8 @@ describe('the edges of the server', function () {
     trayPdf: 404,
     setPdf: 404,
     tagSheetPdf: 400,
+    picture: 400,
+    claimPdf: 404,
     signOut: 200,
   };
 

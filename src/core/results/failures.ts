@@ -53,7 +53,7 @@ export function failuresOf(commissioned: readonly Commissioned[]): Failures {
 }
 
 /** Counts what failed, worst first. Batteries of which the key is not known count among the others. */
-export function failuresBy(commissioned: readonly Commissioned[], by: FailureBy): FailureRow[] {
+function failuresBy(commissioned: readonly Commissioned[], by: FailureBy): FailureRow[] {
   const counts = new Map<string, Record<CommissionEnd, number>>();
   let allFailed = 0;
   for (const c of commissioned) {

@@ -86,7 +86,11 @@ export async function putPicture(file: string, name: string, data: Uint8Array): 
   }
   await rename(fresh, to);
   const held = await open(folder, 'r');
-  await held.sync().finally(() => held.close());
+  try {
+    await held.sync();
+  } finally {
+    await held.close();
+  }
 }
 
 /** Names of everything kept, whole and small. */

@@ -111,7 +111,7 @@ export async function dismissPicture(id: string): Promise<void> {
 }
 
 /** Sends what waits, oldest first. One whose reading has not got through yet waits for it. */
-export async function flushPictures(): Promise<void> {
+async function flushPictures(): Promise<void> {
   if (sending) return;
   sending = true;
   try {

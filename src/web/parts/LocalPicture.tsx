@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef } from 'react';
 
 /** A picture that is still on this machine. */
 export function LocalPicture({
@@ -10,11 +10,11 @@ export function LocalPicture({
   alt: string;
   className: string;
 }) {
-  const [url, setUrl] = useState<string>();
+  const image = useRef<HTMLImageElement>(null);
   useEffect(() => {
-    const made = URL.createObjectURL(data);
-    setUrl(made);
-    return () => URL.revokeObjectURL(made);
+    const url = URL.createObjectURL(data);
+    if (image.current) image.current.src = url;
+    return () => URL.revokeObjectURL(url);
   }, [data]);
-  return <img src={url} alt={alt} className={className} />;
+  return <img ref={image} alt={alt} className={className} />;
 }

@@ -1,5 +1,5 @@
 import { Camera, ImagePlus } from 'lucide-react';
-import { type ChangeEvent, type DragEvent, type ReactNode, useRef } from 'react';
+import { type ChangeEvent, type DragEvent, useRef } from 'react';
 
 /** On a phone the camera opens at once; elsewhere pictures are chosen from what is there. */
 const onPhone = (): boolean => matchMedia('(pointer: coarse)').matches;
@@ -26,20 +26,19 @@ export function PictureInput({
     const files = [...event.dataTransfer.files].filter((f) => f.type.startsWith('image/'));
     if (files.length > 0) onFiles(files);
   };
-  const button = (to: typeof camera, icon: ReactNode, words: string) => (
-    <button
-      type="button"
-      className={`${className} flex items-center gap-2`}
-      onClick={() => to.current?.click()}
-    >
-      {icon}
-      {words}
-    </button>
-  );
+  const look = `${className} flex items-center gap-2`;
   return (
     <span className="flex flex-wrap gap-2" onDragOver={(e) => e.preventDefault()} onDrop={dropped}>
-      {onPhone() && button(camera, <Camera size={20} aria-hidden />, 'Camera')}
-      {button(album, <ImagePlus size={20} aria-hidden />, label)}
+      {onPhone() && (
+        <button type="button" className={look} onClick={() => camera.current?.click()}>
+          <Camera size={20} aria-hidden />
+          Camera
+        </button>
+      )}
+      <button type="button" className={look} onClick={() => album.current?.click()}>
+        <ImagePlus size={20} aria-hidden />
+        {label}
+      </button>
       <input
         ref={camera}
         type="file"

@@ -25,6 +25,7 @@ export function Shelf() {
   const rules = useRules();
   const { error, refetch } = useShelf();
   const standings = useStandings();
+  const holds = useHolds().data?.holds ?? [];
   const [model, setModel] = useState('');
   const [picking, setPicking] = useState<ShelfStanding | null>(null);
   if (error && !standings) return <NotFetched error={error} again={() => void refetch()} />;
@@ -32,9 +33,7 @@ export function Shelf() {
   const { check, charge } = shelfHands(standings);
   const models = [...new Set(standings.map((s) => s.item.modelCode))].sort();
   const held = new Map(
-    (useHolds().data?.holds ?? [])
-      .filter((h) => h.what === 'model' && h.liftedAt === null)
-      .map((h) => [h.code, h.why]),
+    holds.filter((h) => h.what === 'model' && h.liftedAt === null).map((h) => [h.code, h.why]),
   );
   const shown = standings.filter((s) => model === '' || s.item.modelCode === model);
   const firsts = new Set(models.flatMap((m) => firstOut(standings, m)?.item.batteryId ?? []));
