@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { copyFile, mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { copyFile, cp, mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { type LiveStory, seedDemo } from '../../src/server/demo/seed.ts';
+import { pictureFolder } from '../../src/server/store/pictureFiles.ts';
 import { openStore } from '../../src/server/store/store.ts';
 
 export const DEMO = new URL('../../demo/', import.meta.url);
@@ -59,5 +60,6 @@ async function seed(folder: string): Promise<void> {
 export async function copyDemo(to: string): Promise<LiveStory[]> {
   const { file, stories } = await seededDemo();
   await copyFile(file, to);
+  await cp(pictureFolder(file), pictureFolder(to), { recursive: true });
   return stories;
 }

@@ -26,6 +26,7 @@ import { procedureOf, recordInJob, sendCommand, readJob } from '../resources/job
 import { readOnShelf, shelfItems } from '../resources/shelf/shelf.ts';
 import { addLot } from '../resources/wetroom/lots.ts';
 import type { Store } from '../store/store.ts';
+import { seedPapers } from './papers.ts';
 import { commandOf, foreseen, readStoryLine, type StoryLine } from './storyteller.ts';
 
 interface ShopFile {
@@ -39,6 +40,8 @@ interface BenchStory {
   model: string;
   owner: string;
   dateCode: string;
+  /** Who sold it; absent where nobody asked. */
+  supplier?: string;
   /** Minutes from the demo's start; null for shelf stock. */
   promised: number | null;
   /** A tray of so many, its tags running on; each line is told of every one of them. */
@@ -54,6 +57,7 @@ interface PastBattery {
   tag: string;
   model: string;
   owner: string;
+  supplier: string;
   dateCode: string;
   daysAgo: number;
   by: string;
@@ -121,13 +125,13 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
     const by = line.verb === 'lead' ? 'greta' : battery.by;
     const write = () => ({ commandId: randomUUID(), by });
     if (line.verb === 'taken-in') {
-      const { tag, dateCode, owner, purpose = 'commission', count = 1 } = battery;
+      const { tag, dateCode, owner, supplier, purpose = 'commission', count = 1 } = battery;
       const modelId = known.find((m) => m.code === battery.model)?.id ?? '';
       const promisedAt = battery.promised === null ? null : start + battery.promised * MINUTE_MS;
       const onRecord = await store.tables.batteries.count({ where: { tag } });
       const jobIds = onRecord
         ? [(await openJobFor(context, tag, { ...write(), purpose, promisedAt })).jobId]
-        : (await takeIn(context, { ...write(), purpose, count, tag, modelId, dateCode, owner, promisedAt })).jobIds;
+        : (await takeIn(context, { ...write(), purpose, count, tag, modelId, dateCode, owner, promisedAt, ...(supplier ? { supplier } : {}) })).jobIds;
       jobs.set(tag, jobIds);
       continue;
     }
@@ -160,6 +164,7 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
   // Twelve to a rack, six to a shelf of it, oldest first.
   for (const [i, { tag }] of (await shelfItems(store)).entries())
     await placeBattery(context, tag, { commandId: randomUUID(), by: 'greta', place: `Rack ${'ABCD'[Math.floor(i / 12)] ?? 'E'} ${Math.floor((i % 12) / 6) + 1}` });
+  await seedPapers(context, folder, (minute) => (now = start + minute * MINUTE_MS));
   const momentAt = (minute: number) => start + minute * MINUTE_MS;
   const toRun: LiveStory[] = [];
   for (const { tag, by, live } of stories) {
@@ -267,5 +272,5 @@ function storyOfPast(past: PastBattery): BenchStory {
   const story = [`${t} ok 6`, `${t + 70} ok`, ...charge(t + 195), `${t + 690} ok`, ...test(t + 755, past.restV)];
   if (failed) story.push(...charge(t + 765), ...test(t + 1325, past.restV + 0.02), `${t + 1335} lead ${past.destination} Failed twice, ${past.dateCode} stock`);
   else story.push(`${t + 770} handover ${past.destination}`);
-  return { tag: past.tag, model: past.model, owner: past.owner, dateCode: past.dateCode, promised: failed ? null : -past.daysAgo * DAY_MINUTES + 900, by: past.by, story };
+  return { tag: past.tag, model: past.model, owner: past.owner, supplier: past.supplier, dateCode: past.dateCode, promised: failed ? null : -past.daysAgo * DAY_MINUTES + 900, by: past.by, story };
 }

@@ -6,6 +6,7 @@ import { type ParsedReading, parseReading } from '../../../../core/quantities/pa
 import { useLots } from '../../../line/queries.ts';
 import { useNow } from '../../../line/benchClock.ts';
 import { Labelled } from '../../../parts/Labelled.tsx';
+import { HoldLine } from '../../../inputs/Hold.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
@@ -115,6 +116,7 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
           It may go in
         </button>
       </div>
+      <HoldLine what="lot" code={lot.trim()} />
       {corrected !== null && off !== null && (
         <p className={`rounded-md px-4 py-2 text-lg ${right ? 'bg-moss-pale' : 'bg-ochre-pale'}`}>
           {right ? '✓ ' : '✕ '}

@@ -5,6 +5,7 @@ import { fillText } from '../../../../core/plan/words.ts';
 import { formatMoment, formatVolume } from '../../../../core/quantities/format.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
+import { HoldLine } from '../../../inputs/Hold.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
@@ -151,6 +152,7 @@ export function PackPanel({
           Match
         </button>
       </div>
+      <HoldLine what="lot" code={lot.trim()} />
       <ProblemLine sender={sender} />
       {refused.length > 0 && (
         <div
