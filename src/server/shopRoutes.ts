@@ -9,12 +9,12 @@ import { batteryByTag, openJobFor, placeBattery } from './resources/batteries/ba
 import { calendarFeed, calendarToken } from './resources/calendar/calendar.ts';
 import { shelfListPdf, tagSheetPdf, trayPdf } from './resources/documents/lists.ts';
 import {
-  exportJsonSchema,
   exportParts,
   logCsv,
   readingsCsv,
   samplesCsv,
 } from './resources/exchange/exportBattery.ts';
+import { exportJsonSchema } from './resources/exchange/exportSchema.ts';
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setActive, setPin } from './resources/people/people.ts';
 import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';

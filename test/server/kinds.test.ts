@@ -10,7 +10,7 @@ import {
   stepById,
 } from '../../src/core/plan/procedure.ts';
 import { settle } from '../../src/core/steps/settle.ts';
-import { exportSchema } from '../../src/server/resources/exchange/exportBattery.ts';
+import { exportSchema } from '../../src/server/resources/exchange/exportSchema.ts';
 import { BY_KIND, HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 

@@ -89,11 +89,14 @@ export function claimFrom(job: Job): Pick<ClaimFacts, 'cause' | 'what'> {
   const decided = claimDecision(job);
   if (refusal) {
     const check = refusal.why.by === 'check' ? refusal.why.check : '';
+    // The refusal speaks to the technician; the claim tells whoever sold it what was seen.
+    if (check === 'foil')
+      return {
+        cause: 'foil',
+        what: 'The foil over a port was broken when the battery came out of its box. It was not filled.',
+      };
     const { title } = stepById(job.procedure, refusal.stepId);
-    return {
-      cause: check === 'foil' ? 'foil' : 'damaged',
-      what: refusalWords(job, refusal) || title,
-    };
+    return { cause: 'damaged', what: refusalWords(job, refusal) || title };
   }
   const refused = refusedPacks.at(-1);
   if (attempt === 1 && refused)

@@ -82,7 +82,7 @@ export function Margin({
                   alt=""
                   className="h-28 w-36 rounded-md border border-line object-cover"
                 />
-                <span className="block w-36 truncate text-left text-base text-soft">
+                <span className="line-clamp-2 w-36 text-left text-base text-soft">
                   {n.text || stepName?.(n.stepId ?? '', n.jobId) || ' '}
                 </span>
               </button>

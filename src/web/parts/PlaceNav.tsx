@@ -9,14 +9,14 @@ export function PlaceNav({
   pages: readonly (readonly [to: string, name: string])[];
 }) {
   return (
-    <nav aria-label={label} className="mb-4 flex flex-wrap gap-1 border-b border-line">
+    <nav aria-label={label} className="mb-4 flex gap-1 overflow-x-auto border-b border-line">
       {pages.map(([to, name]) => (
         <NavLink
           key={to}
           to={to}
-          end
+          end={pages.some(([other]) => other !== to && other.startsWith(to))}
           className={({ isActive }) =>
-            `flex min-h-11 items-center px-3 font-label text-lg font-semibold ${isActive ? 'border-b-4 border-ink' : 'text-soft hover:text-ink'}`
+            `flex min-h-11 items-center px-3 font-label text-lg font-semibold whitespace-nowrap ${isActive ? 'border-b-4 border-ink' : 'text-soft hover:text-ink'}`
           }
         >
           {name}

@@ -25,9 +25,16 @@ import { claimDocument } from '../documents/claimPdf.ts';
 
 /** A new battery that may not be commissioned, and what became of asking for another. */
 
-/** Every claim, the newest first. */
-export async function claimsOf(store: Store): Promise<ClaimWire[]> {
-  const rows = await store.tables.claims.findAll({ order: [['number', 'DESC']], raw: true });
+/** Every claim, or those of one battery, the newest first. */
+export async function claimsOf(
+  store: Store,
+  of: { batteryId?: string } = {},
+): Promise<ClaimWire[]> {
+  const rows = await store.tables.claims.findAll({
+    where: of,
+    order: [['number', 'DESC']],
+    raw: true,
+  });
   const batteries = await batteriesById(
     store,
     rows.map((r) => r.batteryId),

@@ -1,116 +1,19 @@
-import Joi from 'joi';
 import { QueryTypes } from 'sequelize';
-import { jsonSchemaOf } from '../../../contract/jsonSchema.ts';
-import type { Battery, RecordWire } from '../../../contract/wire.ts';
+import type { Battery, ClaimWire, NoteWire, RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvLine, csvText } from '../../../core/exchange/csv.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
-import { CELL_LEVELS } from '../../../core/batteries/cellLevel.ts';
 import { readingRemark, readingRole } from '../../../core/paper/readingWords.ts';
 import { parsed } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import { jsonList } from '../../http/streaming.ts';
 import type { Store } from '../../store/store.ts';
 import { readingsOf } from '../batteries/records.ts';
+import { EXPORT_FORMAT } from './exportSchema.ts';
+import { claimsOf } from '../claims/claims.ts';
 import { jobWire } from '../jobs/jobWires.ts';
+import { notesOf } from '../notes/notes.ts';
 import { procedureOf } from '../jobs/jobs.ts';
 import { showingText } from '../../../core/chargers/showingWords.ts';
-
-/** Version of the exported shape; a reader may count on it. */
-const FORMAT = 'cork-ember-battery/1';
-
-const moment = Joi.string().isoDate();
-const numbers = Joi.object().pattern(Joi.string(), Joi.number());
-const readingSchema = Joi.object({
-  id: Joi.string().required(),
-  at: moment.required(),
-  enteredAt: moment.required(),
-  by: Joi.string().required(),
-  role: Joi.string().required(),
-  attempt: Joi.number().integer().required(),
-  values: numbers.required(),
-  cells: Joi.array().items(
-    Joi.object({
-      specificGravity: Joi.number(),
-      voltageV: Joi.number(),
-      level: Joi.string().valid(...CELL_LEVELS),
-      bubbling: Joi.boolean(),
-    }),
-  ),
-  standard: Joi.string(),
-  marks: Joi.array().items(Joi.string()).required(),
-  supersedes: Joi.string().allow(null).required(),
-  supersededBy: Joi.string().allow(null).required(),
-});
-
-/** What an exported battery holds. Published as JSON Schema beside it. */
-export const exportSchema = Joi.object({
-  format: Joi.string().valid(FORMAT).required(),
-  battery: Joi.object({
-    tag: Joi.string().required(),
-    model: Joi.string().required(),
-    dateCode: Joi.string().required(),
-    owner: Joi.string().required(),
-    takenInAt: moment.required(),
-    promisedAt: moment.allow(null).required(),
-  }).required(),
-  jobs: Joi.array()
-    .items(
-      Joi.object({
-        id: Joi.string().required(),
-        purpose: Joi.string().required(),
-        procedure: Joi.string().required(),
-        openedAt: moment.required(),
-        closedAt: moment.allow(null).required(),
-        status: Joi.string().required(),
-        outcome: Joi.string().allow(null).required(),
-        model: Joi.object().unknown().required(),
-        figures: Joi.object()
-          .pattern(
-            Joi.string(),
-            Joi.object({
-              label: Joi.string().required(),
-              value: Joi.number().required(),
-              unit: Joi.string().allow('').required(),
-              origin: Joi.string().required(),
-            }),
-          )
-          .required(),
-        verdict: Joi.object().unknown().allow(null).required(),
-        readings: Joi.array().items(readingSchema).required(),
-        steps: Joi.array()
-          .items(
-            Joi.object({
-              step: Joi.string().required(),
-              attempt: Joi.number().integer().required(),
-              startedAt: moment.required(),
-              endedAt: moment.allow(null).required(),
-              end: Joi.string().allow(null).required(),
-              by: Joi.string().allow(null).required(),
-            }),
-          )
-          .required(),
-        deviations: Joi.array()
-          .items(
-            Joi.object({
-              at: moment.required(),
-              by: Joi.string().required(),
-              what: Joi.string().required(),
-              reason: Joi.string().required(),
-            }),
-          )
-          .required(),
-      }),
-    )
-    .required(),
-  shelfReadings: Joi.array().items(readingSchema).required(),
-});
-
-/** Published at the address of the battery's schema. */
-export const exportJsonSchema = (): unknown => ({
-  $schema: 'https://json-schema.org/draft/2020-12/schema',
-  title: 'Battery with its jobs and readings; SI units, temperatures in °C, volts per battery',
-  ...jsonSchemaOf(exportSchema, 'output'),
-});
 
 type WireReading = RecordWire['shelfReadings'][number];
 
@@ -138,12 +41,13 @@ function exportedReading(r: WireReading): unknown {
 /** A battery, its jobs and readings, in the published shape, piece by piece: one job in memory at a time. */
 export async function* exportParts(store: Store, battery: Battery): AsyncGenerator<string> {
   const head = {
-    format: FORMAT,
+    format: EXPORT_FORMAT,
     battery: {
       tag: battery.tag,
       model: battery.modelCode,
       dateCode: battery.dateCode,
       owner: battery.owner,
+      supplier: battery.supplier,
       takenInAt: iso(battery.takenInAt),
       promisedAt: isoOrNull(battery.promisedAt),
     },
@@ -152,7 +56,37 @@ export async function* exportParts(store: Store, battery: Battery): AsyncGenerat
   yield* jsonList(exportedJobs(store, battery.id));
   yield ',"shelfReadings":';
   yield* jsonList(exportedShelf(store, battery.id));
-  yield '}';
+  yield `,"notes":${JSON.stringify((await notesOf(store, battery.id)).map(exportedNote))}`;
+  const claims = await claimsOf(store, { batteryId: battery.id });
+  yield `,"claims":${JSON.stringify(claims.map(exportedClaim))}}`;
+}
+
+function exportedNote({ at, takenBack, picture, ...note }: NoteWire): unknown {
+  const { id, by, text, jobId, stepId, readingId, claimId } = note;
+  return {
+    id,
+    at: iso(at),
+    by,
+    text,
+    jobId,
+    stepId,
+    readingId,
+    claimId,
+    picture,
+    takenBack: takenBack && { ...takenBack, at: iso(takenBack.at) },
+  };
+}
+
+function exportedClaim({ id, number, jobId, openedAt, status, body, history }: ClaimWire): unknown {
+  return {
+    id,
+    number,
+    jobId,
+    openedAt: iso(openedAt),
+    status,
+    ...body,
+    history: history.map((move) => ({ ...move, at: iso(move.at) })),
+  };
 }
 
 async function* exportedJobs(store: Store, batteryId: string): AsyncGenerator<string> {

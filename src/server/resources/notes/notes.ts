@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { QueryTypes, type Transaction } from 'sequelize';
+import { literal, type Order, QueryTypes, type Transaction } from 'sequelize';
 import type { AddNote, AddPicture, NoteAbout, TakeBackNote } from '../../../contract/asks.ts';
 import type { NoteWire, PictureRoom, PictureWire } from '../../../contract/wire.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
@@ -10,6 +10,8 @@ import type { Store } from '../../store/store.ts';
 
 /** Notes in the margin: a line of text, a picture, or both, at any time and on anything. */
 
+/** Of the same moment, the one that came first. */
+const OLDEST_FIRST: Order = [['at', 'ASC'], literal('rowid')];
 const BYTES_PER_GB = 1e9;
 
 const wireOf = ({ batteryId: _, picture, takenBack, ...row }: NoteRow): NoteWire => ({
@@ -22,10 +24,7 @@ const wireOf = ({ batteryId: _, picture, takenBack, ...row }: NoteRow): NoteWire
 export async function notesOf(store: Store, batteryId: string): Promise<NoteWire[]> {
   const rows = await store.tables.notes.findAll({
     where: { batteryId },
-    order: [
-      ['at', 'ASC'],
-      ['id', 'ASC'],
-    ],
+    order: OLDEST_FIRST,
     raw: true,
   });
   return rows.map(wireOf);
@@ -38,7 +37,7 @@ export async function standingNotes(
 ): Promise<NoteWire[]> {
   const rows = await store.tables.notes.findAll({
     where: about,
-    order: [['at', 'ASC']],
+    order: OLDEST_FIRST,
     raw: true,
   });
   return rows.map(wireOf).filter((n) => n.takenBack === null);

@@ -58,14 +58,14 @@ export function Claims() {
   const running = data.claims.filter((c) => c.status === 'open' || c.status === 'sent');
   return (
     <div className="p-4 md:p-6">
-      <div className="flex flex-wrap items-end justify-between gap-3">
+      <div className="flex flex-wrap items-start justify-between gap-x-3">
         <h1 className="mb-1 text-3xl">
           Claims{' '}
           <span className="font-medium text-soft">
             {running.length === 0 ? 'none open' : `${running.length} not settled yet`}
           </span>
         </h1>
-        <a className="act-quiet mb-2" href={pathTo('claimsCsv')}>
+        <a className="act-quiet -mt-1 mb-1" href={pathTo('claimsCsv')}>
           All claims, CSV
         </a>
       </div>
@@ -160,7 +160,7 @@ function OpenClaim({ claim }: { claim: ClaimWire }) {
     setText('');
   };
   return (
-    <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_22rem]">
+    <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <div className="grid content-start gap-5">
         <section className="rounded-lg border border-line bg-sheet p-5">
           <div className="flex flex-wrap items-baseline justify-between gap-3">

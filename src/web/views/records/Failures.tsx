@@ -80,7 +80,7 @@ export function Failures() {
             </p>
           ) : (
             <div className="relative overflow-x-auto">
-              <table className="w-full text-left text-lg">
+              <table className="listed w-full text-left text-lg">
                 <thead className="label border-b-2 border-ink">
                   <tr>
                     <th className="py-1 font-medium">{BY_WORDS[by]}</th>
@@ -99,10 +99,16 @@ export function Failures() {
                         {r.key}
                         {(by === 'model' || by === 'lot') && <OnHold what={by} code={r.key} />}
                       </td>
-                      <td className="pr-4 text-right">{r.commissioned}</td>
-                      <td className="pr-4 text-right">{r.first}</td>
-                      <td className="pr-4 text-right">{r.later}</td>
-                      <td className="pr-4 whitespace-nowrap">
+                      <td data-label="Commissioned" className="pr-4 text-right">
+                        {r.commissioned}
+                      </td>
+                      <td data-label="Passed first time" className="pr-4 text-right">
+                        {r.first}
+                      </td>
+                      <td data-label="Passed later" className="pr-4 text-right">
+                        {r.later}
+                      </td>
+                      <td data-label="Failed" className="pr-4 whitespace-nowrap">
                         <span className="flex items-center gap-2">
                           <ShareBar share={r.share} tone="bad" />
                           {shareWords(r.share)}
@@ -138,7 +144,10 @@ export function Failures() {
 function OnHold({ what, code }: { what: 'model' | 'lot'; code: string }) {
   const hold = useHold(what, code);
   return hold ? (
-    <span className="ml-2 rounded bg-oxide-pale px-2 text-base text-oxide" title={hold.why}>
+    <span
+      className="ml-2 rounded whitespace-nowrap bg-oxide-pale px-2 text-base text-oxide"
+      title={hold.why}
+    >
       ✕ on hold
     </span>
   ) : null;

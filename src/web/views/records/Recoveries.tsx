@@ -53,14 +53,14 @@ export function Recoveries() {
   const kept = chosen.filter((r) => r.outcome !== 'recycle').length;
   return (
     <div className="p-4 md:p-6">
-      <div className="flex flex-wrap items-end justify-between gap-3">
+      <div className="flex flex-wrap items-start justify-between gap-x-3">
         <h1 className="mb-1 text-3xl">
           Results of recoveries{' '}
           <span className="font-medium text-soft">
             {all.length === 0 ? 'none yet' : `${kept} of ${chosen.length} batteries kept`}
           </span>
         </h1>
-        <a className="act-quiet mb-2" href={pathTo('recoveriesCsv')}>
+        <a className="act-quiet -mt-1 mb-1" href={pathTo('recoveriesCsv')}>
           All of them, CSV
         </a>
       </div>
@@ -144,10 +144,14 @@ function Filter({
   );
 }
 
+/** Two tests a week apart scatter; a battery that read more the second time has lost nothing. */
+const lossWords = (share: number | null): string =>
+  share !== null && share <= 0.005 ? 'none' : percent(share);
+
 function ResultsTable({ by, rows }: { by: RecoveredBy; rows: readonly RecoveredRow[] }) {
   return (
     <div className="relative overflow-x-auto">
-      <table className="w-full text-left text-lg">
+      <table className="listed w-full text-left text-lg">
         <thead className="label border-b-2 border-ink">
           <tr>
             <th className="py-1 font-medium">{BY_WORDS[by]}</th>
@@ -171,18 +175,28 @@ function ResultsTable({ by, rows }: { by: RecoveredBy; rows: readonly RecoveredR
                   </span>
                 )}
               </td>
-              <td className="pr-4 whitespace-nowrap">
+              <td data-label="Kept, of those tried" className="pr-4 whitespace-nowrap">
                 <span className="flex items-center gap-2">
                   <ShareBar share={r.kept} tone="good" />
                   {shareWords(r.kept)}
                 </span>
               </td>
-              <td className="pr-4 text-right">{r.returned.hits}</td>
-              <td className="pr-4 text-right">{percent(r.before)}</td>
-              <td className="pr-4 text-right font-semibold">{percent(r.after)}</td>
-              <td className="pr-4 text-right">{r.hours === null ? '–' : r.hours.toFixed(0)}</td>
-              <td className="pr-4 text-right">{percent(r.weekLoss)}</td>
-              <td className="text-soft">
+              <td data-label="Returned in full" className="pr-4 text-right">
+                {r.returned.hits}
+              </td>
+              <td data-label="Capacity before" className="pr-4 text-right">
+                {percent(r.before)}
+              </td>
+              <td data-label="Capacity after" className="pr-4 text-right font-semibold">
+                {percent(r.after)}
+              </td>
+              <td data-label="On charge, h" className="pr-4 text-right">
+                {r.hours === null ? '–' : r.hours.toFixed(0)}
+              </td>
+              <td data-label="Lost in a week" className="pr-4 text-right">
+                {lossWords(r.weekLoss)}
+              </td>
+              <td data-label="Came back within a year" className="text-soft">
                 {r.cameBack.of === 0 ? 'not known yet' : shareWords(r.cameBack)}
               </td>
             </tr>

@@ -3,5 +3,5 @@ export const RECORD_PAGES = [
   ['/records', 'Batteries'],
   ['/records/claims', 'Claims'],
   ['/records/failures', 'What fails'],
-  ['/records/recoveries', 'Results of recoveries'],
+  ['/records/recoveries', 'Recoveries'],
 ] as const;

@@ -1,9 +1,10 @@
 import { formatStamp } from '../../../core/quantities/format.ts';
-import { useFileStanding, useRules } from '../../line/queries.ts';
+import { useFileStanding, usePictureRoom, useRules } from '../../line/queries.ts';
 
 /** How the data lies on its disk, and how old its last copy is. */
 export function Backups() {
   const { data } = useFileStanding();
+  const pictures = usePictureRoom().data;
   const { timeZone } = useRules();
   if (!data) return null;
   const { backupAt, freeBytes } = data;
@@ -26,6 +27,12 @@ export function Backups() {
         <span className="mt-1 block text-base text-soft">
           {(freeBytes / 1e9).toFixed(1)} GB are free on its disk.
         </span>
+        {pictures && (
+          <span className="mt-1 block text-base text-soft">
+            {pictures.count === 1 ? '1 picture takes' : `${pictures.count} pictures take`}{' '}
+            {(pictures.bytes / 1e6).toFixed(1)} MB of {(pictures.roomBytes / 1e9).toFixed(0)} GB.
+          </span>
+        )}
       </p>
     </section>
   );
