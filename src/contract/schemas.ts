@@ -9,6 +9,7 @@ import type {
   TakeIn,
 } from './asks.ts';
 import { BUILD_KEYS, CAPS, CCA_STANDARDS } from '../core/batteries/model.ts';
+import { CLOCKS, DATE_ORDERS } from '../core/quantities/format.ts';
 import { CASE_KEYS } from '../core/batteries/cases.ts';
 import { CARRIED_KEYS } from '../core/batteries/guessSize.ts';
 import { KINDS } from '../core/batteries/kinds.ts';
@@ -127,6 +128,12 @@ const rulesSchema = Joi.object({
     .custom(timeZone)
     .messages({ 'any.invalid': 'No such time zone.' })
     .required(),
+  clock: Joi.string()
+    .valid(...CLOCKS)
+    .default('24h'),
+  dateOrder: Joi.string()
+    .valid(...DATE_ORDERS)
+    .default('day-first'),
   temperatureUnit: Joi.string().valid('C', 'F').required(),
   roomC: number().min(-10).max(45).required(),
   places: number().integer().min(1).max(64).required(),

@@ -457,7 +457,7 @@ describe('a shop with every kind', function () {
     const lead = await sit('lea');
     await lead.open('/rules/shop');
     await lead.field('Temperatures in').selectOption('F');
-    await lead.field('Volumes in').selectOption('oz');
+    await lead.field('Volumes and weights in').selectOption('oz');
     await lead.field('SG printed at').selectOption('80 °F');
     await lead.field('Paper').selectOption('Letter');
     await lead.press('Save changes');
@@ -465,7 +465,7 @@ describe('a shop with every kind', function () {
     await lead.open('/intake');
     await lead.field('Model').selectOption({ label: 'T-C14 · Plain 12 · 12 V 14 Ah' });
     // 1000 mL are 33.8 US fluid ounces.
-    await lead.page.getByRole('button', { name: /Acid in all, about 33\.8 oz/ }).waitFor();
+    await lead.page.getByRole('button', { name: /Acid in all, about 33\.8 fl oz/ }).waitFor();
     const modelId =
       (await bench.store.tables.models.findOne({ where: { code: 'T-C14' }, raw: true }))?.id ?? '';
     const id = await bench.takeIn(modelId, 'T-670');
@@ -492,7 +492,7 @@ describe('a shop with every kind', function () {
     );
     await lead.open(`/jobs/${id}/sheet`);
     // 1.7 °C warmer than 25 °C it would read 0.001 less.
-    await lead.sees('SG 1.264 at 26.7 °C, lot B-78');
+    await lead.sees('SG 1.264 at 80 °F, lot B-78');
     expect((await bench.get<string>(`/api/jobs/${id}/sheet.pdf`)).body).to.include('612');
     await lead.leave();
   });

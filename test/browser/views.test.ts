@@ -1,29 +1,10 @@
 import { expect } from 'chai';
 import { auditViews, axeFaults } from '../support/audit.ts';
 import { TestBench } from '../support/bench.ts';
+import { OTHER_VIEWS } from '../support/views.ts';
 import { Technician } from '../support/browser.ts';
 
-auditViews('every other view', [
-  ['Bench', () => '/'],
-  ['Intake', () => '/intake'],
-  ['Field guide', () => '/guide'],
-  ['Record of a recovery', () => '/batteries/LK-0395'],
-  ['Sets', () => '/shelf/sets'],
-  ['Sheet', (jobPath) => `${jobPath('LK-0402')}/sheet`],
-  ['Rehearsal', () => '/rehearsal'],
-  ['Rehearsal of a job', (jobPath) => `/rehearsal?job=${jobPath('LK-0404').split('/')[2]}`],
-  ['Chargers', () => '/chargers'],
-  ['Shelf', () => '/shelf'],
-  ['Round of the shelf', () => '/shelf/round'],
-  ['Wet room', () => '/wet-room'],
-  ['Table to bring in', () => '/records/import'],
-  ['Record of a battery on the shelf', () => '/batteries/LK-0219'],
-  ['Records', () => '/records'],
-  ['Record with a charge', () => '/batteries/LK-0403'],
-  ['Record', () => '/batteries/LK-0398'],
-  ['House rules', () => '/rules'],
-  ['Nothing there', () => '/nowhere'],
-]);
+auditViews('every other view', OTHER_VIEWS);
 
 describe('dialogs', function () {
   this.timeout(60_000);

@@ -1,13 +1,18 @@
 import { expect } from 'chai';
+import { parseTimeOfDay } from '../../src/core/quantities/parseTime.ts';
+import { KEPT_UNITS, sayAllIn, sayIn } from '../../src/core/quantities/shopUnits.ts';
 import fc from 'fast-check';
 import { choose } from '../../src/core/quantities/figure.ts';
 import {
   formatDuration,
   formatFigure,
+  formatDate,
   formatMoment,
+  formatMomentShort,
   formatMomentBothWays,
   formatStamp,
   formatTemperature,
+  formatTimeOfDay,
 } from '../../src/core/quantities/format.ts';
 import { parseReading } from '../../src/core/quantities/parseReading.ts';
 import { askAbout } from '../../src/core/quantities/plausibility.ts';
@@ -68,7 +73,7 @@ describe('readings as they are said', () => {
   }
 
   it('takes a bare temperature in the unit of the shop', () => {
-    const parsed = parseReading('77', 'temperature', 'F');
+    const parsed = parseReading('77', 'temperature', { temperatureUnit: 'F', volumeUnit: 'mL' });
     expect(parsed.ok && parsed.value).to.be.closeTo(25, 1e-9);
   });
 
@@ -158,11 +163,27 @@ describe('times as people say them', () => {
     expect(formatDuration(3599.7)).to.equal('1 h');
   });
   it('says a moment both ways', () => {
-    expect(formatMomentBothWays(at, at - 35 * MINUTE, zone)).to.equal('14:20, in 35 min');
-    expect(formatMomentBothWays(at, at + 25 * MINUTE, zone)).to.equal('14:20, 25 min ago');
-    expect(formatMomentBothWays(at, at, zone)).to.equal('14:20, now');
-    expect(formatMoment(at, at - 24 * HOUR, zone)).to.equal('Tue 10 Mar 14:20');
-    expect(formatStamp(at, zone)).to.equal('10 Mar 2026, 14:20');
+    expect(formatMomentBothWays(at, at - 35 * MINUTE, { timeZone: zone })).to.equal(
+      '14:20, in 35 min',
+    );
+    expect(formatMomentBothWays(at, at + 25 * MINUTE, { timeZone: zone })).to.equal(
+      '14:20, 25 min ago',
+    );
+    expect(formatMomentBothWays(at, at, { timeZone: zone })).to.equal('14:20, now');
+    expect(formatMoment(at, at - 24 * HOUR, { timeZone: zone })).to.equal('Tue 10 Mar 14:20');
+    expect(formatStamp(at, { timeZone: zone })).to.equal('10 Mar 2026, 14:20');
+    const other = { timeZone: zone, clock: '12h', dateOrder: 'month-first' } as const;
+    expect(formatStamp(at, other)).to.equal('Mar 10, 2026, 2:20 pm');
+    expect(formatMoment(at, at - 24 * HOUR, other)).to.equal('Tue Mar 10 2:20 pm');
+    expect(formatDate('2026-03-09', other)).to.equal('Mar 9, 2026');
+    expect([0, 5, 720, 785].map((m) => formatTimeOfDay(m, other))).to.deep.equal([
+      '12:00 am',
+      '12:05 am',
+      '12:00 pm',
+      '1:05 pm',
+    ]);
+    expect(formatMomentShort(at, at - 24 * HOUR, other)).to.equal('Tue 2:20 pm');
+    expect(formatMomentShort(at, at - 240 * HOUR, other)).to.equal('Mar 10');
     expect(formatTemperature(26.667, 'F')).to.equal('80 °F');
   });
   it('turns a date-time field into the moment that wall clock shows, across summer time', () => {
@@ -211,4 +232,88 @@ describe('what is typed at the bench', () => {
     expect(value('1,265', 'specificGravity')).to.equal(1.265);
     expect(value('12,480', 'voltage')).to.equal(12.48);
   });
+});
+
+describe('a sentence in the shop’s units', () => {
+  const us = {
+    temperatureUnit: 'F',
+    volumeUnit: 'oz',
+    clock: '12h',
+    dateOrder: 'month-first',
+  } as const;
+  for (const [kept, said] of [
+    ['Wait for 25 °C.', 'Wait for 77 °F.'],
+    ['between 16 and 30 °C: colder fills late', 'between 61 and 86 °F: colder fills late'],
+    ['-18 °C, −1 °C', '0 °F, 30 °F'],
+    ['at 26.7 °C', 'at 80 °F'],
+    ['twice as fast for each 10 °C more', 'twice as fast for each 18 °F more'],
+    ['the rate doubles each 10 °C', 'the rate doubles each 18 °F'],
+    ['5 °C warmer than the room, within 2 °C', '9 °F warmer than the room, within 4 °F'],
+    ['add 0.0007 for each °C above 25 °C', 'add 0.0004 for each °F above 77 °F'],
+    ['falls 3 mV per cell and °C', 'falls 1.7 mV per cell and °F'],
+    ['Fill 660 mL from the pack', 'Fill 22.3 fl oz from the pack'],
+    ['3–30 mL per cell', '0.10–1.01 fl oz per cell'],
+    ['about 5.7 L of waste acid', 'about 1.51 gal of waste acid'],
+    ['12 L of carbon dioxide, 0.3 L/h', '12 L of carbon dioxide, 0.3 L/h'],
+    ['12.5 kg of soda, 250 g more', '27.6 lb of soda, 8.82 oz more'],
+    ['27.5 g to a litre', '3.67 oz to a gallon'],
+    ['12.60 V, 18 Ah, 7 mΩ, 40 m³/h, C/10', '12.60 V, 18 Ah, 7 mΩ, 40 m³/h, C/10'],
+    ['LF-A12, lot KE66-2602, 120 A (EN)', 'LF-A12, lot KE66-2602, 120 A (EN)'],
+  ] as const)
+    it(`“${kept}”: “${said}”`, () => {
+      expect(sayIn(kept, us)).to.equal(said);
+      expect(sayIn(kept, KEPT_UNITS)).to.equal(kept);
+    });
+
+  it('leaves one unit where only the other is changed, and says the same twice', () => {
+    const text = '25 °C and 100 mL';
+    expect(sayIn(text, { temperatureUnit: 'F', volumeUnit: 'mL' })).to.equal('77 °F and 100 mL');
+    expect(sayIn(sayIn(text, us), us)).to.equal(sayIn(text, us));
+  });
+
+  it('goes through papers, stamps too', () => {
+    expect(
+      sayAllIn({ rows: [['10 Mar 2026, 14:05', '9 Jan 2026', '20 °C']], count: 3, none: null }, us),
+    ).to.deep.equal({
+      rows: [['Mar 10, 2026, 2:05 pm', 'Jan 9, 2026', '68 °F']],
+      count: 3,
+      none: null,
+    });
+  });
+
+  it('agrees with what is typed: a number read in the shop’s unit is said in it again', () => {
+    for (const [text, quantity, kept] of [
+      ['77', 'temperature', '25 °C'],
+      ['22.3', 'volume', '660 mL'],
+      ['10', 'mass', '4.54 kg'],
+    ] as const) {
+      const parsed = parseReading(text, quantity, us);
+      expect(parsed.ok && sayIn(kept, us)).to.match(new RegExp(`^${text}`));
+      if (parsed.ok)
+        expect(parsed.value).to.be.closeTo(
+          Number.parseFloat(kept) * (quantity === 'mass' ? 1000 : 1),
+          5,
+        );
+    }
+  });
+});
+
+describe('a time of day as it is typed', () => {
+  for (const [text, minutes] of [
+    ['14:05', 845],
+    ['1405', 845],
+    ['14', 840],
+    ['2 pm', 840],
+    ['2:05pm', 845],
+    ['2.05 p.m.', 845],
+    ['12 am', 0],
+    ['12:30 PM', 750],
+    ['0:10', 10],
+    ['24:00', null],
+    ['13 pm', null],
+    ['9:75', null],
+    ['noon', null],
+    ['', null],
+  ] as const)
+    it(`“${text}”`, () => expect(parseTimeOfDay(text)).to.equal(minutes));
 });

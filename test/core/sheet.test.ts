@@ -5,13 +5,38 @@ import { handoverSheet } from '../../src/core/paper/sheet.ts';
 import { readingRemark, readingText } from '../../src/core/paper/readingWords.ts';
 import { readyAt, timeline } from '../../src/core/watch/timeline.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { sayAllIn } from '../../src/core/quantities/shopUnits.ts';
 import { BY_KIND, Driver, HOUR, MINUTE, PLAIN } from '../support/battery.ts';
+import { strayUnits } from '../support/strayUnits.ts';
 
 const words = {
   timeZone: 'UTC',
   temperatureUnit: 'C' as const,
   nameOf: (id: string) => ({ ann: 'Ann Test', clock: 'the clock' })[id] ?? id,
 };
+
+describe('papers in another shop’s style', () => {
+  it('hold no °C, no gram, no 24-hour time, and the month first', () => {
+    const us = {
+      temperatureUnit: 'F',
+      volumeUnit: 'oz',
+      clock: '12h',
+      dateOrder: 'month-first',
+    } as const;
+    const texts = (tree: unknown): string[] =>
+      typeof tree === 'string'
+        ? [tree]
+        : tree && typeof tree === 'object'
+          ? Object.values(tree).flatMap(texts)
+          : [];
+    const d = new Driver().to('verdict');
+    const kept = texts(handoverSheet(d.job, words));
+    expect(strayUnits(kept)).to.have.length.greaterThan(5);
+    const said = texts(sayAllIn(handoverSheet(d.job, words), us));
+    expect(strayUnits(said)).to.deep.equal([]);
+    expect(said).to.have.length(kept.length);
+  });
+});
 
 describe('the handover sheet', () => {
   const passed = () => {

@@ -5,9 +5,10 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
-import type { BenchWire, JobWire, Problem } from '../../src/contract/wire.ts';
+import type { BenchWire, JobWire, Problem, Shop } from '../../src/contract/wire.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import type { JobCommand } from '../../src/core/job/commands.ts';
+import type { HouseRules } from '../../src/core/house/rules.ts';
 import { createApp } from '../../src/server/app.ts';
 import { demoStart } from '../../src/server/demo/seed.ts';
 import type { Context } from '../../src/server/context.ts';
@@ -280,6 +281,18 @@ export class TestBench {
       by,
       command,
     });
+
+  /** Changes house rules, as a lead does. */
+  async changeRules(changed: Partial<HouseRules>, by = 'greta'): Promise<void> {
+    const { body } = await this.get<Shop>('/api/shop');
+    const { status } = await this.ask('PUT', '/api/shop/rules', {
+      commandId: randomUUID(),
+      by,
+      version: body.rulesVersion,
+      rules: { ...body.rules, ...changed },
+    });
+    if (status >= 400) throw new Error(`The rules were not taken: ${status}.`);
+  }
 
   /** The address of a tag's job among those on the bench. */
   async jobPaths(): Promise<(tag: string) => string> {

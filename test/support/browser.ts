@@ -65,6 +65,21 @@ export class Technician {
     this.page.getByLabel(label).and(this.page.locator('input, select, textarea'));
   sees = (text: string | RegExp) => this.page.getByText(text).first().waitFor();
 
+  /** Every line a person can read or hear on this page: texts, names, hints, what stands in fields. */
+  everyWord(): Promise<string[]> {
+    return this.page.evaluate(() => {
+      const told: string[] = document.body.innerText.split('\n');
+      for (const element of document.querySelectorAll('*')) {
+        for (const name of ['aria-label', 'title', 'placeholder', 'alt', 'aria-description'])
+          told.push(element.getAttribute(name) ?? '');
+        if (element instanceof HTMLInputElement && element.type !== 'radio')
+          told.push(element.value);
+        if (element instanceof SVGTextElement) told.push(element.textContent ?? '');
+      }
+      return told.map((line) => line.trim()).filter(Boolean);
+    });
+  }
+
   /** The step in hand, by its title. */
   step = (title: string | RegExp) =>
     this.page

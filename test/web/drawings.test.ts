@@ -70,7 +70,7 @@ describe('the port strip of a conventional battery', () => {
 
 describe('hours along a ribbon', () => {
   it('stand on whole hours, apart enough to read, and name the day at midnight', () => {
-    const marks = hourMarks({ from: START, to: START + 36 * HOUR }, 720, 'UTC');
+    const marks = hourMarks({ from: START, to: START + 36 * HOUR }, 720, { timeZone: 'UTC' });
     const gaps = marks.slice(1).map((m, i) => m.at - (marks[i]?.at ?? 0));
     expect(new Set(gaps).size).to.equal(1);
     expect(((gaps[0] ?? 0) / (36 * HOUR)) * 720).to.be.at.least(62);
@@ -80,10 +80,12 @@ describe('hours along a ribbon', () => {
   it('hours are those of the wall, east of Greenwich and over the night the clocks change', () => {
     const from = Date.UTC(2026, 2, 27, 10, 17);
     for (const timeZone of ['Europe/Berlin', 'Europe/London', 'Asia/Kolkata', 'America/New_York']) {
-      const days = hourMarks({ from, to: from + 4 * 24 * HOUR }, 400, timeZone).map((m) => m.label);
+      const days = hourMarks({ from, to: from + 4 * 24 * HOUR }, 400, { timeZone }).map(
+        (m) => m.label,
+      );
       expect(days, timeZone).to.deep.equal(['Sat 28', 'Sun 29', 'Mon 30', 'Tue 31']);
     }
-    const hours = hourMarks({ from, to: from + 48 * HOUR }, 600, 'Europe/Berlin').map(
+    const hours = hourMarks({ from, to: from + 48 * HOUR }, 600, { timeZone: 'Europe/Berlin' }).map(
       (m) => m.label,
     );
     expect(hours).to.include.members(['Sat 28', '12:00', 'Sun 29', '18:00']);

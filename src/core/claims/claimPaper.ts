@@ -38,7 +38,7 @@ export interface Claimed {
 /** Sets out a claim. */
 export function claimPaper(claimed: Claimed, words: SheetWords): ClaimPaper {
   const { claim, job, model } = claimed;
-  const when = (at: number) => formatStamp(at, words.timeZone);
+  const when = (at: number) => formatStamp(at, words);
   const decided: ClaimDecision | null = job && claimDecision(job);
   const lots = job ? commissionSummary(job).lots : [];
   const orNot = (text: string) => text || 'not known';
@@ -55,7 +55,10 @@ export function claimPaper(claimed: Claimed, words: SheetWords): ClaimPaper {
       { label: 'Date code', value: claimed.dateCode },
       { label: 'Our tag', value: claimed.tag },
       { label: 'Bought from', value: orNot(claim.supplier) },
-      { label: 'Bought on', value: claim.boughtOn ? formatDate(claim.boughtOn) : 'not known' },
+      {
+        label: 'Bought on',
+        value: claim.boughtOn ? formatDate(claim.boughtOn, words) : 'not known',
+      },
       { label: 'Invoice', value: orNot(claim.invoice) },
       { label: 'Taken in', value: when(claimed.takenInAt) },
       {

@@ -71,7 +71,7 @@ export const TERMS: readonly Term[] = [
   {
     key: 'sg',
     term: 'SG',
-    text: 'Specific gravity: how heavy the acid is against water. Full acid is about 1.265, empty about 1.10. Warm acid reads low: add 0.0007 for each °C above 25.',
+    text: 'Specific gravity: how heavy the acid is against water. Full acid is about 1.265, empty about 1.10. Warm acid reads low: add 0.0007 for each °C above 25 °C.',
     see: ['hydrometer', 'layering'],
   },
   {

@@ -1,4 +1,5 @@
 import type { TemperatureUnit, VolumeUnit } from '../quantities/quantity.ts';
+import type { WallStyle } from '../quantities/format.ts';
 import { DEFAULT_SCALES, type SetScales } from './setScales.ts';
 import { DEFAULT_STAKES, type Stakes } from '../diagnosis/stakes.ts';
 import type { InstrumentSetting } from './instruments.ts';
@@ -17,10 +18,8 @@ export interface WorkingHours {
 }
 
 /** What this shop has decided, apart from any one battery. */
-export interface HouseRules {
+export interface HouseRules extends Required<WallStyle> {
   shopName: string;
-  /** IANA name; every time on screen and paper is said in it. */
-  timeZone: string;
   temperatureUnit: TemperatureUnit;
   /** Usual temperature of the bench, °C. */
   roomC: number;
@@ -53,6 +52,8 @@ export interface HouseRules {
 export const DEFAULT_RULES: HouseRules = {
   shopName: 'Our shop',
   timeZone: 'UTC',
+  clock: '24h',
+  dateOrder: 'day-first',
   temperatureUnit: 'C',
   roomC: 20,
   places: 8,

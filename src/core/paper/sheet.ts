@@ -101,7 +101,7 @@ function goesOut(job: Job): boolean {
 /** Sets out a job as its handover sheet. */
 export function handoverSheet(job: Job, words: SheetWords): Sheet {
   const { state, plan, procedure } = job;
-  const when = (at: number) => formatStamp(at, words.timeZone);
+  const when = (at: number) => formatStamp(at, words);
   const given = state.verdict;
   const current = judge(job);
   const recovered = recoverySheet(job, words.temperatureUnit);
@@ -212,6 +212,6 @@ export function sinceKept({ state }: Job, keptAt: number, words: SheetWords): st
     .filter((d) => d.at > keptAt)
     .map(
       (d) =>
-        `${formatStamp(d.at, words.timeZone)}: ${deviationWords(d.what, words.temperatureUnit)}. ${d.reason} (${words.nameOf(d.by)})`,
+        `${formatStamp(d.at, words)}: ${deviationWords(d.what, words.temperatureUnit)}. ${d.reason} (${words.nameOf(d.by)})`,
     );
 }

@@ -1,7 +1,7 @@
+import type { WallStyle } from '../quantities/format.ts';
 import type { TemperatureUnit } from '../quantities/quantity.ts';
 
-export interface SheetWords {
-  timeZone: string;
+export interface SheetWords extends WallStyle {
   temperatureUnit: TemperatureUnit;
   /** Temperature gravities are printed at, °C; 25 where the shop has not said. */
   sgReferenceC?: number;

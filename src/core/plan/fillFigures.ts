@@ -102,7 +102,7 @@ function neutralisingFigure(fillMl: Figure, fillSg: Figure): Figure {
     unit: 'kg',
     value: bicarbonateKg,
     origin: 'computed',
-    formula: `1.713 g to a gram of acid; the foam is ${carbonDioxideL.toFixed(0)} L of carbon dioxide`,
+    formula: `1.713 to 1 of acid, by mass; the foam is ${carbonDioxideL.toFixed(0)} L of carbon dioxide`,
     inputs: [
       { label: fillMl.label, value: `${fillMl.value.toFixed(0)} mL`, origin: fillMl.origin },
       { label: fillSg.label, value: `SG ${fillSg.value.toFixed(3)}`, origin: fillSg.origin },

@@ -98,7 +98,7 @@ export function recoveryFigures(model: BatteryModel, fillSg: Figure): Partial<Fi
       unit: 'kg',
       value: needs.bicarbonateKg,
       origin: 'computed',
-      formula: '1.713 g to a gram of acid',
+      formula: '1.713 to 1 of acid, by mass',
       inputs: [
         { label: acidMl.label, value: `${acidMl.value.toFixed(0)} mL`, origin: acidMl.origin },
       ],

@@ -1,14 +1,15 @@
 import { formatFigure } from '../quantities/format.ts';
+import { KEPT_UNITS, sayIn, type Units } from '../quantities/shopUnits.ts';
 import type { JobPlan } from './jobPlan.ts';
 import { FIGURE_KEYS } from './figures.ts';
 
 /**
- * Fills `{figure}` and `{word}` in a procedure's text from the plan.
+ * Fills `{figure}` and `{word}` in a procedure's text from the plan, in the shop's units.
  *
  * @example fillText('Fill {fillMl} from the pack', plan) // 'Fill 660 mL from the pack'
  */
-export function fillText(text: string, plan: JobPlan): string {
-  return text.replaceAll(/\{(\w+)\}/g, (whole, name: string) => {
+export function fillText(text: string, plan: JobPlan, units: Units = KEPT_UNITS): string {
+  const filled = text.replaceAll(/\{(\w+)\}/g, (whole, name: string) => {
     switch (name) {
       case 'model':
         return plan.model.code;
@@ -29,6 +30,7 @@ export function fillText(text: string, plan: JobPlan): string {
     const figure = key && plan.figures[key];
     return figure ? formatFigure(figure) : whole;
   });
+  return sayIn(filled, units);
 }
 
 /** `cell 4`, `cells 2 and 5`, `cells 1, 2 and 6`. */

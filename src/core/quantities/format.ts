@@ -38,7 +38,7 @@ export function formatRise(celsius: number, unit: TemperatureUnit, decimals = 0)
 /** mL in the shop's unit, with the symbol. */
 export function formatVolume(ml: number, unit: VolumeUnit): string {
   return unit === 'oz'
-    ? `${(ml / ML_PER_OUNCE).toFixed(1)} oz`
+    ? `${(ml / ML_PER_OUNCE).toFixed(1)} fl oz`
     : ml >= 10_000
       ? `${(ml / 1000).toFixed(1)} L`
       : `${ml.toFixed(0)} mL`;
@@ -76,52 +76,93 @@ export function formatFigure(figure: Pick<Figure, 'value' | 'unit'>): string {
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
-/** A moment's parts as they are said: the day without a nought, the month by its short name. */
-function partsAt(at: number, timeZone: string): Record<string, string> {
-  const parts = wallParts(at, timeZone);
-  return {
-    ...parts,
-    day: String(Number(parts['day'])),
-    month: MONTHS[Number(parts['month']) - 1] ?? '',
-  };
+export const CLOCKS = ['24h', '12h'] as const;
+export const DATE_ORDERS = ['day-first', 'month-first'] as const;
+
+/** How a shop says moments: on the wall of which zone, by which clock, and what comes first in a date. */
+export interface WallStyle {
+  /** IANA name. */
+  timeZone: string;
+  clock?: (typeof CLOCKS)[number];
+  dateOrder?: (typeof DATE_ORDERS)[number];
 }
 
-/** `14:05` in the shop's time zone. `at` in ms since the epoch. */
-export function formatClock(at: number, timeZone: string): string {
-  const { hour, minute } = partsAt(at, timeZone);
-  return `${hour}:${minute}`;
+/** Day and month in the shop's order: the day without a nought, the month by its short name. */
+const dayAndMonth = (day: string, month: string, { dateOrder }: WallStyle): string => {
+  const [date, name] = [Number(day), MONTHS[Number(month) - 1] ?? ''];
+  return dateOrder === 'month-first' ? `${name} ${date}` : `${date} ${name}`;
+};
+
+/** The year behind a day; a day that ends in a number is kept apart from it. */
+const withYear = (dayMonth: string, year: string, { dateOrder }: WallStyle): string =>
+  dateOrder === 'month-first' ? `${dayMonth}, ${year}` : `${dayMonth} ${year}`;
+
+/** A time of day, minutes after midnight, by the shop's clock: `14:05` or `2:05 pm`. */
+export function formatTimeOfDay(minutes: number, { clock }: Pick<WallStyle, 'clock'>): string {
+  const [hour, minute] = [Math.floor(minutes / 60) % 24, String(minutes % 60).padStart(2, '0')];
+  return clock === '12h'
+    ? `${hour % 12 || 12}:${minute} ${hour < 12 ? 'am' : 'pm'}`
+    : `${String(hour).padStart(2, '0')}:${minute}`;
 }
 
-/** `Tue 10 Mar` in the shop's time zone. */
-export function formatDay(at: number, timeZone: string): string {
-  const { weekday, day, month } = partsAt(at, timeZone);
-  return `${weekday} ${day} ${month}`;
+/** `14:05` or `2:05 pm` in the shop's time zone. `at` in ms since the epoch. */
+export function formatClock(at: number, wall: WallStyle): string {
+  const { hour, minute } = wallParts(at, wall.timeZone);
+  return formatTimeOfDay(Number(hour) * 60 + Number(minute), wall);
+}
+
+/** `Tue 10 Mar` or `Tue Mar 10` in the shop's time zone. */
+export function formatDay(at: number, wall: WallStyle): string {
+  const { weekday, day, month } = wallParts(at, wall.timeZone);
+  return `${weekday} ${dayAndMonth(day ?? '', month ?? '', wall)}`;
+}
+
+/** `Tue 10`, where the month is plain from what stands around it. */
+export function formatWeekday(at: number, { timeZone }: WallStyle): string {
+  const { weekday, day } = wallParts(at, timeZone);
+  return `${weekday} ${Number(day)}`;
+}
+
+/** `10 Mar` or `Mar 10`: for an axis. */
+export function formatDayMonth(at: number, wall: WallStyle): string {
+  const { day, month } = wallParts(at, wall.timeZone);
+  return dayAndMonth(day ?? '', month ?? '', wall);
+}
+
+/** A moment in little room: the clock today, with the day of the week within a week, the date beyond. */
+export function formatMomentShort(at: number, now: number, wall: WallStyle): string {
+  if (formatDay(at, wall) === formatDay(now, wall)) return formatClock(at, wall);
+  return Math.abs(at - now) < 6 * 86_400_000
+    ? `${wallParts(at, wall.timeZone)['weekday']} ${formatClock(at, wall)}`
+    : formatDayMonth(at, wall);
+}
+
+/** `10 Mar 2026` or `Mar 10, 2026` in the shop's time zone. */
+export function formatDateOf(at: number, wall: WallStyle): string {
+  const { day, month, year } = wallParts(at, wall.timeZone);
+  return withYear(dayAndMonth(day ?? '', month ?? '', wall), year ?? '', wall);
 }
 
 /** `10 Mar 2026, 14:05` in the shop's time zone: for paper, where the year matters. */
-export function formatStamp(at: number, timeZone: string): string {
-  const { day, month, year, hour, minute } = partsAt(at, timeZone);
-  return `${day} ${month} ${year}, ${hour}:${minute}`;
-}
+export const formatStamp = (at: number, wall: WallStyle): string =>
+  `${formatDateOf(at, wall)}, ${formatClock(at, wall)}`;
 
 /** `10 Mar 2026` of a day as a calendar keeps it, `2026-03-10`. */
-export function formatDate(day: string): string {
-  const [year, month, date] = day.split('-');
-  return `${Number(date)} ${MONTHS[Number(month) - 1] ?? ''} ${year}`;
+export function formatDate(day: string, wall: WallStyle): string {
+  const [year = '', month = '', date = ''] = day.split('-');
+  return withYear(dayAndMonth(date, month, wall), year, wall);
 }
 
 /** A moment said short: the clock today, the day as well on any other day. */
-export function formatMoment(at: number, now: number, timeZone: string): string {
-  const day = formatDay(at, timeZone);
-  return day === formatDay(now, timeZone)
-    ? formatClock(at, timeZone)
-    : `${day} ${formatClock(at, timeZone)}`;
+export function formatMoment(at: number, now: number, wall: WallStyle): string {
+  const day = formatDay(at, wall);
+  return day === formatDay(now, wall) ? formatClock(at, wall) : `${day} ${formatClock(at, wall)}`;
 }
 
 /** Both ways: `14:20, in 35 min` or `13:40, 25 min ago`. */
-export function formatMomentBothWays(at: number, now: number, timeZone: string): string {
+export function formatMomentBothWays(at: number, now: number, wall: WallStyle): string {
   const apart = (at - now) / 1000;
-  const said = formatMoment(at, now, timeZone);
+  const said = formatMoment(at, now, wall);
   if (Math.abs(apart) < 45) return `${said}, now`;
   return apart > 0
     ? `${said}, in ${formatDuration(apart)}`

@@ -1,11 +1,14 @@
 import {
   celsiusFromFahrenheit,
+  GRAMS_PER_OUNCE,
+  GRAMS_PER_POUND,
+  ML_PER_GALLON,
   ML_PER_OUNCE,
   QUANTITIES,
   type QuantityKey,
-  type TemperatureUnit,
-  type VolumeUnit,
 } from './quantity.ts';
+
+import { KEPT_UNITS, sayIn, type Units } from './shopUnits.ts';
 
 export type ParsedReading = { ok: true; value: number } | { ok: false; message: string };
 
@@ -43,11 +46,16 @@ const SUFFIXES: Record<QuantityKey, readonly (readonly [string, (n: number) => n
   volume: [
     ['ml', (n) => n],
     ['l', (n) => n * 1000],
+    ['floz', (n) => n * ML_PER_OUNCE],
     ['oz', (n) => n * ML_PER_OUNCE],
+    ['gal', (n) => n * ML_PER_GALLON],
   ],
   mass: [
     ['kg', (n) => n * 1000],
     ['g', (n) => n],
+    ['lbs', (n) => n * GRAMS_PER_POUND],
+    ['lb', (n) => n * GRAMS_PER_POUND],
+    ['oz', (n) => n * GRAMS_PER_OUNCE],
   ],
 };
 
@@ -69,17 +77,16 @@ const LONGEST = 40;
  *
  * @param text what was typed
  * @param quantity what it is a reading of
- * @param temperatureUnit what a bare temperature means in this shop
- * @param volumeUnit what a bare volume means
+ * @param units what a bare temperature, volume or mass means in this shop
  * @returns the value in the stored unit (V, A, °C, SG, mL), or a sentence saying what is wrong
  * @example parseReading('80f', 'temperature') // { ok: true, value: 26.67 }
  */
 export function parseReading(
   text: string,
   quantity: QuantityKey,
-  temperatureUnit: TemperatureUnit = 'C',
-  volumeUnit: VolumeUnit = 'mL',
+  units: Units = KEPT_UNITS,
 ): ParsedReading {
+  const { temperatureUnit, volumeUnit } = units;
   const { label, unit, possible } = QUANTITIES[quantity];
   if (text.length > LONGEST) return { ok: false, message: 'That is too long for a reading.' };
   let body = text.trim().toLowerCase().replaceAll(/[\s°]/g, '').replaceAll('−', '-');
@@ -107,13 +114,17 @@ export function parseReading(
   if (convert) value = convert(value);
   else if (quantity === 'temperature' && temperatureUnit === 'F')
     value = celsiusFromFahrenheit(value);
-  else if (quantity === 'volume' && volumeUnit === 'oz') value *= ML_PER_OUNCE;
+  else if (volumeUnit === 'oz' && quantity === 'volume') value *= ML_PER_OUNCE;
+  else if (volumeUnit === 'oz' && quantity === 'mass') value *= GRAMS_PER_POUND;
 
   const [low, high] = possible;
   if (value < low || value > high) {
     return {
       ok: false,
-      message: `${label} must lie between ${low} and ${high}${unit ? ` ${unit}` : ''}.`,
+      message: sayIn(
+        `${label} must lie between ${low} and ${high}${unit ? ` ${unit}` : ''}.`,
+        units,
+      ),
     };
   }
   return { ok: true, value };

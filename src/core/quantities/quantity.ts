@@ -68,6 +68,11 @@ export type VolumeUnit = 'mL' | 'oz';
 
 /** Millilitres in a US fluid ounce, exact. */
 export const ML_PER_OUNCE = 29.5735295625;
+/** Millilitres in a US gallon, exact. */
+export const ML_PER_GALLON = 128 * ML_PER_OUNCE;
+/** Grams in an avoirdupois pound, and in its ounce, exact. */
+export const GRAMS_PER_POUND = 453.59237;
+export const GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16;
 
 /** °F → °C, exact. */
 export function celsiusFromFahrenheit(fahrenheit: number): number {

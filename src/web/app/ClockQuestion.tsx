@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { AnswerClock } from '../../contract/asks.ts';
 import type { MachineClock } from '../../contract/wire.ts';
-import { formatClock, formatDay, formatDuration } from '../../core/quantities/format.ts';
+import { formatDuration, formatStamp } from '../../core/quantities/format.ts';
 import { DialogBack, OpenDialog } from '../parts/DialogFrame.tsx';
 import { ProblemError, ask } from '../line/api.ts';
 import { benchClock, useNow } from '../line/benchClock.ts';
@@ -24,7 +24,7 @@ export function ClockQuestion({
   onClose: () => void;
 }) {
   const now = useNow();
-  const { timeZone } = useRules();
+  const wall = useRules();
   const { sign } = useSigning();
   const [problem, setProblem] = useState<string | null>(null);
   const { aheadMs } = machine;
@@ -43,8 +43,7 @@ export function ClockQuestion({
         .join(', ')
     : '';
   const apart = formatDuration(Math.abs(aheadMs) / 1000);
-  const said = (at: number) =>
-    `${formatDay(at, timeZone)} ${new Date(at).getUTCFullYear()}, ${formatClock(at, timeZone)}`;
+  const said = (at: number) => formatStamp(at, wall);
   const answers: { answer: Answer; name: string; does: string }[] = [
     ...(aheadMs > 0
       ? [

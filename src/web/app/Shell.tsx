@@ -14,7 +14,7 @@ import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react'
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/job/hand.ts';
-import { formatClock, formatDay } from '../../core/quantities/format.ts';
+import { formatClock, formatDay, type WallStyle } from '../../core/quantities/format.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { Failure } from '../parts/Failure.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
@@ -247,7 +247,7 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
 
   return (
     <div className="flex min-w-0 items-center gap-4 sm:gap-7">
-      <ClockItem now={now} timeZone={rules.timeZone} />
+      <ClockItem now={now} wall={rules} />
       <Item label="Charging places" className="hidden sm:block">
         {bench ? occupied.length : '–'} of {rules.places}{' '}
         <small className="font-medium text-soft">taken</small>
@@ -263,9 +263,9 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   );
 }
 
-function ClockItem({ now, timeZone }: { now: number; timeZone: string }) {
+function ClockItem({ now, wall }: { now: number; wall: WallStyle }) {
   const { demo, rate } = useClockSettings();
-  const time = `${formatDay(now, timeZone)}, ${formatClock(now, timeZone)}`;
+  const time = `${formatDay(now, wall)}, ${formatClock(now, wall)}`;
   if (!demo) return <Item label="Bench clock">{time}</Item>;
   return (
     <OpensLater

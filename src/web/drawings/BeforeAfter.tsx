@@ -1,3 +1,4 @@
+import { useSay } from '../line/queries.ts';
 import { ROUTES } from '../../core/diagnosis/routes.ts';
 import type { Job } from '../../core/job/job.ts';
 import { type HeldForecast, heldForecasts } from '../../core/recovery/forecasts.ts';
@@ -69,6 +70,7 @@ const LINES: readonly Line[] = [
 
 /** Before, after, and every cycle between: what improved, what did not. */
 export function BeforeAfter({ job }: { job: Job }) {
+  const say = useSay();
   const cycles = cyclesOf(job);
   const lines = LINES.filter((line) => cycles.some((c) => line.of(c) !== null));
   if (lines.length === 0) return null;
@@ -92,13 +94,13 @@ export function BeforeAfter({ job }: { job: Job }) {
           {lines.map((line) => (
             <tr key={line.label} className="border-b border-line">
               <th scope="row" className="py-1 text-left font-normal">
-                {line.label}
+                {say(line.label)}
               </th>
               {cycles.map((c) => {
                 const value = line.of(c);
                 return (
                   <td key={c.cycle} className={value === null ? 'text-soft' : 'font-semibold'}>
-                    {value === null ? '–' : line.say(value)}
+                    {value === null ? '–' : say(line.say(value))}
                     {line.label.startsWith('Capacity') && c.capacity && !c.rested && (
                       <span className="font-normal text-soft"> not rested</span>
                     )}

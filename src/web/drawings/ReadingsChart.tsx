@@ -1,3 +1,4 @@
+import { fahrenheitFromCelsius } from '../../core/quantities/quantity.ts';
 import { memo } from 'react';
 import {
   CartesianGrid,
@@ -12,7 +13,12 @@ import {
 import type { HouseRules } from '../../core/house/rules.ts';
 import type { Reading } from '../../core/job/reading.ts';
 import { hourMarks } from './Ribbon.tsx';
-import { formatClock, formatDay, formatStamp } from '../../core/quantities/format.ts';
+import {
+  formatClock,
+  formatDay,
+  formatStamp,
+  type WallStyle,
+} from '../../core/quantities/format.ts';
 
 interface Props {
   readings: readonly Reading[];
@@ -26,8 +32,8 @@ const DAY_MS = 86_400_000;
 const MOST_MARKS = 7;
 
 /** Where the time axis is marked: at whole days or hours on the wall, a handful of them. */
-function timeTicks(first: number, last: number, timeZone: string): number[] {
-  const marks = hourMarks({ from: first, to: last + 1 }, 500, timeZone).map((m) => m.at);
+function timeTicks(first: number, last: number, wall: WallStyle): number[] {
+  const marks = hourMarks({ from: first, to: last + 1 }, 500, wall).map((m) => m.at);
   if (marks.length < 2) return [first, ...(last > first ? [last] : [])];
   const every = Math.ceil(marks.length / MOST_MARKS);
   return marks.filter((_, i) => i % every === 0);
@@ -35,6 +41,7 @@ function timeTicks(first: number, last: number, timeZone: string): number[] {
 
 /** Every standing reading over time: volts on top (joined only while charging), amps and warmth below. */
 export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }: Props) {
+  const degree = `°${rules.temperatureUnit}`;
   const points = readings
     .filter((r) => r.supersededBy === null)
     .toSorted((a, b) => a.at - b.at)
@@ -45,18 +52,22 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
       charging: r.role === 'charge' ? r.values.voltageV : undefined,
       still: r.role === 'charge' ? undefined : r.values.voltageV,
       amps: r.values.currentA,
-      celsius: r.values.temperatureC,
+      degrees:
+        r.values.temperatureC === undefined
+          ? undefined
+          : rules.temperatureUnit === 'F'
+            ? Math.round(fahrenheitFromCelsius(r.values.temperatureC))
+            : r.values.temperatureC,
     }));
   const [first, last] = [points[0]?.at ?? 0, points.at(-1)?.at ?? 0];
   const long = last - first > DAY_MS;
-  const tick = (at: number) =>
-    long ? formatDay(at, rules.timeZone) : formatClock(at, rules.timeZone);
+  const tick = (at: number) => (long ? formatDay(at, rules) : formatClock(at, rules));
   const axis = {
     stroke: 'var(--color-soft)',
     tick: { fontSize: 14, fill: 'var(--color-soft)' },
     tickLine: false,
   };
-  const marks = timeTicks(first, last, rules.timeZone);
+  const marks = timeTicks(first, last, rules);
   const x = (
     <XAxis
       dataKey="at"
@@ -72,8 +83,8 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
   );
   const tip = (
     <Tooltip
-      labelFormatter={(at) => formatStamp(Number(at), rules.timeZone)}
-      formatter={(value, name) => [Number(value).toFixed(name === '°C' ? 0 : 2), name]}
+      labelFormatter={(at) => formatStamp(Number(at), rules)}
+      formatter={(value, name) => [Number(value).toFixed(name === degree ? 0 : 2), name]}
       contentStyle={{
         background: 'var(--color-sheet)',
         border: '1px solid var(--color-ink)',
@@ -159,7 +170,7 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
               orientation="right"
               width={56}
               tickCount={4}
-              unit=" °C"
+              unit={` ${degree}`}
               domain={['dataMin - 3', 'dataMax + 3']}
               {...axis}
             />
@@ -175,8 +186,8 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
             />
             <Line
               yAxisId="t"
-              name="°C"
-              dataKey="celsius"
+              name={degree}
+              dataKey="degrees"
               connectNulls
               stroke="var(--color-slate)"
               strokeWidth={2}

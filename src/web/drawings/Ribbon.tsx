@@ -1,5 +1,10 @@
 import { onTheWall } from '../../core/quantities/zonedTime.ts';
-import { formatClock, formatMoment, formatDay } from '../../core/quantities/format.ts';
+import {
+  formatClock,
+  formatMoment,
+  formatWeekday,
+  type WallStyle,
+} from '../../core/quantities/format.ts';
 import type { Segment } from '../../core/watch/timeline.ts';
 
 /** Textures every ribbon shares; drawn once near the root of the page. */
@@ -99,7 +104,7 @@ interface Props {
   promisedAt: number | null;
   /** When it will be ready, to colour the promise. */
   readyAt: number | null;
-  timeZone: string;
+  wall: WallStyle;
 }
 
 const BAR_TOP = 6;
@@ -110,7 +115,7 @@ const HEIGHT = 44;
 const LETTER = 5.7;
 
 /** A job's life to scale: solid is done, outlined is to come, a flag is the promise. */
-export function Ribbon({ segments, span, width, now, promisedAt, readyAt, timeZone }: Props) {
+export function Ribbon({ segments, span, width, now, promisedAt, readyAt, wall }: Props) {
   const scale = width / (span.to - span.from);
   const x = (at: number) => (at - span.from) * scale;
   const clamp = (v: number) => Math.max(0, Math.min(width, v));
@@ -120,7 +125,7 @@ export function Ribbon({ segments, span, width, now, promisedAt, readyAt, timeZo
   const late = promisedAt !== null && readyAt !== null && readyAt > promisedAt;
   const spoken = segments
     .filter((s) => s.label && s.phase === 'coming')
-    .map((s) => `${s.label} until ${formatMoment(s.to, now, timeZone)}`);
+    .map((s) => `${s.label} until ${formatMoment(s.to, now, wall)}`);
 
   return (
     <svg
@@ -179,7 +184,7 @@ export function Ribbon({ segments, span, width, now, promisedAt, readyAt, timeZo
         />
       )}
       {promisedAt !== null && promisedAt > span.from && promisedAt < span.to && (
-        <Flag x={x(promisedAt)} late={late} said={formatClock(promisedAt, timeZone)} />
+        <Flag x={x(promisedAt)} late={late} said={formatClock(promisedAt, wall)} />
       )}
     </svg>
   );
@@ -235,14 +240,14 @@ const HOUR_MS = 3_600_000;
 export function hourMarks(
   span: TimeSpan,
   width: number,
-  timeZone: string,
+  wall: WallStyle,
 ): { at: number; label: string }[] {
   const steps = [1, 2, 3, 6, 12, 24, 48].map((h) => h * HOUR_MS);
   const step = steps.find((s) => (s / (span.to - span.from)) * width >= 62) ?? 48 * HOUR_MS;
   // Days are counted from midnight, whatever their length.
   const everyMs = Math.min(step, 24 * HOUR_MS);
   const past = (at: number): number =>
-    (onTheWall(at, timeZone).minutes * 60_000 + (at % 60_000)) % everyMs;
+    (onTheWall(at, wall.timeZone).minutes * 60_000 + (at % 60_000)) % everyMs;
   const marks: { at: number; label: string }[] = [];
   for (
     let at = span.from - past(span.from) + (past(span.from) > 0 ? everyMs : 0);
@@ -251,11 +256,13 @@ export function hourMarks(
   ) {
     const off = past(at);
     at -= off > everyMs / 2 ? off - everyMs : off;
-    const clock = formatClock(at, timeZone);
     if (at >= span.from && at < span.to)
       marks.push({
         at,
-        label: clock === '00:00' ? formatDay(at, timeZone).split(' ').slice(0, 2).join(' ') : clock,
+        label:
+          onTheWall(at, wall.timeZone).minutes === 0
+            ? formatWeekday(at, wall)
+            : formatClock(at, wall).replace(':00 ', ' '),
       });
   }
   return marks;

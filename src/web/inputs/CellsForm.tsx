@@ -35,7 +35,8 @@ interface Props {
 
 /** The battery from above, a field a cell: type, Enter, the next cell; levels by tap. */
 export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
-  const { temperatureUnit } = useRules();
+  const rules = useRules();
+  const { temperatureUnit } = rules;
   const [what, setWhat] = useState<CellWhat>(ask[0] ?? 'specificGravity');
   const was = (cell: CellValues | undefined): string => {
     const value = ask[0] === 'voltageV' ? cell?.voltageV : cell?.specificGravity;
@@ -64,8 +65,7 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
 
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const celsius =
-      warmth.trim() === '' ? null : parseReading(warmth, 'temperature', temperatureUnit);
+    const celsius = warmth.trim() === '' ? null : parseReading(warmth, 'temperature', rules);
     const needsWarmth = what === 'specificGravity' && celsius === null;
     setWarmthFault(
       celsius?.ok === false
@@ -184,7 +184,6 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
                 setWarmthFault(undefined);
               }}
               message={warmthFault}
-              temperatureUnit={temperatureUnit}
               optional={what === 'voltageV'}
             />
           </div>

@@ -9,6 +9,7 @@ import {
 } from '../../core/claims/claim.ts';
 import type { Problem } from '../../contract/wire.ts';
 import { OpenDialog } from '../parts/DialogFrame.tsx';
+import { useRules } from '../line/queries.ts';
 import { DayField } from '../parts/DayField.tsx';
 import { Labelled } from '../parts/Labelled.tsx';
 
@@ -27,6 +28,7 @@ export function ClaimDialog({
   onSend: (claim: ClaimFacts) => Promise<Problem | null>;
   onClose: () => void;
 }) {
+  const wall = useRules();
   const [claim, setClaim] = useState(initial);
   const [problem, setProblem] = useState<Problem | null>(null);
   const fault = (field: string) => problem?.fields[`claim.${field}`];
@@ -89,12 +91,14 @@ export function ClaimDialog({
         <DayField
           label="Bought on"
           value={claim.boughtOn}
+          wall={wall}
           message={fault('boughtOn')}
           onChange={(boughtOn) => setClaim({ ...claim, boughtOn })}
         />
         <DayField
           label="Send by, if there is a limit"
           value={claim.sendBy}
+          wall={wall}
           message={fault('sendBy')}
           onChange={(sendBy) => setClaim({ ...claim, sendBy })}
         />

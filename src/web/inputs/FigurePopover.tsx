@@ -1,9 +1,16 @@
+import { sayAllIn } from '../../core/quantities/shopUnits.ts';
+import { useRules } from '../line/queries.ts';
 import { Popover } from 'radix-ui';
 import { type Figure, ORIGIN_WORDS } from '../../core/quantities/figure.ts';
 import type { LateMenuProps } from '../parts/OpensLater.tsx';
 
 /** A number's formula, its inputs and where it came from. Opens with its first appearance. */
-export function FigurePopover({ className, children, figure }: LateMenuProps & { figure: Figure }) {
+export function FigurePopover({
+  className,
+  children,
+  figure: kept,
+}: LateMenuProps & { figure: Figure }) {
+  const figure = sayAllIn(kept, useRules());
   return (
     <Popover.Root defaultOpen>
       <Popover.Trigger className={className}>{children}</Popover.Trigger>

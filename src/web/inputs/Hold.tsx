@@ -21,7 +21,7 @@ export function useHold(what: What, code: string | null | undefined): HoldWire |
 export function HoldLine({ what, code }: { what: What; code: string | null | undefined }) {
   const hold = useHold(what, code);
   const people = useShop().data?.people ?? [];
-  const { timeZone } = useRules();
+  const wall = useRules();
   if (!hold) return null;
   return (
     <p role="note" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
@@ -30,7 +30,7 @@ export function HoldLine({ what, code }: { what: What; code: string | null | und
       </b>{' '}
       {hold.why}{' '}
       <span className="text-soft">
-        {signerName(hold.by, people)}, {formatStamp(hold.at, timeZone)}.
+        {signerName(hold.by, people)}, {formatStamp(hold.at, wall)}.
       </span>
     </p>
   );

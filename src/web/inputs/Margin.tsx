@@ -157,7 +157,7 @@ function NoteLines({
   stepName: Props['stepName'] | undefined;
 }) {
   const now = useNow();
-  const { timeZone } = useRules();
+  const wall = useRules();
   const people = useShop().data?.people ?? [];
   if (notes.length === 0) return null;
   return (
@@ -176,7 +176,7 @@ function NoteLines({
             {[
               stepName?.(n.stepId ?? '', n.jobId),
               signerName(n.by, people),
-              formatMoment(n.at, now, timeZone),
+              formatMoment(n.at, now, wall),
             ]
               .filter(Boolean)
               .join(' · ')}

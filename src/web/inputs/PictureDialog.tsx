@@ -19,7 +19,7 @@ export function PictureDialog({
   onClose: () => void;
   sender: NoteSender;
 }) {
-  const { timeZone } = useRules();
+  const wall = useRules();
   const people = useShop().data?.people ?? [];
   const [whole, setWhole] = useState(false);
   const [why, setWhy] = useState<string | null>(null);
@@ -29,7 +29,7 @@ export function PictureDialog({
     <OpenDialog
       onClose={onClose}
       title={note.text || `Picture of ${tag}`}
-      description={`${formatStamp(note.at, timeZone)}, ${signerName(note.by, people)}`}
+      description={`${formatStamp(note.at, wall)}, ${signerName(note.by, people)}`}
       width="max-w-5xl"
     >
       <div className="max-h-[68dvh] overflow-auto rounded-md bg-ink">

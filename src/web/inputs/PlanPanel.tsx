@@ -1,7 +1,11 @@
 import type { JobPlan } from '../../core/plan/jobPlan.ts';
 import type { FigureKey } from '../../core/plan/figures.ts';
 import type { Segment } from '../../core/watch/timeline.ts';
-import { formatDuration, formatMomentBothWays } from '../../core/quantities/format.ts';
+import {
+  formatDuration,
+  formatMomentBothWays,
+  type WallStyle,
+} from '../../core/quantities/format.ts';
 import { hourMarks, Ribbon } from '../drawings/Ribbon.tsx';
 import { useWidth } from '../drawings/useWidth.ts';
 import { FigureButton } from './FigureButton.tsx';
@@ -58,16 +62,16 @@ interface ReadyProps {
   readyAt: number;
   promisedAt: number | null;
   now: number;
-  timeZone: string;
+  wall: WallStyle;
 }
 
 /** The earliest hour it is ready, set against the promise. */
-export function ReadyLine({ readyAt, promisedAt, now, timeZone }: ReadyProps) {
+export function ReadyLine({ readyAt, promisedAt, now, wall }: ReadyProps) {
   const spare = promisedAt === null ? null : (promisedAt - readyAt) / 1000;
   return (
     <p className="text-lg">
       <span className="label block">Ready at the earliest</span>
-      <b className="big">{formatMomentBothWays(readyAt, now, timeZone)}</b>
+      <b className="big">{formatMomentBothWays(readyAt, now, wall)}</b>
       <span
         className={`mt-1 block ${spare !== null && spare < 0 ? 'font-semibold text-oxide' : 'text-soft'}`}
       >
@@ -87,13 +91,13 @@ interface RibbonProps {
   now: number;
   promisedAt: number | null;
   readyAt: number | null;
-  timeZone: string;
+  wall: WallStyle;
 }
 
 const HOUR_MS = 3_600_000;
 
 /** One job's ribbon across its own whole life, with its hours. */
-export function LifeRibbon({ segments, now, promisedAt, readyAt, timeZone }: RibbonProps) {
+export function LifeRibbon({ segments, now, promisedAt, readyAt, wall }: RibbonProps) {
   const [ref, width] = useWidth();
   const ends = [...segments.map((s) => s.to), now, promisedAt ?? now];
   const starts = [...segments.map((s) => s.from), now];
@@ -107,7 +111,7 @@ export function LifeRibbon({ segments, now, promisedAt, readyAt, timeZone }: Rib
       {width > 0 && (
         <>
           <svg width={width} height={20} className="block" aria-hidden>
-            {hourMarks(span, width, timeZone).map((m) => {
+            {hourMarks(span, width, wall).map((m) => {
               const x = ((m.at - span.from) / (span.to - span.from)) * width;
               return x < 18 || x > width - 18 ? null : (
                 <text
@@ -129,7 +133,7 @@ export function LifeRibbon({ segments, now, promisedAt, readyAt, timeZone }: Rib
             now={now}
             promisedAt={promisedAt}
             readyAt={readyAt}
-            timeZone={timeZone}
+            wall={wall}
           />
           <span
             aria-hidden

@@ -1,10 +1,6 @@
 import { type Ref, useId } from 'react';
-import {
-  QUANTITIES,
-  type QuantityKey,
-  type TemperatureUnit,
-  type VolumeUnit,
-} from '../../core/quantities/quantity.ts';
+import { QUANTITIES, type QuantityKey } from '../../core/quantities/quantity.ts';
+import { useRules } from '../line/queries.ts';
 
 interface Props {
   quantity: QuantityKey;
@@ -12,8 +8,6 @@ interface Props {
   value: string;
   onChange: (text: string) => void;
   message?: string | undefined;
-  temperatureUnit: TemperatureUnit;
-  volumeUnit?: VolumeUnit;
   autoFocus?: boolean;
   optional?: boolean;
   ref?: Ref<HTMLInputElement>;
@@ -26,16 +20,19 @@ export function ReadingField({
   value,
   onChange,
   message,
-  temperatureUnit,
-  volumeUnit = 'mL',
   autoFocus,
   optional,
   ref,
 }: Props) {
   const id = useId();
+  const { temperatureUnit, volumeUnit } = useRules();
   const { label: word, unit } = QUANTITIES[quantity];
   const shown =
-    quantity === 'temperature' ? `°${temperatureUnit}` : quantity === 'volume' ? volumeUnit : unit;
+    quantity === 'temperature'
+      ? `°${temperatureUnit}`
+      : volumeUnit === 'oz'
+        ? ({ volume: 'fl oz', mass: 'lb' }[quantity as string] ?? unit)
+        : unit;
   return (
     <div className="min-w-28 flex-1">
       <label htmlFor={id} className="label block">

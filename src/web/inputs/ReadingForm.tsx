@@ -46,7 +46,8 @@ export function ReadingForm({
   place,
   printOut,
 }: Props) {
-  const { temperatureUnit } = useRules();
+  const rules = useRules();
+  const { temperatureUnit } = rules;
   const [photos, setPhotos] = useState<File[]>([]);
   const { person } = useSigning();
   const fields = [...must, ...may];
@@ -63,7 +64,7 @@ export function ReadingForm({
     for (const field of fields) {
       const text = texts[field] ?? '';
       if (text.trim() === '' && may.includes(field)) continue;
-      const parsed = parseReading(text, VALUE_FIELDS[field].quantity, temperatureUnit);
+      const parsed = parseReading(text, VALUE_FIELDS[field].quantity, rules);
       if (parsed.ok) values[field] = parsed.value;
       else found[field] = parsed.message;
     }
@@ -118,7 +119,6 @@ export function ReadingForm({
             value={texts[field] ?? ''}
             onChange={(text) => change(field, text)}
             message={faults[field] ?? (asking ? undefined : sender.problem?.fields[field])}
-            temperatureUnit={temperatureUnit}
             autoFocus={autoFocus && i === 0}
             optional={may.includes(field)}
           />

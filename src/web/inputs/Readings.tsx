@@ -88,9 +88,7 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
           <tbody>
             {newestFirst.map((r) => (
               <tr key={r.id} className="border-b border-hair">
-                <td className="h-11 pr-4 whitespace-nowrap">
-                  {formatMoment(r.at, now, rules.timeZone)}
-                </td>
+                <td className="h-11 pr-4 whitespace-nowrap">{formatMoment(r.at, now, rules)}</td>
                 <td className="pr-4 whitespace-nowrap text-soft">{readingRole(r)}</td>
                 <td
                   className={`pr-4 font-semibold ${r.supersededBy ? 'text-soft line-through' : ''}`}
@@ -112,7 +110,7 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
                         Correct
                         <span className="sr-only">
                           {' '}
-                          the reading of {formatMoment(r.at, now, rules.timeZone)}
+                          the reading of {formatMoment(r.at, now, rules)}
                         </span>
                       </button>
                     )}
@@ -126,7 +124,7 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
       {sender && correcting && (
         <OpenDialog
           onClose={() => setCorrecting(null)}
-          title={`Correct the reading of ${formatMoment(correcting.at, now, rules.timeZone)}`}
+          title={`Correct the reading of ${formatMoment(correcting.at, now, rules)}`}
           description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
           width="max-w-2xl"
         >

@@ -1,6 +1,7 @@
 import { ADDRESSES, type AddressKey } from '../../contract/addresses.ts';
 import type { Answers } from '../../contract/answers.ts';
 import type { PartOf } from '../../contract/endpoints.ts';
+import { heard } from './units.ts';
 import type { Problem } from '../../contract/wire.ts';
 
 /** The server answered, and the answer is no. */
@@ -53,7 +54,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     fields: {},
   };
   throw new ProblemError(
-    problem,
+    heard(problem),
     response.status,
     1000 * Number(response.headers.get('Retry-After') ?? 0),
   );

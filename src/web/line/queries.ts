@@ -1,3 +1,5 @@
+import { sayIn } from '../../core/quantities/shopUnits.ts';
+import { setUnits } from './units.ts';
 import { QueryCache, QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { BenchWire, ChangeNotice, JobWire, LiveSample } from '../../contract/wire.ts';
@@ -28,7 +30,11 @@ export const queryClient = new QueryClient({
 
 const shopQuery = queryOptions({
   queryKey: ['shop'],
-  queryFn: () => ask('shop'),
+  queryFn: async () => {
+    const shop = await ask('shop');
+    setUnits(shop.rules);
+    return shop;
+  },
   staleTime: 60_000,
 });
 export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => ask('bench') });
@@ -115,6 +121,12 @@ export const useCharge = (id: string) =>
 /** House rules, or the defaults while they are on their way. */
 export function useRules() {
   return useShop().data?.rules ?? DEFAULT_RULES;
+}
+
+/** Says a sentence of the core in the shop's units. */
+export function useSay(): (text: string) => string {
+  const rules = useRules();
+  return (text) => sayIn(text, rules);
 }
 
 /** When hands are at the bench, by the house rules. */

@@ -1,6 +1,33 @@
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
+import type { WallStyle } from '../../core/quantities/format.ts';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+interface Parts {
+  year: string;
+  month: string;
+  day: string;
+}
+
+const partsOf = (value: string): Parts => {
+  const [year = '', month = '', day = ''] = value.split('-');
+  return { year, month, day: day.replace(/^0/, '') };
+};
+
+const whole = ({ year, month, day }: Parts): boolean =>
+  year.length === 4 && month !== '' && day !== '';
+
+/** The day that is typed whole, or nothing; 30 February is nothing. */
+function dayOf(parts: Parts): string {
+  if (!whole(parts)) return '';
+  const [year, month, day] = [parts.year, parts.month, parts.day].map(Number) as [
+    number,
+    number,
+    number,
+  ];
+  const real = new Date(Date.UTC(year, month - 1, day)).getUTCDate() === day;
+  return real ? `${parts.year}-${parts.month}-${parts.day.padStart(2, '0')}` : '';
+}
 
 /**
  * A day, as three fields that nobody reads in the wrong order: the month by its name. A browser's own date field
@@ -11,25 +38,27 @@ const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 export function DayField({
   label,
   value,
-  monthFirst = false,
+  wall,
   message,
   onChange,
+  children,
 }: {
   label: string;
   value: string;
-  monthFirst?: boolean;
+  wall: Pick<WallStyle, 'dateOrder'>;
   message?: string | undefined;
   onChange: (day: string) => void;
+  /** What belongs to the same field, behind the day. */
+  children?: ReactNode;
 }) {
-  const [parts, setParts] = useState(() => {
-    const [year = '', month = '', day = ''] = value.split('-');
-    return { year, month, day: day.replace(/^0/, '') };
-  });
-  const change = (next: typeof parts) => {
+  const [parts, setParts] = useState(() => partsOf(value));
+  // Set from outside: what was typed says another day.
+  if (value !== dayOf(parts) && (value !== '' || dayOf(parts) !== '')) setParts(partsOf(value));
+  const change = (next: Parts) => {
     setParts(next);
-    const full = next.year.length === 4 && next.month !== '' && next.day !== '';
-    onChange(full ? `${next.year}-${next.month}-${next.day.padStart(2, '0')}` : '');
+    onChange(dayOf(next));
   };
+  const said = whole(parts) && dayOf(parts) === '' ? 'There is no such day.' : message;
   const day = (
     <input
       key="day"
@@ -38,6 +67,7 @@ export function DayField({
       inputMode="numeric"
       maxLength={2}
       placeholder="day"
+      aria-invalid={!!said}
       value={parts.day}
       onChange={(e) => change({ ...parts, day: e.target.value.replaceAll(/\D/g, '') })}
     />
@@ -61,8 +91,8 @@ export function DayField({
   return (
     <fieldset>
       <legend className="label">{label}</legend>
-      <div className="flex gap-1">
-        {monthFirst ? [month, day] : [day, month]}
+      <div className="flex flex-wrap gap-1">
+        {wall.dateOrder === 'month-first' ? [month, day] : [day, month]}
         <input
           aria-label={`${label}: year`}
           className="field w-20! px-2! text-center"
@@ -72,8 +102,9 @@ export function DayField({
           value={parts.year}
           onChange={(e) => change({ ...parts, year: e.target.value.replaceAll(/\D/g, '') })}
         />
+        {children}
       </div>
-      {message && <span className="mt-1 block text-[15px] text-oxide">{message}</span>}
+      {said && <span className="mt-1 block text-[15px] text-oxide">{said}</span>}
     </fieldset>
   );
 }

@@ -9,6 +9,7 @@ import {
   NEXT_STATUS,
 } from '../../../core/claims/claim.ts';
 import { claimPaper } from '../../../core/claims/claimPaper.ts';
+import { sayAllIn } from '../../../core/quantities/shopUnits.ts';
 import { csvText } from '../../../core/exchange/csv.ts';
 import { signerName } from '../../../core/job/signers.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
@@ -184,7 +185,7 @@ export async function claimPdf(
   ];
   const seen = new Set<string>();
   const once = notes.filter((n) => !seen.has(n.id) && seen.add(n.id));
-  const pdf = await claimDocument(paper, once, {
+  const pdf = await claimDocument(sayAllIn(paper, rules), once, {
     rules,
     printedAt: clock.now(),
     file: store.file,

@@ -32,7 +32,7 @@ export async function claimDocument(
     .font('text')
     .fontSize(10)
     .fillColor(SOFT)
-    .text(`${rules.shopName} · ${formatStamp(printedAt, rules.timeZone)}`);
+    .text(`${rules.shopName} · ${formatStamp(printedAt, rules)}`);
   rule(doc);
   doc.font('text').fontSize(12).fillColor(INK).text(paper.what, { width });
   doc.moveDown(0.3);
@@ -59,14 +59,10 @@ export async function claimDocument(
   const texts = notes.filter((n) => n.picture === null).slice(-MOST_NOTES);
   if (texts.length > 0) section(doc, 'Notes');
   for (const n of texts)
-    row(
-      doc,
-      [formatStamp(n.at, rules.timeZone), `${n.text} (${nameOf(n.by)})`],
-      [110, width - 110],
-    );
+    row(doc, [formatStamp(n.at, rules), `${n.text} (${nameOf(n.by)})`], [110, width - 110]);
   await pictureRows(doc, notes.filter((n) => n.picture !== null).slice(-MOST_PICTURES), {
     file,
-    timeZone: rules.timeZone,
+    wall: rules,
     nameOf,
     across: 2,
     height: 200,

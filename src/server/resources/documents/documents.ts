@@ -2,7 +2,7 @@ import bwipjs from 'bwip-js/node';
 import type { Battery, JobWire, NoteWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Sheet } from '../../../core/paper/sheetForm.ts';
-import { formatStamp } from '../../../core/quantities/format.ts';
+import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
 import { pictureRows } from './pictureRows.ts';
 import {
   begin,
@@ -50,15 +50,11 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
     .fontSize(17)
     .fillColor(INK)
     .text(battery.tag, 8, 5, { lineBreak: false, structType: 'H1' });
-  doc
-    .font('label')
-    .fontSize(8)
-    .fillColor(SOFT)
-    .text(formatStamp(battery.takenInAt, rules.timeZone), 8, 10, {
-      width,
-      align: 'right',
-      lineBreak: false,
-    });
+  doc.font('label').fontSize(8).fillColor(SOFT).text(formatStamp(battery.takenInAt, rules), 8, 10, {
+    width,
+    align: 'right',
+    lineBreak: false,
+  });
   // A scanner reads the lines, a phone the square.
   const [lines, square] = await Promise.all([tagPng(battery.tag), tagPng(battery.tag, 'qr')]);
   picture(doc, `Code 128: ${battery.tag}`, () =>
@@ -105,7 +101,7 @@ export async function sheetPdf(
     .fontSize(10)
     .fillColor(SOFT)
     .text(
-      `For ${battery.owner} · date code ${battery.dateCode} · taken in ${formatStamp(battery.takenInAt, rules.timeZone)}`,
+      `For ${battery.owner} · date code ${battery.dateCode} · taken in ${formatStamp(battery.takenInAt, rules)}`,
       MARGIN,
       MARGIN + 36,
     );
@@ -155,7 +151,7 @@ export async function sheetPdf(
     .fontSize(8.5)
     .fillColor(SOFT)
     .text(
-      `${rules.shopName}. ${printedWords(keptAt, printedAt, rules.timeZone)} In a machine: negative off first, on last. The maker's instructions and local rules come first.`,
+      `${rules.shopName}. ${printedWords(keptAt, printedAt, rules)} In a machine: negative off first, on last. The maker's instructions and local rules come first.`,
       MARGIN,
       doc.y,
       { width: WIDTH },
@@ -171,19 +167,15 @@ async function marginOf(
     file,
     nameOf,
   }: { notes: readonly NoteWire[]; file: string; nameOf: (person: string) => string },
-  { timeZone }: HouseRules,
+  wall: HouseRules,
 ): Promise<void> {
   const lines = notes.filter((n) => n.picture === null);
   if (lines.length > 0) section(doc, 'Notes in the margin');
   for (const n of lines)
-    row(
-      doc,
-      [formatStamp(n.at, timeZone), `${n.text} (${nameOf(n.by)})`],
-      [110, widthOf(doc) - 110],
-    );
+    row(doc, [formatStamp(n.at, wall), `${n.text} (${nameOf(n.by)})`], [110, widthOf(doc) - 110]);
   await pictureRows(doc, notes, {
     file,
-    timeZone,
+    wall,
     nameOf,
     across: 4,
     height: 90,
@@ -192,11 +184,11 @@ async function marginOf(
 }
 
 /** When it was printed, and as of when it tells. */
-function printedWords(keptAt: number | null, printedAt: number, timeZone: string): string {
-  const printed = `Printed ${formatStamp(printedAt, timeZone)}`;
+function printedWords(keptAt: number | null, printedAt: number, wall: WallStyle): string {
+  const printed = `Printed ${formatStamp(printedAt, wall)}`;
   return keptAt === null
     ? `${printed}.`
-    : `${printed}, as it was kept on ${formatStamp(keptAt, timeZone)}.`;
+    : `${printed}, as it was kept on ${formatStamp(keptAt, wall)}.`;
 }
 
 function headline(doc: Document, sheet: Sheet): void {

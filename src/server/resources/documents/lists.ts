@@ -4,7 +4,7 @@ import { nextHand } from '../../../core/watch/hands.ts';
 import { settle } from '../../../core/steps/settle.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { readyAt } from '../../../core/watch/timeline.ts';
-import { formatMoment, formatStamp } from '../../../core/quantities/format.ts';
+import { formatMoment, formatDateOf, formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, readRules } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
 import { batteriesById, jobsOfBattery } from '../jobs/jobWires.ts';
@@ -31,7 +31,6 @@ import { refusalWords } from '../../../core/job/refusalWords.ts';
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
 
 /** `10 Mar 2026`: on paper the year matters. */
-const dateOf = (at: number, timeZone: string) => formatStamp(at, timeZone).split(',')[0] ?? '';
 
 function title(doc: Document, words: string, below: string): void {
   doc.font('strong').fontSize(22).fillColor(INK).text(words, MARGIN, MARGIN, { structType: 'H1' });
@@ -51,7 +50,7 @@ export async function shelfListPdf(
   title(
     doc,
     'Shelf',
-    `${rules.shopName}. ${lines.length} batteries, first in first out. Printed ${formatStamp(now, rules.timeZone)}.`,
+    `${rules.shopName}. ${lines.length} batteries, first in first out. Printed ${formatStamp(now, rules)}.`,
   );
   row(
     doc,
@@ -65,13 +64,13 @@ export async function shelfListPdf(
       [
         l.tag,
         l.model,
-        dateOf(l.since, rules.timeZone),
+        formatDateOf(l.since, rules),
         `${l.lastV.toFixed(2)} V`,
         l.percent,
         l.wants === 'charge'
           ? 'now'
           : Number.isFinite(l.rechargeAt)
-            ? dateOf(l.rechargeAt, rules.timeZone)
+            ? formatDateOf(l.rechargeAt, rules)
             : '–',
         l.wants === 'on the bench' ? 'on the bench' : '________',
       ],
@@ -104,7 +103,7 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
   title(
     doc,
     `Tray ${first.tag} to ${rows.at(-1)?.tag ?? ''}`,
-    `${rules.shopName}. ${rows.length} × ${model?.modelCode ?? ''}, ${model?.modelName ?? ''}, for ${first.owner}, date code ${first.dateCode}. Taken in ${formatStamp(first.takenInAt, rules.timeZone)}. Printed ${formatStamp(now, rules.timeZone)}.`,
+    `${rules.shopName}. ${rows.length} × ${model?.modelCode ?? ''}, ${model?.modelName ?? ''}, for ${first.owner}, date code ${first.dateCode}. Taken in ${formatStamp(first.takenInAt, rules)}. Printed ${formatStamp(now, rules)}.`,
   );
   const widths = [66, 110, 62, 62, 62, width - 362];
   row(doc, ['Tag', 'Status', 'At rest', 'Charge', 'Load', 'Next, or why'], widths);
@@ -133,7 +132,7 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
           ? OUTCOME_WORDS[outcome]
           : ready === null
             ? 'with the lead'
-            : `ready ${formatMoment(ready, now, rules.timeZone)}`,
+            : `ready ${formatMoment(ready, now, rules)}`,
         verdict?.restV ? `${verdict.restV.toFixed(2)} V` : '–',
         verdict?.socPercent ? `${verdict.socPercent.toFixed(0)} %` : '–',
         verdict?.loadV ? `${verdict.loadV.toFixed(2)} V` : '–',
@@ -198,8 +197,8 @@ export async function tagSheetPdf(
       model: battery.modelCode,
       date:
         charged === undefined
-          ? `in ${dateOf(battery.takenInAt, rules.timeZone)}`
-          : `charged ${dateOf(charged, rules.timeZone)}`,
+          ? `in ${formatDateOf(battery.takenInAt, rules)}`
+          : `charged ${formatDateOf(charged, rules)}`,
       owner: battery.owner,
     });
   }

@@ -1,5 +1,5 @@
 import type { NoteWire } from '../../../contract/wire.ts';
-import { formatStamp } from '../../../core/quantities/format.ts';
+import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
 import { readPicture } from '../../store/pictureFiles.ts';
 import { type Document, INK, MARGIN, picture, section, SOFT, widthOf } from './page.ts';
 
@@ -12,7 +12,7 @@ const LARGE_PT = 200;
 
 interface Setting {
   file: string;
-  timeZone: string;
+  wall: WallStyle;
   nameOf: (person: string) => string;
   /** Pictures beside each other. */
   across: number;
@@ -25,7 +25,7 @@ interface Setting {
 export async function pictureRows(
   doc: Document,
   notes: readonly NoteWire[],
-  { file, timeZone, nameOf, across, height, title }: Setting,
+  { file, wall, nameOf, across, height, title }: Setting,
 ): Promise<void> {
   const pictured = notes.filter((n) => n.picture !== null);
   if (pictured.length === 0) return;
@@ -42,7 +42,7 @@ export async function pictureRows(
       top = MARGIN;
     }
     const x = MARGIN + column * (width + GAP);
-    const said = `${formatStamp(note.at, timeZone)}, ${nameOf(note.by)}${note.text ? `: ${note.text}` : ''}`;
+    const said = `${formatStamp(note.at, wall)}, ${nameOf(note.by)}${note.text ? `: ${note.text}` : ''}`;
     const { name } = note.picture as NonNullable<NoteWire['picture']>;
     const data = await readPicture(
       file,

@@ -148,7 +148,7 @@ export async function setPdf(context: Context, id: string): Promise<Buffer> {
     .font('text')
     .fontSize(10)
     .fillColor(SOFT)
-    .text(`${rules.shopName}. Matched ${formatStamp(found.madeAt, rules.timeZone)}.`);
+    .text(`${rules.shopName}. Matched ${formatStamp(found.madeAt, rules)}.`);
   rule(doc);
   const fifth = widthOf(doc) / 5;
   const widths = [fifth, fifth, fifth, fifth, fifth];

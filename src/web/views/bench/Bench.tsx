@@ -42,7 +42,7 @@ export function Bench() {
         aria-labelledby="hands"
         className="border-line bg-sheet p-4 max-lg:border-b lg:sticky lg:top-15 lg:h-[calc(100dvh-60px)] lg:overflow-y-auto lg:border-l lg:px-5"
       >
-        <HandsList lines={lines} now={now} timeZone={rules.timeZone} />
+        <HandsList lines={lines} now={now} wall={rules} />
       </aside>
     </div>
   );

@@ -1,3 +1,4 @@
+import { figureIn } from '../../../core/quantities/shopUnits.ts';
 import { memo } from 'react';
 import { Link } from 'react-router';
 import type { HouseRules } from '../../../core/house/rules.ts';
@@ -11,6 +12,7 @@ import {
   formatDuration,
   formatMoment,
   formatTemperature,
+  formatMomentShort,
 } from '../../../core/quantities/format.ts';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
@@ -94,7 +96,7 @@ function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
               now={now}
               promisedAt={battery.promisedAt}
               readyAt={ready}
-              timeZone={rules.timeZone}
+              wall={rules}
             />
             <span
               aria-hidden
@@ -107,14 +109,6 @@ function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
       <Standing item={item} now={now} rules={rules} ready={ready} />
     </li>
   );
-}
-
-/** A moment in the little room of a row: the clock today, with the day of the week within a week, the date beyond. */
-function shortMoment(at: number, now: number, timeZone: string): string {
-  const said = formatMoment(at, now, timeZone);
-  const [weekday, day, month, clock] = said.split(' ');
-  if (!clock) return said;
-  return at - now < 6 * 24 * HOUR_MS ? `${weekday} ${clock}` : `${day} ${month}`;
 }
 
 /** The number that matters now, and what it is. */
@@ -155,7 +149,7 @@ function Standing({
     alarm?: boolean;
     live?: boolean;
   } {
-    const readyWords = ready === null ? '' : `ready ${shortMoment(ready, now, rules.timeZone)}`;
+    const readyWords = ready === null ? '' : `ready ${formatMomentShort(ready, now, rules)}`;
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome)
       return {
@@ -165,7 +159,7 @@ function Standing({
             : OUTCOME_WORDS[state.outcome],
         unit: state.verdict?.restV && state.outcome === 'passed' ? 'V' : '',
         what: OUTCOME_WORDS[state.outcome].toLowerCase(),
-        then: state.closedAt ? formatMoment(state.closedAt, now, rules.timeZone) : '',
+        then: state.closedAt ? formatMoment(state.closedAt, now, rules) : '',
       };
     const { charge, current } = state;
     if (charge?.live && charge.mode !== 'ended') {
@@ -257,7 +251,7 @@ function Standing({
       };
     const { fillMl } = plan.figures;
     return fillMl
-      ? { number: fillMl.value.toFixed(0), unit: 'mL', what: plan.model.code, then: readyWords }
+      ? { ...figureIn(fillMl, rules), what: plan.model.code, then: readyWords }
       : {
           number: `${plan.model.estimate ? '≈ ' : ''}${plan.model.c20Ah.toFixed(0)}`,
           unit: 'Ah',

@@ -78,7 +78,7 @@ export function BenchRows({ open, ended, now: exactly, rules }: Props) {
       <div className={`${GRID} h-7 max-sm:hidden`} aria-hidden>
         <span className="col-start-3 block" ref={ref}>
           <svg width={width} height={28} className="block overflow-visible">
-            {hourMarks(span, width, rules.timeZone).map((m) => {
+            {hourMarks(span, width, rules).map((m) => {
               const x = ((m.at - span.from) / (span.to - span.from)) * width;
               return Math.abs(x - nowX) < 34 || x > width - 16 ? null : (
                 <text

@@ -2,7 +2,7 @@ import { startTransition, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { GRACE_S, SOON_S, type Urgency } from '../../../core/job/hand.ts';
 import type { HandLine } from '../../../core/watch/hands.ts';
-import { formatDuration, formatMoment } from '../../../core/quantities/format.ts';
+import { formatDuration, formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import { shelfHands } from '../../../core/storage/stock.ts';
 import { useStandings } from '../../line/standings.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
@@ -17,7 +17,7 @@ const GROUPS: readonly { urgency: Urgency; title: string; aside: string }[] = [
 interface Props {
   lines: HandLine<BenchItem>[];
   now: number;
-  timeZone: string;
+  wall: WallStyle;
 }
 
 /** The shelf's own hands, one walk. */
@@ -49,7 +49,7 @@ function ShelfHands() {
 }
 
 /** What needs hands, most pressing first; one walk along the bench is one line. */
-export function HandsList({ lines, now, timeZone }: Props) {
+export function HandsList({ lines, now, wall }: Props) {
   // The shelf's forecasts are worked out once the bench itself stands on the screen.
   const [later, setLater] = useState(false);
   useEffect(() => startTransition(() => setLater(true)), []);
@@ -62,17 +62,17 @@ export function HandsList({ lines, now, timeZone }: Props) {
         <p className="text-lg text-soft">Nothing on the bench is to do now.</p>
       )}
       {GROUPS.slice(0, 2).map((group) => (
-        <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
+        <Group key={group.urgency} {...group} lines={lines} now={now} wall={wall} />
       ))}
       {later && <ShelfHands />}
       {GROUPS.slice(2).map((group) => (
-        <Group key={group.urgency} {...group} lines={lines} now={now} timeZone={timeZone} />
+        <Group key={group.urgency} {...group} lines={lines} now={now} wall={wall} />
       ))}
     </>
   );
 }
 
-function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof GROUPS)[number]) {
+function Group({ urgency, title, aside, lines, now, wall }: Props & (typeof GROUPS)[number]) {
   const ofUrgency = lines.filter((l) => l.urgency === urgency);
   if (ofUrgency.length === 0) return null;
   return (
@@ -91,7 +91,7 @@ function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof 
             key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`}
             line={line}
             now={now}
-            timeZone={timeZone}
+            wall={wall}
           />
         ))}
       </ul>
@@ -99,22 +99,14 @@ function Group({ urgency, title, aside, lines, now, timeZone }: Props & (typeof 
   );
 }
 
-function Line({
-  line,
-  now,
-  timeZone,
-}: {
-  line: HandLine<BenchItem>;
-  now: number;
-  timeZone: string;
-}) {
+function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wall: WallStyle }) {
   const { hand, urgency, jobs } = line;
   const pressing = urgency === 'overdue' || urgency === 'now';
   const [first] = jobs;
   const due =
     hand.dueAt !== null && Math.abs(now - hand.dueAt) >= 60_000
       ? hand.dueAt > now
-        ? formatMoment(hand.dueAt, now, timeZone)
+        ? formatMoment(hand.dueAt, now, wall)
         : `${formatDuration((now - hand.dueAt) / 1000)} ago`
       : '';
   return (

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { CHARGER_KIND_WORDS, type ShopCharger } from '../../../core/chargers/charger.ts';
 import { STANDING_WORDS } from '../../../core/chargers/fitWords.ts';
-import { formatMoment } from '../../../core/quantities/format.ts';
+import { formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import { type ChargeNow, type ChargerNow, wallNow } from '../../../core/watch/chargersNow.ts';
 import { type BenchItem, useBenchMoment } from '../../line/benchItems.ts';
 import { useChargers, useRules } from '../../line/queries.ts';
@@ -37,7 +37,7 @@ export function Chargers() {
             Add a charger
           </button>
         </Empty>
-        {unsaid.length > 0 && <Unsaid charges={unsaid} now={now} timeZone={rules.timeZone} />}
+        {unsaid.length > 0 && <Unsaid charges={unsaid} now={now} wall={rules} />}
         {dialog}
       </div>
     );
@@ -58,12 +58,12 @@ export function Chargers() {
             key={entry.of === 'charger' ? entry.charger.id : entry.instrument.id}
             entry={entry}
             now={now}
-            timeZone={rules.timeZone}
+            wall={rules}
             onChange={() => entry.of === 'charger' && setShown(entry.charger)}
           />
         ))}
       </ul>
-      {unsaid.length > 0 && <Unsaid charges={unsaid} now={now} timeZone={rules.timeZone} />}
+      {unsaid.length > 0 && <Unsaid charges={unsaid} now={now} wall={rules} />}
       {dialog}
     </div>
   );
@@ -72,11 +72,11 @@ export function Chargers() {
 interface CardProps {
   entry: ChargerNow<BenchItem>;
   now: number;
-  timeZone: string;
+  wall: WallStyle;
   onChange: () => void;
 }
 
-function ChargerCard({ entry, now, timeZone, onChange }: CardProps) {
+function ChargerCard({ entry, now, wall, onChange }: CardProps) {
   const due = entry.on.some((c) => c.nextLookAt !== null && c.nextLookAt <= now);
   const away = entry.of === 'charger' && entry.charger.standing !== 'ready';
   const edge = due
@@ -100,14 +100,14 @@ function ChargerCard({ entry, now, timeZone, onChange }: CardProps) {
         <p className="text-[15px] text-soft">{entry.charger.where}</p>
       )}
       {entry.on.map((c) => (
-        <OnIt key={c.item.wire.id} now={now} timeZone={timeZone} {...c} />
+        <OnIt key={c.item.wire.id} now={now} wall={wall} {...c} />
       ))}
       {entry.on.length === 0 && (
         <p className="text-lg">
           {entry.of === 'charger' && away ? (
             <>
               <b>✕ {STANDING_WORDS[entry.charger.standing]}</b> since{' '}
-              {formatMoment(entry.charger.standingSince, now, timeZone)}
+              {formatMoment(entry.charger.standingSince, now, wall)}
             </>
           ) : (
             <>○ Free</>
@@ -153,8 +153,8 @@ function OnIt({
   nextLookAt,
   endsAt,
   now,
-  timeZone,
-}: ChargeNow<BenchItem> & { now: number; timeZone: string }) {
+  wall,
+}: ChargeNow<BenchItem> & { now: number; wall: WallStyle }) {
   const set = [charge.charger?.setting, charge.charger?.program].filter(Boolean).join(', ');
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-3">
@@ -163,9 +163,7 @@ function OnIt({
           <b className="font-label text-xl font-semibold">{item.wire.battery.tag}</b>
         </Link>
         {set && <span className="ml-2 text-soft">on {set}</span>}
-        <span className="block text-[15px] text-soft">
-          since {formatMoment(since, now, timeZone)}
-        </span>
+        <span className="block text-[15px] text-soft">since {formatMoment(since, now, wall)}</span>
       </p>
       <p className="text-right text-lg">
         <span className="flex min-h-11 items-center justify-end">
@@ -177,11 +175,11 @@ function OnIt({
                 ? '● Charging'
                 : nextLookAt <= now
                   ? '◆ Read it now'
-                  : `Read at ${formatMoment(nextLookAt, now, timeZone)}`}
+                  : `Read at ${formatMoment(nextLookAt, now, wall)}`}
         </span>
         {endsAt !== null && (
           <span className="block text-[15px] text-soft">
-            ends about {formatMoment(endsAt, now, timeZone)}
+            ends about {formatMoment(endsAt, now, wall)}
           </span>
         )}
       </p>
@@ -193,11 +191,11 @@ function OnIt({
 function Unsaid({
   charges,
   now,
-  timeZone,
+  wall,
 }: {
   charges: ChargeNow<BenchItem>[];
   now: number;
-  timeZone: string;
+  wall: WallStyle;
 }) {
   return (
     <section aria-labelledby="unsaid" className="max-w-2xl">
@@ -207,7 +205,7 @@ function Unsaid({
       <ul>
         {charges.map((c) => (
           <li key={c.item.wire.id} className="border-b border-line py-1">
-            <OnIt now={now} timeZone={timeZone} {...c} />
+            <OnIt now={now} wall={wall} {...c} />
           </li>
         ))}
       </ul>

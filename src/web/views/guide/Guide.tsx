@@ -1,3 +1,5 @@
+import { sayAllIn } from '../../../core/quantities/shopUnits.ts';
+import { useRules } from '../../line/queries.ts';
 import { useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
 import { HOW_TO } from '../../../core/guide/howTo.ts';
@@ -6,6 +8,7 @@ import { TERMS } from '../../../core/guide/terms.ts';
 import { LabelSign } from '../../drawings/LabelSign.tsx';
 
 const SORTED = TERMS.toSorted((a, b) => a.term.localeCompare(b.term, 'en'));
+const ALL = { pages: HOW_TO, signs: SIGNS, terms: SORTED };
 const nameOf = (key: string): string => TERMS.find((t) => t.key === key)?.term ?? key;
 
 /** Terms, signs and how it is done: for somebody in the second week. */
@@ -15,12 +18,13 @@ export function Guide() {
   useEffect(() => {
     if (hash) document.getElementById(hash.slice(1))?.scrollIntoView({ block: 'start' });
   }, [hash]);
+  const all = sayAllIn(ALL, useRules());
   const asked = words.trim().toLowerCase();
   const meets = (...texts: readonly string[]): boolean =>
     asked === '' || texts.join(' ').toLowerCase().includes(asked);
-  const pages = HOW_TO.filter((p) => meets(p.title, p.why, ...p.steps, ...p.slips));
-  const signs = SIGNS.filter((s) => meets(s.name, s.text));
-  const terms = SORTED.filter((t) => meets(t.term, t.text));
+  const pages = all.pages.filter((p) => meets(p.title, p.why, ...p.steps, ...p.slips));
+  const signs = all.signs.filter((s) => meets(s.name, s.text));
+  const terms = all.terms.filter((t) => meets(t.term, t.text));
   const nothing = pages.length + signs.length + terms.length === 0;
   return (
     <div className="mx-auto grid max-w-6xl gap-6 p-4 md:p-6">

@@ -9,7 +9,6 @@ import { procedureFor } from '../../../core/catalogue/catalogue.ts';
 import { type Purpose } from '../../../core/plan/procedure.ts';
 import { jobPlan } from '../../../core/plan/plan.ts';
 import { plannedTimeline } from '../../../core/watch/timeline.ts';
-import { momentOfWallTime, wallTimeOf } from '../../../core/quantities/zonedTime.ts';
 import { ProblemError, ask } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
@@ -23,6 +22,7 @@ import { Unlabelled } from './Unlabelled.tsx';
 import { batteryOf, NO_LABEL, type UnlabelledTexts } from './unlabelledForm.ts';
 import { HereFor, LabelChoice } from './HereFor.tsx';
 import { TagFields } from './TagFields.tsx';
+import { MomentField } from '../../parts/MomentField.tsx';
 import { HoldLine } from '../../inputs/Hold.tsx';
 import { PlanPreview } from './PlanPreview.tsx';
 
@@ -32,7 +32,8 @@ interface Form {
   dateCode: string;
   owner: string;
   supplier: string;
-  promise: string;
+  /** When it is promised for, ms; null for shelf stock. */
+  promise: number | null;
   purpose: Purpose;
   count: number;
   /** What is typed of a battery without a readable label; null where its model is known. */
@@ -42,7 +43,7 @@ interface Form {
 /** The same rules as the server's edge, for the fields a person types. */
 const formSchema = (takeInSchema as Joi.ObjectSchema)
   .fork(['commandId', 'by', 'promisedAt'], (s) => s.optional())
-  .keys({ promise: Joi.string().allow(''), noLabel: Joi.any().strip() });
+  .keys({ promise: Joi.number().allow(null), noLabel: Joi.any().strip() });
 
 type Faults = Partial<Record<keyof Form | 'all', string>>;
 
@@ -62,7 +63,7 @@ const BLANK: Form = {
   dateCode: '',
   owner: '',
   supplier: '',
-  promise: '',
+  promise: null,
   purpose: 'commission',
   count: 1,
   noLabel: null,
@@ -117,7 +118,7 @@ export function Intake() {
         : (models.find((m) => m.id === modelId) ?? null),
     [read, refusedKind, tag, models, modelId],
   );
-  const promisedAt = promise ? momentOfWallTime(promise, rules.timeZone) : null;
+  const [promiseBegun, setPromiseBegun] = useState(false);
   const plan = useMemo(
     () => (model ? jobPlan(model, rules, purpose) : null),
     [model, rules, purpose],
@@ -140,13 +141,14 @@ export function Intake() {
       ...(read ? { unlabelled: read.battery } : { modelId: chosenModel }),
     };
     const wrong = faultsOf(typed);
+    if (promiseBegun) wrong.promise = 'Say the day and the time, or leave all of it empty.';
     if (Object.keys(wrong).length > 0 || Object.keys(read?.faults ?? {}).length > 0)
       return refuse(wrong);
     const by = await sign();
     if (!by) return;
     setSending(true);
     try {
-      const { promise: _, ...asked } = typed;
+      const { promise: promisedAt, ...asked } = typed;
       const { jobId } = await ask('takeIn', { body: { commandId, by, ...asked, promisedAt } });
       keepDraft(DRAFT, null);
       void navigate(`/jobs/${jobId}`);
@@ -278,26 +280,24 @@ export function Intake() {
             />
           </Labelled>
         )}
-        <Labelled label="Promised for (empty: shelf stock)" message={message('promise')}>
-          <input
-            type="datetime-local"
-            className="field"
-            min={wallTimeOf(now, rules.timeZone)}
-            value={promise}
-            onChange={(e) => change({ promise: e.target.value })}
-            aria-invalid={!!message('promise')}
-          />
-        </Labelled>
+        <MomentField
+          label="Promised for (empty: shelf stock)"
+          value={promise}
+          wall={rules}
+          now={now}
+          message={message('promise')}
+          onChange={(at, begun) => {
+            setPromiseBegun(begun);
+            change({ promise: at });
+          }}
+        />
         {ready !== null && (
           <button
             type="button"
             className="wordlink min-h-11 justify-self-start text-left"
             onClick={() =>
               change({
-                promise: wallTimeOf(
-                  Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000,
-                  rules.timeZone,
-                ),
+                promise: Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000,
               })
             }
           >
@@ -322,9 +322,9 @@ export function Intake() {
         plan={plan}
         procedure={procedure}
         segments={segments}
-        promisedAt={promisedAt}
+        promisedAt={promise}
         now={now}
-        timeZone={rules.timeZone}
+        wall={rules}
         emptyCatalogue={isSuccess && models.length === 0}
       />
       {adding && (

@@ -1,3 +1,4 @@
+import type { WallStyle } from '../../../core/quantities/format.ts';
 import type { JobPlan } from '../../../core/plan/jobPlan.ts';
 import type { Procedure } from '../../../core/plan/procedure.ts';
 import type { Segment } from '../../../core/watch/timeline.ts';
@@ -14,7 +15,7 @@ interface Props {
   segments: Segment[];
   promisedAt: number | null;
   now: number;
-  timeZone: string;
+  wall: WallStyle;
   emptyCatalogue: boolean;
 }
 
@@ -25,7 +26,7 @@ export function PlanPreview({
   segments,
   promisedAt,
   now,
-  timeZone,
+  wall,
   emptyCatalogue,
 }: Props) {
   const ready = segments.at(-1)?.to ?? null;
@@ -44,14 +45,14 @@ export function PlanPreview({
                 {plan.model.code}, {plan.model.name}, {sizeWords(plan.model)}
               </span>
             </h2>
-            <ReadyLine readyAt={ready} promisedAt={promisedAt} now={now} timeZone={timeZone} />
+            <ReadyLine readyAt={ready} promisedAt={promisedAt} now={now} wall={wall} />
           </div>
           <LifeRibbon
             segments={segments}
             now={now}
             promisedAt={promisedAt}
             readyAt={ready}
-            timeZone={timeZone}
+            wall={wall}
           />
           <PlanFigures plan={plan} />
           {job && <ChargerLine job={job} />}

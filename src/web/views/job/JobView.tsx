@@ -71,7 +71,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
             <>
               <span className="label block">Ready</span>
               <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>
-                {formatMoment(ready, now, rules.timeZone)}
+                {formatMoment(ready, now, rules)}
               </b>
             </>
           )}
@@ -80,7 +80,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           <p className="text-lg leading-tight">
             <span className="label block">{late ? '✕ Promised, will be late' : 'Promised'}</span>
             <b className="font-label text-2xl font-semibold">
-              {formatMoment(battery.promisedAt, now, rules.timeZone)}
+              {formatMoment(battery.promisedAt, now, rules)}
             </b>
           </p>
         )}
@@ -105,7 +105,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
         now={now}
         promisedAt={battery.promisedAt}
         readyAt={ready}
-        timeZone={rules.timeZone}
+        wall={rules}
       />
 
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-5 lg:grid-cols-[minmax(0,1fr)_300px]">
@@ -157,7 +157,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
                 ...(job.state.current ? { stepId: job.state.current.stepId } : {}),
               }}
               stepName={(stepId) =>
-                stepId ? fillText(stepById(job.procedure, stepId).title, job.plan) : null
+                stepId ? fillText(stepById(job.procedure, stepId).title, job.plan, rules) : null
               }
             />
           )}

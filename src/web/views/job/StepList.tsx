@@ -3,6 +3,7 @@ import type { Job, StepRun } from '../../../core/job/job.ts';
 import type { Step } from '../../../core/plan/procedure.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
 import { stillComes } from '../../../core/job/comes.ts';
+import { useRules } from '../../line/queries.ts';
 import { fillText } from '../../../core/plan/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import type { JobSender } from '../../line/sending.ts';
@@ -41,7 +42,7 @@ export function StepList({ job, sender, now, rules }: Props) {
               step={step}
               run={behind ? run : undefined}
               current={i === here}
-              when={run?.endedAt && behind ? formatMoment(run.endedAt, now, rules.timeZone) : ''}
+              when={run?.endedAt && behind ? formatMoment(run.endedAt, now, rules) : ''}
             />
           );
         })}
@@ -57,7 +58,7 @@ export function StepList({ job, sender, now, rules }: Props) {
               >
                 {deviationWords(d.what, rules.temperatureUnit)}
                 <span className="block text-[15px] text-soft">
-                  {d.reason} · {formatMoment(d.at, now, rules.timeZone)}
+                  {d.reason} · {formatMoment(d.at, now, rules)}
                 </span>
               </li>
             ))}
@@ -72,7 +73,7 @@ export function StepList({ job, sender, now, rules }: Props) {
               <li key={n.at} className="border-b border-line py-2 break-words">
                 {n.text}
                 <span className="block text-[15px] text-soft">
-                  {formatMoment(n.at, now, rules.timeZone)}
+                  {formatMoment(n.at, now, rules)}
                 </span>
               </li>
             ))}
@@ -106,7 +107,7 @@ function Item({
   current: boolean;
   when: string;
 }) {
-  const title = fillText(step.title, job.plan);
+  const title = fillText(step.title, job.plan, useRules());
   const mark = current ? '▶' : run?.end ? MARKS[run.end] : '○';
   const body = (
     <>

@@ -1,3 +1,4 @@
+import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { stepById } from '../../../core/plan/procedure.ts';
@@ -29,8 +30,8 @@ export function StepPanel(props: PanelProps) {
     return (
       <Card tone="stop" eyebrow="Refused" title={refusalWords(job, state.refusal)}>
         <p className="text-lg">
-          {formatMoment(state.refusal.at, now, rules.timeZone)}. Nobody can wave this through. Keep
-          the battery and its packing together{claimable(job) ? ' for the claim' : ''}.
+          {formatMoment(state.refusal.at, now, rules)}. Nobody can wave this through. Keep the
+          battery and its packing together{claimable(job) ? ' for the claim' : ''}.
         </p>
         {claimable(job) && (
           <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
@@ -61,7 +62,7 @@ export function StepPanel(props: PanelProps) {
       >
         {state.verdict?.reasons.map((r) => (
           <p key={r} className="text-lg">
-            {r}
+            {sayIn(r, rules)}
           </p>
         ))}
         {job.procedure.purpose === 'recover' && (
@@ -99,7 +100,7 @@ export function StepPanel(props: PanelProps) {
       <Card tone="wet" eyebrow="Paused" title={state.paused.reason}>
         <p className="text-lg text-soft">
           Clocks go on: acid does not stop drinking. In hand when you resume:{' '}
-          {fillText(step.title, job.plan)}.
+          {fillText(step.title, job.plan, rules)}.
         </p>
         <button
           type="button"
@@ -117,8 +118,8 @@ export function StepPanel(props: PanelProps) {
     <Card
       tone={tone?.(state.charge) ?? 'plain'}
       eyebrow={`Now${state.attempt > 1 ? `, attempt ${state.attempt}` : ''}`}
-      title={fillText(step.title, job.plan)}
-      detail={fillText(step.detail, job.plan)}
+      title={fillText(step.title, job.plan, rules)}
+      detail={fillText(step.detail, job.plan, rules)}
       step={step}
       folded={folded?.(state.charge) ?? false}
     >

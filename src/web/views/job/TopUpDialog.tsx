@@ -31,7 +31,7 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
     job.procedure.purpose === 'commission' && !everCharged(job.state) ? 'acid' : 'water';
   const submit = async (event: FormEvent, close: () => void) => {
     event.preventDefault();
-    const amount = ml.trim() === '' ? null : parseReading(ml, 'volume', 'C', rules.volumeUnit);
+    const amount = ml.trim() === '' ? null : parseReading(ml, 'volume', rules);
     if (amount?.ok === false) {
       setFault(amount.message);
       return;
@@ -98,8 +98,6 @@ export function TopUpDialog({ job, sender, trigger, onKept }: Props) {
                   setFault(undefined);
                 }}
                 message={fault}
-                temperatureUnit="C"
-                volumeUnit={rules.volumeUnit}
               />
               <div className="flex-1">
                 <Labelled label="From lot (if counted)">

@@ -42,7 +42,7 @@ export function SheetView() {
             <h1 className="text-4xl leading-none">{battery.tag}</h1>
             <p className="mt-2 text-soft">
               For {battery.owner} · date code {battery.dateCode} · taken in{' '}
-              {formatStamp(battery.takenInAt, rules.timeZone)}
+              {formatStamp(battery.takenInAt, rules)}
             </p>
           </div>
           <figure aria-label="Tag" className="shrink-0 border border-line p-2 text-center">
@@ -65,7 +65,7 @@ export function SheetView() {
             </p>
           ))}
           {keptAt !== null && (
-            <p className="text-soft">As it was kept on {formatStamp(keptAt, rules.timeZone)}.</p>
+            <p className="text-soft">As it was kept on {formatStamp(keptAt, rules)}.</p>
           )}
           {sheet.reasons.map((r) => (
             <p key={r} className="text-lg">
@@ -142,8 +142,8 @@ export function SheetView() {
         )}
         <SheetMargin tag={battery.tag} jobId={id} />
         <footer className="border-t border-line pt-3 text-soft">
-          {rules.shopName}. Printed {formatStamp(now, rules.timeZone)}. In a machine: negative off
-          first, on last. The maker's instructions and local rules come first.
+          {rules.shopName}. Printed {formatStamp(now, rules)}. In a machine: negative off first, on
+          last. The maker's instructions and local rules come first.
         </footer>
       </article>
     </div>
@@ -152,19 +152,19 @@ export function SheetView() {
 
 /** Notes and pictures of the job, as they go on paper: small, with when and by whom. */
 function SheetMargin({ tag, jobId }: { tag: string; jobId: string }) {
-  const { timeZone } = useRules();
+  const wall = useRules();
   const people = useShop().data?.people ?? [];
   const notes = (useNotes(tag).data?.notes ?? []).filter((n) => n.jobId === jobId && !n.takenBack);
   const pictured = notes.filter((n) => n.picture);
   const said = (at: number, by: string, text: string) =>
-    `${formatStamp(at, timeZone)}, ${signerName(by, people)}${text ? `: ${text}` : ''}`;
+    `${formatStamp(at, wall)}, ${signerName(by, people)}${text ? `: ${text}` : ''}`;
   return (
     <>
       <Table
         title="Notes in the margin"
         rows={notes
           .filter((n) => !n.picture)
-          .map((n) => [formatStamp(n.at, timeZone), n.text, signerName(n.by, people)])}
+          .map((n) => [formatStamp(n.at, wall), n.text, signerName(n.by, people)])}
         struck={() => false}
       />
       {pictured.length > 0 && (

@@ -90,7 +90,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             ],
             ['Built for', buildOf(model).name],
             ['Date code', battery.dateCode],
-            ['Taken in', formatStamp(battery.takenInAt, rules.timeZone)],
+            ['Taken in', formatStamp(battery.takenInAt, rules)],
           ].map(([label, value]) => (
             <div key={label}>
               <dt className="label">{label}</dt>
@@ -164,7 +164,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
       {bringing && <ImportLogDialog tag={battery.tag} onClose={() => setBringing(false)} />}
       {standing && (
         <p className="mb-5 rounded-md border-l-8 border-moss bg-moss-pale px-4 py-2 text-lg">
-          On the shelf since {formatStamp(standing.item.since, rules.timeZone)}: by forecast{' '}
+          On the shelf since {formatStamp(standing.item.since, rules)}: by forecast{' '}
           <b>{standing.forecast.percent.mid.toFixed(0)} %</b> (
           {standing.forecast.percent.low.toFixed(0)}–{standing.forecast.percent.high.toFixed(0)})
           and {standing.forecast.volts.mid.toFixed(2)} V today, losing about{' '}
@@ -219,7 +219,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             now={job.state.closedAt ?? now}
             promisedAt={null}
             readyAt={null}
-            timeZone={rules.timeZone}
+            wall={rules}
           />
         </section>
       ))}
@@ -227,7 +227,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
       {jobs.flatMap(({ job }) =>
         liveChargesOf(job.state).map((charge) => (
           <WhenSeen key={charge.chargeId} height={380}>
-            <ChargeTrace {...charge} timeZone={rules.timeZone} />
+            <ChargeTrace {...charge} wall={rules} />
           </WhenSeen>
         )),
       )}
@@ -241,7 +241,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <h2 className="text-2xl">
               {name}
               <span className="block text-lg font-medium text-soft">
-                Brought in by {nameOf(by)}, begins {formatStamp(startedAt, rules.timeZone)}:{' '}
+                Brought in by {nameOf(by)}, begins {formatStamp(startedAt, rules)}:{' '}
                 {log.ahIn.toFixed(2)} Ah in
                 {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
               </span>
@@ -275,9 +275,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <ShelfChart item={record.stock} rules={rules} now={now} />
           </WhenSeen>
         )}
-        {record.shelfReadings.length > 0 && (
-          <ShelfReadings record={record} timeZone={rules.timeZone} />
-        )}
+        {record.shelfReadings.length > 0 && <ShelfReadings record={record} wall={rules} />}
         {jobs.map(
           ({ wire, job }) =>
             job.state.readings.length > 0 && (
@@ -299,7 +297,9 @@ function OpenRecord({ record }: { record: RecordWire }) {
           about={{}}
           stepName={(stepId, jobId) => {
             const job = jobs.find((j) => j.wire.id === jobId)?.job;
-            return job && stepId ? fillText(stepById(job.procedure, stepId).title, job.plan) : null;
+            return job && stepId
+              ? fillText(stepById(job.procedure, stepId).title, job.plan, rules)
+              : null;
           }}
         />
       </div>
@@ -317,9 +317,9 @@ function OpenRecord({ record }: { record: RecordWire }) {
               key={e.seq}
               className="grid grid-cols-[9.5rem_1fr] gap-x-4 border-b border-hair py-1.5 text-lg sm:grid-cols-[9.5rem_1fr_auto]"
             >
-              <span className="text-base text-soft">{formatStamp(e.at, rules.timeZone)}</span>
+              <span className="text-base text-soft">{formatStamp(e.at, rules)}</span>
               <span className="min-w-0 break-words">
-                {eventWords(e, jobs.find((j) => j.wire.id === e.jobId)?.job, rules.temperatureUnit)}
+                {eventWords(e, jobs.find((j) => j.wire.id === e.jobId)?.job, rules)}
               </span>
               <span className="text-base text-soft max-sm:col-start-2">{nameOf(e.by)}</span>
             </li>

@@ -1,5 +1,5 @@
 import { useCharge } from '../../line/queries.ts';
-import { formatDuration, formatStamp } from '../../../core/quantities/format.ts';
+import { formatDuration, formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
 import LiveChart from '../../drawings/LiveChart.tsx';
 import { pathTo } from '../../line/api.ts';
 
@@ -7,11 +7,11 @@ import { pathTo } from '../../line/api.ts';
 export function ChargeTrace({
   chargeId,
   planName,
-  timeZone,
+  wall,
 }: {
   chargeId: string;
   planName: string;
-  timeZone: string;
+  wall: WallStyle;
 }) {
   const { data: charge } = useCharge(chargeId);
   if (!charge) return null;
@@ -24,7 +24,7 @@ export function ChargeTrace({
       <h2 className="text-2xl">
         {planName}
         <span className="block text-lg font-medium text-soft">
-          {formatStamp(charge.startedAt, timeZone)}, place {charge.place}, {charge.instrument}:{' '}
+          {formatStamp(charge.startedAt, wall)}, place {charge.place}, {charge.instrument}:{' '}
           {run.ahIn.toFixed(2)} Ah and {run.whIn.toFixed(0)} Wh in {formatDuration(run.totalS)} with
           current on; {formatDuration(expected.totalH * 3600)} were expected.{' '}
           {charge.sampleCount.toLocaleString('en-GB')} samples kept.{' '}

@@ -87,9 +87,9 @@ export function Claims() {
 }
 
 function ClaimTable({ claims }: { claims: readonly ClaimWire[] }) {
-  const { timeZone } = useRules();
+  const wall = useRules();
   const now = useNow();
-  const today = onTheWall(now, timeZone).date;
+  const today = onTheWall(now, wall.timeZone).date;
   const rank = (c: ClaimWire) => ['open', 'sent', 'refused', 'settled'].indexOf(c.status);
   const sorted = [...claims].sort((a, b) => rank(a) - rank(b) || b.number - a.number);
   return (
@@ -117,8 +117,8 @@ function ClaimTable({ claims }: { claims: readonly ClaimWire[] }) {
             </span>
             <span className={late ? 'font-semibold text-oxide' : 'text-soft'}>
               {c.status === 'open' && c.body.sendBy
-                ? `${late ? '✕ was due' : 'Send by'} ${formatDate(c.body.sendBy)}`
-                : formatStamp(c.history.at(-1)?.at ?? c.openedAt, timeZone)}
+                ? `${late ? '✕ was due' : 'Send by'} ${formatDate(c.body.sendBy, wall)}`
+                : formatStamp(c.history.at(-1)?.at ?? c.openedAt, wall)}
             </span>
           </li>
         );
@@ -128,7 +128,7 @@ function ClaimTable({ claims }: { claims: readonly ClaimWire[] }) {
 }
 
 function OpenClaim({ claim }: { claim: ClaimWire }) {
-  const { timeZone } = useRules();
+  const wall = useRules();
   const people = useShop().data?.people ?? [];
   const { sign } = useSigning();
   const [editing, setEditing] = useState(false);
@@ -181,9 +181,9 @@ function OpenClaim({ claim }: { claim: ClaimWire }) {
               ['We ask for', CLAIM_ASKS[body.asks]],
               ['Model', claim.modelCode],
               ['Bought from', body.supplier || 'not known'],
-              ['Bought on', body.boughtOn ? formatDate(body.boughtOn) : 'not known'],
+              ['Bought on', body.boughtOn ? formatDate(body.boughtOn, wall) : 'not known'],
               ['Invoice or order', body.invoice || 'not known'],
-              ['Send by', body.sendBy ? formatDate(body.sendBy) : 'no limit'],
+              ['Send by', body.sendBy ? formatDate(body.sendBy, wall) : 'no limit'],
             ].map(([label, value]) => (
               <div key={label}>
                 <dt className="label">{label}</dt>
@@ -277,7 +277,7 @@ function OpenClaim({ claim }: { claim: ClaimWire }) {
             <li key={`${h.at} ${h.status}`} className="border-b border-hair py-2 text-lg">
               <Status status={h.status} />{' '}
               <span className="text-base text-soft">
-                {formatStamp(h.at, timeZone)}, {signerName(h.by, people)}
+                {formatStamp(h.at, wall)}, {signerName(h.by, people)}
               </span>
               {h.text && <span className="block">{h.text}</span>}
             </li>

@@ -116,7 +116,7 @@ export function Records() {
                   <td className="pr-4 max-sm:hidden">{b.modelCode}</td>
                   <td className="pr-4 text-soft max-sm:hidden">{b.dateCode}</td>
                   <td className="pr-4 whitespace-nowrap text-soft max-sm:hidden">
-                    {formatStamp(b.takenInAt, rules.timeZone)}
+                    {formatStamp(b.takenInAt, rules)}
                   </td>
                   <td>
                     <Standing status={b.status} />

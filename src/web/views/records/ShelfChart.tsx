@@ -13,7 +13,7 @@ import { CHEMISTRIES, forCells } from '../../../core/batteries/chemistry.ts';
 import { leadAcidKind } from '../../../core/batteries/kinds.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
-import { formatDay } from '../../../core/quantities/format.ts';
+import { formatDayMonth } from '../../../core/quantities/format.ts';
 import { shelfCourse } from '../../../core/storage/selfDischarge.ts';
 import type { StockItem } from '../../../core/storage/stock.ts';
 import { useWidth } from '../../drawings/useWidth.ts';
@@ -86,7 +86,7 @@ export function ShelfChart({
             dataKey="at"
             type="number"
             domain={['dataMin', 'dataMax']}
-            tickFormatter={(at: number) => formatDay(at, rules.timeZone).replace(/^\w+ /, '')}
+            tickFormatter={(at: number) => formatDayMonth(at, rules)}
             stroke="var(--color-soft)"
             tick={{ fontSize: 14, fill: 'var(--color-soft)' }}
             tickLine={false}

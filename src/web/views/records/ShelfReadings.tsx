@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { CorrectShelf } from '../../inputs/CorrectShelf.tsx';
 import type { RecordWire } from '../../../contract/wire.ts';
-import { formatStamp } from '../../../core/quantities/format.ts';
+import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
 
 /** What was read on rounds of the shelf; corrected where it stands while the battery is there. */
-export function ShelfReadings({ record, timeZone }: { record: RecordWire; timeZone: string }) {
+export function ShelfReadings({ record, wall }: { record: RecordWire; wall: WallStyle }) {
   const [correcting, setCorrecting] = useState<{ id: string; voltageV: number } | null>(null);
   return (
     <div className="mb-2 flex flex-wrap items-baseline gap-x-4 text-lg">
@@ -14,14 +14,14 @@ export function ShelfReadings({ record, timeZone }: { record: RecordWire; timeZo
           <span className={supersededBy ? 'text-soft line-through' : ''}>
             {voltageV.toFixed(2)} V
           </span>{' '}
-          on {formatStamp(at, timeZone)}
+          on {formatStamp(at, wall)}
           {!supersededBy && record.stock && (
             <button
               type="button"
               className="wordlink ml-2 min-h-11 text-soft"
               onClick={() => setCorrecting({ id, voltageV })}
             >
-              Correct<span className="sr-only"> the reading of {formatStamp(at, timeZone)}</span>
+              Correct<span className="sr-only"> the reading of {formatStamp(at, wall)}</span>
             </button>
           )}
         </span>

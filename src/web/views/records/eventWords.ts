@@ -1,3 +1,4 @@
+import { sayIn, type Units } from '../../../core/quantities/shopUnits.ts';
 import { chargerInUseWords } from '../../../core/chargers/fitWords.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
 import type { LoggedEvent } from '../../../contract/wire.ts';
@@ -17,7 +18,11 @@ import { whyLine } from '../../../core/job/why.ts';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 /** One logged event as a sentence. */
-export function eventWords({ event }: LoggedEvent, job: Job | undefined, unit: 'C' | 'F'): string {
+export function eventWords({ event }: LoggedEvent, job: Job | undefined, units: Units): string {
+  return sayIn(wordsOf(event, job, units.temperatureUnit), units);
+}
+
+function wordsOf(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' | 'F'): string {
   const step = (id: string) => (job ? fillText(stepById(job.procedure, id).title, job.plan) : id);
   switch (event.type) {
     case 'battery.taken-in':

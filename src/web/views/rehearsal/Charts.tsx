@@ -1,6 +1,7 @@
 import { memo, useMemo } from 'react';
 import type { Rehearsal, Trace } from '../../../core/rehearsal/rehearse.ts';
-import { fahrenheitFromCelsius, type TemperatureUnit } from '../../../core/quantities/quantity.ts';
+import { fahrenheitFromCelsius, GRAMS_PER_OUNCE } from '../../../core/quantities/quantity.ts';
+import type { Units } from '../../../core/quantities/shopUnits.ts';
 import { TraceChart } from '../../drawings/TraceChart.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
 import { WAYS } from './ways.ts';
@@ -16,10 +17,10 @@ const GAP = 16;
 /** Volts, amps, charge, warmth, gas and water of each way over the same hours. */
 export const Charts = memo(function Charts({
   results,
-  temperatureUnit,
+  units: { temperatureUnit, volumeUnit },
 }: {
   results: readonly Result[];
-  temperatureUnit: TemperatureUnit;
+  units: Units;
 }) {
   const [ref, width] = useWidth();
   const each = width >= 520 ? (width - GAP) / 2 : width;
@@ -59,10 +60,10 @@ export const Charts = memo(function Charts({
       },
       {
         title: 'Water lost',
-        unit: 'g',
-        decimals: 1,
+        unit: volumeUnit === 'oz' ? 'oz' : 'g',
+        decimals: volumeUnit === 'oz' ? 2 : 1,
         fromZero: true,
-        y: (t, i) => t.waterG[i] ?? 0,
+        y: (t, i) => (t.waterG[i] ?? 0) / (volumeUnit === 'oz' ? GRAMS_PER_OUNCE : 1),
       },
     ];
     return shown.map(({ y, ...chart }) => ({
@@ -82,7 +83,7 @@ export const Charts = memo(function Charts({
       }),
     }));
     // oxlint-disable-next-line react/exhaustive-deps
-  }, [temperatureUnit, ...rehearsals]);
+  }, [temperatureUnit, volumeUnit, ...rehearsals]);
   const untilH = Math.max(1, ...rehearsals.map((r) => r?.summary.hours ?? 0));
   return (
     <div

@@ -1,3 +1,4 @@
+import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { PlanBattery } from '../../../core/charging/fitPlan.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
@@ -54,7 +55,7 @@ export function OutcomeTable({ results, battery, rules, benchJobs }: Props) {
       label: 'Hydrogen, most at once',
       of: ({ summary }) => `${summary.peakHydrogenLh.toFixed(2)} L/h`,
     },
-    { label: 'Water', of: ({ summary }) => `${summary.waterG.toFixed(1)} g` },
+    { label: 'Water', of: ({ summary }) => sayIn(`${summary.waterG.toFixed(1)} g`, rules) },
   ];
   return (
     <section

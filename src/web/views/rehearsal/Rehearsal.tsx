@@ -170,7 +170,7 @@ function Stage({
           )}
         </div>
         <div className="grid content-start gap-4 lg:sticky lg:top-18 lg:max-h-[calc(100dvh-5rem)] lg:overflow-y-auto">
-          <Charts results={results} temperatureUnit={rules.temperatureUnit} />
+          <Charts results={results} units={rules} />
           <OutcomeTable
             results={results}
             battery={battery}

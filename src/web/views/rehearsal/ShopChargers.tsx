@@ -3,7 +3,7 @@ import type { ShopCourse } from '../../../core/chargers/onTwin.ts';
 import type { Comparison } from '../../../core/rehearsal/compare.ts';
 import { formatTemperature } from '../../../core/quantities/format.ts';
 import type { TemperatureUnit } from '../../../core/quantities/quantity.ts';
-import { useChargers } from '../../line/queries.ts';
+import { useChargers, useSay } from '../../line/queries.ts';
 import type { RehearsalState } from './useRehearsal.ts';
 
 const ENDS: Readonly<Record<ShopCourse['course']['end'], string>> = {
@@ -23,6 +23,7 @@ export function ShopChargers({
   work: RehearsalState['chargers'];
   temperatureUnit: TemperatureUnit;
 }) {
+  const say = useSay();
   const { data } = useChargers();
   const [rows, setRows] = useState<ShopCourse[] | null>(null);
   const chargers = data?.chargers;
@@ -78,7 +79,7 @@ export function ShopChargers({
               <td className="pr-3 whitespace-nowrap">
                 {formatTemperature(course.peakC, temperatureUnit)}
               </td>
-              <td className="whitespace-nowrap">{course.waterG.toFixed(0)} g</td>
+              <td className="whitespace-nowrap">{say(`${course.waterG.toFixed(0)} g`)}</td>
             </tr>
           ))}
         </tbody>

@@ -5,7 +5,7 @@ import { useFileStanding, usePictureRoom, useRules } from '../../line/queries.ts
 export function Backups() {
   const { data } = useFileStanding();
   const pictures = usePictureRoom().data;
-  const { timeZone } = useRules();
+  const wall = useRules();
   if (!data) return null;
   const { backupAt, freeBytes } = data;
   return (
@@ -17,7 +17,7 @@ export function Backups() {
         <b>
           {backupAt === null
             ? 'No backup yet.'
-            : `Last backup ${formatStamp(backupAt, timeZone)}, opened and found whole.`}
+            : `Last backup ${formatStamp(backupAt, wall)}, opened and found whole.`}
         </b>
         <span className="mt-1 block text-base text-soft">
           A shop makes one each day beside its data and keeps fourteen. Keep one elsewhere too:{' '}

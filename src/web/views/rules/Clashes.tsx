@@ -1,6 +1,8 @@
 import type { Clash } from '../../../core/house/mergeRules.ts';
 import { type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
-import { clockOf, DAYS, NUMBERS, SCALES, STAKES } from './ruleFields.ts';
+import { formatTimeOfDay, type WallStyle } from '../../../core/quantities/format.ts';
+import { useRules } from '../../line/queries.ts';
+import { DAYS, NUMBERS, SCALES, STAKES } from './ruleFields.ts';
 
 /** A rule's name on this page, by its path. */
 function ruleName(path: string): string {
@@ -16,6 +18,8 @@ function ruleName(path: string): string {
 const OTHER_NAMES: Readonly<Record<string, string>> = {
   shopName: 'Name, for the sheet',
   timeZone: 'Time zone',
+  clock: 'Clock',
+  dateOrder: 'Dates',
   temperatureUnit: 'Temperatures in',
   volumeUnit: 'Volumes in',
   sgReferenceC: 'SG printed at',
@@ -27,7 +31,7 @@ const OTHER_NAMES: Readonly<Record<string, string>> = {
   'stakes.currency': 'Money in',
 };
 
-function ruleText(path: string, value: unknown): string {
+function ruleText(path: string, value: unknown, wall: WallStyle): string {
   const [group, key = ''] = path.split('.');
   if (group === 'schools')
     return SCHOOLS[key as QuestionKey].schools.find((s) => s.id === value)?.name ?? String(value);
@@ -35,7 +39,7 @@ function ruleText(path: string, value: unknown): string {
     return (value as { name: string }[]).map((i) => i.name).join(', ') || 'none';
   if (path === 'hours.days' && Array.isArray(value))
     return DAYS.filter((_, i) => value[i] === true).join(' ') || 'none';
-  return path.startsWith('hours.') ? clockOf(Number(value)) : String(value);
+  return path.startsWith('hours.') ? formatTimeOfDay(Number(value), wall) : String(value);
 }
 
 /** Both texts of what two people set at once. */
@@ -46,6 +50,7 @@ export function Clashes({
   clashes: readonly Clash[];
   onChoose: (clash: Clash, value: unknown) => void;
 }) {
+  const wall = useRules();
   return (
     <div role="alert" className="w-full rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2">
       <p className="text-lg">
@@ -62,10 +67,10 @@ export function Clashes({
               className="act-quiet"
               onClick={() => onChoose(clash, clash.theirs)}
             >
-              Theirs: {ruleText(clash.path, clash.theirs)}
+              Theirs: {ruleText(clash.path, clash.theirs, wall)}
             </button>
             <button type="button" className="act-quiet" onClick={() => onChoose(clash, clash.mine)}>
-              Yours: {ruleText(clash.path, clash.mine)}
+              Yours: {ruleText(clash.path, clash.mine, wall)}
             </button>
           </li>
         ))}

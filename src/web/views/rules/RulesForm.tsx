@@ -8,7 +8,9 @@ import type { Problem } from '../../../contract/wire.ts';
 import { ask, ProblemError, problemOf } from '../../line/api.ts';
 import {
   type StakeRule,
+  keptNumber,
   NUMBERS,
+  typedNumber,
   STAKES,
   SCALES,
   numberOf,
@@ -42,10 +44,12 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
   const [draft, setDraft] = useState(start);
   const [numbers, setNumbers] = useState(
     () =>
-      Object.fromEntries(NUMBERS.map(({ field }) => [field, String(start[field])])) as Record<
-        NumberRule,
-        string
-      >,
+      Object.fromEntries(
+        NUMBERS.map((rule) => [
+          rule.field,
+          typedNumber(rule, start[rule.field], start.temperatureUnit),
+        ]),
+      ) as Record<NumberRule, string>,
   );
   const [problem, setProblem] = useState<Problem | null>(null);
   const [stakes, setStakes] = useState(
@@ -63,7 +67,10 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
       >,
   );
   const parsed = Object.fromEntries(
-    NUMBERS.map(({ field }) => [field, Number(numbers[field].replace(',', '.'))]),
+    NUMBERS.map((rule) => [
+      rule.field,
+      keptNumber(rule, numbers[rule.field], draft.temperatureUnit),
+    ]),
   ) as Record<NumberRule, number>;
   const wanted: HouseRules = {
     ...draft,

@@ -1,3 +1,5 @@
+import { sayAllIn } from '../../../core/quantities/shopUnits.ts';
+import { useRules } from '../../line/queries.ts';
 import { type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
 
 interface Props {
@@ -8,13 +10,14 @@ interface Props {
 
 /** A question on which practitioners differ: the schools side by side, what each costs, and who holds it. */
 export function SchoolChoice({ question: key, chosen: school, onChoose }: Props) {
+  const rules = useRules();
   return (
     <fieldset id={key} className="scroll-mt-40 border-t border-line pt-3">
       <legend className="float-left mb-2 w-full font-label text-xl font-semibold">
         {SCHOOLS[key].question}
       </legend>
       <div className="clear-both grid gap-2 md:grid-cols-3">
-        {SCHOOLS[key].schools.map(({ id, name, plain, costs, heldBy }, i) => {
+        {sayAllIn(SCHOOLS[key].schools, rules).map(({ id, name, plain, costs, heldBy }, i) => {
           const chosen = id === school;
           return (
             <label

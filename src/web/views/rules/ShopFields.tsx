@@ -1,3 +1,4 @@
+import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import {
   type HouseRules,
   PAPERS,
@@ -6,7 +7,8 @@ import {
 } from '../../../core/house/rules.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
-import { clockOf, DAYS, NUMBERS, type NumberRule } from './ruleFields.ts';
+import { TimeField } from '../../parts/TimeField.tsx';
+import { DAYS, keptNumber, NUMBERS, type NumberRule, typedNumber } from './ruleFields.ts';
 
 interface Props {
   draft: HouseRules;
@@ -42,27 +44,60 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
         </datalist>
       </Labelled>
       <Choice
+        label="Clock"
+        value={draft.clock}
+        options={[
+          ['24h', '24 hours'],
+          ['12h', 'am and pm'],
+        ]}
+        onChange={(clock) => onDraft({ ...draft, clock })}
+      />
+      <Choice
+        label="Dates"
+        value={draft.dateOrder}
+        options={[
+          ['day-first', 'day, month, year'],
+          ['month-first', 'month, day, year'],
+        ]}
+        onChange={(dateOrder) => onDraft({ ...draft, dateOrder })}
+      />
+      <Choice
         label="Temperatures in"
         value={draft.temperatureUnit}
         options={[
           ['C', '°C'],
           ['F', '°F'],
         ]}
-        onChange={(temperatureUnit) => onDraft({ ...draft, temperatureUnit })}
+        onChange={(temperatureUnit) => {
+          onDraft({ ...draft, temperatureUnit });
+          // What is typed already means the same in the other unit.
+          onNumbers(
+            Object.fromEntries(
+              NUMBERS.map((rule) => [
+                rule.field,
+                typedNumber(
+                  rule,
+                  keptNumber(rule, numbers[rule.field], draft.temperatureUnit),
+                  temperatureUnit,
+                ),
+              ]),
+            ) as typeof numbers,
+          );
+        }}
       />
       <Choice
-        label="Volumes in"
+        label="Volumes and weights in"
         value={draft.volumeUnit}
         options={[
-          ['mL', 'mL'],
-          ['oz', 'US fluid ounces'],
+          ['mL', 'mL, g'],
+          ['oz', 'fl oz, lb'],
         ]}
         onChange={(volumeUnit) => onDraft({ ...draft, volumeUnit })}
       />
       <Choice
         label="SG printed at"
         value={draft.sgReferenceC}
-        options={SG_REFERENCES.map((c) => [c, c === 26.7 ? '80 °F' : `${c} °C`])}
+        options={SG_REFERENCES.map((c) => [c, c === 26.7 ? '80 °F' : sayIn(`${c} °C`, draft)])}
         onChange={(sgReferenceC) => onDraft({ ...draft, sgReferenceC })}
       />
       <Choice
@@ -71,8 +106,12 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
         options={PAPERS.map((paper) => [paper, paper])}
         onChange={(paper) => onDraft({ ...draft, paper })}
       />
-      {NUMBERS.map(({ field, label }) => (
-        <Labelled key={field} label={label} message={fault(field)}>
+      {NUMBERS.map(({ field, label, degrees }) => (
+        <Labelled
+          key={field}
+          label={degrees ? `${label}, °${draft.temperatureUnit}` : label}
+          message={fault(field)}
+        >
           <input
             className="field"
             inputMode="decimal"
@@ -83,6 +122,7 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
       ))}
       <Hours
         hours={draft.hours}
+        wall={draft}
         fault={fault('hours.to') ?? fault('hours.from')}
         onChange={(hours) => onDraft({ ...draft, hours })}
       />
@@ -90,28 +130,25 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
   );
 }
 
-const minutesOf = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3, 5));
-
 /** When hands are at the bench; ready times count on nobody outside these hours. */
 function Hours({
   hours,
+  wall,
   fault,
   onChange,
 }: {
   hours: WorkingHours;
+  wall: Pick<HouseRules, 'clock'>;
   fault: string | undefined;
   onChange: (next: WorkingHours) => void;
 }) {
   const time = (label: string, key: 'from' | 'to') => (
-    <label>
-      <span className="label">{label}</span>
-      <input
-        type="time"
-        className="field"
-        value={clockOf(hours[key])}
-        onChange={(e) => e.target.value && onChange({ ...hours, [key]: minutesOf(e.target.value) })}
-      />
-    </label>
+    <TimeField
+      label={label}
+      value={hours[key]}
+      wall={wall}
+      onChange={(minutes) => minutes !== null && onChange({ ...hours, [key]: minutes })}
+    />
   );
   return (
     <div className="sm:col-span-3">

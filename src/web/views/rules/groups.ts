@@ -64,8 +64,10 @@ export const GROUPS: readonly Group[] = [
     holds: [
       'Name, for the sheet',
       'Time zone',
+      'Clock: 24 h or am and pm',
+      'Dates: day or month first',
       'Temperatures in °C or °F',
-      'Volumes in mL or ounces',
+      'Volumes and weights in mL, g or fl oz, lb',
       'SG printed at',
       'Paper',
       'Hands at the bench: hours and days',
@@ -74,6 +76,8 @@ export const GROUPS: readonly Group[] = [
     fields: [
       'shopName',
       'timeZone',
+      'clock',
+      'dateOrder',
       'temperatureUnit',
       'volumeUnit',
       'sgReferenceC',

@@ -1,3 +1,8 @@
+import {
+  celsiusFromFahrenheit,
+  fahrenheitFromCelsius,
+  type TemperatureUnit,
+} from '../../../core/quantities/quantity.ts';
 import type { SetScales } from '../../../core/house/setScales.ts';
 
 /** The rules that are typed as numbers, and what this page calls them. */
@@ -18,9 +23,9 @@ export const SCALES: readonly { field: keyof SetScales; label: string }[] = [
   { field: 'limit', label: 'Limit for any two' },
 ];
 export const numberOf = (text: string): number => Number(text.replace(',', '.'));
-export const NUMBERS: readonly { field: NumberRule; label: string }[] = [
-  { field: 'roomC', label: 'Usual bench temperature, °C' },
-  { field: 'shelfC', label: 'Usual shelf temperature, °C' },
+export const NUMBERS: readonly { field: NumberRule; label: string; degrees?: boolean }[] = [
+  { field: 'roomC', label: 'Usual bench temperature', degrees: true },
+  { field: 'shelfC', label: 'Usual shelf temperature', degrees: true },
   { field: 'places', label: 'Charging places' },
   { field: 'roomM3', label: 'Air in the room, m³' },
   { field: 'roomAirM3h', label: 'Air the room moves, m³/h' },
@@ -29,8 +34,27 @@ export const NUMBERS: readonly { field: NumberRule; label: string }[] = [
 ];
 
 export const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-export const clockOf = (minutes: number) =>
-  `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+
+/** A temperature as the form shows it, in this unit. */
+const degreesText = (celsius: number, unit: TemperatureUnit): string =>
+  String(Math.round(10 * (unit === 'F' ? fahrenheitFromCelsius(celsius) : celsius)) / 10);
+
+/** A number as it is typed, as it is kept. */
+export function keptNumber(
+  { degrees = false }: (typeof NUMBERS)[number],
+  text: string,
+  unit: TemperatureUnit,
+): number {
+  const value = numberOf(text);
+  return degrees && unit === 'F' ? Math.round(100 * celsiusFromFahrenheit(value)) / 100 : value;
+}
+
+/** A number as it is kept, as the form shows it. */
+export const typedNumber = (
+  { degrees = false }: (typeof NUMBERS)[number],
+  value: number,
+  unit: TemperatureUnit,
+): string => (degrees ? degreesText(value, unit) : String(value));
 
 /** Name of the draft in which rules that are typed and not kept yet lie. */
 export const RULES_DRAFT = 'rules';

@@ -284,9 +284,7 @@ function KeptSet({ set }: { set: SetWire }) {
       <div className="mb-1 flex flex-wrap items-center justify-between gap-3">
         <b className="font-label text-lg">
           {set.modelCode}, set of {set.members.length}{' '}
-          <span className="font-medium text-soft">
-            made {formatStamp(set.madeAt, rules.timeZone)}
-          </span>
+          <span className="font-medium text-soft">made {formatStamp(set.madeAt, rules)}</span>
         </b>
         <span className="flex gap-2">
           <a href={pathTo('setPdf', { params: { id: set.id } })} className="act-quiet">

@@ -2,7 +2,7 @@ import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Problem } from '../../../contract/wire.ts';
 import { normaliseTag } from '../../../core/batteries/tag.ts';
-import { formatStamp } from '../../../core/quantities/format.ts';
+import { formatDateOf } from '../../../core/quantities/format.ts';
 import { standingOf } from '../../../core/storage/stock.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ProblemError, pathTo } from '../../line/api.ts';
@@ -156,7 +156,7 @@ export function Round() {
               {current.item.place && <b className="text-ink">{current.item.place}. </b>}
               {current.item.modelCode}, date code {current.item.dateCode}. Last read{' '}
               {current.item.readings.at(-1)?.voltageV.toFixed(2)} V on{' '}
-              {formatStamp(current.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}.
+              {formatDateOf(current.item.readings.at(-1)?.at ?? 0, rules)}.
             </p>
             <div className="mt-4 flex flex-wrap items-end gap-4">
               <label className="w-52">

@@ -5,7 +5,12 @@ import type { Problem } from '../../../contract/wire.ts';
 import { OpenJobButton } from '../../inputs/OpenJob.tsx';
 import { firstOut, shelfHands } from '../../../core/storage/stock.ts';
 import { schoolOf } from '../../../core/house/schools.ts';
-import { formatDay, formatStamp } from '../../../core/quantities/format.ts';
+import {
+  formatDay,
+  formatDateOf,
+  type WallStyle,
+  formatTemperature,
+} from '../../../core/quantities/format.ts';
 import { ask, pathTo, problemOf } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
@@ -62,7 +67,7 @@ export function Shelf() {
           Shelf{' '}
           <span className="font-medium text-soft">
             {standings.length} {standings.length === 1 ? 'battery' : 'batteries'} at about{' '}
-            {rules.shelfC} °C
+            {formatTemperature(rules.shelfC, rules.temperatureUnit)}
           </span>
         </h1>
         <div className="flex flex-wrap gap-2">
@@ -174,10 +179,10 @@ export function Shelf() {
                 </td>
                 <td className="pr-4 whitespace-nowrap text-soft max-2xl:hidden">
                   {s.item.readings.at(-1)?.voltageV.toFixed(2)} V,{' '}
-                  {formatStamp(s.item.readings.at(-1)?.at ?? 0, rules.timeZone).split(',')[0]}
+                  {formatDateOf(s.item.readings.at(-1)?.at ?? 0, rules)}
                 </td>
                 <td className="pr-4">
-                  <Due standing={s} now={now} timeZone={rules.timeZone} />
+                  <Due standing={s} now={now} wall={rules} />
                 </td>
                 <td className="text-right whitespace-nowrap">
                   {s.item.jobId ? (
@@ -248,15 +253,7 @@ function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
   );
 }
 
-function Due({
-  standing,
-  now,
-  timeZone,
-}: {
-  standing: ShelfStanding;
-  now: number;
-  timeZone: string;
-}) {
+function Due({ standing, now, wall }: { standing: ShelfStanding; now: number; wall: WallStyle }) {
   if (standing.wants === 'charge')
     return (
       <span className="leading-tight">
@@ -267,11 +264,11 @@ function Due({
   const far = !Number.isFinite(standing.rechargeAt);
   return (
     <span className="leading-tight">
-      {far ? 'not in sight' : formatDay(standing.rechargeAt, timeZone)}
+      {far ? 'not in sight' : formatDay(standing.rechargeAt, wall)}
       <span className="block text-[15px] text-soft">
         {standing.wants === 'check'
           ? '◆ read it first'
-          : `read by ${standing.checkAt <= now ? 'now' : formatDay(standing.checkAt, timeZone)}`}
+          : `read by ${standing.checkAt <= now ? 'now' : formatDay(standing.checkAt, wall)}`}
       </span>
     </span>
   );

@@ -59,7 +59,7 @@ export function Air() {
           <Line
             label={
               peak
-                ? `At the most, ${formatMoment(Math.max(peak.at, now), now, rules.timeZone)}`
+                ? `At the most, ${formatMoment(Math.max(peak.at, now), now, rules)}`
                 : 'At the most'
             }
             need={most}

@@ -12,29 +12,30 @@ import { restVoltageFromSg } from '../../../core/electrolyte/restVoltage.ts';
 import { formatRise, formatTemperature, formatVolume } from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import type { QuantityKey } from '../../../core/quantities/quantity.ts';
-import { useRules } from '../../line/queries.ts';
+import { useRules, useSay } from '../../line/queries.ts';
 import { ReadingField } from '../../inputs/ReadingField.tsx';
 import { Bay } from './Bay.tsx';
 
 /** A typed quantity: its text, and its value where it is one. */
 function useTyped(quantity: QuantityKey, initial: string) {
-  const { temperatureUnit, volumeUnit } = useRules();
+  const rules = useRules();
   const [text, setText] = useState(initial);
-  const parsed = parseReading(text, quantity, temperatureUnit, volumeUnit);
+  const parsed = parseReading(text, quantity, rules);
   const message = parsed.ok || text.trim() === '' ? undefined : parsed.message;
   return {
     value: parsed.ok ? parsed.value : null,
-    field: { quantity, value: text, onChange: setText, message, temperatureUnit, volumeUnit },
+    field: { quantity, value: text, onChange: setText, message },
   };
 }
 
 function Result({ label, value, aside }: { label: string; value: string; aside?: string }) {
+  const say = useSay();
   return (
     <div>
-      <dt className="label">{label}</dt>
+      <dt className="label">{say(label)}</dt>
       <dd>
-        <b className="big whitespace-nowrap">{value}</b>
-        {aside && <span className="block text-[15px] text-soft">{aside}</span>}
+        <b className="big whitespace-nowrap">{say(value)}</b>
+        {aside && <span className="block text-[15px] text-soft">{say(aside)}</span>}
       </dd>
     </div>
   );
@@ -43,6 +44,7 @@ function Result({ label, value, aside }: { label: string; value: string; aside?:
 /** Stronger acid and water for a wanted volume of a wanted gravity, by mass. */
 export function Mix() {
   const { volumeUnit, temperatureUnit } = useRules();
+  const say = useSay();
   const [strong, setStrong] = useState('1.400');
   const wanted = useTyped('specificGravity', '1.265');
   const volume = useTyped('volume', volumeUnit === 'oz' ? '68' : '2000');
@@ -56,20 +58,20 @@ export function Mix() {
     <Bay title="Mix acid">
       <div className="flex flex-wrap items-start gap-3">
         <label className="w-44">
-          <span className="label">Acid in hand, SG at 25 °C or %</span>
+          <span className="label">{say('Acid in hand, SG at 25 °C or %')}</span>
           <input
             className="field font-label text-2xl font-semibold"
             value={strong}
             onChange={(e) => setStrong(e.target.value)}
           />
         </label>
-        <ReadingField label="Wanted, at 25 °C" {...wanted.field} />
+        <ReadingField label={say('Wanted, at 25 °C')} {...wanted.field} />
         <ReadingField label="How much of it" {...volume.field} />
         <ReadingField label="All stand at" {...room.field} />
       </div>
       {fault && (
         <p role="alert" className="mt-3 rounded-md bg-ochre-pale px-4 py-2 text-lg">
-          {fault}
+          {say(fault)}
         </p>
       )}
       {mixture && (
@@ -104,7 +106,7 @@ export function Mix() {
             {mixingOrder(mixture, units).map((line, i) => (
               <li key={line} className={`flex gap-3 text-lg ${i === 1 ? 'font-semibold' : ''}`}>
                 <span className="font-label text-soft">{i + 1}</span>
-                <span className="max-w-[80ch]">{line}</span>
+                <span className="max-w-[80ch]">{say(line)}</span>
               </li>
             ))}
           </ol>
@@ -242,6 +244,7 @@ export function TopUpCalculator() {
 /** What makes spilt acid harmless, and what it gives off. */
 export function Spill() {
   const { volumeUnit } = useRules();
+  const say = useSay();
   const sg = useTyped('specificGravity', '1.265');
   const volume = useTyped('volume', volumeUnit === 'oz' ? '34' : '1000');
   const most = sgFromWeightPercent(60);
@@ -253,13 +256,13 @@ export function Spill() {
     <Bay title="Neutralise a spill">
       <div className="flex flex-wrap items-start gap-3">
         <ReadingField label="Spilt" {...volume.field} />
-        <ReadingField label="SG at 25 °C" {...sg.field} />
+        <ReadingField label={say('SG at 25 °C')} {...sg.field} />
         {need && (
           <dl className="flex gap-8 pl-4">
             <Result
               label="Bicarbonate of soda"
               value={`${need.bicarbonateKg.toFixed(2)} kg`}
-              aside="1.713 g to a gram of acid"
+              aside="1.713 to 1 of acid, by mass"
             />
             <Result
               label="Carbon dioxide"

@@ -1,10 +1,16 @@
+import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import type { AddLot } from '../../../contract/asks.ts';
 import type { Lot, LotKind, Problem } from '../../../contract/wire.ts';
 import { signerName } from '../../../core/job/signers.ts';
-import { formatMoment, formatStamp, formatVolume } from '../../../core/quantities/format.ts';
+import {
+  formatMoment,
+  formatDateOf,
+  formatVolume,
+  type WallStyle,
+} from '../../../core/quantities/format.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { momentOfWallTime } from '../../../core/quantities/zonedTime.ts';
 import { ProblemError, ask } from '../../line/api.ts';
@@ -63,7 +69,7 @@ export function Lots() {
                     {lot.packCode && ` ${lot.packCode}`}
                     {lot.sg !== null && `, SG ${lot.sg.toFixed(3)}`}
                   </span>
-                  <Expiry lot={lot} now={now} timeZone={rules.timeZone} />
+                  <Expiry lot={lot} now={now} wall={rules} />
                   {lot.supplier && (
                     <span className="block text-[15px] text-soft">from {lot.supplier}</span>
                   )}
@@ -87,9 +93,7 @@ export function Lots() {
                 <ul className="pb-1">
                   {lot.uses.map((u) => (
                     <li key={`${u.at}${u.ml}${u.jobId}`} className="flex gap-3">
-                      <span className="w-24 text-soft">
-                        {formatMoment(u.at, now, rules.timeZone)}
-                      </span>
+                      <span className="w-24 text-soft">{formatMoment(u.at, now, rules)}</span>
                       <span className="w-20 text-right">
                         {formatVolume(u.ml, rules.volumeUnit)}
                       </span>
@@ -117,14 +121,13 @@ export function Lots() {
   );
 }
 
-function Expiry({ lot, now, timeZone }: { lot: Lot; now: number; timeZone: string }): ReactNode {
+function Expiry({ lot, now, wall }: { lot: Lot; now: number; wall: WallStyle }): ReactNode {
   if (lot.expiresAt === null) return null;
   const over = lot.expiresAt <= now;
   const soon = !over && lot.expiresAt - now < MONTH_MS;
   return (
     <span className={`block text-[15px] ${over ? 'text-oxide' : soon ? 'text-ink' : 'text-soft'}`}>
-      {over ? '✕ expired' : soon ? '◆ expires' : 'expires'}{' '}
-      {formatStamp(lot.expiresAt, timeZone).split(',')[0]}
+      {over ? '✕ expired' : soon ? '◆ expires' : 'expires'} {formatDateOf(lot.expiresAt, wall)}
     </span>
   );
 }
@@ -138,7 +141,7 @@ function UseForm({ lot }: { lot: Lot }) {
   const [fault, setFault] = useState<string>();
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const ml = parseReading(amount, 'volume', 'C', rules.volumeUnit);
+    const ml = parseReading(amount, 'volume', rules);
     if (!ml.ok) return setFault(ml.message);
     const by = await sign();
     if (!by) return;
@@ -201,7 +204,7 @@ function AddDialog({ onClose }: { onClose: () => void }) {
   };
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const quantity = parseReading(texts.quantity, 'volume', 'C', rules.volumeUnit);
+    const quantity = parseReading(texts.quantity, 'volume', rules);
     const sg = kind === 'acid' ? parseReading(texts.sg, 'specificGravity') : null;
     const found = {
       ...(quantity.ok ? {} : { 'lot.quantityMl': quantity.message }),
@@ -268,12 +271,13 @@ function AddDialog({ onClose }: { onClose: () => void }) {
         <div className="grid grid-cols-2 gap-3">
           {field('code', 'Lot', 'lot.code')}
           {kind === 'pack' && field('packCode', 'Code of the packs', 'lot.packCode')}
-          {kind === 'acid' && field('sg', 'SG at 25 °C', 'lot.sg')}
+          {kind === 'acid' && field('sg', sayIn('SG at 25 °C', rules), 'lot.sg')}
           {field('quantity', `In all, ${rules.volumeUnit}`, 'lot.quantityMl')}
           {field('supplier', 'Bought from (if known)', 'lot.supplier')}
           <DayField
             label="Expires (empty: never)"
             value={expires}
+            wall={rules}
             message={faults['lot.expiresAt']}
             onChange={setExpires}
           />

@@ -70,7 +70,7 @@ function RunningCharge({
       <dl className="grid grid-cols-2 gap-x-8 gap-y-3 sm:flex sm:flex-wrap">
         <Fact
           label="Current on since"
-          value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules.timeZone)}
+          value={formatMoment(charge ? chargeStartedAt(charge) : now, now, rules)}
           aside={`place ${charge?.place}, ${charge?.charger ? `${chargerInUseWords(charge.charger)}, ` : ''}${charge?.setA.toFixed(1)} A to ${charge?.setV.toFixed(2)} V`}
         />
         <Fact
@@ -86,13 +86,13 @@ function RunningCharge({
         />
         <Fact
           label="Expected end"
-          value={expectedEndAt ? formatMoment(expectedEndAt, now, rules.timeZone) : ''}
+          value={expectedEndAt ? formatMoment(expectedEndAt, now, rules) : ''}
           aside={own ? 'by this charger; readings decide' : 'by the plan; readings decide'}
         />
         {nextReadingAt && (
           <Fact
             label={noAmps ? 'Next look' : 'Next reading'}
-            value={formatMoment(nextReadingAt, now, rules.timeZone)}
+            value={formatMoment(nextReadingAt, now, rules)}
             aside={
               nextReadingAt > now ? `in ${formatDuration((nextReadingAt - now) / 1000)}` : 'due now'
             }
@@ -113,7 +113,7 @@ function RunningCharge({
           sender={sender}
           last={
             seen?.reading.showing
-              ? `${showingText(seen.reading.showing)}, ${formatMoment(seen.reading.at, now, rules.timeZone)}`
+              ? `${showingText(seen.reading.showing)}, ${formatMoment(seen.reading.at, now, rules)}`
               : null
           }
         />
@@ -247,9 +247,7 @@ function StoppedCharge({ halted, why, ...props }: Props & { halted: boolean; why
         <b>{halted ? 'Stopped. ' : 'Paused. '}</b>
         {why && byCharger && <>{whyWords(why, rules.temperatureUnit).title}. </>}
         {why && whyWords(why, rules.temperatureUnit).text}
-        <span className="block text-base">
-          Since {formatMomentBothWays(since, now, rules.timeZone)}.
-        </span>
+        <span className="block text-base">Since {formatMomentBothWays(since, now, rules)}.</span>
       </div>
       {byCharger ? (
         <>

@@ -24,7 +24,7 @@ export function FoundOff({
   rules: HouseRules;
 }) {
   if (chargeOffSince(charge) !== null) return null;
-  const clock = (at: number) => formatMoment(at, now, rules.timeZone);
+  const clock = (at: number) => formatMoment(at, now, rules);
   const choices = [
     { at: now - Math.min(60_000, now - lastLookAt), label: 'Just now' },
     { at: (now + lastLookAt) / 2, label: `About half of the time since the last look` },

@@ -3,7 +3,7 @@ import { discharges } from '../../../../core/charging/testPlan.ts';
 import { compensatedCeilingV } from '../../../../core/charging/limits.ts';
 import { handSettings } from '../../../../core/recovery/recovery.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
-import { useChargers } from '../../../line/queries.ts';
+import { useChargers, useSay } from '../../../line/queries.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
@@ -48,6 +48,7 @@ function HandSettings({
   chargers,
   inUse,
 }: StartProps & { chargers: readonly ShopCharger[]; inUse: ReadonlyMap<string, string[]> }) {
+  const say = useSay();
   const { ceilingV } = job.plan.figures;
   const settings = handSettings(job);
   const need = useMemo(() => chargerNeed(job), [job]);
@@ -123,7 +124,6 @@ function HandSettings({
               value={amps}
               onChange={setAmps}
               message={faults.amps ?? sender.problem?.fields['setA']}
-              temperatureUnit="C"
             />
             <ReadingField
               quantity="voltage"
@@ -131,7 +131,6 @@ function HandSettings({
               value={volts}
               onChange={setVolts}
               message={faults.volts ?? sender.problem?.fields['setV']}
-              temperatureUnit="C"
             />
           </>
         )}
@@ -157,7 +156,7 @@ function HandSettings({
       )}
       {!byItself && (
         <p className="text-soft">
-          In a room at {job.plan.roomC} °C the ceiling is{' '}
+          In a room at {say(`${job.plan.roomC} °C`)} the ceiling is{' '}
           {compensatedCeilingV(ceilingV.value, job.plan.model.cells, job.plan.roomC).toFixed(2)} V
           if the charger corrects for temperature; without correction set{' '}
           {ceilingV.value.toFixed(2)} V.

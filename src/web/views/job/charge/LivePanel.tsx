@@ -13,6 +13,7 @@ import {
   formatMoment,
   formatMomentBothWays,
   formatTemperature,
+  type WallStyle,
 } from '../../../../core/quantities/format.ts';
 import { ventilationNeed } from '../../../../core/safety/ventilation.ts';
 import { ask } from '../../../line/api.ts';
@@ -103,7 +104,7 @@ export function LivePanel(props: ChargeProps & { live: LiveStart }) {
           aside={`${(charge?.run.whIn ?? 0).toFixed(0)} Wh`}
           live={false}
         />
-        <TimeLeft charge={charge} running={running} now={now} timeZone={rules.timeZone} />
+        <TimeLeft charge={charge} running={running} now={now} wall={rules} />
       </dl>
       {!running && !state.resumesItself && (
         <ResumeForm
@@ -190,8 +191,8 @@ function Stopped({
   rules: HouseRules;
   trip: ChargeWire['trip'];
 }) {
-  const { timeZone, temperatureUnit: unit } = rules;
-  const since = `Since ${formatMomentBothWays(chargeOffSince(state) ?? now, now, timeZone)}.`;
+  const { temperatureUnit: unit } = rules;
+  const since = `Since ${formatMomentBothWays(chargeOffSince(state) ?? now, now, rules)}.`;
   if (trip?.key === 'still-on')
     return <Alarm tone="stop" title={tripTitle(trip)} text={tripText(trip, unit)} />;
   const { title, text } = state.why ? whyWords(state.why, unit) : { title: 'Paused', text: '' };
@@ -255,17 +256,17 @@ function TimeLeft({
   charge,
   running,
   now,
-  timeZone,
+  wall,
 }: {
   charge: ChargeWire | undefined;
   running: boolean;
   now: number;
-  timeZone: string;
+  wall: WallStyle;
 }) {
   if (!charge) return null;
   const { left, expected, run } = charge;
   const hours = left?.middle ?? Math.max(0, expected.totalH - run.totalS / 3600);
-  const clockIn = (later: number) => formatMoment(now + later * 3_600_000, now, timeZone);
+  const clockIn = (later: number) => formatMoment(now + later * 3_600_000, now, wall);
   const aside = !running
     ? 'left once it goes on'
     : left

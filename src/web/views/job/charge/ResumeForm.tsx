@@ -23,7 +23,7 @@ export function ResumeForm({
   const halted = job.state.charge?.mode === 'halted';
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const parsed = parseReading(text ?? suggested, 'temperature', rules.temperatureUnit);
+    const parsed = parseReading(text ?? suggested, 'temperature', rules);
     if (!parsed.ok) setFault(parsed.message);
     else await sender.send({ type: 'resumeCharge', stepId: step.id, temperatureC: parsed.value });
   };
@@ -44,7 +44,6 @@ export function ResumeForm({
             sender.clear();
           }}
           message={fault ?? sender.problem?.fields['temperatureC']}
-          temperatureUnit={rules.temperatureUnit}
         />
         <button type="submit" className="act mt-6 min-h-12!" disabled={sender.busy}>
           {act}

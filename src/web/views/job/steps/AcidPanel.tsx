@@ -1,9 +1,10 @@
+import { formatVolume } from '../../../../core/quantities/format.ts';
 import { type FormEvent, useState } from 'react';
 import { correctSg } from '../../../../core/electrolyte/concentration.ts';
 import { SG_OFF } from '../../../../core/electrolyte/acidLines.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { type ParsedReading, parseReading } from '../../../../core/quantities/parseReading.ts';
-import { useLots } from '../../../line/queries.ts';
+import { useLots, useSay } from '../../../line/queries.ts';
 import { useNow } from '../../../line/benchClock.ts';
 import { Labelled } from '../../../parts/Labelled.tsx';
 import { HoldLine } from '../../../inputs/Hold.tsx';
@@ -15,6 +16,7 @@ import { ScanButton } from '../../../parts/ScanButton.tsx';
 
 /** Bulk acid before it goes in: its lot, its SG corrected while it is typed, and both temperatures. */
 export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'acid'> }) {
+  const say = useSay();
   const now = useNow();
   const lots = (useLots().data?.lots ?? []).filter(
     (l) => l.kind === 'acid' && l.leftMl > 0 && (l.expiresAt === null || l.expiresAt > now),
@@ -25,11 +27,9 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
   const [reason, setReason] = useState('');
   const wanted = job.plan.figures.fillSg.value;
   const sg = parseReading(texts.sg, 'specificGravity');
-  const acid = parseReading(texts.acid, 'temperature', rules.temperatureUnit);
+  const acid = parseReading(texts.acid, 'temperature', rules);
   const battery =
-    texts.battery.trim() === ''
-      ? null
-      : parseReading(texts.battery, 'temperature', rules.temperatureUnit);
+    texts.battery.trim() === '' ? null : parseReading(texts.battery, 'temperature', rules);
   const corrected = sg.ok && acid.ok ? correctSg(sg.value, acid.value) : null;
   const off = corrected === null ? null : corrected - wanted;
   const right = off !== null && Math.abs(off) <= SG_OFF + 1e-9;
@@ -74,7 +74,7 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
             <datalist id="acid-lots">
               {lots.map((l) => (
                 <option key={l.code} value={l.code}>
-                  SG {l.sg?.toFixed(3)}, {(l.leftMl / 1000).toFixed(1)} L left
+                  SG {l.sg?.toFixed(3)}, {formatVolume(l.leftMl, rules.volumeUnit)} left
                 </option>
               ))}
             </datalist>
@@ -89,7 +89,6 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
           value={texts.sg}
           onChange={set('sg')}
           message={faults.sg ?? sender.problem?.fields['specificGravity']}
-          temperatureUnit="C"
         />
         <ReadingField
           quantity="temperature"
@@ -97,7 +96,6 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
           value={texts.acid}
           onChange={set('acid')}
           message={faults.acid}
-          temperatureUnit={rules.temperatureUnit}
         />
         <ReadingField
           quantity="temperature"
@@ -106,7 +104,6 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
           value={texts.battery}
           onChange={set('battery')}
           message={faults.battery}
-          temperatureUnit={rules.temperatureUnit}
         />
         <button
           type="submit"
@@ -120,8 +117,10 @@ export function AcidPanel({ step, job, sender, rules }: PanelProps & { step: Ste
       {corrected !== null && off !== null && (
         <p className={`rounded-md px-4 py-2 text-lg ${right ? 'bg-moss-pale' : 'bg-ochre-pale'}`}>
           {right ? '✓ ' : '✕ '}
-          <b>SG {corrected.toFixed(3)} at 25 °C</b>: 0.0007 for each °C away. {wanted.toFixed(3)} is
-          wanted
+          <b>
+            SG {corrected.toFixed(3)} at {say('25 °C')}
+          </b>
+          : {say('0.0007 for each °C')} away. {wanted.toFixed(3)} is wanted
           {right
             ? '.'
             : `, so it is ${Math.abs(off).toFixed(3)} too ${off > 0 ? 'strong' : 'weak'}. Mix it right in the wet room.`}

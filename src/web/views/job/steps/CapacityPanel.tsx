@@ -40,7 +40,6 @@ function Start({ step, job, sender, rules }: CapacityProps) {
         label={label}
         value={texts[key]}
         message={faults[key]}
-        temperatureUnit={rules.temperatureUnit}
         onChange={(text) => {
           setTexts({ ...texts, [key]: text });
           setFaults({});
@@ -51,9 +50,9 @@ function Start({ step, job, sender, rules }: CapacityProps) {
   );
   const start = () => {
     const parsed = {
-      amps: parseReading(texts.amps, 'current', rules.temperatureUnit),
-      cutoff: parseReading(texts.cutoff, 'voltage', rules.temperatureUnit),
-      celsius: parseReading(texts.celsius, 'temperature', rules.temperatureUnit),
+      amps: parseReading(texts.amps, 'current', rules),
+      cutoff: parseReading(texts.cutoff, 'voltage', rules),
+      celsius: parseReading(texts.celsius, 'temperature', rules),
     };
     const wrong = Object.entries(parsed).flatMap(([key, p]) => (p.ok ? [] : [[key, p.message]]));
     if (wrong.length > 0) return setFaults(Object.fromEntries(wrong) as typeof faults);
@@ -153,7 +152,7 @@ function Running({ step, job, sender, now, rules }: CapacityProps) {
         })
       : null;
   const end = () => {
-    const v = parseReading(volts, 'voltage', rules.temperatureUnit);
+    const v = parseReading(volts, 'voltage', rules);
     if (!v.ok) return setFault(v.message);
     if (!(shown > 0)) return setFault('Minutes, from the clock.');
     return void sender.send({
@@ -178,7 +177,7 @@ function Running({ step, job, sender, now, rules }: CapacityProps) {
           <span className="block text-soft">
             {late
               ? 'A sound one would be empty by now: read its volts, take the load off.'
-              : `A sound one lasts until ${formatMoment(discharge.expectedEndAt, now, rules.timeZone)}.`}
+              : `A sound one lasts until ${formatMoment(discharge.expectedEndAt, now, rules)}.`}
           </span>
         </p>
         {soFar && (
@@ -201,7 +200,6 @@ function Running({ step, job, sender, now, rules }: CapacityProps) {
             value={volts}
             onChange={setVolts}
             message={fault}
-            temperatureUnit={rules.temperatureUnit}
           />
         </div>
         <div className="w-44">

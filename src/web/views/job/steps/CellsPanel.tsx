@@ -1,3 +1,4 @@
+import { useSay } from '../../../line/queries.ts';
 import { correctSg } from '../../../../core/electrolyte/concentration.ts';
 import { standingReadings } from '../../../../core/job/job.ts';
 import { CellsForm } from '../../../inputs/CellsForm.tsx';
@@ -7,6 +8,7 @@ import { sendReading } from '../../../line/sendReading.ts';
 
 /** SG of every cell; the last ones read stand beside it, corrected to the shop's reference. */
 export function CellsPanel({ job, sender, rules }: PanelProps) {
+  const say = useSay();
   const last = standingReadings(job.state, 'cells').findLast((r) =>
     r.cells?.some((c) => c.specificGravity !== undefined),
   );
@@ -30,7 +32,7 @@ export function CellsPanel({ job, sender, rules }: PanelProps) {
                 : correctSg(c.specificGravity, celsius, rules.sgReferenceC).toFixed(3),
             )
             .join('  ')}{' '}
-          at {rules.sgReferenceC} °C.
+          at {say(`${rules.sgReferenceC} °C`)}.
         </p>
       )}
       <ProblemLine sender={sender} />

@@ -28,7 +28,7 @@ export function AcknowledgePanel({ step, sender }: PanelProps & { step: StepOf<'
 }
 
 /** Yes-or-no checks; a no ends the job, so it is asked once whether it is meant. */
-export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'checks'> }) {
+export function ChecksPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'checks'> }) {
   const [answers, setAnswers] = useState<Record<string, boolean>>({});
   const failed = step.checks.find((c) => answers[c.id] === false && c.refusal);
   const held = step.checks.find((c) => answers[c.id] === false && c.hold);
@@ -43,8 +43,12 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
             key={check.id}
             className="flex flex-wrap items-center gap-3 border-b border-hair pb-2"
           >
-            <span className="min-w-52 flex-1 text-lg">{fillText(check.text, job.plan)}</span>
-            <span role="group" aria-label={fillText(check.text, job.plan)} className="flex gap-2">
+            <span className="min-w-52 flex-1 text-lg">{fillText(check.text, job.plan, rules)}</span>
+            <span
+              role="group"
+              aria-label={fillText(check.text, job.plan, rules)}
+              className="flex gap-2"
+            >
               {check.answers.map((word, i) => {
                 const value = i === 0;
                 const chosen = answers[check.id] === value;
@@ -67,7 +71,7 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
       </ul>
       {held && !failed && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
-          {fillText(held.hold ?? '', job.plan)}
+          {fillText(held.hold ?? '', job.plan, rules)}
         </p>
       )}
       <ProblemLine sender={sender} />
@@ -80,7 +84,7 @@ export function ChecksPanel({ step, job, sender }: PanelProps & { step: StepOf<'
             </button>
           }
           title="Refuse this battery?"
-          explain={`${fillText(failed.refusal ?? '', job.plan)} This ends the job, and nobody can wave it through.`}
+          explain={`${fillText(failed.refusal ?? '', job.plan, rules)} This ends the job, and nobody can wave it through.`}
           act="Refuse it"
           stop
           reasonLabel={null}
@@ -161,8 +165,8 @@ export function PackPanel({
         >
           {refused.map((p) => (
             <p key={p.at}>
-              <b>✕ {p.code} refused</b> at {formatMoment(p.at, now, rules.timeZone)}. Another code
-              is another quantity of acid.
+              <b>✕ {p.code} refused</b> at {formatMoment(p.at, now, rules)}. Another code is another
+              quantity of acid.
             </p>
           ))}
           <p>Fetch the pack marked {wanted}. Nobody can wave another one through.</p>
@@ -182,12 +186,8 @@ export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepO
   const needsReason = sender.problem?.fields['reason'] !== undefined;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const celsius = step.temperature
-      ? parseReading(text, 'temperature', rules.temperatureUnit)
-      : null;
-    const ml = step.amount
-      ? parseReading(amount, 'volume', rules.temperatureUnit, rules.volumeUnit)
-      : null;
+    const celsius = step.temperature ? parseReading(text, 'temperature', rules) : null;
+    const ml = step.amount ? parseReading(amount, 'volume', rules) : null;
     const found = {
       ...(celsius?.ok === false ? { temperature: celsius.message } : {}),
       ...(ml?.ok === false ? { amount: ml.message } : {}),
@@ -221,7 +221,6 @@ export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepO
               setFaults({});
             }}
             message={faults.temperature}
-            temperatureUnit={rules.temperatureUnit}
           />
         </div>
       )}
@@ -237,8 +236,6 @@ export function DoPanel({ step, job, sender, rules }: PanelProps & { step: StepO
               setFaults({});
             }}
             message={faults.amount ?? sender.problem?.fields['command.amountMl']}
-            temperatureUnit={rules.temperatureUnit}
-            volumeUnit={rules.volumeUnit}
           />
         </div>
       )}

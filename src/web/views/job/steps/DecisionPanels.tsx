@@ -1,3 +1,4 @@
+import { useSay } from '../../../line/queries.ts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { LeadDecision } from '../../../../core/job/outcome.ts';
@@ -17,6 +18,7 @@ const WORDS = {
 
 /** What the readings say, why, and the signature under it. */
 export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<'verdict'> }) {
+  const say = useSay();
   const verdict = judge(job);
   const { title, act } = WORDS[verdict.outcome];
   const reopen =
@@ -34,7 +36,7 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
         </p>
         <ul className="mt-1 text-lg">
           {verdict.reasons.map((r) => (
-            <li key={r}>{r}</li>
+            <li key={r}>{say(r)}</li>
           ))}
         </ul>
         {verdict.socPercent !== null && (
@@ -125,6 +127,7 @@ const DECISIONS: readonly { decision: LeadDecision; label: string; failed: boole
 
 /** The lead decides the exceptions; anyone may look. */
 export function LeadPanel({ job, sender }: PanelProps) {
+  const say = useSay();
   const { person, choose } = useSigning();
   const [decision, setDecision] = useState<LeadDecision | null>(null);
   const failed = job.state.verdict?.outcome === 'lead';
@@ -140,7 +143,7 @@ export function LeadPanel({ job, sender }: PanelProps) {
       {failed && (
         <ul className="text-lg">
           {job.state.verdict?.reasons.map((r) => (
-            <li key={r}>{r}</li>
+            <li key={r}>{say(r)}</li>
           ))}
         </ul>
       )}

@@ -1,3 +1,4 @@
+import { useSay } from '../../../line/queries.ts';
 import { useEffect, useState } from 'react';
 import { loadTestMinimumV } from '../../../../core/capacity/loadTest.ts';
 import { linesOf } from '../../../../core/plan/lines.ts';
@@ -6,7 +7,11 @@ import { CCA_STANDARDS, type CcaStandard } from '../../../../core/batteries/mode
 import { standingReadings } from '../../../../core/job/job.ts';
 import { jobChemistry } from '../../../../core/job/verdict.ts';
 import { Labelled } from '../../../parts/Labelled.tsx';
-import { formatMoment, formatMomentBothWays } from '../../../../core/quantities/format.ts';
+import {
+  formatMoment,
+  formatMomentBothWays,
+  type WallStyle,
+} from '../../../../core/quantities/format.ts';
 import { momentOfAct } from '../../../line/benchClock.ts';
 import { FigureButton } from '../../../inputs/FigureButton.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
@@ -37,8 +42,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       {early && rest.dueAt && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
           The rest was cut short. A voltage can be judged from{' '}
-          {formatMoment(rest.dueAt, now, rules.timeZone)}; until then it is kept and marked as
-          early.
+          {formatMoment(rest.dueAt, now, rules)}; until then it is kept and marked as early.
         </p>
       )}
       {last?.marks.includes('surface') && (
@@ -51,8 +55,8 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
       )}
       {last?.marks.includes('early') && (
         <p className="text-lg text-soft">
-          Read early: {last.values.voltageV?.toFixed(2)} V at{' '}
-          {formatMoment(last.at, now, rules.timeZone)}, not judged.
+          Read early: {last.values.voltageV?.toFixed(2)} V at {formatMoment(last.at, now, rules)},
+          not judged.
         </p>
       )}
       {settled && <p className="rounded-md bg-slate-pale px-4 py-2 text-lg">{settled.sentence}</p>}
@@ -73,6 +77,7 @@ export function MeasurePanel({ job, sender, now, rules }: PanelProps) {
 
 /** Rest voltage as it came: what is in it, and so how long its charge will take. */
 export function ArrivalPanel({ sender, job, now, rules }: PanelProps) {
+  const say = useSay();
   const [fresh, setFresh] = useState(false);
   const last = standingReadings(job.state, 'arrival').at(-1);
   const kept = last?.marks.includes('fresh') ? last : null;
@@ -84,7 +89,7 @@ export function ArrivalPanel({ sender, job, now, rules }: PanelProps) {
           at={kept.at}
           c20Ah={job.plan.model.c20Ah}
           now={now}
-          timeZone={rules.timeZone}
+          wall={rules}
         />
       )}
       <fieldset>
@@ -116,7 +121,7 @@ export function ArrivalPanel({ sender, job, now, rules }: PanelProps) {
       <p className="max-w-[70ch] text-soft">
         Full is about {restVoltageAtCharge(100, job.plan.model.cells, jobChemistry(job)).toFixed(2)}{' '}
         V, half about {restVoltageAtCharge(50, job.plan.model.cells, jobChemistry(job)).toFixed(2)}{' '}
-        V ({jobChemistry(job).name} table, 25 °C).
+        V ({jobChemistry(job).name} table, {say('25 °C')}).
       </p>
       <ProblemLine sender={sender} />
     </>
@@ -129,13 +134,13 @@ function FreshNote({
   at,
   c20Ah,
   now,
-  timeZone,
+  wall,
 }: {
   voltageV: number;
   at: number;
   c20Ah: number;
   now: number;
-  timeZone: string;
+  wall: WallStyle;
 }) {
   const trueAt = at + SURFACE_REST_S * 1000;
   return (
@@ -143,8 +148,8 @@ function FreshNote({
       <b>
         {voltageV.toFixed(2)} V with <TermLink term="surface-charge">surface charge</TermLink> on it
       </b>
-      , read {formatMoment(at, now, timeZone)}: kept, not judged. It is true from{' '}
-      {formatMomentBothWays(trueAt, now, timeZone)} with nothing connected. Sooner: take about{' '}
+      , read {formatMoment(at, now, wall)}: kept, not judged. It is true from{' '}
+      {formatMomentBothWays(trueAt, now, wall)} with nothing connected. Sooner: take about{' '}
       {Math.max(0.5, SURFACE_LOAD_C * c20Ah).toFixed(c20Ah < 20 ? 1 : 0)} A out of it for a minute
       (a lamp will do), wait {SURFACE_RECOVERS_S / 60} minutes, and measure again.
     </p>
@@ -233,6 +238,7 @@ function AnalyserTest({ job, wire, sender }: PanelProps) {
 
 /** Load test: a countdown for the hands, the volts at its end, and the least that passes at this temperature. */
 function LoadTest({ job, sender }: PanelProps) {
+  const say = useSay();
   const { loadA, loadS, loadMinV } = job.plan.figures;
   const { loadMinimum } = linesOf(job.plan);
   const { cells } = job.plan.model;
@@ -257,9 +263,9 @@ function LoadTest({ job, sender }: PanelProps) {
           <FigureButton figure={loadMinV} />
         </div>
         <p className="max-w-60 text-[15px] text-soft">
-          At 10 °C {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at −1 °C{' '}
-          {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the temperature you
-          type.
+          At {say('10 °C')} {loadTestMinimumV(10, cells, loadMinimum).toFixed(2)} V, at{' '}
+          {say('-1 °C')} {loadTestMinimumV(-1, cells, loadMinimum).toFixed(2)} V. Judged at the
+          temperature you type.
         </p>
         <button
           type="button"

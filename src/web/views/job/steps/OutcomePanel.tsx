@@ -1,3 +1,4 @@
+import { useSay } from '../../../line/queries.ts';
 import { useState } from 'react';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { OUTCOMES, type RecoveryOutcome } from '../../../../core/job/recoveryState.ts';
@@ -19,6 +20,7 @@ const TONE: Record<RecoveryOutcome, string> = {
 
 /** What the numbers say becomes of it, why, and the signature under it. */
 export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<'outcome'> }) {
+  const say = useSay();
   const verdict = judgeRecovery(job);
   const [picked, setPicked] = useState<RecoveryOutcome>(verdict.suggested);
   const disposal = disposalOf(job);
@@ -46,12 +48,12 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
         <p className="font-label text-2xl font-semibold">{OUTCOMES[verdict.suggested].name}</p>
         <ul className="mt-1 text-lg">
           {verdict.reasons.map((r) => (
-            <li key={r}>{r}</li>
+            <li key={r}>{say(r)}</li>
           ))}
         </ul>
         {verdict.warnings.map((w) => (
           <p key={w} className="mt-1 text-lg font-semibold">
-            {w}
+            {say(w)}
           </p>
         ))}
       </div>
@@ -80,9 +82,9 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
       </div>
       {picked === 'recycle' && (
         <p className="text-lg">
-          To the recycler: {disposal.core}, about {disposal.acidL.toFixed(1)} L of acid in it;{' '}
-          {disposal.bicarbonateKg.toFixed(1)} kg of bicarbonate at hand. Upright, posts covered, in
-          a tub; local rules first.
+          To the recycler: {disposal.core}, about {say(`${disposal.acidL.toFixed(1)} L of acid`)} in
+          it; {say(`${disposal.bicarbonateKg.toFixed(1)} kg of bicarbonate`)} at hand. Upright,
+          posts covered, in a tub; local rules first.
         </p>
       )}
       <ProblemLine sender={sender} />
@@ -104,6 +106,7 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
 
 /** Rest voltage after the week. */
 export function HoldPanel({ sender }: PanelProps) {
+  const say = useSay();
   return (
     <>
       <div className="w-full max-w-xl">
@@ -118,7 +121,9 @@ export function HoldPanel({ sender }: PanelProps) {
         />
       </div>
       <p className="max-w-[70ch] text-soft">
-        Warm, it loses more: the rate doubles each 10 °C, and the temperature is taken out of it.
+        {say(
+          'Warm, it loses more: the rate doubles each 10 °C, and the temperature is taken out of it.',
+        )}
       </p>
       <ProblemLine sender={sender} />
     </>

@@ -5,7 +5,7 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 
 /** The battery from above, large enough for a gloved hand: one button a port, each tap the next answer. */
-export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'ports'> }) {
+export function PortsPanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'ports'> }) {
   const { cells } = job.plan.model;
   const [first] = step.answers;
   const [ports, setPorts] = useState<(string | null)[]>(() =>
@@ -69,7 +69,7 @@ export function PortsPanel({ step, job, sender }: PanelProps & { step: StepOf<'p
       )}
       {bad && (
         <p className="rounded-md bg-ochre-pale px-4 py-2 text-lg">
-          {fillText(step.hold, job.plan)}
+          {fillText(step.hold, job.plan, rules)}
         </p>
       )}
       <ProblemLine sender={sender} />

@@ -1,3 +1,4 @@
+import { sayIn } from '../../../../core/quantities/shopUnits.ts';
 import { type FormEvent, useState } from 'react';
 import { neutraliser } from '../../../../core/electrolyte/neutralising.ts';
 import { figureOf } from '../../../../core/plan/jobPlan.ts';
@@ -11,11 +12,11 @@ import type { PanelProps } from '../../../inputs/Card.tsx';
 
 /** What came out with the acid, how much of it, and what makes that harmless. */
 export function RinsePanel({ step, job, sender, rules }: PanelProps & { step: StepOf<'rinse'> }) {
-  const { volumeUnit, temperatureUnit } = rules;
+  const { volumeUnit } = rules;
   const [sediment, setSediment] = useState<Sediment | null>(null);
   const [text, setText] = useState('');
   const [fault, setFault] = useState<string>();
-  const parsed = parseReading(text, 'volume', temperatureUnit, volumeUnit);
+  const parsed = parseReading(text, 'volume', rules);
   const waste = parsed.ok ? neutraliser(parsed.value / 1000, job.plan.figures.fillSg.value) : null;
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -48,8 +49,6 @@ export function RinsePanel({ step, job, sender, rules }: PanelProps & { step: St
           <ReadingField
             label={`Drained, about ${formatVolume(figureOf(job.plan, step.acid).value, volumeUnit)}`}
             quantity="volume"
-            temperatureUnit={temperatureUnit}
-            volumeUnit={volumeUnit}
             value={text}
             onChange={setText}
             message={fault}
@@ -57,8 +56,8 @@ export function RinsePanel({ step, job, sender, rules }: PanelProps & { step: St
         </div>
         {waste && (
           <p className="pb-2 text-lg">
-            <b>{waste.bicarbonateKg.toFixed(1)} kg</b> of bicarbonate would neutralise it. It goes
-            to the licensed recycler all the same.
+            <b>{sayIn(`${waste.bicarbonateKg.toFixed(1)} kg`, rules)}</b> of bicarbonate would
+            neutralise it. It goes to the licensed recycler all the same.
           </p>
         )}
       </div>

@@ -1,3 +1,4 @@
+import { useSay } from '../../../line/queries.ts';
 import { linesOf } from '../../../../core/plan/lines.ts';
 import { figureOf } from '../../../../core/plan/jobPlan.ts';
 import { holdSoFar } from '../../../../core/recovery/cycles.ts';
@@ -28,7 +29,7 @@ export function WaitPanel({
         <p>
           <span className="label block">Ready at</span>
           <b className="font-label text-5xl leading-none font-semibold">
-            {formatMomentBothWays(due, now, rules.timeZone)}
+            {formatMomentBothWays(due, now, rules)}
           </b>
         </p>
         <div className="w-36">
@@ -75,6 +76,7 @@ export function WaitPanel({
 
 /** A battery that is held is read now and then: what it has lost so far, and the next reading. */
 function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
+  const say = useSay();
   const soFar = holdSoFar(job);
   return (
     <div className="grid w-full gap-3">
@@ -83,7 +85,7 @@ function InBetween({ job, sender }: Pick<PanelProps, 'job' | 'sender'>) {
           className={`rounded-md px-4 py-2 text-lg ${soFar.weekLoss > linesOf(job.plan).grade.weekLoss ? 'bg-ochre-pale' : 'bg-slate-pale'}`}
         >
           After {soFar.days.toFixed(1)} days it loses about{' '}
-          <b>{(100 * Math.max(0, soFar.weekLoss)).toFixed(0)} % a week</b> at 20 °C;{' '}
+          <b>{(100 * Math.max(0, soFar.weekLoss)).toFixed(0)} % a week</b> at {say('20 °C')};{' '}
           {(100 * linesOf(job.plan).grade.weekLoss).toFixed(0)} % is the line.
         </p>
       )}

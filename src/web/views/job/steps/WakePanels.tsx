@@ -97,7 +97,6 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
               label="Donor reads"
               value={texts.donorV}
               onChange={set('donorV')}
-              temperatureUnit={rules.temperatureUnit}
               autoFocus
             />
             <Labelled label="Donor holds, Ah">
@@ -153,7 +152,6 @@ export function WakePanel({ step, job, sender, rules }: PanelProps & { step: Ste
           label="Charger set to"
           value={texts.chargerA}
           onChange={set('chargerA')}
-          temperatureUnit={rules.temperatureUnit}
         />
       </div>
       {currents && (
@@ -309,7 +307,7 @@ export function WakeCheckPanel({
   ).length;
   const hot = feel.includes('hot');
   const send = () => {
-    const parsed = parseReading(text, 'voltage', rules.temperatureUnit);
+    const parsed = parseReading(text, 'voltage', rules);
     if (!parsed.ok) return setFault(parsed.message);
     return void sender.send({ type: 'checkWake', stepId: step.id, voltageV: parsed.value, feel });
   };
@@ -330,7 +328,6 @@ export function WakeCheckPanel({
             sender.clear();
           }}
           message={fault}
-          temperatureUnit={rules.temperatureUnit}
           autoFocus
         />
       </div>

@@ -1,0 +1,88 @@
+import { useState } from 'react';
+import type { WallStyle } from '../../core/quantities/format.ts';
+import { momentOnDay, onTheWall } from '../../core/quantities/zonedTime.ts';
+import { DayField } from './DayField.tsx';
+import { TimeField } from './TimeField.tsx';
+
+interface Parts {
+  day: string;
+  minutes: number | null;
+}
+
+/**
+ * A day and a time on the shop's wall.
+ *
+ * @param value ms since the epoch; null while it is not whole
+ */
+export function MomentField({
+  label,
+  value,
+  wall,
+  now,
+  message,
+  onChange,
+}: {
+  label: string;
+  value: number | null;
+  wall: WallStyle;
+  now: number;
+  message?: string | undefined;
+  /** `begun`: something is typed, and it is no moment yet. */
+  onChange: (at: number | null, begun: boolean) => void;
+}) {
+  const partsOf = (at: number): Parts => {
+    const { date, minutes } = onTheWall(at, wall.timeZone);
+    return { day: date, minutes };
+  };
+  const momentOf = ({ day, minutes }: Parts) =>
+    day === '' || minutes === null ? null : momentOnDay(day, minutes, wall.timeZone);
+  const [parts, setParts] = useState<Parts>(() =>
+    value === null ? { day: '', minutes: null } : partsOf(value),
+  );
+  // Set from outside: what was typed says another moment.
+  if (value !== momentOf(parts))
+    setParts(value === null ? { day: '', minutes: null } : partsOf(value));
+  const change = (next: Parts) => {
+    setParts(next);
+    const at = momentOf(next);
+    onChange(at, at === null && (next.day !== '' || next.minutes !== null));
+  };
+  const [today, tomorrow] = [now, now + 86_400_000].map((at) => onTheWall(at, wall.timeZone).date);
+  return (
+    <div>
+      <DayField
+        label={label}
+        value={parts.day}
+        wall={wall}
+        message={message}
+        onChange={(day) => change({ ...parts, day })}
+      >
+        <TimeField
+          bare
+          label={`${label}: time`}
+          value={parts.minutes}
+          wall={wall}
+          invalid={!!message}
+          onChange={(minutes) => change({ ...parts, minutes })}
+        />
+      </DayField>
+      <div className="flex gap-4">
+        {(
+          [
+            ['Today', today],
+            ['Tomorrow', tomorrow],
+          ] as const
+        ).map(([name, day = '']) => (
+          <button
+            key={name}
+            type="button"
+            className="wordlink min-h-11"
+            onClick={() => change({ ...parts, day })}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}
