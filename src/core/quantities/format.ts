@@ -74,7 +74,21 @@ export function formatFigure(figure: Pick<Figure, 'value' | 'unit'>): string {
   return unit ? `${number} ${unit}` : number;
 }
 
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+/** Short names of the months, in every paper and on every page. */
+export const MONTHS = [
+  'Jan',
+  'Feb',
+  'Mar',
+  'Apr',
+  'May',
+  'Jun',
+  'Jul',
+  'Aug',
+  'Sep',
+  'Oct',
+  'Nov',
+  'Dec',
+];
 
 export const CLOCKS = ['24h', '12h'] as const;
 export const DATE_ORDERS = ['day-first', 'month-first'] as const;
@@ -88,14 +102,21 @@ export interface WallStyle {
 }
 
 /** Day and month in the shop's order: the day without a nought, the month by its short name. */
-const dayAndMonth = (day: string, month: string, { dateOrder }: WallStyle): string => {
+const dayAndMonth = (
+  day: string,
+  month: string,
+  { dateOrder }: Pick<WallStyle, 'dateOrder'>,
+): string => {
   const [date, name] = [Number(day), MONTHS[Number(month) - 1] ?? ''];
   return dateOrder === 'month-first' ? `${name} ${date}` : `${date} ${name}`;
 };
 
 /** The year behind a day; a day that ends in a number is kept apart from it. */
-const withYear = (dayMonth: string, year: string, { dateOrder }: WallStyle): string =>
-  dateOrder === 'month-first' ? `${dayMonth}, ${year}` : `${dayMonth} ${year}`;
+const withYear = (
+  dayMonth: string,
+  year: string,
+  { dateOrder }: Pick<WallStyle, 'dateOrder'>,
+): string => (dateOrder === 'month-first' ? `${dayMonth}, ${year}` : `${dayMonth} ${year}`);
 
 /** A time of day, minutes after midnight, by the shop's clock: `14:05` or `2:05 pm`. */
 export function formatTimeOfDay(minutes: number, { clock }: Pick<WallStyle, 'clock'>): string {
@@ -148,7 +169,7 @@ export const formatStamp = (at: number, wall: WallStyle): string =>
   `${formatDateOf(at, wall)}, ${formatClock(at, wall)}`;
 
 /** `10 Mar 2026` of a day as a calendar keeps it, `2026-03-10`. */
-export function formatDate(day: string, wall: WallStyle): string {
+export function formatDate(day: string, wall: Pick<WallStyle, 'dateOrder'>): string {
   const [year = '', month = '', date = ''] = day.split('-');
   return withYear(dayAndMonth(date, month, wall), year, wall);
 }

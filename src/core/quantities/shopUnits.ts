@@ -1,5 +1,5 @@
 import type { Figure } from './figure.ts';
-import { figureParts, formatDateOf, formatTimeOfDay, type WallStyle } from './format.ts';
+import { figureParts, formatDate, formatTimeOfDay, MONTHS, type WallStyle } from './format.ts';
 import {
   fahrenheitFromCelsius,
   GRAMS_PER_OUNCE,
@@ -133,19 +133,20 @@ export function figureIn(
 }
 
 /** `10 Mar 2026` or `10 Mar 2026, 14:05`, as papers are kept. */
-const KEPT_STAMP = /\b(\d{1,2} [A-Z][a-z]{2} \d{4})(?:, (\d\d):(\d\d))?\b/g;
+const KEPT_STAMP = new RegExp(
+  String.raw`\b(\d{1,2}) (${MONTHS.join('|')}) (\d{4})(?:, (\d\d):(\d\d))?\b`,
+  'g',
+);
 
-/** A kept stamp by the shop's clock and in its order of day and month. */
-function sayStamp(text: string, style: Omit<WallStyle, 'timeZone'>): string {
-  return text.replace(KEPT_STAMP, (whole, day: string, hour?: string, minute?: string) => {
-    const at = Date.parse(`${day} UTC`);
-    if (Number.isNaN(at)) return whole;
-    const date = formatDateOf(at, { ...style, timeZone: 'UTC' });
-    return hour === undefined
+/** Kept stamps by the shop's clock and in its order of day and month. */
+const sayStamps = (text: string, style: Omit<WallStyle, 'timeZone'>): string =>
+  text.replace(KEPT_STAMP, (_, day: string, name: string, year: string, ...time: string[]) => {
+    const date = formatDate(`${year}-${MONTHS.indexOf(name) + 1}-${day}`, style);
+    const [hour, minute] = time;
+    return hour === undefined || minute === undefined
       ? date
       : `${date}, ${formatTimeOfDay(Number(hour) * 60 + Number(minute), style)}`;
   });
-}
 
 /** Every text in a tree of them, in the shop's units and by its clock; everything else stays as it is. */
 export function sayAllIn<T>(tree: T, style: Units & Omit<WallStyle, 'timeZone'>): T {
@@ -155,7 +156,7 @@ export function sayAllIn<T>(tree: T, style: Units & Omit<WallStyle, 'timeZone'>)
   const said = (value: unknown): unknown => {
     if (typeof value === 'string') {
       const text = sayIn(value, style);
-      return anew ? sayStamp(text, style) : text;
+      return anew ? sayStamps(text, style) : text;
     }
     if (Array.isArray(value)) return value.map(said);
     if (value && typeof value === 'object')

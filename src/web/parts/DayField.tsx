@@ -1,7 +1,5 @@
 import { type ReactNode, useState } from 'react';
-import type { WallStyle } from '../../core/quantities/format.ts';
-
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+import { MONTHS, type WallStyle } from '../../core/quantities/format.ts';
 
 interface Parts {
   year: string;
