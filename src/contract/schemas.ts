@@ -14,7 +14,7 @@ import { CASE_KEYS } from '../core/batteries/cases.ts';
 import { CARRIED_KEYS } from '../core/batteries/guessSize.ts';
 import { KINDS } from '../core/batteries/kinds.ts';
 import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
-import { PAPERS, SG_REFERENCES } from '../core/house/rules.ts';
+import { PAPERS, SG_REFERENCES, SET_UP_STEPS } from '../core/house/rules.ts';
 import { PURPOSE_WORDS } from '../core/plan/procedure.ts';
 import { instrumentSchema } from './chargeSchemas.ts';
 import { id, moment, name, number, tag, words, write } from './schemaParts.ts';
@@ -134,6 +134,9 @@ const rulesSchema = Joi.object({
   dateOrder: Joi.string()
     .valid(...DATE_ORDERS)
     .default('day-first'),
+  setUp: Joi.string()
+    .valid(...SET_UP_STEPS)
+    .default('done'),
   temperatureUnit: Joi.string().valid('C', 'F').required(),
   roomC: number().min(-10).max(45).required(),
   places: number().integer().min(1).max(64).required(),

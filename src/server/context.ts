@@ -92,7 +92,11 @@ export async function readRules(store: Store, transaction?: Transaction): Promis
     const kept = row.value as HouseRules;
     return { ...DEFAULT_RULES, ...kept, schools: { ...DEFAULT_SCHOOLS, ...kept.schools } };
   }
-  return { ...DEFAULT_RULES, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone };
+  return {
+    ...DEFAULT_RULES,
+    timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone,
+    setUp: 'shop',
+  };
 }
 
 /** Tells one text of the rules from another. */

@@ -219,7 +219,7 @@ function shelfListCsv(lines: Awaited<ReturnType<typeof shelfLines>>): string {
       'Charge today',
       'Voltage today / V',
       'Recharge by',
-      'Wants',
+      'To do',
     ],
     lines.map((l) => [
       l.tag,

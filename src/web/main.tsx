@@ -23,6 +23,7 @@ const later = (load: () => Promise<ComponentType>) => {
 const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
   ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
+  ['setup/:step?', later(async () => (await import('./views/setup/SetUp.tsx')).SetUp)],
   ['walk', later(async () => (await import('./views/job/Walk.tsx')).Walk)],
   ['guide', later(async () => (await import('./views/guide/Guide.tsx')).Guide)],
   ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],

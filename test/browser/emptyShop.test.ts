@@ -140,7 +140,7 @@ for (const { name, viewport } of SIZES)
       const walk = new HandWalk(bench, t, tag, {
         story: async (w) => {
           await w.tap(/^Something was left on/);
-          await w.tap('Save story');
+          await w.tap('Save');
         },
         arrival: async (w) => {
           await w.type({ Volts: '6.10' });

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
-import type { JobWire, Shop } from '../../src/contract/wire.ts';
+import type { JobWire, NoteWire, Shop } from '../../src/contract/wire.ts';
 import { type Procedure, stepById } from '../../src/core/plan/procedure.ts';
 import { settle } from '../../src/core/steps/settle.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';
@@ -117,8 +117,8 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
   it('an entry outlives a broken server and a session that ran out, and a no that nobody saw stays to be seen', async () => {
     const t = await sit(`/jobs/${ids[1]}`);
     let trouble: number | null = 500;
-    await t.page.route('**/commands', (route) =>
-      trouble === null
+    await t.page.route('**/notes', (route) =>
+      trouble === null || route.request().method() === 'GET'
         ? route.continue()
         : route.fulfill({
             status: trouble,
@@ -126,10 +126,8 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
             body: '{"error":{"code":"internal","message":"Broken.","fields":{}}}',
           }),
     );
-    const before = (await jobOf(ids[1]!)).job.state.notes.length;
-    await t.press('More for this job');
-    await t.press('Write a note');
-    await t.giveReason('Save', 'The lid is scratched', 'Note');
+    await t.field('Note').fill('The lid is scratched');
+    await t.press('Save note');
     await t.sees('It is kept here and tried again');
     await t.sees('1 entry waits here for the server');
     trouble = 401;
@@ -139,8 +137,9 @@ describe('nothing that is typed, and nothing that is pressed, goes another way t
     trouble = null;
     await t.press('Send now');
     await t.page.getByText('entry waits here').waitFor({ state: 'detached' });
-    const { notes } = (await jobOf(ids[1]!)).job.state;
-    expect(notes.slice(before).map((n) => n.text)).to.deep.equal(['The lid is scratched']);
+    const { tag } = (await jobOf(ids[1]!)).job.battery;
+    const { notes } = (await bench.get<{ notes: NoteWire[] }>(`/api/batteries/${tag}/notes`)).body;
+    expect(notes.map((n) => n.text)).to.deep.equal(['The lid is scratched']);
 
     await t.page.evaluate(
       (path) =>

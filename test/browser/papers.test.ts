@@ -145,7 +145,7 @@ describe('papers and pictures, as a technician makes them', function () {
     expect(before).to.be.greaterThan(2);
     await t.field('Kind of battery').selectOption({ index: 1 });
     expect(await rows.count()).to.be.lessThan(before);
-    await t.sees(/one case: no more than a story|few cases: read with care/);
+    await t.sees(/one case: proves nothing|few cases: read with care/);
     await t.leave();
   });
 });

@@ -49,7 +49,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.press('Clips on, charger on');
     await t.step('Let it take current for an hour');
     await t.later(HOUR + MINUTE);
-    await t.step('Has it woken? Volts, and the feel of every cell');
+    await t.step('Is it awake? Read the volts, feel every cell');
     await t.page.getByLabel('Cell 2: cool').click();
     await shot(t, 'wake-check');
     await t.field('Volts now').fill('11.4');
@@ -180,7 +180,7 @@ describe('a recovery, as a technician makes it', function () {
       .waitFor();
     await section.getByText(/Capacity within its band of 8 in 10/).waitFor();
     await t.open('/rules/money');
-    await t.field('Hands, per hour').fill('0');
+    await t.field('Work, per hour').fill('0');
     await t.press('Save changes');
     await t.sees('House rules changed. Jobs under way keep the rules they began with.');
     await t.leave();

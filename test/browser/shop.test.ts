@@ -163,7 +163,7 @@ describe('a shop with every kind', function () {
     await t.open(`/jobs/${id}`);
     for (const answer of ['It does', 'Whole', 'Tight']) await t.press(answer);
     await t.press('Checked');
-    await t.step('Measure it as it came');
+    await t.step('Measure the voltage on arrival');
     await t.sees('Full is about 12.85 V');
     await t.read({ Volts: '12.5' });
     await t.press('All of it is in place');
@@ -219,7 +219,7 @@ describe('a shop with every kind', function () {
     await t.press('Out');
     for (const answer of ['It does', 'Whole', 'Tight']) await t.press(answer);
     await t.press('Checked');
-    await t.step('Measure it as it came');
+    await t.step('Measure the voltage on arrival');
     await t.read({ Volts: '12.1' });
     await t.press('All of it is in place');
     await t.step(/^Charge at 1.2 A/);
@@ -358,7 +358,7 @@ describe('a shop with every kind', function () {
       .getByRole('row', { name: /T-701/ })
       .getByRole('button', { name: 'Charge' })
       .click();
-    await t.step('Measure it as it came');
+    await t.step('Measure the voltage on arrival');
     await t.leave();
   });
 
@@ -378,12 +378,12 @@ describe('a shop with every kind', function () {
       'Shop tag;Model;Made;Customer;Volts\nT-801;T-G12;2026-01;Shelf;12,85\nT-802;T-XX;2026-01;Shelf;12,8\n',
     );
     await t.page.locator('input[type=file]').setInputFiles(path);
-    await t.press('Bring in 2 batteries');
+    await t.press('Import 2 batteries');
     await t.sees('Model T-XX is not in the catalogue');
     expect((await bench.get('/api/batteries/T-801')).status).to.equal(404);
     await writeFile(path, 'Shop tag;Model;Made;Customer;Volts\nT-801;T-G12;2026-01;Shelf;12,85\n');
     await t.page.locator('input[type=file]').setInputFiles(path);
-    await t.press('Bring in 1 batteries');
+    await t.press('Import 1 batteries');
     await t.page.getByRole('link', { name: 'T-801' }).waitFor();
     // Far too long a table is given up at its limit, and the page is still there.
     await writeFile(path, `Tag,Model\n${'T-1,M\n'.repeat(300_000)}`);
@@ -406,7 +406,7 @@ describe('a shop with every kind', function () {
     const t = await sit();
     await t.open('/batteries/T-801');
     await t.press('Export and print');
-    await t.press('Bring in a charger’s log');
+    await t.press('Import a charger’s log');
     await t.page.getByRole('dialog').locator('input[type=file]').setInputFiles(path);
     await t.sees('3.98 Ah in');
     await t.press('Keep it with T-801');

@@ -1,7 +1,13 @@
 import { expect } from 'chai';
 import { HOW_TO } from '../../src/core/guide/howTo.ts';
 import { readingGrade } from '../../src/core/guide/readingGrade.ts';
+import { PROCEDURE_PAGES } from '../../src/core/guide/procedures.ts';
 import { SIGNS } from '../../src/core/guide/symbols.ts';
+import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
+import { EXAMPLES } from '../../src/core/catalogue/examples.ts';
+import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
+import { jobPlan } from '../../src/core/plan/plan.ts';
+import { fillText } from '../../src/core/plan/words.ts';
 import { TERMS } from '../../src/core/guide/terms.ts';
 
 const pages = [
@@ -11,6 +17,7 @@ const pages = [
     text: [why, ...steps, ...slips].join(' '),
   })),
   ...SIGNS.map(({ key, text }) => ({ key, text })),
+  ...PROCEDURE_PAGES.map(({ key, why, slips }) => ({ key, text: [why, ...slips].join(' ') })),
 ];
 
 describe('the field guide', () => {
@@ -47,6 +54,25 @@ describe('the field guide', () => {
           TERMS.map((t) => t.key),
           key,
         ).to.include(other);
+  });
+
+  it('explains a procedure for every kind and every job type, with its figures filled in', () => {
+    for (const { kind, purpose, key } of PROCEDURE_PAGES) {
+      const plan = jobPlan(EXAMPLES[kind], DEFAULT_RULES, purpose);
+      const { steps } = procedureFor(kind, purpose);
+      expect(steps.length, key).to.be.greaterThan(3);
+      for (const step of steps)
+        expect(fillText(`${step.title} ${step.detail}`, plan), `${key}, ${step.id}`).to.not.match(
+          /[{}]|undefined|NaN/,
+        );
+    }
+    expect(new Set(PROCEDURE_PAGES.map((p) => p.kind)).size).to.equal(5);
+    expect(new Set(PROCEDURE_PAGES.map((p) => p.purpose))).to.include.keys([
+      'commission',
+      'recharge',
+      'recover',
+      'service',
+    ]);
   });
 
   it('answers what a beginner asks', () => {

@@ -14,19 +14,19 @@ const PURPOSES: readonly Purpose[] = ['commission', 'recharge', 'display', 'serv
 
 /** What each procedure was when it last changed: another content is another version. */
 const KNOWN: Readonly<Record<string, string>> = {
-  'commission-agm-dry 3': 'e868144c',
-  'commission-agm-sealed 2': 'e4baaebe',
-  'commission-flooded-dry 2': 'c76bd6ad',
-  'commission-flooded-sealed 2': '206057e7',
-  'commission-gel 2': '66ba5fb1',
-  'display-open 2': '5a77fab4',
-  'display-sealed 2': 'acea3928',
-  'recharge-open 2': '294bafff',
-  'recharge-sealed 2': 'fb4deeb3',
-  'recover-open 3': 'b6ffffa6',
-  'recover-sealed 3': '1c1a7607',
-  'service-open 2': 'b5a5d706',
-  'service-sealed 2': '6f539da6',
+  'commission-agm-dry 4': 'dc80412e',
+  'commission-agm-sealed 3': 'd90e4816',
+  'commission-flooded-dry 3': '182fcbb4',
+  'commission-flooded-sealed 3': 'ae8e1ff0',
+  'commission-gel 3': '32bb5b43',
+  'display-open 3': '62cf8524',
+  'display-sealed 3': 'b6148c7d',
+  'recharge-open 3': '11015307',
+  'recharge-sealed 3': '358b927d',
+  'recover-open 4': 'e42f0544',
+  'recover-sealed 4': 'aa5285fe',
+  'service-open 3': 'efbf1cfd',
+  'service-sealed 3': '6da2c2b6',
 };
 
 const words = { timeZone: 'UTC', temperatureUnit: 'C' as const, nameOf: (id: string) => id };

@@ -398,7 +398,7 @@ describe('bringing a file to a newer version', () => {
 
   it('that fails leaves nothing of itself, and says which copy to put back', async () => {
     expect(await said(migrate(sequelize, file, [first, broken], true))).to.match(
-      /FileRefused: .+ could not be brought to this version: .+ What was begun was taken back\. .+npm run restore -- --from .+before-002-second/,
+      /FileRefused: .+ could not be updated to this version: .+ What was begun was taken back\. .+npm run restore -- --from .+before-002-second/,
     );
     const [rows] = await sequelize.query('SELECT * FROM events');
     expect(rows).to.deep.equal([

@@ -117,6 +117,18 @@ describe('speaking with an instrument', () => {
     expect(await client.ask('D?')).to.equal('fine');
   });
 
+  it('takes off what this process itself stood still: an answer that lies there is read', async () => {
+    const { client } = await open((_, socket) => socket.write('here\n'));
+    expect(await client.ask('A?')).to.equal('here');
+    const asked = client.ask('B?');
+    // It is asked; its answer cannot be read before this process goes on.
+    for (let turn = 0; turn < 50; turn++) await null;
+    // Long after its time is up: nothing was read meanwhile, neither question nor answer.
+    const until = performance.now() + 400;
+    while (performance.now() < until);
+    expect(await asked).to.equal('here');
+  });
+
   it('one that is not there is left alone for a moment, then tried again', async () => {
     const client = new ScpiClient('127.0.0.1', 9, 80);
     expect(await fails(client.ask('*IDN?'))).to.contain('cannot be reached');

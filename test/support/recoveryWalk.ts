@@ -50,7 +50,7 @@ export async function takeIn(t: Technician, model: RegExp): Promise<string> {
   await t.field('Date code').fill('2023-05');
   await t.field('Customer or machine').fill('Mill farm, mower');
   await t.press('Take it in and open the job');
-  await t.step('Look it over: may it be touched at all?');
+  await t.step('Look it over: is it safe to work on?');
   return tag;
 }
 
@@ -66,14 +66,14 @@ export async function throughTheDoor(
   await t.press('All of it is in place');
   await t.step('Clean it before anything is opened');
   await t.press(/^Clean$/);
-  await t.step('What is its story?');
+  await t.step('What happened to it?');
   await t.press(new RegExp(`^${told.story}`));
   if (told.white) await t.press(/^White growth/);
   await t.field('Days unused, if known').fill(told.days ?? '');
   await t.field('Its age, if known').fill(told.years ?? '');
   await t.field('Mass by its label, wet').fill(told.wetKg ?? '');
-  await t.press('Save story');
-  await t.step('Rest voltage, as it came');
+  await t.press('Save');
+  await t.step('Rest voltage on arrival');
 }
 
 /**

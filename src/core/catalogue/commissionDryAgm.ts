@@ -4,7 +4,7 @@ import * as usual from './steps.ts';
 /** First commissioning of a dry-charged AGM battery from its tube pack, box to handover. */
 export const COMMISSION_DRY_AGM: Procedure = {
   id: 'commission-agm-dry',
-  version: 3,
+  version: 4,
   name: 'Commission, dry-charged AGM',
   purpose: 'commission',
   arrives: 'foil',
@@ -49,7 +49,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
       act: 'Filled',
       title: 'Fill {fillMl} from the pack',
       detail:
-        "Peel the foil off the ports. Take the cap strip off the pack and keep it: it becomes the battery's. Do not peel or pierce the tubes' seals. Stand the pack level over the ports and push straight down, all at once. Gravity does the rest: never tilt, squeeze or cut. The clock of the stand starts when you say it is on.",
+        "Peel the foil off the ports. Take the cap strip off the pack and keep it: it becomes the battery's. Do not peel or pierce the tubes' seals. Stand the pack level over the ports and push straight down, all at once. Gravity does the rest: never tilt, squeeze or cut. The wait starts when you press the button.",
       hazards: ['acid'],
       leaves: 'open',
       temperature: {
@@ -83,7 +83,7 @@ export const COMMISSION_DRY_AGM: Procedure = {
       since: 'fill',
       act: 'Go on',
       title: 'Leave the pack on',
-      detail: 'The mats drink slower than the tubes empty.',
+      detail: 'The mats take the acid up more slowly than the tubes empty.',
       early: 'The pack is still emptying; a cell left short fails first.',
       skippable: true,
     },
@@ -112,13 +112,13 @@ export const COMMISSION_DRY_AGM: Procedure = {
       act: 'Go on',
       title: 'Let it soak',
       detail:
-        'The mats are still drinking; charging now shortens its life. It stands at about 80 % and is not ready to sell.',
-      early: 'The mats are still drinking; charging now shortens its life.',
+        'The mats are still soaking up acid. Charging now shortens its life. It stands at about 80 % and is not ready to sell.',
+      early: 'The mats are still soaking up acid. Charging now shortens its life.',
       skippable: true,
     },
     usual.CHARGE(
       'Initial charge at {chargeA}',
-      'Charger with an AGM setting, off while you connect: positive first, then negative, then mains. {strip} No automotive boost. Volts, amps and warmth every hour.',
+      'Charger with an AGM setting, off while you connect: positive first, then negative, then mains. {strip} No automotive boost. Read volts, amps and temperature every hour.',
     ),
     usual.CLEAR,
     {

@@ -4,7 +4,7 @@ import * as usual from './steps.ts';
 /** First commissioning of a conventional dry-charged battery, three or six cells, from bulk acid. */
 export const COMMISSION_DRY_FLOODED: Procedure = {
   id: 'commission-flooded-dry',
-  version: 2,
+  version: 3,
   name: 'Commission, dry-charged conventional',
   purpose: 'commission',
   arrives: 'caps',
@@ -55,7 +55,7 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       act: 'Filled',
       title: 'Fill each cell to the upper mark',
       detail:
-        'Hose from the acid pack, cell by cell from plus to minus, slowly, plates covered. About {fillMl} in all. The clock of the stand starts when you say it is filled.',
+        'Hose from the acid pack, cell by cell from plus to minus, slowly, plates covered. About {fillMl} in all. The wait starts when you press the button.',
       hazards: ['acid'],
     },
     {
@@ -66,8 +66,8 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       act: 'Look',
       title: 'Let it stand, tap the case now and then',
       detail:
-        'Gentle taps free the bubbles. Levels fall while the plates drink; that is why there is a second pass.',
-      early: 'The plates are still drinking; a level read now is not a level.',
+        'Gentle taps free the bubbles. Levels fall while the plates take up acid. That is why there is a second pass.',
+      early: 'The plates are still taking up acid. A level read now is too high.',
       skippable: true,
     },
     {
@@ -103,13 +103,13 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
       act: 'Keep',
       title: 'How much acid did it take?',
       detail:
-        'From the marks on the container, topping up included. It goes off the lot, and onto the sheet.',
+        'From the marks on the container, topping up included. The amount is taken from the lot and printed on the sheet.',
       amount: { label: 'Acid it took', expected: 'fillMl' },
     },
     {
       ...usual.CHARGE(
         'Initial charge at {chargeA}',
-        'Caps laid on loosely: they keep the splash in and let gas go. Charger off while you connect: positive first, then negative, then mains. No automotive boost. Volts, amps and warmth every hour; look at the levels while you are there.',
+        'Caps laid on loosely: they keep the splash in and let gas go. Charger off while you connect: positive first, then negative, then mains. No automotive boost. Read volts, amps and temperature every hour; look at the levels while you are there.',
       ),
       leaves: 'caps-loose',
     },

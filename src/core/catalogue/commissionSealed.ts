@@ -18,14 +18,14 @@ const sealed = (charge: Step, fitting: string): readonly Step[] => [
 /** AGM filled and charged at the works: to 100 % before service, whatever the shelf has taken from it. */
 export const COMMISSION_SEALED_AGM: Procedure = {
   id: 'commission-agm-sealed',
-  version: 2,
+  version: 3,
   name: 'Commission, factory-activated AGM',
   purpose: 'commission',
   arrives: 'sealed',
   steps: sealed(
     usual.CHARGE(
       'Charge to full at {chargeA}',
-      'Charger with an AGM setting: it needs more volts than a conventional one gives. Off while you connect: positive first, then negative, then mains. The lid stays shut. No automotive boost. Volts, amps and warmth every hour.',
+      'Charger with an AGM setting: it needs more volts than a conventional one gives. Off while you connect: positive first, then negative, then mains. The lid stays shut. No automotive boost. Read volts, amps and temperature every hour.',
     ),
     'Sealed: never opened, never topped up.',
   ),
@@ -34,14 +34,14 @@ export const COMMISSION_SEALED_AGM: Procedure = {
 /** Gel: as AGM, under its own, lower ceiling. */
 export const COMMISSION_GEL: Procedure = {
   id: 'commission-gel',
-  version: 2,
+  version: 3,
   name: 'Commission, gel',
   purpose: 'commission',
   arrives: 'sealed',
   steps: sealed(
     usual.CHARGE(
       'Charge to full at {chargeA}, never above {ceilingV}',
-      'Charger with a gel setting. AGM and flooded settings go higher: gas then opens voids in the gel that never close again. Off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.',
+      'Charger with a gel setting. AGM and flooded settings go higher: gas then opens voids in the gel that never close again. Off while you connect: positive first, then negative, then mains. Read volts, amps and temperature every hour.',
     ),
     'Gel: its charger in the machine must have a gel setting too.',
   ),
@@ -50,14 +50,14 @@ export const COMMISSION_GEL: Procedure = {
 /** Flooded, maintenance-free or EFB: wet, ports hidden or none. */
 export const COMMISSION_SEALED_FLOODED: Procedure = {
   id: 'commission-flooded-sealed',
-  version: 2,
+  version: 3,
   name: 'Commission, maintenance-free or EFB',
   purpose: 'commission',
   arrives: 'sealed',
   steps: sealed(
     usual.CHARGE(
       'Charge to full at {chargeA}',
-      'It gasses through its vents at the ceiling: vent holes open, nothing laid on them. A charge indicator eye speaks for one cell only. Off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.',
+      'It gasses through its vents at the ceiling: vent holes open, nothing laid on them. A charge indicator eye speaks for one cell only. Off while you connect: positive first, then negative, then mains. Read volts, amps and temperature every hour.',
     ),
     'Vent outlet open, or its tube led away. Water, if it ever needs any, is distilled.',
   ),

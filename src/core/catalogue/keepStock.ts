@@ -11,12 +11,12 @@ const OUT_OF_MACHINE: StepOf<'do'> = {
   act: 'Out',
   title: 'Take it out of the machine',
   detail:
-    'Negative off first, then positive, then the strap. A machine on display goes on drawing a little; a battery left in it is a battery lost.',
+    'Negative off first, then positive, then the strap. A display machine still draws a little current, and ruins a battery that is left in it.',
   hazards: ['shorts'],
 };
 
 const SLOW =
-  'Charger off while you connect: positive first, then negative, then mains. Volts, amps and warmth every hour.';
+  'Charger off while you connect: positive first, then negative, then mains. Read volts, amps and temperature every hour.';
 
 const MIX: StepOf<'do'> = {
   ...usual.MIX,
@@ -33,7 +33,7 @@ function procedure(
   arrives: Cover,
   steps: readonly Step[],
 ): Procedure {
-  return { id, version: 2, name, purpose, arrives, steps };
+  return { id, version: 3, name, purpose, arrives, steps };
 }
 
 const TO_SHELF = usual.HAND_OVER('Onto the shelf: the new date goes on its tag.');

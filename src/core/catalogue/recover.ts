@@ -6,7 +6,7 @@ import { WAKE } from './wakeSteps.ts';
 
 const LOOK: StepOf<'checks'> = {
   ...usual.LOOK_OVER,
-  title: 'Look it over: may it be touched at all?',
+  title: 'Look it over: is it safe to work on?',
   detail:
     'Out of the machine, on a level surface, in good light. One bad answer ends it here: some must never be charged.',
   checks: [
@@ -21,7 +21,7 @@ const LOOK: StepOf<'checks'> = {
       id: 'bulge',
       text: 'Sides flat: no bulge, no dent into the plates',
       answers: ['Flat', 'Bulged or dented'],
-      refusal: 'Bulged or dented into the plates: a short is waiting inside. To the recycler.',
+      refusal: 'Bulged or dented into the plates: it may be shorted inside. To the recycler.',
     },
     {
       id: 'post',
@@ -46,9 +46,8 @@ const STORY: StepOf<'story'> = {
   handsS: 120,
   act: 'Tell',
   once: true,
-  title: 'What is its story?',
-  detail:
-    'Ask whoever brought it. What it went through says as much as a meter does, and costs nothing.',
+  title: 'What happened to it?',
+  detail: 'Ask the customer. The answer tells as much as a meter, and costs nothing.',
 };
 
 const DIAGNOSE: StepOf<'diagnose'> = {
@@ -138,7 +137,7 @@ const EMPTY_FIRST: StepOf<'capacity'> = {
   only: { route: ['cycle'] },
   title: 'Down to the cut-off first',
   detail:
-    'A place with an electronic load does this by the plan, and stops by itself. By hand the bench keeps the watch, and rings when a sound one would be empty.',
+    'A place with an electronic load does this by the plan, and stops by itself. By hand: an alert comes when a sound one would be empty.',
   hazards: ['shorts', 'heat'],
 };
 
@@ -216,7 +215,7 @@ export function recoverProcedure(open: boolean): Procedure {
   const arrives: Cover = open ? 'caps' : 'sealed';
   return {
     id: `recover-${open ? 'open' : 'sealed'}`,
-    version: 3,
+    version: 4,
     name: 'Recovery',
     purpose: 'recover',
     arrives,
@@ -235,9 +234,9 @@ export function recoverProcedure(open: boolean): Procedure {
       STORY,
       {
         ...usual.ARRIVAL,
-        title: 'Rest voltage, as it came',
+        title: 'Rest voltage on arrival',
         detail:
-          'Nothing connected but the meter, and its temperature. It lies both ways: 12.5 V can collapse under load, 4 V can come back.',
+          'Nothing connected but the meter, and its temperature. The voltage alone does not decide: 12.5 V can collapse under load, 4 V can recover.',
       },
       DIAGNOSE,
       ...WAKE,
@@ -246,7 +245,7 @@ export function recoverProcedure(open: boolean): Procedure {
       EMPTY_FIRST,
       usual.CHARGE(
         'Charge by the route',
-        `Slow beats fast; never above a fifth of C20. By hand: volts and warmth every two hours. Volts that do not rise with current going in are a short; no current is an open joint.${open ? ' Caps laid on loosely.' : ''}`,
+        `Slow beats fast; never above a fifth of C20. By hand: volts and temperature every two hours. Volts that do not rise with current going in are a short; no current is an open joint.${open ? ' Caps laid on loosely.' : ''}`,
       ),
       ...(open ? [MIX] : []),
       usual.CLEAR,

@@ -67,7 +67,7 @@ export const ARRIVAL: StepOf<'arrival'> = {
   act: 'Measure',
   skippable: true,
   once: true,
-  title: 'Measure it as it came',
+  title: 'Measure the voltage on arrival',
   detail:
     'Nothing connected but the meter. It tells how much is missing; a wet battery has been losing charge since the day it was made.',
 };
@@ -103,7 +103,7 @@ export const REST: StepOf<'wait'> = {
   figure: 'restS',
   act: 'Measure',
   title: 'Rest with the leads off',
-  detail: 'A voltage read now still carries surface charge: it flatters.',
+  detail: 'A voltage read now is too high: surface charge.',
   early:
     'The voltage still carries surface charge. A reading taken now is kept and marked, and cannot be judged.',
   skippable: true,
@@ -129,7 +129,7 @@ export const LOAD_TEST: StepOf<'load'> = {
   skippable: true,
   title: 'Load test at {loadA} for {loadS}',
   detail:
-    'Read the volts at the end of the {loadS}, load still on; the least that passes depends on the temperature. Or the CCA by an analyser, by its own standard.',
+    'Read the volts at the end of the {loadS}, load still on; the minimum that passes depends on the temperature. Or the CCA by an analyser, by its own standard.',
   hazards: ['shorts'],
 };
 

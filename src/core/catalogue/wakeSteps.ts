@@ -37,7 +37,7 @@ export const WAKE: readonly Step[] = [
     handsS: 120,
     act: 'Feel',
     only: { wake: TIMED_WAKES },
-    title: 'Has it woken? Volts, and the feel of every cell',
+    title: 'Is it awake? Read the volts, feel every cell',
     detail:
       'At 10.5 V (half of it for 6 V) it carries on alone. Below, another hour; twice at most.',
   },
@@ -83,7 +83,7 @@ export const WAKE: readonly Step[] = [
     only: { wake: ['bursts'] },
     title: 'All active: a little longer',
     detail: 'Then the slow charge over night.',
-    early: 'Every cell has barely woken.',
+    early: 'The cells have only just started.',
     skippable: true,
     hazards: ['hydrogen', 'heat'],
   },

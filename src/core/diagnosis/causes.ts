@@ -22,7 +22,7 @@ export const CAUSES = {
   },
   layered: {
     name: 'Layered acid',
-    plain: 'Strong acid lies at the bottom, weak at the top; it wants mixing.',
+    plain: 'Strong acid lies at the bottom, weak at the top; mix it.',
   },
   light: {
     name: 'Sulfated, light',
@@ -36,7 +36,7 @@ export const CAUSES = {
     name: 'Deeply discharged',
     plain: 'Emptied to the last, and left so. It has to be woken before it takes a charge.',
   },
-  flat: { name: 'Simply flat', plain: 'It wants a full charge and nothing else.' },
+  flat: { name: 'Simply flat', plain: 'It needs a full charge and nothing else.' },
   sound: { name: 'Sound', plain: 'Nothing its readings show is wrong with it.' },
 } as const;
 

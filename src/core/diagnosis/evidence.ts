@@ -118,7 +118,7 @@ export const EVIDENCE: Readonly<
     name: 'Cranking dip',
     minutes: 6,
     ports: false,
-    ask: 'Crank its machine and read the least volts',
+    ask: 'Crank its machine and read the minimum voltage',
   },
   'earlier-capacity': { name: 'Earlier capacity', minutes: 0, ports: false, ask: '' },
   charging: { name: 'On charge', minutes: 0, ports: false, ask: '' },

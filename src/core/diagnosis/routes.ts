@@ -47,7 +47,7 @@ export const ROUTES: Readonly<Record<RouteKey, Route>> = {
     key: 'recharge',
     name: 'Full charge',
     plain:
-      'A tenth of C20 to the ceiling, held until the current tails off. Most “bad” batteries want no more.',
+      'A tenth of C20 to the ceiling, held until the current tails off. Most “bad” batteries need no more.',
     kinds: ALL,
     ports: false,
     planId: 'gel-gentle',

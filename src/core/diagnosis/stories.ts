@@ -135,7 +135,7 @@ export const STORIES: Readonly<Record<StoryKey, Story>> = {
   unknown: {
     key: 'unknown',
     name: 'Nobody knows',
-    plain: 'No story came with it.',
+    plain: 'Nobody could say what happened.',
     standingDays: { middle: 40, times: 4 },
     ageYears: { middle: 4, times: 1.8 },
     leftCharge: { middle: 0.75, off: 1 },

@@ -132,7 +132,7 @@ export function mixingOrder(mixture: Mixture, { volume, rise }: MixingUnits): st
     'Correct the reading for its temperature; adjust with a little acid or water.',
     ...(concentrated
       ? [
-          'Concentrated acid chars skin, cloth and paper at once: face shield, long gloves, its safety data sheet read; in many places only licensed hands may buy or pour it.',
+          'Concentrated acid chars skin, cloth and paper at once: face shield, long gloves, its safety data sheet read; in many places only licensed people may buy or pour it.',
         ]
       : []),
   ];

@@ -62,7 +62,7 @@ export const HOW_TO: readonly HowTo[] = [
       'Load off. It must come back at once.',
     ],
     slips: [
-      'Testing a flat battery: it fails for want of charge.',
+      'Testing a flat battery: it fails only because it is flat.',
       'Clips on with the load on: a spark over gas.',
     ],
   },
@@ -97,7 +97,7 @@ export const HOW_TO: readonly HowTo[] = [
       'After a full charge and a rest: one cell is shorted. Recycle it.',
       'Under load in a capacity test: this is where the test ends.',
     ],
-    slips: ['Scrapping an empty battery that only wanted a donor beside it.'],
+    slips: ['Scrapping an empty battery that only needed a donor beside it.'],
   },
   {
     key: 'top-up',

@@ -65,7 +65,7 @@ export const TERMS: readonly Term[] = [
   {
     key: 'load-test',
     term: 'Load test',
-    text: 'Three times C20 for 15 seconds. A good 12 V battery stays above 9.6 V at 21 °C. It must be charged and rested first, or it fails for want of charge.',
+    text: 'Three times C20 for 15 seconds. A good 12 V battery stays above 9.6 V at 21 °C. It must be charged and rested first, or it fails only because it is flat.',
     see: ['cca'],
   },
   {
@@ -113,7 +113,7 @@ export const TERMS: readonly Term[] = [
   {
     key: 'soak',
     term: 'Soak',
-    text: 'The wait after filling. The plates drink the acid and the battery warms a little. A charge before that heats and harms it.',
+    text: 'The wait after filling. The plates take up the acid and the battery warms a little. A charge before that heats and harms it.',
     see: ['dry-charged'],
   },
   {

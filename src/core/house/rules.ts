@@ -18,6 +18,10 @@ export interface WorkingHours {
 }
 
 /** What this shop has decided, apart from any one battery. */
+/** How far a new shop has been set up, in this order. */
+export const SET_UP_STEPS = ['shop', 'people', 'chargers', 'schools', 'air', 'done'] as const;
+export type SetUpStep = (typeof SET_UP_STEPS)[number];
+
 export interface HouseRules extends Required<WallStyle> {
   shopName: string;
   temperatureUnit: TemperatureUnit;
@@ -45,6 +49,8 @@ export interface HouseRules extends Required<WallStyle> {
   samplesYears: number;
   /** Room for pictures beside the data, GB. */
   picturesGb: number;
+  /** The step of the set-up that comes next. */
+  setUp: SetUpStep;
   /** Instruments that answer over the network; places without one are run by hand. */
   instruments: InstrumentSetting[];
 }
@@ -69,5 +75,6 @@ export const DEFAULT_RULES: HouseRules = {
   sets: DEFAULT_SCALES,
   samplesYears: 2,
   picturesGb: 5,
+  setUp: 'done',
   instruments: [],
 };

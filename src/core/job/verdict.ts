@@ -136,7 +136,7 @@ export function judge(job: Job): Verdict {
     job.state.leadDecisions.some((d) => d.decision === 'go-on' && d.at >= rest.at);
   if (charge && short)
     reasons.push(
-      `By the acid it was filled with (SG ${figures.fillSg.value.toFixed(3)}) it holds about ${charge.percent.toFixed(0)} %; under ${(100 * LEAST_CHARGED).toFixed(0)} % it wants more charge.${letGo ? ' The lead lets it go as it is.' : ''}`,
+      `By the acid it was filled with (SG ${figures.fillSg.value.toFixed(3)}) it holds about ${charge.percent.toFixed(0)} %; under ${(100 * LEAST_CHARGED).toFixed(0)} % it needs more charge.${letGo ? ' The lead lets it go as it is.' : ''}`,
     );
 
   const verdict = {

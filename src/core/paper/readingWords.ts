@@ -4,7 +4,7 @@ import type { TemperatureUnit } from '../quantities/quantity.ts';
 import type { CellValues, Reading } from '../job/reading.ts';
 
 const ROLE_WORDS: Readonly<Record<Reading['role'], string>> = {
-  arrival: 'As it came',
+  arrival: 'On arrival',
   charge: 'On charge',
   light: 'Its charger shows',
   rest: 'At rest',

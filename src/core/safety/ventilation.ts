@@ -54,3 +54,14 @@ export function ventilationPeak(
 export function airChanges(need: number, roomM3: number): number {
   return need / roomM3;
 }
+
+/** Free area that lets a cubic metre an hour through by itself, cm²: EN IEC 62485-2, A = 28 · Q, air at 0.1 m/s. */
+const CM2_PER_M3H = 28;
+
+/**
+ * Air that moves through a room by itself, where one opening is low and one high on another wall.
+ *
+ * @param cm2 free area of the smaller of the two
+ * @returns m³/h
+ */
+export const airThroughOpenings = (cm2: number): number => cm2 / CM2_PER_M3H;

@@ -92,7 +92,7 @@ function afterTheEnd(job: Job, command: JobCommand, context: DecisionContext): J
   if (command.type === 'takeBackRefusal') return takeBackRefusal(job, command.reason, context);
   throw new Refused(
     job.state.status === 'refused'
-      ? `Refused: ${job.state.refusal ? refusalWords(job, job.state.refusal) : ''} Nobody can wave that through.`
+      ? `Refused: ${job.state.refusal ? refusalWords(job, job.state.refusal) : ''} No one can override that.`
       : 'This job is closed.',
     'forbidden',
   );

@@ -128,7 +128,7 @@ export function pickRefusal(
 ): { message: string; field: 'reason' | null } | null {
   const { tag, modelCode, batteryId } = own.item;
   if (own.wants === 'charge')
-    return { message: `${tag} wants charging first: ${own.because}.`, field: null };
+    return { message: `${tag} must be charged first: ${own.because}.`, field: null };
   const first = firstOut(standings, modelCode);
   if (!first || first.item.batteryId === batteryId || reason) return null;
   return {

@@ -74,8 +74,8 @@ export function whatChanges(
     if (old.overNeedsReason !== next.overNeedsReason && model.caps)
       note(
         'A cell over the mark',
-        old.overNeedsReason ? 'wants a reason' : 'is recorded',
-        next.overNeedsReason ? 'wants a reason' : 'is recorded',
+        old.overNeedsReason ? 'needs a reason' : 'is recorded',
+        next.overNeedsReason ? 'needs a reason' : 'is recorded',
         model.code,
       );
   }

@@ -17,6 +17,25 @@ const DECIMAL = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d{1,2})?$/i;
 const MOST_VALUE = 1e6;
 const SILENT = 'it did not answer';
 
+/** A timer that goes off by so much late, ms, says that this process stood still, not the instrument. */
+const LATE_MS = 20;
+
+/**
+ * Waits, and takes off what this process itself stood still meanwhile, once: an answer may lie there that it has not
+ * come to read yet.
+ *
+ * @returns ends the waiting
+ */
+function patiently(ms: number, expire: () => void): () => void {
+  const dueAt = performance.now() + ms;
+  let timer = setTimeout(() => {
+    const late = performance.now() - dueAt;
+    if (late < LATE_MS) expire();
+    else timer = setTimeout(expire, Math.min(late, ms));
+  }, ms);
+  return () => clearTimeout(timer);
+}
+
 /**
  * Speaks SCPI over TCP with one instrument: one question at a time, one line back. An answer that
  * comes late, twice or not at all is never taken for the next one's: after a silence the line is
@@ -58,12 +77,12 @@ export class ScpiClient {
       // Whatever lies there was nobody's question.
       this.#buffer = '';
       return new Promise<string>((resolve, reject) => {
-        const timer = setTimeout(() => {
+        const answered = patiently(this.timeoutMs, () => {
           this.#silences += 1;
           reject(this.#fail(SILENT));
-        }, this.timeoutMs);
+        });
         const settle = (): void => {
-          clearTimeout(timer);
+          answered();
           this.#waiting = null;
           this.#broken = null;
         };
@@ -121,14 +140,14 @@ export class ScpiClient {
     socket.on('data', (chunk: string) => this.#hear(chunk));
     await new Promise<void>((resolve, reject) => {
       const give = (): void => {
-        clearTimeout(timer);
+        connected();
         socket.destroy();
         this.#unreachableUntil = performance.now() + LEAVE_ALONE * this.timeoutMs;
         reject(this.#fail('cannot be reached'));
       };
-      const timer = setTimeout(give, this.timeoutMs);
+      const connected = patiently(this.timeoutMs, give);
       socket.once('connect', () => {
-        clearTimeout(timer);
+        connected();
         this.#unreachableUntil = 0;
         resolve();
       });

@@ -55,7 +55,7 @@ export async function migrate(
     await sequelize.query('ROLLBACK').catch(() => undefined);
     if (!copy) throw error;
     throw new FileRefused(
-      `The data file ${file} could not be brought to this version: ${(error as Error).message}. What was begun was taken back. A copy from before lies at ${copy}: npm run restore -- --from ${copy}`,
+      `The data file ${file} could not be updated to this version: ${(error as Error).message}. What was begun was taken back. A copy from before lies at ${copy}: npm run restore -- --from ${copy}`,
     );
   }
   // Files of earlier versions carry no number yet.

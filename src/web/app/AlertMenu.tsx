@@ -29,7 +29,7 @@ export function AlertMenu({ className, label, children, settings, onChange }: Pr
           sideOffset={4}
           className="z-50 w-80 rounded-lg border border-ink bg-sheet p-4"
         >
-          <p className="eyebrow mb-1">When hands are due</p>
+          <p className="eyebrow mb-1">When something is due</p>
           <p className="text-soft">The tab’s title always says so. This screen may also:</p>
           <label className="flex min-h-11 cursor-pointer items-center gap-3 text-lg">
             <input

@@ -25,7 +25,7 @@ import { useClockSettings, useNow } from '../line/benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
 import { addressOfScan } from '../line/openTag.ts';
 import { Item, OpensLater } from '../parts/OpensLater.tsx';
-import { followChanges, useRules } from '../line/queries.ts';
+import { followChanges, useRules, useShop } from '../line/queries.ts';
 import { useScanner } from './scanning.ts';
 import { whenIdle } from '../line/whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
@@ -280,6 +280,9 @@ function ClockItem({ now, wall }: { now: number; wall: WallStyle }) {
 
 function WhoButton() {
   const { person, choose } = useSigning();
+  const anybody = (useShop().data?.people.length ?? 1) > 0;
+  // A shop that nobody works in yet asks that in its set-up.
+  if (!anybody) return null;
   return (
     <button
       type="button"

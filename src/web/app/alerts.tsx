@@ -37,7 +37,7 @@ export function useAlerts(
       typeof Notification !== 'undefined' &&
       Notification.permission === 'granted'
     )
-      new Notification('Hands are due', { body: says(fresh), tag: 'cork-ember-hands' });
+      new Notification('Something to do', { body: says(fresh), tag: 'cork-ember-hands' });
     // oxlint-disable-next-line react/exhaustive-deps -- what is due decides, not how it is worded
   }, [now, settings.sound, settings.browser]);
 }

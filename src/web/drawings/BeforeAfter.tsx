@@ -83,7 +83,7 @@ export function BeforeAfter({ job }: { job: Job }) {
             {cycles.map((c) => (
               <th key={c.cycle} className="font-medium">
                 {c.cycle === 0
-                  ? 'As it came'
+                  ? 'On arrival'
                   : `Cycle ${c.cycle}: ${c.route ? ROUTES[c.route].name : ''}`}
               </th>
             ))}

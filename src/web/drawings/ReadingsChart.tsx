@@ -201,7 +201,7 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
       <figcaption className="text-[15px] text-soft">
         Line: on charge. Diamond: at rest, hollow where it was read early or carries surface charge.
         Triangle: under load.
-        {amps && ' Below, amps solid and warmth dotted.'}
+        {amps && ' Below, amps solid, temperature dotted.'}
       </figcaption>
     </figure>
   );

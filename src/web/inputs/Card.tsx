@@ -5,6 +5,9 @@ import type { HouseRules } from '../../core/house/rules.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { Step } from '../../core/plan/procedure.ts';
 import { HAZARDS } from '../../core/safety/hazards.ts';
+import { StepDrawing } from '../drawings/StepDrawing.tsx';
+import { useSay } from '../line/queries.ts';
+import { useShowHow } from '../line/showHow.ts';
 import type { JobSender } from '../line/sending.ts';
 
 /** What every panel of a step works with. */
@@ -63,22 +66,58 @@ export function Card({ tone, eyebrow, title, detail, step, folded = false, child
   );
 }
 
+/** How a step is done and what may hurt: with its drawing for whoever wants to be shown, in two lines for whoever knows. */
 function Words({ detail, step }: { detail: string | undefined; step: Step | undefined }) {
+  const [shows, change] = useShowHow();
+  const say = useSay();
+  if (!step) return detail ? <p className="mt-2 max-w-[94ch] text-lg">{detail}</p> : null;
+  const hazards = step.hazards ?? [];
+  const toggle = (
+    <button
+      type="button"
+      className="wordlink min-h-11 text-soft"
+      aria-pressed={shows}
+      onClick={() => change(!shows)}
+    >
+      {shows ? 'Show less' : 'Show me how'}
+    </button>
+  );
+  if (!shows)
+    return (
+      <div className="mt-1">
+        {detail && <p className="line-clamp-1 text-lg">{detail}</p>}
+        <p className="flex flex-wrap items-center gap-x-3">
+          {hazards.length > 0 && (
+            <span className="flex items-center gap-2 font-semibold">
+              <TriangleAlert size={20} className="shrink-0 text-ochre" aria-hidden />
+              {hazards.map((key) => HAZARDS[key].title).join(' · ')}
+            </span>
+          )}
+          {toggle}
+        </p>
+      </div>
+    );
   return (
-    <>
-      {detail && <p className="mt-2 max-w-[94ch] text-lg">{detail}</p>}
-      {step?.hazards && (
-        <ul className="mt-3 grid gap-1.5">
-          {step.hazards.map((key) => (
-            <li key={key} className="flex max-w-[94ch] gap-2.5">
-              <TriangleAlert size={20} className="mt-0.5 shrink-0 text-ochre" aria-hidden />
-              <span>
-                <b>{HAZARDS[key].title}.</b> {HAZARDS[key].text}
-              </span>
-            </li>
-          ))}
-        </ul>
-      )}
-    </>
+    <div className="mt-2 grid gap-x-6 gap-y-2 md:grid-cols-[minmax(0,1fr)_auto]">
+      <div>
+        {detail && <p className="max-w-[80ch] text-lg">{detail}</p>}
+        {hazards.length > 0 && (
+          <ul className="mt-3 grid gap-1.5">
+            {hazards.map((key) => (
+              <li key={key} className="flex max-w-[80ch] gap-2.5">
+                <TriangleAlert size={20} className="mt-0.5 shrink-0 text-ochre" aria-hidden />
+                <span>
+                  <b>{HAZARDS[key].title}.</b> {say(HAZARDS[key].text)}
+                </span>
+              </li>
+            ))}
+          </ul>
+        )}
+        {toggle}
+      </div>
+      <div className="md:w-64">
+        <StepDrawing step={step} />
+      </div>
+    </div>
   );
 }

@@ -56,7 +56,7 @@ export function CellsForm({ cells, ask, act, sender, onSend, initial }: Props) {
   const [gassing, setGassing] = useState<(boolean | null)[]>(() =>
     Array.from({ length: cells }, (_, i) => initial?.cells?.[i]?.bubbling ?? null),
   );
-  const [warmth, setWarmth, warmthSent] = useDraft(`${name} warmth`, wasWarm);
+  const [warmth, setWarmth, warmthSent] = useDraft(`${name} temperature`, wasWarm);
   const [faults, setFaults] = useState<(string | undefined)[]>([]);
   const [warmthFault, setWarmthFault] = useState<string>();
   const asking = sender.problem?.code === 'ask';

@@ -53,7 +53,7 @@ export function ClaimDialog({
     <OpenDialog
       onClose={onClose}
       title={`Claim for ${tag}`}
-      description="What whoever sold it wants to know. Readings, dates and pictures are added from the record."
+      description="What the seller needs to know. Readings, dates and pictures are added from the record."
       width="max-w-2xl"
     >
       <form className="grid gap-3 sm:grid-cols-2" onSubmit={(e) => void submit(e)}>

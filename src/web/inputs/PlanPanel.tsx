@@ -80,7 +80,7 @@ export function ReadyLine({ readyAt, promisedAt, now, wall }: ReadyProps) {
           : spare < 0
             ? `✕ ${formatDuration(-spare)} after the promise. Say so now.`
             : `✓ ${formatDuration(spare)} before the promise.`}{' '}
-        If hands are there whenever a wait ends within the shop’s hours.
+        If somebody is there when a wait ends, within the shop’s hours.
       </span>
     </p>
   );

@@ -21,7 +21,7 @@ export function SpotReading({ trigger, sender, onKept, place }: Props) {
       sender={sender}
       trigger={trigger}
       title="A reading in between"
-      description="Whatever was read. It goes on the record and is judged by nothing."
+      description="Whatever was read. It is recorded and not judged."
       width="max-w-2xl"
     >
       {(close) => (

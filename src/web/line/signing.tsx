@@ -18,6 +18,8 @@ import { forgetLastState } from './lastState.ts';
 interface Signing {
   person: Person | null;
   choose(): void;
+  /** Somebody is at this screen: who has just said so elsewhere on the page. */
+  begin(id: string): void;
   /** Who signs; asks once if nobody has said. Null when they turn away. */
   sign(): Promise<string | null>;
 }
@@ -54,23 +56,27 @@ export function SigningProvider({ children }: { children: ReactNode }) {
     await queryClient.invalidateQueries();
     setOpen(false);
   };
-  const pick = (chosen: string) => {
-    localStorage.setItem(KEY, chosen);
-    setId(chosen);
-    here.current = chosen;
-    settle(chosen);
-  };
+  const pick = useCallback(
+    (chosen: string) => {
+      localStorage.setItem(KEY, chosen);
+      setId(chosen);
+      here.current = chosen;
+      settle(chosen);
+    },
+    [settle],
+  );
   const signing = useMemo<Signing>(
     () => ({
       person,
       choose: () => setOpen(true),
+      begin: pick,
       sign: () => {
         if (here.current) return Promise.resolve(here.current);
         setOpen(true);
         return new Promise((resolve) => (waiting.current = resolve));
       },
     }),
-    [person],
+    [person, pick],
   );
 
   return (

@@ -12,8 +12,8 @@ function refuseRows(faults: Record<string, string>): void {
   if (count === 0) return;
   const message =
     count === 1
-      ? 'One row cannot be taken. Nothing was brought in.'
-      : `${count} rows cannot be taken. Nothing was brought in.`;
+      ? 'One row cannot be taken. Nothing was imported.'
+      : `${count} rows cannot be taken. Nothing was imported.`;
   throw new HttpProblem(422, { code: 'invalid', message, fields: faults });
 }
 

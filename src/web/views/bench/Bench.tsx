@@ -1,6 +1,6 @@
-import { Link } from 'react-router';
+import { Link, Navigate } from 'react-router';
 import { useBenchMoment } from '../../line/benchItems.ts';
-import { useBench, useRules } from '../../line/queries.ts';
+import { useBench, useRules, useShop } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { BenchRows } from './BenchRows.tsx';
 import { HandsList } from './HandsList.tsx';
@@ -8,10 +8,14 @@ import { HandsList } from './HandsList.tsx';
 /** The home: every battery in process to one time axis, and beside it what needs hands. */
 export function Bench() {
   const rules = useRules();
+  const { data: shop } = useShop();
   const { data, error, refetch } = useBench();
   const moment = useBenchMoment();
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!moment) return <Loading />;
+
+  // A shop that nobody leads yet begins with its set-up.
+  if (shop && shop.people.length === 0) return <Navigate to="/setup" replace />;
 
   const { now, items, ended, lines } = moment;
   // Rows stand in the order in which they want hands, so the eye runs down both lists together.
@@ -26,9 +30,16 @@ export function Bench() {
             Batteries in process stand here with their clocks. Take the first one in, and its whole
             plan is worked out before anything is opened.
           </p>
-          <Link to="/intake" className="act">
-            Take a battery in
-          </Link>
+          <p className="flex flex-wrap justify-center gap-3">
+            {rules.setUp !== 'done' && (
+              <Link to="/setup" className="act">
+                Go on with the set-up
+              </Link>
+            )}
+            <Link to="/intake" className={rules.setUp === 'done' ? 'act' : 'act-quiet'}>
+              Take a battery in
+            </Link>
+          </p>
         </Empty>
       </div>
     );

@@ -230,7 +230,7 @@ function Standing({
     if (current?.dueAt && current.dueAt > now)
       return {
         number: formatDuration((current.dueAt - now) / 1000),
-        what: 'to wait',
+        what: 'left to wait',
         then: readyWords,
       };
     const rest = standingReadings(state, 'rest').findLast((r) => r.attempt === state.attempt);
@@ -246,7 +246,7 @@ function Standing({
       return {
         number: arrival.values.voltageV?.toFixed(2) ?? '',
         unit: 'V',
-        what: 'as it came',
+        what: 'on arrival',
         then: readyWords,
       };
     const { fillMl } = plan.figures;

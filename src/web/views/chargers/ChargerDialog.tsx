@@ -8,7 +8,7 @@ import { CHARGER_TEMPLATES } from '../../../core/chargers/templates.ts';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { ChargerFields } from './ChargerFields.tsx';
-import { useSaveCharger } from './useSaveCharger.ts';
+import { useSaveCharger } from '../../line/saveCharger.ts';
 
 interface Props {
   /** Null adds one. */

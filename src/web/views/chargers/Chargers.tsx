@@ -8,7 +8,7 @@ import { type BenchItem, useBenchMoment } from '../../line/benchItems.ts';
 import { useChargers, useRules } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { ChargerDialog } from './ChargerDialog.tsx';
-import { useSaveCharger } from './useSaveCharger.ts';
+import { useSaveCharger } from '../../line/saveCharger.ts';
 
 /** The wall of chargers as it is: what is on which battery, since when, and what wants a look. */
 export function Chargers() {

@@ -1,6 +1,9 @@
 import { sayAllIn } from '../../../core/quantities/shopUnits.ts';
 import { useRules } from '../../line/queries.ts';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
+import { PROCEDURE_PAGES } from '../../../core/guide/procedures.ts';
+import { explained, Procedures } from './Procedures.tsx';
+import { flushSync } from 'react-dom';
 import { useLocation } from 'react-router';
 import { HOW_TO } from '../../../core/guide/howTo.ts';
 import { SIGNS } from '../../../core/guide/symbols.ts';
@@ -18,14 +21,28 @@ export function Guide() {
   useEffect(() => {
     if (hash) document.getElementById(hash.slice(1))?.scrollIntoView({ block: 'start' });
   }, [hash]);
-  const all = sayAllIn(ALL, useRules());
+  const rules = useRules();
+  const all = sayAllIn(ALL, rules);
+  const explainedAll = useMemo(
+    () => sayAllIn(PROCEDURE_PAGES, rules).map((page) => explained(page, rules)),
+    [rules],
+  );
+  const [printing, setPrinting] = useState(false);
+  const printAll = () => {
+    flushSync(() => setPrinting(true));
+    print();
+    setPrinting(false);
+  };
   const asked = words.trim().toLowerCase();
   const meets = (...texts: readonly string[]): boolean =>
     asked === '' || texts.join(' ').toLowerCase().includes(asked);
   const pages = all.pages.filter((p) => meets(p.title, p.why, ...p.steps, ...p.slips));
   const signs = all.signs.filter((s) => meets(s.name, s.text));
   const terms = all.terms.filter((t) => meets(t.term, t.text));
-  const nothing = pages.length + signs.length + terms.length === 0;
+  const procedures = explainedAll.filter((p) =>
+    meets(p.title, p.why, ...p.slips, ...p.steps.flatMap((s) => [s.title, s.detail])),
+  );
+  const nothing = pages.length + signs.length + terms.length + procedures.length === 0;
   return (
     <div className="mx-auto grid max-w-6xl gap-6 p-4 md:p-6">
       <div className="no-print flex flex-wrap items-end justify-between gap-4">
@@ -40,7 +57,7 @@ export function Guide() {
               onChange={(e) => setWords(e.target.value)}
             />
           </label>
-          <button type="button" className="act-quiet" onClick={() => print()}>
+          <button type="button" className="act-quiet" onClick={printAll}>
             Print
           </button>
         </div>
@@ -76,6 +93,12 @@ export function Guide() {
             ))}
           </div>
         </section>
+      )}
+      {procedures.length > 0 && (
+        <Procedures
+          pages={procedures}
+          open={printing || asked !== '' || procedures.some((p) => `#${p.key}` === hash)}
+        />
       )}
       {signs.length > 0 && (
         <section aria-label="Signs on a label">

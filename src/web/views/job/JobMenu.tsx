@@ -10,7 +10,7 @@ import { SpotReading } from '../../inputs/SpotReading.tsx';
 import { canTopUp, TopUpDialog } from './TopUpDialog.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 
-/** What may be done at any step: note, pause, skip, hand to the lead. */
+/** What may be done at any step: pause, skip, hand to the lead. */
 export function JobMenu({
   job,
   sender,
@@ -93,21 +93,12 @@ interface Entry {
 function entriesFor({ procedure, state }: Job): Entry[] {
   const step = state.current ? stepById(procedure, state.current.stepId) : null;
   const running = state.status === 'running';
-  const entries: Entry[] = [
-    {
-      label: 'Write a note',
-      title: 'A note on this job',
-      explain: 'Signed, timed, and printed on the sheet.',
-      act: 'Save',
-      reasonLabel: 'Note',
-      send: (text) => ({ type: 'note', text }),
-    },
-  ];
+  const entries: Entry[] = [];
   if (running && !state.paused && state.charge?.mode !== 'running')
     entries.push({
       label: 'Pause the job',
       title: 'Pause the job',
-      explain: 'Nobody is called while it is paused. Clocks of waits go on.',
+      explain: 'No alert comes while it is paused. Waits go on.',
       act: 'Pause',
       reasonLabel: 'Why',
       send: (reason) => ({ type: 'pause', reason }),

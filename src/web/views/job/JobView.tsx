@@ -91,13 +91,15 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           <Link to={`/batteries/${battery.tag}`} className="act-quiet">
             Record
           </Link>
-          <OpensLater
-            className="act-quiet px-3!"
-            label="More for this job"
-            menu={(button) => <JobMenu {...button} job={job} sender={sender} />}
-          >
-            <Ellipsis size={22} aria-hidden />
-          </OpensLater>
+          {(job.state.status === 'running' || job.state.status === 'with-lead') && (
+            <OpensLater
+              className="act-quiet px-3!"
+              label="More for this job"
+              menu={(button) => <JobMenu {...button} job={job} sender={sender} />}
+            >
+              <Ellipsis size={22} aria-hidden />
+            </OpensLater>
+          )}
         </div>
       </header>
       <LifeRibbon

@@ -30,8 +30,8 @@ export function StepPanel(props: PanelProps) {
     return (
       <Card tone="stop" eyebrow="Refused" title={refusalWords(job, state.refusal)}>
         <p className="text-lg">
-          {formatMoment(state.refusal.at, now, rules)}. Nobody can wave this through. Keep the
-          battery and its packing together{claimable(job) ? ' for the claim' : ''}.
+          {formatMoment(state.refusal.at, now, rules)}. No one can override this. Keep the battery
+          and its packing together{claimable(job) ? ' for the claim' : ''}.
         </p>
         {claimable(job) && (
           <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
@@ -99,7 +99,7 @@ export function StepPanel(props: PanelProps) {
     return (
       <Card tone="wet" eyebrow="Paused" title={state.paused.reason}>
         <p className="text-lg text-soft">
-          Clocks go on: acid does not stop drinking. In hand when you resume:{' '}
+          Waits go on while it is paused. Next step when you resume:{' '}
           {fillText(step.title, job.plan, rules)}.
         </p>
         <button

@@ -154,7 +154,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
                   </a>
                 )}
                 <button type="button" className={ALONG} onClick={() => setBringing(true)}>
-                  Bring in a charger’s log
+                  Import a charger’s log
                 </button>
               </Popover.Content>
             </Popover.Portal>
@@ -174,7 +174,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             : ', usual for its kind'}
           .{' '}
           {standing.wants === 'charge'
-            ? `It wants charging: ${standing.because}.`
+            ? `Charge it: ${standing.because}.`
             : standing.wants === 'check'
               ? 'It is to be read.'
               : ''}
@@ -241,7 +241,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <h2 className="text-2xl">
               {name}
               <span className="block text-lg font-medium text-soft">
-                Brought in by {nameOf(by)}, begins {formatStamp(startedAt, rules)}:{' '}
+                Imported by {nameOf(by)}, begins {formatStamp(startedAt, rules)}:{' '}
                 {log.ahIn.toFixed(2)} Ah in
                 {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
               </span>

@@ -121,8 +121,8 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
   return (
     <OpenDialog
       onClose={onClose}
-      title={`Bring in a log for ${tag}`}
-      description="What a charger or meter wrote down by itself, as CSV: time, volts, amps, and warmth if it has it."
+      title={`Import a log for ${tag}`}
+      description="What a charger or meter wrote down by itself, as CSV: time, volts, amps, and temperature if it has it."
       width="max-w-3xl"
     >
       <div className="grid gap-4">

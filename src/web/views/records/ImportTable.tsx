@@ -90,7 +90,7 @@ export function ImportTable() {
               },
             });
       await queryClient.invalidateQueries();
-      notice.success(`${added} ${kind} brought in.`);
+      notice.success(`${added} ${kind} imported.`);
       void navigate(kind === 'models' ? '/intake' : '/records');
     } catch (error) {
       const problem: Problem = problemOf(error);
@@ -243,7 +243,7 @@ export function ImportTable() {
               }
               onClick={() => void bringIn()}
             >
-              Bring in {read?.rows.length ?? 0} {kind}
+              Import {read?.rows.length ?? 0} {kind}
             </button>
           </div>
         </>

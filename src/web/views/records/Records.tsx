@@ -18,7 +18,7 @@ function Standing({ status }: { status: string }) {
       : status === 'with-lead'
         ? 'With the lead'
         : status === 'imported'
-          ? 'Brought in'
+          ? 'Imported'
           : 'In process';
   const [mark, tone] =
     status === 'passed'

@@ -67,7 +67,9 @@ export function Recoveries() {
       <PlaceNav label="Records" pages={RECORD_PAGES} />
       {all.length === 0 ? (
         <Empty title="No recovery has ended yet">
-          <p>From the first verdict on, what each route brought stands here, before and after.</p>
+          <p>
+            From the first verdict on, the results of each route are listed here, before and after.
+          </p>
         </Empty>
       ) : (
         <>
@@ -104,7 +106,7 @@ export function Recoveries() {
               Capacity before and after
             </h2>
             <p className="mb-3 text-lg text-soft">
-              Share of the rating. ○ as it came, where it was tested ·{' '}
+              Share of the rating. ○ on arrival, where it was tested ·{' '}
               <span className="text-moss">● returned to service</span> ·{' '}
               <span className="text-slate">■ light duty</span> ·{' '}
               <span className="text-oxide">✕ recycled</span>
@@ -171,7 +173,7 @@ function ResultsTable({ by, rows }: { by: RecoveredBy; rows: readonly RecoveredR
                 {keyWords(by, r.key)}
                 {r.tried < FEW_RECOVERED && (
                   <span className="block text-base font-medium text-soft">
-                    {r.tried === 1 ? 'one case: no more than a story' : 'few cases: read with care'}
+                    {r.tried === 1 ? 'one case: proves nothing' : 'few cases: read with care'}
                   </span>
                 )}
               </td>

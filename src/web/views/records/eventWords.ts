@@ -44,7 +44,7 @@ function wordsOf(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' | 
     case 'shelf.read':
       return `${event.supersedes ? 'Corrected on the shelf' : 'Read on the shelf'}: ${event.voltageV.toFixed(2)} V`;
     case 'shelf.as-found':
-      return 'Stood on the shelf when this record was brought to a newer version';
+      return 'On the shelf when this record was updated';
     case 'shelf.left':
       return 'Off the shelf: its job ended elsewhere';
     case 'shelf.put-back':
@@ -54,9 +54,9 @@ function wordsOf(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' | 
     case 'shelf.picked':
       return `Taken off the shelf for ${event.owner}${event.reason ? `. ${event.reason}` : ''}`;
     case 'battery.imported':
-      return `Brought in from a table as ${event.tag}, model ${event.modelCode}`;
+      return `Imported from a file as ${event.tag}, model ${event.modelCode}`;
     case 'log.imported':
-      return `Log brought in: ${event.name}`;
+      return `Log imported: ${event.name}`;
     case 'note.written':
       return event.picture
         ? `Picture added${event.text ? `: ${event.text}` : ''}`
@@ -112,7 +112,7 @@ function wordsOf(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' | 
     case 'verdict.given':
       return `Verdict: ${event.verdict.outcome}. ${event.verdict.reasons.join(' ')}`;
     case 'story.told':
-      return `Story: ${STORIES[event.story.story].name}`;
+      return `What happened: ${STORIES[event.story.story].name}`;
     case 'route.chosen':
       return `Route chosen: ${ROUTES[event.route.route].name}${event.route.wake === 'none' ? '' : `, woken: ${WAKES[event.route.wake].name}`}`;
     case 'discharge.started':

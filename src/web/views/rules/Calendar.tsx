@@ -28,7 +28,7 @@ export function Calendar() {
         Calendar
       </h2>
       <p className="text-soft">
-        Due hands, promises and the shelf’s dates, for any calendar that follows an iCalendar
+        Things to do, promises and the shelf’s dates, for any calendar that follows an iCalendar
         address. Each person has their own; who has it can read them.
       </p>
       {shown ? (

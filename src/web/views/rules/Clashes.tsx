@@ -26,8 +26,8 @@ const OTHER_NAMES: Readonly<Record<string, string>> = {
   paper: 'Paper',
   instruments: 'Instruments',
   'hours.days': 'Days',
-  'hours.from': 'Hands at the bench from',
-  'hours.to': 'Hands at the bench until',
+  'hours.from': 'Open from',
+  'hours.to': 'Open until',
   'stakes.currency': 'Money in',
 };
 

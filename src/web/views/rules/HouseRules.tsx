@@ -9,7 +9,7 @@ import { Backups } from './Backups.tsx';
 import { Calendar } from './Calendar.tsx';
 import { Clashes } from './Clashes.tsx';
 import { Experience } from './Experience.tsx';
-import { People } from './People.tsx';
+import { People } from '../../inputs/People.tsx';
 import { type Group, groupOf } from './groups.ts';
 import { RulesForm } from './RulesForm.tsx';
 import { GroupNav } from './GroupNav.tsx';

@@ -2,7 +2,7 @@ import { type FormEvent, type ReactNode, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { notice } from '../../line/notices.ts';
 import { InstrumentRules } from './Instruments.tsx';
-import { SchoolChoice } from './SchoolQuestion.tsx';
+import { SchoolChoice } from '../../inputs/SchoolChoice.tsx';
 import { queryClient } from '../../line/queries.ts';
 import type { Problem } from '../../../contract/wire.ts';
 import { ask, ProblemError, problemOf } from '../../line/api.ts';

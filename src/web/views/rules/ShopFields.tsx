@@ -153,8 +153,8 @@ function Hours({
   return (
     <div className="sm:col-span-3">
       <div className="flex flex-wrap items-end gap-3">
-        {time('Hands at the bench from', 'from')}
-        {time('until', 'to')}
+        {time('Open from', 'from')}
+        {time('Open until', 'to')}
         <div role="group" aria-label="Days" className="flex flex-wrap gap-1.5">
           {DAYS.map((day, i) => (
             <button

@@ -20,7 +20,7 @@ export function MoneyFields({ draft, onDraft, stakes, onStakes, fault }: MoneyPr
       </legend>
       <p className="-mt-1 text-soft sm:col-span-4">
         Routes of a recovery are weighed in money: a returned battery at 65 % of a new one, light
-        duty at 25 %, less hands and places. Recycling at once is 0.
+        duty at 25 %, less work and places. Recycling at once is 0.
       </p>
       <Labelled label="Money in" message={fault('stakes.currency')}>
         <input

@@ -70,7 +70,7 @@ export const GROUPS: readonly Group[] = [
       'Volumes and weights in mL, g or fl oz, lb',
       'SG printed at',
       'Paper',
-      'Hands at the bench: hours and days',
+      'Opening hours and days',
       ...NUMBERS.map((n) => n.label),
     ],
     fields: [
@@ -116,7 +116,7 @@ export const GROUPS: readonly Group[] = [
   },
   {
     key: 'experience',
-    name: 'What recoveries brought',
+    name: 'Results of forecasts',
     questions: [],
     holds: ['How routes have done, and how forecasts held'],
     fields: [],

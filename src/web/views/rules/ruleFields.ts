@@ -12,7 +12,7 @@ export type NumberRule =
 export type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
 export const STAKES: readonly { field: StakeRule; label: string }[] = [
   { field: 'pricePerAh', label: 'A new battery, per Ah' },
-  { field: 'handsPerHour', label: 'Hands, per hour' },
+  { field: 'handsPerHour', label: 'Work, per hour' },
   { field: 'placePerDay', label: 'A charging place, per day' },
 ];
 export const SCALES: readonly { field: keyof SetScales; label: string }[] = [

@@ -102,7 +102,7 @@ export function Shelf() {
       </p>
       {charge.length > 0 && (
         <p className="mb-3 rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
-          {charge.length === 1 ? 'One battery wants' : `${charge.length} batteries want`} charging:{' '}
+          {charge.length === 1 ? 'One battery needs' : `${charge.length} batteries need`} charging:{' '}
           {charge.map((s) => s.item.tag).join(', ')}.
         </p>
       )}

@@ -162,8 +162,8 @@ function LiveStart({ step, job, wire, place, aside }: StartProps) {
         {aside}
       </div>
       <p className="text-soft">
-        Clips on at place {place}, plus on plus. Volts, polarity and warmth are looked at with
-        everything off; current flows only if they agree.
+        Clips on at place {place}, plus on plus. Volts, polarity and temperature are checked with
+        everything off. Current flows only if they agree.
       </p>
       {problem && (
         <p

@@ -21,7 +21,7 @@ export function CauseBars({ diagnosis }: { diagnosis: Diagnosis }) {
         ))}
       </ul>
       <p className="mt-1 text-[15px] text-soft">
-        Dark: the gravest. Pale: present at all; several may be.
+        Dark: the main cause. Pale: also there; several may be.
       </p>
       {others.length > 0 && (
         <p className="mt-1 text-[15px] text-soft">

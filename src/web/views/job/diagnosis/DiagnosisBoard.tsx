@@ -97,7 +97,7 @@ export function DiagnosisBoard({
               )}
             {diagnosis.reasons.length === 0 ? (
               <p className="text-soft">
-                No reading tells the causes apart yet; the odds are mostly those of its story.
+                No reading tells the causes apart yet. The odds rest mostly on what happened to it.
               </p>
             ) : (
               <ul className="mt-1 grid gap-1.5">
@@ -134,8 +134,8 @@ export function DiagnosisBoard({
             ? 'First answer'
             : 'Weighed anew'}
         : {diagnosis.suspects} batteries that fit, {diagnosis.twins} of them taken through every
-        route. Batteries the model does not know are not among them; 15 % of the odds stay with the
-        story for that.
+        route. Batteries the model does not know are not among them; 15 % of the odds stay with what
+        happened to it for that.
         {progress !== null && (
           <>
             <span

@@ -26,7 +26,7 @@ export function RouteTable({ diagnosis, chosen, proposed, onChoose, rules }: Pro
               <th className="py-1 font-medium">Route</th>
               <th className="w-52 font-medium">Comes back · light duty</th>
               <th className="font-medium">On the charger</th>
-              <th className="font-medium">Hands</th>
+              <th className="font-medium">Work</th>
               <th className="font-medium">Warmest</th>
               <th className="text-right font-medium">Worth</th>
             </tr>

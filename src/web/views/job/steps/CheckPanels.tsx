@@ -84,7 +84,7 @@ export function ChecksPanel({ step, job, sender, rules }: PanelProps & { step: S
             </button>
           }
           title="Refuse this battery?"
-          explain={`${fillText(failed.refusal ?? '', job.plan, rules)} This ends the job, and nobody can wave it through.`}
+          explain={`${fillText(failed.refusal ?? '', job.plan, rules)} This ends the job, and no one can override it.`}
           act="Refuse it"
           stop
           reasonLabel={null}
@@ -169,7 +169,7 @@ export function PackPanel({
               quantity of acid.
             </p>
           ))}
-          <p>Fetch the pack marked {wanted}. Nobody can wave another one through.</p>
+          <p>Fetch the pack marked {wanted}. No one can override this.</p>
         </div>
       )}
     </form>

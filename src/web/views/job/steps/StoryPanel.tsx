@@ -1,3 +1,4 @@
+import { GRAMS_PER_POUND } from '../../../../core/quantities/quantity.ts';
 import { useState } from 'react';
 import type { EyeColour } from '../../../../core/diagnosis/evidence.ts';
 import { STORIES, STORY_KEYS, type StoryKey } from '../../../../core/diagnosis/stories.ts';
@@ -15,6 +16,7 @@ const numberOf = (text: string): number | null => {
 /** What its owner tells: the story, how long it stood, its age. Empty means nobody knows. */
 export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<'story'> }) {
   const [story, setStory] = useState<StoryKey | null>(null);
+  const pounds = rules.volumeUnit === 'oz';
   const [texts, setTexts] = useState({ days: '', years: '', coldest: '', mass: '', crank: '' });
   const [white, setWhite] = useState(false);
   const [eye, setEye] = useState<EyeColour | null>(null);
@@ -61,6 +63,7 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
   const tell = () => {
     const spans = read();
     if (!story || !spans) return false;
+    const mass = numberOf(texts.mass);
     return sender.send({
       type: 'tellStory',
       stepId: step.id,
@@ -77,13 +80,17 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         whitePost: white,
         eye,
         crankV: numberOf(texts.crank),
-        wetMassG: numberOf(texts.mass) === null ? null : (numberOf(texts.mass) as number) * 1000,
+        wetMassG: mass === null ? null : mass * (pounds ? GRAMS_PER_POUND : 1000),
       },
     });
   };
   return (
     <>
-      <div role="group" aria-label="Story" className="grid w-full gap-2 grid-cols-2 lg:grid-cols-4">
+      <div
+        role="group"
+        aria-label="What happened"
+        className="grid w-full gap-2 grid-cols-2 lg:grid-cols-4"
+      >
         {STORY_KEYS.map((key) => (
           <button
             key={key}
@@ -110,7 +117,7 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
             White growth on the positive post
           </b>
           <span className={`mt-0.5 text-[15px] leading-tight ${white ? '' : 'text-soft'}`}>
-            It sat undercharged. Beside any story.
+            It stood undercharged. May be chosen besides the others.
           </span>
         </button>
       </div>
@@ -118,7 +125,7 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         {field('days', 'Days unused, if known', 'days')}
         {field('years', 'Its age, if known', 'years')}
         {field('coldest', 'Coldest it was, if known', `°${rules.temperatureUnit}`)}
-        {field('mass', 'Mass by its label, wet', 'kg')}
+        {field('mass', 'Weight by its label, filled', pounds ? 'lb' : 'kg')}
         {field('crank', 'Minimum voltage cranking, if read', 'V')}
         <Labelled label="Charge eye, if it has one">
           <select
@@ -140,7 +147,7 @@ export function StoryPanel({ step, sender, rules }: PanelProps & { step: StepOf<
         disabled={story === null || sender.busy}
         onClick={() => void tell()}
       >
-        Save story
+        Save
       </button>
     </>
   );

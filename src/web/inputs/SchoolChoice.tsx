@@ -1,6 +1,6 @@
-import { sayAllIn } from '../../../core/quantities/shopUnits.ts';
-import { useRules } from '../../line/queries.ts';
-import { type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
+import { sayAllIn } from '../../core/quantities/shopUnits.ts';
+import { useRules } from '../line/queries.ts';
+import { type QuestionKey, SCHOOLS } from '../../core/house/schools.ts';
 
 interface Props {
   question: QuestionKey;

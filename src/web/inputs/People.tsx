@@ -1,13 +1,13 @@
 import { type FormEvent, useState } from 'react';
-import { notice } from '../../line/notices.ts';
-import type { Person, Problem } from '../../../contract/wire.ts';
-import { ProblemError, ask, problemOf } from '../../line/api.ts';
-import { newId } from '../../line/newId.ts';
-import { queryClient, useSignIn } from '../../line/queries.ts';
-import { Initials } from '../../parts/Initials.tsx';
-import { useSigning } from '../../line/signing.tsx';
-import { DialogBack, DialogFrame } from '../../parts/DialogFrame.tsx';
-import { Labelled } from '../../parts/Labelled.tsx';
+import { notice } from '../line/notices.ts';
+import type { Person, Problem } from '../../contract/wire.ts';
+import { ProblemError, ask, problemOf } from '../line/api.ts';
+import { newId } from '../line/newId.ts';
+import { queryClient, useSignIn } from '../line/queries.ts';
+import { Initials } from '../parts/Initials.tsx';
+import { useSigning } from '../line/signing.tsx';
+import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { Labelled } from '../parts/Labelled.tsx';
 
 /** Who signs here, and their PINs for when the bench is reached from other machines. */
 export function People({ people }: { people: Person[] }) {

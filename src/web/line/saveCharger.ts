@@ -1,10 +1,10 @@
 import { useState } from 'react';
-import type { Problem } from '../../../contract/wire.ts';
-import type { ChargerFacts } from '../../../core/chargers/charger.ts';
-import { ask, problemOf } from '../../line/api.ts';
-import { newId } from '../../line/newId.ts';
-import { queryClient } from '../../line/queries.ts';
-import { useSigning } from '../../line/signing.tsx';
+import type { Problem } from '../../contract/wire.ts';
+import type { ChargerFacts } from '../../core/chargers/charger.ts';
+import { ask, problemOf } from './api.ts';
+import { newId } from './newId.ts';
+import { queryClient } from './queries.ts';
+import { useSigning } from './signing.tsx';
 
 /** Writes down a charger, or takes it off the wall; what it was turned away with stands until the next try. */
 export function useSaveCharger() {
