@@ -122,7 +122,7 @@ describe('speaking with an instrument', () => {
     expect(await client.ask('A?')).to.equal('here');
     const asked = client.ask('B?');
     // It is asked; its answer cannot be read before this process goes on.
-    for (let turn = 0; turn < 50; turn++) await null;
+    for (let turn = 0; turn < 50; turn++) await Promise.resolve();
     // Long after its time is up: nothing was read meanwhile, neither question nor answer.
     const until = performance.now() + 400;
     while (performance.now() < until);

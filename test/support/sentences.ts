@@ -12,6 +12,10 @@ export interface Sentence {
   text: string;
 }
 
+/** A list of classes, a question to the database, markup: text, but no words. */
+const NO_WORDS =
+  /^\s*(?:SELECT|CREATE|INSERT|UPDATE|DELETE|PRAGMA|WITH|<!doctype)\b|(?:^| )(?:flex|grid|block|relative|inline-flex|act|act-quiet|cursor-\S+|min-[wh]-\S+|rounded\S*|text-\S+|border\S*)(?: |$)/;
+
 /** Every text in the sources that a person may read: it has a blank in it, or begins with a capital letter. */
 export function sentencesOfSources(): Sentence[] {
   const found: Sentence[] = [];
@@ -25,7 +29,11 @@ export function sentencesOfSources(): Sentence[] {
     );
     const visit = (node: ts.Node): void => {
       const text = textOf(node);
-      if (text && (/[a-z,.] |^[A-Z][a-z]/.test(text) || /^ .*[a-z]/.test(text)))
+      if (
+        text &&
+        !NO_WORDS.test(text) &&
+        (/[a-z,.] |^[A-Z][a-z]/.test(text) || /^ .*[a-z]/.test(text))
+      )
         found.push({ file: name, text: text.replaceAll(/\s+/g, ' ').trim() });
       ts.forEachChild(node, visit);
     };

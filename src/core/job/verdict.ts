@@ -170,7 +170,7 @@ export function judge(job: Job): Verdict {
     outcome: 'lead',
     reasons: [
       ...reasons,
-      `It failed ${job.state.attempt} times. The lead decides: claim or recovery.`,
+      `It failed ${job.state.attempt === 2 ? 'twice' : `${job.state.attempt} times`}. The lead decides: claim or recovery.`,
     ],
   };
 }

@@ -144,22 +144,22 @@ function Forecasts({ job }: { job: Job }) {
   if (held.length === 0) return null;
   const when = [...new Set(held.map((h) => `${h.cycle}|${h.afterHours ?? ''}`))];
   return (
-    <ul aria-label="Forecasts and what came" className="mt-2 grid gap-1">
+    <ul aria-label="Predicted and actual" className="mt-2 grid gap-1">
       {when.map((key) => {
         const ofLine = held.filter((h) => `${h.cycle}|${h.afterHours ?? ''}` === key);
         const [first] = ofLine;
         return (
           <li key={key} className="flex flex-wrap gap-x-5 leading-snug">
             <span className="text-soft">
-              Cycle {first?.cycle}, said{' '}
+              Cycle {first?.cycle}, predicted{' '}
               {typeof first?.afterHours !== 'number'
-                ? 'at the choice'
+                ? 'at the start'
                 : `after ${first.afterHours.toFixed(0)} h on charge`}
               :
             </span>
             {ofLine.map((h) => (
               <span key={h.what}>
-                {SAID[h.what].name} {SAID[h.what].say(h.said)}, came{' '}
+                {SAID[h.what].name} {SAID[h.what].say(h.said)}, actual{' '}
                 <b className={h.within ? 'text-moss' : 'text-oxide'}>
                   {SAID[h.what].came(h.came)} {h.within ? '✓' : '✗'}
                 </b>

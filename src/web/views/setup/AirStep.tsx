@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { airThroughOpenings, ventilationNeed } from '../../../core/safety/ventilation.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
-import type { StepProps } from './SetUp.tsx';
+import type { StepProps } from './stepProps.ts';
 
 type Known = 'fan' | 'openings' | 'unknown';
 

@@ -3,7 +3,7 @@ import { CHARGER_KIND_WORDS } from '../../../core/chargers/charger.ts';
 import { CHARGER_TEMPLATES } from '../../../core/chargers/templates.ts';
 import { useChargers } from '../../line/queries.ts';
 import { useSaveCharger } from '../../line/saveCharger.ts';
-import type { StepProps } from './SetUp.tsx';
+import type { StepProps } from './stepProps.ts';
 
 const MOST = 16;
 

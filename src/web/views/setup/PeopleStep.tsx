@@ -1,6 +1,6 @@
 import type { Person } from '../../../contract/wire.ts';
 import { People } from '../../inputs/People.tsx';
-import type { StepProps } from './SetUp.tsx';
+import type { StepProps } from './stepProps.ts';
 
 /** Who else signs here. */
 export function PeopleStep({ onNext, foot, people }: StepProps & { people: Person[] }) {

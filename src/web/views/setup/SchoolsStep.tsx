@@ -2,7 +2,7 @@ import { type FormEvent, useState } from 'react';
 import { type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
 import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import { SchoolChoice } from '../../inputs/SchoolChoice.tsx';
-import type { StepProps } from './SetUp.tsx';
+import type { StepProps } from './stepProps.ts';
 
 const KEYS = Object.keys(SCHOOLS) as QuestionKey[];
 

@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Problem } from '../../../contract/wire.ts';
 import { SET_UP_STEPS, type HouseRules, type SetUpStep } from '../../../core/house/rules.ts';
@@ -13,6 +13,7 @@ import { DoneStep } from './DoneStep.tsx';
 import { PeopleStep } from './PeopleStep.tsx';
 import { SchoolsStep } from './SchoolsStep.tsx';
 import { ShopStep } from './ShopStep.tsx';
+import type { StepProps } from './stepProps.ts';
 
 const NAMES: Readonly<Record<SetUpStep, string>> = {
   shop: 'Shop and units',
@@ -23,20 +24,6 @@ const NAMES: Readonly<Record<SetUpStep, string>> = {
   done: 'Ready',
 };
 const ASKED = SET_UP_STEPS.filter((step) => step !== 'done');
-
-export interface StepProps {
-  rules: HouseRules;
-  /** What was wrong with the last try. */
-  problem: Problem | null;
-  /**
-   * Saves what this step asks and goes to the next.
-   *
-   * @param by who signs, where the step itself has just said so
-   */
-  onNext: (changed: Partial<HouseRules>, by?: string) => Promise<void>;
-  /** The button that sends, with what stands beside it. */
-  foot: ReactNode;
-}
 
 /** A new shop in five short steps. Each is saved as it is left; whoever comes back goes on where it stopped. */
 export function SetUp() {

@@ -8,7 +8,7 @@ import { useSigning } from '../../line/signing.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { initialsOf, usualStyle } from './usualStyle.ts';
-import type { StepProps } from './SetUp.tsx';
+import type { StepProps } from './stepProps.ts';
 
 type Style = Pick<
   HouseRules,

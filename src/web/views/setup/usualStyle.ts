@@ -32,6 +32,7 @@ export const usualStyle = (language: string, machineZone: string): Style => {
 /** `RO` of Runa Oakley; the first two letters where there is one name. */
 export function initialsOf(name: string): string {
   const words = name.trim().split(/\s+/).filter(Boolean);
-  const [first = '', last = ''] = [words[0], words.at(-1)];
+  const first = words[0] ?? '';
+  const last = words.at(-1) ?? '';
   return (words.length > 1 ? first.charAt(0) + last.charAt(0) : first.slice(0, 2)).toUpperCase();
 }
