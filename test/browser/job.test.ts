@@ -227,7 +227,7 @@ describe('a technician at the bench', function () {
     await t.press('Refuse this battery');
     await t.page.getByRole('dialog').getByRole('button', { name: 'Refuse it' }).click();
     await t.step(/Broken foil/);
-    await t.sees('Nobody can wave this through');
+    await t.sees('No one can override this');
     // For ten minutes a slip of the finger can be put right; after that the only way on is its claim.
     const buttons = t.page.getByRole('region', { name: 'Step in hand' }).getByRole('button');
     await buttons.and(t.button('Tapped by mistake')).waitFor();

@@ -23,8 +23,8 @@ const KNOWN: Readonly<Record<string, string>> = {
   'display-sealed 3': 'b6148c7d',
   'recharge-open 3': '11015307',
   'recharge-sealed 3': '358b927d',
-  'recover-open 4': 'e42f0544',
-  'recover-sealed 4': 'aa5285fe',
+  'recover-open 4': 'd040398d',
+  'recover-sealed 4': '88bc0999',
   'service-open 3': 'efbf1cfd',
   'service-sealed 3': '6da2c2b6',
 };

@@ -92,7 +92,7 @@ describe('it says no', () => {
       ];
       d.role = 'lead';
       for (const command of tries)
-        expect(refusal(() => d.send(command)).message).to.include('Nobody can wave that through');
+        expect(refusal(() => d.send(command)).message).to.include('No one can override that');
       d.send({ type: 'note', text: 'Set aside' });
       expect(d.job.state.notes).to.have.length(1);
     });

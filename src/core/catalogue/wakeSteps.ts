@@ -83,7 +83,7 @@ export const WAKE: readonly Step[] = [
     only: { wake: ['bursts'] },
     title: 'All active: a little longer',
     detail: 'Then the slow charge over night.',
-    early: 'The cells have only just started.',
+    early: 'The cells have only begun to work.',
     skippable: true,
     hazards: ['hydrogen', 'heat'],
   },
