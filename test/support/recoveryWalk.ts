@@ -71,7 +71,7 @@ export async function throughTheDoor(
   if (told.white) await t.press(/^White growth/);
   await t.field('Days unused, if known').fill(told.days ?? '');
   await t.field('Its age, if known').fill(told.years ?? '');
-  await t.field('Mass by its label, wet').fill(told.wetKg ?? '');
+  await t.field('Weight by its label, filled').fill(told.wetKg ?? '');
   await t.press('Save');
   await t.step('Rest voltage on arrival');
 }
