@@ -167,7 +167,7 @@ export function jobPlan(
       : {
           ccaLeastA: {
             key: 'ccaLeastA',
-            label: `Least CCA, ${model.ccaStandard ?? ''}`.trim(),
+            label: `Minimum CCA, ${model.ccaStandard ?? ''}`.trim(),
             unit: 'A' as const,
             value: model.cca,
             origin: 'maker' as const,

@@ -95,8 +95,19 @@ function plannedS(step: Step, job: Job): number {
   return moduleOf(step).lasts?.(job, step) ?? step.handsS ?? DEFAULT_HANDS_S;
 }
 
+/** What a stretch of a job's life is called where its step does not say. */
+const SEGMENT_WORDS: Readonly<Record<Step['segment'], string>> = {
+  hands: 'work',
+  fill: 'fill',
+  dwell: 'pack on',
+  soak: 'soak',
+  charge: 'charge',
+  rest: 'rest',
+  test: 'test',
+};
+
 function labelOf(step: Step, plan: JobPlan): string {
-  return moduleOf(step).label?.(plan, step) ?? step.segment;
+  return moduleOf(step).label?.(plan, step) ?? SEGMENT_WORDS[step.segment];
 }
 
 function pastRun(job: Job, run: StepRun): Segment[] {

@@ -98,7 +98,7 @@ function Words({ detail, step }: { detail: string | undefined; step: Step | unde
       </div>
     );
   return (
-    <div className="mt-2 grid gap-x-6 gap-y-2 md:grid-cols-[minmax(0,1fr)_auto]">
+    <div className="mt-2 grid gap-x-6 gap-y-2 md:grid-cols-[minmax(0,1fr)_auto] [&>svg]:md:w-64">
       <div>
         {detail && <p className="max-w-[80ch] text-lg">{detail}</p>}
         {hazards.length > 0 && (
@@ -115,9 +115,7 @@ function Words({ detail, step }: { detail: string | undefined; step: Step | unde
         )}
         {toggle}
       </div>
-      <div className="md:w-64">
-        <StepDrawing step={step} />
-      </div>
+      <StepDrawing step={step} />
     </div>
   );
 }

@@ -12,6 +12,12 @@ import { LabelSign } from '../../drawings/LabelSign.tsx';
 
 const SORTED = TERMS.toSorted((a, b) => a.term.localeCompare(b.term, 'en'));
 const ALL = { pages: HOW_TO, signs: SIGNS, terms: SORTED };
+const SECTIONS = [
+  ['how', 'How it is done'],
+  ['procedures', 'Procedures'],
+  ['signs', 'Signs on a label'],
+  ['terms', 'Terms'],
+] as const;
 const nameOf = (key: string): string => TERMS.find((t) => t.key === key)?.term ?? key;
 
 /** Terms, signs and how it is done: for somebody in the second week. */
@@ -62,13 +68,22 @@ export function Guide() {
           </button>
         </div>
       </div>
+      {asked === '' && (
+        <nav aria-label="In this guide" className="no-print -my-2 flex flex-wrap gap-x-6 text-lg">
+          {SECTIONS.map(([id, name]) => (
+            <a key={id} className="wordlink min-h-11 content-center" href={`#${id}`}>
+              {name}
+            </a>
+          ))}
+        </nav>
+      )}
       {nothing && (
         <p className="text-lg">
           Nothing here has “{words}” in it. Try another word, or ask whoever is at the bench.
         </p>
       )}
       {pages.length > 0 && (
-        <section aria-label="How it is done">
+        <section aria-label="How it is done" id="how" className="scroll-mt-20">
           <h2 className="mb-2 border-b-2 border-ink pb-1 text-2xl">How it is done</h2>
           <div className="grid gap-4 lg:grid-cols-2">
             {pages.map((page) => (
@@ -101,7 +116,7 @@ export function Guide() {
         />
       )}
       {signs.length > 0 && (
-        <section aria-label="Signs on a label">
+        <section aria-label="Signs on a label" id="signs" className="scroll-mt-20">
           <h2 className="mb-2 border-b-2 border-ink pb-1 text-2xl">Signs on a label</h2>
           <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3">
             {signs.map(({ key, name, text }) => (
@@ -116,7 +131,7 @@ export function Guide() {
         </section>
       )}
       {terms.length > 0 && (
-        <section aria-label="Terms">
+        <section aria-label="Terms" id="terms" className="scroll-mt-20">
           <h2 className="mb-2 border-b-2 border-ink pb-1 text-2xl">Terms</h2>
           <dl className="grid gap-x-8 gap-y-4 lg:grid-cols-2">
             {terms.map(({ key, term, text, see = [] }) => (

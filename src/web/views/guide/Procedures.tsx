@@ -40,7 +40,7 @@ export function Procedures({
   open: boolean;
 }) {
   return (
-    <section aria-label="Procedures">
+    <section aria-label="Procedures" id="procedures" className="scroll-mt-20">
       <h2 className="border-b-2 border-ink pb-1 text-2xl">Procedures</h2>
       <p className="my-2 text-soft">
         Figures are for a 12 V, 12 Ah battery by your house rules. A job works out its own.
@@ -67,7 +67,8 @@ export function Procedures({
                   <StepDrawing step={step} small />
                   <p className="max-w-[80ch] text-lg leading-snug">
                     <b>
-                      {i + 1}. {step.title}.
+                      {i + 1}. {step.title}
+                      {/[?:.]$/.test(step.title) ? '' : '.'}
                     </b>{' '}
                     <span className="text-soft">{step.detail}</span>
                   </p>
