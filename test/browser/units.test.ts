@@ -33,4 +33,37 @@ describe('in a shop of °F, ounces, pounds, am and pm, and the month first', fun
       await t.page.waitForLoadState('networkidle');
       expect(strayUnits(await t.everyWord())).to.deep.equal([]);
     });
+
+  it('a promise is typed by the shop’s own clock, month first, and half of one is asked about', async () => {
+    await t.open('/intake');
+    await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
+    await t.field('Date code').fill('2026-01');
+    await t.field('Customer or machine').fill('Ridge repeater');
+    const promise = t.page.getByRole('group', { name: /^Promised for/ });
+    const parts = await promise
+      .locator('input, select')
+      .evaluateAll((fields) => fields.map((f) => f.getAttribute('aria-label')?.split(': ').at(-1)));
+    expect(parts).to.deep.equal(['month', 'day', 'year', 'time']);
+    await t.press('Tomorrow');
+    await t.press('Take it in and open the job');
+    await t.sees('Say the day and the time, or leave all of it empty.');
+    await promise.getByLabel(/time$/).fill('5 pm');
+    await t.sees('Wed Mar 11');
+    await t.press('Take it in and open the job');
+    await t.page.getByRole('region', { name: 'Step in hand' }).waitFor();
+    await t.sees('Wed Mar 11 5:00 pm');
+  });
+
+  it('whoever is not shown how keeps two lines, another person is shown; each chooses', async () => {
+    await t.open(jobPath('LK-0407'));
+    await t.press('Show less');
+    await t.button('Show me how').waitFor();
+    await t.page.reload();
+    await t.button('Show me how').waitFor();
+    expect(await t.page.locator('svg[data-scene]').count()).to.equal(0);
+    const other = await Technician.sitDown(bench, 'tobin');
+    await other.open(jobPath('LK-0407'));
+    await other.page.locator('svg[data-scene]').waitFor();
+    await other.leave();
+  });
 });
