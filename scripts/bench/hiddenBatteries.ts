@@ -1,7 +1,7 @@
 import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
 import { CAUSE_KEYS, type CauseKey } from '../../src/core/diagnosis/causes.ts';
 import type { Evidence, EvidenceKind } from '../../src/core/diagnosis/evidence.ts';
-import { observe } from '../../src/core/diagnosis/observe.ts';
+import { observe } from '../../src/core/diagnosis/readings/readings.ts';
 import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { STORY_KEYS, type StoryKey } from '../../src/core/diagnosis/stories.ts';
 import { isDeep, type Subject, type Suspect } from '../../src/core/diagnosis/suspect.ts';

@@ -3,8 +3,7 @@ import { CAUSE_KEYS, CAUSES, type CauseKey } from '../../src/core/diagnosis/caus
 import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { likelihood, slipChance } from '../../src/core/diagnosis/measurement.ts';
-import { observe } from '../../src/core/diagnosis/observe.ts';
+import { likelihood, observe, slipChance } from '../../src/core/diagnosis/readings/readings.ts';
 import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { follow, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';

@@ -1,7 +1,7 @@
 import type { Band } from '../rehearsal/outlook.ts';
 import { type Evidence } from './evidence.ts';
 import { type CauseOdds, causeOdds, type RouteOdds, RouteTrial } from './findings.ts';
-import type { Ratings } from './observe.ts';
+import type { Ratings } from './readings/reading.ts';
 import { type NextReading, nextReadings } from './nextReading.ts';
 import { FIRST_SIZE, Population, SETTLED_SIZE, type Size } from './population.ts';
 import { type AfterCharge, contradictions, plainRules, type RuleFinding } from './plainRules.ts';

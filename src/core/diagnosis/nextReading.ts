@@ -2,8 +2,8 @@ import { seeded } from '../simulation/random.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
 import { EVIDENCE, type Evidence, type EvidenceKind } from './evidence.ts';
 import type { RouteTrial, Tried } from './findings.ts';
-import { likelihood } from './measurement.ts';
-import { observe, type Ratings } from './observe.ts';
+import type { Ratings } from './readings/reading.ts';
+import { likelihood, observe } from './readings/readings.ts';
 import { ROUTES, type RouteKey } from './routes.ts';
 import { type Stakes, worthOf } from './stakes.ts';
 

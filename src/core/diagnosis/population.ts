@@ -1,6 +1,6 @@
 import { type Random, seeded } from '../simulation/random.ts';
 import type { Evidence } from './evidence.ts';
-import { likelihood } from './measurement.ts';
+import { likelihood } from './readings/readings.ts';
 import { Showing } from './showing.ts';
 import { drawChances, possibleFaults, priorWeight, type Subject, suspectOf } from './suspect.ts';
 

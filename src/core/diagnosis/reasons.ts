@@ -1,12 +1,9 @@
-import { forCells } from '../batteries/chemistry.ts';
 import { CAUSE_KEYS, CAUSES, type CauseKey } from './causes.ts';
 import type { Evidence } from './evidence.ts';
 import type { CauseOdds } from './findings.ts';
-import { likelihood, slipChance } from './measurement.ts';
+import { describeReading, likelihood, slipChance } from './readings/readings.ts';
 import { LATE, type Member, type Population } from './population.ts';
-import { ROUTES } from './routes.ts';
 import type { Subject } from './suspect.ts';
-import { lowCell } from '../batteries/cells.ts';
 
 /** What one reading says by itself of two causes. */
 export interface Reason {
@@ -61,7 +58,7 @@ export function reasonsFor(population: Population, odds: readonly CauseOdds[]): 
       const times = Math.min(MOST_TIMES, factor >= 1 ? factor : 1 / factor);
       if (times < WORTH_SAYING) return [];
       const [favours, over] = factor >= 1 ? [leading.cause, rival] : [rival, leading.cause];
-      const what = describe(e, subject);
+      const what = describeReading(e, subject);
       return [
         {
           index,
@@ -124,70 +121,9 @@ export function oddOnesOut(
       ? [
           {
             index,
-            sentence: `${describe(e, subject)}: this does not fit the rest, so it was weighed less. Read it again.`,
+            sentence: `${describeReading(e, subject)}: this does not fit the rest, so it was weighed less. Read it again.`,
           },
         ]
       : [];
   });
-}
-
-/** A piece of evidence in so many words. */
-function describe(evidence: Evidence, subject: Subject): string {
-  switch (evidence.of) {
-    case 'rest-volts':
-      return `${evidence.voltageV.toFixed(2)} V at rest`;
-    case 'cell-sg': {
-      const low = lowCell(evidence.sg);
-      const read = evidence.sg.filter((v): v is number => v !== null);
-      if (low && low.below >= 0.03)
-        return `Cell ${low.cell} is ${low.below.toFixed(3)} SG below its neighbours`;
-      return `SG of the cells even, ${Math.min(...read).toFixed(3)}–${Math.max(...read).toFixed(3)}`;
-    }
-    case 'cell-volts': {
-      const low = lowCell(evidence.volts);
-      if (low && low.below >= 0.08)
-        return `Cell ${low.cell} is ${low.below.toFixed(2)} V below its neighbours`;
-      return 'Volts of the cells even';
-    }
-    case 'levels': {
-      const dry = evidence.levels.filter((l) => l === 'dry').length;
-      const low = evidence.levels.filter((l) => l === 'low').length;
-      return dry > 0
-        ? `Plates bare in ${dry === 1 ? 'one cell' : `${dry} cells`}`
-        : low > 0
-          ? `Level low in ${low === 1 ? 'one cell' : `${low} cells`}`
-          : 'Plates covered in every cell';
-    }
-    case 'load':
-      return `${evidence.underV.toFixed(2)} V under ${evidence.currentA.toFixed(0)} A${evidence.afterV === undefined ? '' : `, back to ${evidence.afterV.toFixed(2)} V`}`;
-    case 'cranking':
-      return `${evidence.dipV.toFixed(1)} V while cranking`;
-    case 'cca':
-      return `CCA ${evidence.ccaA.toFixed(0)} of ${evidence.ratedA.toFixed(0)} A`;
-    case 'resistance':
-      return `${evidence.milliohm.toFixed(1)} mΩ inside`;
-    case 'mass':
-      return `${(evidence.wetMassG - evidence.massG).toFixed(0)} g lighter than when new`;
-    case 'terminals':
-      return evidence.white ? 'White growth on the positive post' : 'Clean positive post';
-    case 'eye':
-      return `Charge eye: ${{ full: 'full', low: 'low', 'no-acid': 'no acid' }[evidence.shows]}`;
-    case 'earlier-capacity':
-      return `Held ${(100 * evidence.share).toFixed(0)} % ${evidence.yearsAgo < 1 ? 'within the last year' : `${evidence.yearsAgo.toFixed(0)} years ago`}`;
-    case 'cycled': {
-      const route = evidence.done.routes.at(-1);
-      const said = [
-        evidence.capacity === null ? null : `${(100 * evidence.capacity).toFixed(0)} % in its test`,
-        evidence.restV === null ? null : `${evidence.restV.toFixed(2)} V after its rest`,
-        evidence.weekLoss === null
-          ? null
-          : `${(100 * evidence.weekLoss).toFixed(0)} % lost in the week`,
-      ].filter((s) => s !== null);
-      return `After “${route ? ROUTES[route].name.toLowerCase() : ''}”: ${said.join(', ')}`;
-    }
-    case 'charging': {
-      const last = evidence.volts.at(-1) ?? 0;
-      return `On charge, ${last.toFixed(2)} V after ${(evidence.hours.at(-1) ?? 0).toFixed(1)} h (${(last / forCells(1, subject.cells)).toFixed(1)} V per 12 V)`;
-    }
-  }
 }

@@ -157,3 +157,22 @@ export function soundOhms(subject: Subject): number {
   );
   return stepper.probe(1) - stepper.probe(0);
 }
+
+let soundFor = '';
+let sound = 0;
+/** Resistance of a sound one of its kind, Ω; worked out once for the subject at hand. */
+export function soundOhmsOf(subject: Subject): number {
+  const key = JSON.stringify([
+    subject.chemistry,
+    subject.cells,
+    subject.c20Ah,
+    subject.milliohm,
+    subject.labelFactors,
+    subject.temperatureC,
+  ]);
+  if (key !== soundFor) {
+    sound = soundOhms(subject);
+    soundFor = key;
+  }
+  return sound;
+}
