@@ -4,7 +4,8 @@ import type { Evidence, EvidenceKind } from '../../src/core/diagnosis/evidence.t
 import { observe } from '../../src/core/diagnosis/readings/readings.ts';
 import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { STORY_KEYS, type StoryKey } from '../../src/core/diagnosis/stories.ts';
-import { isDeep, type Subject, type Suspect } from '../../src/core/diagnosis/suspect.ts';
+import type { Subject } from '../../src/core/diagnosis/subject.ts';
+import { isDeep, type Suspect } from '../../src/core/diagnosis/suspect.ts';
 import { type CellCondition, makeBattery } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { type Random } from '../../src/core/simulation/random.ts';

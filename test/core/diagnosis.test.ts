@@ -15,10 +15,9 @@ import {
   drawChances,
   priorWeight,
   possibleFaults,
-  type Subject,
-  type Suspect,
-  suspectOf,
-} from '../../src/core/diagnosis/suspect.ts';
+} from '../../src/core/diagnosis/chances.ts';
+import type { Subject } from '../../src/core/diagnosis/subject.ts';
+import { type Suspect, suspectOf } from '../../src/core/diagnosis/suspect.ts';
 import { traceEvidence } from '../../src/core/recovery/evidence.ts';
 import { type Condition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
 import { viewBattery } from '../../src/core/simulation/view.ts';

@@ -8,7 +8,7 @@ import { type AfterCharge, contradictions, plainRules, type RuleFinding } from '
 import { oddOnesOut, type Reason, reasonsFor } from './reasons.ts';
 import type { RouteKey } from './routes.ts';
 import { priceOf, type Stakes } from './stakes.ts';
-import type { Subject } from './suspect.ts';
+import type { Subject } from './subject.ts';
 
 /** All that is asked of a diagnosis. */
 export interface DiagnosisQuestion {

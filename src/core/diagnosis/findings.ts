@@ -7,7 +7,7 @@ import { follow, type RouteOutcome, routeFit, routeFits } from './outcome.ts';
 import { effective, type Member, type Population, TRUST } from './population.ts';
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
 import { costOf, type Stakes, worthOf } from './stakes.ts';
-import type { Subject } from './suspect.ts';
+import type { Subject } from './subject.ts';
 
 /** Chance that a cause holds (several may), and that it is the gravest. */
 export interface CauseOdds {

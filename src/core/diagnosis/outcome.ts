@@ -8,7 +8,8 @@ import { viewBattery } from '../simulation/view.ts';
 import { Stepper } from '../simulation/step.ts';
 import { WAKE_BELOW_12V } from './parallelWake.ts';
 import { type Route, routePlan } from './routes.ts';
-import type { Subject, Suspect } from './suspect.ts';
+import type { Subject } from './subject.ts';
+import type { Suspect } from './suspect.ts';
 
 /** What becomes of a battery: back to what it did · light duty or a loan · nothing more. */
 export type Grade = 'return' | 'light' | 'none';

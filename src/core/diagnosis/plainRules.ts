@@ -4,7 +4,7 @@ import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { LOAD_TEST_S, loadTestA, loadTestMinimumV } from '../capacity/loadTest.ts';
 import type { CauseKey } from './causes.ts';
 import type { Evidence } from './evidence.ts';
-import type { Subject } from './suspect.ts';
+import type { Subject } from './subject.ts';
 import { FAILING_CELL_SG, lowCell, CELL_SUM_V } from '../batteries/cells.ts';
 import { mean } from '../quantities/mean.ts';
 

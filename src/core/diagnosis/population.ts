@@ -2,7 +2,9 @@ import { type Random, seeded } from '../simulation/random.ts';
 import type { Evidence } from './evidence.ts';
 import { likelihood } from './readings/readings.ts';
 import { Showing } from './showing.ts';
-import { drawChances, possibleFaults, priorWeight, type Subject, suspectOf } from './suspect.ts';
+import { drawChances, possibleFaults, priorWeight } from './chances.ts';
+import type { Subject } from './subject.ts';
+import { suspectOf } from './suspect.ts';
 
 /** A suspect with what each piece of evidence says of it. */
 export interface Member {

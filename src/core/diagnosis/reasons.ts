@@ -3,7 +3,7 @@ import type { Evidence } from './evidence.ts';
 import type { CauseOdds } from './findings.ts';
 import { describeReading, likelihood, slipChance } from './readings/readings.ts';
 import { LATE, type Member, type Population } from './population.ts';
-import type { Subject } from './suspect.ts';
+import type { Subject } from './subject.ts';
 
 /** What one reading says by itself of two causes. */
 export interface Reason {

@@ -6,7 +6,8 @@ import { Stepper } from '../simulation/step.ts';
 import type { CyclesDone, Evidence } from './evidence.ts';
 import { type Passage, passage, routeFit } from './outcome.ts';
 import { type RouteKey, ROUTES } from './routes.ts';
-import { HOURLY, type Subject, type Suspect } from './suspect.ts';
+import type { Subject } from './subject.ts';
+import { HOURLY, type Suspect } from './suspect.ts';
 
 /** Cranking draws about this many times C20. Usual starters. */
 const CRANK_C = 4;

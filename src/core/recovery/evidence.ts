@@ -6,7 +6,7 @@ import type { RouteKey } from '../diagnosis/routes.ts';
 import { WAKE_BELOW_12V, type WakePair, type WakeSetUp } from '../diagnosis/parallelWake.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
 import type { Stakes } from '../diagnosis/stakes.ts';
-import type { Subject } from '../diagnosis/suspect.ts';
+import type { Subject } from '../diagnosis/subject.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { schoolOf } from '../house/schools.ts';
 import { labelledSize } from '../simulation/labelled.ts';

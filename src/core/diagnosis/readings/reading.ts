@@ -1,7 +1,7 @@
 import type { Random } from '../../simulation/random.ts';
 import type { Evidence, EvidenceKind } from '../evidence.ts';
 import type { Showing } from '../showing.ts';
-import type { Subject } from '../suspect.ts';
+import type { Subject } from '../subject.ts';
 
 /**
  * What a reading would be if a suspect were the battery, and how far a real one may be off: the meter, the

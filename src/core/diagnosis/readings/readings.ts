@@ -1,7 +1,7 @@
 import type { Random } from '../../simulation/random.ts';
 import type { Evidence, EvidenceKind } from '../evidence.ts';
 import type { Showing } from '../showing.ts';
-import type { Subject } from '../suspect.ts';
+import type { Subject } from '../subject.ts';
 import { cca } from './cca.ts';
 import { cellSg } from './cellSg.ts';
 import { cellVolts } from './cellVolts.ts';

@@ -1,0 +1,17 @@
+import type { ChemistryKey } from '../batteries/chemistry.ts';
+import type { BatterySize } from '../simulation/battery.ts';
+import type { StoryKey } from './stories.ts';
+
+/** What is known of a battery before it is measured. */
+export interface Subject extends BatterySize {
+  chemistry: ChemistryKey;
+  /** Its size is an estimate: one deviation of the logarithm of C20. */
+  sizeOff?: number;
+  story: StoryKey;
+  /** Days it stood and years in service, where somebody knows; null where nobody does. */
+  standingDays: number | null;
+  ageYears: number | null;
+  /** As it stands on the bench, and the coldest it has been while it stood, °C. */
+  temperatureC: number;
+  coldestC: number | null;
+}
