@@ -3,17 +3,17 @@ import type { HouseRules } from '../core/house/rules.ts';
 import type { RecoveryResult } from '../core/recovery/record.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
+import type { NoteWire, PictureRoom, ClaimWire, HoldWire } from './paperWire.ts';
+import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from './chargeWire.ts';
 import type {
   DatedAhead,
   FileStanding,
   Battery,
   BenchWire,
   CatalogueModel,
-  ChargeWire,
   Clock,
   JobWire,
   Lot,
-  Measured,
   Person,
   PlansWire,
   Problem,
@@ -24,12 +24,6 @@ import type {
   Shop,
   SignInState,
   TakenIn,
-  TriedInstrument,
-  PulseRecord,
-  NoteWire,
-  PictureRoom,
-  ClaimWire,
-  HoldWire,
 } from './wire.ts';
 import type { Recovered } from '../core/results/recovered.ts';
 import type { Failures } from '../core/results/failures.ts';

@@ -1,22 +1,17 @@
-import type { ClaimFacts, ClaimMove, ClaimStatus } from '../core/claims/claim.ts';
+import type { LiveSample } from './chargeWire.ts';
+import type { ClaimFacts, ClaimStatus } from '../core/claims/claim.ts';
 import type { Sheet } from '../core/paper/sheetForm.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
-import type { FittedPlan, FittedStage } from '../core/charging/fitPlan.ts';
-import type { OnStretch } from '../core/charging/progress.ts';
-import type { PlanRun } from '../core/charging/runPlan.ts';
 import type { HouseRules } from '../core/house/rules.ts';
 import type { JobEvent, Signed } from '../core/job/events.ts';
 import type { JobState } from '../core/job/job.ts';
-import type { Reading, ReadingValues } from '../core/job/reading.ts';
+import type { Reading } from '../core/job/reading.ts';
 import type { JobPlan } from '../core/plan/jobPlan.ts';
-import type { Band } from '../core/rehearsal/outlook.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
 import type { ChargeLog } from '../core/exchange/chargeLog.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
 import type { StockItem } from '../core/storage/stock.ts';
-import type { Trip } from '../core/charging/trips.ts';
-import type { Waveform } from '../core/charging/waveform.ts';
 
 /** What crosses the wire. Moments are ms since the epoch; everything else SI, temperatures in °C. */
 
@@ -112,65 +107,6 @@ export interface Battery {
   supplier: string | null;
 }
 
-/** A picture as it is kept: its name follows from its content. Pixels, bytes. */
-export interface PictureWire {
-  name: string;
-  width: number;
-  height: number;
-  bytes: number;
-}
-
-/** A line of text, a picture, or both, on a battery or on something of it. */
-export interface NoteWire {
-  id: string;
-  jobId: string | null;
-  stepId: string | null;
-  readingId: string | null;
-  claimId: string | null;
-  at: number;
-  by: string;
-  text: string;
-  picture: PictureWire | null;
-  /** It stays on record; nobody is shown it any more but by asking. */
-  takenBack: { at: number; by: string; why: string } | null;
-}
-
-/** How much is kept in pictures, and how much may be, bytes. */
-export interface PictureRoom {
-  count: number;
-  bytes: number;
-  roomBytes: number;
-}
-
-/** What is asked of whoever sold a new battery that may not be commissioned. */
-export interface ClaimWire {
-  id: string;
-  /** Counted from 1 in this shop. */
-  number: number;
-  tag: string;
-  modelCode: string;
-  /** The job that led to it; null where there was none. */
-  jobId: string | null;
-  openedAt: number;
-  by: string;
-  status: ClaimStatus;
-  body: ClaimFacts;
-  history: ClaimMove[];
-}
-
-/** A model or a lot that is not to be used until somebody has looked into it. */
-export interface HoldWire {
-  id: string;
-  what: 'model' | 'lot';
-  code: string;
-  why: string;
-  at: number;
-  by: string;
-  liftedAt: number | null;
-  liftedBy: string | null;
-  liftedWhy: string | null;
-}
-
 /** A job without its procedure, which travels once beside the jobs that share it. */
 export interface JobWire {
   id: string;
@@ -185,11 +121,6 @@ export interface JobWire {
 export interface BenchWire {
   procedures: Procedures;
   jobs: JobWire[];
-}
-
-/** A record of pulses, with the stage that ordered them. */
-export interface PulseRecord extends Waveform {
-  stage: FittedStage;
 }
 
 export interface LoggedEvent extends Signed<JobEvent | BatteryEvent> {
@@ -344,68 +275,10 @@ export interface Problem {
   fields: FieldMessages;
 }
 
-/** Newest of a live charge. `at` in ms of bench time. */
-export interface LiveSample {
-  at: number;
-  voltageV: number;
-  currentA: number;
-  temperatureC: number;
-  ahIn: number;
-  stage: number;
-}
-
 export interface PlansWire {
   standard: ChargePlan[];
   own: ChargePlan[];
 }
-
-/** Samples in columns, thinned to what a screen can draw; low and high keep the peaks. */
-export interface SampleColumns {
-  hours: number[];
-  voltageV: number[];
-  voltageLowV: number[];
-  voltageHighV: number[];
-  currentA: number[];
-  temperatureC: number[];
-}
-
-/** What a charge was expected to do when it began: hours with current on, V, A. */
-export interface Expectation {
-  totalH: number;
-  hours: number[];
-  voltageV: number[];
-  currentA: number[];
-}
-
-export interface ChargeWire {
-  id: string;
-  jobId: string;
-  place: number;
-  instrument: string;
-  startedAt: number;
-  endedAt: number | null;
-  mode: 'running' | 'paused' | 'asking' | 'ended';
-  plan: FittedPlan;
-  run: PlanRun;
-  /** The guard that last switched it off, or what interrupted it. */
-  trip: Trip | null;
-  samples: SampleColumns;
-  /** When its current was on; the last stretch is open while it is. */
-  stretches: OnStretch[];
-  sampleCount: number;
-  expected: Expectation;
-  /** Hours left by the twins that agree with the samples. */
-  left: Band | null;
-}
-
-export interface TriedInstrument {
-  ok: boolean;
-  /** Who it says it is, and what was found, one line each. */
-  lines: string[];
-}
-
-/** What a bench instrument reads now, in the units readings are kept in. */
-export type Measured = ReadingValues;
 
 /** What the stream says when something changed. */
 export interface ChangeNotice {

@@ -3,7 +3,8 @@ import { CHEMISTRIES, type ChemistryKey } from '../core/batteries/chemistry.ts';
 import { viewBattery } from '../core/simulation/view.ts';
 import type { Factors } from '../core/simulation/battery.ts';
 import { DESIGN_KEYS } from '../core/simulation/design.ts';
-import { type Clipped, type Mischief, MISCHIEFS, type Rack } from './rack.ts';
+import { type Clipped, type Mischief, MISCHIEFS } from './place.ts';
+import { type Rack } from './rack.ts';
 import type { RackServers } from './servers.ts';
 
 const POWER_CUT_MS = 20_000;

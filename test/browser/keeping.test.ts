@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
-import type { JobWire, NoteWire, Shop } from '../../src/contract/wire.ts';
+import type { NoteWire } from '../../src/contract/paperWire.ts';
+import type { JobWire, Shop } from '../../src/contract/wire.ts';
 import { type Procedure, stepById } from '../../src/core/plan/procedure.ts';
 import { settle } from '../../src/core/steps/settle.ts';
 import { commandOf } from '../../src/server/demo/storyteller.ts';

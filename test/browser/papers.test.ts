@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import sharp from 'sharp';
-import type { BenchWire, ClaimWire, NoteWire } from '../../src/contract/wire.ts';
+import type { ClaimWire, NoteWire } from '../../src/contract/paperWire.ts';
+import type { BenchWire } from '../../src/contract/wire.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 

@@ -260,7 +260,7 @@ describe('what to measure next', () => {
   });
 
   it('after a cycle nothing more is asked for: its own readings are weighed with it', function () {
-    this.timeout(20_000);
+    this.timeout(60_000);
     const work = new DiagnosisRun({
       ...asked([
         { of: 'rest-volts', voltageV: 11.8 },
@@ -323,7 +323,7 @@ describe('why', () => {
 
 describe('plain rules and odds', () => {
   it('a rule that names a cause puts it first, and odds stay shares of a whole', function () {
-    this.timeout(20_000);
+    this.timeout(60_000);
     const answer = answerTo([{ of: 'rest-volts', voltageV: -8 }]);
     expect(answer.never).to.equal(true);
     expect(answer.causes[0]!.cause).to.equal('reversed');
@@ -355,7 +355,7 @@ describe('plain rules and odds', () => {
   });
 
   it('a trace that no suspect explains leaves the odds nearly where they were', function () {
-    this.timeout(20_000);
+    this.timeout(60_000);
     const rest: Evidence = { of: 'rest-volts', voltageV: 12.1 };
     const absurd: Evidence = {
       of: 'charging',

@@ -21,7 +21,7 @@ const SEALED: BatteryModel = { ...BY_KIND['agm-sealed'], c20Ah: 60, cca: 640, cc
 const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
 
 describe('telling cases, from the door to the verdict, on simulated batteries', function () {
-  this.timeout(30_000);
+  this.timeout(60_000);
 
   it('flat: a lamp left on. Nothing but a charge, and it is returned', () => {
     const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.2 }).arrives({

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
-import type { ChargeWire, Clock, JobWire } from '../../src/contract/wire.ts';
+import type { ChargeWire } from '../../src/contract/chargeWire.ts';
+import type { Clock, JobWire } from '../../src/contract/wire.ts';
 import { redated } from '../../src/core/job/redate.ts';
 import { stepById, type Procedure } from '../../src/core/plan/procedure.ts';
 import { settle } from '../../src/core/steps/settle.ts';

@@ -1,13 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import { CELL_SIZE } from '../../src/core/simulation/layout.ts';
-import type {
-  ChargeWire,
-  JobWire,
-  Problem,
-  RecordWire,
-  PulseRecord,
-} from '../../src/contract/wire.ts';
+import type { ChargeWire, PulseRecord } from '../../src/contract/chargeWire.ts';
+import type { JobWire, Problem, RecordWire } from '../../src/contract/wire.ts';
 import type { ChargePlan } from '../../src/core/charging/chargePlan.ts';
 import { type Procedure, stepById } from '../../src/core/plan/procedure.ts';
 import { settle } from '../../src/core/steps/settle.ts';

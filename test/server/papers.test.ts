@@ -3,7 +3,7 @@ import { readdir, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { expect } from 'chai';
 import sharp from 'sharp';
-import type { ClaimWire, NoteWire, PictureRoom } from '../../src/contract/wire.ts';
+import type { ClaimWire, NoteWire, PictureRoom } from '../../src/contract/paperWire.ts';
 import type { Failures } from '../../src/core/results/failures.ts';
 import { readArchive } from '../../src/server/archive/readArchive.ts';
 import { writeArchive } from '../../src/server/archive/archive.ts';

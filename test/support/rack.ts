@@ -1,6 +1,7 @@
 import type { InstrumentSetting } from '../../src/core/house/instruments.ts';
 import { type DemoRack, RACK_PLACES, rackSettings } from '../../src/server/demo/standInRack.ts';
-import { type Mischief, Rack } from '../../src/standins/rack.ts';
+import { type Mischief } from '../../src/standins/place.ts';
+import { Rack } from '../../src/standins/rack.ts';
 import { type RackServers, serveRack } from '../../src/standins/servers.ts';
 
 /** The stand-ins inside a test: spoken to over TCP as ever, their time in the test's hand. */

@@ -1,4 +1,4 @@
-import type { TriedInstrument } from '../../contract/wire.ts';
+import type { TriedInstrument } from '../../contract/chargeWire.ts';
 import type { FittedStage } from '../../core/charging/fitPlan.ts';
 import type { Demand } from '../../core/charging/runPlan.ts';
 import { instrumentAt, type InstrumentSetting } from '../../core/house/instruments.ts';

@@ -1,6 +1,6 @@
 import { parsed } from '../context.ts';
 import { notFound } from '../http/problem.ts';
-import type { ChargeWire } from '../../contract/wire.ts';
+import type { ChargeWire } from '../../contract/chargeWire.ts';
 import type { Store } from '../store/store.ts';
 import type { ChargeRow } from '../store/rows.ts';
 import type { LiveDesk } from './liveDesk.ts';

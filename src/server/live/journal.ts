@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { LiveSample } from '../../contract/wire.ts';
+import type { LiveSample } from '../../contract/chargeWire.ts';
 import type { JobEvent } from '../../core/job/events.ts';
 import { type Job, chargeResult } from '../../core/job/job.ts';
 import type { Reading } from '../../core/job/reading.ts';

@@ -2,7 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { Mutex } from 'async-mutex';
 import type { Logger } from 'pino';
 import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
-import type { LiveSample, Measured, TriedInstrument, PulseRecord } from '../../contract/wire.ts';
+import type {
+  LiveSample,
+  Measured,
+  TriedInstrument,
+  PulseRecord,
+} from '../../contract/chargeWire.ts';
 import { chargeSettings } from '../../core/charging/jobChargePlan.ts';
 import { sayStage } from '../../core/charging/planSentences.ts';
 import { demandOf, nextStage, PLAN_START, stageOf } from '../../core/charging/runPlan.ts';

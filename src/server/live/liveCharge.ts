@@ -1,4 +1,4 @@
-import type { ChargeWire, LiveSample } from '../../contract/wire.ts';
+import type { ChargeWire, LiveSample } from '../../contract/chargeWire.ts';
 import type { FittedPlan } from '../../core/charging/fitPlan.ts';
 import { trip, type Trip } from '../../core/charging/trips.ts';
 import {

@@ -1,5 +1,10 @@
 import type { AnswerClock, MeasureWith, SkipStage, StartLive } from '../../contract/asks.ts';
-import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from '../../contract/wire.ts';
+import type {
+  ChargeWire,
+  Measured,
+  TriedInstrument,
+  PulseRecord,
+} from '../../contract/chargeWire.ts';
 import type { InstrumentSetting } from '../../core/house/instruments.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 

@@ -4,7 +4,7 @@ import { rehearse, thinTrace } from '../../core/rehearsal/rehearse.ts';
 import type { SimBattery } from '../../core/simulation/battery.ts';
 import { DESIGNS } from '../../core/simulation/design.ts';
 import { makeTwins } from '../../core/simulation/twins.ts';
-import type { Expectation } from '../../contract/wire.ts';
+import type { Expectation } from '../../contract/chargeWire.ts';
 import type { ChargeRow } from '../store/rows.ts';
 
 const TWINS = 32;

@@ -1,5 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize';
-import type { SampleColumns } from '../../contract/wire.ts';
+import type { SampleColumns } from '../../contract/chargeWire.ts';
 import type { Store } from '../store/store.ts';
 
 /** A sample as it lies on the disk: ms since the charge began, mV, mA, hundredths of a °C. */

@@ -2,7 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
-import type { PictureWire } from '../../contract/wire.ts';
+import type { PictureWire } from '../../contract/paperWire.ts';
 
 /**
  * Pictures lie beside the data file, each named by what is in it, whole and small. A picture is decoded and written

@@ -1,13 +1,6 @@
-import type {
-  Battery,
-  ChargeWire,
-  ClaimWire,
-  HoldWire,
-  LotKind,
-  NoteWire,
-  Person,
-  SetWire,
-} from '../../contract/wire.ts';
+import type { ClaimWire, HoldWire, NoteWire } from '../../contract/paperWire.ts';
+import type { ChargeWire } from '../../contract/chargeWire.ts';
+import type { Battery, LotKind, Person, SetWire } from '../../contract/wire.ts';
 import type { ChargePlan } from '../../core/charging/chargePlan.ts';
 import type { JobState } from '../../core/job/job.ts';
 import type { Reading } from '../../core/job/reading.ts';

@@ -1,5 +1,5 @@
 import { memo, useMemo } from 'react';
-import type { ChargeWire } from '../../contract/wire.ts';
+import type { ChargeWire } from '../../contract/chargeWire.ts';
 import { momentOfHoursOn } from '../../core/charging/progress.ts';
 import { AMPS, TraceChart, type TraceLine, VOLTS } from './TraceChart.tsx';
 import { useWidth } from './useWidth.ts';

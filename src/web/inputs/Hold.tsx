@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { HoldWire } from '../../contract/wire.ts';
+import type { HoldWire } from '../../contract/paperWire.ts';
 import { signerName } from '../../core/job/signers.ts';
 import { formatStamp } from '../../core/quantities/format.ts';
 import { ask, problemOf } from '../line/api.ts';

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import type { NoteAbout } from '../../contract/asks.ts';
-import type { NoteWire } from '../../contract/wire.ts';
+import type { NoteWire } from '../../contract/paperWire.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
 import { signerName } from '../../core/job/signers.ts';
 import { pathTo } from '../line/api.ts';

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { NoteWire } from '../../contract/wire.ts';
+import type { NoteWire } from '../../contract/paperWire.ts';
 import { formatStamp } from '../../core/quantities/format.ts';
 import { signerName } from '../../core/job/signers.ts';
 import { pathTo } from '../line/api.ts';

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Measured } from '../../contract/wire.ts';
+import type { Measured } from '../../contract/chargeWire.ts';
 import { instrumentAt, type InstrumentKind } from '../../core/house/instruments.ts';
 import type { ReadingValues } from '../../core/job/reading.ts';
 import { ask } from '../line/api.ts';

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { ChangeClaim, OpenClaim } from '../../../contract/asks.ts';
-import type { CatalogueModel, ClaimWire } from '../../../contract/wire.ts';
+import type { ClaimWire } from '../../../contract/paperWire.ts';
+import type { CatalogueModel } from '../../../contract/wire.ts';
 import {
   CLAIM_ASKS,
   CLAIM_CAUSES,

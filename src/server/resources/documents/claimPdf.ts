@@ -1,4 +1,4 @@
-import type { NoteWire } from '../../../contract/wire.ts';
+import type { NoteWire } from '../../../contract/paperWire.ts';
 import type { ClaimPaper } from '../../../core/claims/claimPaper.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';

@@ -1,5 +1,6 @@
 import bwipjs from 'bwip-js/node';
-import type { Battery, JobWire, NoteWire, SheetWire } from '../../../contract/wire.ts';
+import type { NoteWire } from '../../../contract/paperWire.ts';
+import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Sheet } from '../../../core/paper/sheetForm.ts';
 import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';

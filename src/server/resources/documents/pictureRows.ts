@@ -1,4 +1,4 @@
-import type { NoteWire } from '../../../contract/wire.ts';
+import type { NoteWire } from '../../../contract/paperWire.ts';
 import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
 import { readPicture } from '../../store/pictureFiles.ts';
 import { type Document, INK, MARGIN, picture, section, SOFT, widthOf } from './page.ts';

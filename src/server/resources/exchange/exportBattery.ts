@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize';
-import type { Battery, ClaimWire, NoteWire, RecordWire } from '../../../contract/wire.ts';
+import type { ClaimWire, NoteWire } from '../../../contract/paperWire.ts';
+import type { Battery, RecordWire } from '../../../contract/wire.ts';
 import { BDF_COLUMNS, csvLine, csvText } from '../../../core/exchange/csv.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
 import { readingRemark, readingRole } from '../../../core/paper/readingWords.ts';

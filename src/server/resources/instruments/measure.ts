@@ -1,4 +1,4 @@
-import type { Measured } from '../../../contract/wire.ts';
+import type { Measured } from '../../../contract/chargeWire.ts';
 import type { MeasureWith } from '../../../contract/asks.ts';
 import { instrumentAt } from '../../../core/house/instruments.ts';
 import { type Context, readRules } from '../../context.ts';

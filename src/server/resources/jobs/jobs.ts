@@ -19,7 +19,7 @@ import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, notFound } from '../../http/problem.ts';
 import { keepSheet } from '../documents/sheets.ts';
 import { summarise } from '../recoveries/recoveries.ts';
-import { putBackOnShelf, type ShelfHand, shelveAfter } from '../shelf/moves.ts';
+import { moveOnShelf } from '../shelf/moves.ts';
 import { stockedLot, takeFromLots } from '../wetroom/lots.ts';
 import type { Store } from '../../store/store.ts';
 import type { JobRow } from '../../store/rows.ts';
@@ -339,22 +339,6 @@ async function append(
         transaction,
       )),
   };
-}
-
-/** A job that ends moves its battery on or off the shelf; a refusal that is taken back puts it where it stood. */
-async function moveOnShelf(
-  store: Store,
-  row: JobRow,
-  before: JobState,
-  after: JobState,
-  hand: ShelfHand,
-  transaction: Transaction,
-): Promise<boolean> {
-  if (after.closedAt !== null && before.closedAt === null)
-    return shelveAfter(store, row.batteryId, after, hand, transaction);
-  if (after.closedAt === null && before.closedAt !== null)
-    return putBackOnShelf(store, row.batteryId, row.id, hand, transaction);
-  return false;
 }
 
 /** What of the rest of the shop a job has touched. */

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { literal, type Order, QueryTypes, type Transaction } from 'sequelize';
 import type { AddNote, AddPicture, NoteAbout, TakeBackNote } from '../../../contract/asks.ts';
-import type { NoteWire, PictureRoom, PictureWire } from '../../../contract/wire.ts';
+import type { NoteWire, PictureRoom, PictureWire } from '../../../contract/paperWire.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import { keepPicture, NoPicture } from '../../store/pictureFiles.ts';

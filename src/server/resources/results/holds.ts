@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { LiftHold, PutOnHold } from '../../../contract/asks.ts';
-import type { HoldWire } from '../../../contract/wire.ts';
+import type { HoldWire } from '../../../contract/paperWire.ts';
 import { type Context, once } from '../../context.ts';
 import { conflict, invalid, notFound } from '../../http/problem.ts';
 import type { Store } from '../../store/store.ts';

@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize';
 import { type JobState, standingReadings, runsWith } from '../../../core/job/job.ts';
 import { parsed, logEvent } from '../../context.ts';
 import type { Store } from '../../store/store.ts';
-import type { StockRow } from '../../store/rows.ts';
+import type { JobRow, StockRow } from '../../store/rows.ts';
 
 /**
  * What the end of a job does to the shelf: onto it with its new charge, or off it.
@@ -35,14 +35,14 @@ export function shelfAfter(
 }
 
 /** Whose hand moves a battery on or off the shelf, and when. */
-export interface ShelfHand {
+interface ShelfHand {
   at: number;
   by: string;
   commandId: string;
 }
 
 /** Does so in the file; how a battery stood that leaves the shelf is kept with the event. @returns whether the shelf has changed */
-export async function shelveAfter(
+async function shelveAfter(
   store: Store,
   batteryId: string,
   state: JobState,
@@ -62,7 +62,7 @@ export async function shelveAfter(
 }
 
 /** Puts a battery back as it stood before its job took it off the shelf; nothing where it did not. @returns whether the shelf has changed */
-export async function putBackOnShelf(
+async function putBackOnShelf(
   store: Store,
   batteryId: string,
   jobId: string,
@@ -101,4 +101,20 @@ export function stockOfImport(
     readings: [{ at: readAt, voltageV: restV }],
     jobId: null,
   };
+}
+
+/** A job that ends moves its battery on or off the shelf; a refusal that is taken back puts it where it stood. */
+export async function moveOnShelf(
+  store: Store,
+  row: JobRow,
+  before: JobState,
+  after: JobState,
+  hand: ShelfHand,
+  transaction: Transaction,
+): Promise<boolean> {
+  if (after.closedAt !== null && before.closedAt === null)
+    return shelveAfter(store, row.batteryId, after, hand, transaction);
+  if (after.closedAt === null && before.closedAt !== null)
+    return putBackOnShelf(store, row.batteryId, row.id, hand, transaction);
+  return false;
 }

@@ -34,7 +34,7 @@ const WakePanel = lazy(async () => ({
   default: (await import('./steps/WakePanels.tsx')).WakePanel,
 }));
 const WakeCheckPanel = lazy(async () => ({
-  default: (await import('./steps/WakePanels.tsx')).WakeCheckPanel,
+  default: (await import('./steps/WakeCheckPanel.tsx')).WakeCheckPanel,
 }));
 
 /** How a kind of step is shown while it is in hand. */

@@ -1,6 +1,7 @@
 import { Link, useParams } from 'react-router';
 import { useState } from 'react';
-import type { ClaimWire, Problem } from '../../../contract/wire.ts';
+import type { ClaimWire } from '../../../contract/paperWire.ts';
+import type { Problem } from '../../../contract/wire.ts';
 import {
   CLAIM_ASKS,
   CLAIM_CAUSES,

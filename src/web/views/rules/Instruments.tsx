@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { TriedInstrument } from '../../../contract/wire.ts';
+import type { TriedInstrument } from '../../../contract/chargeWire.ts';
 import {
   INSTRUMENT_KINDS,
   type InstrumentKind,

@@ -1,7 +1,7 @@
 import { WhenSeen } from '../../../parts/WhenSeen.tsx';
 import { lazy } from 'react';
 import { notice } from '../../../line/notices.ts';
-import type { ChargeWire } from '../../../../contract/wire.ts';
+import type { ChargeWire } from '../../../../contract/chargeWire.ts';
 import { stageWords } from '../../../../core/charging/planSentences.ts';
 import {
   type LiveStart,

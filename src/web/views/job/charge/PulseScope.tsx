@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import type { PulseRecord } from '../../../../contract/wire.ts';
+import type { PulseRecord } from '../../../../contract/chargeWire.ts';
 import {
   firstBurstS,
   orderedShape,
