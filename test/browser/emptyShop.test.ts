@@ -130,7 +130,7 @@ for (const { name, viewport } of SIZES)
       await t.press('No readable label');
       await t.page.getByText('Flooded, closed').click();
       await t.field('CCA, A').fill('520');
-      await t.field('Mass, kg').fill('15');
+      await t.field('Weight, kg').fill('15');
       await t.sees(/most likely 5\d Ah, from 520 A \(EN\) and 15 kg/);
       const tag = await t.field('Tag').inputValue();
       await t.press('Take it in and open the job');

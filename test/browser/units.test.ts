@@ -34,6 +34,21 @@ describe('in a shop of °F, ounces, pounds, am and pm, and the month first', fun
       expect(strayUnits(await t.everyWord())).to.deep.equal([]);
     });
 
+  it('what is typed of a new model, and of a battery without a label, is asked in them', async () => {
+    await t.open('/intake');
+    await t.press('Add a model');
+    await t.field('Electrolyte in all, fl oz').fill('22.3');
+    expect(strayUnits(await t.everyWord())).to.deep.equal([]);
+    await t.page.keyboard.press('Escape');
+    await t.page.getByText('No readable label', { exact: true }).click();
+    await t.field('Weight, lb').fill('9');
+    // Nine pounds are four kilograms: a small battery, not one of nine.
+    await t.sees(/≈ ?1[0-9] Ah|about 1[0-9] Ah|1[0-9] Ah/);
+    await t.field('Weight, lb').fill('400');
+    expect(strayUnits(await t.everyWord())).to.deep.equal([]);
+    await t.page.getByText('In the catalogue', { exact: true }).click();
+  });
+
   it('a promise is typed by the shop’s own clock, month first, and half of one is asked about', async () => {
     await t.open('/intake');
     await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });

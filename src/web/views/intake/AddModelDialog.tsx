@@ -13,10 +13,11 @@ import {
   type CcaStandard,
   modelFaults,
 } from '../../../core/batteries/model.ts';
+import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { ProblemError, ask } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
-import { queryClient } from '../../line/queries.ts';
+import { queryClient, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
@@ -46,7 +47,7 @@ const NUMBERS: readonly {
   { field: 'c20Ah', label: 'C20, Ah', must: true },
   { field: 'c10Ah', label: 'C10, Ah' },
   { field: 'reserveMin', label: 'Reserve, min at 25 A' },
-  { field: 'electrolyteMl', label: 'Electrolyte in all, mL', fills: ['tubes', 'bulk'] },
+  { field: 'electrolyteMl', label: 'Electrolyte in all', fills: ['tubes', 'bulk'] },
   { field: 'fillSg', label: 'SG of its acid, 25 °C' },
   { field: 'cca', label: 'CCA, A' },
   { field: 'milliohm', label: 'Resistance full, mΩ' },
@@ -67,6 +68,7 @@ interface Props {
 /** Adds a model as its maker prints it. What the maker leaves out is left empty and the house decides. */
 export function AddModelDialog({ onClose, onAdded }: Props) {
   const { sign } = useSigning();
+  const rules = useRules();
   const [commandId, setCommandId] = useState(newId);
   const [texts, setTexts] = useState<Record<string, string>>({
     kind: 'agm-dry',
@@ -92,8 +94,10 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     const found: Record<string, string> = {};
     const number = (field: NumberField, scale = 1): number | null => {
       if (text(field) === '') return null;
-      if (field === 'fillSg') {
-        const parsed = parseReading(text(field), 'specificGravity');
+      const quantity =
+        field === 'fillSg' ? 'specificGravity' : field === 'electrolyteMl' ? 'volume' : null;
+      if (quantity) {
+        const parsed = parseReading(text(field), quantity, rules);
         if (!parsed.ok) found[field] = parsed.message;
         return parsed.ok ? parsed.value : null;
       }
@@ -121,7 +125,7 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
     if (!by) return;
     const body: AddModel = { commandId, by, model };
     const { error } = addModelSchema.validate(body, { abortEarly: false });
-    for (const d of error?.details ?? []) found[String(d.path.at(-1))] ??= d.message;
+    for (const d of error?.details ?? []) found[String(d.path.at(-1))] ??= sayIn(d.message, rules);
     if (Object.keys(found).length === 0)
       for (const f of modelFaults(model)) found[f.field] = f.message;
     setFaults(found);
@@ -235,7 +239,9 @@ export function AddModelDialog({ onClose, onAdded }: Props) {
               {shown.map(({ field, label, must }) =>
                 input(
                   field,
-                  label,
+                  field === 'electrolyteMl'
+                    ? `${label}, ${rules.volumeUnit === 'oz' ? 'fl oz' : 'mL'}`
+                    : sayIn(label, rules),
                   must || (field === 'electrolyteMl' && fill === 'tubes') ? '' : 'not printed',
                 ),
               )}

@@ -95,7 +95,7 @@ export function Intake() {
   const [tagTyped, setTagTyped] = useState((found?.tag ?? '') !== '');
   const tag = tagTyped ? form.tag : (next?.tag ?? '');
   const { modelId, promise, purpose, count, noLabel } = form;
-  const read = useMemo(() => (noLabel ? batteryOf(noLabel) : null), [noLabel]);
+  const read = useMemo(() => (noLabel ? batteryOf(noLabel, rules) : null), [noLabel, rules]);
   const change = (changed: Partial<Form>) => {
     setTouched(true);
     if (changed.tag !== undefined) setTagTyped(true);

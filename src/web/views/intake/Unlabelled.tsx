@@ -4,6 +4,7 @@ import { CASE_KEYS, CASES, type CaseKey } from '../../../core/batteries/cases.ts
 import { CARRIED, CARRIED_KEYS, guessSize } from '../../../core/batteries/guessSize.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { BUILD_KEYS, CCA_STANDARDS } from '../../../core/batteries/model.ts';
+import { useRules } from '../../line/queries.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { KindPicker } from './KindPicker.tsx';
@@ -19,7 +20,8 @@ export function Unlabelled({
   faults: Partial<Record<UnlabelledField, string>>;
   onChange: (changed: Partial<UnlabelledTexts>) => void;
 }) {
-  const { battery } = batteryOf(texts);
+  const rules = useRules();
+  const { battery } = batteryOf(texts, rules);
   const kind = kindOf(texts.kind);
   const number = (field: UnlabelledField, label: string): ReactNode => (
     <Labelled label={label} message={faults[field]}>
@@ -85,7 +87,7 @@ export function Unlabelled({
               />
               {number('reserveMin', 'Reserve, min')}
               {number('printedAh', 'Capacity, Ah')}
-              {number('massKg', 'Mass, kg')}
+              {number('massKg', rules.volumeUnit === 'oz' ? 'Weight, lb' : 'Weight, kg')}
               <Choice
                 label="Case code"
                 value={texts.caseCode}

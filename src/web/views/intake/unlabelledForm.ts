@@ -2,6 +2,8 @@ import type { CaseKey } from '../../../core/batteries/cases.ts';
 import type { CarriedKey } from '../../../core/batteries/guessSize.ts';
 import type { BuildKey, Caps, CcaStandard } from '../../../core/batteries/model.ts';
 import type { UnlabelledBattery } from '../../../core/batteries/unlabelled.ts';
+import { GRAMS_PER_POUND } from '../../../core/quantities/quantity.ts';
+import type { Units } from '../../../core/quantities/shopUnits.ts';
 
 /** What is typed of a battery without a label; empty where it cannot be read. */
 export interface UnlabelledTexts {
@@ -51,8 +53,11 @@ const NUMBERS = {
   heightCm: [2, 100],
 } as const;
 
-/** What was typed as a battery, and which fields cannot be read. */
-export function batteryOf(texts: UnlabelledTexts): {
+/** What was typed as a battery, and which fields cannot be read. A mass is typed in pounds where the shop weighs in them. */
+export function batteryOf(
+  texts: UnlabelledTexts,
+  { volumeUnit }: Pick<Units, 'volumeUnit'>,
+): {
   battery: UnlabelledBattery;
   faults: Partial<Record<UnlabelledField, string>>;
 } {
@@ -60,10 +65,12 @@ export function batteryOf(texts: UnlabelledTexts): {
   const number = (field: keyof typeof NUMBERS): number | undefined => {
     const text = texts[field].trim().replace(',', '.');
     if (text === '') return undefined;
-    const value = Number(text);
+    const perUnit = field === 'massKg' && volumeUnit === 'oz' ? GRAMS_PER_POUND / 1000 : 1;
+    const value = Number(text) * perUnit;
     const [low, high] = NUMBERS[field];
     if (Number.isFinite(value) && value >= low && value <= high) return value;
-    faults[field] = `Between ${low} and ${high}.`;
+    const [least, most] = [low, high].map((n) => Number((n / perUnit).toPrecision(2)));
+    faults[field] = `Between ${least} and ${most}.`;
     return undefined;
   };
   const [length, width, height] = [number('lengthCm'), number('widthCm'), number('heightCm')];
