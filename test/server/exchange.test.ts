@@ -274,7 +274,7 @@ describe('what comes in', () => {
     ]);
     expect(status).to.equal(422);
     expect(Object.keys(body.error.fields)).to.deep.equal(['1', '2', '3', '4', '5']);
-    expect(body.error.message).to.include('Nothing was brought in');
+    expect(body.error.message).to.include('Nothing was imported');
     expect(await bench.rowCounts()).to.deep.equal(before);
     expect((await bring([battery('I-001'), battery('I-001')])).status).to.equal(400);
     expect((await bring([battery('I-001', { owner: '=1+1' })])).status).to.equal(400);

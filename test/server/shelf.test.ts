@@ -104,7 +104,7 @@ describe('the shelf', () => {
     bench.now -= HOUR;
   });
   it('lets the oldest ready one go, another only with a reason, and none that wants charge', async () => {
-    expect((await pick('S-003')).body.error.message).to.include('wants charging first');
+    expect((await pick('S-003')).body.error.message).to.include('must be charged first');
     // S-001 was read at 9 V and wants charge; S-002 is the one to take.
     await bench.post('/api/import/batteries', { ...signed(), batteries: [stock('S-004', 3)] });
     expect((await pick('S-004')).body.error.message).to.include('S-002 has stood longer');
