@@ -1,3 +1,4 @@
+import { WhyField } from '../parts/WhyField.tsx';
 import { useState } from 'react';
 import type { HoldWire } from '../../contract/paperWire.ts';
 import { signerName } from '../../core/job/signers.ts';
@@ -89,15 +90,7 @@ export function HoldButton({ what, code }: { what: What; code: string }) {
               void send();
             }}
           >
-            <label>
-              <span className="label">Reason</span>
-              <input
-                className="field"
-                value={why}
-                maxLength={500}
-                onChange={(e) => setWhy(e.target.value)}
-              />
-            </label>
+            <WhyField value={why} onChange={setWhy} />
             {problem && (
               <p role="alert" className="text-oxide">
                 {problem}

@@ -1,3 +1,4 @@
+import { WhyField } from '../parts/WhyField.tsx';
 import { type FormEvent, useState } from 'react';
 import type { NoteAbout } from '../../contract/asks.ts';
 import type { NoteWire } from '../../contract/paperWire.ts';
@@ -211,15 +212,12 @@ function TakeBack({ noteId }: { noteId: string }) {
         if (why.trim()) void sender.takeBack(noteId, why.trim());
       }}
     >
-      <label className="flex-1">
-        <span className="label">Why? The note stays on record, struck through</span>
-        <input
-          className="field"
-          value={why}
-          maxLength={500}
-          onChange={(e) => setWhy(e.target.value)}
-        />
-      </label>
+      <WhyField
+        label="Why? The note stays on record, struck through"
+        value={why}
+        className="flex-1"
+        onChange={setWhy}
+      />
       <button type="submit" className="act-quiet" disabled={why.trim() === ''}>
         Take back
       </button>

@@ -1,3 +1,4 @@
+import { WhyField } from '../parts/WhyField.tsx';
 import { useState } from 'react';
 import type { NoteWire } from '../../contract/paperWire.ts';
 import { formatStamp } from '../../core/quantities/format.ts';
@@ -53,15 +54,12 @@ export function PictureDialog({
           </button>
         ) : (
           <>
-            <label className="min-w-56 flex-1">
-              <span className="label">Why? The picture stays on record, but is shown no more</span>
-              <input
-                className="field"
-                value={why}
-                maxLength={500}
-                onChange={(e) => setWhy(e.target.value)}
-              />
-            </label>
+            <WhyField
+              label="Why? The picture stays on record, but is shown no more"
+              value={why}
+              className="min-w-56 flex-1"
+              onChange={setWhy}
+            />
             <button
               type="button"
               className="act-stop"
