@@ -179,7 +179,11 @@ function saidBy(clues: SizeClues): SizeSaid[] {
   }
   if (clues.massKg) {
     const [low, high] = ahPerKg(chemistry, build, clues.massKg / twelve);
-    tell(`${clues.massKg} kg`, (clues.massKg / twelve) * low, (clues.massKg / twelve) * high);
+    tell(
+      `${Number(clues.massKg.toFixed(1))} kg`,
+      (clues.massKg / twelve) * low,
+      (clues.massKg / twelve) * high,
+    );
   }
   if (clues.caseCm) {
     const litres = clues.caseCm.reduce((a, b) => a * b, 1) / 1000 / twelve;

@@ -4,7 +4,7 @@ import { CASE_KEYS, CASES, type CaseKey } from '../../../core/batteries/cases.ts
 import { CARRIED, CARRIED_KEYS, guessSize } from '../../../core/batteries/guessSize.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
 import { BUILD_KEYS, CCA_STANDARDS } from '../../../core/batteries/model.ts';
-import { useRules } from '../../line/queries.ts';
+import { useRules, useSay } from '../../line/queries.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { KindPicker } from './KindPicker.tsx';
@@ -125,6 +125,7 @@ export function Unlabelled({
 
 /** What is worked out from it, at once. */
 function Guess({ battery }: { battery: Parameters<typeof guessSize>[0] }) {
+  const say = useSay();
   const { c20Ah, low, high, said, disagree } = guessSize(battery);
   return (
     <div aria-live="polite">
@@ -136,7 +137,7 @@ function Guess({ battery }: { battery: Parameters<typeof guessSize>[0] }) {
         <span className="text-soft">
           most likely {c20Ah} Ah,{' '}
           {said.length > 0
-            ? `from ${said.map((s) => s.from).join(' and ')}`
+            ? `from ${said.map((s) => say(s.from)).join(' and ')}`
             : 'from its kind alone'}
         </span>
       </p>

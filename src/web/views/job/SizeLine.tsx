@@ -1,3 +1,4 @@
+import { useSay } from '../../line/queries.ts';
 import { type FormEvent, useState } from 'react';
 import { type BatteryModel, sizeWords } from '../../../core/batteries/model.ts';
 import { ProblemLine } from '../../inputs/ProblemLine.tsx';
@@ -8,6 +9,7 @@ import { Labelled } from '../../parts/Labelled.tsx';
 
 /** A size that is an estimate, and the way to put a known one in its place. */
 export function SizeLine({ model, sender }: { model: BatteryModel; sender: JobSender }) {
+  const say = useSay();
   const [text, setText] = useState('');
   const [fault, setFault] = useState<string>();
   const submit = async (event: FormEvent, close: () => void) => {
@@ -27,7 +29,9 @@ export function SizeLine({ model, sender }: { model: BatteryModel; sender: JobSe
           </button>
         }
         title="Its size is known"
-        description={`So far it is ${sizeWords(model)}, from ${model.estimate?.from.join(' and ')}. From now on the job goes by what you type.`}
+        description={say(
+          `So far it is ${sizeWords(model)}, from ${model.estimate?.from.join(' and ')}. From now on the job goes by what you type.`,
+        )}
       >
         {(close) => (
           <form onSubmit={(e) => void submit(e, close)} noValidate className="grid gap-3">
