@@ -14,7 +14,7 @@ export interface RecoveryBrought {
   route: RouteKey | null;
   cycles: number;
   outcome: Exclude<RecoveryOutcome, 'another'>;
-  /** Capacity as it came and at the end, share of C20; null where it was not tested. */
+  /** Capacity on arrival and at the end, share of C20; null where it was not tested. */
   before: number | null;
   after: number | null;
   /** On the charger in all, h. */

@@ -59,18 +59,17 @@ function failuresBy(commissioned: readonly Commissioned[], by: FailureBy): Failu
   for (const c of commissioned) {
     if (c.end === 'failed') allFailed += 1;
     for (const key of keysOf(c, by)) {
-      const own = counts.get(key) ?? { first: 0, later: 0, failed: 0 };
-      own[c.end] += 1;
-      counts.set(key, own);
+      const ends = counts.get(key) ?? { first: 0, later: 0, failed: 0 };
+      ends[c.end] += 1;
+      counts.set(key, ends);
     }
   }
   return [...counts]
-    .map(([key, own]): FailureRow => {
-      const of = own.first + own.later + own.failed;
-      const others = commissioned.length - of;
-      const share = shareOfFew(own.failed, of);
-      const rest = shareOfFew(allFailed - own.failed, others);
-      return { key, commissioned: of, ...own, share, says: saysOf(share, rest) };
+    .map(([key, ends]): FailureRow => {
+      const count = ends.first + ends.later + ends.failed;
+      const share = shareOfFew(ends.failed, count);
+      const rest = shareOfFew(allFailed - ends.failed, commissioned.length - count);
+      return { key, commissioned: count, ...ends, share, says: saysOf(share, rest) };
     })
     .sort(
       (a, b) => b.share.low - a.share.low || b.failed - a.failed || b.commissioned - a.commissioned,

@@ -13,7 +13,7 @@ const LOOK = {
   recycle: { colour: 'var(--color-oxide)', mark: 'cross' },
 } as const;
 
-/** Each battery a line, from its capacity as it came to what it had at the end, share of its rating; sorted by the end. */
+/** Each battery a line, from its capacity on arrival to what it had at the end, share of its rating; sorted by the end. */
 export function GainLines({ recovered }: { recovered: readonly Recovered[] }) {
   const [ref, width] = useWidth();
   const tested = recovered

@@ -3,7 +3,7 @@ import type { ShareOfFew } from '../../core/recovery/record.ts';
 /** A share as a mark on a line from 0 to 100 %, with what so few cases leave open as a band around it. */
 export function ShareBar({ share, tone }: { share: ShareOfFew; tone: 'bad' | 'good' }) {
   const colour = tone === 'bad' ? 'var(--color-oxide)' : 'var(--color-moss)';
-  const at = share.of === 0 ? 0 : share.hits / share.of;
+  const middle = share.of === 0 ? 0 : share.hits / share.of;
   const x = (part: number) => 2 + 116 * part;
   return (
     <svg viewBox="0 0 120 20" className="h-5 w-30 shrink-0" aria-hidden>
@@ -19,7 +19,7 @@ export function ShareBar({ share, tone }: { share: ShareOfFew; tone: 'bad' | 'go
             fill={colour}
             opacity="0.3"
           />
-          <rect x={x(at) - 2} width="4" y="2" height="16" rx="1" fill={colour} />
+          <rect x={x(middle) - 2} width="4" y="2" height="16" rx="1" fill={colour} />
         </>
       )}
     </svg>

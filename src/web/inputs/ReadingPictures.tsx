@@ -9,11 +9,11 @@ export function ReadingPictures({ tag, readingId }: { tag: string; readingId: st
   const notes = useNotes(tag).data?.notes ?? [];
   const sender = useNoteSender(tag);
   const [open, setOpen] = useState<string | null>(null);
-  const own = notes.filter((n) => n.readingId === readingId && n.picture && !n.takenBack);
-  const shown = own.find((n) => n.id === open);
+  const pictures = notes.filter((n) => n.readingId === readingId && n.picture && !n.takenBack);
+  const shown = pictures.find((n) => n.id === open);
   return (
     <>
-      {own.map((n) => (
+      {pictures.map((n) => (
         <button
           key={n.id}
           type="button"

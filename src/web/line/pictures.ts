@@ -57,7 +57,7 @@ const subscribe = (listener: () => void) => {
 export const useWaitingPictures = (): WaitingPicture[] =>
   useSyncExternalStore(subscribe, () => waiting);
 
-/** A picture smaller than it came, where it is large and the browser can read it; else as it came. */
+/** A picture made smaller, where it is large and the browser can read it; else unchanged. */
 async function shrunk(file: Blob): Promise<Blob> {
   try {
     const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' });

@@ -44,8 +44,8 @@ export function MomentField({
     setParts(value === null ? { day: '', minutes: null } : partsOf(value));
   const change = (next: Parts) => {
     setParts(next);
-    const at = momentOf(next);
-    onChange(at, at === null && (next.day !== '' || next.minutes !== null));
+    const moment = momentOf(next);
+    onChange(moment, moment === null && (next.day !== '' || next.minutes !== null));
   };
   const [today, tomorrow] = [now, now + 86_400_000].map((at) => onTheWall(at, wall.timeZone).date);
   return (

@@ -43,9 +43,11 @@ export function together(residuals: readonly number[], each: number, shared: num
   const sum = residuals.reduce((a, b) => a + b, 0);
   const squares = residuals.reduce((a, b) => a + b * b, 0);
   const e2 = each * each;
-  const all = e2 + n * shared * shared;
-  const quad = (squares - (sum * sum * shared * shared) / all) / e2;
-  return -0.5 * quad - n * Math.log(SQRT_TWO_PI) - (n - 1) * Math.log(each) - 0.5 * Math.log(all);
+  const variance = e2 + n * shared * shared;
+  const quad = (squares - (sum * sum * shared * shared) / variance) / e2;
+  return (
+    -0.5 * quad - n * Math.log(SQRT_TWO_PI) - (n - 1) * Math.log(each) - 0.5 * Math.log(variance)
+  );
 }
 
 /** A value a cell, each compared with what it would be. */

@@ -67,7 +67,7 @@ export async function addNote(
 /**
  * Keeps a picture. The same request again gets the first answer, and the same picture is one file.
  *
- * @param sent the file as it came
+ * @param sent the file, before it is re-encoded
  */
 export async function addPicture(
   context: Context,
@@ -94,11 +94,10 @@ export async function addPicture(
   };
   const answer = await once(context, body, async ({ by, now, transaction }) => {
     const { commandId, by: _, ...about } = query;
-    const at = Math.min(now, takenAt ?? now);
     const id = await write(
       context,
       tag,
-      { about, text, picture, at },
+      { about, text, picture, at: Math.min(now, takenAt ?? now) },
       { by: by.id, now, commandId },
       transaction,
     );

@@ -28,7 +28,7 @@ export function Guide() {
     if (hash) document.getElementById(hash.slice(1))?.scrollIntoView({ block: 'start' });
   }, [hash]);
   const rules = useRules();
-  const all = sayAllIn(ALL, rules);
+  const guide = sayAllIn(ALL, rules);
   const explainedAll = useMemo(
     () => sayAllIn(PROCEDURE_PAGES, rules).map((page) => explained(page, rules)),
     [rules],
@@ -42,9 +42,9 @@ export function Guide() {
   const asked = words.trim().toLowerCase();
   const meets = (...texts: readonly string[]): boolean =>
     asked === '' || texts.join(' ').toLowerCase().includes(asked);
-  const pages = all.pages.filter((p) => meets(p.title, p.why, ...p.steps, ...p.slips));
-  const signs = all.signs.filter((s) => meets(s.name, s.text));
-  const terms = all.terms.filter((t) => meets(t.term, t.text));
+  const pages = guide.pages.filter((p) => meets(p.title, p.why, ...p.steps, ...p.slips));
+  const signs = guide.signs.filter((s) => meets(s.name, s.text));
+  const terms = guide.terms.filter((t) => meets(t.term, t.text));
   const procedures = explainedAll.filter((p) =>
     meets(p.title, p.why, ...p.slips, ...p.steps.flatMap((s) => [s.title, s.detail])),
   );

@@ -45,8 +45,8 @@ export function Recoveries() {
   const [only, setOnly] = useState<Partial<Record<RecoveredBy, string>>>({});
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!data) return <Loading />;
-  const all = data.recovered;
-  const chosen = all.filter((r) =>
+  const recoveries = data.recovered;
+  const chosen = recoveries.filter((r) =>
     RECOVERED_BY.every((key) => !only[key] || (r[key] ?? 'unknown') === only[key]),
   );
   const rows = recoveredBy(chosen, by);
@@ -57,7 +57,7 @@ export function Recoveries() {
         <h1 className="mb-1 text-3xl">
           Results of recoveries{' '}
           <span className="font-medium text-soft">
-            {all.length === 0 ? 'none yet' : `${kept} of ${chosen.length} batteries kept`}
+            {recoveries.length === 0 ? 'none yet' : `${kept} of ${chosen.length} batteries kept`}
           </span>
         </h1>
         <a className="act-quiet -mt-1 mb-1" href={pathTo('recoveriesCsv')}>
@@ -65,7 +65,7 @@ export function Recoveries() {
         </a>
       </div>
       <PlaceNav label="Records" pages={RECORD_PAGES} />
-      {all.length === 0 ? (
+      {recoveries.length === 0 ? (
         <Empty title="No recovery has ended yet">
           <p>
             From the first verdict on, the results of each route are listed here, before and after.
@@ -78,7 +78,7 @@ export function Recoveries() {
               <Filter
                 key={key}
                 by={key}
-                recovered={all}
+                recovered={recoveries}
                 value={only[key] ?? ''}
                 onChange={(value) => setOnly({ ...only, [key]: value })}
               />

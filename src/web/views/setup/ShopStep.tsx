@@ -28,7 +28,7 @@ export function ShopStep({
   const [name, setName] = useState(first ? '' : rules.shopName);
   const [lead, setLead] = useState('');
   const [initials, setInitials] = useState<string | null>(null);
-  const [own, setOwn] = useState<Problem | null>(null);
+  const [leadProblem, setLeadProblem] = useState<Problem | null>(null);
   const [style, setStyle] = useState<Style>(() =>
     first ? usualStyle(navigator.language, rules.timeZone) : rules,
   );
@@ -48,13 +48,13 @@ export function ShopStep({
         await queryClient.invalidateQueries({ queryKey: ['shop'] });
         begin(by);
       }
-      setOwn(null);
+      setLeadProblem(null);
       await onNext(
         { shopName: name.trim(), timeZone, clock, dateOrder, temperatureUnit, volumeUnit, paper },
         by,
       );
     } catch (failed) {
-      setOwn(problemOf(failed));
+      setLeadProblem(problemOf(failed));
     }
   };
   return (
@@ -81,7 +81,7 @@ export function ShopStep({
         </Labelled>
         {first && (
           <div className="grid grid-cols-[minmax(0,1fr)_6rem] gap-3">
-            <Labelled label="Your name" message={own?.fields['person.name']}>
+            <Labelled label="Your name" message={leadProblem?.fields['person.name']}>
               <input
                 className="field"
                 autoComplete="name"
@@ -89,7 +89,7 @@ export function ShopStep({
                 onChange={(e) => setLead(e.target.value)}
               />
             </Labelled>
-            <Labelled label="Initials" message={own?.fields['person.initials']}>
+            <Labelled label="Initials" message={leadProblem?.fields['person.initials']}>
               <input
                 className="field uppercase"
                 autoComplete="off"
@@ -167,9 +167,9 @@ export function ShopStep({
           onChange={(chosen) => setStyle({ ...style, paper: chosen })}
         />
       </fieldset>
-      {own && Object.keys(own.fields).length === 0 && (
+      {leadProblem && Object.keys(leadProblem.fields).length === 0 && (
         <p role="alert" className="text-lg text-oxide">
-          {own.message}
+          {leadProblem.message}
         </p>
       )}
       {foot}
