@@ -119,6 +119,29 @@ describe('papers and pictures, as a technician makes them', function () {
     await t.leave();
   });
 
+  it('a print-out is photographed with its reading, large while it is typed, and stands on the sheet', async () => {
+    const t = await Technician.sitDown(bench, 'ilse', PHONE);
+    const id = await jobOf('LK-0401');
+    await t.open(`/jobs/${id}`);
+    await t.press(/^Analyser, CCA/);
+    await t.page
+      .locator('input[type="file"][multiple][aria-label="Photo of the print-out"]')
+      .setInputFiles(await photograph('strip', 200));
+    const large = t.page.getByAltText('Print-out');
+    await large.waitFor();
+    expect((await large.boundingBox())!.width).to.be.greaterThan(250);
+    await t.read({ CCA: '291' });
+    await t.step('Verdict');
+    await t.page.getByRole('button', { name: 'Picture: Print-out' }).first().waitFor();
+    const [note] = await notesOf('LK-0401');
+    const { body } = await bench.get<BenchWire>('/api/bench');
+    const { readings } = body.jobs.find((j) => j.id === id)!.state;
+    expect(readings.find((r) => r.id === note!.readingId)?.values.ccaA).to.equal(291);
+    await t.open(`/jobs/${id}/sheet`);
+    await t.page.locator(`img[src*="${note!.picture!.name}"]`).waitFor();
+    await t.leave();
+  });
+
   it('tells what fails, holds a model, and whoever takes one in is told', async () => {
     const t = await Technician.sitDown(bench, 'greta');
     await t.open('/records/failures');

@@ -75,7 +75,7 @@ export default memo(function ReadingsChart({ readings, rules, ceilingV, passV }:
       domain={['dataMin', 'dataMax']}
       scale="time"
       ticks={marks}
-      interval={0}
+      interval="equidistantPreserveStart"
       tickFormatter={tick}
       minTickGap={50}
       {...axis}

@@ -9,6 +9,7 @@ import {
 } from '../../core/quantities/quantity.ts';
 import { VALUE_FIELDS, fieldsFor } from '../../core/steps/readingFields.ts';
 import { readingRemark, readingRole, readingText } from '../../core/paper/readingWords.ts';
+import { sayIn } from '../../core/quantities/shopUnits.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
 import type { JobSender } from '../line/sending.ts';
 import { OpenDialog } from '../parts/DialogFrame.tsx';
@@ -72,11 +73,12 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
     return done;
   };
   const newestFirst = job.state.readings.toReversed();
+  const said = (r: Reading) => sayIn(readingText(r, rules.temperatureUnit), rules);
   return (
     <>
       <div className="relative overflow-x-auto">
         <table className="w-full text-left text-lg">
-          <thead className="label border-b border-line">
+          <thead className="label border-b border-line max-md:sr-only">
             <tr>
               <th className="py-1 font-medium">When</th>
               <th className="font-medium">What</th>
@@ -87,13 +89,16 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
           </thead>
           <tbody>
             {newestFirst.map((r) => (
-              <tr key={r.id} className="border-b border-hair">
+              <tr
+                key={r.id}
+                className="border-b border-hair max-md:flex max-md:flex-wrap max-md:items-center"
+              >
                 <td className="h-11 pr-4 whitespace-nowrap">{formatMoment(r.at, now, rules)}</td>
                 <td className="pr-4 whitespace-nowrap text-soft">{readingRole(r)}</td>
                 <td
                   className={`pr-4 font-semibold ${r.supersededBy ? 'text-soft line-through' : ''}`}
                 >
-                  {readingText(r, rules.temperatureUnit)}
+                  {said(r)}
                 </td>
                 <td className="text-soft">
                   {readingRemark(r)}
@@ -125,7 +130,7 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
         <OpenDialog
           onClose={() => setCorrecting(null)}
           title={`Correct the reading of ${formatMoment(correcting.at, now, rules)}`}
-          description={`It said ${readingText(correcting, rules.temperatureUnit)}. The old value stays on the record, struck through.`}
+          description={`It said ${said(correcting)}. The old value stays on the record, struck through.`}
           width="max-w-2xl"
         >
           {over && (
