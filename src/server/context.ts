@@ -21,12 +21,15 @@ export interface Context {
   machineClock?: () => MachineClock | null;
 }
 
+/** What is logged: what happened, and its facts. */
+type Logged = { type: string } & Record<string, unknown>;
+
 /** Who signs a write, when, in which transaction, and how it is written into the log; with its battery, where it has one. */
-interface Signed {
+export interface Signed {
   by: Person;
   now: number;
   transaction: Transaction;
-  log: (data: { type: string }, batteryId?: string | null) => Promise<void>;
+  log: (data: Logged, batteryId?: string | null) => Promise<void>;
 }
 
 /**
@@ -123,7 +126,7 @@ export interface LogHand {
 export async function logEvent(
   store: Pick<Store, 'tables'>,
   { at, by, commandId, batteryId = null }: LogHand,
-  data: { type: string },
+  data: Logged,
   transaction: Transaction,
 ): Promise<void> {
   await store.tables.events.create(

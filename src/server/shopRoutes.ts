@@ -4,6 +4,7 @@ import { archiveSchema } from './archive/archive.ts';
 import { type Context, readRules } from './context.ts';
 import type { Door } from './door/door.ts';
 import type { Routes } from './http/routes.ts';
+import { isoOf } from './http/isoOf.ts';
 import { sendKept, sendParts, sendPdf } from './http/streaming.ts';
 import { batteryByTag, openJobFor, placeBattery } from './resources/batteries/batteries.ts';
 import { calendarFeed, calendarToken } from './resources/calendar/calendar.ts';
@@ -207,7 +208,6 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
 
 /** The shelf list as a table. */
 function shelfListCsv(lines: Awaited<ReturnType<typeof shelfLines>>): string {
-  const iso = (at: number): string => new Date(at).toISOString();
   return csvText(
     [
       'Tag',
@@ -224,13 +224,13 @@ function shelfListCsv(lines: Awaited<ReturnType<typeof shelfLines>>): string {
     lines.map((l) => [
       l.tag,
       l.model,
-      iso(l.since),
-      iso(l.chargedAt),
+      isoOf(l.since),
+      isoOf(l.chargedAt),
       l.lastV,
-      iso(l.lastAt),
+      isoOf(l.lastAt),
       l.percent,
       l.volts,
-      Number.isFinite(l.rechargeAt) ? iso(l.rechargeAt) : '',
+      Number.isFinite(l.rechargeAt) ? isoOf(l.rechargeAt) : '',
       l.wants,
     ]),
   );

@@ -38,6 +38,25 @@ export const NEXT_STATUS: Readonly<Record<ClaimStatus, readonly ClaimStatus[]>> 
   refused: ['sent'],
 };
 
+/** May a claim become this without a word? Sent, it speaks for itself; anything else is an answer or a reason. */
+export const moveNeedsWords = (to: ClaimStatus): boolean => to !== 'sent';
+
+/** Why a claim does not become this, and at which field; null where it may. */
+export function moveFault(
+  from: ClaimStatus,
+  to: ClaimStatus,
+  words: string,
+): { field: 'text' | null; message: string } | null {
+  if (!NEXT_STATUS[from].includes(to))
+    return {
+      field: null,
+      message: `A claim that is ${CLAIM_STATUS_WORDS[from].toLowerCase()} does not become ${CLAIM_STATUS_WORDS[to].toLowerCase()}.`,
+    };
+  if (words === '' && moveNeedsWords(to))
+    return { field: 'text', message: to === 'open' ? 'Say why.' : 'Say what was answered.' };
+  return null;
+}
+
 /** What a claim says, apart from the battery's own record. */
 export interface ClaimFacts {
   cause: ClaimCause;

@@ -7,11 +7,12 @@ import {
   CLAIM_CAUSES,
   CLAIM_STATUS_WORDS,
   type ClaimMove,
-  NEXT_STATUS,
+  moveFault,
 } from '../../../core/claims/claim.ts';
 import { claimPaper } from '../../../core/claims/claimPaper.ts';
 import { sayAllIn } from '../../../core/quantities/shopUnits.ts';
 import { csvText } from '../../../core/exchange/csv.ts';
+import { isoOf } from '../../http/isoOf.ts';
 import { signerName } from '../../../core/job/signers.ts';
 import { type Context, once, parsed, readRules } from '../../context.ts';
 import { conflict, invalid, notFound } from '../../http/problem.ts';
@@ -102,7 +103,7 @@ export async function openClaim(
         { supplier: claim.supplier },
         { where: { id: battery.id }, transaction },
       );
-    await log({ type: 'claim.opened', number, claim } as { type: string }, battery.id);
+    await log({ type: 'claim.opened', number, claim }, battery.id);
     return { id };
   });
   context.changes.announce({ topic: 'claims', tag });
@@ -122,12 +123,8 @@ export async function changeClaim(
     const { claim, status, text } = body;
     if (claim && row.status !== 'open')
       throw conflict('It was sent as it is. Open it again to change it.');
-    if (status && !NEXT_STATUS[row.status].includes(status))
-      throw conflict(
-        `A claim that is ${CLAIM_STATUS_WORDS[row.status].toLowerCase()} does not become ${CLAIM_STATUS_WORDS[status].toLowerCase()}.`,
-      );
-    if (status && status !== 'sent' && text === '')
-      throw invalid('text', status === 'open' ? 'Say why.' : 'Say what was answered.');
+    const fault = status ? moveFault(row.status, status, text) : null;
+    if (fault) throw fault.field ? invalid(fault.field, fault.message) : conflict(fault.message);
     const move = { at: now, by: by.id, status: status ?? row.status, text };
     await claims.update(
       {
@@ -144,7 +141,7 @@ export async function changeClaim(
         status: move.status,
         text,
         ...(claim ? { claim } : {}),
-      } as { type: string },
+      },
       row.batteryId,
     );
     return { id };
@@ -180,13 +177,8 @@ export async function claimPdf(
     },
     wordsOf(rules, people),
   );
-  const notes = [
-    ...(await standingNotes(store, { claimId: id })),
-    ...(row.jobId === null ? [] : await standingNotes(store, { jobId: row.jobId })),
-  ];
-  const seen = new Set<string>();
-  const once = notes.filter((n) => !seen.has(n.id) && seen.add(n.id));
-  const pdf = await claimDocument(sayAllIn(paper, rules), once, {
+  const notes = await standingNotes(store, { claimId: id, jobId: row.jobId });
+  const pdf = await claimDocument(sayAllIn(paper, rules), notes, {
     rules,
     printedAt: clock.now(),
     file: store.file,
@@ -194,8 +186,6 @@ export async function claimPdf(
   });
   return { name: `claim-${row.number}-${battery.tag}.pdf`, pdf };
 }
-
-const iso = (at: number) => new Date(at).toISOString();
 
 /** Every claim as a table. */
 export async function claimsCsv(store: Store): Promise<string> {
@@ -231,9 +221,9 @@ export async function claimsCsv(store: Store): Promise<string> {
       CLAIM_ASKS[body.asks],
       body.sendBy,
       CLAIM_STATUS_WORDS[status],
-      iso(openedAt),
+      isoOf(openedAt),
       signerName(by, people),
-      iso(history.at(-1)?.at ?? openedAt),
+      isoOf(history.at(-1)?.at ?? openedAt),
       history.at(-1)?.text ?? '',
     ]),
   );

@@ -1,3 +1,4 @@
+import { isoOf } from '../../http/isoOf.ts';
 import { QueryTypes } from 'sequelize';
 import type { ClaimWire, NoteWire } from '../../../contract/paperWire.ts';
 import type { Battery, RecordWire } from '../../../contract/wire.ts';
@@ -18,15 +19,14 @@ import { showingText } from '../../../core/chargers/showingWords.ts';
 
 type WireReading = RecordWire['shelfReadings'][number];
 
-const iso = (at: number) => new Date(at).toISOString();
-const isoOrNull = (at: number | null) => (at === null ? null : iso(at));
+const isoOrNull = (at: number | null) => (at === null ? null : isoOf(at));
 
 function exportedReading(r: WireReading): unknown {
   const { id, by, role, attempt, values, cells, standard, marks, supersedes, supersededBy } = r;
   return {
     id,
-    at: iso(r.at),
-    enteredAt: iso(r.enteredAt),
+    at: isoOf(r.at),
+    enteredAt: isoOf(r.enteredAt),
     by,
     role,
     attempt,
@@ -49,7 +49,7 @@ export async function* exportParts(store: Store, battery: Battery): AsyncGenerat
       dateCode: battery.dateCode,
       owner: battery.owner,
       supplier: battery.supplier,
-      takenInAt: iso(battery.takenInAt),
+      takenInAt: isoOf(battery.takenInAt),
       promisedAt: isoOrNull(battery.promisedAt),
     },
   };
@@ -66,7 +66,7 @@ function exportedNote({ at, takenBack, picture, ...note }: NoteWire): unknown {
   const { id, by, text, jobId, stepId, readingId, claimId } = note;
   return {
     id,
-    at: iso(at),
+    at: isoOf(at),
     by,
     text,
     jobId,
@@ -74,7 +74,7 @@ function exportedNote({ at, takenBack, picture, ...note }: NoteWire): unknown {
     readingId,
     claimId,
     picture,
-    takenBack: takenBack && { ...takenBack, at: iso(takenBack.at) },
+    takenBack: takenBack && { ...takenBack, at: isoOf(takenBack.at) },
   };
 }
 
@@ -83,10 +83,10 @@ function exportedClaim({ id, number, jobId, openedAt, status, body, history }: C
     id,
     number,
     jobId,
-    openedAt: iso(openedAt),
+    openedAt: isoOf(openedAt),
     status,
     ...body,
-    history: history.map((move) => ({ ...move, at: iso(move.at) })),
+    history: history.map((move) => ({ ...move, at: isoOf(move.at) })),
   };
 }
 
@@ -104,7 +104,7 @@ async function* exportedJobs(store: Store, batteryId: string): AsyncGenerator<st
       id,
       purpose,
       procedure: name,
-      openedAt: iso(state.openedAt),
+      openedAt: isoOf(state.openedAt),
       closedAt: isoOrNull(state.closedAt),
       status: state.status,
       outcome: state.outcome,
@@ -120,13 +120,13 @@ async function* exportedJobs(store: Store, batteryId: string): AsyncGenerator<st
       steps: state.runs.map((r) => ({
         step: r.stepId,
         attempt: r.attempt,
-        startedAt: iso(r.startedAt),
+        startedAt: isoOf(r.startedAt),
         endedAt: isoOrNull(r.endedAt),
         end: r.end,
         by: r.by,
       })),
       deviations: state.deviations.map((d) => ({
-        at: iso(d.at),
+        at: isoOf(d.at),
         by: d.by,
         what: deviationWords(d.what, 'C'),
         reason: d.reason,
@@ -176,7 +176,7 @@ export async function* readingsCsv(store: Store, { id, cells }: Battery): AsyncG
   );
   for await (const r of readingsOf(store, id, 'all'))
     yield csvLine([
-      iso(r.at),
+      isoOf(r.at),
       readingRole(r),
       r.values.voltageV,
       r.values.currentA,

@@ -1,8 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { literal, type Order, QueryTypes, type Transaction } from 'sequelize';
+import { literal, Op, type Order, QueryTypes, type Transaction } from 'sequelize';
 import type { AddNote, AddPicture, NoteAbout, TakeBackNote } from '../../../contract/asks.ts';
 import type { NoteWire, PictureRoom, PictureWire } from '../../../contract/paperWire.ts';
-import { type Context, once, parsed, readRules } from '../../context.ts';
+import { type Context, type Signed, once, parsed, readRules } from '../../context.ts';
 import { conflict, HttpProblem, invalid, notFound } from '../../http/problem.ts';
 import { keepPicture, NoPicture } from '../../store/pictureFiles.ts';
 import type { NoteRow } from '../../store/rows.ts';
@@ -30,13 +30,14 @@ export async function notesOf(store: Store, batteryId: string): Promise<NoteWire
   return rows.map(wireOf);
 }
 
-/** Notes that stand, of one job or one claim. */
+/** Notes that stand, of a job or of a claim, oldest first. */
 export async function standingNotes(
   store: Store,
-  about: { jobId: string } | { claimId: string },
+  { jobId = null, claimId = null }: { jobId?: string | null; claimId?: string | null },
 ): Promise<NoteWire[]> {
+  const about = [...(jobId ? [{ jobId }] : []), ...(claimId ? [{ claimId }] : [])];
   const rows = await store.tables.notes.findAll({
-    where: about,
+    where: { [Op.or]: about },
     order: OLDEST_FIRST,
     raw: true,
   });
@@ -48,17 +49,10 @@ export async function addNote(
   tag: string,
   body: AddNote,
 ): Promise<{ id: string }> {
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
-    const { commandId, by: _, text, ...about } = body;
-    return {
-      id: await write(
-        context,
-        tag,
-        { about, text, picture: null, at: now },
-        { by: by.id, now, commandId },
-        transaction,
-      ),
-    };
+  const answer = await once(context, body, async (signed) => {
+    const { commandId: _id, by: _by, text, ...about } = body;
+    const note = { about, text, picture: null, at: signed.now };
+    return { id: await write(context.store, tag, note, signed) };
   });
   context.changes.announce({ topic: 'notes', tag });
   return answer;
@@ -80,7 +74,7 @@ export async function addPicture(
   if (bytes + sent.length > roomBytes)
     throw new HttpProblem(413, {
       code: 'invalid',
-      message: `The room for pictures is full: ${(roomBytes / BYTES_PER_GB).toFixed(0)} GB. A lead can make it larger under House rules, Data.`,
+      message: `The room for pictures is full: ${(roomBytes / BYTES_PER_GB).toFixed(0)} GB. A lead can make it larger under House rules, The shop.`,
       fields: {},
     });
   const picture = await keepPicture(store.file, sent).catch((error: unknown) => {
@@ -92,16 +86,10 @@ export async function addPicture(
     takenAt,
     content: createHash('sha256').update(sent).digest('hex'),
   };
-  const answer = await once(context, body, async ({ by, now, transaction }) => {
-    const { commandId, by: _, ...about } = query;
-    const id = await write(
-      context,
-      tag,
-      { about, text, picture, at: Math.min(now, takenAt ?? now) },
-      { by: by.id, now, commandId },
-      transaction,
-    );
-    return { id, name: picture.name };
+  const answer = await once(context, body, async (signed) => {
+    const { commandId: _id, by: _by, ...about } = query;
+    const note = { about, text, picture, at: Math.min(signed.now, takenAt ?? signed.now) };
+    return { id: await write(store, tag, note, signed), name: picture.name };
   });
   context.changes.announce({ topic: 'notes', tag });
   return answer;
@@ -115,13 +103,12 @@ interface Written {
 }
 
 async function write(
-  { store }: Context,
+  store: Store,
   tag: string,
   { about, text, picture, at }: Written,
-  hand: { by: string; now: number; commandId: string },
-  transaction: Transaction,
+  { by, transaction, log }: Signed,
 ): Promise<string> {
-  const { batteries, events, notes } = store.tables;
+  const { batteries, notes } = store.tables;
   const battery = await batteries.findOne({ where: { tag }, raw: true, transaction });
   if (!battery) throw notFound(`Battery ${tag}`);
   await demandItsOwn(store, battery.id, about, transaction);
@@ -136,26 +123,14 @@ async function write(
       readingId,
       claimId,
       at,
-      by: hand.by,
+      by: by.id,
       text,
       picture,
       takenBack: null,
     },
     { transaction },
   );
-  const data = { type: 'note.written', noteId: id, text, picture: picture?.name ?? null };
-  await events.create(
-    {
-      at: hand.now,
-      by: hand.by,
-      batteryId: battery.id,
-      jobId: null,
-      commandId: hand.commandId,
-      type: data.type,
-      data,
-    },
-    { transaction },
-  );
+  await log({ type: 'note.written', noteId: id, text, picture: picture?.name ?? null }, battery.id);
   return id;
 }
 
@@ -195,7 +170,7 @@ export async function takeBackNote(
         noteId: id,
         why: body.why,
         picture: (parsed(note.picture) as PictureWire | null)?.name ?? null,
-      } as { type: string },
+      },
       note.batteryId,
     );
     return { id };

@@ -1,3 +1,4 @@
+import { isoOf } from '../../http/isoOf.ts';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Job } from '../../../core/job/job.ts';
 import type { RecoveryResult } from '../../../core/recovery/record.ts';
@@ -120,7 +121,7 @@ export function recoveredCsv(recovered: readonly Recovered[]): string {
     ],
     recovered.map((r) => [
       r.tag,
-      new Date(r.closedAt).toISOString(),
+      isoOf(r.closedAt),
       r.model,
       r.kind,
       r.cause === null ? '' : CAUSES[r.cause].name,

@@ -27,7 +27,7 @@ export async function putOnHold(context: Context, body: PutOnHold): Promise<{ id
       { id, what, code, why, at: now, by: by.id, liftedAt: null, liftedBy: null, liftedWhy: null },
       { transaction },
     );
-    await log({ type: 'hold.put', what, code, why } as { type: string });
+    await log({ type: 'hold.put', what, code, why });
     return { id };
   });
   context.changes.announce({ topic: 'holds' });
@@ -48,9 +48,7 @@ export async function liftHold(
       { liftedAt: now, liftedBy: by.id, liftedWhy: body.why },
       { where: { id }, transaction },
     );
-    await log({ type: 'hold.lifted', what: hold.what, code: hold.code, why: body.why } as {
-      type: string;
-    });
+    await log({ type: 'hold.lifted', what: hold.what, code: hold.code, why: body.why });
     return { id };
   });
   context.changes.announce({ topic: 'holds' });

@@ -8,6 +8,7 @@ import {
   CLAIM_STATUS_WORDS,
   type ClaimFacts,
   type ClaimStatus,
+  moveNeedsWords,
   NEXT_STATUS,
 } from '../../../core/claims/claim.ts';
 import { signerName } from '../../../core/job/signers.ts';
@@ -249,7 +250,7 @@ function OpenClaim({ claim }: { claim: ClaimWire }) {
               <button
                 type="submit"
                 className="act"
-                disabled={moving !== 'sent' && text.trim() === ''}
+                disabled={moveNeedsWords(moving) && text.trim() === ''}
               >
                 Save
               </button>
