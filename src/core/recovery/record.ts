@@ -70,6 +70,12 @@ export function shareOfFew(hits: number, of: number): ShareOfFew {
   return { hits, of, low: Math.max(0, middle - half), high: Math.min(1, middle + half) };
 }
 
+/** `3 of 12 (12–42 %)`: a share, and between what it lies by so few cases, 8 in 10. */
+export function shareWords({ hits, of, low, high }: ShareOfFew): string {
+  const percent = (share: number): string => (100 * share).toFixed(0);
+  return of === 0 ? 'none yet' : `${hits} of ${of} (${percent(low)}–${percent(high)} %)`;
+}
+
 export interface RouteRecord {
   route: RouteKey;
   /** Recoveries that ended with this route: given back in full, and at all. */
@@ -94,14 +100,13 @@ export interface ForecastRecord {
   during: Record<HeldForecast['what'], ShareOfFew>;
 }
 
-const median = (values: readonly number[]): number | null => {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted.length === 0
-    ? null
-    : ((sorted[Math.floor((sorted.length - 1) / 2)] as number) +
-        (sorted[Math.ceil((sorted.length - 1) / 2)] as number)) /
-        2;
-};
+/** The middle of those that were measured; null where none was. */
+export function median(values: readonly (number | null)[]): number | null {
+  const sorted = values.filter((v) => v !== null).sort((a, b) => a - b);
+  const middle = (sorted.length - 1) / 2;
+  const [low, high] = [sorted[Math.floor(middle)], sorted[Math.ceil(middle)]];
+  return low === undefined || high === undefined ? null : (low + high) / 2;
+}
 
 /** What each route has really achieved here. */
 export function routeRecords(results: readonly CycleResult[]): RouteRecord[] {

@@ -1,5 +1,6 @@
 import type { RecoveryBrought } from '../recovery/brought.ts';
-import { shareOfFew, type ShareOfFew } from '../recovery/record.ts';
+import type { Moment } from '../quantities/moment.ts';
+import { median, shareOfFew, type ShareOfFew } from '../recovery/record.ts';
 
 /** A recovery that has ended, with what became of its battery afterwards. */
 export interface Recovered extends RecoveryBrought {
@@ -8,6 +9,16 @@ export interface Recovered extends RecoveryBrought {
   /** Was it in recovery again within a year? Null while the year is not over and it was not. */
   cameBack: boolean | null;
 }
+
+export const YEAR_MS = 365.25 * 86_400_000;
+
+/**
+ * Was a battery in recovery again within a year?
+ *
+ * @param again it was, by what is on record
+ */
+export const cameBackWithinYear = (closedAt: Moment, again: boolean, now: Moment): boolean | null =>
+  again || (now - closedAt >= YEAR_MS ? false : null);
 
 export const RECOVERED_BY = ['route', 'cause', 'kind'] as const;
 export type RecoveredBy = (typeof RECOVERED_BY)[number];
@@ -61,11 +72,4 @@ function rowOf(key: string, own: readonly Recovered[]): RecoveredRow {
     weekLoss: median(own.map((r) => r.weekLoss)),
     cameBack: shareOfFew(known.filter((r) => r.cameBack).length, known.length),
   };
-}
-
-function median(values: readonly (number | null)[]): number | null {
-  const sorted = values.filter((v) => v !== null).sort((a, b) => a - b);
-  const middle = (sorted.length - 1) / 2;
-  const [low, high] = [sorted[Math.floor(middle)], sorted[Math.ceil(middle)]];
-  return low === undefined || high === undefined ? null : (low + high) / 2;
 }

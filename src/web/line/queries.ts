@@ -96,6 +96,8 @@ export const useFileStanding = (wanted = true) =>
 /** The shop's chargers as they are written down; what is on them stands with the jobs. */
 export const useChargers = () =>
   useQuery({ queryKey: ['chargers'], queryFn: () => ask('chargers') });
+export const useRecoveries = () =>
+  useQuery({ queryKey: ['recoveries'], queryFn: () => ask('recoveries') });
 export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('lots') });
 export const useSignIn = () => useQuery(signInQuery);
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => ask('plans') });

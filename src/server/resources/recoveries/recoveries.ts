@@ -8,7 +8,7 @@ import {
   SUMMARY_VERSION,
 } from '../../../core/sets/recoverySummary.ts';
 import { COMMISSION_VERSION, commissionSummary } from '../../../core/results/commissionSummary.ts';
-import type { Recovered } from '../../../core/results/recovered.ts';
+import { cameBackWithinYear, type Recovered, YEAR_MS } from '../../../core/results/recovered.ts';
 import { CAUSES } from '../../../core/diagnosis/causes.ts';
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import { OUTCOMES } from '../../../core/job/recoveryState.ts';
@@ -75,8 +75,6 @@ export async function recoveryResults(store: Store): Promise<RecoveryResult[]> {
   );
 }
 
-const YEAR_MS = 365.25 * 86_400_000;
-
 /** Every recovery that has ended here, with whether its battery came back, oldest first. */
 export async function recoveredHere(store: Store, now: number): Promise<Recovered[]> {
   const rows = await store.sequelize.query<{
@@ -93,7 +91,7 @@ export async function recoveredHere(store: Store, now: number): Promise<Recovere
   return rows.flatMap(({ body, tag, closedAt, again }) => {
     const { brought } = JSON.parse(body) as RecoverySummary;
     if (!brought) return [];
-    const cameBack = again ? true : now - closedAt >= YEAR_MS ? false : null;
+    const cameBack = cameBackWithinYear(closedAt, again === 1, now);
     return [{ ...brought, tag, closedAt, cameBack }];
   });
 }

@@ -6,7 +6,7 @@ import { useFailures } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { PlaceNav } from '../../parts/PlaceNav.tsx';
 import { RECORD_PAGES } from './recordPages.ts';
-import { shareWords } from './shareWords.ts';
+import { shareWords } from '../../../core/recovery/record.ts';
 
 const BY_WORDS: Readonly<Record<FailureBy, string>> = {
   model: 'Model',

@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { KINDS } from '../../../core/batteries/kinds.ts';
 import { CAUSES, type CauseKey } from '../../../core/diagnosis/causes.ts';
@@ -13,11 +12,12 @@ import {
 } from '../../../core/results/recovered.ts';
 import { GainLines } from '../../drawings/GainLines.tsx';
 import { ShareBar } from '../../drawings/ShareBar.tsx';
-import { ask, pathTo } from '../../line/api.ts';
+import { pathTo } from '../../line/api.ts';
+import { useRecoveries } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { PlaceNav } from '../../parts/PlaceNav.tsx';
 import { RECORD_PAGES } from './recordPages.ts';
-import { shareWords } from './shareWords.ts';
+import { shareWords } from '../../../core/recovery/record.ts';
 
 const BY_WORDS: Readonly<Record<RecoveredBy, string>> = {
   route: 'Route',
@@ -37,10 +37,7 @@ const percent = (share: number | null): string =>
 
 /** What this shop's own recoveries brought: by route, cause and kind, before and after, and what came back. */
 export function Recoveries() {
-  const { data, error, refetch } = useQuery({
-    queryKey: ['recoveries'],
-    queryFn: () => ask('recoveries'),
-  });
+  const { data, error, refetch } = useRecoveries();
   const [by, setBy] = useState<RecoveredBy>('route');
   const [only, setOnly] = useState<Partial<Record<RecoveredBy, string>>>({});
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;

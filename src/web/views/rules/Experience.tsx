@@ -1,19 +1,14 @@
-import { useQuery } from '@tanstack/react-query';
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
-import { forecastRecord, routeRecords, type ShareOfFew } from '../../../core/recovery/record.ts';
-import { ask } from '../../line/api.ts';
+import { forecastRecord, routeRecords, shareWords } from '../../../core/recovery/record.ts';
+import { useRecoveries } from '../../line/queries.ts';
 
-/** Below this many cases a share is told with what it leaves open. */
+/** Fewer cases than this are said to be few. */
 const FEW = 30;
 const percent = (share: number): string => `${(100 * share).toFixed(0)} %`;
-const said = ({ hits, of, low, high }: ShareOfFew): string =>
-  of === 0
-    ? 'none yet'
-    : `${hits} of ${of}${of < FEW ? ` (${(100 * low).toFixed(0)}–${percent(high)})` : ''}`;
 
 /** What each way of recovering has really achieved in this shop, and how the forecasts have held. */
 export function Experience() {
-  const { data, error } = useQuery({ queryKey: ['recoveries'], queryFn: () => ask('recoveries') });
+  const { data, error } = useRecoveries();
   const results = data?.results ?? [];
   const routes = routeRecords(results);
   const forecast = forecastRecord(results);
@@ -40,7 +35,7 @@ export function Experience() {
               <li key={r.route} className="border-b border-line pb-2">
                 <b className="font-label text-lg">{ROUTES[r.route].name}</b>
                 <span className="block">
-                  Returned {said(r.returned)}; kept at all {said(r.kept)}.
+                  Returned {shareWords(r.returned)}; kept at all {shareWords(r.kept)}.
                 </span>
                 <span className="block text-[15px] text-soft">
                   {r.health === null
@@ -56,17 +51,17 @@ export function Experience() {
             <p className="text-soft">None was made and tested yet.</p>
           ) : (
             <p>
-              Capacity within its band of 8 in 10: <b>{said(forecast.within)}</b>. Returns expected{' '}
-              {forecast.expected.toFixed(1)}, came {forecast.came} of {forecast.of}.
+              Capacity within its band of 8 in 10: <b>{shareWords(forecast.within)}</b>. Returns
+              expected {forecast.expected.toFixed(1)}, came {forecast.came} of {forecast.of}.
               {forecast.bias !== null &&
                 ` On average ${percent(Math.abs(forecast.bias))} ${forecast.bias >= 0 ? 'better' : 'worse'} than said.`}
             </p>
           )}
           {forecast.during.capacity.of + forecast.during.restV.of > 0 && (
             <p className="mt-1">
-              Said while it charged, by its own trace: capacity {said(forecast.during.capacity)}{' '}
-              within the band, volts a day later {said(forecast.during.restV)}, its end{' '}
-              {said(forecast.during.hours)}.
+              Said while it charged, by its own trace: capacity{' '}
+              {shareWords(forecast.during.capacity)} within the band, volts a day later{' '}
+              {shareWords(forecast.during.restV)}, its end {shareWords(forecast.during.hours)}.
             </p>
           )}
           {results.length < FEW && (
