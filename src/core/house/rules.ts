@@ -55,6 +55,12 @@ export interface HouseRules extends Required<WallStyle> {
   instruments: InstrumentSetting[];
 }
 
+/** How a shop says times and amounts, and on what it prints. */
+export type ShopStyle = Pick<
+  HouseRules,
+  'timeZone' | 'clock' | 'dateOrder' | 'temperatureUnit' | 'volumeUnit' | 'paper'
+>;
+
 export const DEFAULT_RULES: HouseRules = {
   shopName: 'Our shop',
   timeZone: 'UTC',

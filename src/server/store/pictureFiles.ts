@@ -26,12 +26,13 @@ export class NoPicture extends Error {}
 export const pictureFolder = (file: string): string => join(dirname(file), 'pictures');
 
 export type PictureSize = 'full' | 'small';
-const fileName = (name: string, size: PictureSize): string =>
+/** Name of its file, whole or small. */
+export const pictureFileName = (name: string, size: PictureSize): string =>
   size === 'full' ? name : name.replace('.jpg', '.small.jpg');
 
 /** Where a picture of a data file lies. */
 export const picturePath = (file: string, name: string, size: PictureSize): string =>
-  join(pictureFolder(file), fileName(name, size));
+  join(pictureFolder(file), pictureFileName(name, size));
 
 /**
  * Keeps a picture beside a data file. The same picture is kept once.
@@ -45,7 +46,7 @@ export async function keepPicture(file: string, sent: Uint8Array): Promise<Pictu
     .resize({ width: SMALL_LONGEST, height: SMALL_LONGEST, fit: 'inside' })
     .jpeg({ quality: 75, mozjpeg: true })
     .toBuffer();
-  await putPicture(file, fileName(name, 'small'), small);
+  await putPicture(file, pictureFileName(name, 'small'), small);
   await putPicture(file, name, data);
   return { name, width: info.width, height: info.height, bytes: data.length + small.length };
 }

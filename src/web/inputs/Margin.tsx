@@ -1,10 +1,10 @@
+import { SmallPicture } from './SmallPicture.tsx';
 import { WhyField } from '../parts/WhyField.tsx';
 import { type FormEvent, useState } from 'react';
 import type { NoteAbout } from '../../contract/asks.ts';
 import type { NoteWire } from '../../contract/paperWire.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
 import { signerName } from '../../core/job/signers.ts';
-import { pathTo } from '../line/api.ts';
 import { useNow } from '../line/benchClock.ts';
 import { useNoteSender } from '../line/notes.ts';
 import { addPictures, dismissPicture, useWaitingPictures } from '../line/pictures.ts';
@@ -75,12 +75,8 @@ export function Margin({
                 onClick={() => setOpen(n.id)}
                 className="block"
               >
-                <img
-                  src={pathTo('picture', {
-                    params: { name: n.picture?.name ?? '' },
-                    query: { size: 'small' },
-                  })}
-                  alt=""
+                <SmallPicture
+                  note={n}
                   className="h-28 w-36 rounded-md border border-line object-cover"
                 />
                 <span className="line-clamp-2 w-36 text-left text-base text-soft">

@@ -1,5 +1,5 @@
+import { SmallPicture } from './SmallPicture.tsx';
 import { useState } from 'react';
-import { pathTo } from '../line/api.ts';
 import { useNoteSender } from '../line/notes.ts';
 import { useNotes } from '../line/queries.ts';
 import { PictureDialog } from './PictureDialog.tsx';
@@ -21,14 +21,7 @@ export function ReadingPictures({ tag, readingId }: { tag: string; readingId: st
           className="ml-1 inline-block align-middle"
           onClick={() => setOpen(n.id)}
         >
-          <img
-            src={pathTo('picture', {
-              params: { name: n.picture?.name ?? '' },
-              query: { size: 'small' },
-            })}
-            alt=""
-            className="size-10 rounded border border-line object-cover"
-          />
+          <SmallPicture note={n} className="size-10 rounded border border-line object-cover" />
         </button>
       ))}
       {shown && (

@@ -1,6 +1,6 @@
 import type { NoteWire } from '../../../contract/paperWire.ts';
 import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
-import { readPicture } from '../../store/pictureFiles.ts';
+import { pictureFileName, readPicture } from '../../store/pictureFiles.ts';
 import { type Document, INK, MARGIN, picture, section, SOFT, widthOf } from './page.ts';
 
 /** How notes and their pictures are set on a paper: text as lines, pictures side by side. */
@@ -46,7 +46,7 @@ export async function pictureRows(
     const { name } = note.picture as NonNullable<NoteWire['picture']>;
     const data = await readPicture(
       file,
-      height < LARGE_PT ? name.replace('.jpg', '.small.jpg') : name,
+      pictureFileName(name, height < LARGE_PT ? 'small' : 'full'),
     ).catch(() => null);
     if (data)
       picture(doc, said, () =>

@@ -1,3 +1,4 @@
+import { SmallPicture } from '../../inputs/SmallPicture.tsx';
 import { Link, useParams } from 'react-router';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { useNow } from '../../line/benchClock.ts';
@@ -173,11 +174,8 @@ function SheetMargin({ tag, jobId }: { tag: string; jobId: string }) {
           <ul className="grid grid-cols-2 gap-3 sm:grid-cols-4">
             {pictured.map((n) => (
               <li key={n.id} className="break-inside-avoid">
-                <img
-                  src={pathTo('picture', {
-                    params: { name: n.picture?.name ?? '' },
-                    query: { size: 'small' },
-                  })}
+                <SmallPicture
+                  note={n}
                   alt={n.text || 'Picture'}
                   className="h-28 w-full border border-line object-contain"
                 />

@@ -19,10 +19,10 @@ import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 /** One logged event as a sentence. */
 export function eventWords({ event }: LoggedEvent, job: Job | undefined, units: Units): string {
-  return sayIn(wordsOf(event, job, units.temperatureUnit), units);
+  return sayIn(keptWords(event, job, units.temperatureUnit), units);
 }
 
-function wordsOf(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' | 'F'): string {
+function keptWords(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' | 'F'): string {
   const step = (id: string) => (job ? fillText(stepById(job.procedure, id).title, job.plan) : id);
   switch (event.type) {
     case 'battery.taken-in':

@@ -1,10 +1,7 @@
 import { sayIn } from '../../../core/quantities/shopUnits.ts';
-import {
-  type HouseRules,
-  PAPERS,
-  SG_REFERENCES,
-  type WorkingHours,
-} from '../../../core/house/rules.ts';
+import { type HouseRules, SG_REFERENCES, type WorkingHours } from '../../../core/house/rules.ts';
+import type { TemperatureUnit } from '../../../core/quantities/quantity.ts';
+import { StyleFields } from '../../inputs/StyleFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { TimeField } from '../../parts/TimeField.tsx';
@@ -20,6 +17,16 @@ interface Props {
 
 /** Name, units, paper, room and hours of the shop. */
 export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props) {
+  /** What is typed already means the same in the other unit. */
+  const inUnit = (unit: TemperatureUnit) =>
+    onNumbers(
+      Object.fromEntries(
+        NUMBERS.map((rule) => {
+          const kept = keptNumber(rule, numbers[rule.field], draft.temperatureUnit);
+          return [rule.field, typedNumber(rule, kept, unit)];
+        }),
+      ) as typeof numbers,
+    );
   return (
     <fieldset className="grid gap-3 border-t border-line pt-3 sm:grid-cols-3">
       <legend className="sr-only">The shop</legend>
@@ -30,81 +37,19 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
           onChange={(e) => onDraft({ ...draft, shopName: e.target.value })}
         />
       </Labelled>
-      <Labelled label="Time zone" message={fault('timeZone')}>
-        <input
-          className="field"
-          list="zones"
-          value={draft.timeZone}
-          onChange={(e) => onDraft({ ...draft, timeZone: e.target.value })}
-        />
-        <datalist id="zones">
-          {Intl.supportedValuesOf('timeZone').map((z) => (
-            <option key={z} value={z} />
-          ))}
-        </datalist>
-      </Labelled>
-      <Choice
-        label="Clock"
-        value={draft.clock}
-        options={[
-          ['24h', '24 hours'],
-          ['12h', 'am and pm'],
-        ]}
-        onChange={(clock) => onDraft({ ...draft, clock })}
-      />
-      <Choice
-        label="Dates"
-        value={draft.dateOrder}
-        options={[
-          ['day-first', 'day, month, year'],
-          ['month-first', 'month, day, year'],
-        ]}
-        onChange={(dateOrder) => onDraft({ ...draft, dateOrder })}
-      />
-      <Choice
-        label="Temperatures in"
-        value={draft.temperatureUnit}
-        options={[
-          ['C', '°C'],
-          ['F', '°F'],
-        ]}
-        onChange={(temperatureUnit) => {
-          onDraft({ ...draft, temperatureUnit });
-          // What is typed already means the same in the other unit.
-          onNumbers(
-            Object.fromEntries(
-              NUMBERS.map((rule) => [
-                rule.field,
-                typedNumber(
-                  rule,
-                  keptNumber(rule, numbers[rule.field], draft.temperatureUnit),
-                  temperatureUnit,
-                ),
-              ]),
-            ) as typeof numbers,
-          );
+      <StyleFields
+        style={draft}
+        zoneFault={fault('timeZone')}
+        onChange={(changed) => {
+          onDraft({ ...draft, ...changed });
+          if (changed.temperatureUnit) inUnit(changed.temperatureUnit);
         }}
-      />
-      <Choice
-        label="Volumes and weights in"
-        value={draft.volumeUnit}
-        options={[
-          ['mL', 'mL, g'],
-          ['oz', 'fl oz, lb'],
-        ]}
-        onChange={(volumeUnit) => onDraft({ ...draft, volumeUnit })}
       />
       <Choice
         label="SG printed at"
         value={draft.sgReferenceC}
         options={SG_REFERENCES.map((c) => [c, c === 26.7 ? '80 °F' : sayIn(`${c} °C`, draft)])}
         onChange={(sgReferenceC) => onDraft({ ...draft, sgReferenceC })}
-      />
-      <Choice
-        label="Paper"
-        value={draft.paper}
-        options={PAPERS.map((paper) => [paper, paper])}
-        onChange={(paper) => onDraft({ ...draft, paper })}
       />
       {NUMBERS.map(({ field, label, degrees }) => (
         <Labelled

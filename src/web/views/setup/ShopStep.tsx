@@ -1,19 +1,14 @@
 import { type FormEvent, useState } from 'react';
 import type { Person, Problem } from '../../../contract/wire.ts';
-import type { HouseRules } from '../../../core/house/rules.ts';
+import type { ShopStyle } from '../../../core/house/rules.ts';
 import { ask, problemOf } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { Choice } from '../../parts/Choice.tsx';
+import { StyleFields } from '../../inputs/StyleFields.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { initialsOf, usualStyle } from './usualStyle.ts';
 import type { StepProps } from './stepProps.ts';
-
-type Style = Pick<
-  HouseRules,
-  'timeZone' | 'clock' | 'dateOrder' | 'temperatureUnit' | 'volumeUnit' | 'paper'
->;
 
 /** What the shop is called, who leads it, and how it says times and amounts. */
 export function ShopStep({
@@ -29,7 +24,7 @@ export function ShopStep({
   const [lead, setLead] = useState('');
   const [initials, setInitials] = useState<string | null>(null);
   const [leadProblem, setLeadProblem] = useState<Problem | null>(null);
-  const [style, setStyle] = useState<Style>(() =>
+  const [style, setStyle] = useState<ShopStyle>(() =>
     first ? usualStyle(navigator.language, rules.timeZone) : rules,
   );
   const letters = initials ?? initialsOf(lead);
@@ -108,63 +103,10 @@ export function ShopStep({
       )}
       <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3 sm:grid-cols-3">
         <legend className="mb-2 text-2xl font-semibold">Clock and units</legend>
-        <Labelled label="Time zone" message={problem?.fields['rules.timeZone']}>
-          <input
-            className="field"
-            list="zones"
-            value={timeZone}
-            onChange={(e) => setStyle({ ...style, timeZone: e.target.value })}
-          />
-          <datalist id="zones">
-            {Intl.supportedValuesOf('timeZone').map((zone) => (
-              <option key={zone} value={zone} />
-            ))}
-          </datalist>
-        </Labelled>
-        <Choice
-          label="Clock"
-          value={clock}
-          options={[
-            ['24h', '24 hours'],
-            ['12h', 'am and pm'],
-          ]}
-          onChange={(chosen) => setStyle({ ...style, clock: chosen })}
-        />
-        <Choice
-          label="Dates"
-          value={dateOrder}
-          options={[
-            ['day-first', 'day, month, year'],
-            ['month-first', 'month, day, year'],
-          ]}
-          onChange={(chosen) => setStyle({ ...style, dateOrder: chosen })}
-        />
-        <Choice
-          label="Temperatures in"
-          value={temperatureUnit}
-          options={[
-            ['C', '°C'],
-            ['F', '°F'],
-          ]}
-          onChange={(chosen) => setStyle({ ...style, temperatureUnit: chosen })}
-        />
-        <Choice
-          label="Volumes and weights in"
-          value={volumeUnit}
-          options={[
-            ['mL', 'mL, g'],
-            ['oz', 'fl oz, lb'],
-          ]}
-          onChange={(chosen) => setStyle({ ...style, volumeUnit: chosen })}
-        />
-        <Choice
-          label="Paper"
-          value={paper}
-          options={[
-            ['A4', 'A4'],
-            ['Letter', 'Letter'],
-          ]}
-          onChange={(chosen) => setStyle({ ...style, paper: chosen })}
+        <StyleFields
+          style={style}
+          zoneFault={problem?.fields['rules.timeZone']}
+          onChange={(changed) => setStyle({ ...style, ...changed })}
         />
       </fieldset>
       {leadProblem && Object.keys(leadProblem.fields).length === 0 && (

@@ -1,9 +1,4 @@
-import type { HouseRules } from '../../../core/house/rules.ts';
-
-type Style = Pick<
-  HouseRules,
-  'timeZone' | 'clock' | 'dateOrder' | 'temperatureUnit' | 'volumeUnit' | 'paper'
->;
+import type { ShopStyle } from '../../../core/house/rules.ts';
 
 /** Languages as browsers name them whose country reads °F and ounces, and puts the month first. */
 const AMERICAN = /^en-US$|^es-US$|^es-PR$/;
@@ -17,7 +12,7 @@ const LETTER = /-(?:US|CA|MX|PH|PR)$/;
  * @param language of the browser
  * @param machineZone of the machine the shop runs on
  */
-export const usualStyle = (language: string, machineZone: string): Style => {
+export const usualStyle = (language: string, machineZone: string): ShopStyle => {
   const american = AMERICAN.test(language);
   return {
     timeZone: machineZone,
