@@ -33,7 +33,10 @@ describe('papers and pictures, as a technician makes them', function () {
   const notesOf = async (tag: string) =>
     (await bench.get<{ notes: NoteWire[] }>(`/api/batteries/${tag}/notes`)).body.notes;
   const addPhotos = (t: Technician, ...files: Awaited<ReturnType<typeof photograph>>[]) =>
-    t.page.locator('input[type="file"][multiple]').first().setInputFiles(files);
+    t.page
+      .locator('input[type="file"][multiple][aria-label="Add photos"]')
+      .first()
+      .setInputFiles(files);
 
   it('broken foil on a phone: refused, photographed twice, claimed, sent, its file fit to send', async () => {
     const t = await Technician.sitDown(bench, 'ilse', PHONE);
@@ -139,6 +142,17 @@ describe('papers and pictures, as a technician makes them', function () {
     expect(readings.find((r) => r.id === note!.readingId)?.values.ccaA).to.equal(291);
     await t.open(`/jobs/${id}/sheet`);
     await t.page.locator(`img[src*="${note!.picture!.name}"]`).waitFor();
+
+    // Any other reading takes one too, at any time.
+    await t.open(`/jobs/${id}`);
+    await t.page
+      .locator('input[multiple][aria-label^="Add a photo to the reading of"]')
+      .nth(1)
+      .setInputFiles(await photograph('meter', 210));
+    await t.page.getByRole('button', { name: 'Picture: of this reading' }).waitFor();
+    const second = (await notesOf('LK-0401')).find((n) => n.id !== note!.id)!;
+    expect(readings.map((r) => r.id)).to.include(second.readingId);
+    expect(second.readingId).to.not.equal(note!.readingId);
     await t.leave();
   });
 

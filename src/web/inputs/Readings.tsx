@@ -102,7 +102,13 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
                 </td>
                 <td className="text-soft">
                   {readingRemark(r)}
-                  {pictured && <ReadingPictures {...pictured} readingId={r.id} />}
+                  {pictured && (
+                    <ReadingPictures
+                      {...pictured}
+                      readingId={r.id}
+                      what={`the reading of ${formatMoment(r.at, now, rules)}`}
+                    />
+                  )}
                 </td>
                 {sender && (
                   <td className="text-right">

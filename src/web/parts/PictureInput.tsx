@@ -9,10 +9,13 @@ export function PictureInput({
   onFiles,
   label = 'Add photos',
   className = 'act-quiet',
+  compact = false,
 }: {
   onFiles: (files: File[]) => void;
   label?: string;
   className?: string;
+  /** One sign in little room: a phone then asks itself whether to photograph or to pick. */
+  compact?: boolean;
 }) {
   const camera = useRef<HTMLInputElement>(null);
   const album = useRef<HTMLInputElement>(null);
@@ -29,7 +32,7 @@ export function PictureInput({
   const look = `${className} flex items-center gap-2`;
   return (
     <span className="flex flex-wrap gap-2" onDragOver={(e) => e.preventDefault()} onDrop={dropped}>
-      {onPhone() && (
+      {onPhone() && !compact && (
         <button type="button" className={look} onClick={() => camera.current?.click()}>
           <Camera size={20} aria-hidden />
           Camera
@@ -37,7 +40,7 @@ export function PictureInput({
       )}
       <button type="button" className={look} onClick={() => album.current?.click()}>
         <ImagePlus size={20} aria-hidden />
-        {label}
+        <span className={compact ? 'sr-only' : ''}>{label}</span>
       </button>
       <input
         ref={camera}
