@@ -1,2 +1,3 @@
-export const CHROMIUM: string;
+export const HEADLESS_SHELL: string;
+export function chromiumPath(): string | undefined;
 export const CHROMIUM_FLAGS: string[];

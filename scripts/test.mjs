@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { CHROMIUM, CHROMIUM_FLAGS } from './chromium.mjs';
+import { CHROMIUM_FLAGS, chromiumPath, HEADLESS_SHELL } from './chromium.mjs';
 import { bin, buildPages, buildPrograms, demandNode, installPackages, ROOT } from './setup.mjs';
 
 /** Where Linux keeps files in memory, and how much of it must be free for the tests to use it, bytes. */
@@ -167,13 +167,24 @@ if (options.checks) {
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,
-    longFirst: ['attack', 'durability', 'live', 'hostile', 'verify', 'kinds'],
+    longFirst: ['attack', 'durability', 'oldFiles', 'live', 'hostile', 'verify', 'kinds'],
   })();
   const browser = await launchBrowser();
   const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
   await tests('browser', ['test/browser'], {
     jobs: LANES,
-    longFirst: ['viewsOfJobs', 'views', 'recovery', 'shop', 'job', 'everywhere', 'exceptions'],
+    longFirst: [
+      'emptyShop',
+      'views',
+      'shop',
+      'recovery',
+      'viewsOfJobs',
+      'units',
+      'exceptions',
+      'everywhere',
+      'job',
+      'keeping',
+    ],
     env,
   })();
   await browser.close();
@@ -189,21 +200,21 @@ process.exit(failed === 0 ? 0 : 1);
 /** One browser for every suite, a context for each. */
 async function launchBrowser() {
   const { chromium } = await import('playwright-core');
-  return chromium.launchServer({ executablePath: CHROMIUM, args: CHROMIUM_FLAGS });
+  return chromium.launchServer({ executablePath: chromiumPath(), args: CHROMIUM_FLAGS });
 }
 
 function installChromium() {
-  if (existsSync(CHROMIUM)) return;
+  if (chromiumPath()) return;
   console.log('Installing Chromium for the browser tests.');
   const asRoot = process.getuid?.() === 0;
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const apt = (...args) =>
     spawnSync('apt-get', ['-qq', ...args], { stdio: ['ignore', 'ignore', 'inherit'], env })
       .status === 0;
-  if (asRoot && apt('update') && apt('install', '-y', '--no-install-recommends', 'chromium'))
-    return;
+  const installs = (name) => apt('install', '-y', '--no-install-recommends', name);
+  if (asRoot && apt('update') && (installs(HEADLESS_SHELL) || installs('chromium'))) return;
   console.error(
-    'The browser tests need Chromium at /usr/bin/chromium: install the Debian package “chromium” as root, then run npm test again.',
+    `The browser tests need Chromium: install the Debian package “${HEADLESS_SHELL}” (or “chromium”) as root, then run npm test again.`,
   );
   process.exit(1);
 }

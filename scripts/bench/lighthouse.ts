@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import lighthouse, { desktopConfig } from 'lighthouse';
 import { chromium } from 'playwright-core';
 import { TestBench } from '../../test/support/bench.ts';
-import { CHROMIUM, CHROMIUM_FLAGS } from '../chromium.mjs';
+import { CHROMIUM_FLAGS, chromiumPath } from '../chromium.mjs';
 import { title } from './figures.ts';
 
 const PORT = 47_222;
@@ -30,7 +30,7 @@ export async function benchLighthouse(only = ''): Promise<void> {
   ];
   const profile = await mkdtemp(join(tmpdir(), 'cork-ember-lighthouse-'));
   const browser = await chromium.launchPersistentContext(profile, {
-    executablePath: CHROMIUM,
+    executablePath: chromiumPath(),
     args: [...CHROMIUM_FLAGS, `--remote-debugging-port=${PORT}`],
   });
   title('Lighthouse: points, largest paint, blocking, layout shift, bytes; accessibility');

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import bwipjs from 'bwip-js/node';
 import { expect } from 'chai';
 import { chromium } from 'playwright-core';
-import { CHROMIUM, CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
+import { CHROMIUM_FLAGS, chromiumPath } from '../../scripts/chromium.mjs';
 import type { BenchWire } from '../../src/contract/wire.ts';
 import { TestBench } from '../support/bench.ts';
 import { cameraFault } from '../../src/web/parts/cameraFault.ts';
@@ -61,7 +61,7 @@ describe('in the pocket', function () {
       const film = join(folder, `${bcid}.y4m`);
       await writeFile(film, filmOf({ bcid, text: 'LK-0409' }));
       const browser = await chromium.launch({
-        executablePath: CHROMIUM,
+        executablePath: chromiumPath(),
         args: [
           ...CHROMIUM_FLAGS,
           '--use-fake-ui-for-media-stream',

@@ -1,5 +1,5 @@
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
-import { CHROMIUM, CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
+import { CHROMIUM_FLAGS, chromiumPath } from '../../scripts/chromium.mjs';
 import type { TestBench } from './bench.ts';
 
 let opened: Promise<Browser> | undefined;
@@ -11,7 +11,7 @@ export function browser(): Promise<Browser> {
   const address = process.env['CORK_EMBER_BROWSER'];
   return (opened ??= address
     ? chromium.connect(address)
-    : chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_FLAGS }));
+    : chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_FLAGS }));
 }
 
 /** A page at the bench, signed by somebody, whose every console error is kept. */

@@ -17,12 +17,12 @@ const DECIMAL = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d{1,2})?$/i;
 const MOST_VALUE = 1e6;
 const SILENT = 'it did not answer';
 
-/** A timer that goes off by so much late, ms, says that this process stood still, not the instrument. */
-const LATE_MS = 20;
+/** When the time is over, what lies on the line is read once more for so long, ms. */
+const LAST_LOOK_MS = 20;
 
 /**
- * Waits, and takes off what this process itself stood still meanwhile, once: an answer may lie there that it has not
- * come to read yet.
+ * Waits, and takes off what this process itself stood still meanwhile, once; never less than a last look: an answer may
+ * lie there that it has not come to read yet.
  *
  * @returns ends the waiting
  */
@@ -30,8 +30,7 @@ function patiently(ms: number, expire: () => void): () => void {
   const dueAt = performance.now() + ms;
   let timer = setTimeout(() => {
     const late = performance.now() - dueAt;
-    if (late < LATE_MS) expire();
-    else timer = setTimeout(expire, Math.min(late, ms));
+    timer = setTimeout(expire, Math.min(Math.max(late, LAST_LOOK_MS), ms));
   }, ms);
   return () => clearTimeout(timer);
 }
