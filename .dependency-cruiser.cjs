@@ -22,6 +22,7 @@ const CORE = [
   'recovery',
   'steps',
   'watch',
+  'dayplan',
   'paper',
   'sets',
   'results',

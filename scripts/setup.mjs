@@ -81,7 +81,7 @@ export function buildPages() {
 }
 
 /** The programs that run in processes of their own, each made into plain JavaScript: they start in a third of the time. */
-const PROGRAMS = ['server/main', 'server/requests', 'standins/main'];
+const PROGRAMS = ['server/main', 'server/requests', 'server/dayplan/planner', 'standins/main'];
 
 export function buildPrograms() {
   unlessStamped(

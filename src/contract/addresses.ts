@@ -30,6 +30,7 @@ export const ADDRESSES = {
   measure: { method: 'post', path: '/api/instruments/measure' },
   startLive: { method: 'post', path: '/api/jobs/:id/live' },
   charge: { method: 'get', path: '/api/charges/:id' },
+  dayPlan: { method: 'get', path: '/api/day-plan' },
   waveform: { method: 'get', path: '/api/charges/:id/waveform' },
   skipStage: { method: 'post', path: '/api/charges/:id/next-stage' },
   openJob: { method: 'post', path: '/api/batteries/:tag/jobs' },

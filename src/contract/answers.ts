@@ -3,6 +3,7 @@ import type { HouseRules } from '../core/house/rules.ts';
 import type { RecoveryResult } from '../core/recovery/record.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
+import type { DayPlanWire } from './dayPlanWire.ts';
 import type { NoteWire, PictureRoom, ClaimWire, HoldWire } from './paperWire.ts';
 import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from './chargeWire.ts';
 import type {
@@ -74,6 +75,7 @@ export interface Answers {
   chargers: { chargers: ShopCharger[] };
   placeBattery: { ok: true };
   addCharger: { id: string };
+  dayPlan: DayPlanWire;
   waveform: { record: PulseRecord | null };
   changeCharger: { id: string };
   removeCharger: { id: string };

@@ -249,6 +249,11 @@ export const ENDPOINTS = {
     query: chargeQuery,
     produces: json,
   },
+  dayPlan: {
+    ...ADDRESSES.dayPlan,
+    summary: 'Places, chargers and people over the next days, and the chance of each promise',
+    produces: json,
+  },
   waveform: {
     ...ADDRESSES.waveform,
     summary: 'A record of the pulses a live charge gives, where its instrument keeps one',

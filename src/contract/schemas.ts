@@ -121,6 +121,16 @@ export const addModelSchema = Joi.object<AddModel>({
   model: modelSchema.required(),
 }).messages(words);
 
+const workingHours = {
+  from: number().integer().min(0).max(1440).required(),
+  to: number().integer().min(0).max(1440).greater(Joi.ref('from')).required(),
+  days: Joi.array().items(Joi.boolean().strict()).length(7).required(),
+};
+/** A day of the calendar, `2026-03-10`; as text, so that earlier days sort before later ones. */
+const day = Joi.string()
+  .pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
+  .messages({ 'string.pattern.base': 'A day, like 2026-03-10.' });
+
 const rulesSchema = Joi.object({
   shopName: name().required(),
   timeZone: Joi.string()
@@ -150,11 +160,35 @@ const rulesSchema = Joi.object({
   paper: Joi.string()
     .valid(...PAPERS)
     .required(),
-  hours: Joi.object({
-    from: number().integer().min(0).max(1440).required(),
-    to: number().integer().min(0).max(1440).greater(Joi.ref('from')).required(),
-    days: Joi.array().items(Joi.boolean().strict()).length(7).required(),
-  }).required(),
+  hours: Joi.object(workingHours).required(),
+  mainsA: number().min(1).max(400).required(),
+  mainsV: number().min(90).max(260).required(),
+  loadTesters: number().integer().min(0).max(20).required(),
+  dischargeLoads: number().integer().min(0).max(20).required(),
+  hydrometers: number().integer().min(0).max(20).required(),
+  closedOn: Joi.array().items(day).max(400).unique().required(),
+  personHours: Joi.array()
+    .items(
+      Joi.object({
+        personId: Joi.string().max(40).required(),
+        ...workingHours,
+        breakFrom: number().integer().min(0).max(1439).required(),
+        breakMinutes: number().integer().min(0).max(240).required(),
+      }),
+    )
+    .max(60)
+    .unique('personId')
+    .required(),
+  absences: Joi.array()
+    .items(
+      Joi.object({
+        personId: Joi.string().max(40).required(),
+        from: day.required(),
+        to: day.required(),
+      }),
+    )
+    .max(400)
+    .required(),
   schools: Joi.object(
     Object.fromEntries(
       QUESTION_KEYS.map((key) => [

@@ -292,6 +292,7 @@ export interface ChangeNotice {
     | 'shelf'
     | 'lots'
     | 'chargers'
+    | 'dayPlan'
     | 'notes'
     | 'claims'
     | 'holds';

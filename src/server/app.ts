@@ -7,6 +7,7 @@ import { QueryTypes } from 'sequelize';
 import { commandSchemaFor } from '../contract/commandSchemas.ts';
 import type { Clock } from '../contract/wire.ts';
 import { type Context, readRules, rulesVersion } from './context.ts';
+import { DayPlanner } from './dayplan/dayPlanner.ts';
 import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
 import type { Tries } from './door/tries.ts';
@@ -237,6 +238,8 @@ export function createApp(
   routes.answer('measure', ({ body }) => live.measure(body));
   routes.answer('startLive', ({ params, body }) => live.start(params.id, body));
   routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
+  const planner = new DayPlanner(context, log);
+  routes.answer('dayPlan', () => planner.plan());
   routes.answer('waveform', async ({ params }) => ({ record: await live.waveform(params.id) }));
   routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));
   shopRoutes(routes, context, door);

@@ -27,6 +27,7 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['walk', later(async () => (await import('./views/job/Walk.tsx')).Walk)],
   ['guide', later(async () => (await import('./views/guide/Guide.tsx')).Guide)],
   ['rehearsal', later(async () => (await import('./views/rehearsal/Rehearsal.tsx')).Rehearsal)],
+  ['plan', later(async () => (await import('./views/dayplan/DayPlan.tsx')).DayPlan)],
   ['chargers', later(async () => (await import('./views/chargers/Chargers.tsx')).Chargers)],
   ['shelf', later(async () => (await import('./views/shelf/Shelf.tsx')).Shelf)],
   ['shelf/sets', later(async () => (await import('./views/sets/Sets.tsx')).Sets)],

@@ -14,17 +14,17 @@ const PURPOSES: readonly Purpose[] = ['commission', 'recharge', 'display', 'serv
 
 /** What each procedure was when it last changed: another content is another version. */
 const KNOWN: Readonly<Record<string, string>> = {
-  'commission-agm-dry 4': 'dc80412e',
+  'commission-agm-dry 5': '3ca42123',
   'commission-agm-sealed 3': 'd90e4816',
-  'commission-flooded-dry 3': '182fcbb4',
+  'commission-flooded-dry 4': 'ad84a734',
   'commission-flooded-sealed 3': 'ae8e1ff0',
   'commission-gel 3': '32bb5b43',
   'display-open 3': '62cf8524',
   'display-sealed 3': 'b6148c7d',
   'recharge-open 3': '11015307',
   'recharge-sealed 3': '358b927d',
-  'recover-open 4': 'd040398d',
-  'recover-sealed 4': '88bc0999',
+  'recover-open 5': 'f274143a',
+  'recover-sealed 5': '8db99d0e',
   'service-open 3': 'efbf1cfd',
   'service-sealed 3': '6da2c2b6',
 };

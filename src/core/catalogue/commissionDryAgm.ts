@@ -4,7 +4,7 @@ import * as usual from './steps.ts';
 /** First commissioning of a dry-charged AGM battery from its tube pack, box to handover. */
 export const COMMISSION_DRY_AGM: Procedure = {
   id: 'commission-agm-dry',
-  version: 4,
+  version: 5,
   name: 'Commission, dry-charged AGM',
   purpose: 'commission',
   arrives: 'foil',
@@ -116,10 +116,13 @@ export const COMMISSION_DRY_AGM: Procedure = {
       early: 'The mats are still soaking up acid. Charging now shortens its life.',
       skippable: true,
     },
-    usual.CHARGE(
-      'Initial charge at {chargeA}',
-      'Charger with an AGM setting, off while you connect: positive first, then negative, then mains. {strip} No automotive boost. Read volts, amps and temperature every hour.',
-    ),
+    {
+      ...usual.CHARGE(
+        'Initial charge at {chargeA}',
+        'Charger with an AGM setting, off while you connect: positive first, then negative, then mains. {strip} No automotive boost. Read volts, amps and temperature every hour.',
+      ),
+      withinS: usual.SOON_AFTER_FILLING_S,
+    },
     usual.CLEAR,
     {
       id: 'close',

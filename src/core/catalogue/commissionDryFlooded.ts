@@ -4,7 +4,7 @@ import * as usual from './steps.ts';
 /** First commissioning of a conventional dry-charged battery, three or six cells, from bulk acid. */
 export const COMMISSION_DRY_FLOODED: Procedure = {
   id: 'commission-flooded-dry',
-  version: 3,
+  version: 4,
   name: 'Commission, dry-charged conventional',
   purpose: 'commission',
   arrives: 'caps',
@@ -111,6 +111,7 @@ export const COMMISSION_DRY_FLOODED: Procedure = {
         'Initial charge at {chargeA}',
         'Caps laid on loosely: they keep the splash in and let gas go. Charger off while you connect: positive first, then negative, then mains. No automotive boost. Read volts, amps and temperature every hour; look at the levels while you are there.',
       ),
+      withinS: usual.SOON_AFTER_FILLING_S,
       leaves: 'caps-loose',
     },
     usual.CLEAR,

@@ -171,6 +171,7 @@ const HOLD: readonly Step[] = [
     id: 'refill',
     role: 'refill',
     own: true,
+    withinS: usual.SOON_AFTER_EMPTYING_S,
   },
   { ...usual.CLEAR, id: 'clear-refill' },
   {
@@ -215,7 +216,7 @@ export function recoverProcedure(open: boolean): Procedure {
   const arrives: Cover = open ? 'caps' : 'sealed';
   return {
     id: `recover-${open ? 'open' : 'sealed'}`,
-    version: 4,
+    version: 5,
     name: 'Recovery',
     purpose: 'recover',
     arrives,

@@ -83,6 +83,11 @@ export const CHARGE = (title: string, detail: string): StepOf<'charge'> => ({
   hazards: ['hydrogen', 'heat', 'pressure'],
 });
 
+/** Acid in, and no charge: it sulfates from the first day. Usual care. */
+export const SOON_AFTER_FILLING_S = 24 * 3600;
+/** Emptied, it is charged at once. Usual care. */
+export const SOON_AFTER_EMPTYING_S = 2 * 3600;
+
 export const CLEAR: StepOf<'wait'> = {
   id: 'clear',
   kind: 'wait',

@@ -17,11 +17,26 @@ export interface WorkingHours {
   days: readonly boolean[];
 }
 
-/** What this shop has decided, apart from any one battery. */
+/** When one person is at the bench, where that is not whenever the shop is open. Minutes after midnight; Monday first. */
+export interface PersonHours extends WorkingHours {
+  personId: string;
+  /** A break begins, and lasts so long, min; 0 for none. */
+  breakFrom: number;
+  breakMinutes: number;
+}
+
+/** Days on which somebody is away, the last included: `2026-03-10`. */
+export interface Absence {
+  personId: string;
+  from: string;
+  to: string;
+}
+
 /** How far a new shop has been set up, in this order. */
 export const SET_UP_STEPS = ['shop', 'people', 'chargers', 'schools', 'air', 'done'] as const;
 export type SetUpStep = (typeof SET_UP_STEPS)[number];
 
+/** What this shop has decided, apart from any one battery. */
 export interface HouseRules extends Required<WallStyle> {
   shopName: string;
   temperatureUnit: TemperatureUnit;
@@ -32,6 +47,18 @@ export interface HouseRules extends Required<WallStyle> {
   /** Air the room's ventilation moves, m³/h, and the air the room holds, m³. */
   roomAirM3h: number;
   roomM3: number;
+  /** What the mains gives chargers, A, at its voltage, V. */
+  mainsA: number;
+  mainsV: number;
+  /** How many of each the shop has. */
+  loadTesters: number;
+  dischargeLoads: number;
+  hydrometers: number;
+  /** Days on which the shop is closed, besides those of its week. */
+  closedOn: string[];
+  /** Who is not there whenever the shop is open. */
+  personHours: PersonHours[];
+  absences: Absence[];
   /** Usual temperature where stock is kept, °C. */
   shelfC: number;
   /** Temperature specific gravities are printed at, °C: 25 here, 20 in much of Europe, 80 °F in the US. */
@@ -71,6 +98,14 @@ export const DEFAULT_RULES: HouseRules = {
   places: 8,
   roomAirM3h: 40,
   roomM3: 80,
+  mainsA: 16,
+  mainsV: 230,
+  loadTesters: 1,
+  dischargeLoads: 1,
+  hydrometers: 1,
+  closedOn: [],
+  personHours: [],
+  absences: [],
   shelfC: 18,
   sgReferenceC: 25,
   volumeUnit: 'mL',

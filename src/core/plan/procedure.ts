@@ -37,6 +37,8 @@ interface StepBase {
   /** Usual length when it is hands work, s; waits and charges take theirs from the plan. */
   handsS?: number;
   hazards?: readonly HazardKey[];
+  /** It may not wait longer than this after what comes before it, s. */
+  withinS?: number;
   /** May be skipped with a reason. Matches, refusals and verdicts may not. */
   skippable?: boolean;
   /** Done once in a job's life, left out when a charge is repeated. */

@@ -26,6 +26,9 @@ export type Takes<K extends StepKind> = {
   readonly [C in JobCommandType]?: (asked: Asked<K, C>) => JobEvent[];
 };
 
+/** What a shop has few of, and a step may need. */
+export type ScarceThing = 'charger' | 'load-tester' | 'discharge-load' | 'hydrometer';
+
 /**
  * Everything a job needs to know of one kind of step, besides the commands it takes: those stand beside it in its file and in a
  * registry of their own (`takes.ts`), because no page has to decide. Whoever walks a job asks the registry (`registry.ts`) for the
@@ -44,6 +47,10 @@ export interface StepModule<K extends StepKind> {
   usual?: (job: Job, step: StepOf<K>) => JobCommand;
   /** What it wants of a person at a moment; `null` for its own title, now. */
   hand?: (job: Job, step: StepOf<K>, run: StepRun, now: Moment) => Hand | null;
+  /** What it takes of the shop besides hands, of which there are few. */
+  takes?: ScarceThing;
+  /** Somebody stays near all the while. */
+  near?: (step: StepOf<K>) => boolean;
   /** How long it usually takes, s; its hands work where it does not say. */
   lasts?: (job: Job, step: StepOf<K>) => number;
   /** When a run of it that begins now is over by itself. */

@@ -91,7 +91,8 @@ export function plannedTimeline(
   return timeline(openJob(procedure, plan, at, ''), at, hands);
 }
 
-function plannedS(step: Step, job: Job): number {
+/** How long a step of this job usually takes, s. */
+export function plannedS(step: Step, job: Job): number {
   return moduleOf(step).lasts?.(job, step) ?? step.handsS ?? DEFAULT_HANDS_S;
 }
 

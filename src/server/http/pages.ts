@@ -23,6 +23,7 @@ export const VIEWS: readonly View[] = [
     source: view('paper/SheetView'),
     asks: (id) => [`/api/jobs/${id}`, `/api/jobs/${id}/sheet`],
   },
+  { path: /^\/plan$/, source: view('dayplan/DayPlan'), asks: () => ['/api/day-plan'] },
   { path: /^\/guide$/, source: view('guide/Guide') },
   { path: /^\/walk$/, source: view('job/Walk') },
   { path: /^\/rehearsal$/, source: view('rehearsal/Rehearsal') },

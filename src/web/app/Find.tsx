@@ -8,6 +8,7 @@ import { addressOfWords, findBatteriesQuery, meansTag } from '../line/openTag.ts
 const PLACES = [
   { to: '/', name: 'Bench' },
   { to: '/intake', name: 'Take a battery in' },
+  { to: '/plan', name: 'Day plan' },
   { to: '/chargers', name: 'Chargers' },
   { to: '/shelf', name: 'Shelf' },
   { to: '/wet-room', name: 'Wet room' },

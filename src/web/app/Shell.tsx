@@ -1,5 +1,6 @@
 import {
   BookOpen,
+  CalendarClock,
   ChartSpline,
   Droplets,
   Inbox,
@@ -53,13 +54,14 @@ const PLACES: readonly {
 }[] = [
   { to: '/', name: 'Bench', icon: LayoutList },
   { to: '/intake', name: 'Intake', icon: Inbox },
+  { to: '/plan', name: 'Day plan', short: 'Plan', icon: CalendarClock },
   { to: '/chargers', name: 'Chargers', icon: PlugZap },
   { to: '/shelf', name: 'Shelf', icon: Rows3 },
   { to: '/wet-room', name: 'Wet room', icon: Droplets },
   { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline, desk: true },
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/guide', name: 'Field guide', icon: LifeBuoy, desk: true },
-  { to: '/rules', name: 'House rules', short: 'Rules', icon: ScrollText },
+  { to: '/rules', name: 'House rules', icon: ScrollText, desk: true },
 ];
 const find = () => import('./Find.tsx');
 const shortcuts = () => import('./Shortcuts.tsx');

@@ -96,6 +96,8 @@ export const useFileStanding = (wanted = true) =>
 /** The shop's chargers as they are written down; what is on them stands with the jobs. */
 export const useChargers = () =>
   useQuery({ queryKey: ['chargers'], queryFn: () => ask('chargers') });
+/** The plan of the next days; made anew by the server when anything changes. */
+export const useDayPlan = () => useQuery({ queryKey: ['dayPlan'], queryFn: () => ask('dayPlan') });
 export const useRecoveries = () =>
   useQuery({ queryKey: ['recoveries'], queryFn: () => ask('recoveries') });
 export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('lots') });
@@ -195,6 +197,9 @@ async function refreshJob(jobId: string, seq: number): Promise<void> {
   }
 }
 
+/** What a day plan is made from; it is asked for again where it is shown. */
+const PLANNED_FROM: readonly ChangeNotice['topic'][] = ['dayPlan', 'bench', 'shop', 'chargers'];
+
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
   const stream = new EventSource(pathTo('stream'));
@@ -222,6 +227,8 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
         ...notice.live,
       }));
     if (notice.topic === 'chargers') void queryClient.invalidateQueries({ queryKey: ['chargers'] });
+    if (PLANNED_FROM.includes(notice.topic))
+      void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
     if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
     if (notice.topic === 'shelf') {
       void queryClient.invalidateQueries({ queryKey: ['shelf'] });

@@ -13,6 +13,8 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 /** A discharge, by hand or left to the instrument that charges it afterwards. */
 export const capacity = defineStep({
   kind: 'capacity',
+  takes: 'discharge-load',
+  near: () => true,
   inTray: 'each',
   heldBy: (job) => (recoveryOf(job).discharge ? 'A load is on it. Take it off first.' : null),
   hand: ({ state }, step, _, now) => {

@@ -21,6 +21,7 @@ import { reasonFor, chargerChoice } from '../chargerChoice.ts';
 /** A charge, by hand or by an instrument, from the clips to the end its readings or its plan give it. */
 export const charge = defineStep({
   kind: 'charge',
+  takes: 'charger',
   lasts: (job) => expectedChargeS(job),
   began: (run) => run.result?.chargeStartedAt ?? run.endedAt ?? run.startedAt,
   label: (plan) => `charge ${formatFigure(plan.figures.chargeA)}`,

@@ -14,6 +14,7 @@ export const measure = defineStep({
 /** Volts under load, or the CCA by an analyser. */
 export const load = defineStep({
   kind: 'load',
+  takes: 'load-tester',
   inTray: 'each',
   rested: true,
   ends: { by: ['load', 'analyser'] },
@@ -22,6 +23,7 @@ export const load = defineStep({
 /** SG of every cell; levels alone do not end it. */
 export const cells = defineStep({
   kind: 'cells',
+  takes: 'hydrometer',
   inTray: 'each',
   ends: {
     by: ['cells'],

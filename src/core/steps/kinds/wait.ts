@@ -12,6 +12,8 @@ import { type Asked, defineStep, type Takes } from '../step.ts';
 export const wait = defineStep({
   kind: 'wait',
   byItself: true,
+  // Current flows under somebody's eye.
+  near: (step) => step.segment === 'charge',
   lasts: ({ plan }, step) => figureOf(plan, step.figure).value,
   countsFrom: (step) => step.since,
   // One that counts from an earlier step may be over when its turn comes, but never ends before it.

@@ -36,6 +36,10 @@ export async function peopleOf(store: Store, transaction?: Transaction): Promise
   ).map(personOf);
 }
 
+/** Those who sign here today. */
+export const activePeople = async (store: Store): Promise<Person[]> =>
+  (await peopleOf(store)).filter((p) => p.active);
+
 /** Adds a person. A lead does; the first person of a new shop adds themselves and is its lead. */
 export async function addPerson(context: Context, body: AddPerson): Promise<Person> {
   const { people } = context.store.tables;

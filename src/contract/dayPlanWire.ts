@@ -1,0 +1,11 @@
+import type { ToldPlan } from '../core/dayplan/told.ts';
+
+/** The plan of the shop's next days, and how far it has come. */
+export interface DayPlanWire {
+  /** Null where no plan could be made; `trouble` says why. */
+  plan: ToldPlan | null;
+  /** `first`: it is still made better. `quick`: the planner is not at hand, and this is what can be said without it. */
+  standing: 'first' | 'settled' | 'quick';
+  madeAt: number;
+  trouble: string | null;
+}

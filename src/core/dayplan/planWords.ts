@@ -1,0 +1,88 @@
+import { joined, type LeftWhy, type Minute } from './problem.ts';
+import type { ToldPlan, ToldRun, ToldWork } from './told.ts';
+
+/** A share as a person says it. */
+export function chanceWords(share: number): string {
+  if (share >= 0.975) return 'almost sure';
+  if (share >= 0.925) return '19 in 20';
+  if (share <= 0.025) return 'hardly any';
+  if (share < 0.075) return '1 in 20';
+  const tenths = Math.round(share * 10);
+  return tenths === 5 ? '1 in 2' : `${Math.max(1, tenths)} in 10`;
+}
+
+/** A promise is safe from here on; below, it is told before anything else. */
+export const SAFE = 0.8;
+export const UNSAFE = 0.5;
+
+export const LEFT_WORDS: Readonly<Record<LeftWhy, string>> = {
+  'no-post': 'No charger or tool that fits is free.',
+  nobody: 'Nobody who may do it is there.',
+  'too-long': 'It does not fit into the opening hours.',
+  'no-air': 'Too much gas for the air of the room.',
+  'no-fuse': 'Too much current for the fuse.',
+  'cannot-wait': 'It would wait too long for what follows.',
+  beyond: 'Its turn comes after what is planned here.',
+};
+
+/** When the people who are there now, or next, have all gone: the end of their last hours before a night without anybody. */
+function nextClosing({ people }: Pick<ToldPlan, 'people'>): Minute | null {
+  const manned = joined(people.flatMap((p) => p.there)).filter((s) => s.to > 0);
+  for (const [i, span] of manned.entries()) {
+    const next = manned[i + 1];
+    if (!next || next.from - span.to > NIGHT_MIN) return span.to;
+  }
+  return null;
+}
+
+/** Shorter gaps are breaks. */
+const NIGHT_MIN = 240;
+
+/** A charge at the hour when the last person leaves, and what becomes of it. */
+export interface Leaving {
+  work: ToldWork;
+  run: ToldRun;
+  /** `off`: taken off before. `stays`: it holds by itself. `watched`: its instrument watches it. */
+  what: 'off' | 'stays' | 'watched';
+  at: Minute;
+  /** When it goes on, where it stops for the night. */
+  again: Minute | null;
+}
+
+export function leavings(plan: ToldPlan): Leaving[] {
+  const closing = nextClosing(plan);
+  if (closing === null) return [];
+  return plan.works.flatMap((work) =>
+    work.tasks.flatMap((task): Leaving[] => {
+      const { run } = task;
+      if (!run || run.postId === null) return [];
+      const pieces = run.on.filter((s) => s.from < closing);
+      const last = pieces.at(-1);
+      const end = Math.max(run.off?.to ?? 0, run.on.at(-1)?.to ?? 0);
+      if (!last || end <= closing - LAST_HOURS_MIN) return [];
+      if (run.watch === 'hourly')
+        return [
+          {
+            work,
+            run,
+            what: 'off',
+            at: last.to,
+            again: run.on.find((s) => s.from >= closing)?.from ?? null,
+          },
+        ];
+      if (end <= closing) return [];
+      return [
+        {
+          work,
+          run,
+          what: run.watch === 'none' ? 'watched' : 'stays',
+          at: Math.max(0, task.from),
+          again: null,
+        },
+      ];
+    }),
+  );
+}
+
+/** What is over so long before closing needs no word at closing. */
+const LAST_HOURS_MIN = 90;

@@ -1,0 +1,168 @@
+import type { Worker } from 'node:worker_threads';
+import type { Logger } from 'pino';
+import type { DayPlanWire } from '../../contract/dayPlanWire.ts';
+import type { Context } from '../context.ts';
+import { readRules } from '../context.ts';
+import { startThread } from '../place.ts';
+import { benchJobs } from '../resources/jobs/jobWires.ts';
+import { procedureOf } from '../resources/jobs/jobs.ts';
+import { shopChargers } from '../resources/chargers/chargers.ts';
+import { activePeople } from '../resources/people/people.ts';
+import { Planning, type PlanQuestion } from './planning.ts';
+import type { FromPlanner, ToPlanner } from './plannerLine.ts';
+
+/** How far ahead is planned, h. */
+const HORIZON_H = 72;
+/** A plan is made better for so long, ms. */
+const BETTER_MS = 2500;
+/** Where the thread has said nothing by then, the quick plan is shown, ms. */
+const PATIENCE_MS = 4000;
+/** A plan is good for so long of bench time where nothing changes, ms. */
+const GOOD_FOR_MS = 5 * 60_000;
+
+type Told = Omit<DayPlanWire, 'madeAt'>;
+
+/**
+ * The plan of the shop's next days. It is made in a thread of its own from what stands in the file when it is asked for, kept
+ * until something changes, and made better in the background; pages are told when it is.
+ */
+export class DayPlanner {
+  #worker: Worker | null = null;
+  readonly #stop = new SharedArrayBuffer(4);
+  #id = 0;
+  /** A change makes what is known old. */
+  #changes = 0;
+  #madeAfter = -1;
+  #now: DayPlanWire | null = null;
+  #making: Promise<DayPlanWire> | null = null;
+  readonly #waiting = new Map<number, { question: PlanQuestion; answer: (told: Told) => void }>();
+  #closed = false;
+
+  constructor(
+    private readonly context: Context,
+    private readonly log: Logger,
+  ) {
+    context.changes.listen(({ topic }) => {
+      if (topic !== 'charge' && topic !== 'dayPlan') this.#changes += 1;
+    });
+  }
+
+  /** The plan as it stands: the known one while nothing has changed, else a new one. */
+  async plan(): Promise<DayPlanWire> {
+    const known = this.#now;
+    const good =
+      known !== null &&
+      this.#madeAfter === this.#changes &&
+      Math.abs(this.context.clock.now() - known.madeAt) < GOOD_FOR_MS;
+    if (good) return known;
+    return (this.#making ??= this.#make().finally(() => (this.#making = null)));
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true;
+    await this.#worker?.terminate();
+    this.#worker = null;
+  }
+
+  async #make(): Promise<DayPlanWire> {
+    const changes = this.#changes;
+    const question = await this.#question();
+    const told = await this.#ask(question);
+    this.#madeAfter = changes;
+    this.#now = { ...told, madeAt: question.now };
+    return this.#now;
+  }
+
+  async #question(): Promise<PlanQuestion> {
+    const { store, clock } = this.context;
+    const now = Math.floor(clock.now() / 60_000) * 60_000;
+    const [rules, people, chargers, wires] = [
+      await readRules(store),
+      await activePeople(store),
+      await shopChargers(store),
+      await benchJobs(store, now),
+    ];
+    const jobs = wires.filter((w) => w.state.status !== 'closed' && w.state.status !== 'refused');
+    const ids = [...new Set(jobs.map((w) => w.procedureId))];
+    const procedures = Object.fromEntries(
+      await Promise.all(ids.map(async (id) => [id, await procedureOf(store, id)] as const)),
+    );
+    return { shop: { rules, people, chargers }, jobs, procedures, now, horizonH: HORIZON_H };
+  }
+
+  /** Asks the thread; where it does not answer, what can be said without it. */
+  #ask(question: PlanQuestion): Promise<Told> {
+    const id = ++this.#id;
+    Atomics.store(new Int32Array(this.#stop), 0, id);
+    return new Promise((resolve) => {
+      const patience = setTimeout(() => answer(this.#quick(question)), PATIENCE_MS);
+      patience.unref();
+      const answer = (told: Told): void => {
+        clearTimeout(patience);
+        this.#waiting.delete(id);
+        resolve(told);
+      };
+      this.#waiting.set(id, { question, answer });
+      try {
+        this.#thread().postMessage({
+          id,
+          question,
+          stop: this.#stop,
+          forMs: BETTER_MS,
+        } satisfies ToPlanner);
+      } catch (err) {
+        this.log.error({ err }, 'The planner cannot be asked.');
+        answer(this.#quick(question));
+      }
+    });
+  }
+
+  #thread(): Worker {
+    if (this.#worker) return this.#worker;
+    const worker = startThread('server/dayplan/planner');
+    worker.unref();
+    worker.on('message', (message: FromPlanner) => this.#hear(message));
+    worker.on('error', (err) => {
+      this.log.error({ err }, 'The planner died.');
+      this.#gone(worker);
+    });
+    worker.on('exit', () => this.#gone(worker));
+    this.#worker = worker;
+    return worker;
+  }
+
+  #gone(worker: Worker): void {
+    if (this.#worker !== worker || this.#closed) return;
+    this.#worker = null;
+    for (const { question, answer } of this.#waiting.values()) answer(this.#quick(question));
+  }
+
+  #hear(message: FromPlanner): void {
+    const answer = this.#waiting.get(message.id)?.answer;
+    if ('fault' in message) {
+      this.log.error({ fault: message.fault }, 'A plan could not be made.');
+      answer?.({ plan: null, standing: 'quick', trouble: message.fault });
+      return;
+    }
+    const { plan, standing, id } = message;
+    if (answer) {
+      answer({ plan, standing, trouble: null });
+      return;
+    }
+    if (standing !== 'settled' || id !== this.#id || !this.#now) return;
+    this.#now = { plan, standing, trouble: null, madeAt: this.#now.madeAt };
+    this.context.changes.announce({ topic: 'dayPlan' });
+  }
+
+  /** What can be said without the thread: works in the usual order, nothing made better. */
+  #quick(question: PlanQuestion): Told {
+    try {
+      const planning = new Planning();
+      const { problem, first } = planning.begin(question);
+      return { plan: planning.tell(problem, first), standing: 'quick', trouble: null };
+    } catch (error) {
+      const trouble = error instanceof Error ? error.message : String(error);
+      return { plan: null, standing: 'quick', trouble };
+    }
+  }
+}

@@ -1,0 +1,96 @@
+import type { JobWire } from '../../contract/wire.ts';
+import { plannedByKey } from '../../core/dayplan/chance.ts';
+import { improve, type Proposal, propose } from '../../core/dayplan/improve.ts';
+import { usualOrder } from '../../core/dayplan/order.ts';
+import type { Planned, PlanProblem, Way } from '../../core/dayplan/problem.ts';
+import { type PlannedShop, planProblem, waysOf } from '../../core/dayplan/shopWork.ts';
+import { tellPlan, type ToldPlan } from '../../core/dayplan/told.ts';
+import type { Job } from '../../core/job/job.ts';
+import type { Procedure } from '../../core/plan/procedure.ts';
+import { seeded } from '../../core/simulation/random.ts';
+import { settle } from '../../core/steps/settle.ts';
+
+/** What a planner is asked: the shop and its jobs as they stand. */
+export interface PlanQuestion {
+  shop: PlannedShop;
+  jobs: readonly Pick<JobWire, 'id' | 'battery' | 'plan' | 'state' | 'procedureId' | 'seq'>[];
+  procedures: Readonly<Record<string, Procedure>>;
+  now: number;
+  horizonH: number;
+}
+
+const SEED = 1;
+
+/**
+ * Plans one question after another, and keeps what it has worked out: how each battery may charge, until something of it
+ * changes, and what was said last, so that the next plan moves little of it.
+ */
+export class Planning {
+  readonly #ways = new Map<string, readonly Way[]>();
+  #last: Proposal | null = null;
+  #announced: ReadonlyMap<string, Planned> = new Map();
+  #lastFrom = 0;
+
+  /** The first answer, at once. */
+  begin({ shop, jobs, procedures, now, horizonH }: PlanQuestion): {
+    problem: PlanProblem;
+    first: Proposal;
+  } {
+    const keyOf = new Map<Job, string>();
+    const shopText = JSON.stringify([shop.chargers, shop.rules]);
+    const items = jobs.map((wire) => {
+      const procedure = procedures[wire.procedureId];
+      if (!procedure) throw new Error(`Job ${wire.id} has no procedure.`);
+      const job = settle({ procedure, plan: wire.plan, state: wire.state }, now);
+      keyOf.set(job, `${wire.id} ${wire.seq} ${shopText}`);
+      const { tag, owner, promisedAt } = wire.battery;
+      return { id: wire.id, tag, whose: owner, promisedAt, job };
+    });
+    const known = (job: Job): readonly Way[] => {
+      const key = keyOf.get(job) ?? '';
+      const ways = this.#ways.get(key) ?? waysOf(job, shop);
+      this.#ways.set(key, ways);
+      return ways;
+    };
+    const problem = planProblem(shop, items, now, horizonH, known);
+    const used = new Set(keyOf.values());
+    for (const key of this.#ways.keys()) if (!used.has(key)) this.#ways.delete(key);
+
+    this.#announced = shifted(this.#announced, Math.round((now - this.#lastFrom) / 60_000));
+    this.#lastFrom = now;
+    const usual = propose(problem, usualOrder(problem), new Map(), this.#announced);
+    // What was found before is mostly still good.
+    const again =
+      this.#last && propose(problem, this.#last.order, this.#last.posts, this.#announced);
+    return { problem, first: again && again.cost.total < usual.cost.total ? again : usual };
+  }
+
+  better(problem: PlanProblem, first: Proposal, goOn: () => number | null): Proposal {
+    return improve(problem, withAll(problem, first), seeded(SEED), goOn, this.#announced);
+  }
+
+  /** Sets a plan out, and keeps it as what was said. */
+  tell(problem: PlanProblem, proposal: Proposal): ToldPlan {
+    const told = tellPlan(problem, proposal, this.#announced);
+    this.#last = proposal;
+    this.#announced = plannedByKey(proposal.plan);
+    return told;
+  }
+}
+
+/** The order with every work in it: those that came since stand last. */
+function withAll({ works }: PlanProblem, proposal: Proposal): Proposal {
+  const known = new Set(proposal.order);
+  return {
+    ...proposal,
+    order: [
+      ...proposal.order.filter((id) => works.some((w) => w.id === id)),
+      ...works.filter((w) => !known.has(w.id)).map((w) => w.id),
+    ],
+  };
+}
+
+/** What was planned, counted from a later minute. */
+function shifted(planned: ReadonlyMap<string, Planned>, by: number): ReadonlyMap<string, Planned> {
+  return new Map([...planned].map(([key, p]) => [key, { ...p, from: p.from - by, to: p.to - by }]));
+}

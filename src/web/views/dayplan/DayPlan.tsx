@@ -1,0 +1,145 @@
+import { useState } from 'react';
+import { formatDay } from '../../../core/quantities/format.ts';
+import { useNow } from '../../line/benchClock.ts';
+import { useDayPlan, useRules } from '../../line/queries.ts';
+import { Empty, Loading, NotFetched } from '../../line/States.tsx';
+import { useWidth } from '../../drawings/useWidth.ts';
+import { Loads } from './Loads.tsx';
+import { axisOf, type ViewKey, VIEWS } from './planAxis.ts';
+import { PeopleRows, PostRows, ToolRows } from './PlanRows.tsx';
+import { BeforeLeaving, Moved, Promises, promisesSafe, Unplanned } from './PlanSide.tsx';
+import { TasksByPerson } from './TasksByPerson.tsx';
+
+/** Names of the rows, px. */
+const NAMES_PX = 148;
+
+/** Places, chargers and people over the next days: what will be, and the chance of each promise. */
+export function DayPlan() {
+  const rules = useRules();
+  const now = useNow();
+  const { data, error, refetch } = useDayPlan();
+  const [view, setView] = useState<ViewKey>('day');
+  const [ref, width] = useWidth();
+  if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
+  if (!data) return <Loading />;
+  const { plan } = data;
+  if (!plan)
+    return (
+      <Empty title="No day plan just now">
+        <p>The planner could not make one. The to-do list on the Bench stands as it was.</p>
+        <button type="button" className="act-quiet" onClick={() => void refetch()}>
+          Plan again
+        </button>
+      </Empty>
+    );
+  if (plan.works.length === 0)
+    return (
+      <Empty title="Nothing to plan">
+        <p>Take a battery in, and its charge, its readings and its promise are planned here.</p>
+      </Empty>
+    );
+  const nowMin = Math.max(0, (now - plan.from) / 60_000);
+  const { safe, all } = promisesSafe(plan);
+  const { hours } = VIEWS.find((v) => v.key === view) ?? VIEWS[0];
+  const axis = axisOf(plan, hours, Math.max(0, width - NAMES_PX), rules);
+  const rows = { plan, axis, wall: rules, nowMin };
+  return (
+    <div className="xl:grid xl:grid-cols-[minmax(0,1fr)_20rem]">
+      <div className="p-4 md:p-5">
+        <header className="flex flex-wrap items-baseline gap-x-4 gap-y-2 pb-2">
+          <h1 className="text-3xl">Day plan</h1>
+          <p className="flex-1 text-lg text-soft">
+            {formatDay(now, rules)}
+            {all > 0 && `, ${safe} of ${all} promises safe`}
+            {data.standing === 'first' && ', still being improved'}
+            {data.standing === 'quick' && ', made in haste: the planner does not answer'}
+          </p>
+          <div role="group" aria-label="How far ahead" className="hidden gap-1 md:flex">
+            {VIEWS.map((v) => (
+              <button
+                key={v.key}
+                type="button"
+                aria-pressed={v.key === view}
+                className="min-h-11 px-3 font-label text-lg font-medium aria-pressed:border-b-4 aria-pressed:border-ink aria-pressed:font-semibold"
+                onClick={() => setView(v.key)}
+              >
+                {v.name}
+              </button>
+            ))}
+          </div>
+        </header>
+        <div ref={ref} className="hidden md:block">
+          {width > 0 && (
+            <>
+              <Hours axis={axis} />
+              <PostRows {...rows} />
+              <ToolRows {...rows} />
+              <PeopleRows {...rows} />
+              <Loads plan={plan} axis={axis} nowMin={nowMin} />
+              <Legend />
+            </>
+          )}
+        </div>
+        <div className="md:hidden">
+          <TasksByPerson plan={plan} wall={rules} now={now} />
+        </div>
+      </div>
+      <aside className="grid content-start gap-5 border-line bg-sheet p-4 md:p-5 xl:border-l">
+        <Promises plan={plan} wall={rules} />
+        <Unplanned plan={plan} />
+        <BeforeLeaving plan={plan} wall={rules} />
+        <Moved plan={plan} wall={rules} />
+      </aside>
+    </div>
+  );
+}
+
+function Hours({ axis }: { axis: ReturnType<typeof axisOf> }) {
+  return (
+    <div className="flex justify-end" aria-hidden>
+      <svg width={axis.width} height={22} className="block overflow-visible">
+        {axis.ticks.map((t) => (
+          <text
+            key={t.at}
+            x={axis.x(t.at)}
+            y={16}
+            fontSize={15}
+            fontWeight={t.day ? 600 : 500}
+            className="font-label"
+            textAnchor="middle"
+            fill={t.day ? 'var(--color-ink)' : 'var(--color-soft)'}
+          >
+            {t.label}
+          </text>
+        ))}
+      </svg>
+    </div>
+  );
+}
+
+function Legend() {
+  const mark = 'inline-block h-4 w-7 border align-[-2px]';
+  return (
+    <p className="flex flex-wrap gap-x-5 gap-y-1 pt-4 text-[15px] text-soft">
+      <span>
+        <i className={`${mark} border-ember bg-ember`} /> current flows
+      </span>
+      <span>
+        <i className={`${mark} border-ember bg-ember-pale`} /> will flow
+      </span>
+      <span>
+        <i
+          className={`${mark} border-moss bg-[repeating-linear-gradient(45deg,#b9c8a9_0_2px,transparent_2px_6px)]`}
+        />{' '}
+        full, until taken off
+      </span>
+      <span>
+        <i className="inline-block w-7 border-t-2 border-ember-ink align-[4px]" /> may be over, 8 in
+        10
+      </span>
+      <span>
+        <i className={`${mark} border-line bg-hair`} /> nobody there
+      </span>
+    </p>
+  );
+}
