@@ -61,6 +61,7 @@ const shots: Shot[] = [
   { name: 'shelf', path: '/shelf' },
   { name: 'wet-room', path: '/wet-room' },
   { name: 'chargers', path: '/chargers' },
+  { name: 'day-plan', path: '/plan' },
   { name: 'job-charge', path: job('LK-0420') },
   { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
   { name: 'job-asks', path: job('LK-0406') },

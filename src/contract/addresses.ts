@@ -31,6 +31,7 @@ export const ADDRESSES = {
   startLive: { method: 'post', path: '/api/jobs/:id/live' },
   charge: { method: 'get', path: '/api/charges/:id' },
   dayPlan: { method: 'get', path: '/api/day-plan' },
+  askPromise: { method: 'post', path: '/api/day-plan/ask' },
   waveform: { method: 'get', path: '/api/charges/:id/waveform' },
   skipStage: { method: 'post', path: '/api/charges/:id/next-stage' },
   openJob: { method: 'post', path: '/api/batteries/:tag/jobs' },

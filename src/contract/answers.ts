@@ -3,7 +3,7 @@ import type { HouseRules } from '../core/house/rules.ts';
 import type { RecoveryResult } from '../core/recovery/record.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
-import type { DayPlanWire } from './dayPlanWire.ts';
+import type { AskedWire, DayPlanWire } from './dayPlanWire.ts';
 import type { NoteWire, PictureRoom, ClaimWire, HoldWire } from './paperWire.ts';
 import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from './chargeWire.ts';
 import type {
@@ -76,6 +76,7 @@ export interface Answers {
   placeBattery: { ok: true };
   addCharger: { id: string };
   dayPlan: DayPlanWire;
+  askPromise: AskedWire;
   waveform: { record: PulseRecord | null };
   changeCharger: { id: string };
   removeCharger: { id: string };

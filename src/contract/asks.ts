@@ -228,3 +228,11 @@ export interface TryInstrument {
   by: string;
   instrument: InstrumentSetting;
 }
+
+/** Could so many batteries of this model be ready then? */
+export interface AskPromise {
+  model: BatteryModel;
+  purpose: Purpose;
+  count: number;
+  wantedAt: number | null;
+}

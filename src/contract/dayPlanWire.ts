@@ -1,3 +1,4 @@
+import type { AskedPromise } from '../core/dayplan/ask.ts';
 import type { ToldPlan } from '../core/dayplan/told.ts';
 
 /** The plan of the shop's next days, and how far it has come. */
@@ -8,4 +9,11 @@ export interface DayPlanWire {
   standing: 'first' | 'settled' | 'quick';
   madeAt: number;
   trouble: string | null;
+}
+
+/** What can be promised of batteries that are not there yet. */
+export interface AskedWire {
+  /** Minutes are counted from `from`; null where there is no plan to ask. */
+  answer: AskedPromise | null;
+  from: number;
 }

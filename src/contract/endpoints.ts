@@ -4,6 +4,7 @@ import {
   addModelSchema,
   addPersonSchema,
   answerClockSchema,
+  askPromiseSchema,
   changeRulesSchema,
   findQuery,
   idParam,
@@ -252,6 +253,12 @@ export const ENDPOINTS = {
   dayPlan: {
     ...ADDRESSES.dayPlan,
     summary: 'Places, chargers and people over the next days, and the chance of each promise',
+    produces: json,
+  },
+  askPromise: {
+    ...ADDRESSES.askPromise,
+    summary: 'What can be promised of batteries that are not there yet; nothing is kept',
+    body: askPromiseSchema,
     produces: json,
   },
   waveform: {

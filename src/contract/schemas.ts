@@ -3,6 +3,7 @@ import type {
   AddModel,
   AddPerson,
   AnswerClock,
+  AskPromise,
   ChangeRules,
   OpenJob,
   PlaceBattery,
@@ -119,6 +120,22 @@ export const openJobSchema = Joi.object<OpenJob>({
 export const addModelSchema = Joi.object<AddModel>({
   ...write,
   model: modelSchema.required(),
+}).messages(words);
+
+/** A battery that is not there yet, as its counter asks about it. */
+export const askPromiseSchema = Joi.object<AskPromise>({
+  model: modelSchema
+    .keys({
+      estimate: Joi.object({
+        low: number().min(0.1).max(400).required(),
+        high: number().min(0.1).max(400).required(),
+        from: Joi.array().items(Joi.string().max(200)).max(20).required(),
+      }).allow(null),
+    })
+    .required(),
+  purpose: purpose.required(),
+  count: number().integer().min(1).max(MOST_AT_ONCE).required(),
+  wantedAt: moment.allow(null).required(),
 }).messages(words);
 
 const workingHours = {

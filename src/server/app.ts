@@ -53,6 +53,8 @@ export interface AppOptions {
   names?: readonly string[];
   /** Counts wrong PINs; a test brings its own clock with it. */
   tries?: Tries;
+  /** The day plan is made in a thread of its own. */
+  plansInThread?: boolean;
   /** Charges on instruments; without it every place is run by hand. */
   live: LiveDesk;
 }
@@ -79,6 +81,7 @@ export function createApp(
     names = [],
     tries,
     live,
+    plansInThread = true,
   }: AppOptions,
 ): Express {
   const { store, clock, changes } = context;
@@ -238,8 +241,12 @@ export function createApp(
   routes.answer('measure', ({ body }) => live.measure(body));
   routes.answer('startLive', ({ params, body }) => live.start(params.id, body));
   routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
-  const planner = new DayPlanner(context, log);
+  const planner = new DayPlanner(context, log, plansInThread);
   routes.answer('dayPlan', () => planner.plan());
+  routes.answer('askPromise', async ({ body }) => {
+    const answer = await planner.ask(body);
+    return { answer, from: answer?.from ?? clock.now() };
+  });
   routes.answer('waveform', async ({ params }) => ({ record: await live.waveform(params.id) }));
   routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));
   shopRoutes(routes, context, door);

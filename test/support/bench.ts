@@ -42,6 +42,8 @@ export class TestBench {
   store!: Store;
   live!: LiveBench;
   forecaster!: Forecaster;
+  /** A planner's thread costs a second to start; only what is about it has one. */
+  static plansInThread = false;
   /** Instruments in a test are on this machine: what they do not say at once they will not say. */
   static instrumentTimeoutMs = 100;
   /** Stand-in instruments, in a test that has them. */
@@ -197,6 +199,7 @@ export class TestBench {
       pages: PAGES,
       live: this.live,
       wide: this.wide,
+      plansInThread: TestBench.plansInThread,
     });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));

@@ -32,6 +32,8 @@ export const OTHER_VIEWS: readonly AuditedView[] = [
   ['Rehearsal', () => '/rehearsal'],
   ['Rehearsal of a job', (jobPath) => `/rehearsal?job=${jobPath('LK-0404').split('/')[2]}`],
   ['Chargers', () => '/chargers'],
+  ['Day plan', () => '/plan'],
+  ['Hours and absences', () => '/rules/hours'],
   ['Shelf', () => '/shelf'],
   ['Round of the shelf', () => '/shelf/round'],
   ['Wet room', () => '/wet-room'],

@@ -20,6 +20,8 @@ export interface Prospect {
   kept: number | null;
   /** When it is ready: 1 in 10, in the middle, 9 in 10, minutes; null where the shop cannot do it within the plan. */
   ready: Band | null;
+  /** When it is ready in each draw, in the order of the draws; null as above. */
+  draws: readonly Minute[] | null;
 }
 
 /** So many draws say a chance to within 2 in 100. */
@@ -67,12 +69,15 @@ export function prospects(
   }
   return new Map(
     problem.works.flatMap((work): [string, Prospect][] => {
-      const times = (ready.get(work.id) ?? []).toSorted((a, b) => a - b);
-      if (times.length === 0) return work.promise ? [[work.id, { kept: 0, ready: null }]] : [];
+      const draws = ready.get(work.id) ?? [];
+      const times = draws.toSorted((a, b) => a - b);
+      if (times.length === 0)
+        return work.promise ? [[work.id, { kept: 0, ready: null, draws: null }]] : [];
       const at = (share: number): number => times[Math.floor(share * (times.length - 1))] as number;
       const { promise } = work;
       const kept = promise && times.filter((t) => t <= promise.at).length / times.length;
-      return [[work.id, { kept, ready: { low: at(0.1), middle: at(0.5), high: at(0.9) } }]];
+      const band = { low: at(0.1), middle: at(0.5), high: at(0.9) };
+      return [[work.id, { kept, ready: band, draws }]];
     }),
   );
 }

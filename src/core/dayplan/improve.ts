@@ -21,6 +21,9 @@ export function propose(
   return { order, posts, plan, cost: planCost(problem, plan, announced) };
 }
 
+/** So many steps in a row that find nothing better end the search; far fewer do where every promise is kept. */
+const ENOUGH_STEPS = 400;
+const ENOUGH_WHERE_KEPT = 60;
 /** Late works are taken forward more often than others. */
 const LATE_FIRST = 0.6;
 /** So often a step asks for another post instead of another turn. */
@@ -44,12 +47,18 @@ export function improve(
   let best = from;
   let now = from;
   if (problem.works.length === 0) return best;
+  let since = 0;
   for (let used = goOn(); used !== null; used = goOn()) {
+    const kept = best.cost.late === 0 && best.cost.left === 0;
+    if (++since > (kept ? ENOUGH_WHERE_KEPT : ENOUGH_STEPS)) break;
     const next = neighbour(problem, now, random);
     const tried = propose(problem, next.order, next.posts, announced);
     const slack = WARMTH * (1 - used) * Math.max(60, best.cost.total) * random.even();
     if (tried.cost.total <= now.cost.total + slack) now = tried;
-    if (tried.cost.total < best.cost.total - 1e-9) best = tried;
+    if (tried.cost.total < best.cost.total - 1e-9) {
+      best = tried;
+      since = 0;
+    }
   }
   return best;
 }

@@ -1,3 +1,4 @@
+import type { SegmentKind } from '../plan/procedure.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Band } from '../rehearsal/outlook.ts';
 
@@ -48,6 +49,14 @@ export const TOOL_WORDS: Readonly<Record<ToolKey, string>> = {
 export interface Gap {
   least: Minute;
   most: Minute | null;
+  /** How it is drawn, and called: a soak, a rest. */
+  as?: Look;
+}
+
+/** How a stretch is drawn and called. */
+export interface Look {
+  kind: SegmentKind;
+  label: string;
 }
 
 /** A person's work, in one go. */
@@ -60,6 +69,7 @@ export interface Hands {
   lead: boolean;
   tool: ToolKey | null;
   gap: Gap;
+  as?: Look;
 }
 
 /**
@@ -93,6 +103,7 @@ export interface Run {
   what: string;
   ways: readonly Way[];
   gap: Gap;
+  as?: Look;
   /** Where it runs already: since when; `minutes` of its one way are what is left. */
   since?: Minute;
 }

@@ -15,10 +15,11 @@ import type { Band } from '../rehearsal/outlook.ts';
 import { ventilationNeed } from '../safety/ventilation.ts';
 import { moduleOf } from '../steps/registry.ts';
 import { chargingAir } from '../watch/chargingAir.ts';
-import { plannedS } from '../watch/timeline.ts';
+import { labelOf, plannedS } from '../watch/timeline.ts';
 import type {
   Activity,
   Gap,
+  Look,
   Minute,
   PlanPerson,
   PlanProblem,
@@ -240,24 +241,25 @@ export function activitiesOf(
     const what = fillText(step.title, job.plan);
     const minutes = Math.max(1, Math.ceil(plannedS(step, job) / 60));
     const within = step.withinS === undefined ? null : gap.least + Math.ceil(step.withinS / 60);
-    const due: Gap = { least: gap.least, most: within };
+    const due: Gap = { ...gap, most: within };
+    const as: Look = { kind: step.segment, label: labelOf(step, job.plan) };
     if (module.takes === 'charger') {
       const { charge } = state;
       const runs = inHand && charge !== null && charge.mode !== 'ended' && post !== null;
       add(
         runs
-          ? chargeUnderWay(job, charge, post, now, what, shop)
-          : { kind: 'run', stepIds: [step.id], what, ways: ways(job), gap: due },
+          ? { ...chargeUnderWay(job, charge, post, now, what, shop), as }
+          : { kind: 'run', stepIds: [step.id], what, ways: ways(job), gap: due, as },
       );
     } else if (module.takes === 'discharge-load') {
-      add(dischargeOf(job, step, inHand, now, what, minutes, due));
+      add({ ...dischargeOf(job, step, inHand, now, what, minutes, due), as });
     } else if (module.byItself && module.near?.(step) && !inHand) {
-      add({ kind: 'run', stepIds: [step.id], what, ways: [nearRun(minutes, null)], gap: due });
+      add({ kind: 'run', stepIds: [step.id], what, ways: [nearRun(minutes, null)], gap: due, as });
     } else if (module.byItself) {
       const left = inHand
         ? Math.max(0, Math.ceil(((run.dueAt ?? now) - now) / MINUTE_MS))
         : Math.max(0, minutes - (since.get(module.countsFrom?.(step) ?? '') ?? 0));
-      gap = { least: gap.least + left, most: null };
+      gap = { least: gap.least + left, most: null, as };
       pass(left);
       continue;
     } else {
@@ -269,6 +271,7 @@ export function activitiesOf(
         lead: false,
         tool: (module.takes ?? null) as ToolKey | null,
         gap: due,
+        as,
       });
       pass(minutes);
       since.set(step.id, 0);
@@ -368,20 +371,20 @@ export function waysOf(job: Job, { rules, chargers }: PlannedShop): Way[] {
     middle: 60 * hours.middle,
     high: 60 * hours.high * BATTERY_SPREAD.high,
   });
-  const byHand = chargerOptions(chargers, need)
-    .filter(fits)
-    .flatMap((option): Way[] => {
-      const minutes = spread(hoursOn(option, need));
-      return Array.from({ length: option.charger.outputs }, (_, i) => ({
-        postId: outputPost(option.charger.id, i + 1),
-        tool: null,
-        watch: watchOf(option.charger, option.program?.ends ?? null),
-        minutes,
-        airM3h,
-        mainsA: mainsCurrent(option.amps, option.volts, rules),
-        setting: settingOf(option),
-      }));
-    });
+  const byHandWays = (option: ChargerOption): Way[] => {
+    const minutes = spread(hoursOn(option, need));
+    return Array.from({ length: option.charger.outputs }, (_, i) => ({
+      postId: outputPost(option.charger.id, i + 1),
+      tool: null,
+      watch: watchOf(option.charger, option.program?.ends ?? null),
+      minutes,
+      airM3h,
+      mainsA: mainsCurrent(option.amps, option.volts, rules),
+      setting: settingOf(option),
+    }));
+  };
+  const options = chargerOptions(chargers, need).filter(fits);
+  const byHand = options.filter((o) => !leavesItShort(o)).flatMap(byHandWays);
   const { plannedA, ceilingV, readsV } = need;
   const itself = rules.instruments
     .filter(
@@ -403,8 +406,19 @@ export function waysOf(job: Job, { rules, chargers }: PlannedShop): Way[] {
         setting: `${Number(amps.toFixed(1))} A`,
       }));
     });
-  return [...itself, ...byHand];
+  const ways = [...itself, ...byHand];
+  return ways.length > 0 ? ways : options.flatMap(byHandWays);
 }
+
+/** A charger that ends before a sound battery is full saves hours and costs the pass. */
+const leavesItShort = ({ cautions }: ChargerOption): boolean =>
+  cautions.some(
+    (c) =>
+      c.kind === 'stops-short' ||
+      c.kind === 'timer' ||
+      c.kind === 'endless' ||
+      (c.kind === 'says-full' && !c.sulfated),
+  );
 
 const settingOf = ({ setting, program, amps }: ChargerOption): string =>
   [setting?.name ?? `${Number(amps.toFixed(1))} A`, program?.name].filter(Boolean).join(', ');

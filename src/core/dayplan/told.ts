@@ -8,6 +8,7 @@ import type { Proposal } from './improve.ts';
 import type {
   Activity,
   LeftWhy,
+  Look,
   Minute,
   Planned,
   PlanPerson,
@@ -44,8 +45,10 @@ export interface ToldTask extends Span {
   tool: ToolKey | null;
   lead: boolean;
   run: ToldRun | null;
-  /** What stands between it and the task before, min: a soak, a rest. */
+  /** What stands between it and the task before, min: a soak, a rest; and how both are drawn. */
   waits: Minute;
+  as: Look | null;
+  waitsAs: Look | null;
 }
 
 /** A battery's way through a plan. */
@@ -165,6 +168,8 @@ function tellTask(activity: Activity, planned: Planned): ToldTask {
     lead: activity.kind === 'hands' && activity.lead,
     run: activity.kind === 'run' ? tellRun(activity, planned) : null,
     waits: activity.gap.least,
+    as: activity.as ?? null,
+    waitsAs: activity.gap.as ?? null,
   };
 }
 

@@ -107,7 +107,8 @@ const SEGMENT_WORDS: Readonly<Record<Step['segment'], string>> = {
   test: 'test',
 };
 
-function labelOf(step: Step, plan: JobPlan): string {
+/** What the ribbon calls a step. */
+export function labelOf(step: Step, plan: JobPlan): string {
   return moduleOf(step).label?.(plan, step) ?? SEGMENT_WORDS[step.segment];
 }
 

@@ -8,7 +8,7 @@ import { benchJobs } from '../resources/jobs/jobWires.ts';
 import { procedureOf } from '../resources/jobs/jobs.ts';
 import { shopChargers } from '../resources/chargers/chargers.ts';
 import { activePeople } from '../resources/people/people.ts';
-import { Planning, type PlanQuestion } from './planning.ts';
+import { type AskQuestion, Planning, type PlanQuestion } from './planning.ts';
 import type { FromPlanner, ToPlanner } from './plannerLine.ts';
 
 /** How far ahead is planned, h. */
@@ -21,6 +21,7 @@ const PATIENCE_MS = 4000;
 const GOOD_FOR_MS = 5 * 60_000;
 
 type Told = Omit<DayPlanWire, 'madeAt'>;
+type Asked = NonNullable<ReturnType<Planning['ask']>>;
 
 /**
  * The plan of the shop's next days. It is made in a thread of its own from what stands in the file when it is asked for, kept
@@ -28,7 +29,6 @@ type Told = Omit<DayPlanWire, 'madeAt'>;
  */
 export class DayPlanner {
   #worker: Worker | null = null;
-  readonly #stop = new SharedArrayBuffer(4);
   #id = 0;
   /** A change makes what is known old. */
   #changes = 0;
@@ -36,11 +36,18 @@ export class DayPlanner {
   #now: DayPlanWire | null = null;
   #making: Promise<DayPlanWire> | null = null;
   readonly #waiting = new Map<number, { question: PlanQuestion; answer: (told: Told) => void }>();
+  readonly #asked = new Map<number, (asked: Asked | null) => void>();
+  /** The newest plan that was asked for. */
+  #planId = 0;
   #closed = false;
+  /** For where there is no thread. */
+  readonly #planning = new Planning();
 
   constructor(
     private readonly context: Context,
     private readonly log: Logger,
+    /** Without its thread the quick plan is all there is: for a bench that is asked about something else. */
+    private readonly inThread = true,
   ) {
     context.changes.listen(({ topic }) => {
       if (topic !== 'charge' && topic !== 'dayPlan') this.#changes += 1;
@@ -56,6 +63,27 @@ export class DayPlanner {
       Math.abs(this.context.clock.now() - known.madeAt) < GOOD_FOR_MS;
     if (good) return known;
     return (this.#making ??= this.#make().finally(() => (this.#making = null)));
+  }
+
+  /**
+   * What can be promised of batteries that are not there yet.
+   *
+   * @returns null where there is no plan to ask
+   */
+  async ask(question: AskQuestion): Promise<Asked | null> {
+    await this.plan();
+    if (!this.inThread) return this.#planning.ask(question);
+    const id = ++this.#id;
+    return new Promise((resolve) => {
+      const patience = setTimeout(() => this.#asked.get(id)?.(null), PATIENCE_MS);
+      patience.unref();
+      this.#asked.set(id, (asked) => {
+        clearTimeout(patience);
+        this.#asked.delete(id);
+        resolve(asked);
+      });
+      this.#thread().postMessage({ id, ask: question } satisfies ToPlanner);
+    });
   }
 
   async close(): Promise<void> {
@@ -92,8 +120,9 @@ export class DayPlanner {
 
   /** Asks the thread; where it does not answer, what can be said without it. */
   #ask(question: PlanQuestion): Promise<Told> {
+    if (!this.inThread) return Promise.resolve(this.#quick(question));
     const id = ++this.#id;
-    Atomics.store(new Int32Array(this.#stop), 0, id);
+    this.#planId = id;
     return new Promise((resolve) => {
       const patience = setTimeout(() => answer(this.#quick(question)), PATIENCE_MS);
       patience.unref();
@@ -104,12 +133,7 @@ export class DayPlanner {
       };
       this.#waiting.set(id, { question, answer });
       try {
-        this.#thread().postMessage({
-          id,
-          question,
-          stop: this.#stop,
-          forMs: BETTER_MS,
-        } satisfies ToPlanner);
+        this.#thread().postMessage({ id, plan: question, forMs: BETTER_MS } satisfies ToPlanner);
       } catch (err) {
         this.log.error({ err }, 'The planner cannot be asked.');
         answer(this.#quick(question));
@@ -135,13 +159,19 @@ export class DayPlanner {
     if (this.#worker !== worker || this.#closed) return;
     this.#worker = null;
     for (const { question, answer } of this.#waiting.values()) answer(this.#quick(question));
+    for (const answer of this.#asked.values()) answer(null);
   }
 
   #hear(message: FromPlanner): void {
+    if ('asked' in message) {
+      this.#asked.get(message.id)?.(message.asked);
+      return;
+    }
     const answer = this.#waiting.get(message.id)?.answer;
     if ('fault' in message) {
       this.log.error({ fault: message.fault }, 'A plan could not be made.');
       answer?.({ plan: null, standing: 'quick', trouble: message.fault });
+      this.#asked.get(message.id)?.(null);
       return;
     }
     const { plan, standing, id } = message;
@@ -149,7 +179,7 @@ export class DayPlanner {
       answer({ plan, standing, trouble: null });
       return;
     }
-    if (standing !== 'settled' || id !== this.#id || !this.#now) return;
+    if (standing !== 'settled' || id !== this.#planId || !this.#now) return;
     this.#now = { plan, standing, trouble: null, madeAt: this.#now.madeAt };
     this.context.changes.announce({ topic: 'dayPlan' });
   }
@@ -157,9 +187,8 @@ export class DayPlanner {
   /** What can be said without the thread: works in the usual order, nothing made better. */
   #quick(question: PlanQuestion): Told {
     try {
-      const planning = new Planning();
-      const { problem, first } = planning.begin(question);
-      return { plan: planning.tell(problem, first), standing: 'quick', trouble: null };
+      const { problem, first } = this.#planning.begin(question);
+      return { plan: this.#planning.tell(problem, first), standing: 'quick', trouble: null };
     } catch (error) {
       const trouble = error instanceof Error ? error.message : String(error);
       return { plan: null, standing: 'quick', trouble };

@@ -1,11 +1,22 @@
 import type { JobWire } from '../../contract/wire.ts';
 import { plannedByKey } from '../../core/dayplan/chance.ts';
+import { type AskedPromise, askPromise } from '../../core/dayplan/ask.ts';
 import { improve, type Proposal, propose } from '../../core/dayplan/improve.ts';
 import { usualOrder } from '../../core/dayplan/order.ts';
-import type { Planned, PlanProblem, Way } from '../../core/dayplan/problem.ts';
-import { type PlannedShop, planProblem, waysOf } from '../../core/dayplan/shopWork.ts';
+import type { Planned, PlanProblem, Way, Work } from '../../core/dayplan/problem.ts';
+import {
+  activitiesOf,
+  type PlannedShop,
+  planProblem,
+  waysOf,
+} from '../../core/dayplan/shopWork.ts';
 import { tellPlan, type ToldPlan } from '../../core/dayplan/told.ts';
+import type { BatteryModel } from '../../core/batteries/model.ts';
+import { procedureFor } from '../../core/catalogue/catalogue.ts';
 import type { Job } from '../../core/job/job.ts';
+import { jobPlan } from '../../core/plan/plan.ts';
+import type { Purpose } from '../../core/plan/procedure.ts';
+import { openJob } from '../../core/steps/openJob.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { seeded } from '../../core/simulation/random.ts';
 import { settle } from '../../core/steps/settle.ts';
@@ -26,10 +37,13 @@ const SEED = 1;
  * changes, and what was said last, so that the next plan moves little of it.
  */
 export class Planning {
+  readonly #random = seeded(SEED);
   readonly #ways = new Map<string, readonly Way[]>();
   #last: Proposal | null = null;
   #announced: ReadonlyMap<string, Planned> = new Map();
   #lastFrom = 0;
+  #problem: PlanProblem | null = null;
+  #shop: PlannedShop | null = null;
 
   /** The first answer, at once. */
   begin({ shop, jobs, procedures, now, horizonH }: PlanQuestion): {
@@ -53,6 +67,8 @@ export class Planning {
       return ways;
     };
     const problem = planProblem(shop, items, now, horizonH, known);
+    this.#problem = problem;
+    this.#shop = shop;
     const used = new Set(keyOf.values());
     for (const key of this.#ways.keys()) if (!used.has(key)) this.#ways.delete(key);
 
@@ -66,7 +82,30 @@ export class Planning {
   }
 
   better(problem: PlanProblem, first: Proposal, goOn: () => number | null): Proposal {
-    return improve(problem, withAll(problem, first), seeded(SEED), goOn, this.#announced);
+    return improve(problem, withAll(problem, first), this.#random, goOn, this.#announced);
+  }
+
+  /** What can be promised of batteries that are not there yet; null before the first plan. */
+  ask({ model, purpose, count, wantedAt }: AskQuestion): (AskedPromise & { from: number }) | null {
+    const [problem, last, shop] = [this.#problem, this.#last, this.#shop];
+    if (!problem || !last || !shop) return null;
+    const { from } = problem;
+    const job = openJob(
+      procedureFor(model.kind, purpose),
+      jobPlan(model, shop.rules, purpose),
+      from,
+      'asked',
+    );
+    const activities = activitiesOf(job, from, shop, null, (j) => waysOf(j, shop));
+    const asked = Array.from({ length: count }, (_, i): Work => ({
+      id: `asked ${i}`,
+      tag: '',
+      whose: '',
+      promise: null,
+      activities,
+    }));
+    const wanted = wantedAt === null ? null : Math.floor((wantedAt - from) / 60_000);
+    return { ...askPromise(problem, last, asked, wanted), from };
   }
 
   /** Sets a plan out, and keeps it as what was said. */
@@ -76,6 +115,14 @@ export class Planning {
     this.#announced = plannedByKey(proposal.plan);
     return told;
   }
+}
+
+/** What is asked of a plan that is there: could so many of these be ready then? */
+export interface AskQuestion {
+  model: BatteryModel;
+  purpose: Purpose;
+  count: number;
+  wantedAt: number | null;
 }
 
 /** The order with every work in it: those that came since stand last. */

@@ -1,11 +1,7 @@
 import type { JobPlan } from '../../core/plan/jobPlan.ts';
 import type { FigureKey } from '../../core/plan/figures.ts';
 import type { Segment } from '../../core/watch/timeline.ts';
-import {
-  formatDuration,
-  formatMomentBothWays,
-  type WallStyle,
-} from '../../core/quantities/format.ts';
+import { type WallStyle } from '../../core/quantities/format.ts';
 import { hourMarks, Ribbon } from '../drawings/Ribbon.tsx';
 import { useWidth } from '../drawings/useWidth.ts';
 import { FigureButton } from './FigureButton.tsx';
@@ -55,34 +51,6 @@ export function PlanFigures({ plan }: { plan: JobPlan }) {
         </p>
       ))}
     </div>
-  );
-}
-
-interface ReadyProps {
-  readyAt: number;
-  promisedAt: number | null;
-  now: number;
-  wall: WallStyle;
-}
-
-/** The earliest hour it is ready, set against the promise. */
-export function ReadyLine({ readyAt, promisedAt, now, wall }: ReadyProps) {
-  const spare = promisedAt === null ? null : (promisedAt - readyAt) / 1000;
-  return (
-    <p className="text-lg">
-      <span className="label block">Ready at the earliest</span>
-      <b className="big">{formatMomentBothWays(readyAt, now, wall)}</b>
-      <span
-        className={`mt-1 block ${spare !== null && spare < 0 ? 'font-semibold text-oxide' : 'text-soft'}`}
-      >
-        {spare === null
-          ? 'Nothing was promised: shelf stock.'
-          : spare < 0
-            ? `✕ ${formatDuration(-spare)} after the promise. Say so now.`
-            : `✓ ${formatDuration(spare)} before the promise.`}{' '}
-        If somebody is there when a wait ends, within the shop’s hours.
-      </span>
-    </p>
   );
 }
 

@@ -7,7 +7,6 @@ import { GRACE_S } from '../../../core/job/hand.ts';
 import { nextHand, urgencyOf } from '../../../core/watch/hands.ts';
 import { standingReadings } from '../../../core/job/job.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
-import { readyAt, timeline } from '../../../core/watch/timeline.ts';
 import {
   formatDuration,
   formatMoment,
@@ -17,7 +16,8 @@ import {
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
-import { useHands, useLiveSample } from '../../line/queries.ts';
+import { usePlannedLife } from '../../line/planned.ts';
+import { useLiveSample } from '../../line/queries.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
 import { whyTitle } from '../../../core/job/why.ts';
 import { showingText } from '../../../core/chargers/showingWords.ts';
@@ -51,8 +51,7 @@ function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
   const { battery } = wire;
   const hand = nextHand(job, now);
   const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
-  const hands = useHands();
-  const ready = readyAt(job, now, hands);
+  const { segments, ready } = usePlannedLife(wire.id, job, now);
   return (
     <li
       className={`${GRID} relative items-center border-b border-line py-1 [content-visibility:auto] [contain-intrinsic-height:auto_57px] ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}
@@ -90,7 +89,7 @@ function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
         {width > 0 && (
           <>
             <Ribbon
-              segments={timeline(job, now, hands)}
+              segments={segments}
               span={span}
               width={width}
               now={now}

@@ -24,7 +24,10 @@ import { HereFor, LabelChoice } from './HereFor.tsx';
 import { TagFields } from './TagFields.tsx';
 import { MomentField } from '../../parts/MomentField.tsx';
 import { HoldLine } from '../../inputs/Hold.tsx';
+import { useAskedPromise } from './Promise.tsx';
 import { PlanPreview } from './PlanPreview.tsx';
+
+const HALF_HOUR_MS = 1_800_000;
 
 interface Form {
   tag: string;
@@ -174,7 +177,10 @@ export function Intake() {
   const kind = model ? leadAcidKind(model.kind) : null;
   const procedure = kind ? procedureFor(kind.key, purpose) : null;
   const segments = plan && procedure ? plannedTimeline(procedure, plan, now, hands) : [];
-  const ready = segments.at(-1)?.to ?? null;
+  const asked = useAskedPromise(plan?.model ?? null, purpose, count, promise);
+  // By the day plan where there is one: kept in 8 of 10; else by this battery alone.
+  const safe = asked?.answer?.earliest;
+  const ready = safe ? asked.from + safe.eight * 60_000 : (segments.at(-1)?.to ?? null);
 
   return (
     <div className="grid gap-x-8 p-4 md:p-6 lg:grid-cols-[minmax(19rem,24rem)_1fr]">
@@ -297,11 +303,11 @@ export function Intake() {
             className="wordlink min-h-11 justify-self-start text-left"
             onClick={() =>
               change({
-                promise: Math.ceil((ready + 1_800_000) / 1_800_000) * 1_800_000,
+                promise: Math.ceil(ready / HALF_HOUR_MS) * HALF_HOUR_MS,
               })
             }
           >
-            Promise the first half hour it can be ready
+            Promise the first half hour that is safe
           </button>
         )}
         {faults.all && (
@@ -326,6 +332,7 @@ export function Intake() {
         now={now}
         wall={rules}
         emptyCatalogue={isSuccess && models.length === 0}
+        asked={asked}
       />
       {adding && (
         <AddModelDialog

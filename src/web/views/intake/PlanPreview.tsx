@@ -1,11 +1,13 @@
+import type { AskedWire } from '../../../contract/dayPlanWire.ts';
 import type { WallStyle } from '../../../core/quantities/format.ts';
 import type { JobPlan } from '../../../core/plan/jobPlan.ts';
 import type { Procedure } from '../../../core/plan/procedure.ts';
 import type { Segment } from '../../../core/watch/timeline.ts';
-import { LifeRibbon, PlanFigures, ReadyLine } from '../../inputs/PlanPanel.tsx';
+import { LifeRibbon, PlanFigures } from '../../inputs/PlanPanel.tsx';
 import { openJob } from '../../../core/steps/openJob.ts';
 import { useMemo } from 'react';
 import { ChargerLine } from '../../inputs/ChargerLine.tsx';
+import { PromiseAsked } from './Promise.tsx';
 import { Empty } from '../../line/States.tsx';
 import { sizeWords } from '../../../core/batteries/model.ts';
 
@@ -17,6 +19,8 @@ interface Props {
   now: number;
   wall: WallStyle;
   emptyCatalogue: boolean;
+  /** What the day plan says of it. */
+  asked: AskedWire | null;
 }
 
 /** The whole plan of what is taken in, before anything is opened. */
@@ -28,6 +32,7 @@ export function PlanPreview({
   now,
   wall,
   emptyCatalogue,
+  asked,
 }: Props) {
   const ready = segments.at(-1)?.to ?? null;
   const job = useMemo(
@@ -45,15 +50,18 @@ export function PlanPreview({
                 {plan.model.code}, {plan.model.name}, {sizeWords(plan.model)}
               </span>
             </h2>
-            <ReadyLine readyAt={ready} promisedAt={promisedAt} now={now} wall={wall} />
           </div>
-          <LifeRibbon
-            segments={segments}
-            now={now}
-            promisedAt={promisedAt}
-            readyAt={ready}
-            wall={wall}
-          />
+          <PromiseAsked asked={asked} promisedAt={promisedAt} now={now} wall={wall} />
+          <div>
+            <p className="label">If nothing else were on the bench</p>
+            <LifeRibbon
+              segments={segments}
+              now={now}
+              promisedAt={promisedAt}
+              readyAt={ready}
+              wall={wall}
+            />
+          </div>
           <PlanFigures plan={plan} />
           {job && <ChargerLine job={job} />}
         </div>

@@ -3,11 +3,12 @@ import { lazy, startTransition, useDeferredValue, useEffect, useState } from 're
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/job/job.ts';
-import { readyAt, timeline } from '../../../core/watch/timeline.ts';
-import { formatMoment } from '../../../core/quantities/format.ts';
+import { chanceWords } from '../../../core/dayplan/planWords.ts';
+import { formatMoment, formatMomentShort } from '../../../core/quantities/format.ts';
 import { DraftScope } from '../../line/draft.ts';
 import { useNow } from '../../line/benchClock.ts';
-import { jobOf, useHands, useJob, useRules } from '../../line/queries.ts';
+import { usePlannedLife } from '../../line/planned.ts';
+import { jobOf, useJob, useRules } from '../../line/queries.ts';
 import { useJobSender } from '../../line/sending.ts';
 import { useTogether } from '../../line/together.ts';
 import { OpensLater } from '../../parts/OpensLater.tsx';
@@ -31,6 +32,9 @@ const ChargeSays = lazy(async () => ({
 const JobMenu = lazy(async () => ({ default: (await import('./JobMenu.tsx')).JobMenu }));
 const ReadingsChart = lazy(() => import('../../drawings/ReadingsChart.tsx'));
 
+/** A narrower band of times is one time. */
+const BAND_SHOWN_MS = 20 * 60_000;
+
 /** A job in hand: what to do now, with everything it needs around it. */
 export function JobView() {
   const { id = '' } = useParams();
@@ -46,8 +50,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
   const rules = useRules();
   const sender = useJobSender(wire.id);
   const together = useTogether(wire, job, sender);
-  const hands = useHands();
-  const ready = readyAt(job, now, hands);
+  const { segments, ready, band, kept } = usePlannedLife(wire.id, job, now);
   // The chart may follow a moment later; the answer to a tap may not wait for it.
   const drawn = useDeferredValue(job.state.readings);
   // What to do now is drawn first; what stands below and beside it comes a frame later.
@@ -73,6 +76,12 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>
                 {formatMoment(ready, now, rules)}
               </b>
+              {band && band.high - band.low > BAND_SHOWN_MS && (
+                <span className="block text-[15px] text-soft">
+                  {formatMomentShort(band.low, now, rules)} to{' '}
+                  {formatMomentShort(band.high, now, rules)}
+                </span>
+              )}
             </>
           )}
         </p>
@@ -82,6 +91,11 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
             <b className="font-label text-2xl font-semibold">
               {formatMoment(battery.promisedAt, now, rules)}
             </b>
+            {kept !== null && battery.promisedAt > now && (
+              <Link to="/plan" className="wordlink block text-[15px] text-soft">
+                kept: {chanceWords(kept)}
+              </Link>
+            )}
           </p>
         )}
         <div className="ml-auto flex flex-wrap gap-2">
@@ -103,7 +117,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
         </div>
       </header>
       <LifeRibbon
-        segments={timeline(job, now, hands)}
+        segments={segments}
         now={now}
         promisedAt={battery.promisedAt}
         readyAt={ready}

@@ -1,6 +1,6 @@
 import type { Clash } from '../../../core/house/mergeRules.ts';
 import { type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
-import { formatTimeOfDay, type WallStyle } from '../../../core/quantities/format.ts';
+import { formatDate, formatTimeOfDay, type WallStyle } from '../../../core/quantities/format.ts';
 import { useRules } from '../../line/queries.ts';
 import { DAYS, NUMBERS, SCALES, STAKES } from './ruleFields.ts';
 
@@ -25,6 +25,9 @@ const OTHER_NAMES: Readonly<Record<string, string>> = {
   sgReferenceC: 'SG printed at',
   paper: 'Paper',
   instruments: 'Instruments',
+  closedOn: 'Closed on',
+  personHours: 'Hours of people',
+  absences: 'Absences',
   'hours.days': 'Days',
   'hours.from': 'Open from',
   'hours.to': 'Open until',
@@ -37,6 +40,10 @@ function ruleText(path: string, value: unknown, wall: WallStyle): string {
     return SCHOOLS[key as QuestionKey].schools.find((s) => s.id === value)?.name ?? String(value);
   if (path === 'instruments' && Array.isArray(value))
     return (value as { name: string }[]).map((i) => i.name).join(', ') || 'none';
+  if (path === 'closedOn' && Array.isArray(value))
+    return (value as string[]).map((day) => formatDate(day, wall)).join(', ') || 'none';
+  if ((path === 'personHours' || path === 'absences') && Array.isArray(value))
+    return `${value.length} kept`;
   if (path === 'hours.days' && Array.isArray(value))
     return DAYS.filter((_, i) => value[i] === true).join(' ') || 'none';
   return path.startsWith('hours.') ? formatTimeOfDay(Number(value), wall) : String(value);

@@ -24,6 +24,7 @@ import type { SetScales } from '../../../core/house/setScales.ts';
 import { keepDraft } from '../../line/draft.ts';
 import { WhatChanges } from './WhatChanges.tsx';
 import type { HouseRules } from '../../../core/house/rules.ts';
+import { HoursFields } from './HoursFields.tsx';
 import { ShopFields } from './ShopFields.tsx';
 import { useSigning } from '../../line/signing.tsx';
 
@@ -167,6 +168,7 @@ export function RulesForm({ group, rules, version, start, onEdit, onThrowAway, a
           fault={fault}
         />
       )}
+      {group.key === 'hours' && <HoursFields draft={draft} onDraft={setDraft} fault={fault} />}
       {group.key === 'money' && (
         <MoneyFields
           draft={draft}

@@ -1,11 +1,10 @@
 import { sayIn } from '../../../core/quantities/shopUnits.ts';
-import { type HouseRules, SG_REFERENCES, type WorkingHours } from '../../../core/house/rules.ts';
+import { type HouseRules, SG_REFERENCES } from '../../../core/house/rules.ts';
 import type { TemperatureUnit } from '../../../core/quantities/quantity.ts';
 import { StyleFields } from '../../inputs/StyleFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
-import { TimeField } from '../../parts/TimeField.tsx';
-import { DAYS, keptNumber, NUMBERS, type NumberRule, typedNumber } from './ruleFields.ts';
+import { keptNumber, NUMBERS, type NumberRule, typedNumber } from './ruleFields.ts';
 
 interface Props {
   draft: HouseRules;
@@ -15,7 +14,7 @@ interface Props {
   fault: (field: string) => string | undefined;
 }
 
-/** Name, units, paper, room and hours of the shop. */
+/** Name, units, paper and room of the shop. */
 export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props) {
   /** What is typed already means the same in the other unit. */
   const inUnit = (unit: TemperatureUnit) =>
@@ -65,58 +64,6 @@ export function ShopFields({ draft, onDraft, numbers, onNumbers, fault }: Props)
           />
         </Labelled>
       ))}
-      <Hours
-        hours={draft.hours}
-        wall={draft}
-        fault={fault('hours.to') ?? fault('hours.from')}
-        onChange={(hours) => onDraft({ ...draft, hours })}
-      />
     </fieldset>
-  );
-}
-
-/** When hands are at the bench; ready times count on nobody outside these hours. */
-function Hours({
-  hours,
-  wall,
-  fault,
-  onChange,
-}: {
-  hours: WorkingHours;
-  wall: Pick<HouseRules, 'clock'>;
-  fault: string | undefined;
-  onChange: (next: WorkingHours) => void;
-}) {
-  const time = (label: string, key: 'from' | 'to') => (
-    <TimeField
-      label={label}
-      value={hours[key]}
-      wall={wall}
-      onChange={(minutes) => minutes !== null && onChange({ ...hours, [key]: minutes })}
-    />
-  );
-  return (
-    <div className="sm:col-span-3">
-      <div className="flex flex-wrap items-end gap-3">
-        {time('Open from', 'from')}
-        {time('Open until', 'to')}
-        <div role="group" aria-label="Days" className="flex flex-wrap gap-1.5">
-          {DAYS.map((day, i) => (
-            <button
-              key={day}
-              type="button"
-              aria-pressed={hours.days[i] ?? false}
-              className={`act-quiet min-w-14 px-2! ${hours.days[i] ? 'border-ink! bg-ink! text-sheet!' : ''}`}
-              onClick={() =>
-                onChange({ ...hours, days: hours.days.map((d, j) => (j === i ? !d : d)) })
-              }
-            >
-              {day}
-            </button>
-          ))}
-        </div>
-      </div>
-      {fault && <span className="mt-1 block text-[15px] text-oxide">{fault}</span>}
-    </div>
   );
 }

@@ -8,6 +8,7 @@ export type GroupKey =
   | 'recovery'
   | 'shelf'
   | 'shop'
+  | 'hours'
   | 'money'
   | 'sets'
   | 'instruments'
@@ -70,7 +71,6 @@ export const GROUPS: readonly Group[] = [
       'Volumes and weights in mL, g or fl oz, lb',
       'SG printed at',
       'Paper',
-      'Opening hours and days',
       ...NUMBERS.map((n) => n.label),
     ],
     fields: [
@@ -82,9 +82,19 @@ export const GROUPS: readonly Group[] = [
       'volumeUnit',
       'sgReferenceC',
       'paper',
-      'hours',
       ...NUMBERS.map((n) => n.field),
     ],
+  },
+  {
+    key: 'hours',
+    name: 'Hours and absences',
+    questions: [],
+    holds: [
+      'Opening hours and days',
+      'Closed days, holidays',
+      'Hours of a person, breaks, absences',
+    ],
+    fields: ['hours', 'closedOn', 'personHours', 'absences'],
   },
   {
     key: 'money',

@@ -8,7 +8,18 @@ import type { SetScales } from '../../../core/house/setScales.ts';
 /** The rules that are typed as numbers, and what this page calls them. */
 
 export type NumberRule =
-  'roomC' | 'shelfC' | 'places' | 'roomAirM3h' | 'roomM3' | 'samplesYears' | 'picturesGb';
+  | 'roomC'
+  | 'shelfC'
+  | 'places'
+  | 'roomAirM3h'
+  | 'roomM3'
+  | 'mainsA'
+  | 'mainsV'
+  | 'loadTesters'
+  | 'dischargeLoads'
+  | 'hydrometers'
+  | 'samplesYears'
+  | 'picturesGb';
 export type StakeRule = 'pricePerAh' | 'handsPerHour' | 'placePerDay';
 export const STAKES: readonly { field: StakeRule; label: string }[] = [
   { field: 'pricePerAh', label: 'A new battery, per Ah' },
@@ -29,6 +40,11 @@ export const NUMBERS: readonly { field: NumberRule; label: string; degrees?: boo
   { field: 'places', label: 'Charging places' },
   { field: 'roomM3', label: 'Air in the room, m³' },
   { field: 'roomAirM3h', label: 'Air the room moves, m³/h' },
+  { field: 'mainsA', label: 'Fuse of the chargers, A' },
+  { field: 'mainsV', label: 'Mains voltage, V' },
+  { field: 'loadTesters', label: 'Load testers' },
+  { field: 'dischargeLoads', label: 'Loads for capacity tests' },
+  { field: 'hydrometers', label: 'Hydrometers' },
   { field: 'samplesYears', label: 'Charge curves in full for, years' },
   { field: 'picturesGb', label: 'Room for pictures, GB' },
 ];

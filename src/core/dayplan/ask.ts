@@ -1,0 +1,148 @@
+import { seeded } from '../simulation/random.ts';
+import { type Prospect, prospects } from './chance.ts';
+import { SAFE } from './planWords.ts';
+import { propose, type Proposal } from './improve.ts';
+import type { Minute, PlanPerson, PlanProblem, Work } from './problem.ts';
+
+/** When something that is not there yet could be ready: not before these minutes in 5, 8 and 19 of 10 or 20. */
+export interface Earliest {
+  half: Minute;
+  eight: Minute;
+  nineteen: Minute;
+}
+
+/** A promise of somebody else that would suffer. */
+export interface Suffers {
+  workId: string;
+  tag: string;
+  whose: string;
+  /** Its chance now, and then. */
+  before: number;
+  after: number;
+}
+
+/** What can honestly be promised. */
+export interface AskedPromise {
+  /** With everything else kept as it is; null where the shop cannot do it within the plan. */
+  earliest: Earliest | null;
+  /** Chance of the time that is wanted; null where none is. */
+  kept: number | null;
+  /** Put before everything else: the chance then, and who pays for it. */
+  rush: { earliest: Earliest | null; kept: number | null; suffers: Suffers[] } | null;
+  /** With one charger more like the one it would have, and with everybody an hour longer. */
+  more: { charger: Earliest | null; overtime: Earliest | null };
+}
+
+const DRAWS = 300;
+const SEED = 5;
+/** A chance that falls by less than this is the same. */
+const FELT = 0.05;
+const OVERTIME_MIN = 60;
+
+/**
+ * What can be promised of works that are not there yet.
+ *
+ * @param plan what is planned without them
+ * @param asked the works that would come; each counts until the last of them is ready
+ * @param wanted when they are wanted, min; null where the first possible hour is
+ */
+export function askPromise(
+  problem: PlanProblem,
+  plan: Pick<Proposal, 'order' | 'posts' | 'plan'>,
+  asked: readonly Work[],
+  wanted: Minute | null,
+): AskedPromise {
+  const ids = asked.map((w) => w.id);
+  const withThem = { ...problem, works: [...problem.works, ...asked] };
+  const before = prospects(problem, plan.plan, seeded(SEED), DRAWS);
+  const tried = (p: PlanProblem, order: readonly string[]) => {
+    const { plan: made } = propose(p, order, plan.posts);
+    return { made, chances: prospects(p, made, seeded(SEED), DRAWS) };
+  };
+  const last = tried(withThem, [...plan.order, ...ids]);
+  const first = tried(withThem, [...ids, ...plan.order]);
+  const suffers = problem.works.flatMap((work): Suffers[] => {
+    const [was, is] = [before.get(work.id)?.kept, first.chances.get(work.id)?.kept];
+    if (was === null || was === undefined || is === null || is === undefined) return [];
+    return was - is > FELT
+      ? [{ workId: work.id, tag: work.tag, whose: work.whose, before: was, after: is }]
+      : [];
+  });
+  const own = (chances: ReadonlyMap<string, Prospect>) => readyTogether(ids, chances);
+  const rush = {
+    earliest: earliestOf(own(first.chances)),
+    kept: keptBy(own(first.chances), wanted),
+  };
+  const easy = { earliest: earliestOf(own(last.chances)), kept: keptBy(own(last.chances), wanted) };
+  const gains =
+    rush.earliest !== null &&
+    (easy.earliest === null || rush.earliest.eight < easy.earliest.eight - 15);
+  const used = last.made.planned.find((p) => ids.includes(p.workId) && p.run)?.run;
+  const another = anotherPost(withThem, asked, used?.way);
+  return {
+    earliest: easy.earliest,
+    kept: easy.kept,
+    rush: gains && (easy.kept === null || easy.kept < SAFE) ? { ...rush, suffers } : null,
+    more: {
+      charger: another && earliestOf(own(tried(another, [...plan.order, ...ids]).chances)),
+      overtime: earliestOf(own(tried(longer(withThem), [...plan.order, ...ids]).chances)),
+    },
+  };
+}
+
+/** When the last of several is ready, draw by draw; null where one of them cannot be planned. */
+function readyTogether(
+  ids: readonly string[],
+  chances: ReadonlyMap<string, Prospect>,
+): readonly Minute[] | null {
+  const all = ids.map((id) => chances.get(id)?.draws ?? null);
+  if (all.length === 0 || all.some((d) => d === null)) return null;
+  const [head, ...others] = all as (readonly Minute[])[];
+  return (head as readonly Minute[]).map((t, i) =>
+    Math.max(t, ...others.map((d) => d[i] as Minute)),
+  );
+}
+
+function earliestOf(draws: readonly Minute[] | null): Earliest | null {
+  if (!draws || draws.length === 0) return null;
+  const sorted = draws.toSorted((a, b) => a - b);
+  const at = (share: number): Minute => sorted[Math.ceil(share * sorted.length) - 1] as Minute;
+  return { half: at(0.5), eight: at(0.8), nineteen: at(0.95) };
+}
+
+const keptBy = (draws: readonly Minute[] | null, wanted: Minute | null): number | null =>
+  wanted === null ? null : draws ? draws.filter((t) => t <= wanted).length / draws.length : 0;
+
+/** The shop with one charger more, like the one that was used; null where none was. */
+function anotherPost(
+  problem: PlanProblem,
+  asked: readonly Work[],
+  number: number | undefined,
+): PlanProblem | null {
+  const [run] = asked.flatMap((w) => w.activities.filter((a) => a.kind === 'run'));
+  const used = number === undefined ? undefined : run?.ways[number];
+  if (!used || used.postId === null) return null;
+  const id = 'one more';
+  const works = problem.works.map((work) => ({
+    ...work,
+    activities: work.activities.map((a) => {
+      const same = a.kind === 'run' && a.ways.find((w) => w.postId === used.postId);
+      return a.kind === 'run' && same ? { ...a, ways: [...a.ways, { ...same, postId: id }] } : a;
+    }),
+  }));
+  return { ...problem, works, posts: [...problem.posts, { id, name: id, about: '', out: [] }] };
+}
+
+/** Everybody an hour longer, each day. */
+function longer(problem: PlanProblem): PlanProblem {
+  const stays = (person: PlanPerson): PlanPerson => ({
+    ...person,
+    there: person.there.map((span, i) => {
+      const next = person.there[i + 1];
+      const to = span.to + OVERTIME_MIN;
+      // A break is no end of a day.
+      return next && next.from <= to + OVERTIME_MIN ? span : { ...span, to };
+    }),
+  });
+  return { ...problem, people: problem.people.map(stays) };
+}

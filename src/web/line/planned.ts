@@ -1,0 +1,36 @@
+import { segmentsAhead } from '../../core/dayplan/ahead.ts';
+import type { Job } from '../../core/job/job.ts';
+import { readyAt, type Segment, timeline } from '../../core/watch/timeline.ts';
+import { useDayPlan, useHands } from './queries.ts';
+
+/** A job's life, and when it will be ready: by the day plan; by the job alone until there is one. */
+export interface PlannedLife {
+  segments: Segment[];
+  ready: number | null;
+  /** 8 in 10; null where no plan says. */
+  band: { low: number; high: number } | null;
+  /** Chance of its promise, 0–1; null without promise or plan. */
+  kept: number | null;
+}
+
+export function usePlannedLife(id: string, job: Job, now: number): PlannedLife {
+  const hands = useHands();
+  const { data } = useDayPlan();
+  const plan = data?.plan;
+  const work = plan?.works.find((w) => w.id === id);
+  const life = timeline(job, now, hands);
+  if (!plan || !work?.ready || work.left)
+    return {
+      segments: life,
+      ready: readyAt(job, now, hands),
+      band: null,
+      kept: work?.kept ?? null,
+    };
+  const at = (minute: number): number => Math.max(now, plan.from + minute * 60_000);
+  return {
+    segments: [...life.filter((s) => s.phase === 'done'), ...segmentsAhead(work, plan.from, now)],
+    ready: job.state.current ? at(work.ready.middle) : null,
+    band: { low: at(work.ready.low), high: at(work.ready.high) },
+    kept: work.kept,
+  };
+}

@@ -1,0 +1,132 @@
+import { expect } from 'chai';
+import type { DayPlanWire } from '../../src/contract/dayPlanWire.ts';
+import { TestBench } from '../support/bench.ts';
+import { Technician } from '../support/browser.ts';
+
+describe('the day plan of the demo', function () {
+  this.timeout(120_000);
+  let bench: TestBench;
+  let t: Technician;
+
+  const plan = async () => (await bench.get<DayPlanWire>('/api/day-plan')).body.plan!;
+
+  before(async () => {
+    TestBench.plansInThread = true;
+    bench = await TestBench.demo();
+    t = await Technician.sitDown(bench, 'greta');
+  });
+  after(async () => {
+    TestBench.plansInThread = false;
+    await t.leave();
+    await bench.close();
+  });
+
+  it('says what is safe, what is not, and what is to be done before leaving; a bar leads to its battery', async () => {
+    await t.open('/plan');
+    await t.sees(/\d+ of \d+ promises safe/);
+    const said = await plan();
+    const late = said.works.find((w) => w.kept !== null && w.kept < 0.1)!;
+    await t.page
+      .getByRole('listitem')
+      .filter({ hasText: late.tag })
+      .getByText('hardly any')
+      .waitFor();
+    await t.page.getByRole('heading', { name: 'Before you leave' }).waitFor();
+    await t.press('3 days');
+    await t.sees('Thu 12');
+    const bar = said.works.find((w) => w.tasks.some((task) => task.run?.postId && task.from > 0))!;
+    await t.page
+      .getByRole('link', { name: new RegExp(`^${bar.tag}, `) })
+      .first()
+      .click();
+    await t.page.getByRole('heading', { level: 1, name: bar.tag }).waitFor();
+  });
+
+  it('is one number everywhere: the Bench and the job say the hour the plan says', async () => {
+    const said = await plan();
+    const work = said.works.find(
+      (w) => w.ready && w.promisedAt !== null && !w.left && w.ready.middle > 300,
+    )!;
+    const clock = new Date(said.from + work.ready!.middle * 60_000).toISOString().slice(11, 16);
+    await t.open(`/jobs/${work.id}`);
+    await t.page
+      .getByText(new RegExp(`${clock}$`))
+      .first()
+      .waitFor();
+    await t.open('/');
+    await t.page
+      .getByRole('listitem')
+      .filter({ hasText: work.tag })
+      .getByText(new RegExp(clock))
+      .first()
+      .waitFor();
+  });
+
+  it('plans anew when a charger breaks: nothing is put on it, and its row says so', async () => {
+    const before = await plan();
+    const onBlue = before.works
+      .flatMap((w) => w.tasks)
+      .some(
+        (task) =>
+          before.posts.find((p) => p.id === task.run?.postId)?.name === 'E · recovery' &&
+          task.from > 0,
+      );
+    expect(onBlue).to.equal(true);
+    await t.open('/chargers');
+    await t.page.getByRole('button', { name: 'Out of order E · recovery' }).click();
+    await t.page.getByRole('button', { name: 'Ready again E · recovery' }).waitFor();
+    const after = await plan();
+    const broken = after.posts.find((p) => p.name === 'E · recovery')!;
+    expect(broken.out).to.have.length(1);
+    expect(
+      after.works.flatMap((w) => w.tasks).some((task) => task.run?.postId === broken.id),
+    ).to.equal(false);
+    await t.open('/plan');
+    await t.page.getByText('out of order').nth(1).waitFor();
+  });
+
+  it('goes by hours and absences: somebody who is away does nothing', async () => {
+    await t.open('/rules/hours');
+    await t.page.getByLabel('Ilse Marrowby is away from: day').fill('11');
+    await t.page.getByLabel('Ilse Marrowby is away from: month').selectOption('03');
+    await t.page.getByLabel('Ilse Marrowby is away from: year').fill('2026');
+    await t.page
+      .locator('section')
+      .filter({ has: t.page.getByRole('heading', { name: 'Ilse Marrowby' }) })
+      .getByRole('button', { name: 'Add an absence' })
+      .click();
+    await t.sees('Away 11 Mar 2026');
+    await t.press('Save changes');
+    await t.sees('House rules changed');
+    const said = await plan();
+    const wednesday = (at: number) =>
+      new Date(said.from + at * 60_000).toISOString().startsWith('2026-03-11');
+    const ilse = said.people.find((p) => p.id === 'ilse')!;
+    expect(ilse.there.some((s) => wednesday(s.from))).to.equal(false);
+    expect(said.walks.some((w) => w.personId === 'ilse' && wednesday(w.from))).to.equal(false);
+  });
+
+  it('is asked before anything is promised: three honest hours, and what a time that is not safe would cost', async () => {
+    await t.open('/intake');
+    await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
+    for (const chance of ['even chance', '8 in 10', '19 in 20']) await t.sees(`Ready, ${chance}`);
+    await t.press('Promise the first half hour that is safe');
+    await t.sees(/Promised for .*: (8 in 10|9 in 10|19 in 20|almost sure)/);
+    await t.field(/^Promised for.*day$/).fill('10');
+    await t.sees(/Promised for .*: hardly any/);
+  });
+
+  it('is a list of tasks on a phone, in order of time for each', async () => {
+    const phone = await Technician.sitDown(bench, 'tobin', { width: 390, height: 844 });
+    await phone.open('/plan');
+    await phone.page.getByRole('heading', { name: 'Tobin Ashgrale' }).waitFor();
+    const times = await phone.page
+      .locator('section')
+      .filter({ has: phone.page.getByRole('heading', { name: 'Tobin Ashgrale' }) })
+      .locator('li b:first-child')
+      .allInnerTexts();
+    expect(times.length).to.be.greaterThan(2);
+    expect(await phone.page.evaluate('document.documentElement.scrollWidth')).to.equal(390);
+    await phone.leave();
+  });
+});
