@@ -26,8 +26,8 @@ export function checkPlan(problem: PlanProblem, plan: DayPlan): string[] {
   const tasks: (Task & { what: string; lead: boolean })[] = [];
   const atPost = new Map<string, (Span & { what: string })[]>();
   const atTool = new Map<string, (Span & { what: string })[]>();
-  const air: (Span & { much: number })[] = [];
-  const mains: (Span & { much: number })[] = [];
+  const air: (Span & { much: number; flowsNow: boolean })[] = [];
+  const mains: typeof air = [];
   const note = (
     map: Map<string, (Span & { what: string })[]>,
     key: string,
@@ -161,9 +161,11 @@ export function checkPlan(problem: PlanProblem, plan: DayPlan): string[] {
         faults.push(`${what}: not at the place it is pinned to.`);
     }
     if (way.tool) note(atTool, way.tool, span, what);
+    // What flows now may be too much already, and goes on; nothing more may be added to it.
+    const flowsNow = goesOn && (on[0]?.from ?? 0) <= 0;
     for (const piece of on) {
-      air.push({ ...piece, much: way.airM3h });
-      mains.push({ ...piece, much: way.mainsA });
+      air.push({ ...piece, much: way.airM3h, flowsNow });
+      mains.push({ ...piece, much: way.mainsA, flowsNow });
     }
   }
 
@@ -199,12 +201,11 @@ export function checkPlan(problem: PlanProblem, plan: DayPlan): string[] {
     if (most.much > problem.tools[key])
       faults.push(`${most.much} at ${key}, of which there are ${problem.tools[key]}.`);
   }
-  // What runs already may be too much; nothing more may be added to it then.
   for (const [name, spans, limit] of [
     ['air', air, problem.airM3h],
     ['mains', mains, problem.fuseA],
   ] as const) {
-    const most = peak(spans, (s) => s.from > 0);
+    const most = peak(spans, (s) => !s.flowsNow);
     if (most.much > limit + 1e-6)
       faults.push(`${name}: ${most.much.toFixed(2)} of ${limit} at ${most.at}.`);
   }

@@ -427,12 +427,7 @@ function goesOn(problem: PlanProblem, table: Timetable, { id }: Work, run: Run):
   if (!way) return null;
   const minutes = allowed(way);
   const taken: Taken[] = [];
-  const on = flows(table.manned, way, 0, minutes);
-  const spans =
-    'spans' in on
-      ? on.spans
-      : // It stands until somebody is there who may watch it.
-        onFrom(table, way, on.notBefore, minutes);
+  const spans = goesOnFrom(table, way, minutes);
   if (!spans) return null;
   const watched = watch(table, way, spans, taken);
   if (!watched) giveBack(taken.splice(0));
@@ -455,13 +450,22 @@ function goesOn(problem: PlanProblem, table: Timetable, { id }: Work, run: Run):
   };
 }
 
-function onFrom(
-  table: Timetable,
-  way: Way,
-  notBefore: Minute | null,
-  minutes: Minute,
-): Span[] | null {
-  if (notBefore === null) return null;
-  const on = flows(table.manned, way, notBefore, minutes);
-  return 'spans' in on ? on.spans : null;
+/**
+ * When a run under way has its current: from now on; or, where somebody must watch it and nobody is there, from when somebody is,
+ * and air and mains allow it.
+ */
+function goesOnFrom(table: Timetable, way: Way, minutes: Minute): Span[] | null {
+  let from: Minute | null = 0;
+  for (let tries = 0; from !== null && tries < TRIES; tries++) {
+    const on = flows(table.manned, way, from, minutes);
+    if ('notBefore' in on) {
+      from = on.notBefore;
+      continue;
+    }
+    // What flows now is not switched off for what the sum says.
+    const spoilt: { until: Minute } | null = from === 0 ? null : tooMuch(table, way, on.spans);
+    if (!spoilt) return on.spans;
+    from = spoilt.until;
+  }
+  return null;
 }

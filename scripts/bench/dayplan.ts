@@ -1,0 +1,104 @@
+import { prospects } from '../../src/core/dayplan/chance.ts';
+import { checkPlan } from '../../src/core/dayplan/checkPlan.ts';
+import { improve, type Proposal, propose } from '../../src/core/dayplan/improve.ts';
+import { byPromise, usualOrder } from '../../src/core/dayplan/order.ts';
+import type { PlanProblem } from '../../src/core/dayplan/problem.ts';
+import { seeded } from '../../src/core/simulation/random.ts';
+import { anyShop } from '../../test/support/anyShop.ts';
+import { say, title } from './figures.ts';
+import { anyWeek } from './weeks.ts';
+
+/** Seconds a plan is made better in the application. */
+const BETTER_S = 2.5;
+
+function timed<T>(work: () => T): { value: T; ms: number } {
+  const from = performance.now();
+  const value = work();
+  return { value, ms: performance.now() - from };
+}
+
+const betterFor = (problem: PlanProblem, first: Proposal, seconds: number): Proposal => {
+  const from = performance.now();
+  return improve(problem, first, seeded(1), () => {
+    const used = (performance.now() - from) / (1000 * seconds);
+    return used >= 1 ? null : used;
+  });
+};
+
+/** How well weeks are planned, beside what a careful person would do by hand, and how fast. */
+export function benchDayPlan(): void {
+  const names = ['first come, first served', 'by promise', 'first answer', 'settled'] as const;
+  const sums = names.map(() => ({ late: 0, lateMin: 0, walks: 0, left: 0, faults: 0 }));
+  let promises = 0;
+  let firstMs = 0;
+  for (let seed = 1; seed <= 20; seed++) {
+    const problem = anyWeek(seed, { works: 40, posts: 16, people: 3, days: 6 });
+    promises += problem.works.filter((w) => w.promise).length;
+    const first = timed(() => propose(problem, usualOrder(problem)));
+    firstMs = Math.max(firstMs, first.ms);
+    const made = [
+      propose(
+        problem,
+        problem.works.map((w) => w.id),
+      ),
+      propose(problem, byPromise(problem)),
+      first.value,
+      betterFor(problem, first.value, BETTER_S),
+    ];
+    for (const [i, { cost, plan }] of made.entries()) {
+      const sum = sums[i] as (typeof sums)[number];
+      sum.late += cost.late;
+      sum.lateMin += cost.lateMin;
+      sum.walks += cost.walks;
+      sum.left += cost.left;
+      sum.faults += checkPlan(problem, plan).length;
+    }
+  }
+  title(`Twenty weeks of 40 batteries, 16 chargers, 3 people, ${promises} promises`);
+  for (const [i, name] of names.entries()) {
+    const { late, lateMin, walks, left, faults } = sums[i] as (typeof sums)[number];
+    say(
+      name,
+      `${promises - late} kept`,
+      `late ${Math.round(lateMin / 60)} h in all, ${walks} walks, ${left} not planned, ${faults} rules broken`,
+    );
+  }
+
+  const large = anyWeek(3, { works: 200, posts: 32, people: 4, days: 8 });
+  const largeFirst = timed(() => propose(large, usualOrder(large)));
+  const largeBest = timed(() => betterFor(large, largeFirst.value, 9));
+  const forty = anyWeek(2, { works: 40, posts: 16, people: 3, days: 3 });
+  const plan = propose(forty, usualOrder(forty));
+  const draws = timed(() => prospects(forty, plan.plan, seeded(1)));
+  const check = timed(() => checkPlan(forty, plan.plan));
+  title('Speed');
+  say('first answer, 40 × 16, worst of twenty', `${firstMs.toFixed(0)} ms`, 'aim < 150 ms');
+  say('chances of 40, 500 draws', `${draws.ms.toFixed(0)} ms`);
+  say('the check of it', `${check.ms.toFixed(0)} ms`);
+  say('first answer, 200 × 32, a week', `${largeFirst.ms.toFixed(0)} ms`);
+  say(
+    'settled, 200 × 32, a week',
+    `${(largeBest.ms / 1000).toFixed(1)} s`,
+    `aim < 10 s; cost ${largeFirst.value.cost.total.toFixed(0)} to ${largeBest.value.cost.total.toFixed(0)}`,
+  );
+
+  let broken = 0;
+  let planned = 0;
+  const shops = 5000;
+  const random = timed(() => {
+    for (let seed = 1; seed <= shops; seed++) {
+      const problem = anyShop(100_000 + seed, {
+        works: 1 + (seed % 15),
+        posts: 1 + (seed % 7),
+        people: 1 + (seed % 3),
+        days: 2 + (seed % 5),
+      });
+      const made = propose(problem, usualOrder(problem));
+      planned += made.plan.planned.length;
+      if (checkPlan(problem, made.plan).length > 0) broken += 1;
+    }
+  });
+  title('Random shops through planner and check');
+  say('shops', String(shops), `${planned} activities, ${(random.ms / 1000).toFixed(0)} s`);
+  say('with a rule broken', String(broken), 'aim 0');
+}
