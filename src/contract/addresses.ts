@@ -31,6 +31,8 @@ export const ADDRESSES = {
   startLive: { method: 'post', path: '/api/jobs/:id/live' },
   charge: { method: 'get', path: '/api/charges/:id' },
   dayPlan: { method: 'get', path: '/api/day-plan' },
+  tryPin: { method: 'post', path: '/api/day-plan/try' },
+  pinJob: { method: 'post', path: '/api/day-plan/pins' },
   askPromise: { method: 'post', path: '/api/day-plan/ask' },
   waveform: { method: 'get', path: '/api/charges/:id/waveform' },
   skipStage: { method: 'post', path: '/api/charges/:id/next-stage' },

@@ -3,6 +3,7 @@ import type { HouseRules } from '../core/house/rules.ts';
 import type { RecoveryResult } from '../core/recovery/record.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
+import type { ToldPlan } from '../core/dayplan/told.ts';
 import type { AskedWire, DayPlanWire } from './dayPlanWire.ts';
 import type { NoteWire, PictureRoom, ClaimWire, HoldWire } from './paperWire.ts';
 import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from './chargeWire.ts';
@@ -77,6 +78,8 @@ export interface Answers {
   addCharger: { id: string };
   dayPlan: DayPlanWire;
   askPromise: AskedWire;
+  tryPin: { plan: ToldPlan | null };
+  pinJob: { ok: true };
   waveform: { record: PulseRecord | null };
   changeCharger: { id: string };
   removeCharger: { id: string };

@@ -1,6 +1,7 @@
 import type { UnlabelledBattery } from '../core/batteries/unlabelled.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
+import type { Pin } from '../core/dayplan/pins.ts';
 import type { HouseRules } from '../core/house/rules.ts';
 import type { JobCommand } from '../core/job/commands.ts';
 import type { Purpose } from '../core/plan/procedure.ts';
@@ -235,4 +236,9 @@ export interface AskPromise {
   purpose: Purpose;
   count: number;
   wantedAt: number | null;
+}
+
+/** Sets where or when a battery charges in the day plan. */
+export interface PinJob extends Write {
+  pin: Pin;
 }

@@ -5,6 +5,8 @@ import {
   addPersonSchema,
   answerClockSchema,
   askPromiseSchema,
+  pinJobSchema,
+  tryPinSchema,
   changeRulesSchema,
   findQuery,
   idParam,
@@ -253,6 +255,18 @@ export const ENDPOINTS = {
   dayPlan: {
     ...ADDRESSES.dayPlan,
     summary: 'Places, chargers and people over the next days, and the chance of each promise',
+    produces: json,
+  },
+  tryPin: {
+    ...ADDRESSES.tryPin,
+    summary: 'What the day plan would be if this were set by hand; nothing is kept',
+    body: tryPinSchema,
+    produces: json,
+  },
+  pinJob: {
+    ...ADDRESSES.pinJob,
+    summary: 'Set where or when a battery charges, or leave it to the plan again',
+    body: pinJobSchema,
     produces: json,
   },
   askPromise: {

@@ -1,9 +1,11 @@
 import Joi from 'joi';
+import type { Pin } from '../core/dayplan/pins.ts';
 import type {
   AddModel,
   AddPerson,
   AnswerClock,
   AskPromise,
+  PinJob,
   ChangeRules,
   OpenJob,
   PlaceBattery,
@@ -137,6 +139,17 @@ export const askPromiseSchema = Joi.object<AskPromise>({
   count: number().integer().min(1).max(MOST_AT_ONCE).required(),
   wantedAt: moment.allow(null).required(),
 }).messages(words);
+
+const pinSchema = Joi.object({
+  jobId: id.required(),
+  postId: Joi.string().max(80).allow(null).required(),
+  notBefore: moment.allow(null).required(),
+  forbidden: Joi.array().items(Joi.string().max(80)).max(200).unique().required(),
+});
+export const tryPinSchema = Joi.object<{ pin: Pin }>({ pin: pinSchema.required() }).messages(words);
+export const pinJobSchema = Joi.object<PinJob>({ ...write, pin: pinSchema.required() }).messages(
+  words,
+);
 
 const workingHours = {
   from: number().integer().min(0).max(1440).required(),

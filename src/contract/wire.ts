@@ -1,3 +1,4 @@
+import type { Pin } from '../core/dayplan/pins.ts';
 import type { LiveSample } from './chargeWire.ts';
 import type { ClaimFacts, ClaimStatus } from '../core/claims/claim.ts';
 import type { Sheet } from '../core/paper/sheetForm.ts';
@@ -153,6 +154,7 @@ export type BatteryEvent =
       jobId: string | null;
     }
   | { type: 'battery.placed'; place: string | null }
+  | { type: 'dayplan.pinned'; pin: Pin }
   | { type: 'shelf.picked'; owner: string; reason: string | null }
   | {
       type: 'battery.imported';
@@ -293,6 +295,7 @@ export interface ChangeNotice {
     | 'lots'
     | 'chargers'
     | 'dayPlan'
+    | 'plannedByHand'
     | 'notes'
     | 'claims'
     | 'holds';

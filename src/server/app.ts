@@ -7,6 +7,7 @@ import { QueryTypes } from 'sequelize';
 import { commandSchemaFor } from '../contract/commandSchemas.ts';
 import type { Clock } from '../contract/wire.ts';
 import { type Context, readRules, rulesVersion } from './context.ts';
+import { pinJob } from './resources/dayplan/pins.ts';
 import { DayPlanner } from './dayplan/dayPlanner.ts';
 import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
@@ -243,6 +244,8 @@ export function createApp(
   routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
   const planner = new DayPlanner(context, log, plansInThread);
   routes.answer('dayPlan', () => planner.plan());
+  routes.answer('tryPin', async ({ body }) => ({ plan: await planner.tryOut(body.pin) }));
+  routes.answer('pinJob', ({ body }) => pinJob(context, body));
   routes.answer('askPromise', async ({ body }) => {
     const answer = await planner.ask(body);
     return { answer, from: answer?.from ?? clock.now() };

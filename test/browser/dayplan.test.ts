@@ -41,11 +41,13 @@ describe('the day plan of the demo', function () {
     await t.page.getByRole('heading', { name: 'Before you leave' }).waitFor();
     await t.press('3 days');
     await t.sees('Thu 12');
-    const bar = said.works.find((w) => w.tasks.some((task) => task.run?.postId && task.from > 0))!;
+    const bar = said.works.find((w) =>
+      w.tasks.some((task) => task.run?.postId && task.from <= 0 && task.run.connect === null),
+    )!;
     await t.page
       .getByRole('link', { name: new RegExp(`^${bar.tag}, `) })
       .first()
-      .click();
+      .press('Enter');
     await t.page.getByRole('heading', { level: 1, name: bar.tag }).waitFor();
   });
 
@@ -65,6 +67,47 @@ describe('the day plan of the demo', function () {
       .getByText(new RegExp(clock))
       .first()
       .waitFor();
+  });
+
+  it('is moved by hand: by keys with what it does to the promises, by dragging, and left to itself again', async () => {
+    const work = (await plan()).works.find((w) => w.tag === 'LK-0417')!;
+    const run = work.tasks.find((task) => task.run)!.run!;
+    const [other] = run.mayAt.filter((id) => id !== run.postId);
+    await t.open('/plan');
+    const bar = t.page.getByRole('button', { name: new RegExp(`^Move ${work.tag}, `) }).first();
+    await bar.focus();
+    await t.page.keyboard.press('Enter');
+    const dialog = t.page.getByRole('dialog');
+    await dialog.getByLabel('Where').selectOption(other!);
+    await dialog
+      .getByRole('region', { name: 'What that does' })
+      .getByText(/^Ready /)
+      .waitFor();
+    await dialog.getByRole('button', { name: 'Keep' }).click();
+    await t.sees(`${work.tag}: the day plan is made anew.`);
+    const after = (await plan()).works.find((w) => w.id === work.id)!;
+    expect(after.pinned).to.equal(true);
+    expect(after.tasks.find((task) => task.run)!.run!.postId).to.equal(other);
+
+    // Dragged two hours to the right it does not begin before.
+    await bar.scrollIntoViewIfNeeded();
+    const box = (await bar.boundingBox())!;
+    await t.page.mouse.move(box.x + 12, box.y + box.height / 2);
+    await t.page.mouse.down();
+    await t.page.mouse.move(box.x + 40, box.y + box.height / 2, { steps: 4 });
+    await t.page.mouse.move(box.x + 72, box.y + box.height / 2, { steps: 4 });
+    await t.page.mouse.up();
+    await dialog.getByRole('group', { name: 'Not before' }).waitFor();
+    await dialog.getByRole('button', { name: 'Keep' }).click();
+    await dialog.waitFor({ state: 'detached' });
+    const later = (await plan()).works.find((w) => w.id === work.id)!;
+    const begins = (w: typeof later) => w.tasks.find((task) => task.run)!.from;
+    expect(begins(later)).to.be.at.least(begins(after) + 60);
+
+    await bar.click();
+    await dialog.getByRole('button', { name: 'Let the plan choose again' }).click();
+    await dialog.waitFor({ state: 'detached' });
+    expect((await plan()).works.find((w) => w.id === work.id)!.pinned).to.equal(false);
   });
 
   it('plans anew when a charger breaks: nothing is put on it, and its row says so', async () => {

@@ -32,6 +32,8 @@ export interface ToldRun {
   connect: Task | null;
   readings: readonly Task[];
   off: Task | null;
+  /** Every place it may charge at, this one among them. */
+  mayAt: readonly string[];
   /** Current may be off so early or so late, min: 8 in 10. */
   over: { low: Minute; high: Minute };
   airM3h: number;
@@ -62,6 +64,8 @@ export interface ToldWork {
   ready: Band | null;
   tasks: readonly ToldTask[];
   left: { what: string; why: LeftWhy } | null;
+  /** Somebody has set where or when it charges. */
+  pinned: boolean;
 }
 
 /** One way of somebody to the bench. */
@@ -152,6 +156,7 @@ function tellWork(
     kept: prospect?.kept ?? null,
     ready: prospect?.ready ?? null,
     tasks: planned.map((p) => tellTask(work.activities[p.index] as Activity, p)),
+    pinned: work.pinned !== undefined || work.forbidden !== undefined,
     left: left ? { what: work.activities[left.index]?.what ?? '', why: left.why } : null,
   };
 }
@@ -194,6 +199,7 @@ function tellRun(activity: Run, { run }: Planned): ToldRun | null {
       low: Math.round(begins + stands + way.minutes.low),
       high: Math.round(begins + stands + way.minutes.high),
     },
+    mayAt: activity.ways.flatMap((w) => (w.postId === null ? [] : [w.postId])),
     airM3h: way.airM3h,
     mainsA: way.mainsA,
   };

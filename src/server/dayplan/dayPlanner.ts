@@ -9,7 +9,10 @@ import { procedureOf } from '../resources/jobs/jobs.ts';
 import { shopChargers } from '../resources/chargers/chargers.ts';
 import { activePeople } from '../resources/people/people.ts';
 import { type AskQuestion, Planning, type PlanQuestion } from './planning.ts';
-import type { FromPlanner, ToPlanner } from './plannerLine.ts';
+import type { Pin } from '../../core/dayplan/pins.ts';
+import type { ToldPlan } from '../../core/dayplan/told.ts';
+import { keptPins, withPin } from '../resources/dayplan/pins.ts';
+import type { Answer, FromPlanner, ToPlanner } from './plannerLine.ts';
 
 /** How far ahead is planned, h. */
 const HORIZON_H = 72;
@@ -36,7 +39,7 @@ export class DayPlanner {
   #now: DayPlanWire | null = null;
   #making: Promise<DayPlanWire> | null = null;
   readonly #waiting = new Map<number, { question: PlanQuestion; answer: (told: Told) => void }>();
-  readonly #asked = new Map<number, (asked: Asked | null) => void>();
+  readonly #asked = new Map<number, (answer: Answer) => void>();
   /** The newest plan that was asked for. */
   #planId = 0;
   #closed = false;
@@ -73,16 +76,28 @@ export class DayPlanner {
   async ask(question: AskQuestion): Promise<Asked | null> {
     await this.plan();
     if (!this.inThread) return this.#planning.ask(question);
+    return (await this.#answerTo({ ask: question })) as Asked | null;
+  }
+
+  /** What the plan would be if this were set by hand, and everything else as it is; nothing is kept. */
+  async tryOut(pin: Pin): Promise<ToldPlan | null> {
+    await this.plan();
+    const pins = withPin(await keptPins(this.context.store), pin);
+    if (!this.inThread) return this.#planning.tryOut(pins);
+    return (await this.#answerTo({ tryOut: pins })) as ToldPlan | null;
+  }
+
+  #answerTo(question: { ask: AskQuestion } | { tryOut: readonly Pin[] }): Promise<Answer> {
     const id = ++this.#id;
     return new Promise((resolve) => {
       const patience = setTimeout(() => this.#asked.get(id)?.(null), PATIENCE_MS);
       patience.unref();
-      this.#asked.set(id, (asked) => {
+      this.#asked.set(id, (answer) => {
         clearTimeout(patience);
         this.#asked.delete(id);
-        resolve(asked);
+        resolve(answer);
       });
-      this.#thread().postMessage({ id, ask: question } satisfies ToPlanner);
+      this.#thread().postMessage({ id, ...question } satisfies ToPlanner);
     });
   }
 
@@ -104,10 +119,11 @@ export class DayPlanner {
   async #question(): Promise<PlanQuestion> {
     const { store, clock } = this.context;
     const now = Math.floor(clock.now() / 60_000) * 60_000;
-    const [rules, people, chargers, wires] = [
+    const [rules, people, chargers, pins, wires] = [
       await readRules(store),
       await activePeople(store),
       await shopChargers(store),
+      await keptPins(store),
       await benchJobs(store, now),
     ];
     const jobs = wires.filter((w) => w.state.status !== 'closed' && w.state.status !== 'refused');
@@ -115,7 +131,7 @@ export class DayPlanner {
     const procedures = Object.fromEntries(
       await Promise.all(ids.map(async (id) => [id, await procedureOf(store, id)] as const)),
     );
-    return { shop: { rules, people, chargers }, jobs, procedures, now, horizonH: HORIZON_H };
+    return { shop: { rules, people, chargers }, jobs, procedures, now, horizonH: HORIZON_H, pins };
   }
 
   /** Asks the thread; where it does not answer, what can be said without it. */
@@ -163,8 +179,8 @@ export class DayPlanner {
   }
 
   #hear(message: FromPlanner): void {
-    if ('asked' in message) {
-      this.#asked.get(message.id)?.(message.asked);
+    if ('answer' in message) {
+      this.#asked.get(message.id)?.(message.answer);
       return;
     }
     const answer = this.#waiting.get(message.id)?.answer;

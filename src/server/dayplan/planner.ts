@@ -26,7 +26,11 @@ const SLICE_MS = 60;
 parentPort?.on('message', (message: ToPlanner) => {
   try {
     if ('ask' in message) {
-      say({ id: message.id, asked: planning.ask(message.ask) });
+      say({ id: message.id, answer: planning.ask(message.ask) });
+      return;
+    }
+    if ('tryOut' in message) {
+      say({ id: message.id, answer: planning.tryOut(message.tryOut) });
       return;
     }
     const { problem, first } = planning.begin(message.plan);

@@ -2,6 +2,7 @@ import type { JobWire } from '../../contract/wire.ts';
 import { plannedByKey } from '../../core/dayplan/chance.ts';
 import { type AskedPromise, askPromise } from '../../core/dayplan/ask.ts';
 import { improve, type Proposal, propose } from '../../core/dayplan/improve.ts';
+import { type Pin, withPins } from '../../core/dayplan/pins.ts';
 import { usualOrder } from '../../core/dayplan/order.ts';
 import type { Planned, PlanProblem, Way, Work } from '../../core/dayplan/problem.ts';
 import {
@@ -28,6 +29,8 @@ export interface PlanQuestion {
   procedures: Readonly<Record<string, Procedure>>;
   now: number;
   horizonH: number;
+  /** What is set by hand. */
+  pins: readonly Pin[];
 }
 
 const SEED = 1;
@@ -46,7 +49,7 @@ export class Planning {
   #shop: PlannedShop | null = null;
 
   /** The first answer, at once. */
-  begin({ shop, jobs, procedures, now, horizonH }: PlanQuestion): {
+  begin({ shop, jobs, procedures, now, horizonH, pins }: PlanQuestion): {
     problem: PlanProblem;
     first: Proposal;
   } {
@@ -66,7 +69,7 @@ export class Planning {
       this.#ways.set(key, ways);
       return ways;
     };
-    const problem = planProblem(shop, items, now, horizonH, known);
+    const problem = withPins(planProblem(shop, items, now, horizonH, known), pins);
     this.#problem = problem;
     this.#shop = shop;
     const used = new Set(keyOf.values());
@@ -106,6 +109,16 @@ export class Planning {
     }));
     const wanted = wantedAt === null ? null : Math.floor((wantedAt - from) / 60_000);
     return { ...askPromise(problem, last, asked, wanted), from };
+  }
+
+  /** What the plan would be with these pins instead of those that are kept; nothing is kept. Null before the first plan. */
+  tryOut(pins: readonly Pin[]): ToldPlan | null {
+    const [problem, last] = [this.#problem, this.#last];
+    if (!problem || !last) return null;
+    const tried = withPins(problem, pins);
+    const pinned = new Set(pins.map((p) => p.jobId));
+    const posts = new Map([...last.posts].filter(([id]) => !pinned.has(id)));
+    return tellPlan(tried, propose(tried, last.order, posts, this.#announced), this.#announced);
   }
 
   /** Sets a plan out, and keeps it as what was said. */

@@ -198,7 +198,13 @@ async function refreshJob(jobId: string, seq: number): Promise<void> {
 }
 
 /** What a day plan is made from; it is asked for again where it is shown. */
-const PLANNED_FROM: readonly ChangeNotice['topic'][] = ['dayPlan', 'bench', 'shop', 'chargers'];
+const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
+  'dayPlan',
+  'plannedByHand',
+  'bench',
+  'shop',
+  'chargers',
+];
 
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {

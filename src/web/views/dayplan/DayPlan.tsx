@@ -4,6 +4,7 @@ import { useNow } from '../../line/benchClock.ts';
 import { useDayPlan, useRules } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
+import { MoveDialog, type Moving } from './MoveDialog.tsx';
 import { Loads } from './Loads.tsx';
 import { axisOf, type ViewKey, VIEWS } from './planAxis.ts';
 import { PeopleRows, PostRows, ToolRows } from './PlanRows.tsx';
@@ -20,6 +21,7 @@ export function DayPlan() {
   const { data, error, refetch } = useDayPlan();
   const [view, setView] = useState<ViewKey>('day');
   const [ref, width] = useWidth();
+  const [moving, setMoving] = useState<Moving | null>(null);
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!data) return <Loading />;
   const { plan } = data;
@@ -72,7 +74,7 @@ export function DayPlan() {
           {width > 0 && (
             <>
               <Hours axis={axis} />
-              <PostRows {...rows} />
+              <PostRows {...rows} onMove={setMoving} />
               <ToolRows {...rows} />
               <PeopleRows {...rows} />
               <Loads plan={plan} axis={axis} nowMin={nowMin} />
@@ -84,6 +86,15 @@ export function DayPlan() {
           <TasksByPerson plan={plan} wall={rules} now={now} />
         </div>
       </div>
+      {moving && (
+        <MoveDialog
+          moving={moving}
+          plan={plan}
+          now={now}
+          wall={rules}
+          onClose={() => setMoving(null)}
+        />
+      )}
       <aside className="grid content-start gap-5 border-line bg-sheet p-4 md:p-5 xl:border-l">
         <Promises plan={plan} wall={rules} />
         <Unplanned plan={plan} />

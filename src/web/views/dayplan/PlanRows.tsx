@@ -10,7 +10,9 @@ import {
 import { SAFE, UNSAFE } from '../../../core/dayplan/planWords.ts';
 import type { ToldPlan, ToldRun, ToldTask, ToldWork } from '../../../core/dayplan/told.ts';
 import { formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
+import type { Moving } from './MoveDialog.tsx';
 import { type Axis, between } from './planAxis.ts';
+import { LEAST_DRAG_PX, useDrag } from './useDrag.ts';
 
 const ROW = 44;
 const BAR_TOP = 9;
@@ -24,6 +26,8 @@ export interface RowsProps {
   wall: WallStyle;
   /** Minutes since the plan was made. */
   nowMin: number;
+  /** A charge is to be moved; with where it was dropped, if it was dragged. */
+  onMove: (moving: Moving) => void;
 }
 
 interface OnPost {
@@ -38,7 +42,7 @@ const runsOf = (plan: ToldPlan): OnPost[] =>
   );
 
 /** Every charger and place with what is on it; those that stay free are named together. */
-export function PostRows({ plan, axis, wall, nowMin }: RowsProps) {
+export function PostRows({ plan, axis, wall, nowMin, onMove }: RowsProps) {
   const runs = runsOf(plan);
   const shows = (post: Post): boolean =>
     post.out.length > 0 || runs.some((r) => r.run.postId === post.id && r.task.from < axis.to);
@@ -46,7 +50,7 @@ export function PostRows({ plan, axis, wall, nowMin }: RowsProps) {
   return (
     <Section title="Chargers and places" axis={axis} nowMin={nowMin}>
       {plan.posts.filter(shows).map((post) => (
-        <Row key={post.id} name={post.name} about={post.about} axis={axis}>
+        <Row key={post.id} post={post.id} name={post.name} about={post.about} axis={axis}>
           {post.out.map((o) => (
             <Hatched key={o.from} span={o} axis={axis} label="out of order" />
           ))}
@@ -60,6 +64,7 @@ export function PostRows({ plan, axis, wall, nowMin }: RowsProps) {
                 axis={axis}
                 wall={wall}
                 nowMin={nowMin}
+                onMove={onMove}
               />
             ))}
         </Row>
@@ -73,7 +78,7 @@ export function PostRows({ plan, axis, wall, nowMin }: RowsProps) {
   );
 }
 
-export function ToolRows({ plan, axis, wall, nowMin }: RowsProps) {
+export function ToolRows({ plan, axis, wall, nowMin }: Omit<RowsProps, 'onMove'>) {
   const used = TOOLS.map((key) => ({ key, tasks: toolTasks(plan, key) })).filter(
     (t) => t.tasks.length > 0,
   );
@@ -109,7 +114,7 @@ const toolTasks = (plan: ToldPlan, key: ToolKey): { work: ToldWork; task: ToldTa
 const countWord = (n: number): string => (n === 1 ? 'one' : String(n));
 
 /** What each person does: one mark a walk, however many batteries it is for. */
-export function PeopleRows({ plan, axis, wall, nowMin }: RowsProps) {
+export function PeopleRows({ plan, axis, wall, nowMin }: Omit<RowsProps, 'onMove'>) {
   return (
     <Section title="People" axis={axis} nowMin={nowMin}>
       {plan.people.map((person) => (
@@ -197,15 +202,17 @@ function Behind({ axis, nowMin }: { axis: Axis; nowMin: number }) {
 }
 
 interface RowProps {
+  /** Of which place it is, where something can be put there. */
+  post?: string;
   name: string;
   about: string;
   axis: Axis;
   children: ReactNode;
 }
 
-function Row({ name, about, axis, children }: RowProps) {
+function Row({ post, name, about, axis, children }: RowProps) {
   return (
-    <div className="flex items-center border-b border-hair">
+    <div className="flex items-center border-b border-hair" data-post={post}>
       <div className="min-w-0 flex-1 pr-2 leading-tight">
         <div className="truncate font-label text-[17px] font-semibold" title={name}>
           {name}
@@ -259,7 +266,18 @@ function Hatched({
 interface RunBarProps extends OnPost, RowsProps {}
 
 /** A charge: solid where current has flowed, outlined where it will, a whisker for when it may be over, hatched until it is taken off. */
-function RunBar({ work, task, run, plan, axis, wall, nowMin }: RunBarProps) {
+function RunBar({ work, task, run, plan, axis, wall, nowMin, onMove }: RunBarProps) {
+  const dragged = useDrag((target, dx) =>
+    onMove({
+      work,
+      task,
+      postId: target !== null && run.mayAt.includes(target) ? target : null,
+      notBefore:
+        Math.abs(dx) < LEAST_DRAG_PX
+          ? null
+          : plan.from + Math.max(0, Math.round(task.from + dx / axis.perMinute)) * 60_000,
+    }),
+  );
   const begins = Math.min(task.from, run.on[0]?.from ?? task.from);
   if (begins >= axis.to) return null;
   const end = run.on.at(-1)?.to ?? begins;
@@ -269,8 +287,8 @@ function RunBar({ work, task, run, plan, axis, wall, nowMin }: RunBarProps) {
   const done = task.from < nowMin && run.connect === null;
   const first = axis.x(begins);
   const room = axis.x(run.on[0]?.to ?? end) - first;
-  return (
-    <Link to={`/jobs/${work.id}`} aria-label={spoken}>
+  const drawn = (
+    <>
       <title>{spoken}</title>
       {done && (
         <rect
@@ -325,9 +343,47 @@ function RunBar({ work, task, run, plan, axis, wall, nowMin }: RunBarProps) {
         {room > work.tag.length * LETTER + 10 ? work.tag : ''}
       </text>
       <Flag work={work} axis={axis} />
-    </Link>
+      {work.pinned && <PinMark x={first} />}
+    </>
+  );
+  // What runs already is led from its job; what is to come may be moved.
+  if (done)
+    return (
+      <Link to={`/jobs/${work.id}`} aria-label={spoken}>
+        {drawn}
+      </Link>
+    );
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={`Move ${spoken}`}
+      className="cursor-grab touch-none"
+      transform={`translate(${dragged.dx} ${dragged.dy})`}
+      {...dragged.handlers}
+      onClick={() => dragged.moved || onMove({ work, task, postId: null, notBefore: null })}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' && e.key !== ' ') return;
+        e.preventDefault();
+        onMove({ work, task, postId: null, notBefore: null });
+      }}
+    >
+      {drawn}
+    </g>
   );
 }
+
+/** Set by hand: a pin on its beginning. */
+const PinMark = ({ x }: { x: number }) => (
+  <circle
+    cx={x}
+    cy={BAR_TOP}
+    r={4.5}
+    fill="var(--color-sheet)"
+    stroke="var(--color-ink)"
+    strokeWidth={2.5}
+  />
+);
 
 const when = (plan: ToldPlan, at: number, wall: WallStyle): string =>
   formatMoment(plan.from + at * 60_000, plan.from, wall);

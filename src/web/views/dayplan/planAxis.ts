@@ -16,6 +16,7 @@ export interface Axis {
   to: Minute;
   width: number;
   x: (at: Minute) => number;
+  perMinute: number;
   ticks: { at: Minute; label: string; day: boolean }[];
   /** When nobody is there. */
   closed: Span[];
@@ -44,7 +45,15 @@ export function axisOf(plan: ToldPlan, hours: number, width: number, wall: WallS
     ticks.push({ at, day, label: day ? formatWeekday(moment, wall) : formatClock(moment, wall) });
   }
   const manned = joined(plan.people.flatMap((p) => p.there));
-  return { from, to, width, x, ticks, closed: between(manned, 0, to) };
+  return {
+    from,
+    to,
+    width,
+    x,
+    perMinute: width / (to - from),
+    ticks,
+    closed: between(manned, 0, to),
+  };
 }
 
 /** What lies between spans, from a minute to another. */

@@ -1,3 +1,4 @@
+import { saysSomething } from '../../../core/dayplan/pins.ts';
 import { sayIn, type Units } from '../../../core/quantities/shopUnits.ts';
 import { chargerInUseWords } from '../../../core/chargers/fitWords.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
@@ -49,6 +50,10 @@ function keptWords(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' 
       return 'Off the shelf: its job ended elsewhere';
     case 'shelf.put-back':
       return 'Back on the shelf’s list, as it stood';
+    case 'dayplan.pinned':
+      return saysSomething(event.pin)
+        ? 'Set by hand in the day plan'
+        : 'Left to the day plan again';
     case 'battery.placed':
       return event.place === null ? 'Its place was taken off the record' : `Put at ${event.place}`;
     case 'shelf.picked':
