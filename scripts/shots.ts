@@ -16,6 +16,7 @@ interface Shot {
 
 buildPages();
 mkdirSync(FOLDER, { recursive: true });
+TestBench.plansInThread = true;
 const bench = await TestBench.demo();
 const job = await bench.jobPaths();
 
@@ -30,15 +31,9 @@ const shots: Shot[] = [
       await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
       await t.field('Date code').fill('2026-01');
       await t.field('Customer or machine').fill('Ridge repeater');
-      await t.press('Promise the first half hour it can be ready');
-    },
-  },
-  {
-    name: 'number-explained',
-    path: '/intake',
-    first: async (t) => {
-      await t.field('Model').selectOption({ label: 'LF-A18 · Ridge 18 · 12 V 18 Ah' });
-      await t.press(/^Expected charge/);
+      await t.sees('Ready, 8 in 10');
+      await t.press('Promise the first half hour that is safe');
+      await t.sees(/Promised for /);
     },
   },
   {
@@ -61,7 +56,7 @@ const shots: Shot[] = [
   { name: 'shelf', path: '/shelf' },
   { name: 'wet-room', path: '/wet-room' },
   { name: 'chargers', path: '/chargers' },
-  { name: 'day-plan', path: '/plan' },
+  { name: 'day-plan', path: '/plan', first: (t) => t.page.waitForTimeout(4000) },
   { name: 'job-charge', path: job('LK-0420') },
   { name: 'job-live', path: job('LK-0403'), first: () => bench.pass(40) },
   { name: 'job-asks', path: job('LK-0406') },

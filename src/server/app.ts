@@ -8,7 +8,7 @@ import { commandSchemaFor } from '../contract/commandSchemas.ts';
 import type { Clock } from '../contract/wire.ts';
 import { type Context, readRules, rulesVersion } from './context.ts';
 import { pinJob } from './resources/dayplan/pins.ts';
-import { DayPlanner } from './dayplan/dayPlanner.ts';
+import { DayPlanner, PLANNER } from './dayplan/dayPlanner.ts';
 import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
 import type { Tries } from './door/tries.ts';
@@ -242,13 +242,16 @@ export function createApp(
   routes.answer('measure', ({ body }) => live.measure(body));
   routes.answer('startLive', ({ params, body }) => live.start(params.id, body));
   routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
-  const planner = new DayPlanner(context, log, plansInThread);
+  const planner = new DayPlanner(context, log, plansInThread ? PLANNER : null);
+  context.plannedReady = (jobId) => planner.readyAt(jobId);
   routes.answer('dayPlan', () => planner.plan());
   routes.answer('tryPin', async ({ body }) => ({ plan: await planner.tryOut(body.pin) }));
   routes.answer('pinJob', ({ body }) => pinJob(context, body));
   routes.answer('askPromise', async ({ body }) => {
-    const answer = await planner.ask(body);
-    return { answer, from: answer?.from ?? clock.now() };
+    const asked = await planner.ask(body);
+    if (!asked) return { answer: null, from: clock.now() };
+    const { from, ...answer } = asked;
+    return { answer, from };
   });
   routes.answer('waveform', async ({ params }) => ({ record: await live.waveform(params.id) }));
   routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));

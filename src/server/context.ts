@@ -17,6 +17,8 @@ export interface Context {
   changes: Changes;
   /** The charges on instruments: asked before a person's command is decided, told after. */
   live?: Pick<LiveDesk, 'before' | 'sync'>;
+  /** When the day plan says a job is ready, where one has been made; null where it does not say. */
+  plannedReady?: (jobId: string) => number | null;
   /** The machine's clock, where it has parted from the bench's; a demo asks no machine. */
   machineClock?: () => MachineClock | null;
 }

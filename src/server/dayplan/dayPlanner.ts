@@ -9,11 +9,14 @@ import { procedureOf } from '../resources/jobs/jobs.ts';
 import { shopChargers } from '../resources/chargers/chargers.ts';
 import { activePeople } from '../resources/people/people.ts';
 import { type AskQuestion, Planning, type PlanQuestion } from './planning.ts';
+import type { Moment } from '../../core/quantities/moment.ts';
 import type { Pin } from '../../core/dayplan/pins.ts';
 import type { ToldPlan } from '../../core/dayplan/told.ts';
 import { keptPins, withPin } from '../resources/dayplan/pins.ts';
 import type { Answer, FromPlanner, ToPlanner } from './plannerLine.ts';
 
+/** The planner's thread. */
+export const PLANNER = 'server/dayplan/planner';
 /** How far ahead is planned, h. */
 const HORIZON_H = 72;
 /** A plan is made better for so long, ms. */
@@ -49,8 +52,8 @@ export class DayPlanner {
   constructor(
     private readonly context: Context,
     private readonly log: Logger,
-    /** Without its thread the quick plan is all there is: for a bench that is asked about something else. */
-    private readonly inThread = true,
+    /** The program of its thread; without one the quick plan is all there is. */
+    private readonly program: string | null = PLANNER,
   ) {
     context.changes.listen(({ topic }) => {
       if (topic !== 'charge' && topic !== 'dayPlan') this.#changes += 1;
@@ -75,19 +78,22 @@ export class DayPlanner {
    */
   async ask(question: AskQuestion): Promise<Asked | null> {
     await this.plan();
-    if (!this.inThread) return this.#planning.ask(question);
-    return (await this.#answerTo({ ask: question })) as Asked | null;
+    if (this.program === null) return this.#planning.ask(question);
+    return (await this.#answerTo(this.program, { ask: question })) as Asked | null;
   }
 
   /** What the plan would be if this were set by hand, and everything else as it is; nothing is kept. */
   async tryOut(pin: Pin): Promise<ToldPlan | null> {
     await this.plan();
     const pins = withPin(await keptPins(this.context.store), pin);
-    if (!this.inThread) return this.#planning.tryOut(pins);
-    return (await this.#answerTo({ tryOut: pins })) as ToldPlan | null;
+    if (this.program === null) return this.#planning.tryOut(pins);
+    return (await this.#answerTo(this.program, { tryOut: pins })) as ToldPlan | null;
   }
 
-  #answerTo(question: { ask: AskQuestion } | { tryOut: readonly Pin[] }): Promise<Answer> {
+  #answerTo(
+    program: string,
+    question: { ask: AskQuestion } | { tryOut: readonly Pin[] },
+  ): Promise<Answer> {
     const id = ++this.#id;
     return new Promise((resolve) => {
       const patience = setTimeout(() => this.#asked.get(id)?.(null), PATIENCE_MS);
@@ -97,8 +103,16 @@ export class DayPlanner {
         this.#asked.delete(id);
         resolve(answer);
       });
-      this.#thread().postMessage({ id, ...question } satisfies ToPlanner);
+      this.#thread(program).postMessage({ id, ...question } satisfies ToPlanner);
     });
+  }
+
+  /** When a job is ready by the plan that was made last; null where that does not say. */
+  readyAt(jobId: string): Moment | null {
+    const plan = this.#now?.plan;
+    const work = plan?.works.find((w) => w.id === jobId);
+    if (!plan || !work?.ready || work.left) return null;
+    return Math.max(this.context.clock.now(), plan.from + work.ready.middle * 60_000);
   }
 
   async close(): Promise<void> {
@@ -136,7 +150,8 @@ export class DayPlanner {
 
   /** Asks the thread; where it does not answer, what can be said without it. */
   #ask(question: PlanQuestion): Promise<Told> {
-    if (!this.inThread) return Promise.resolve(this.#quick(question));
+    const { program } = this;
+    if (program === null) return Promise.resolve(this.#quick(question));
     const id = ++this.#id;
     this.#planId = id;
     return new Promise((resolve) => {
@@ -149,7 +164,11 @@ export class DayPlanner {
       };
       this.#waiting.set(id, { question, answer });
       try {
-        this.#thread().postMessage({ id, plan: question, forMs: BETTER_MS } satisfies ToPlanner);
+        this.#thread(program).postMessage({
+          id,
+          plan: question,
+          forMs: BETTER_MS,
+        } satisfies ToPlanner);
       } catch (err) {
         this.log.error({ err }, 'The planner cannot be asked.');
         answer(this.#quick(question));
@@ -157,9 +176,9 @@ export class DayPlanner {
     });
   }
 
-  #thread(): Worker {
+  #thread(program: string): Worker {
     if (this.#worker) return this.#worker;
-    const worker = startThread('server/dayplan/planner');
+    const worker = startThread(program);
     worker.unref();
     worker.on('message', (message: FromPlanner) => this.#hear(message));
     worker.on('error', (err) => {

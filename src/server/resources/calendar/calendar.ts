@@ -100,7 +100,7 @@ export async function calendarFeed(
         `${wire.battery.modelCode}, for ${owner}.`,
         HANDS_ALARM_S,
       );
-    const ready = readyAt(job, now, hands);
+    const ready = context.plannedReady?.(wire.id) ?? readyAt(job, now, hands);
     if (ready !== null && promisedAt !== null)
       add(
         'promise',

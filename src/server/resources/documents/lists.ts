@@ -116,7 +116,7 @@ export async function trayPdf(context: Context, trayId: string): Promise<Buffer>
       now,
     );
     const { verdict, outcome, refusal, deviations } = job.state;
-    const ready = readyAt(job, now, handsAt(rules));
+    const ready = context.plannedReady?.(wire.id) ?? readyAt(job, now, handsAt(rules));
     const next = outcome
       ? refusal
         ? refusalWords(job, refusal)

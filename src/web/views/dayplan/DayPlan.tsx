@@ -107,7 +107,7 @@ export function DayPlan() {
 
 function Hours({ axis }: { axis: ReturnType<typeof axisOf> }) {
   return (
-    <div className="flex justify-end" aria-hidden>
+    <div className="sticky top-15 z-10 flex justify-end bg-paper" aria-hidden>
       <svg width={axis.width} height={22} className="block overflow-visible">
         {axis.ticks.map((t) => (
           <text

@@ -70,7 +70,7 @@ export function PostRows({ plan, axis, wall, nowMin, onMove }: RowsProps) {
         </Row>
       ))}
       {idle.length > 0 && (
-        <p className="py-2 text-[15px] text-soft">
+        <p className="bg-paper py-2 text-[15px] text-soft">
           Free all the time: {idle.map((p) => p.name).join(', ')}
         </p>
       )}

@@ -1,0 +1,109 @@
+import { randomUUID } from 'node:crypto';
+import { expect } from 'chai';
+import pino from 'pino';
+import type { AskedWire, DayPlanWire } from '../../src/contract/dayPlanWire.ts';
+import type { ToldPlan } from '../../src/core/dayplan/told.ts';
+import { DayPlanner } from '../../src/server/dayplan/dayPlanner.ts';
+import { Changes } from '../../src/server/http/changes.ts';
+import { HOUR, PLAIN, START } from '../support/battery.ts';
+import { TestBench } from '../support/bench.ts';
+
+describe('the day plan of a bench', function () {
+  this.timeout(120_000);
+  let bench: TestBench;
+  let jobId: string;
+  let modelId: string;
+
+  const read = async () => (await bench.get<DayPlanWire>('/api/day-plan')).body;
+  const settled = async () => {
+    for (;;) {
+      const body = await read();
+      if (body.standing !== 'first') return body;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  };
+
+  before(async () => {
+    TestBench.plansInThread = true;
+    bench = await TestBench.open();
+    modelId = await bench.addModel(PLAIN);
+    jobId = await bench.takeIn(modelId, 'TT-101');
+  });
+  after(async () => {
+    TestBench.plansInThread = false;
+    await bench.close();
+  });
+
+  it('is made in a thread, kept until something changes, and made anew then', async () => {
+    const first = await settled();
+    expect(first.standing).to.equal('settled');
+    expect(first.trouble).to.equal(null);
+    expect(first.plan!.works.map((w) => w.tag)).to.deep.equal(['TT-101']);
+    expect((await read()).madeAt).to.equal(first.madeAt);
+    await bench.takeIn(modelId, 'TT-102');
+    expect((await settled()).plan!.works.map((w) => w.tag)).to.deep.equal(['TT-101', 'TT-102']);
+  });
+
+  it('says when the bench is asked for an hour, and by which chance', async () => {
+    const asked = async (wantedAt: number | null, count = 1) =>
+      (
+        await bench.post<AskedWire>('/api/day-plan/ask', {
+          model: PLAIN,
+          purpose: 'commission',
+          count,
+          wantedAt,
+        })
+      ).body;
+    const one = (await asked(null)).answer!;
+    expect(one.kept).to.equal(null);
+    // The shop of the test has no charger written down: nothing can be promised, and it says so.
+    expect(one.earliest).to.equal(null);
+    expect((await asked(START)).answer!.kept).to.equal(0);
+    const wrong = await bench.post('/api/day-plan/ask', { model: PLAIN, purpose: 'commission' });
+    expect(wrong.status).to.equal(400);
+  });
+
+  it('tries a move without keeping it, keeps one that is signed, and logs it', async () => {
+    const pin = { jobId, postId: null, notBefore: bench.now + 20 * HOUR, forbidden: [] };
+    const tried = await bench.post<{ plan: ToldPlan }>('/api/day-plan/try', { pin });
+    expect(tried.body.plan.works.find((w) => w.id === jobId)!.pinned).to.equal(true);
+    expect((await settled()).plan!.works.find((w) => w.id === jobId)!.pinned).to.equal(false);
+    const kept = await bench.post('/api/day-plan/pins', {
+      commandId: randomUUID(),
+      by: 'ann',
+      pin,
+    });
+    expect(kept.status).to.equal(200);
+    expect((await settled()).plan!.works.find((w) => w.id === jobId)!.pinned).to.equal(true);
+    const log = await bench.store.tables.events.findAll({
+      where: { type: 'dayplan.pinned' },
+      raw: true,
+    });
+    expect(log).to.have.length(1);
+    const strange = { ...pin, jobId: randomUUID() };
+    expect(
+      (await bench.post('/api/day-plan/pins', { commandId: randomUUID(), by: 'ann', pin: strange }))
+        .status,
+    ).to.equal(404);
+  });
+
+  it('stands without its thread: a planner that dies or is missing leaves the quick plan, and says so', async () => {
+    const clock = {
+      now: () => bench.now,
+      passed: () => bench.now,
+      rate: 1,
+      demo: true,
+      setRate: () => undefined,
+    };
+    const context = { store: bench.store, clock, changes: new Changes() };
+    const planner = new DayPlanner(context, pino({ level: 'silent' }), 'server/dayplan/nobody');
+    const { plan, standing, trouble } = await planner.plan();
+    expect(standing).to.equal('quick');
+    expect(trouble).to.equal(null);
+    expect(plan!.works.map((w) => w.tag)).to.deep.equal(['TT-101', 'TT-102']);
+    expect(
+      await planner.ask({ model: PLAIN, purpose: 'commission', count: 1, wantedAt: null }),
+    ).to.equal(null);
+    await planner.close();
+  });
+});
