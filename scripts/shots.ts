@@ -34,6 +34,7 @@ const shots: Shot[] = [
       await t.sees('Ready, 8 in 10');
       await t.press('Promise the first half hour that is safe');
       await t.sees(/Promised for /);
+      await t.page.evaluate('scrollTo(0, 0)');
     },
   },
   {

@@ -31,6 +31,7 @@ export const ADDRESSES = {
   startLive: { method: 'post', path: '/api/jobs/:id/live' },
   charge: { method: 'get', path: '/api/charges/:id' },
   dayPlan: { method: 'get', path: '/api/day-plan' },
+  dayPlanPdf: { method: 'get', path: '/api/day-plan/day.pdf' },
   tryPin: { method: 'post', path: '/api/day-plan/try' },
   pinJob: { method: 'post', path: '/api/day-plan/pins' },
   askPromise: { method: 'post', path: '/api/day-plan/ask' },

@@ -5,6 +5,7 @@ import {
   addPersonSchema,
   answerClockSchema,
   askPromiseSchema,
+  dayPlanQuery,
   pinJobSchema,
   tryPinSchema,
   changeRulesSchema,
@@ -256,6 +257,13 @@ export const ENDPOINTS = {
     ...ADDRESSES.dayPlan,
     summary: 'Places, chargers and people over the next days, and the chance of each promise',
     produces: json,
+  },
+  dayPlanPdf: {
+    ...ADDRESSES.dayPlanPdf,
+    summary:
+      'The day on paper: who does what and when, promises, and what to see to before leaving',
+    query: dayPlanQuery,
+    produces: 'application/pdf',
   },
   tryPin: {
     ...ADDRESSES.tryPin,

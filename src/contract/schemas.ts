@@ -140,6 +140,11 @@ export const askPromiseSchema = Joi.object<AskPromise>({
   wantedAt: moment.allow(null).required(),
 }).messages(words);
 
+/** Whose day; everybody's where nobody is named. */
+export const dayPlanQuery = Joi.object<{ person?: string }>({
+  person: Joi.string().max(40),
+}).messages(words);
+
 const pinSchema = Joi.object({
   jobId: id.required(),
   postId: Joi.string().max(80).allow(null).required(),

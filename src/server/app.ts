@@ -7,6 +7,7 @@ import { QueryTypes } from 'sequelize';
 import { commandSchemaFor } from '../contract/commandSchemas.ts';
 import type { Clock } from '../contract/wire.ts';
 import { type Context, readRules, rulesVersion } from './context.ts';
+import { dayPlanPdf } from './resources/documents/dayPlanPdf.ts';
 import { pinJob } from './resources/dayplan/pins.ts';
 import { DayPlanner, PLANNER } from './dayplan/dayPlanner.ts';
 import { Door } from './door/door.ts';
@@ -15,7 +16,7 @@ import type { Tries } from './door/tries.ts';
 import { ownPagesOnly } from './http/doors.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
-import { checked, HttpProblem, problemHandler, unknownAddress } from './http/problem.ts';
+import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, takeIn } from './resources/batteries/batteries.ts';
 import { recordParts } from './resources/batteries/records.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
@@ -245,6 +246,12 @@ export function createApp(
   const planner = new DayPlanner(context, log, plansInThread ? PLANNER : null);
   context.plannedReady = (jobId) => planner.readyAt(jobId);
   routes.answer('dayPlan', () => planner.plan());
+  routes.send('dayPlanPdf', async ({ query, response }) => {
+    const { plan } = await planner.plan();
+    if (!plan) throw notFound('The day plan');
+    const pdf = await dayPlanPdf(plan, await readRules(store), clock.now(), query.person ?? null);
+    sendPdf(response, 'day-plan.pdf', pdf);
+  });
   routes.answer('tryPin', async ({ body }) => ({ plan: await planner.tryOut(body.pin) }));
   routes.answer('pinJob', ({ body }) => pinJob(context, body));
   routes.answer('askPromise', async ({ body }) => {

@@ -12,6 +12,7 @@ import { keepSendingPictures } from './line/pictures.ts';
 import { outbox } from './line/sending.ts';
 import { Failure } from './parts/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
+import { SignInGate } from './app/SignInGate.tsx';
 import { Bench } from './views/bench/Bench.tsx';
 
 /** A view that is fetched when it is first gone to; until then the one before stands. */
@@ -83,6 +84,14 @@ createRoot(document.getElementById('root') as HTMLElement).render(
           ))}
           <Route path="*" element={<Failure />} />
         </Route>
+        <Route
+          path="/wall"
+          element={
+            <SignInGate>
+              {later(async () => (await import('./views/dayplan/Wall.tsx')).Wall)}
+            </SignInGate>
+          }
+        />
       </Routes>
     </BrowserRouter>
   </QueryClientProvider>,

@@ -164,6 +164,28 @@ describe('the day plan of the demo', function () {
     await t.sees(/Promised for .*: hardly any/);
   });
 
+  it('hangs on the wall without anything to press, and is printed for everybody or for one', async () => {
+    const wall = await Technician.sitDown(bench, null, { width: 1920, height: 1080 });
+    await wall.open('/wall');
+    for (const name of ['Next', 'Promised'])
+      await wall.page.getByRole('heading', { name }).waitFor();
+    await wall.sees(/^Closing /);
+    expect(await wall.page.getByRole('listitem').count()).to.be.within(6, 12);
+    expect(await wall.page.locator('button, a, input').count()).to.equal(0);
+    expect(
+      await wall.page.evaluate('document.documentElement.scrollHeight - window.innerHeight'),
+    ).to.be.at.most(0);
+    expect(wall.complaints).to.deep.equal([]);
+    await wall.leave();
+    for (const query of ['', '?person=tobin']) {
+      const response = await fetch(`${bench.url}/api/day-plan/day.pdf${query}`);
+      expect(response.status).to.equal(200);
+      const bytes = Buffer.from(await response.arrayBuffer());
+      expect(bytes.subarray(0, 5).toString()).to.equal('%PDF-');
+      expect(bytes.length).to.be.greaterThan(5000);
+    }
+  });
+
   it('is a list of tasks on a phone, in order of time for each', async () => {
     const phone = await Technician.sitDown(bench, 'tobin', { width: 390, height: 844 });
     await phone.open('/plan');

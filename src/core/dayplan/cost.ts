@@ -16,6 +16,9 @@ export interface PlanCost {
 
 /** A broken promise costs so much by itself, whatever it is late by: it has to be told to somebody. */
 const BROKEN_MIN = 60;
+/** Less to spare than this before a promise makes it less sure, min; each minute of it costs a little: it is cheaply bought in the planning. */
+const SPARE_MIN = 90;
+const SPARE_COST = 0.3;
 /** Work that cannot be planned costs as a promise that is a day late. */
 const LEFT_MIN = 1440;
 /** A minute that a battery nobody waits for stands longer: chargers are not to be idle while there is work. */
@@ -41,13 +44,17 @@ export function planCost(
   let late = 0;
   let lateMin = 0;
   let standing = 0;
+  let close = 0;
   for (const work of problem.works) {
     const by = lateBy(work, plan, problem.horizon);
     if (by > 0) {
       late += 1;
       lateMin += (work.promise?.weight ?? 1) * by;
     }
-    standing += plan.ready.get(work.id) ?? problem.horizon;
+    const ready = plan.ready.get(work.id) ?? problem.horizon;
+    if (work.promise && work.promise.at > 0)
+      close += Math.min(SPARE_MIN, Math.max(0, SPARE_MIN - (work.promise.at - ready)));
+    standing += ready;
   }
   const left = plan.left.filter((l) => l.why !== 'beyond').length;
   const walks = walksOf(plan).length;
@@ -55,6 +62,7 @@ export function planCost(
   const total =
     BROKEN_MIN * late +
     lateMin +
+    SPARE_COST * close +
     LEFT_MIN * left +
     WAITING * standing +
     WALK_MIN * walks +

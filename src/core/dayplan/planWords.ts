@@ -1,3 +1,4 @@
+import { formatClock, formatMomentShort, type WallStyle } from '../quantities/format.ts';
 import { joined, type LeftWhy, type Minute } from './problem.ts';
 import type { ToldPlan, ToldRun, ToldWork } from './told.ts';
 
@@ -26,7 +27,7 @@ export const LEFT_WORDS: Readonly<Record<LeftWhy, string>> = {
 };
 
 /** When the people who are there now, or next, have all gone: the end of their last hours before a night without anybody. */
-function nextClosing({ people }: Pick<ToldPlan, 'people'>): Minute | null {
+export function nextClosing({ people }: Pick<ToldPlan, 'people'>): Minute | null {
   const manned = joined(people.flatMap((p) => p.there)).filter((s) => s.to > 0);
   for (const [i, span] of manned.entries()) {
     const next = manned[i + 1];
@@ -82,6 +83,22 @@ export function leavings(plan: ToldPlan): Leaving[] {
       ];
     }),
   );
+}
+
+/** What becomes of a charge when the last one leaves, in a sentence without its battery. */
+export function leavingWords(
+  plan: Pick<ToldPlan, 'posts' | 'from'>,
+  { run, what, at, again }: Leaving,
+  wall: WallStyle,
+): string {
+  const place = plan.posts.find((p) => p.id === run.postId)?.name ?? '';
+  const moment = (minute: Minute): number => plan.from + minute * 60_000;
+  if (what === 'watched') return `runs on ${place}; the instrument watches it.`;
+  if (what === 'stays') return `stays on ${place}; it holds the battery by itself.`;
+  const off = `off ${place} at ${formatClock(moment(at), wall)}`;
+  return again === null
+    ? `${off}.`
+    : `${off}: it does not stop by itself. On again ${formatMomentShort(moment(again), plan.from, wall)}.`;
 }
 
 /** What is over so long before closing needs no word at closing. */

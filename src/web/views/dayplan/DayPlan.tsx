@@ -1,5 +1,7 @@
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { formatDay } from '../../../core/quantities/format.ts';
+import { pathTo } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { useDayPlan, useRules } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
@@ -56,6 +58,12 @@ export function DayPlan() {
             {data.standing === 'first' && ', still being improved'}
             {data.standing === 'quick' && ', made in haste: the planner does not answer'}
           </p>
+          <a className="wordlink min-h-11 content-center" href={pathTo('dayPlanPdf', {})}>
+            Print the day
+          </a>
+          <Link className="wordlink min-h-11 content-center max-md:hidden" to="/wall">
+            For the wall
+          </Link>
           <div role="group" aria-label="How far ahead" className="hidden gap-1 md:flex">
             {VIEWS.map((v) => (
               <button

@@ -1,14 +1,14 @@
 import { Link } from 'react-router';
 import {
   chanceWords,
-  type Leaving,
   leavings,
+  leavingWords,
   LEFT_WORDS,
   SAFE,
   UNSAFE,
 } from '../../../core/dayplan/planWords.ts';
 import type { ToldPlan, ToldWork } from '../../../core/dayplan/told.ts';
-import { formatClock, formatMomentShort, type WallStyle } from '../../../core/quantities/format.ts';
+import { formatMomentShort, type WallStyle } from '../../../core/quantities/format.ts';
 
 interface SideProps {
   plan: ToldPlan;
@@ -105,18 +105,6 @@ export function Unplanned({ plan }: { plan: ToldPlan }) {
 export function BeforeLeaving({ plan, wall }: SideProps) {
   const lines = leavings(plan).toSorted((a, b) => a.at - b.at);
   if (lines.length === 0) return null;
-  const name = (id: string | null): string => plan.posts.find((p) => p.id === id)?.name ?? '';
-  const clock = (minute: number): string => formatClock(moment(plan, minute), wall);
-  const words = ({ run, what, at, again }: Leaving): string => {
-    const place = name(run.postId);
-    if (what === 'off')
-      return again === null
-        ? `off ${place} at ${clock(at)}.`
-        : `off ${place} at ${clock(at)}: it does not stop by itself. On again ${formatMomentShort(moment(plan, again), plan.from, wall)}.`;
-    return what === 'watched'
-      ? `runs on ${place}; the instrument watches it.`
-      : `stays on ${place}; it holds the battery by itself.`;
-  };
   return (
     <section>
       <h2 className="pb-1 text-2xl">Before you leave</h2>
@@ -126,7 +114,7 @@ export function BeforeLeaving({ plan, wall }: SideProps) {
             <Link to={`/jobs/${line.work.id}`} className="wordlink font-semibold">
               {line.work.tag}
             </Link>{' '}
-            {words(line)}
+            {leavingWords(plan, line, wall)}
           </li>
         ))}
       </ul>

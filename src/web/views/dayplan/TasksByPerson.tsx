@@ -1,19 +1,12 @@
 import { Link } from 'react-router';
-import type { Task } from '../../../core/dayplan/problem.ts';
-import type { ToldPlan, ToldWork } from '../../../core/dayplan/told.ts';
+import { personLines } from '../../../core/dayplan/personLines.ts';
+import type { ToldPlan } from '../../../core/dayplan/told.ts';
 import { formatMomentShort, type WallStyle } from '../../../core/quantities/format.ts';
-
-interface Line {
-  from: number;
-  personId: string;
-  work: ToldWork;
-  what: string;
-}
 
 /** So many tasks of each person are told at once. */
 const MOST = 12;
 
-/** What each person does next, in order of time: the plan on a phone, and on paper. */
+/** What each person does next, in order of time: the plan on a phone. */
 export function TasksByPerson({
   plan,
   wall,
@@ -23,7 +16,7 @@ export function TasksByPerson({
   wall: WallStyle;
   now: number;
 }) {
-  const lines = linesOf(plan);
+  const lines = personLines(plan);
   return (
     <div className="grid gap-5">
       {plan.people.map((person) => {
@@ -33,22 +26,25 @@ export function TasksByPerson({
             <h2 className="pb-1 text-2xl">{person.name}</h2>
             {own.length === 0 && <p className="text-soft">Nothing planned.</p>}
             <ul>
-              {own.map((line) => (
+              {own.map(({ from, what, works }) => (
                 <li
-                  key={`${line.work.id}-${line.from}-${line.what}`}
-                  className="border-b border-line"
+                  key={`${from} ${what}`}
+                  className="flex min-h-12 gap-3 border-b border-line py-2"
                 >
-                  <Link
-                    to={`/jobs/${line.work.id}`}
-                    className="flex min-h-12 items-center gap-3 py-1.5"
-                  >
-                    <b className="w-20 shrink-0 font-label text-lg">
-                      {formatMomentShort(plan.from + line.from * 60_000, now, wall)}
-                    </b>
-                    <span className="min-w-0">
-                      <b>{line.work.tag}</b> {line.what}
-                    </span>
-                  </Link>
+                  <b className="w-20 shrink-0 font-label text-lg">
+                    {formatMomentShort(plan.from + from * 60_000, now, wall)}
+                  </b>
+                  <span className="min-w-0">
+                    {works.map(({ id, tag }, i) => (
+                      <span key={id}>
+                        {i > 0 && ', '}
+                        <Link to={`/jobs/${id}`} className="wordlink font-semibold">
+                          {tag}
+                        </Link>
+                      </span>
+                    ))}
+                    : {what}
+                  </span>
                 </li>
               ))}
             </ul>
@@ -57,22 +53,4 @@ export function TasksByPerson({
       })}
     </div>
   );
-}
-
-function linesOf(plan: ToldPlan): Line[] {
-  const lines: Line[] = [];
-  for (const work of plan.works)
-    for (const task of work.tasks) {
-      const add = (at: Task | null, what: string): void => {
-        if (at) lines.push({ from: at.from, personId: at.personId, work, what });
-      };
-      if (task.personId !== null)
-        lines.push({ from: task.from, personId: task.personId, work, what: task.what });
-      if (!task.run) continue;
-      const place = plan.posts.find((p) => p.id === task.run?.postId)?.name;
-      add(task.run.connect, place ? `onto ${place}, ${task.run.setting}` : task.what);
-      for (const reading of task.run.readings) add(reading, 'read it');
-      add(task.run.off, place ? `off ${place}` : 'take the load off');
-    }
-  return lines.sort((a, b) => a.from - b.from);
 }
