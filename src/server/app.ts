@@ -244,6 +244,7 @@ export function createApp(
   routes.answer('startLive', ({ params, body }) => live.start(params.id, body));
   routes.answer('charge', ({ params, query }) => chargeWire(store, live, params.id, query.points));
   const planner = new DayPlanner(context, log, plansInThread ? PLANNER : null);
+  context.dayPlan = () => planner.last();
   context.plannedReady = (jobId) => planner.readyAt(jobId);
   routes.answer('dayPlan', () => planner.plan());
   routes.send('dayPlanPdf', async ({ query, response }) => {

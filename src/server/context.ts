@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import type { MachineClock, Person } from '../contract/wire.ts';
 import type { Write } from '../contract/asks.ts';
+import type { ToldPlan } from '../core/dayplan/told.ts';
 import { DEFAULT_RULES, type HouseRules } from '../core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../core/house/schools.ts';
 import type { BenchClock } from './clock.ts';
@@ -17,7 +18,8 @@ export interface Context {
   changes: Changes;
   /** The charges on instruments: asked before a person's command is decided, told after. */
   live?: Pick<LiveDesk, 'before' | 'sync'>;
-  /** When the day plan says a job is ready, where one has been made; null where it does not say. */
+  /** The day plan that was made last, where one has been; and when it says a job is ready, null where it does not. */
+  dayPlan?: () => ToldPlan | null;
   plannedReady?: (jobId: string) => number | null;
   /** The machine's clock, where it has parted from the bench's; a demo asks no machine. */
   machineClock?: () => MachineClock | null;

@@ -90,6 +90,24 @@ describe('the day plan of a bench', function () {
     ).to.equal(404);
   });
 
+  it('stands in the calendar of whoever does it, and in nobody else’s', async () => {
+    await settled();
+    const feedOf = async (by: string) => {
+      const { body } = await bench.post<{ path: string }>('/api/calendar/address', {
+        commandId: randomUUID(),
+        by,
+        renew: false,
+      });
+      return (await fetch(bench.url + body.path)).text();
+    };
+    const { works, people } = (await settled()).plan!;
+    for (const { id } of people) {
+      const own = works.flatMap((w) => w.tasks).filter((task) => task.personId === id).length;
+      const feed = await feedOf(id);
+      expect(feed.includes('By the day plan.'), id).to.equal(own > 0);
+    }
+  });
+
   it('stands without its thread: a planner that dies or is missing leaves the quick plan, and says so', async () => {
     const clock = {
       now: () => bench.now,

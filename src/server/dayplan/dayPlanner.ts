@@ -107,6 +107,11 @@ export class DayPlanner {
     });
   }
 
+  /** The plan that was made last; null before the first. */
+  last(): ToldPlan | null {
+    return this.#now?.plan ?? null;
+  }
+
   /** When a job is ready by the plan that was made last; null where that does not say. */
   readyAt(jobId: string): Moment | null {
     const plan = this.#now?.plan;

@@ -2,6 +2,8 @@ import { randomBytes } from 'node:crypto';
 import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
 import type { CalendarAddress } from '../../../contract/asks.ts';
 import { handsAt } from '../../../core/house/hours.ts';
+import { personLines } from '../../../core/dayplan/personLines.ts';
+import type { ToldPlan } from '../../../core/dayplan/told.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/watch/hands.ts';
 import { settle } from '../../../core/steps/settle.ts';
@@ -48,9 +50,10 @@ export async function calendarFeed(
   origin: string,
 ): Promise<string> {
   const { store, clock } = context;
+  let owner: { id: string } | null = null;
   if (guarded || token !== undefined) {
     // Looked up by the whole of it: nothing is told of an address that is nearly right.
-    const owner = token
+    owner = token
       ? await store.tables.people.findOne({
           where: { calendarToken: token, active: true },
           raw: true,
@@ -72,6 +75,8 @@ export async function calendarFeed(
     method: ICalCalendarMethod.PUBLISH,
     ttl: 15 * 60,
   });
+  const tasks = owner && plannedTasks(context.dayPlan?.() ?? null, owner.id, now, origin);
+  for (const task of tasks ?? []) calendar.createEvent(task);
   for (const wire of await benchJobs(store, now)) {
     const job = settle(
       { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state },
@@ -92,7 +97,8 @@ export async function calendarFeed(
         alarms: [{ type: ICalAlarmType.display, triggerBefore: alarmS, description: summary }],
       });
     const hand = nextHand(job, now);
-    if (hand?.dueAt)
+    // Whose tasks are planned has those, and not everybody's.
+    if (hand?.dueAt && !tasks)
       add(
         'hand',
         hand.dueAt,
@@ -113,6 +119,32 @@ export async function calendarFeed(
   for (const event of shelfEvents(await shelfStandings(store, rules, now), rules, now, origin))
     calendar.createEvent(event);
   return calendar.toString();
+}
+
+/** What one person does by the day plan; null where it plans nothing for them. */
+function plannedTasks(
+  plan: ToldPlan | null,
+  personId: string,
+  now: number,
+  origin: string,
+): ICalEventData[] | null {
+  if (!plan?.people.some((p) => p.id === personId)) return null;
+  const lines = personLines(plan).filter((l) => l.personId === personId);
+  return lines.map((line, i) => {
+    const [first] = line.works;
+    const summary = `${line.works.map((w) => w.tag).join(', ')}: ${line.what}`;
+    const url = line.works.length === 1 ? `${origin}/jobs/${first?.id}` : `${origin}/plan`;
+    return {
+      id: `plan-${personId}-${i}`,
+      start: new Date(plan.from + line.from * 60_000),
+      end: new Date(plan.from + line.to * 60_000),
+      stamp: new Date(now),
+      summary,
+      description: `By the day plan.\n${url}`,
+      url,
+      alarms: [{ type: ICalAlarmType.display, triggerBefore: HANDS_ALARM_S, description: summary }],
+    };
+  });
 }
 
 /** What the shelf asks for, one event a day and kind: forty batteries to read on a Monday are one walk. */
