@@ -22,7 +22,7 @@ const HORIZON_H = 72;
 /** A plan is made better for so long, ms. */
 const BETTER_MS = 2500;
 /** Where the thread has said nothing by then, the quick plan is shown, ms. */
-const PATIENCE_MS = 4000;
+const PATIENCE_MS = 6000;
 /** A plan is good for so long of bench time where nothing changes, ms. */
 const GOOD_FOR_MS = 5 * 60_000;
 
