@@ -68,12 +68,15 @@ export function askPromise(
       ? [{ workId: work.id, tag: work.tag, whose: work.whose, before: was, after: is }]
       : [];
   });
-  const own = (chances: ReadonlyMap<string, Prospect>) => readyTogether(ids, chances);
+  const readyIn = (chances: ReadonlyMap<string, Prospect>) => readyTogether(ids, chances);
   const rush = {
-    earliest: earliestOf(own(first.chances)),
-    kept: keptBy(own(first.chances), wanted),
+    earliest: earliestOf(readyIn(first.chances)),
+    kept: keptBy(readyIn(first.chances), wanted),
   };
-  const easy = { earliest: earliestOf(own(last.chances)), kept: keptBy(own(last.chances), wanted) };
+  const easy = {
+    earliest: earliestOf(readyIn(last.chances)),
+    kept: keptBy(readyIn(last.chances), wanted),
+  };
   const gains =
     rush.earliest !== null &&
     (easy.earliest === null || rush.earliest.eight < easy.earliest.eight - 15);
@@ -84,8 +87,8 @@ export function askPromise(
     kept: easy.kept,
     rush: gains && (easy.kept === null || easy.kept < SAFE) ? { ...rush, suffers } : null,
     more: {
-      charger: another && earliestOf(own(tried(another, [...plan.order, ...ids]).chances)),
-      overtime: earliestOf(own(tried(longer(withThem), [...plan.order, ...ids]).chances)),
+      charger: another && earliestOf(readyIn(tried(another, [...plan.order, ...ids]).chances)),
+      overtime: earliestOf(readyIn(tried(longer(withThem), [...plan.order, ...ids]).chances)),
     },
   };
 }
@@ -95,9 +98,9 @@ function readyTogether(
   ids: readonly string[],
   chances: ReadonlyMap<string, Prospect>,
 ): readonly Minute[] | null {
-  const all = ids.map((id) => chances.get(id)?.draws ?? null);
-  if (all.length === 0 || all.some((d) => d === null)) return null;
-  const [head, ...others] = all as (readonly Minute[])[];
+  const drawsOfEach = ids.map((id) => chances.get(id)?.draws ?? null);
+  if (drawsOfEach.length === 0 || drawsOfEach.some((d) => d === null)) return null;
+  const [head, ...others] = drawsOfEach as (readonly Minute[])[];
   return (head as readonly Minute[]).map((t, i) =>
     Math.max(t, ...others.map((d) => d[i] as Minute)),
   );
@@ -106,8 +109,9 @@ function readyTogether(
 function earliestOf(draws: readonly Minute[] | null): Earliest | null {
   if (!draws || draws.length === 0) return null;
   const sorted = draws.toSorted((a, b) => a - b);
-  const at = (share: number): Minute => sorted[Math.ceil(share * sorted.length) - 1] as Minute;
-  return { half: at(0.5), eight: at(0.8), nineteen: at(0.95) };
+  const quantileAt = (share: number): Minute =>
+    sorted[Math.ceil(share * sorted.length) - 1] as Minute;
+  return { half: quantileAt(0.5), eight: quantileAt(0.8), nineteen: quantileAt(0.95) };
 }
 
 const keptBy = (draws: readonly Minute[] | null, wanted: Minute | null): number | null =>

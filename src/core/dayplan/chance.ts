@@ -73,10 +73,11 @@ export function prospects(
       const times = draws.toSorted((a, b) => a - b);
       if (times.length === 0)
         return work.promise ? [[work.id, { kept: 0, ready: null, draws: null }]] : [];
-      const at = (share: number): number => times[Math.floor(share * (times.length - 1))] as number;
+      const quantileAt = (share: number): number =>
+        times[Math.floor(share * (times.length - 1))] as number;
       const { promise } = work;
       const kept = promise && times.filter((t) => t <= promise.at).length / times.length;
-      const band = { low: at(0.1), middle: at(0.5), high: at(0.9) };
+      const band = { low: quantileAt(0.1), middle: quantileAt(0.5), high: quantileAt(0.9) };
       return [[work.id, { kept, ready: band, draws }]];
     }),
   );
@@ -186,6 +187,6 @@ function roomFrom(spans: readonly Span[], from: Minute, minutes: Minute): Minute
   return Math.max(from, spans.at(-1)?.to ?? from);
 }
 
-/** Who is at which activity of a plan: for telling plans apart. */
+/** What a plan says of each activity, by its key. */
 export const plannedByKey = (plan: DayPlan): Map<string, Planned> =>
   new Map(plan.planned.map((p) => [activityKey(p), p]));

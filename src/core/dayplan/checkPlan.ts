@@ -37,12 +37,14 @@ export function checkPlan(problem: PlanProblem, plan: DayPlan): string[] {
 
   const stuck = new Map(plan.left.map((l) => [l.workId, l.index]));
   for (const work of problem.works) {
-    const of = plan.planned.filter((p) => p.workId === work.id).sort((a, b) => a.index - b.index);
+    const itsPlan = plan.planned
+      .filter((p) => p.workId === work.id)
+      .sort((a, b) => a.index - b.index);
     const whole = stuck.get(work.id) ?? work.activities.length;
-    if (of.length !== whole || of.some((p, i) => p.index !== i))
-      faults.push(`${work.tag}: ${of.length} of ${whole} activities are planned.`);
+    if (itsPlan.length !== whole || itsPlan.some((p, i) => p.index !== i))
+      faults.push(`${work.tag}: ${itsPlan.length} of ${whole} activities are planned.`);
     const ready = plan.ready.get(work.id);
-    const last = Math.max(0, ...of.map((p) => p.to));
+    const last = Math.max(0, ...itsPlan.map((p) => p.to));
     const beyond = plan.left.find((l) => l.workId === work.id && l.why === 'beyond');
     const waits = work.activities[whole]?.gap.least ?? 0;
     const lastThere = Math.max(...problem.people.flatMap((p) => p.there.map((s) => s.to)));
@@ -52,12 +54,12 @@ export function checkPlan(problem: PlanProblem, plan: DayPlan): string[] {
       );
     if (!stuck.has(work.id) && ready !== last)
       faults.push(`${work.tag}: said to be ready at ${ready}, is at ${last}.`);
-    for (const [i, planned] of of.entries()) {
+    for (const [i, planned] of itsPlan.entries()) {
       const activity = work.activities[planned.index];
       if (!activity) continue;
       const what = `${work.tag} ${activity.what}`;
       const goesOn = activity.kind === 'run' && activity.since !== undefined;
-      order(activity, of[i - 1], planned, goesOn, what);
+      order(activity, itsPlan[i - 1], planned, goesOn, what);
       if (activity.kind === 'hands') {
         if (planned.to - planned.from !== activity.minutes)
           faults.push(`${what}: ${planned.to - planned.from} min instead of ${activity.minutes}.`);
@@ -170,12 +172,12 @@ export function checkPlan(problem: PlanProblem, plan: DayPlan): string[] {
   }
 
   for (const person of problem.people) {
-    const own = tasks.filter((t) => t.personId === person.id).sort((a, b) => a.from - b.from);
-    for (const [i, task] of own.entries()) {
+    const theirs = tasks.filter((t) => t.personId === person.id).sort((a, b) => a.from - b.from);
+    for (const [i, task] of theirs.entries()) {
       if (!person.there.some((s) => task.from >= s.from && task.to <= s.to))
         faults.push(`${task.what}: ${person.name} is not there at ${task.from}.`);
       if (task.lead && !person.lead) faults.push(`${task.what}: ${person.name} is no lead.`);
-      const next = own[i + 1];
+      const next = theirs[i + 1];
       if (next && next.from < task.to)
         faults.push(`${person.name} does ${task.what} and ${next.what} at ${next.from}.`);
     }

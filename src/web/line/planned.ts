@@ -26,11 +26,11 @@ export function usePlannedLife(id: string, job: Job, now: number): PlannedLife {
       band: null,
       kept: work?.kept ?? null,
     };
-  const at = (minute: number): number => Math.max(now, plan.from + minute * 60_000);
+  const momentOf = (minute: number): number => Math.max(now, plan.from + minute * 60_000);
   return {
     segments: [...life.filter((s) => s.phase === 'done'), ...segmentsAhead(work, plan.from, now)],
-    ready: job.state.current ? at(work.ready.middle) : null,
-    band: { low: at(work.ready.low), high: at(work.ready.high) },
+    ready: job.state.current ? momentOf(work.ready.middle) : null,
+    band: { low: momentOf(work.ready.low), high: momentOf(work.ready.high) },
     kept: work.kept,
   };
 }

@@ -54,15 +54,15 @@ function LoadBand({ name, loads, limit, unit, fill, axis, nowMin }: BandProps) {
   const times = [...new Set(loads.flatMap((l) => [l.from, l.to]))]
     .filter((t) => t > axis.from && t < axis.to)
     .sort((a, b) => a - b);
-  const at = (t: number): number =>
+  const loadAt = (t: number): number =>
     loads.reduce((sum, l) => sum + (l.from <= t && l.to > t ? l.much : 0), 0);
   const steps = [Math.max(axis.from, 0), ...times.filter((t) => t > 0), axis.to];
-  const most = Math.max(0, ...steps.map(at));
+  const most = Math.max(0, ...steps.map(loadAt));
   const scale = (HEIGHT - 6) / Math.max(limit, most);
   const y = (value: number): number => HEIGHT - value * scale;
   const path = steps
     .slice(0, -1)
-    .map((t, i) => `H${axis.x(t)} V${y(at(t))} H${axis.x(steps[i + 1] as number)}`)
+    .map((t, i) => `H${axis.x(t)} V${y(loadAt(t))} H${axis.x(steps[i + 1] as number)}`)
     .join(' ');
   return (
     <div className="flex items-end">

@@ -24,8 +24,8 @@ const promised = (plan: ToldPlan): (ToldWork & { promisedAt: number })[] =>
 
 /** How many promises are safe, of how many: for the head of the page. */
 export function promisesSafe(plan: ToldPlan): { safe: number; all: number } {
-  const all = promised(plan);
-  return { safe: all.filter((w) => (w.kept ?? 0) >= SAFE).length, all: all.length };
+  const works = promised(plan);
+  return { safe: works.filter((w) => (w.kept ?? 0) >= SAFE).length, all: works.length };
 }
 
 /** Every promise with its chance, the soonest first. */

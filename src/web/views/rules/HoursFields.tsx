@@ -17,7 +17,7 @@ interface Props {
 export function HoursFields({ draft, onDraft, fault }: Props) {
   const { data } = useShop();
   const people = (data?.people ?? []).filter((p) => p.active);
-  const own = (personId: string): PersonHours | undefined =>
+  const hoursOf = (personId: string): PersonHours | undefined =>
     draft.personHours.find((h) => h.personId === personId);
   const setOwn = (personId: string, next: PersonHours | null) =>
     onDraft({
@@ -49,7 +49,7 @@ export function HoursFields({ draft, onDraft, fault }: Props) {
         />
       </section>
       {people.map((person) => {
-        const hours = own(person.id);
+        const hours = hoursOf(person.id);
         return (
           <section key={person.id} className="grid gap-3 border-t border-line pt-4">
             <h2 className="text-2xl">{person.name}</h2>
