@@ -115,6 +115,7 @@ export function anyWeek(seed: number, size: WeekSize): PlanProblem {
     const at = day + between(4, 30) * 15;
     return {
       id: `w${i}`,
+      of: 'job',
       tag: `T-${i}`,
       whose: '',
       promise: random() < 0.75 && at < horizon ? { at, weight: pick([1, 1, 1, 2]) } : null,

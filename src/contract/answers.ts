@@ -28,6 +28,8 @@ import type {
   TakenIn,
 } from './wire.ts';
 import type { Recovered } from '../core/results/recovered.ts';
+import type { Help } from '../core/dayplan/helps.ts';
+import type { PromisesKept } from '../core/results/promises.ts';
 import type { Failures } from '../core/results/failures.ts';
 import type { ShopCharger } from '../core/chargers/charger.ts';
 
@@ -80,6 +82,9 @@ export interface Answers {
   askPromise: AskedWire;
   tryPin: { plan: ToldPlan | null };
   pinJob: { ok: true };
+  supposePlan: { plan: ToldPlan | null };
+  promiseHelps: { helps: Help[] };
+  promises: PromisesKept;
   waveform: { record: PulseRecord | null };
   changeCharger: { id: string };
   removeCharger: { id: string };

@@ -7,6 +7,7 @@ import {
   askPromiseSchema,
   dayPlanQuery,
   pinJobSchema,
+  supposePlanSchema,
   tryPinSchema,
   changeRulesSchema,
   findQuery,
@@ -269,6 +270,23 @@ export const ENDPOINTS = {
     ...ADDRESSES.tryPin,
     summary: 'What the day plan would be if this were set by hand; nothing is kept',
     body: tryPinSchema,
+    produces: json,
+  },
+  supposePlan: {
+    ...ADDRESSES.supposePlan,
+    summary: 'What the day plan would be in a shop that is otherwise; nothing is kept',
+    body: supposePlanSchema,
+    produces: json,
+  },
+  promiseHelps: {
+    ...ADDRESSES.promiseHelps,
+    summary: 'What would make a promise safer, the best first, and who would pay for it',
+    params: idParam,
+    produces: json,
+  },
+  promises: {
+    ...ADDRESSES.promises,
+    summary: 'What the day plan said of promises, beside what came',
     produces: json,
   },
   pinJob: {

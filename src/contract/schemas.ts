@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Supposed } from '../core/dayplan/suppose.ts';
 import type { Pin } from '../core/dayplan/pins.ts';
 import type {
   AddModel,
@@ -150,7 +151,24 @@ const pinSchema = Joi.object({
   postId: Joi.string().max(80).allow(null).required(),
   notBefore: moment.allow(null).required(),
   forbidden: Joi.array().items(Joi.string().max(80)).max(200).unique().required(),
+  rush: Joi.boolean().strict().default(false),
 });
+const postId = Joi.string().max(80).required();
+const calendarDay = Joi.string()
+  .pattern(/^\d{4}-\d\d-\d\d$/)
+  .required();
+const supposing = <K extends Supposed['kind']>(kind: K, facts: Joi.PartialSchemaMap) =>
+  Joi.object({ kind: Joi.valid(kind).required(), ...facts });
+export const supposePlanSchema = Joi.object<{ supposed: Supposed }>({
+  supposed: Joi.alternatives(
+    supposing('another', { like: postId }),
+    supposing('out', { postId }),
+    supposing('closed', { day: calendarDay }),
+    supposing('away', { personId: Joi.string().max(40).required(), day: calendarDay }),
+    supposing('longer', { day: calendarDay }),
+    supposing('rush', { workId: Joi.string().max(80).required() }),
+  ).required(),
+}).messages(words);
 export const tryPinSchema = Joi.object<{ pin: Pin }>({ pin: pinSchema.required() }).messages(words);
 export const pinJobSchema = Joi.object<PinJob>({ ...write, pin: pinSchema.required() }).messages(
   words,

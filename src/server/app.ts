@@ -254,6 +254,10 @@ export function createApp(
     sendPdf(response, 'day-plan.pdf', pdf);
   });
   routes.answer('tryPin', async ({ body }) => ({ plan: await planner.tryOut(body.pin) }));
+  routes.answer('supposePlan', async ({ body }) => ({
+    plan: await planner.suppose(body.supposed),
+  }));
+  routes.answer('promiseHelps', async ({ params }) => ({ helps: await planner.helps(params.id) }));
   routes.answer('pinJob', ({ body }) => pinJob(context, body));
   routes.answer('askPromise', async ({ body }) => {
     const asked = await planner.ask(body);

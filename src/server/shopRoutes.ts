@@ -33,6 +33,7 @@ import {
   pictureRoom,
   takeBackNote,
 } from './resources/notes/notes.ts';
+import { promisesOf } from './resources/dayplan/promises.ts';
 import { failures } from './resources/results/failures.ts';
 import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
 import { picturePath } from './store/pictureFiles.ts';
@@ -140,6 +141,7 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
     sendPdf(response, name, pdf);
   });
   routes.answer('failures', () => failures(store));
+  routes.answer('promises', () => promisesOf(store, clock.now()));
   routes.answer('holds', async () => ({ holds: await holdsOf(store) }));
   routes.answer('putOnHold', ({ body }) => putOnHold(context, body));
   routes.answer('liftHold', ({ params, body }) => liftHold(context, params.id, body));

@@ -39,6 +39,10 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     later(async () => (await import('./views/records/ImportTable.tsx')).ImportTable),
   ],
   ['records/claims/:id?', later(async () => (await import('./views/records/Claims.tsx')).Claims)],
+  [
+    'records/promises',
+    later(async () => (await import('./views/records/PromisesKept.tsx')).PromisesKept),
+  ],
   ['records/failures', later(async () => (await import('./views/records/Failures.tsx')).Failures)],
   [
     'records/recoveries',

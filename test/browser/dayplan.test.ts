@@ -86,7 +86,7 @@ describe('the day plan of the demo', function () {
     await dialog.getByRole('button', { name: 'Keep' }).click();
     await t.sees(`${work.tag}: the day plan is made anew.`);
     const after = (await plan()).works.find((w) => w.id === work.id)!;
-    expect(after.pinned).to.equal(true);
+    expect(after.set?.postId).to.equal(other);
     expect(after.tasks.find((task) => task.run)!.run!.postId).to.equal(other);
 
     // Dragged two hours to the right it does not begin before.
@@ -107,7 +107,7 @@ describe('the day plan of the demo', function () {
     await bar.click();
     await dialog.getByRole('button', { name: 'Let the plan choose again' }).click();
     await dialog.waitFor({ state: 'detached' });
-    expect((await plan()).works.find((w) => w.id === work.id)!.pinned).to.equal(false);
+    expect((await plan()).works.find((w) => w.id === work.id)!.set).to.equal(null);
   });
 
   it('plans anew when a charger breaks: nothing is put on it, and its row says so', async () => {

@@ -13,68 +13,19 @@ import type {
   PlanProblem,
   Run,
   Watch,
-  Way,
-  Work,
 } from '../../src/core/dayplan/problem.ts';
-import { activitiesOf, planProblem, waysOf } from '../../src/core/dayplan/shopWork.ts';
+import { activitiesOf } from '../../src/core/dayplan/activities.ts';
+import { planProblem } from '../../src/core/dayplan/shopWork.ts';
+import { waysOf } from '../../src/core/dayplan/ways.ts';
 import { tellPlan } from '../../src/core/dayplan/told.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
 import type { ShopCharger } from '../../src/core/chargers/charger.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 import { anyShop } from '../support/anyShop.ts';
+import { charge, hands, shop, way, work } from '../support/smallShop.ts';
 import { Driver, HOUR, MINUTE, START } from '../support/battery.ts';
 
-/** Open from minute 0 for ten hours, and again each day. */
-const DAYS = [0, 1, 2, 3].map((d) => ({ from: d * 1440, to: d * 1440 + 600 }));
-
-function shop(works: Work[], changed: Partial<PlanProblem> = {}): PlanProblem {
-  return {
-    from: START,
-    horizon: 4 * 1440,
-    people: [{ id: 'ann', name: 'Ann', lead: true, there: DAYS }],
-    posts: ['a', 'b'].map((id) => ({ id, name: id, about: '', out: [] })),
-    tools: { 'load-tester': 1, 'discharge-load': 1, hydrometer: 1 },
-    airM3h: 10,
-    fuseA: 16,
-    works,
-    ...changed,
-  };
-}
-const way = (postId: string, watch: Watch, middle: number, changed: Partial<Way> = {}): Way => ({
-  postId,
-  tool: null,
-  watch,
-  minutes: { low: 0.9 * middle, middle, high: middle },
-  airM3h: 1,
-  mainsA: 1,
-  setting: '',
-  ...changed,
-});
-const charge = (ways: Way[], least = 0, most: number | null = null): Run => ({
-  kind: 'run',
-  stepIds: ['charge'],
-  what: 'charge',
-  ways,
-  gap: { least, most },
-});
-const hands = (minutes: number, changed: Partial<Hands> = {}): Hands => ({
-  kind: 'hands',
-  stepIds: ['x'],
-  what: 'work',
-  minutes,
-  lead: false,
-  tool: null,
-  gap: { least: 0, most: null },
-  ...changed,
-});
-const work = (id: string, activities: Work['activities'], promise: number | null = null): Work => ({
-  id,
-  tag: id,
-  whose: id,
-  promise: promise === null ? null : { at: promise, weight: 1 },
-  activities,
-});
 const plannedOf = (plan: DayPlan, id: string): Planned[] =>
   plan.planned.filter((p) => p.workId === id).sort((a, b) => a.index - b.index);
 

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import pino from 'pino';
 import type { AskedWire, DayPlanWire } from '../../src/contract/dayPlanWire.ts';
+import type { PromisesKept } from '../../src/core/results/promises.ts';
 import type { ToldPlan } from '../../src/core/dayplan/told.ts';
 import { DayPlanner } from '../../src/server/dayplan/dayPlanner.ts';
 import { Changes } from '../../src/server/http/changes.ts';
@@ -71,15 +72,15 @@ describe('the day plan of a bench', function () {
   it('tries a move without keeping it, keeps one that is signed, and logs it', async () => {
     const pin = { jobId, postId: null, notBefore: bench.now + 20 * HOUR, forbidden: [] };
     const tried = await bench.post<{ plan: ToldPlan }>('/api/day-plan/try', { pin });
-    expect(tried.body.plan.works.find((w) => w.id === jobId)!.pinned).to.equal(true);
-    expect((await settled()).plan!.works.find((w) => w.id === jobId)!.pinned).to.equal(false);
+    expect(tried.body.plan.works.find((w) => w.id === jobId)!.set).not.to.equal(null);
+    expect((await settled()).plan!.works.find((w) => w.id === jobId)!.set).to.equal(null);
     const kept = await bench.post('/api/day-plan/pins', {
       commandId: randomUUID(),
       by: 'ann',
       pin,
     });
     expect(kept.status).to.equal(200);
-    expect((await settled()).plan!.works.find((w) => w.id === jobId)!.pinned).to.equal(true);
+    expect((await settled()).plan!.works.find((w) => w.id === jobId)!.set).not.to.equal(null);
     const log = await bench.store.tables.events.findAll({
       where: { type: 'dayplan.pinned' },
       raw: true,
@@ -90,6 +91,55 @@ describe('the day plan of a bench', function () {
       (await bench.post('/api/day-plan/pins', { commandId: randomUUID(), by: 'ann', pin: strange }))
         .status,
     ).to.equal(404);
+  });
+
+  it('says what it would be in a shop that is otherwise, and keeps nothing of it', async () => {
+    const before = (await settled()).plan!;
+    const suppose = (supposed: unknown) =>
+      bench.post<{ plan: ToldPlan }>('/api/day-plan/suppose', { supposed });
+    const day = new Date(bench.now).toISOString().slice(0, 10);
+    const closed = await suppose({ kind: 'closed', day });
+    expect(closed.status).to.equal(200);
+    const today = (plan: ToldPlan) => plan.people[0]!.there.filter((s) => s.from < 8 * 60).length;
+    expect(today(closed.body.plan)).to.be.lessThan(today(before));
+    const rush = await suppose({ kind: 'rush', workId: jobId });
+    expect(rush.body.plan.works.find((w) => w.id === jobId)!.set?.rush).to.equal(true);
+    expect(await read()).to.deep.equal(await settled());
+    expect((await settled()).plan!.people).to.deep.equal(before.people);
+    expect((await suppose({ kind: 'flood' })).status).to.equal(400);
+    expect((await suppose({ kind: 'closed', day: 'Sunday' })).status).to.equal(400);
+    expect((await bench.get(`/api/day-plan/helps/${jobId}`)).body).to.deep.equal({ helps: [] });
+    const left = await bench.store.tables.events.count({ where: { type: 'dayplan.pinned' } });
+    expect(left).to.equal(1);
+  });
+
+  it('writes down once what it says of a promise, and compares it when the hour has come', async () => {
+    const promisedAt = bench.now + 30 * HOUR;
+    const id = await bench.takeIn(modelId, 'TT-103', promisedAt);
+    const ledger = () => bench.store.tables.promises.findAll({ raw: true });
+    const written = async (many: number) => {
+      for (;;) {
+        await settled();
+        if ((await ledger()).length >= many) return ledger();
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      }
+    };
+    const [first] = await written(1);
+    expect(first).to.include({ jobId: id, promisedAt, saidAt: bench.now });
+    expect(first!.kept).to.be.within(0, 1);
+    await bench.takeIn(modelId, 'TT-104', promisedAt);
+    const two = await written(2);
+    expect(
+      two.find((p) => p.jobId === id),
+      'nothing of it is changed',
+    ).to.deep.equal(first);
+    const kept = async () => (await bench.get<PromisesKept>('/api/promises')).body;
+    expect((await kept()).all.of, 'its hour has not come').to.equal(0);
+    bench.now += 31 * HOUR;
+    const { all, past } = await kept();
+    expect([all.hits, all.of]).to.deep.equal([0, 2]);
+    expect(past.find((p) => p.jobId === id)).to.include({ tag: 'TT-103', readyAt: null });
+    bench.now -= 31 * HOUR;
   });
 
   it('stands in the calendar of whoever does it, and in nobody else’s', async () => {
@@ -123,7 +173,12 @@ describe('the day plan of a bench', function () {
     const { plan, standing, trouble } = await planner.plan();
     expect(standing).to.equal('quick');
     expect(trouble).to.equal(null);
-    expect(plan!.works.map((w) => w.tag).sort()).to.deep.equal(['TT-101', 'TT-102']);
+    expect(plan!.works.map((w) => w.tag).sort()).to.deep.equal([
+      'TT-101',
+      'TT-102',
+      'TT-103',
+      'TT-104',
+    ]);
     expect(
       await planner.ask({ model: PLAIN, purpose: 'commission', count: 1, wantedAt: null }),
     ).to.equal(null);

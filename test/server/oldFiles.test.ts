@@ -35,6 +35,7 @@ describe('a file of an earlier version', function () {
       '009',
       '010',
       '011',
+      '012',
     ]);
   });
 

@@ -142,6 +142,7 @@ export function anyShop(seed: number, size: ShopSize): PlanProblem {
     if (chance(0.2)) activities.push(charge(false), hands(false));
     return {
       id: `w${i}`,
+      of: 'job',
       tag: `T-${i}`,
       whose: '',
       promise: chance(0.6) ? { at: between(0, horizon), weight: pick([1, 1, 1, 3]) } : null,

@@ -260,7 +260,7 @@ export class TestBench {
     return body.id;
   }
 
-  async takeIn(modelId: string, tag: string): Promise<string> {
+  async takeIn(modelId: string, tag: string, promisedAt: number | null = null): Promise<string> {
     const { body } = await this.post<{ jobId: string }>('/api/batteries', {
       commandId: randomUUID(),
       by: 'ann',
@@ -268,7 +268,7 @@ export class TestBench {
       modelId,
       dateCode: '2026-01',
       owner: 'Test',
-      promisedAt: null,
+      promisedAt,
     });
     return body.jobId;
   }

@@ -45,6 +45,7 @@ export const OTHER_VIEWS: readonly AuditedView[] = [
   ['House rules', () => '/rules'],
   ['Claims', () => '/records/claims'],
   ['What fails', () => '/records/failures'],
+  ['Promises kept', () => '/records/promises'],
   ['Results of recoveries', () => '/records/recoveries'],
   ['Nothing there', () => '/nowhere'],
 ];

@@ -262,6 +262,16 @@ export function hoursOn(option: ChargerOption, need: ChargeNeed): Band {
   };
 }
 
+/** A charger that ends before a sound battery is full saves hours and costs the pass. */
+export const leavesItShort = ({ cautions }: ChargerOption): boolean =>
+  cautions.some(
+    (c) =>
+      c.kind === 'stops-short' ||
+      c.kind === 'timer' ||
+      c.kind === 'endless' ||
+      (c.kind === 'says-full' && !c.sulfated),
+  );
+
 /** Does nothing speak against it? */
 export const fits = (option: ChargerOption): boolean => option.faults.length === 0;
 

@@ -2,7 +2,8 @@ import { seeded } from '../simulation/random.ts';
 import { type Prospect, prospects } from './chance.ts';
 import { SAFE } from './planWords.ts';
 import { propose, type Proposal } from './improve.ts';
-import type { Minute, PlanPerson, PlanProblem, Work } from './problem.ts';
+import type { Minute, PlanProblem, Work } from './problem.ts';
+import { everyDayLonger, withAnother } from './suppose.ts';
 
 /** When something that is not there yet could be ready: not before these minutes in 5, 8 and 19 of 10 or 20. */
 export interface Earliest {
@@ -37,7 +38,6 @@ const DRAWS = 300;
 const SEED = 5;
 /** A chance that falls by less than this is the same. */
 const FELT = 0.05;
-const OVERTIME_MIN = 60;
 
 /**
  * What can be promised of works that are not there yet.
@@ -61,13 +61,7 @@ export function askPromise(
   };
   const last = tried(withThem, [...plan.order, ...ids]);
   const first = tried(withThem, [...ids, ...plan.order]);
-  const suffers = problem.works.flatMap((work): Suffers[] => {
-    const [was, is] = [before.get(work.id)?.kept, first.chances.get(work.id)?.kept];
-    if (was === null || was === undefined || is === null || is === undefined) return [];
-    return was - is > FELT
-      ? [{ workId: work.id, tag: work.tag, whose: work.whose, before: was, after: is }]
-      : [];
-  });
+  const suffers = suffersBy(problem, before, first.chances);
   const readyIn = (chances: ReadonlyMap<string, Prospect>) => readyTogether(ids, chances);
   const rush = {
     earliest: earliestOf(readyIn(first.chances)),
@@ -88,9 +82,24 @@ export function askPromise(
     rush: gains && (easy.kept === null || easy.kept < SAFE) ? { ...rush, suffers } : null,
     more: {
       charger: another && earliestOf(readyIn(tried(another, [...plan.order, ...ids]).chances)),
-      overtime: earliestOf(readyIn(tried(longer(withThem), [...plan.order, ...ids]).chances)),
+      overtime: earliestOf(
+        readyIn(tried(everyDayLonger(withThem), [...plan.order, ...ids]).chances),
+      ),
     },
   };
+}
+
+/** Promises whose chance is felt to fall. */
+export function suffersBy(
+  { works }: Pick<PlanProblem, 'works'>,
+  before: ReadonlyMap<string, Prospect>,
+  after: ReadonlyMap<string, Prospect>,
+): Suffers[] {
+  return works.flatMap(({ id, tag, whose }): Suffers[] => {
+    const [was, is] = [before.get(id)?.kept ?? null, after.get(id)?.kept ?? null];
+    if (was === null || is === null) return [];
+    return was - is > FELT ? [{ workId: id, tag, whose, before: was, after: is }] : [];
+  });
 }
 
 /** When the last of several is ready, draw by draw; null where one of them cannot be planned. */
@@ -125,28 +134,5 @@ function anotherPost(
 ): PlanProblem | null {
   const [run] = asked.flatMap((w) => w.activities.filter((a) => a.kind === 'run'));
   const used = number === undefined ? undefined : run?.ways[number];
-  if (!used || used.postId === null) return null;
-  const id = 'one more';
-  const works = problem.works.map((work) => ({
-    ...work,
-    activities: work.activities.map((a) => {
-      const same = a.kind === 'run' && a.ways.find((w) => w.postId === used.postId);
-      return a.kind === 'run' && same ? { ...a, ways: [...a.ways, { ...same, postId: id }] } : a;
-    }),
-  }));
-  return { ...problem, works, posts: [...problem.posts, { id, name: id, about: '', out: [] }] };
-}
-
-/** Everybody an hour longer, each day. */
-function longer(problem: PlanProblem): PlanProblem {
-  const stays = (person: PlanPerson): PlanPerson => ({
-    ...person,
-    there: person.there.map((span, i) => {
-      const next = person.there[i + 1];
-      const to = span.to + OVERTIME_MIN;
-      // A break is no end of a day.
-      return next && next.from <= to + OVERTIME_MIN ? span : { ...span, to };
-    }),
-  });
-  return { ...problem, people: problem.people.map(stays) };
+  return used?.postId ? withAnother(problem, used.postId) : null;
 }

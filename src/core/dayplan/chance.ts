@@ -1,7 +1,7 @@
 import type { Band } from '../rehearsal/outlook.ts';
 import type { Random } from '../simulation/random.ts';
-import { activityKey } from './cost.ts';
 import {
+  activityKey,
   CONNECT_MIN,
   type DayPlan,
   mannedHours,

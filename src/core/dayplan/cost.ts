@@ -1,3 +1,4 @@
+import { movedSince } from './moves.ts';
 import type { DayPlan, Minute, Planned, PlanProblem, Task, Work } from './problem.ts';
 
 /** What a plan costs, in late minutes of an ordinary promise; lower is better. */
@@ -27,8 +28,6 @@ const WALK_MIN = 2;
 const MOVED_MIN = 6;
 /** Tasks of one person within this of each other are one walk, min. */
 const ONE_WALK_MIN = 15;
-/** A task that is put off or brought forward by less than this has not moved, min. */
-const MOVED_BY_MIN = 30;
 
 /** How much later than promised a work is ready in a plan, min; a plan that leaves it out makes it late by all that is planned. */
 export function lateBy(work: Work, { ready }: DayPlan, horizon: Minute): Minute {
@@ -108,23 +107,4 @@ export function walksOf(plan: DayPlan): PersonTask[][] {
     }
   }
   return walks;
-}
-
-/** What one activity is called among those of all works, for telling two plans apart. */
-export const activityKey = ({ workId, index }: Pick<Planned, 'workId' | 'index'>): string =>
-  `${workId}/${index}`;
-
-/** What a plan has at another time or place than was announced. */
-export function movedSince(
-  plan: DayPlan,
-  announced: ReadonlyMap<string, Planned>,
-): { before: Planned; after: Planned }[] {
-  return plan.planned.flatMap((after) => {
-    const before = announced.get(activityKey(after));
-    if (!before) return [];
-    const elsewhere = (before.run?.way ?? null) !== (after.run?.way ?? null);
-    return elsewhere || Math.abs(before.from - after.from) >= MOVED_BY_MIN
-      ? [{ before, after }]
-      : [];
-  });
 }

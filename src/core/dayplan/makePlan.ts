@@ -70,7 +70,10 @@ export function makePlan(
   const table = new Timetable(problem);
   const rank = new Map(order.map((id, i) => [id, i]));
   const works = problem.works.toSorted(
-    (a, b) => (rank.get(a.id) ?? Infinity) - (rank.get(b.id) ?? Infinity) || 0,
+    (a, b) =>
+      Number(b.rush ?? false) - Number(a.rush ?? false) ||
+      (rank.get(a.id) ?? Infinity) - (rank.get(b.id) ?? Infinity) ||
+      0,
   );
   const planned: Planned[] = [];
   const ready = new Map<string, Minute>();

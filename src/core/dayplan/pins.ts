@@ -10,11 +10,13 @@ export interface Pin {
   notBefore: Moment | null;
   /** Places it may not charge at. */
   forbidden: readonly string[];
+  /** It is planned before everything else. */
+  rush: boolean;
 }
 
 /** Does a pin say anything? One that does not is none. */
-export const saysSomething = ({ postId, notBefore, forbidden }: Pin): boolean =>
-  postId !== null || notBefore !== null || forbidden.length > 0;
+export const saysSomething = ({ postId, notBefore, forbidden, rush }: Pin): boolean =>
+  postId !== null || notBefore !== null || forbidden.length > 0 || rush;
 
 /** The shop's works with what is set by hand. */
 export function withPins(problem: PlanProblem, pins: readonly Pin[]): PlanProblem {
@@ -26,17 +28,18 @@ export function withPins(problem: PlanProblem, pins: readonly Pin[]): PlanProble
 }
 
 function pinned(
-  { pinned: _, forbidden: __, ...work }: Work,
+  { pinned: _, forbidden: __, rush: ___, ...work }: Work,
   pin: Pin | undefined,
   { from, posts }: PlanProblem,
 ): Work {
   if (!pin) return work;
-  const { postId, notBefore, forbidden } = pin;
+  const { postId, notBefore, forbidden, rush } = pin;
   // A charger that is no longer on the wall pins nothing.
   const there = postId !== null && posts.some((p) => p.id === postId);
   return {
     ...work,
     forbidden,
+    rush,
     pinned: {
       ...(there ? { postId } : {}),
       ...(notBefore === null

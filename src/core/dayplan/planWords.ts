@@ -1,4 +1,12 @@
-import { formatClock, formatMomentShort, type WallStyle } from '../quantities/format.ts';
+import {
+  formatClock,
+  formatMomentShort,
+  formatWeekday,
+  type WallStyle,
+} from '../quantities/format.ts';
+import { momentOnDay } from '../quantities/zonedTime.ts';
+import type { MoveWhy } from './moves.ts';
+import type { Supposed } from './suppose.ts';
 import { joined, type LeftWhy, type Minute } from './problem.ts';
 import type { ToldPlan, ToldRun, ToldWork } from './told.ts';
 
@@ -25,6 +33,59 @@ export const LEFT_WORDS: Readonly<Record<LeftWhy, string>> = {
   'cannot-wait': 'It would wait too long for what follows.',
   beyond: 'Its turn comes after what is planned here.',
 };
+
+/** Why something has moved, as the end of a sentence. */
+export function moveWhyWords(
+  { posts, people, works }: Pick<ToldPlan, 'posts' | 'people' | 'works'>,
+  why: MoveWhy,
+): string {
+  const tag = (id: string): string => works.find((w) => w.id === id)?.tag ?? 'another';
+  switch (why.kind) {
+    case 'by-hand':
+      return 'it was set by hand';
+    case 'charger-out':
+      return `${posts.find((p) => p.id === why.postId)?.name ?? 'its charger'} is out of order`;
+    case 'away':
+      return `${people.find((p) => p.id === why.personId)?.name ?? 'who was to do it'} is not there then`;
+    case 'not-begun':
+      return 'it was not begun in time';
+    case 'before-it':
+      return 'what comes before it takes until then';
+    case 'place-taken':
+      return `${tag(why.workId)} is there first`;
+    case 'hands-taken':
+      return `${tag(why.workId)} needs the same hands then`;
+    case 'sooner':
+      return 'there is room sooner';
+    case 'better':
+      return 'more promises are kept so';
+  }
+}
+
+/** What is tried, as a title: `Charger B out of order`. */
+export function supposedWords(
+  { posts, people, works }: Pick<ToldPlan, 'posts' | 'people' | 'works'>,
+  supposed: Supposed,
+  wall: WallStyle,
+): string {
+  const day = (date: string): string =>
+    formatWeekday(momentOnDay(date, 12 * 60, wall.timeZone), wall);
+  const post = (id: string): string => posts.find((p) => p.id === id)?.name ?? 'a charger';
+  switch (supposed.kind) {
+    case 'another':
+      return `one more ${post(supposed.like)}`;
+    case 'out':
+      return `${post(supposed.postId)} out of order`;
+    case 'closed':
+      return `closed on ${day(supposed.day)}`;
+    case 'away':
+      return `${people.find((p) => p.id === supposed.personId)?.name ?? 'somebody'} away on ${day(supposed.day)}`;
+    case 'longer':
+      return `everybody an hour longer on ${day(supposed.day)}`;
+    case 'rush':
+      return `${works.find((w) => w.id === supposed.workId)?.tag ?? 'one battery'} before everything else`;
+  }
+}
 
 /** When the people who are there now, or next, have all gone: the end of their last hours before a night without anybody. */
 export function nextClosing({ people }: Pick<ToldPlan, 'people'>): Minute | null {

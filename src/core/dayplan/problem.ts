@@ -110,9 +110,15 @@ export interface Run {
 
 export type Activity = Hands | Run;
 
-/** A battery's way to its customer or to the shelf. */
+/** What a work is of: a battery in process, a recharge or a round of the shelf, or a claim to be sent. */
+export const WORK_OF = ['job', 'recharge', 'round', 'claim'] as const;
+export type WorkOf = (typeof WORK_OF)[number];
+
+/** A battery's way to its customer or to the shelf; or what the shop owes its stock. */
 export interface Work {
+  /** Of a job: its id. */
   id: string;
+  of: WorkOf;
   tag: string;
   whose: string;
   /** When it was promised, and how much a late minute of it weighs; null where nobody waits. */
@@ -120,6 +126,8 @@ export interface Work {
   activities: readonly Activity[];
   /** Set by hand: the post it has to run at, or the minute its charge begins at the earliest. */
   pinned?: { postId?: string; notBefore?: Minute };
+  /** It is taken before all others. */
+  rush?: boolean;
   /** Posts it may not be put at. */
   forbidden?: readonly string[];
 }
@@ -199,3 +207,7 @@ export interface DayPlan {
 /** `beyond`: its turn comes only after what is planned. */
 export type LeftWhy =
   'no-post' | 'nobody' | 'too-long' | 'no-air' | 'no-fuse' | 'cannot-wait' | 'beyond';
+
+/** What one activity is called among those of all works, for telling two plans apart. */
+export const activityKey = ({ workId, index }: Pick<Planned, 'workId' | 'index'>): string =>
+  `${workId}/${index}`;

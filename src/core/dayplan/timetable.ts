@@ -48,6 +48,13 @@ class Lane {
     return low;
   }
 
+  /** The part of a span from its beginning on that nothing has taken yet; null where something has from the beginning. */
+  freePart({ from, to }: Span): Span | null {
+    const next = this.busy[this.#firstOver(from)];
+    if (!next || next.from >= to) return { from, to };
+    return next.from > from ? { from, to: next.from } : null;
+  }
+
   take(span: Span): void {
     const i = this.busy.findIndex((b) => b.from > span.from);
     this.busy.splice(i < 0 ? this.busy.length : i, 0, span);
@@ -155,8 +162,11 @@ export class Timetable {
     return (this.#posts.get(postId) as Lane).freeFrom(from, minutes);
   }
 
+  /** Takes a place; of one that is out of order while a battery still runs on it, what is left. */
   takePost(postId: string, span: Span): Taken {
-    return taken(this.#posts.get(postId) as Lane, span);
+    const lane = this.#posts.get(postId) as Lane;
+    const part = lane.freePart(span);
+    return part ? taken(lane, part) : () => undefined;
   }
 
   /** When one of a kind of tool is free, and which. Null where the shop has none. */

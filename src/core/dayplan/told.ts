@@ -3,7 +3,8 @@ import type { Band } from '../rehearsal/outlook.ts';
 import { seeded } from '../simulation/random.ts';
 import { type Prospect, prospects } from './chance.ts';
 import { checkPlan } from './checkPlan.ts';
-import { movedSince, planCost, walksOf } from './cost.ts';
+import { planCost, walksOf } from './cost.ts';
+import { explainedMoves, type MoveWhy } from './moves.ts';
 import type { Proposal } from './improve.ts';
 import type {
   Activity,
@@ -20,6 +21,7 @@ import type {
   ToolKey,
   Watch,
   Work,
+  WorkOf,
 } from './problem.ts';
 
 /** A run as it is drawn: where, how it is set, who has to come when, and when it may be over. */
@@ -53,9 +55,18 @@ export interface ToldTask extends Span {
   waitsAs: Look | null;
 }
 
+/** What is set by hand for one battery. */
+export interface ToldPin {
+  postId: string | null;
+  notBefore: Minute | null;
+  forbidden: readonly string[];
+  rush: boolean;
+}
+
 /** A battery's way through a plan. */
 export interface ToldWork {
   id: string;
+  of: WorkOf;
   tag: string;
   whose: string;
   promisedAt: Minute | null;
@@ -64,14 +75,23 @@ export interface ToldWork {
   ready: Band | null;
   tasks: readonly ToldTask[];
   left: { what: string; why: LeftWhy } | null;
-  /** Somebody has set where or when it charges. */
-  pinned: boolean;
+  /** What somebody has set by hand; null where nothing is. */
+  set: ToldPin | null;
 }
 
 /** One way of somebody to the bench. */
 export interface ToldWalk extends Span {
   personId: string;
   tasks: number;
+}
+
+/** Something that is elsewhere or at another time than was announced, and why. */
+export interface ToldMove {
+  workId: string;
+  what: string;
+  from: Minute;
+  to: Minute;
+  why: MoveWhy;
 }
 
 /** A plan as pages and papers read it. Minutes are counted from `from`. */
@@ -86,7 +106,7 @@ export interface ToldPlan {
   works: readonly ToldWork[];
   walks: readonly ToldWalk[];
   /** What is elsewhere or at another time than announced. */
-  moved: readonly { workId: string; what: string; from: Minute; to: Minute }[];
+  moved: readonly ToldMove[];
   late: number;
 }
 
@@ -132,11 +152,12 @@ export function tellPlan(
       to: walk.at(-1)?.to ?? 0,
       tasks: walk.length,
     })),
-    moved: movedSince(plan, announced).map(({ before, after }) => ({
+    moved: explainedMoves(problem, plan, announced).map(({ before, after, why }) => ({
       workId: after.workId,
       what: what.get(after.workId)?.activities[after.index]?.what ?? '',
       from: before.from,
       to: after.from,
+      why,
     })),
     late: planCost(problem, plan).late,
   };
@@ -150,15 +171,22 @@ function tellWork(
 ): ToldWork {
   return {
     id: work.id,
+    of: work.of,
     tag: work.tag,
     whose: work.whose,
     promisedAt: work.promise?.at ?? null,
     kept: prospect?.kept ?? null,
     ready: prospect?.ready ?? null,
     tasks: planned.map((p) => tellTask(work.activities[p.index] as Activity, p)),
-    pinned: work.pinned !== undefined || work.forbidden !== undefined,
+    set: toldPin(work),
     left: left ? { what: work.activities[left.index]?.what ?? '', why: left.why } : null,
   };
+}
+
+function toldPin({ pinned, forbidden = [], rush = false }: Work): ToldPin | null {
+  const { postId = null, notBefore = null } = pinned ?? {};
+  const isSet = postId !== null || notBefore !== null || forbidden.length > 0 || rush;
+  return isSet ? { postId, notBefore, forbidden, rush } : null;
 }
 
 function tellTask(activity: Activity, planned: Planned): ToldTask {

@@ -13,12 +13,22 @@ import type { Moment } from '../../core/quantities/moment.ts';
 import type { Pin } from '../../core/dayplan/pins.ts';
 import type { ToldPlan } from '../../core/dayplan/told.ts';
 import { keptPins, withPin } from '../resources/dayplan/pins.ts';
-import type { Answer, FromPlanner, ToPlanner } from './plannerLine.ts';
+import {
+  type Answer,
+  answerQuestion,
+  type FromPlanner,
+  type PlannerQuestion,
+  type ToPlanner,
+} from './plannerLine.ts';
+import type { Help } from '../../core/dayplan/helps.ts';
+import type { Supposed } from '../../core/dayplan/suppose.ts';
+import { keepPromises } from '../resources/dayplan/promises.ts';
+import { upkeepOf } from '../resources/dayplan/upkeep.ts';
 
 /** The planner's thread. */
 export const PLANNER = 'server/dayplan/planner';
 /** How far ahead is planned, h. */
-const HORIZON_H = 72;
+const HORIZON_H = 168;
 /** A plan is made better for so long, ms. */
 const BETTER_MS = 2500;
 /** Where the thread has said nothing by then, the quick plan is shown, ms. */
@@ -46,6 +56,7 @@ export class DayPlanner {
   /** The newest plan that was asked for. */
   #planId = 0;
   #closed = false;
+  #keeping: Promise<void> = Promise.resolve();
   /** For where there is no thread. */
   readonly #planning = new Planning();
 
@@ -76,24 +87,30 @@ export class DayPlanner {
    *
    * @returns null where there is no plan to ask
    */
-  async ask(question: AskQuestion): Promise<Asked | null> {
-    await this.plan();
-    if (this.program === null) return this.#planning.ask(question);
-    return (await this.#answerTo(this.program, { ask: question })) as Asked | null;
+  async ask(ask: AskQuestion): Promise<Asked | null> {
+    return (await this.#answerTo({ ask })) as Asked | null;
   }
 
   /** What the plan would be if this were set by hand, and everything else as it is; nothing is kept. */
   async tryOut(pin: Pin): Promise<ToldPlan | null> {
-    await this.plan();
     const pins = withPin(await keptPins(this.context.store), pin);
-    if (this.program === null) return this.#planning.tryOut(pins);
-    return (await this.#answerTo(this.program, { tryOut: pins })) as ToldPlan | null;
+    return (await this.#answerTo({ tryOut: pins })) as ToldPlan | null;
   }
 
-  #answerTo(
-    program: string,
-    question: { ask: AskQuestion } | { tryOut: readonly Pin[] },
-  ): Promise<Answer> {
+  /** What the plan would be in a shop that is otherwise; nothing is kept. */
+  async suppose(supposed: Supposed): Promise<ToldPlan | null> {
+    return (await this.#answerTo({ suppose: supposed })) as ToldPlan | null;
+  }
+
+  /** What would make a promise safer, the best first. */
+  async helps(workId: string): Promise<Help[]> {
+    return ((await this.#answerTo({ helps: workId })) as Help[] | null) ?? [];
+  }
+
+  async #answerTo(question: PlannerQuestion): Promise<Answer> {
+    await this.plan();
+    const { program } = this;
+    if (program === null) return answerQuestion(this.#planning, question);
     const id = ++this.#id;
     return new Promise((resolve) => {
       const patience = setTimeout(() => this.#asked.get(id)?.(null), PATIENCE_MS);
@@ -103,7 +120,7 @@ export class DayPlanner {
         this.#asked.delete(id);
         resolve(answer);
       });
-      this.#thread(program).postMessage({ id, ...question } satisfies ToPlanner);
+      this.#thread(program).postMessage({ id, question } satisfies ToPlanner);
     });
   }
 
@@ -122,6 +139,7 @@ export class DayPlanner {
 
   async close(): Promise<void> {
     this.#closed = true;
+    await this.#keeping;
     await this.#worker?.terminate();
     this.#worker = null;
   }
@@ -132,6 +150,8 @@ export class DayPlanner {
     const told = await this.#ask(question);
     this.#madeAfter = changes;
     this.#now = { ...told, madeAt: question.now };
+    // The first answer is still made better; what is said of a promise is what the plan comes to.
+    if (told.standing === 'quick') await this.#keep(told.plan);
     return this.#now;
   }
 
@@ -150,7 +170,9 @@ export class DayPlanner {
     const procedures = Object.fromEntries(
       await Promise.all(ids.map(async (id) => [id, await procedureOf(store, id)] as const)),
     );
-    return { shop: { rules, people, chargers }, jobs, procedures, now, horizonH: HORIZON_H, pins };
+    const upkeep = await upkeepOf(store, rules, now);
+    const shop = { rules, people, chargers };
+    return { shop, jobs, procedures, upkeep, now, horizonH: HORIZON_H, pins };
   }
 
   /** Asks the thread; where it does not answer, what can be said without it. */
@@ -221,7 +243,18 @@ export class DayPlanner {
     }
     if (standing !== 'settled' || id !== this.#planId || !this.#now) return;
     this.#now = { plan, standing, trouble: null, madeAt: this.#now.madeAt };
+    void this.#keep(plan);
     this.context.changes.announce({ topic: 'dayPlan' });
+  }
+
+  /** Writes down what is said of new promises; the plan stands without it. */
+  async #keep(plan: ToldPlan | null): Promise<void> {
+    if (!plan || this.#closed) return;
+    const { store, clock } = this.context;
+    this.#keeping = this.#keeping
+      .then(() => keepPromises(store, plan, clock.now()))
+      .catch((err: unknown) => this.log.error({ err }, 'Promises could not be written down.'));
+    await this.#keeping;
   }
 
   /** What can be said without the thread: works in the usual order, nothing made better. */

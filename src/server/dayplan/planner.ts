@@ -2,7 +2,7 @@ import { parentPort } from 'node:worker_threads';
 import type { Proposal } from '../../core/dayplan/improve.ts';
 import type { PlanProblem } from '../../core/dayplan/problem.ts';
 import { Planning } from './planning.ts';
-import type { FromPlanner, ToPlanner } from './plannerLine.ts';
+import { answerQuestion, type FromPlanner, type ToPlanner } from './plannerLine.ts';
 
 /**
  * The planner's own thread. A plan is answered at once and then made better, a slice of time after another, so that a question
@@ -25,12 +25,8 @@ const SLICE_MS = 60;
 
 parentPort?.on('message', (message: ToPlanner) => {
   try {
-    if ('ask' in message) {
-      say({ id: message.id, answer: planning.ask(message.ask) });
-      return;
-    }
-    if ('tryOut' in message) {
-      say({ id: message.id, answer: planning.tryOut(message.tryOut) });
+    if ('question' in message) {
+      say({ id: message.id, answer: answerQuestion(planning, message.question) });
       return;
     }
     const { problem, first } = planning.begin(message.plan);

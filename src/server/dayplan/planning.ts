@@ -4,14 +4,15 @@ import { type AskedPromise, askPromise } from '../../core/dayplan/ask.ts';
 import { improve, type Proposal, propose } from '../../core/dayplan/improve.ts';
 import { type Pin, withPins } from '../../core/dayplan/pins.ts';
 import { usualOrder } from '../../core/dayplan/order.ts';
-import type { Planned, PlanProblem, Way, Work } from '../../core/dayplan/problem.ts';
-import {
-  activitiesOf,
-  type PlannedShop,
-  planProblem,
-  waysOf,
-} from '../../core/dayplan/shopWork.ts';
+import type { Minute, Planned, PlanProblem, Span, Way, Work } from '../../core/dayplan/problem.ts';
+import { activitiesOf } from '../../core/dayplan/activities.ts';
+import { type Help, helpsFor } from '../../core/dayplan/helps.ts';
+import type { PlannedShop } from '../../core/dayplan/plannedShop.ts';
+import { planProblem } from '../../core/dayplan/shopWork.ts';
+import { suppose, type Supposed } from '../../core/dayplan/suppose.ts';
 import { tellPlan, type ToldPlan } from '../../core/dayplan/told.ts';
+import { type Upkeep, upkeepWorks } from '../../core/dayplan/upkeep.ts';
+import { waysOf } from '../../core/dayplan/ways.ts';
 import type { BatteryModel } from '../../core/batteries/model.ts';
 import { procedureFor } from '../../core/catalogue/catalogue.ts';
 import type { Job } from '../../core/job/job.ts';
@@ -21,12 +22,14 @@ import { openJob } from '../../core/steps/openJob.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { seeded } from '../../core/simulation/random.ts';
 import { settle } from '../../core/steps/settle.ts';
+import { daysLater, momentOnDay } from '../../core/quantities/zonedTime.ts';
 
 /** What a planner is asked: the shop and its jobs as they stand. */
 export interface PlanQuestion {
   shop: PlannedShop;
   jobs: readonly Pick<JobWire, 'id' | 'battery' | 'plan' | 'state' | 'procedureId' | 'seq'>[];
   procedures: Readonly<Record<string, Procedure>>;
+  upkeep: Upkeep;
   now: number;
   horizonH: number;
   /** What is set by hand. */
@@ -34,6 +37,8 @@ export interface PlanQuestion {
 }
 
 const SEED = 1;
+/** What is only tried is made better for so long, ms: an answer within a moment is worth more than the last walk saved. */
+const TRY_MS = 250;
 
 /**
  * Plans one question after another, and keeps what it has worked out: how each battery may charge, until something of it
@@ -49,7 +54,7 @@ export class Planning {
   #shop: PlannedShop | null = null;
 
   /** The first answer, at once. */
-  begin({ shop, jobs, procedures, now, horizonH, pins }: PlanQuestion): {
+  begin({ shop, jobs, procedures, upkeep, now, horizonH, pins }: PlanQuestion): {
     problem: PlanProblem;
     first: Proposal;
   } {
@@ -64,12 +69,16 @@ export class Planning {
       return { id: wire.id, tag, whose: owner, promisedAt, job };
     });
     const known = (job: Job): readonly Way[] => {
-      const key = keyOf.get(job) ?? '';
+      // What stands on the shelf is known by its model: one of it charges like another.
+      const key = keyOf.get(job) ?? `${job.plan.model.code} ${job.procedure.id} ${shopText}`;
+      keyOf.set(job, key);
       const ways = this.#ways.get(key) ?? waysOf(job, shop);
       this.#ways.set(key, ways);
       return ways;
     };
-    const problem = withPins(planProblem(shop, items, now, horizonH, known), pins);
+    const bench = planProblem(shop, items, now, horizonH, known);
+    const others = upkeepWorks(upkeep, shop, now, bench.horizon, known);
+    const problem = withPins({ ...bench, works: [...bench.works, ...others] }, pins);
     this.#problem = problem;
     this.#shop = shop;
     const used = new Set(keyOf.values());
@@ -102,6 +111,7 @@ export class Planning {
     const activities = activitiesOf(job, from, shop, null, (j) => waysOf(j, shop));
     const asked = Array.from({ length: count }, (_, i): Work => ({
       id: `asked ${i}`,
+      of: 'job',
       tag: '',
       whose: '',
       promise: null,
@@ -119,6 +129,42 @@ export class Planning {
     const pinned = new Set(pins.map((p) => p.jobId));
     const posts = new Map([...last.posts].filter(([id]) => !pinned.has(id)));
     return tellPlan(tried, propose(tried, last.order, posts, this.#announced), this.#announced);
+  }
+
+  /** What the plan would be in a shop that is otherwise; nothing is kept. Null before the first plan. */
+  suppose(supposed: Supposed): ToldPlan | null {
+    const [problem, last] = [this.#problem, this.#last];
+    if (!problem || !last) return null;
+    const other = suppose(problem, supposed, (day) => this.#dayOf(day, problem.from));
+    const from = performance.now();
+    const made = improve(
+      other,
+      propose(other, last.order, last.posts, this.#announced),
+      seeded(SEED),
+      () => {
+        const used = (performance.now() - from) / TRY_MS;
+        return used >= 1 ? null : used;
+      },
+      this.#announced,
+    );
+    return tellPlan(other, made, this.#announced);
+  }
+
+  /** What would make a promise safer, the best first. */
+  helps(workId: string): Help[] {
+    const [problem, last, shop] = [this.#problem, this.#last, this.#shop];
+    if (!problem || !last || !shop) return [];
+    return helpsFor(problem, last, workId, {
+      dayOf: (day) => this.#dayOf(day, problem.from),
+      timeZone: shop.rules.timeZone,
+    });
+  }
+
+  #dayOf(day: string, from: number): Span {
+    const zone = this.#shop?.rules.timeZone ?? 'UTC';
+    const minute = (date: string): Minute =>
+      Math.round((momentOnDay(date, 0, zone) - from) / 60_000);
+    return { from: minute(day), to: minute(daysLater(day, 1)) };
   }
 
   /** Sets a plan out, and keeps it as what was said. */

@@ -81,6 +81,19 @@ export interface ClaimRow extends Omit<ClaimWire, 'tag' | 'modelCode'> {
 
 export type HoldRow = HoldWire;
 
+/** What the day plan said of a promise when it first knew of it; moments in ms, null where the shop could not do it. */
+export interface PromiseRow {
+  jobId: string;
+  promisedAt: number;
+  saidAt: number;
+  /** Its chance, 0–1. */
+  kept: number;
+  /** When it would be ready: 1 in 10, even, 9 in 10. */
+  low: number | null;
+  middle: number | null;
+  high: number | null;
+}
+
 /** What an ended commissioning brought; made again where the version is old. */
 export interface CommissionSummaryRow {
   jobId: string;

@@ -24,6 +24,7 @@ import { up as resultsTellTheirKind } from './migrations/009-results-tell-their-
 import { up as chargers } from './migrations/010-chargers.ts';
 import { up as noLabelAndPlaces } from './migrations/011-no-label-and-places.ts';
 import { up as papers } from './migrations/012-papers.ts';
+import { up as promises } from './migrations/013-promises.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
@@ -41,6 +42,7 @@ const MIGRATIONS = [
   { name: '010-chargers', up: chargers },
   { name: '011-no-label-and-places', up: noLabelAndPlaces },
   { name: '012-papers', up: papers },
+  { name: '013-promises', up: promises },
 ];
 
 /** Number of the layout of a data file that this version writes. */

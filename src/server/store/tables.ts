@@ -22,6 +22,7 @@ import type {
   ChargerRow,
   NoteRow,
   ClaimRow,
+  PromiseRow,
   HoldRow,
   CommissionSummaryRow,
 } from './rows.ts';
@@ -47,6 +48,7 @@ export interface Tables {
   lotUses: Table<LotUseRow>;
   notes: Table<NoteRow>;
   claims: Table<ClaimRow>;
+  promises: Table<PromiseRow>;
   holds: Table<HoldRow>;
   commissionSummaries: Table<CommissionSummaryRow>;
   sessions: Table<SessionRow>;
@@ -243,6 +245,15 @@ export function bindTables(sequelize: Sequelize): Tables {
       status: STRING,
       body: JSON_TEXT,
       history: JSON_TEXT,
+    }),
+    promises: define('promises', {
+      jobId: key(),
+      promisedAt: { ...key(), type: BIGINT },
+      saidAt: BIGINT,
+      kept: DOUBLE,
+      low: BIGINT,
+      middle: BIGINT,
+      high: BIGINT,
     }),
     holds: define('holds', {
       id: key(),

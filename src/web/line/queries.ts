@@ -80,6 +80,8 @@ export const useClaims = () => useQuery({ queryKey: ['claims'], queryFn: () => a
 export const useHolds = () => useQuery({ queryKey: ['holds'], queryFn: () => ask('holds') });
 export const useFailures = () =>
   useQuery({ queryKey: ['failures'], queryFn: () => ask('failures') });
+export const usePromises = () =>
+  useQuery({ queryKey: ['promises'], queryFn: () => ask('promises') });
 export const usePictureRoom = () =>
   useQuery({ queryKey: ['notes', 'room'], queryFn: () => ask('pictureRoom') });
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask('shelf') });
@@ -204,6 +206,8 @@ const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
   'bench',
   'shop',
   'chargers',
+  'shelf',
+  'claims',
 ];
 
 /** Follows the server's changes; everything open is current within a moment. */

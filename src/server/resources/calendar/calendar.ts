@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
 import type { CalendarAddress } from '../../../contract/asks.ts';
+import { pageOfWork } from '../../../contract/pages.ts';
 import { handsAt } from '../../../core/house/hours.ts';
 import { personLines } from '../../../core/dayplan/personLines.ts';
 import type { ToldPlan } from '../../../core/dayplan/told.ts';
@@ -133,7 +134,8 @@ function plannedTasks(
   return lines.map((line, i) => {
     const [first] = line.works;
     const summary = `${line.works.map((w) => w.tag).join(', ')}: ${line.what}`;
-    const url = line.works.length === 1 ? `${origin}/jobs/${first?.id}` : `${origin}/plan`;
+    const page = first && line.works.length === 1 ? pageOfWork(first) : '/plan';
+    const url = `${origin}${page}`;
     return {
       id: `plan-${personId}-${i}`,
       start: new Date(plan.from + line.from * 60_000),

@@ -7,6 +7,7 @@ import {
   CLAIM_CAUSES,
   CLAIM_STATUS_WORDS,
   type ClaimMove,
+  type ClaimStatus,
   moveFault,
 } from '../../../core/claims/claim.ts';
 import { claimPaper } from '../../../core/claims/claimPaper.ts';
@@ -28,10 +29,10 @@ import { claimDocument } from '../documents/claimPdf.ts';
 
 /** A new battery that may not be commissioned, and what became of asking for another. */
 
-/** Every claim, or those of one battery, the newest first. */
+/** Every claim, or those of one battery or standing, the newest first. */
 export async function claimsOf(
   store: Store,
-  of: { batteryId?: string } = {},
+  of: { batteryId?: string; status?: ClaimStatus } = {},
 ): Promise<ClaimWire[]> {
   const rows = await store.tables.claims.findAll({
     where: of,
@@ -52,6 +53,15 @@ export async function claimsOf(
       history: parsed(row.history) as ClaimMove[],
     };
   });
+}
+
+/** Claims that are not sent yet and have a last day for it. */
+export async function unsentClaims(
+  store: Store,
+): Promise<{ id: string; tag: string; sendBy: string }[]> {
+  return (await claimsOf(store, { status: 'open' }))
+    .map(({ id, tag, body }) => ({ id, tag, sendBy: body.sendBy }))
+    .filter((c) => c.sendBy !== '');
 }
 
 /** Opens a claim. A battery has one that is not over at a time. */

@@ -3,6 +3,7 @@ import type { PinJob } from '../../../contract/asks.ts';
 import { type Pin, saysSomething } from '../../../core/dayplan/pins.ts';
 import { type Context, once } from '../../context.ts';
 import { notFound } from '../../http/problem.ts';
+import { openJobIds } from '../jobs/openJobs.ts';
 import type { Store } from '../../store/store.ts';
 
 /** What is set by hand in the day plan, as one setting: it is small, and of jobs that are open. */
@@ -10,7 +11,11 @@ const PINS = 'dayPlanPins';
 
 export async function keptPins(store: Store, transaction?: Transaction): Promise<Pin[]> {
   const row = await store.tables.settings.findByPk(PINS, transaction ? { transaction } : {});
-  return (row?.value as Pin[] | undefined) ?? [];
+  // Pins that were set before there was a rush say nothing of it.
+  return ((row?.value as Pin[] | undefined) ?? []).map((pin) => ({
+    ...pin,
+    rush: pin.rush ?? false,
+  }));
 }
 
 /** The pins with this one in place of the battery's own; one that says nothing takes it away. */
@@ -30,16 +35,7 @@ export async function pinJob(context: Context, body: PinJob): Promise<{ ok: true
       transaction,
     });
     if (!job) throw notFound(`Job ${pin.jobId}`);
-    const open = new Set(
-      (
-        await jobs.findAll({
-          where: { status: ['running', 'with-lead'] },
-          attributes: ['id'],
-          raw: true,
-          transaction,
-        })
-      ).map((j) => j.id),
-    );
+    const open = new Set(await openJobIds(context.store, transaction));
     const kept = withPin(await keptPins(context.store, transaction), pin).filter((p) =>
       open.has(p.jobId),
     );

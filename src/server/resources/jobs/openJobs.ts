@@ -61,12 +61,13 @@ async function runningCharges(
 const OPEN = ['running', 'with-lead'];
 
 /** Jobs that are not over, oldest first. */
-export async function openJobIds(store: Store): Promise<string[]> {
+export async function openJobIds(store: Store, transaction?: Transaction): Promise<string[]> {
   const rows = await store.tables.jobs.findAll({
     where: { status: OPEN },
     attributes: ['id'],
     order: [['openedAt', 'ASC']],
     raw: true,
+    ...(transaction ? { transaction } : {}),
   });
   return rows.map((r) => r.id);
 }

@@ -9,10 +9,17 @@ import { useWidth } from '../../drawings/useWidth.ts';
 import { MoveDialog, type Moving } from './MoveDialog.tsx';
 import { Loads } from './Loads.tsx';
 import { axisOf, type ViewKey, VIEWS } from './planAxis.ts';
-import { PeopleRows, PostRows, ToolRows } from './PlanRows.tsx';
+import { BatteryRows, PeopleRows, PostRows, ToolRows } from './PlanRows.tsx';
 import { BeforeLeaving, Moved, Promises, promisesSafe, Unplanned } from './PlanSide.tsx';
 import { TasksByPerson } from './TasksByPerson.tsx';
+import { type SecondPlan, SecondPlanBanner, useSuppose, WhatIfDialog } from './WhatIf.tsx';
 
+/** What the rows are. */
+const LAYOUTS = [
+  { key: 'places', name: 'By place' },
+  { key: 'batteries', name: 'By battery' },
+] as const;
+type LayoutKey = (typeof LAYOUTS)[number]['key'];
 /** Names of the rows, px. */
 const NAMES_PX = 148;
 
@@ -24,6 +31,10 @@ export function DayPlan() {
   const [view, setView] = useState<ViewKey>('day');
   const [ref, width] = useWidth();
   const [moving, setMoving] = useState<Moving | null>(null);
+  const [layout, setLayout] = useState<LayoutKey>('places');
+  const [asking, setAsking] = useState(false);
+  const [second, setSecond] = useState<SecondPlan | null>(null);
+  const suppose = useSuppose(setSecond);
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!data) return <Loading />;
   const { plan } = data;
@@ -42,11 +53,12 @@ export function DayPlan() {
         <p>Take a battery in, and its charge, its readings and its promise are planned here.</p>
       </Empty>
     );
-  const nowMin = Math.max(0, (now - plan.from) / 60_000);
+  const shown = second?.plan ?? plan;
+  const nowMin = Math.max(0, (now - shown.from) / 60_000);
   const { safe, all } = promisesSafe(plan);
   const { hours } = VIEWS.find((v) => v.key === view) ?? VIEWS[0];
-  const axis = axisOf(plan, hours, Math.max(0, width - NAMES_PX), rules);
-  const rows = { plan, axis, wall: rules, nowMin };
+  const axis = axisOf(shown, hours, Math.max(0, width - NAMES_PX), rules);
+  const rows = { plan: shown, axis, wall: rules, nowMin };
   return (
     <div className="xl:grid xl:grid-cols-[minmax(0,1fr)_20rem]">
       <div className="p-4 md:p-5">
@@ -64,34 +76,42 @@ export function DayPlan() {
           <Link className="wordlink min-h-11 content-center max-md:hidden" to="/wall">
             For the wall
           </Link>
-          <div role="group" aria-label="How far ahead" className="hidden gap-1 md:flex">
-            {VIEWS.map((v) => (
-              <button
-                key={v.key}
-                type="button"
-                aria-pressed={v.key === view}
-                className="min-h-11 px-3 font-label text-lg font-medium aria-pressed:border-b-4 aria-pressed:border-ink aria-pressed:font-semibold"
-                onClick={() => setView(v.key)}
-              >
-                {v.name}
-              </button>
-            ))}
+          <button type="button" className="act-quiet" onClick={() => setAsking(true)}>
+            What if …
+          </button>
+          <div className="hidden w-full flex-wrap justify-between gap-x-6 md:flex">
+            <OneOf label="How far ahead" value={view} options={VIEWS} onChange={setView} />
+            <OneOf label="Rows" value={layout} options={LAYOUTS} onChange={setLayout} />
           </div>
         </header>
+        {second && (
+          <SecondPlanBanner
+            first={plan}
+            second={second}
+            wall={rules}
+            onBack={() => setSecond(null)}
+          />
+        )}
         <div ref={ref} className="hidden md:block">
           {width > 0 && (
             <>
               <Hours axis={axis} />
-              <PostRows {...rows} onMove={setMoving} />
-              <ToolRows {...rows} />
-              <PeopleRows {...rows} />
-              <Loads plan={plan} axis={axis} nowMin={nowMin} />
-              <Legend />
+              {layout === 'places' ? (
+                <>
+                  <PostRows {...rows} onMove={second ? null : setMoving} />
+                  <ToolRows {...rows} />
+                  <PeopleRows {...rows} />
+                  <Loads plan={shown} axis={axis} nowMin={nowMin} />
+                  <Legend />
+                </>
+              ) : (
+                <BatteryRows {...rows} />
+              )}
             </>
           )}
         </div>
         <div className="md:hidden">
-          <TasksByPerson plan={plan} wall={rules} now={now} />
+          <TasksByPerson plan={shown} wall={rules} now={now} />
         </div>
       </div>
       {moving && (
@@ -103,12 +123,54 @@ export function DayPlan() {
           onClose={() => setMoving(null)}
         />
       )}
+      {asking && (
+        <WhatIfDialog
+          plan={plan}
+          now={now}
+          wall={rules}
+          onClose={() => setAsking(false)}
+          onTried={(tried) => {
+            setSecond(tried);
+            setAsking(false);
+          }}
+        />
+      )}
       <aside className="grid content-start gap-5 border-line bg-sheet p-4 md:p-5 xl:border-l">
-        <Promises plan={plan} wall={rules} />
-        <Unplanned plan={plan} />
-        <BeforeLeaving plan={plan} wall={rules} />
-        <Moved plan={plan} wall={rules} />
+        <Promises
+          plan={shown}
+          wall={rules}
+          onSuppose={second ? null : (supposed) => suppose.mutate(supposed)}
+        />
+        <Unplanned plan={shown} />
+        <BeforeLeaving plan={shown} wall={rules} />
+        {!second && <Moved plan={plan} wall={rules} />}
       </aside>
+    </div>
+  );
+}
+
+interface OneOfProps<K extends string> {
+  label: string;
+  value: K;
+  options: readonly { key: K; name: string }[];
+  onChange: (key: K) => void;
+}
+
+/** One of a few ways to look, side by side. */
+function OneOf<K extends string>({ label, value, options, onChange }: OneOfProps<K>) {
+  return (
+    <div role="group" aria-label={label} className="flex gap-1">
+      {options.map(({ key, name }) => (
+        <button
+          key={key}
+          type="button"
+          aria-pressed={key === value}
+          className="min-h-11 px-3 font-label text-lg font-medium aria-pressed:border-b-4 aria-pressed:border-ink aria-pressed:font-semibold"
+          onClick={() => onChange(key)}
+        >
+          {name}
+        </button>
+      ))}
     </div>
   );
 }

@@ -2,7 +2,6 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Pin } from '../../../core/dayplan/pins.ts';
-import { chanceWords } from '../../../core/dayplan/planWords.ts';
 import type { ToldPlan, ToldTask, ToldWork } from '../../../core/dayplan/told.ts';
 import { formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import type { Problem } from '../../../contract/wire.ts';
@@ -14,6 +13,7 @@ import { useSigning } from '../../line/signing.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { MomentField } from '../../parts/MomentField.tsx';
+import { Difference } from './Difference.tsx';
 
 /** A charge to be moved, and where it was dropped, if it was. */
 export interface Moving {
@@ -37,9 +37,13 @@ const ANY = '';
 export function MoveDialog({ moving, plan, now, wall, onClose }: Props) {
   const { work, task } = moving;
   const { sign } = useSigning();
-  const [postId, setPostId] = useState<string>(moving.postId ?? ANY);
-  const [notBefore, setNotBefore] = useState(moving.notBefore);
-  const [forbidden, setForbidden] = useState<readonly string[]>([]);
+  const { set } = work;
+  const [postId, setPostId] = useState<string>(moving.postId ?? set?.postId ?? ANY);
+  const [notBefore, setNotBefore] = useState(
+    moving.notBefore ?? (set?.notBefore ? plan.from + set.notBefore * 60_000 : null),
+  );
+  const [forbidden, setForbidden] = useState<readonly string[]>(set?.forbidden ?? []);
+  const [rush, setRush] = useState(set?.rush ?? false);
   const [problem, setProblem] = useState<Problem | null>(null);
   const here = task.run?.postId ?? null;
   const name = (id: string | null): string => plan.posts.find((p) => p.id === id)?.name ?? '';
@@ -48,6 +52,7 @@ export function MoveDialog({ moving, plan, now, wall, onClose }: Props) {
     postId: postId === ANY ? null : postId,
     notBefore,
     forbidden: forbidden.filter((id) => id !== postId),
+    rush,
   };
   const { data } = useQuery({
     queryKey: ['tryPin', pin, plan.from],
@@ -98,6 +103,15 @@ export function MoveDialog({ moving, plan, now, wall, onClose }: Props) {
             Not on {name(here)}
           </label>
         )}
+        <label className="flex min-h-11 items-center gap-3 text-lg">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={rush}
+            onChange={(e) => setRush(e.target.checked)}
+          />
+          Before everything else
+        </label>
         <MomentField
           label="Not before"
           value={notBefore}
@@ -115,12 +129,18 @@ export function MoveDialog({ moving, plan, now, wall, onClose }: Props) {
           <button type="button" className="act" onClick={() => void keep(pin)}>
             Keep
           </button>
-          {work.pinned && (
+          {set && (
             <button
               type="button"
               className="act-quiet"
               onClick={() =>
-                void keep({ jobId: work.id, postId: null, notBefore: null, forbidden: [] })
+                void keep({
+                  jobId: work.id,
+                  postId: null,
+                  notBefore: null,
+                  forbidden: [],
+                  rush: false,
+                })
               }
             >
               Let the plan choose again
@@ -132,9 +152,6 @@ export function MoveDialog({ moving, plan, now, wall, onClose }: Props) {
     </OpenDialog>
   );
 }
-
-/** A chance that moves by less than this is the same. */
-const FELT = 0.05;
 
 interface EffectProps {
   before: ToldPlan;
@@ -154,23 +171,10 @@ function Effect({ before, after, jobId, now, wall }: EffectProps) {
       ? formatMoment(plan.from + work.ready.middle * 60_000, now, wall)
       : 'not within the plan';
   const [then, hence] = [said(before, was), said(after, is)];
-  const changed = after.works.flatMap((work) => {
-    const old = before.works.find((w) => w.id === work.id)?.kept ?? null;
-    return work.kept !== null && old !== null && Math.abs(work.kept - old) > FELT
-      ? [{ work, old, kept: work.kept }]
-      : [];
-  });
   return (
     <section aria-label="What that does" className="min-h-14 border-l-4 border-slate pl-3 text-lg">
       <p>{then === hence ? `Ready ${hence}, as before.` : `Ready ${hence} instead of ${then}.`}</p>
-      {changed.length === 0 && <p className="text-soft">No promise changes.</p>}
-      <ul>
-        {changed.map(({ work, old, kept }) => (
-          <li key={work.id} className={kept < old ? 'text-oxide' : 'text-moss'}>
-            {work.tag}, {work.whose}: {chanceWords(old)} → {chanceWords(kept)}
-          </li>
-        ))}
-      </ul>
+      <Difference before={before} after={after} />
     </section>
   );
 }

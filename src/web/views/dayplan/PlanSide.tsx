@@ -1,14 +1,18 @@
 import { Link } from 'react-router';
+import { pageOfWork } from '../../../contract/pages.ts';
+import type { Supposed } from '../../../core/dayplan/suppose.ts';
 import {
   chanceWords,
   leavings,
   leavingWords,
+  moveWhyWords,
   LEFT_WORDS,
   SAFE,
   UNSAFE,
 } from '../../../core/dayplan/planWords.ts';
 import type { ToldPlan, ToldWork } from '../../../core/dayplan/told.ts';
 import { formatMomentShort, type WallStyle } from '../../../core/quantities/format.ts';
+import { Helps } from './Helps.tsx';
 
 interface SideProps {
   plan: ToldPlan;
@@ -28,8 +32,13 @@ export function promisesSafe(plan: ToldPlan): { safe: number; all: number } {
   return { safe: works.filter((w) => (w.kept ?? 0) >= SAFE).length, all: works.length };
 }
 
-/** Every promise with its chance, the soonest first. */
-export function Promises({ plan, wall }: SideProps) {
+interface PromisesProps extends SideProps {
+  /** Shows a second plan; null where one is shown already. */
+  onSuppose: ((supposed: Supposed) => void) | null;
+}
+
+/** Every promise with its chance, the soonest first; of those that are not safe, what would help. */
+export function Promises({ plan, wall, onSuppose }: PromisesProps) {
   const works = promised(plan);
   return (
     <section>
@@ -43,7 +52,7 @@ export function Promises({ plan, wall }: SideProps) {
         {works.map((work) => (
           <li key={work.id} className="border-b border-line">
             <Link
-              to={`/jobs/${work.id}`}
+              to={pageOfWork(work)}
               className="flex min-h-14 items-center justify-between gap-3 py-1.5 hover:bg-hair"
             >
               <span className="min-w-0">
@@ -61,6 +70,9 @@ export function Promises({ plan, wall }: SideProps) {
                 {work.promisedAt < 0 ? 'past' : work.kept === null ? '–' : chanceWords(work.kept)}
               </span>
             </Link>
+            {onSuppose && work.promisedAt > 0 && work.kept !== null && work.kept < SAFE && (
+              <Helps plan={plan} work={work} wall={wall} onSuppose={onSuppose} />
+            )}
           </li>
         ))}
       </ul>
@@ -90,7 +102,7 @@ export function Unplanned({ plan }: { plan: ToldPlan }) {
       <ul className="grid gap-2 pt-1">
         {left.map((w) => (
           <li key={w.id}>
-            <Link to={`/jobs/${w.id}`} className="wordlink font-semibold">
+            <Link to={pageOfWork(w)} className="wordlink font-semibold">
               {w.tag}
             </Link>
             , {w.left?.what}: {w.left && LEFT_WORDS[w.left.why]}
@@ -111,7 +123,7 @@ export function BeforeLeaving({ plan, wall }: SideProps) {
       <ul className="grid gap-1.5">
         {lines.map((line) => (
           <li key={`${line.work.id}-${line.at}`}>
-            <Link to={`/jobs/${line.work.id}`} className="wordlink font-semibold">
+            <Link to={pageOfWork(line.work)} className="wordlink font-semibold">
               {line.work.tag}
             </Link>{' '}
             {leavingWords(plan, line, wall)}
@@ -135,6 +147,7 @@ export function Moved({ plan, wall }: SideProps) {
             <b>{tag(m.workId)}</b>, {m.what}: from{' '}
             {formatMomentShort(moment(plan, m.from), plan.from, wall)} to{' '}
             {formatMomentShort(moment(plan, m.to), plan.from, wall)}
+            <span className="text-soft">: {moveWhyWords(plan, m.why)}</span>
           </li>
         ))}
       </ul>

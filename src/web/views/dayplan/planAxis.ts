@@ -1,5 +1,10 @@
 import { onTheWall } from '../../../core/quantities/zonedTime.ts';
-import { formatClock, formatWeekday, type WallStyle } from '../../../core/quantities/format.ts';
+import {
+  formatClock,
+  formatMoment,
+  formatWeekday,
+  type WallStyle,
+} from '../../../core/quantities/format.ts';
 import { joined, type Minute, type Span } from '../../../core/dayplan/problem.ts';
 import type { ToldPlan } from '../../../core/dayplan/told.ts';
 
@@ -7,6 +12,7 @@ import type { ToldPlan } from '../../../core/dayplan/told.ts';
 export const VIEWS = [
   { key: 'day', name: 'Day', hours: 24 },
   { key: 'days', name: '3 days', hours: 72 },
+  { key: 'week', name: 'Week', hours: 168 },
 ] as const;
 export type ViewKey = (typeof VIEWS)[number]['key'];
 
@@ -67,3 +73,7 @@ export function between(spans: readonly Span[], from: Minute, to: Minute): Span[
   if (at < to) out.push({ from: at, to });
   return out.filter((s) => s.to > s.from);
 }
+
+/** A minute of a plan, as it is read out. */
+export const spokenAt = (plan: Pick<ToldPlan, 'from'>, at: Minute, wall: WallStyle): string =>
+  formatMoment(plan.from + at * MINUTE_MS, plan.from, wall);

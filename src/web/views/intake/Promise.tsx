@@ -90,7 +90,7 @@ function Answer({ asked: { answer, from }, promisedAt, now, wall }: AnswerProps)
         </dl>
       ) : (
         <p className="border-l-4 border-oxide pl-3">
-          The shop as it is cannot do it within the next three days.
+          The shop as it is cannot do it within the week.
         </p>
       )}
       {promisedAt !== null && kept !== null && (

@@ -4,4 +4,5 @@ export const RECORD_PAGES = [
   ['/records/claims', 'Claims'],
   ['/records/failures', 'What fails'],
   ['/records/recoveries', 'Recoveries'],
+  ['/records/promises', 'Promises'],
 ] as const;
