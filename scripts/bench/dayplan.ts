@@ -6,6 +6,7 @@ import type { PlanProblem } from '../../src/core/dayplan/problem.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 import { anyShop } from '../../test/support/anyShop.ts';
 import { say, title } from './figures.ts';
+import { type Said, runWeek } from './weekRun.ts';
 import { anyWeek } from './weeks.ts';
 
 /** Seconds a plan is made better in the application. */
@@ -82,6 +83,8 @@ export function benchDayPlan(): void {
     `aim < 10 s; cost ${largeFirst.value.cost.total.toFixed(0)} to ${largeBest.value.cost.total.toFixed(0)}`,
   );
 
+  benchChances();
+
   let broken = 0;
   let planned = 0;
   const shops = 5000;
@@ -101,4 +104,40 @@ export function benchDayPlan(): void {
   title('Random shops through planner and check');
   say('shops', String(shops), `${planned} activities, ${(random.ms / 1000).toFixed(0)} s`);
   say('with a rule broken', String(broken), 'aim 0');
+}
+
+/** Weeks that are worked through, each with as many promises as it has. */
+const WEEKS = 40;
+
+/** What was said of promises at each opening, and how many of them were kept when the week was worked through. */
+function benchChances(): void {
+  const from = performance.now();
+  const said = Array.from({ length: WEEKS }, (_, i) =>
+    runWeek(anyWeek(500 + i, { works: 24, posts: 8, people: 3, days: 5 }), i),
+  ).flat();
+  title(`Chances: ${WEEKS} weeks worked through, planned anew each hour, ${said.length} sayings`);
+  for (let low = 0; low < 10; low += 1) {
+    const those = said.filter((s) => s.chance >= low / 10 - 0.05 && s.chance < low / 10 + 0.05);
+    sayBand(`said about ${low * 10} %`, those);
+  }
+  sayBand(
+    'said 95 % or more',
+    said.filter((s) => s.chance >= 0.95),
+  );
+  sayBand(
+    'said 75 to 85 %',
+    said.filter((s) => s.chance >= 0.75 && s.chance <= 0.85),
+    'aim 74 to 86 %',
+  );
+  say('time', `${((performance.now() - from) / 1000).toFixed(0)} s`);
+}
+
+function sayBand(name: string, those: readonly Said[], aim = ''): void {
+  if (those.length === 0) return;
+  const kept = those.filter((s) => s.kept).length;
+  say(
+    name,
+    `${((100 * kept) / those.length).toFixed(0)} % kept`,
+    `${kept} of ${those.length} ${aim}`,
+  );
 }

@@ -110,6 +110,65 @@ describe('the day plan of the demo', function () {
     expect((await plan()).works.find((w) => w.id === work.id)!.set).to.equal(null);
   });
 
+  it('shows a second plan beside the first: a day closed costs promises, and nothing is kept until it is taken', async () => {
+    const before = await plan();
+    await t.open('/plan');
+    await t.press(/^What if/);
+    const dialog = t.page.getByRole('dialog');
+    await dialog.getByLabel('Suppose').selectOption({ label: 'The shop is closed for a day' });
+    await dialog.getByLabel(/^Day/).selectOption({ index: 1 });
+    await dialog.getByRole('button', { name: 'Show the second plan' }).click();
+    const second = t.page.getByRole('region', { name: 'Second plan' });
+    await second.getByText('This is not the plan.').waitFor();
+    await second
+      .getByText(/→ hardly any/)
+      .first()
+      .waitFor();
+    expect(await t.page.getByRole('button', { name: /^Move / }).count()).to.equal(0);
+    await second.getByRole('button', { name: 'Back to the plan' }).click();
+    await second.waitFor({ state: 'detached' });
+    expect((await plan()).people).to.deep.equal(before.people);
+  });
+
+  it('finds what would help a promise that is not safe, and puts a battery first when that is taken', async () => {
+    await t.open('/plan');
+    await t.press('What would help?');
+    await t.sees(/(before everything else|one more|hour longer|Say so today)/);
+    await t.press(/^What if/);
+    const dialog = t.page.getByRole('dialog');
+    const which = dialog.getByLabel('Which battery');
+    const tag = (await which.locator('option').first().innerText()).split(',')[0]!;
+    await dialog.getByRole('button', { name: 'Show the second plan' }).click();
+    await t.page.getByRole('button', { name: 'Put it first' }).click();
+    await t.sees('The day plan is made anew.');
+    await t.page.getByRole('region', { name: 'Second plan' }).waitFor({ state: 'detached' });
+    const first = (await plan()).works.find((w) => w.tag === tag)!;
+    expect(first.set).to.include({ rush: true });
+  });
+
+  it('reaches a week ahead, by place and by battery, with what the shelf wants', async () => {
+    const said = await plan();
+    expect(new Set(said.works.map((w) => w.of))).to.include.all.keys('job', 'recharge', 'round');
+    await t.open('/plan');
+    await t.press('Week');
+    await t.page.getByText('Mon 16', { exact: true }).waitFor();
+    await t.press('By battery');
+    const work = said.works.find((w) => w.of === 'recharge')!;
+    await t.page.getByRole('link', { name: work.tag, exact: true }).click();
+    await t.page.getByRole('heading', { level: 1, name: work.tag }).waitFor();
+  });
+
+  it('compares what was said of promises with what came', async () => {
+    await plan();
+    await t.open('/records/promises');
+    await t.sees('No promise has come yet');
+    await t.later(40 * 3_600_000);
+    await t.open('/records/promises');
+    await t.sees(/^0 of \d+$/);
+    await t.sees('not ready yet');
+    await t.later(-40 * 3_600_000);
+  });
+
   it('plans anew when a charger breaks: nothing is put on it, and its row says so', async () => {
     const before = await plan();
     const onBlue = before.works

@@ -220,6 +220,21 @@ describe('a day plan', () => {
     expect(kept(5 + 360)).to.be.closeTo(0.9, 0.02);
   });
 
+  it('lets nobody wait for the turn of one that is late: the next that is ready has the tester', () => {
+    // Both are tested in the morning, `slow` first; its charge may take until noon.
+    const slow = way('a', 'none', 900, { minutes: { low: 880, middle: 900, high: 1900 } });
+    const tested = (minutes: number) => hands(minutes, { tool: 'load-tester' });
+    const problem = shop([
+      work('slow', [charge([slow]), tested(30)]),
+      work('quick', [charge([way('b', 'none', 900)]), tested(30)], 1440 + 120),
+    ]);
+    const { plan } = propose(problem, ['slow', 'quick']);
+    expect(plannedOf(plan, 'slow')[1]!.from).to.be.lessThan(plannedOf(plan, 'quick')[1]!.from);
+    const chances = prospects(problem, plan, seeded(1));
+    expect(chances.get('quick')!.kept).to.be.greaterThan(0.9);
+    expect(chances.get('slow')!.ready!.high).to.be.greaterThan(1800);
+  });
+
   it('says chances as a person does, and what is to be done before the last one leaves', () => {
     expect([0.99, 0.95, 0.9, 0.52, 0.31, 0.04, 0].map(chanceWords)).to.deep.equal([
       'almost sure',

@@ -8,9 +8,9 @@ import {
   type Minute,
   OFF_MIN,
   type Planned,
-  type PlanPerson,
   type PlanProblem,
   type Span,
+  TOOLS,
   type Way,
 } from './problem.ts';
 
@@ -30,23 +30,17 @@ const DRAWS = 500;
 /** A normal deviate at 9 in 10. */
 const Z90 = 1.2816;
 
-/**
- * How long a run takes this time: half of a normal curve on each side of the middle, so that 1 in 10 is below `low` and 1 in 10
- * above `high`.
- */
-function drawnMinutes({ low, middle, high }: Band, random: Random): Minute {
-  const z = random.normal();
-  const drawn = middle + (z / Z90) * (z < 0 ? middle - low : high - middle);
-  return Math.max(1, Math.round(Math.max(drawn, 0.5 * low)));
-}
+/** Half of a normal curve on each side of the middle, so that 1 in 10 is below `low` and 1 in 10 above `high`. */
+const drawnFrom = ({ low, middle, high }: Band, z: number): number =>
+  middle + (z / Z90) * (z < 0 ? middle - low : high - middle);
 
 /** People are quicker or slower than usual by this, share: 1 in 10 takes half as long again. Bench experience. */
 const HANDS: Band = { low: 0.8, middle: 1, high: 1.5 };
 
 /**
- * Carries a plan out many times, each charge as long as chance makes it: everybody does what the plan says, in its order, as soon
- * as they can and not before it says. What comes late pushes what follows at the same place, in the same hands and of the same
- * battery; nothing overtakes.
+ * Carries a plan out many times, each charge as long as chance makes it. What comes late pushes what follows of the same battery;
+ * what is ready sooner goes on sooner by as much; and at a place or a tool the next that is ready goes before one that is late,
+ * as it does when the plan is made anew. Hands are taken to be there when somebody is who may.
  */
 export function prospects(
   problem: PlanProblem,
@@ -54,22 +48,20 @@ export function prospects(
   random: Random,
   draws: number = DRAWS,
 ): Map<string, Prospect> {
-  const days = new Days(problem);
-  const inOrder = plan.planned.toSorted((a, b) => a.from - b.from || a.index - b.index);
-  const beyond = new Map(
-    plan.left.flatMap(({ workId, why }): [string, Minute][] =>
-      why === 'beyond' ? [[workId, plan.ready.get(workId) ?? problem.horizon]] : [],
-    ),
-  );
-  const ready = new Map<string, number[]>(problem.works.map((w) => [w.id, []]));
+  const shop = new CarriedOut(problem, plan);
+  const left = new Map(plan.left.map((l) => [l.workId, l.why]));
+  const ready = problem.works.map((): Minute[] => []);
   for (let n = 0; n < draws; n++) {
-    const ends = carryOut(problem, inOrder, days, random);
-    for (const [workId, times] of ready)
-      if (plan.ready.has(workId)) times.push(beyond.get(workId) ?? ends.get(workId) ?? 0);
+    const ends = shop.once(random);
+    for (const [i, work] of problem.works.entries()) {
+      const said = plan.ready.get(work.id);
+      if (said === undefined) continue;
+      ready[i]?.push(left.get(work.id) === 'beyond' ? said : (ends[i] as Minute));
+    }
   }
   return new Map(
-    problem.works.flatMap((work): [string, Prospect][] => {
-      const draws = ready.get(work.id) ?? [];
+    problem.works.flatMap((work, i): [string, Prospect][] => {
+      const draws = ready[i] as Minute[];
       const times = draws.toSorted((a, b) => a - b);
       if (times.length === 0)
         return work.promise ? [[work.id, { kept: 0, ready: null, draws: null }]] : [];
@@ -83,77 +75,181 @@ export function prospects(
   );
 }
 
-function carryOut(
-  problem: PlanProblem,
-  inOrder: readonly Planned[],
-  days: Days,
-  random: Random,
-): Map<string, Minute> {
-  const works = new Map(problem.works.map((w) => [w.id, w]));
-  const end = new Map<string, Minute>();
-  const freeFrom = new Map<string, Minute>();
-  const after = (key: string): Minute => freeFrom.get(key) ?? -Infinity;
-  for (const planned of inOrder) {
-    const work = works.get(planned.workId);
-    const activity = work?.activities[planned.index];
-    if (!work || !activity) continue;
-    const before = end.get(work.id);
-    const earliest = Math.max(
-      planned.from,
-      (before ?? -Infinity) + (before === undefined ? 0 : activity.gap.least),
-    );
-    if (activity.kind === 'hands') {
-      const minutes = Math.max(1, Math.round(activity.minutes * drawnShare(HANDS, random)));
-      const from = days.personFrom(
-        planned.personId ?? '',
-        Math.max(earliest, after(`tool ${activity.tool}`)),
-        minutes,
-      );
-      if (activity.tool) freeFrom.set(`tool ${activity.tool}`, from + minutes);
-      end.set(work.id, from + minutes);
-      continue;
-    }
-    const way = planned.run && activity.ways[planned.run.way];
-    if (!way || !planned.run) continue;
-    const place = way.postId === null ? `tool ${way.tool}` : `post ${way.postId}`;
-    const goesOn = activity.since !== undefined;
-    const minutes = drawnMinutes(way.minutes, random);
-    const connected = goesOn
-      ? 0
-      : days.mannedFrom(Math.max(earliest, after(place)), CONNECT_MIN) + CONNECT_MIN;
-    const over = days.runsUntil(connected, minutes, way);
-    const off = days.mannedFrom(Math.max(over, planned.run.off?.from ?? over), OFF_MIN) + OFF_MIN;
-    freeFrom.set(place, off);
-    // A charge that holds by itself is taken off when the plan says, or when it is found done after that.
-    end.set(
-      work.id,
-      way.watch === 'none'
-        ? over
-        : way.watch === 'off'
-          ? off
-          : days.mannedFrom(over, OFF_MIN) + OFF_MIN,
-    );
-  }
-  return end;
+/** An activity as it is planned, ready to be carried out many times. */
+interface Step {
+  /** Which work, by its place in the shop, and which draw is its own. */
+  work: number;
+  draw: number;
+  from: Minute;
+  to: Minute;
+  gap: Minute;
+  lead: boolean;
+  /** Places or tools it may be at, one of them; null where it needs none. */
+  lanes: Lane[] | null;
+  /** Of hands. */
+  minutes: Minute;
+  run: { way: Way; goesOn: boolean; off: Span | null } | null;
 }
 
-const drawnShare = ({ low, middle, high }: Band, random: Random): number => {
-  const z = random.normal();
-  return Math.max(0.5, middle + (z / Z90) * (z < 0 ? middle - low : high - middle));
-};
+/** A place or one of a kind of tool: when it is in use, and by how much sooner than planned it was free. */
+interface Lane {
+  uses: Span[];
+  gained: Minute;
+}
+
+/** A plan that is carried out again and again. */
+class CarriedOut {
+  readonly #days: Days;
+  readonly #steps: Step[] = [];
+  readonly #lanes: Lane[] = [];
+  readonly #ends: Minute[];
+  readonly #gained: Minute[];
+  readonly #z: Float64Array;
+
+  constructor(problem: PlanProblem, plan: DayPlan) {
+    this.#days = new Days(problem);
+    const lane = (): Lane => {
+      const made = { uses: [], gained: 0 };
+      this.#lanes.push(made);
+      return made;
+    };
+    const lanesOf = new Map<string, Lane[]>(
+      TOOLS.map((key) => [key, Array.from({ length: Math.max(1, problem.tools[key]) }, lane)]),
+    );
+    for (const { id } of problem.posts) lanesOf.set(id, [lane()]);
+    const indexOf = new Map(problem.works.map((w, i) => [w.id, i]));
+    // Draws go by the works, not by the plan: two plans of the same works meet the same chances.
+    const drawsBefore: number[] = [];
+    let count = 0;
+    for (const { activities } of problem.works) {
+      drawsBefore.push(count);
+      count += activities.length;
+    }
+    this.#z = new Float64Array(count);
+    this.#ends = problem.works.map(() => 0);
+    this.#gained = problem.works.map(() => 0);
+    for (const planned of plan.planned.toSorted((a, b) => a.from - b.from || a.index - b.index)) {
+      const work = indexOf.get(planned.workId);
+      const activity =
+        work === undefined ? undefined : problem.works[work]?.activities[planned.index];
+      if (work === undefined || !activity) continue;
+      const way = activity.kind === 'run' ? activity.ways[planned.run?.way ?? 0] : undefined;
+      if (activity.kind === 'run' && !way) continue;
+      const place = activity.kind === 'hands' ? activity.tool : (way?.postId ?? way?.tool ?? null);
+      this.#steps.push({
+        work,
+        draw: (drawsBefore[work] as number) + planned.index,
+        from: planned.from,
+        to: planned.to,
+        gap: planned.index === 0 ? -Infinity : activity.gap.least,
+        lead: activity.kind === 'hands' && activity.lead,
+        lanes: place === null ? null : (lanesOf.get(place) ?? null),
+        minutes: activity.kind === 'hands' ? activity.minutes : 0,
+        run: way
+          ? {
+              way,
+              goesOn: activity.kind === 'run' && activity.since !== undefined,
+              off: planned.run?.off ?? null,
+            }
+          : null,
+      });
+    }
+  }
+
+  /** When each work is done this time, by its place in the shop. */
+  once(random: Random): readonly Minute[] {
+    this.#ends.fill(0);
+    this.#gained.fill(0);
+    for (const lane of this.#lanes) {
+      lane.uses = [];
+      lane.gained = 0;
+    }
+    for (let i = 0; i < this.#z.length; i++) this.#z[i] = random.normal();
+    for (const step of this.#steps) {
+      const sooner = Math.max(
+        this.#gained[step.work] as Minute,
+        step.run && step.lanes ? (step.lanes[0] as Lane).gained : 0,
+      );
+      const from = Math.max((this.#ends[step.work] as Minute) + step.gap, step.from - sooner);
+      const span = step.lanes
+        ? take(step.lanes, from, (at) => this.#use(step, at))
+        : this.#use(step, from);
+      const end = step.run?.way.watch === 'none' ? span.over : span.to;
+      this.#ends[step.work] = end;
+      this.#gained[step.work] = Math.max(0, step.to - end);
+      if (step.run && step.lanes)
+        (step.lanes[0] as Lane).gained = Math.max(0, (step.run.off?.to ?? step.to) - span.to);
+    }
+    return this.#ends;
+  }
+
+  /** When it is done if it may begin then; `over` is when its current ends. */
+  #use({ draw, lead, minutes, run, from: planned }: Step, from: Minute): Span & { over: Minute } {
+    const z = this.#z[draw] as number;
+    if (!run) {
+      const takes = Math.max(1, Math.round(minutes * Math.max(0.5, drawnFrom(HANDS, z))));
+      const at = this.#days.handsFrom(lead, from, takes);
+      return { from: at, to: at + takes, over: at + takes };
+    }
+    const { way, goesOn, off } = run;
+    const runs = Math.max(
+      1,
+      Math.round(Math.max(drawnFrom(way.minutes, z), 0.5 * way.minutes.low)),
+    );
+    const connect = goesOn ? 0 : this.#days.mannedFrom(from, CONNECT_MIN);
+    const begins = goesOn ? 0 : connect + CONNECT_MIN;
+    const over = this.#days.runsUntil(begins, runs, way);
+    const sooner = Math.max(0, planned + CONNECT_MIN - begins);
+    // One that holds by itself is taken off when the plan says, or when it is found done after that; of any other somebody knows.
+    const comes = way.watch === 'off' ? Math.max(over, (off?.from ?? over) - sooner) : over;
+    return { from: connect, to: this.#days.mannedFrom(comes, OFF_MIN) + OFF_MIN, over };
+  }
+}
+
+/**
+ * Takes one of several lanes for what fits in first. Who is late waits for nobody's turn and holds nobody up: the next one that
+ * is ready goes first, as it would when the plan is made anew.
+ *
+ * @param useFrom when it would be in use if it is free from a minute on
+ */
+function take<S extends Span>(
+  lanes: readonly Lane[],
+  from: Minute,
+  useFrom: (from: Minute) => S,
+): S {
+  let best: S | null = null;
+  let at = lanes[0] as Lane;
+  for (const lane of lanes) {
+    let use = useFrom(from);
+    for (const other of lane.uses) {
+      if (other.to <= use.from) continue;
+      if (other.from >= use.to) break;
+      use = useFrom(other.to);
+    }
+    if (best && use.to >= best.to) continue;
+    best = use;
+    at = lane;
+  }
+  const taken = best as S;
+  let i = at.uses.length;
+  while (i > 0 && (at.uses[i - 1] as Span).from > taken.from) i -= 1;
+  at.uses.splice(i, 0, taken);
+  return taken;
+}
 
 /** When people are there, looked up quickly. */
 class Days {
   readonly #manned: readonly Span[];
-  readonly #people: ReadonlyMap<string, readonly Span[]>;
+  readonly #leads: readonly Span[];
 
   constructor({ people }: PlanProblem) {
     this.#manned = mannedHours(people);
-    this.#people = new Map(people.map((p: PlanPerson) => [p.id, p.there]));
+    this.#leads = mannedHours(people.filter((p) => p.lead));
   }
 
-  personFrom(personId: string, from: Minute, minutes: Minute): Minute {
-    return roomFrom(this.#people.get(personId) ?? this.#manned, from, minutes);
+  /** When somebody who may is there for so long. */
+  handsFrom(lead: boolean, from: Minute, minutes: Minute): Minute {
+    return roomFrom(lead ? this.#leads : this.#manned, from, minutes);
   }
 
   mannedFrom(from: Minute, minutes: Minute): Minute {

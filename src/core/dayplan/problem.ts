@@ -111,8 +111,7 @@ export interface Run {
 export type Activity = Hands | Run;
 
 /** What a work is of: a battery in process, a recharge or a round of the shelf, or a claim to be sent. */
-export const WORK_OF = ['job', 'recharge', 'round', 'claim'] as const;
-export type WorkOf = (typeof WORK_OF)[number];
+export type WorkOf = 'job' | 'recharge' | 'round' | 'claim';
 
 /** A battery's way to its customer or to the shelf; or what the shop owes its stock. */
 export interface Work {

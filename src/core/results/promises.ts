@@ -17,7 +17,7 @@ export interface PastPromise {
 }
 
 /** Bands of chances, as they are read: each from its first number to below the next. */
-export const CHANCE_BANDS = [0.9, 0.75, 0.5, 0.25, 0] as const;
+const CHANCE_BANDS = [0.9, 0.75, 0.5, 0.25, 0] as const;
 
 /** Promises of about the same chance. */
 export interface PromiseBand {
