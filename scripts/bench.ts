@@ -30,7 +30,7 @@ if (takes('chargers')) benchChargers();
 if (takes('sizes')) benchSizes();
 if (wanted.includes('batteries')) benchBatteries(Number(wanted[1] ?? 20_000));
 if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
-if (wanted.includes('dayplan')) benchDayPlan();
+if (wanted.includes('dayplan')) await benchDayPlan();
 if (takes('diagnosis')) benchDiagnosis();
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();

@@ -210,24 +210,24 @@ class CarriedOut {
  * Takes one of several lanes for what fits in first. Who is late waits for nobody's turn and holds nobody up: the next one that
  * is ready goes first, as it would when the plan is made anew.
  *
- * @param useFrom when it would be in use if it is free from a minute on
+ * @param spanFrom when it would be in use if it is free from a minute on
  */
 function take<S extends Span>(
   lanes: readonly Lane[],
   from: Minute,
-  useFrom: (from: Minute) => S,
+  spanFrom: (from: Minute) => S,
 ): S {
   let best: S | null = null;
   let at = lanes[0] as Lane;
   for (const lane of lanes) {
-    let use = useFrom(from);
+    let span = spanFrom(from);
     for (const other of lane.uses) {
-      if (other.to <= use.from) continue;
-      if (other.from >= use.to) break;
-      use = useFrom(other.to);
+      if (other.to <= span.from) continue;
+      if (other.from >= span.to) break;
+      span = spanFrom(other.to);
     }
-    if (best && use.to >= best.to) continue;
-    best = use;
+    if (best && span.to >= best.to) continue;
+    best = span;
     at = lane;
   }
   const taken = best as S;

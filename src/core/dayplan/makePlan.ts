@@ -22,7 +22,7 @@ import { flows, watch } from './watching.ts';
 const ALLOWED = 0.4;
 
 /** What a plan allows for a run, whole minutes. */
-const allowed = ({ minutes }: Way): Minute =>
+export const allowed = ({ minutes }: Way): Minute =>
   Math.max(1, Math.ceil(minutes.middle + ALLOWED * (minutes.high - minutes.middle)));
 
 /** Nothing is begun in the last minutes that a plan reaches, min. */

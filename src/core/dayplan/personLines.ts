@@ -54,3 +54,15 @@ function together(lines: readonly PersonLine[]): PersonLine[] {
   }
   return out;
 }
+
+/** Who is to be at a battery next, and when; null where the plan has nobody for it. */
+export function nextAt(plan: ToldPlan, workId: string, now: Minute): Task | null {
+  const work = plan.works.find((w) => w.id === workId);
+  const tasks = (work?.tasks ?? []).flatMap(({ personId, from, to, run }): Task[] => [
+    ...(personId === null ? [] : [{ personId, from, to }]),
+    ...(run?.connect ? [run.connect] : []),
+    ...(run?.readings ?? []),
+    ...(run?.off ? [run.off] : []),
+  ]);
+  return tasks.filter((t) => t.to > now).toSorted((a, b) => a.from - b.from)[0] ?? null;
+}

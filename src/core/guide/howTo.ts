@@ -113,4 +113,20 @@ export const HOW_TO: readonly HowTo[] = [
       'Filling to the mark before a charge: it overflows.',
     ],
   },
+  {
+    key: 'promise-an-hour',
+    title: 'Promise an hour',
+    why: 'A charge that is hurried to be in time costs the battery.',
+    steps: [
+      'At intake, ask the day plan before you ask the customer.',
+      'Say the hour that holds in 8 of 10. The even chance is late every other time.',
+      'Too late for them: see who pays if it goes first, and let the lead decide.',
+      'Look at the day plan each morning. Tell the owner of what is red that day.',
+      'Before you leave, take off what does not stop by itself.',
+    ],
+    slips: [
+      'Counting the charge alone: rest, hands and the load tester take their hours too.',
+      'More current, to be in time.',
+    ],
+  },
 ];

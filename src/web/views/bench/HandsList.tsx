@@ -4,6 +4,8 @@ import { GRACE_S, SOON_S, type Urgency } from '../../../core/job/hand.ts';
 import type { HandLine } from '../../../core/watch/hands.ts';
 import { formatDuration, formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import { shelfHands } from '../../../core/storage/stock.ts';
+import { nextAt } from '../../../core/dayplan/personLines.ts';
+import { useDayPlan } from '../../line/queries.ts';
 import { useStandings } from '../../line/standings.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
 
@@ -99,6 +101,21 @@ function Group({ urgency, title, aside, lines, now, wall }: Props & (typeof GROU
   );
 }
 
+/** Whose task it is by the day plan, and when. */
+function ByPlan({ jobId, now, wall }: { jobId: string; now: number; wall: WallStyle }) {
+  const plan = useDayPlan().data?.plan;
+  const next = plan && nextAt(plan, jobId, Math.floor((now - plan.from) / 60_000));
+  const who = next && plan.people.find((p) => p.id === next.personId);
+  if (!next || !who) return null;
+  const at = Math.max(now, plan.from + next.from * 60_000);
+  return (
+    <span className="whitespace-nowrap">
+      {' '}
+      · {who.name.split(' ')[0]}, {formatMoment(at, now, wall)}
+    </span>
+  );
+}
+
 function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wall: WallStyle }) {
   const { hand, urgency, jobs } = line;
   const pressing = urgency === 'overdue' || urgency === 'now';
@@ -131,6 +148,7 @@ function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wal
           ))}
           {jobs.length > 1 && ': one walk'}
           {pressing && due && ` · ${due}`}
+          {first && <ByPlan jobId={first.wire.id} now={now} wall={wall} />}
         </p>
       </div>
       {pressing || hand.kind === 'paused' ? (
