@@ -78,7 +78,7 @@ export async function benchDayPlan(): Promise<void> {
   const check = timed(() => checkPlan(forty, plan.plan));
   const [firstPost] = forty.posts;
   const changed = firstPost
-    ? suppose(forty, { kind: 'out', postId: firstPost.id }, () => ({ from: 0, to: 0 }))
+    ? suppose(forty, { kind: 'out', postId: firstPost.id, day: '' }, () => ({ from: 0, to: 0 }))
     : forty;
   const again = timed(() =>
     tellPlan(

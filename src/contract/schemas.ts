@@ -162,7 +162,7 @@ const supposing = <K extends Supposed['kind']>(kind: K, facts: Joi.PartialSchema
 export const supposePlanSchema = Joi.object<{ supposed: Supposed }>({
   supposed: Joi.alternatives(
     supposing('another', { like: postId }),
-    supposing('out', { postId }),
+    supposing('out', { postId, day: calendarDay }),
     supposing('closed', { day: calendarDay }),
     supposing('away', { personId: Joi.string().max(40).required(), day: calendarDay }),
     supposing('longer', { day: calendarDay }),

@@ -48,7 +48,7 @@ describe('a day plan that is otherwise', () => {
       const problem = anyShop(seed, { works: 6, posts: 3, people: 2, days: 4 });
       const cases: Supposed[] = [
         { kind: 'another', like: 'c0' },
-        { kind: 'out', postId: 'c0' },
+        { kind: 'out', postId: 'c0', day: '2026-03-11' },
         { kind: 'closed', day: '2026-03-11' },
         { kind: 'away', personId: 'p0', day: '2026-03-10' },
         { kind: 'longer', day: '2026-03-10' },
@@ -69,7 +69,7 @@ describe('a day plan that is otherwise', () => {
     const another = told(suppose(problem, { kind: 'another', like: 'a' }, dayOf));
     expect(beginsAt(another, 'y')).to.be.lessThan(30);
     expect(another.posts.map((p) => p.name)).to.include('Another a');
-    const out = told(suppose(problem, { kind: 'out', postId: 'a' }, dayOf));
+    const out = told(suppose(problem, { kind: 'out', postId: 'a', day: '2026-03-10' }, dayOf));
     expect(out.works.every((w) => w.left?.why === 'no-post')).to.equal(true);
     const closed = suppose(problem, { kind: 'closed', day: '2026-03-11' }, dayOf);
     expect(closed.people[0]!.there.map((s) => s.from)).to.deep.equal([0, 2880, 4320]);
@@ -133,7 +133,9 @@ describe('a day plan that is otherwise', () => {
     const plan = told(twoAtOne());
     const said = (supposed: Supposed) => supposedWords(plan, supposed, WALL);
     expect(said({ kind: 'another', like: 'a' })).to.equal('one more a');
-    expect(said({ kind: 'out', postId: 'b' })).to.equal('b out of order');
+    expect(said({ kind: 'out', postId: 'b', day: '2026-03-12' })).to.equal(
+      'b out of order from Thu 12',
+    );
     expect(said({ kind: 'closed', day: '2026-03-14' })).to.equal('closed on Sat 14');
     expect(said({ kind: 'away', personId: 'ann', day: '2026-03-11' })).to.equal(
       'Ann away on Wed 11',
@@ -155,7 +157,7 @@ describe('what has moved in a day plan', () => {
   it('says the charger that broke, the person who is ill, what was set by hand', () => {
     const either = shop([work('x', [charge([way('a', 'none', 240), way('b', 'none', 300)])], 400)]);
     const announced = announcedOf(either);
-    const broken = suppose(either, { kind: 'out', postId: 'a' }, dayOf);
+    const broken = suppose(either, { kind: 'out', postId: 'a', day: '2026-03-10' }, dayOf);
     expect(whysOf(broken, announced).get('x')).to.deep.equal({ kind: 'charger-out', postId: 'a' });
     const ill = suppose(either, { kind: 'away', personId: 'ann', day: '2026-03-10' }, dayOf);
     expect(whysOf(ill, announced).get('x')).to.deep.equal({ kind: 'away', personId: 'ann' });

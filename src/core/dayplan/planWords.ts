@@ -75,7 +75,7 @@ export function supposedWords(
     case 'another':
       return `one more ${post(supposed.like)}`;
     case 'out':
-      return `${post(supposed.postId)} out of order`;
+      return `${post(supposed.postId)} out of order from ${day(supposed.day)}`;
     case 'closed':
       return `closed on ${day(supposed.day)}`;
     case 'away':

@@ -3,7 +3,7 @@ import { joined, type PlanPerson, type PlanProblem, type Span } from './problem.
 /** What is tried on the plan without being so: a charger more or less, a day closed, somebody away, an hour longer, one before all. */
 export type Supposed =
   | { kind: 'another'; like: string }
-  | { kind: 'out'; postId: string }
+  | { kind: 'out'; postId: string; day: string }
   | { kind: 'closed'; day: string }
   | { kind: 'away'; personId: string; day: string }
   | { kind: 'longer'; day: string }
@@ -36,7 +36,10 @@ export function suppose(
         ...problem,
         posts: problem.posts.map((post) =>
           post.id === supposed.postId
-            ? { ...post, out: [{ from: 0, to: problem.horizon + 1 }] }
+            ? {
+                ...post,
+                out: outFrom(post.out, Math.max(0, dayOf(supposed.day).from), problem.horizon),
+              }
             : post,
         ),
       };
@@ -55,6 +58,10 @@ export function suppose(
       };
   }
 }
+
+/** Out from a minute to the end, besides what was out before. */
+const outFrom = (out: readonly Span[], from: number, horizon: number): Span[] =>
+  joined([...out, { from, to: horizon + 1 }]);
 
 /** One charger more: whatever may charge at the one may charge at the other. */
 export function withAnother(problem: PlanProblem, like: string): PlanProblem {

@@ -109,9 +109,8 @@ function ByPlan({ jobId, now, wall }: { jobId: string; now: number; wall: WallSt
   if (!next || !who) return null;
   const at = Math.max(now, plan.from + next.from * 60_000);
   return (
-    <span className="whitespace-nowrap">
-      {' '}
-      · {who.name.split(' ')[0]}, {formatMoment(at, now, wall)}
+    <span className="block whitespace-nowrap">
+      {who.name.split(' ')[0]}, {formatMoment(at, now, wall)}
     </span>
   );
 }

@@ -67,7 +67,7 @@ export function WhatIfDialog({ plan, now, wall, onClose, onTried }: DialogProps)
       case 'another':
         return { kind, like: postId };
       case 'out':
-        return { kind, postId };
+        return { kind, postId, day };
       case 'away':
         return { kind, personId, day };
       case 'closed':
@@ -105,8 +105,13 @@ export function WhatIfDialog({ plan, now, wall, onClose, onTried }: DialogProps)
             onChange={setPersonId}
           />
         )}
-        {(kind === 'away' || kind === 'closed' || kind === 'longer') && (
-          <Choice label="Day" value={day} options={days} onChange={setDay} />
+        {(kind === 'away' || kind === 'closed' || kind === 'longer' || kind === 'out') && (
+          <Choice
+            label={kind === 'out' ? 'From' : 'Day'}
+            value={day}
+            options={days}
+            onChange={setDay}
+          />
         )}
         {tryIt.isError && (
           <p role="alert" className="text-oxide">
