@@ -29,14 +29,21 @@ import { WAKE_BELOW_12V } from '../../src/core/diagnosis/parallelWake.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
 import { reasonsFor } from '../../src/core/diagnosis/reasons.ts';
-import { ROUTES } from '../../src/core/diagnosis/routes.ts';
+import { type RouteKey, ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { costOf, DEFAULT_STAKES, priceOf, worthOf } from '../../src/core/diagnosis/stakes.ts';
 import type { Subject } from '../../src/core/diagnosis/subject.ts';
 import { isDeep, type Suspect } from '../../src/core/diagnosis/suspect.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { jobPlan } from '../../src/core/plan/plan.ts';
-import { proposedRoute } from '../../src/core/recovery/recovery.ts';
+import { propose } from '../../src/core/diagnosis/propose.ts';
+import type { RouteOdds } from '../../src/core/diagnosis/findings.ts';
+import {
+  FAMILY_KEYS,
+  type FamilyKey,
+  type FamilyOdds,
+} from '../../src/core/diagnosis/practice/families.ts';
+import { practiceOdds } from '../../src/core/diagnosis/practice/judge.ts';
 import { hoursOnLoad } from '../../src/core/rehearsal/hasten.ts';
 import { type CellCondition, copyBattery, makeBattery } from '../../src/core/simulation/battery.ts';
 import { viewBattery } from '../../src/core/simulation/view.ts';
@@ -81,6 +88,7 @@ const asked = (evidence: Evidence[], change: object = {}) => ({
   after: null,
   open: true,
   routes: ['recharge', 'slow-restore'] as const,
+  prefer: 'slow-restore' as const,
   stakes: DEFAULT_STAKES,
   ratings: { ratedCca: 540, wetMassG: 15_000 },
   ...change,
@@ -114,31 +122,60 @@ describe('what a decision is worth', () => {
     expect(worth('none')).to.be.closeTo(-costOf(outcome(), ROUTES.recharge, stakes), 1e-9);
   });
 
-  it('the best route is proposed; the shop’s own way where it is nearly as good; none where recycling is worth more', () => {
-    const routes = [
-      { route: 'slow-restore', worth: 30 },
-      { route: 'pulse', worth: 27 },
-      { route: 'held', worth: 12 },
-    ] as const;
-    expect(proposedRoute(routes, false, DEFAULT_SCHOOLS)).to.equal('slow-restore');
-    expect(proposedRoute(routes, false, { ...DEFAULT_SCHOOLS, desulfate: 'pulse' })).to.equal(
-      'pulse',
+  const pictures = practiceOdds(
+    { chemistry: 'flooded', story: 'parked', standingDays: 300, ageYears: 3 },
+    [],
+  ).pictures;
+  const families = (family: FamilyKey): FamilyOdds[] =>
+    FAMILY_KEYS.map((key) => ({ family: key, chance: key === family ? 0.8 : 0.2 / 7 })).sort(
+      (a, b) => b.chance - a.chance,
     );
-    expect(proposedRoute(routes, false, { ...DEFAULT_SCHOOLS, desulfate: 'held' })).to.equal(
+  const proposed = (
+    family: FamilyKey,
+    worths: Partial<Record<RouteKey, number>>,
+    {
+      share = 1,
+      prefer = 'slow-restore',
+      never = false,
+    }: { share?: number; prefer?: RouteKey; never?: boolean } = {},
+  ) =>
+    propose(families(family), pictures, {
+      offered: ['recharge', 'slow-restore', 'mix', 'held', 'pulse', 'cycle'],
+      prefer,
+      routes: Object.entries(worths).map(([route, worth]) => ({ route, worth }) as RouteOdds),
+      trial: { compare: () => ({ share, gain: 0.12 }) },
+      never,
+      price: 100,
+    });
+
+  it('the shop’s own way is proposed; another only where it is worth clearly more, and says by how much', () => {
+    const near = { 'slow-restore': 30, pulse: 34, held: 12 };
+    expect(proposed('sulfated', near)).to.deep.equal({
+      route: 'slow-restore',
+      usual: 'slow-restore',
+      instead: null,
+    });
+    expect(proposed('sulfated', near, { prefer: 'pulse' }).route).to.equal('pulse');
+    const clear = { 'slow-restore': 30, pulse: 45 };
+    expect(proposed('sulfated', clear)).to.deep.equal({
+      route: 'pulse',
+      usual: 'slow-restore',
+      instead: { share: 1, gain: 0.12 },
+    });
+    expect(proposed('sulfated', clear, { share: 0.6 }).route, 'in six of ten only').to.equal(
       'slow-restore',
     );
-    // A flat one is charged, whatever the shop thinks of sulfate.
-    expect(
-      proposedRoute([{ route: 'recharge', worth: 31 }, ...routes], false, {
-        ...DEFAULT_SCHOOLS,
-        desulfate: 'pulse',
-      }),
-    ).to.equal('recharge');
-    expect(proposedRoute(routes, true, DEFAULT_SCHOOLS)).to.equal(null);
-    expect(proposedRoute([{ route: 'recharge', worth: -2 }], false, DEFAULT_SCHOOLS)).to.equal(
-      null,
-    );
-    expect(proposedRoute([], false, DEFAULT_SCHOOLS)).to.equal(null);
+    // A flat one is charged, whatever the shop thinks of sulfate; held volts and pulses do not come first.
+    expect(proposed('flat', { recharge: 31, held: 36, pulse: 33 }).route).to.equal('recharge');
+    expect(proposed('layered', { recharge: 20, mix: 18 }).route).to.equal('mix');
+  });
+
+  it('nothing is proposed where recycling is worth more, or a rule forbids every route', () => {
+    expect(proposed('sulfated', { 'slow-restore': 30 }, { never: true }).route).to.equal(null);
+    expect(proposed('flat', { recharge: -2 }).route).to.equal(null);
+    // Before anything is simulated practice speaks alone.
+    expect(proposed('flat', {}).route).to.equal('recharge');
+    expect(proposed('never', {}).route).to.equal(null);
   });
 });
 

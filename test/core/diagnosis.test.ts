@@ -354,6 +354,7 @@ describe('a charge as it runs', () => {
         open: true,
         routes: ['slow-restore'],
         stakes: DEFAULT_STAKES,
+        prefer: 'slow-restore',
         ratings: { ratedCca: null, wetMassG: null },
       }).work();
       let answer = null;

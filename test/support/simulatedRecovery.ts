@@ -9,7 +9,7 @@ import { type RouteKey, ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { routeFit } from '../../src/core/diagnosis/outcome.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
-import { batteryOfPlan, proposedRoute } from '../../src/core/recovery/recovery.ts';
+import { batteryOfPlan } from '../../src/core/recovery/recovery.ts';
 import type { ToldStory } from '../../src/core/job/recoveryState.ts';
 import { diagnosisQuestion, needsWaking, subjectOf } from '../../src/core/recovery/evidence.ts';
 import { stepById } from '../../src/core/plan/procedure.ts';
@@ -142,7 +142,7 @@ export class SimulatedRecovery {
   }
 
   get proposed(): RouteKey | null {
-    return proposedRoute(this.diagnosis!.routes, this.diagnosis!.never, this.d.job.plan.schools);
+    return this.diagnosis!.proposal.route;
   }
 
   takes(route: RouteKey): this {

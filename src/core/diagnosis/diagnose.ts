@@ -5,9 +5,28 @@ import type { Ratings } from './readings/reading.ts';
 import { type NextReading, nextReadings } from './nextReading.ts';
 import { FIRST_SIZE, Population, SETTLED_SIZE, type Size } from './population.ts';
 import { type AfterCharge, contradictions, plainRules, type RuleFinding } from './plainRules.ts';
-import { oddOnesOut, type Reason, reasonsFor } from './reasons.ts';
+import { oddByPractice, oddOnesOut, type Reason, reasonsFor } from './reasons.ts';
 import type { RouteKey } from './routes.ts';
 import { priceOf, type Stakes } from './stakes.ts';
+import {
+  FAMILY_OF_CAUSE,
+  type FamilyKey,
+  type FamilyOdds,
+  type PictureKey,
+} from './practice/families.ts';
+import { featuresOf, type Sound } from './practice/features.ts';
+import { practiceOdds, recoverable } from './practice/judge.ts';
+import { familiesOf, pooledFamilies } from './practice/pooled.ts';
+import {
+  fitsNothing,
+  type Why,
+  whatWouldChange,
+  whysOf,
+  type WouldChange,
+} from './practice/whys.ts';
+import { type TradeRule, tradeRules } from './practice/tradeRules.ts';
+import { type Proposal, propose } from './propose.ts';
+import { soundOhmsOf } from './showing.ts';
 import type { Subject } from './subject.ts';
 
 /** All that is asked of a diagnosis. */
@@ -17,15 +36,28 @@ export interface DiagnosisQuestion {
   after: AfterCharge | null;
   /** Its cells are open to a hydrometer. */
   open: boolean;
-  /** Routes this shop offers. */
+  /** Routes this shop offers, and the one its school takes with sulfate. */
   routes: RouteKey[];
+  prefer: RouteKey;
   stakes: Stakes;
   ratings: Ratings;
 }
 
 /** What is believed of a battery, how surely, and what to do. */
 export interface Diagnosis {
-  stage: 'first' | 'reweighed' | 'settled';
+  /** `practice`: by ranges of practice alone, before any battery has been simulated. */
+  stage: 'practice' | 'first' | 'reweighed' | 'settled';
+  /** What a person acts on, likeliest first; several may hold. */
+  families: FamilyOdds[];
+  /** What practice says of each picture within the families. */
+  pictures: Record<PictureKey, number>;
+  /** Each reading beside what the likeliest families would have read, those that tell them apart first. */
+  whys: Why[];
+  /** Readings not taken yet, and what they would have to be for another family to come first. */
+  would: WouldChange[];
+  proposal: Proposal;
+  /** The plain rules of the trade, each with what this battery says to it. */
+  trade: TradeRule[];
   /** Plain rules first; they are never outvoted. */
   rules: RuleFinding[];
   /** Some rule forbids every route. */
@@ -45,9 +77,51 @@ export interface Diagnosis {
 }
 
 const FIRST_TWINS = 10;
-const SETTLED_TWINS = 72;
+const SETTLED_TWINS = 54;
 /** This much is left to the odds where a rule has named the cause: somebody may have swapped the leads of the meter. */
 const AGAINST_A_RULE = 0.03;
+
+/** Families that readings are compared with. */
+const COMPARED = 3;
+/** A rule that names a failing cell after a charge leaves so little to the others. */
+const AFTER_A_FAILING_CELL = 0.12;
+/** What a rule denies may still be by so much: a clip may have sat badly. */
+const DENIED = 0.02;
+
+/** Families under the plain rules: one that a rule names for sure stands first. */
+function ruledFamilies(
+  families: readonly FamilyOdds[],
+  rules: readonly RuleFinding[],
+): FamilyOdds[] {
+  const denied = rules.flatMap((r) => (r.denies ? [FAMILY_OF_CAUSE[r.denies]] : []));
+  if (denied.length > 0) return withoutDenied(families, denied);
+  const sure = rules.find((r) => r.cause !== null && (r.weight === 'never' || r.binds));
+  if (!sure?.cause) return [...families];
+  const named = FAMILY_OF_CAUSE[sure.cause];
+  const left = sure.weight === 'never' ? AGAINST_A_RULE : AFTER_A_FAILING_CELL;
+  const others = families.filter((f) => f.family !== named).reduce((sum, f) => sum + f.chance, 0);
+  return families
+    .map(({ family, chance }) => ({
+      family,
+      chance: family === named ? Math.max(chance, 1 - left) : chance * Math.min(1, left / others),
+    }))
+    .sort((a, b) => b.chance - a.chance);
+}
+
+/** What a rule denies keeps next to nothing; the others share the rest as they did. */
+function withoutDenied(
+  families: readonly FamilyOdds[],
+  denied: readonly FamilyKey[],
+): FamilyOdds[] {
+  const left = families.map(({ family, chance }) => ({
+    family,
+    chance: denied.includes(family) ? Math.min(chance, DENIED) : chance,
+  }));
+  const total = left.reduce((sum, f) => sum + f.chance, 0);
+  return left
+    .map(({ family, chance }) => ({ family, chance: chance / total }))
+    .sort((a, b) => b.chance - a.chance);
+}
 
 /** Odds under the plain rules, which are never outvoted: a cause that one names as beyond help stands first. */
 function ruled(odds: CauseOdds[], rules: readonly RuleFinding[]): CauseOdds[] {
@@ -77,9 +151,19 @@ export class DiagnosisRun {
   #reasons: Reason[] = [];
   #next: NextReading[] = [];
 
+  readonly #sound: Sound;
+
   constructor(public question: DiagnosisQuestion) {
+    const { subject } = question;
+    const { chemistry, cells, c20Ah } = subject;
+    this.#sound = { chemistry, cells, c20Ah, milliohm: 1000 * soundOhmsOf(subject) };
     this.#population = this.#crowd(FIRST_SIZE);
     this.#trial = this.#trialOf(this.#population, 0);
+  }
+
+  /** What practice says, before anything is simulated. */
+  atOnce(): Diagnosis {
+    return this.#answer('practice');
   }
 
   #crowd(size: Size): Population {
@@ -148,23 +232,56 @@ export class DiagnosisRun {
     return this.#answer();
   }
 
-  #answer(): Diagnosis {
-    const { subject, evidence, after, stakes } = this.question;
+  #answer(stage: Diagnosis['stage'] = this.#stage): Diagnosis {
+    const { subject, evidence, after, stakes, open, prefer } = this.question;
     const { members } = this.#population;
     const rules = plainRules(subject, evidence, after);
+    const never = rules.some((r) => r.weight === 'never');
     const [best] = this.#next;
+    const simulated = stage !== 'practice';
+    const causes = simulated ? causeOdds(this.#population) : [];
+    const features = featuresOf(this.#sound, evidence, after);
+    const practice = practiceOdds(subject, features);
+    const pooled = pooledFamilies(practice, simulated ? causes : null, after !== null);
+    const families = ruledFamilies(pooled, rules);
+    if (simulated) this.#trial.lean(pooled, familiesOf(causes));
+    const routes = simulated ? this.#trial.odds(stakes) : [];
+    const ranked = families.map((f) => f.family);
+    const compared = ranked.slice(0, COMPARED);
+    const strange = features.filter((f) => fitsNothing(this.#sound, f)).map((f) => f.from);
     return {
-      stage: this.#stage,
+      stage,
       rules,
-      never: rules.some((r) => r.weight === 'never'),
+      never,
       contradictions: contradictions(subject, evidence),
-      odd: oddOnesOut(members, evidence, subject),
-      causes: ruled(causeOdds(this.#population), rules),
-      routes: this.#trial.odds(stakes),
-      capacity: this.#trial.capacity(),
+      odd: simulated
+        ? oddOnesOut(members, evidence, subject)
+        : oddByPractice(evidence, subject, strange),
+      families,
+      pictures: practice.pictures,
+      whys: whysOf(this.#sound, features, compared, practice.pictures),
+      would: whatWouldChange(
+        this.#sound,
+        new Set(features.map((f) => f.key)),
+        compared,
+        practice.pictures,
+        open,
+      ),
+      trade: tradeRules(this.#sound, features, subject.temperatureC, open),
+      proposal: propose(families, practice.pictures, {
+        offered: this.#trial.routes.map((r) => r.route.key),
+        prefer,
+        routes,
+        trial: this.#trial,
+        never,
+        price: priceOf(subject.c20Ah, stakes),
+      }),
+      causes: ruled(causes, rules),
+      routes,
+      capacity: simulated ? this.#trial.capacity() : recoverable(practice.pictures),
       reasons: this.#reasons,
       next: this.#next,
-      enough: this.#stage !== 'reweighed' && (!best || best.perMinute <= 0),
+      enough: simulated && this.#stage !== 'reweighed' && (!best || best.perMinute <= 0),
       suspects: members.length,
       twins: this.#trial.tried.length,
     };

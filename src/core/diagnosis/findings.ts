@@ -8,6 +8,7 @@ import { effective, type Member, type Population, TRUST } from './population.ts'
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
 import { costOf, type Stakes, worthOf } from './stakes.ts';
 import type { Subject } from './subject.ts';
+import { FAMILY_OF_CAUSE, type FamilyKey, type FamilyOdds } from './practice/families.ts';
 
 /** Chance that a cause holds (several may), and that it is the gravest. */
 export interface CauseOdds {
@@ -85,6 +86,11 @@ function honestBand({ low, middle, high }: Band, off = MODEL_SHARE): Band {
   };
 }
 
+/** No twin counts for more than this many of itself, or less. */
+const MOST_LEAN = 8;
+/** A route that leaves less than this more leaves the same, share of C20. */
+const MORE = 0.02;
+
 /** A member that has been through the routes. */
 export interface Tried {
   member: Member;
@@ -102,6 +108,7 @@ export class RouteTrial {
   readonly routes: { route: Route; fit: FittedPlan }[];
   readonly #random: Random;
   readonly #picked: Member[] = [];
+  #leans: ReadonlyMap<FamilyKey, number> = new Map();
   /** Routes begin where the cycles that were done have left it. */
   readonly #done: CyclesDone | undefined;
 
@@ -170,6 +177,35 @@ export class RouteTrial {
     return this.tried.length < this.#picked.length;
   }
 
+  /**
+   * Leans the tried twins towards what is believed of the families, where practice knows more than they: each counts by how much
+   * likelier its family is than the twins alone say.
+   */
+  lean(believed: readonly FamilyOdds[], simulated: Readonly<Record<FamilyKey, number>>): void {
+    this.#leans = new Map(
+      believed.map(({ family, chance }) => [
+        family,
+        Math.min(MOST_LEAN, Math.max(1 / MOST_LEAN, chance / Math.max(1e-3, simulated[family]))),
+      ]),
+    );
+  }
+
+  #weight({ weight, member }: Tried): number {
+    return weight * (this.#leans.get(FAMILY_OF_CAUSE[member.showing.suspect.primary]) ?? 1);
+  }
+
+  /** In which share of the twins one route leaves more than another, and by how much in the middle, share of C20. */
+  compare(a: RouteKey, b: RouteKey): { share: number; gain: number } {
+    const weights = this.tried.map((t) => this.#weight(t));
+    const gains = this.tried.map(
+      (t) => (t.outcomes.get(a)?.capacity ?? 0) - (t.outcomes.get(b)?.capacity ?? 0),
+    );
+    const total = weights.reduce((sum, w) => sum + w, 0);
+    if (total === 0) return { share: 0, gain: 0 };
+    const more = gains.reduce((sum, g, i) => sum + (g > MORE ? (weights[i] as number) : 0), 0);
+    return { share: more / total, gain: bandOf(gains, weights).middle };
+  }
+
   /** The newest evidence, weighed for those that have been tried. */
   add(): void {
     for (const tried of this.tried)
@@ -185,7 +221,7 @@ export class RouteTrial {
   odds(stakes: Stakes): RouteOdds[] {
     const { tried } = this;
     const { c20Ah, cells } = this.population.subject;
-    const weights = tried.map((t) => t.weight);
+    const weights = tried.map((t) => this.#weight(t));
     const total = weights.reduce((a, b) => a + b, 0);
     if (total === 0) return [];
     return this.routes
@@ -221,7 +257,7 @@ export class RouteTrial {
     return honestBand(
       bandOf(
         this.tried.map((t) => Math.max(0, ...[...t.outcomes.values()].map((o) => o.capacity))),
-        this.tried.map((t) => t.weight),
+        this.tried.map((t) => this.#weight(t)),
       ),
     );
   }

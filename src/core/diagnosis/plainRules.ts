@@ -11,14 +11,26 @@ import { mean } from '../quantities/mean.ts';
 /** `never`: no route is offered · `first`: to be put right before current flows · `says`: what a reading means by itself. */
 export interface RuleFinding {
   weight: 'never' | 'first' | 'says';
+  /** It decides by itself what the matter is, whatever the odds. */
+  binds?: true;
+  /** It speaks against this one for sure: a battery that fails its load test is not sound. */
+  denies?: CauseKey;
   cause: CauseKey | null;
   sentence: string;
 }
 
-/** A rest voltage after a full charge, V, and how long it had rested, h. */
+/** What was read after a full charge and a rest: V, and how long it had rested, h; what else was read then. */
 export interface AfterCharge {
   voltageV: number;
   restedH: number;
+  /** SG of its cells at 25 °C, from plus to minus; null where one was not read. */
+  sg?: readonly (number | null)[];
+  /** CCA as a share of its rating. */
+  ccaShare?: number;
+  load?: { underV: number; currentA: number; seconds: number };
+  milliohm?: number;
+  /** By a capacity test, share of C20. */
+  capacity?: number;
 }
 
 /** Below this a cell, or the battery, is the wrong way round and not just empty, V. */
@@ -104,6 +116,7 @@ export function plainRules(
       found.push({
         weight: 'says',
         cause: null,
+        denies: 'sound',
         sentence: `Charged, at ${rest.voltageV.toFixed(2)} V, it fell to ${load.underV.toFixed(2)} V under load; ${least.toFixed(2)} V is the least at ${subject.temperatureC.toFixed(0)} °C. It fails its load test.`,
       });
     else if (evenCells && load.underV >= least + forCells(LOAD_ROOM_12V, subject.cells))
@@ -132,11 +145,12 @@ export function plainRules(
         cause: 'light',
         sentence: `A full charge that settles at ${after.voltageV.toFixed(2)} V instead of ${full.toFixed(2)} V or more: part of its plates is sulfated.`,
       });
-    const sg = firstOf(evidence, 'cell-sg');
-    const low = sg && lowCell(sg.sg);
+    // What was read after the charge; a cell that was low as it came may only have been emptied further.
+    const low = after.sg ? lowCell(after.sg) : null;
     if (low && low.below >= FAILING_CELL_SG)
       found.push({
         weight: 'says',
+        binds: true,
         cause: 'weak',
         sentence: `Cell ${low.cell} is ${low.below.toFixed(3)} SG below the others after a charge: it is failing.`,
       });

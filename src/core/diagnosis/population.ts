@@ -26,7 +26,7 @@ export interface Size {
   kept: number;
   moves: number;
 }
-export const SETTLED_SIZE: Size = { drawn: 4000, kept: 700, moves: 3 };
+export const SETTLED_SIZE: Size = { drawn: 2600, kept: 420, moves: 2 };
 export const FIRST_SIZE: Size = { drawn: 1600, kept: 220, moves: 1 };
 
 /** How far the evidence is trusted: less than 1 makes up for what the measurement model leaves out. */

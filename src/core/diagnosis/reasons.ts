@@ -5,6 +5,24 @@ import { describeReading, likelihood, slipChance } from './readings/readings.ts'
 import { LATE, type Member, type Population } from './population.ts';
 import type { Subject } from './subject.ts';
 
+/** Readings that no battery of any picture shows, to be looked at again. */
+export const oddByPractice = (
+  evidence: readonly Evidence[],
+  subject: Subject,
+  strange: readonly (number | null)[],
+): { index: number; sentence: string }[] =>
+  strange.flatMap((index) => {
+    const e = index === null ? undefined : evidence[index];
+    return index === null || !e
+      ? []
+      : [
+          {
+            index,
+            sentence: `${describeReading(e, subject)}: no battery reads so. Read it again.`,
+          },
+        ];
+  });
+
 /** What one reading says by itself of two causes. */
 export interface Reason {
   /** Its place among the evidence. */

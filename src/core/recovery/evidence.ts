@@ -216,14 +216,53 @@ export function traceEvidence(
 /** A moment's current may be this much off the mean since the last one. */
 const STEADY = 0.5;
 
-/** The judged rest voltage after the last charge that was ended. */
+/** What was read after the last charge that was ended: the judged rest voltage, and what else was measured since. */
 function afterChargeOf(job: Job): AfterCharge | null {
+  const { model } = job.plan;
   const rest = standingReadings(job.state, 'rest').findLast(
     (r) => !r.marks.includes('early') && !r.marks.includes('surface'),
   );
-  return rest?.values.voltageV === undefined
-    ? null
-    : { voltageV: rest.values.voltageV, restedH: job.plan.figures.restS.value / 3600 };
+  if (rest?.values.voltageV === undefined) return null;
+  const ended = job.state.runs.findLast(
+    (r) =>
+      r.end === 'done' && hasRole(job.procedure, r.stepId, 'main-charge') && r.startedAt < rest.at,
+  );
+  const since = standingReadings(job.state).filter((r) => r.at >= (ended?.endedAt ?? rest.at));
+  const cells = since.findLast((r) => r.role === 'cells')?.cells;
+  const load = since.findLast((r) => r.role === 'load')?.values.voltageV;
+  const analyser = since.findLast((r) => r.values.ccaA !== undefined);
+  const comparable =
+    model.cca !== null && (analyser?.standard ?? model.ccaStandard) === model.ccaStandard;
+  const milliohm = since.findLast((r) => r.values.resistanceMilliohm !== undefined)?.values
+    .resistanceMilliohm;
+  const capacity = cyclesOf(job).findLast((c) => c.capacity !== null)?.capacity?.health;
+  return {
+    voltageV: rest.values.voltageV,
+    restedH: job.plan.figures.restS.value / 3600,
+    ...(cells?.some((c) => c.specificGravity !== undefined)
+      ? {
+          sg: cells.map((c) =>
+            c.specificGravity === undefined
+              ? null
+              : correctSg(c.specificGravity, rest.values.temperatureC ?? job.plan.roomC),
+          ),
+        }
+      : {}),
+    ...(analyser?.values.ccaA !== undefined && comparable && model.cca
+      ? { ccaShare: analyser.values.ccaA / model.cca }
+      : {}),
+    ...(load === undefined
+      ? {}
+      : {
+          load: {
+            underV: load,
+            currentA: job.plan.figures.loadA.value,
+            seconds: job.plan.figures.loadS.value,
+          },
+        }),
+    ...(milliohm === undefined ? {} : { milliohm }),
+    ...(capacity === undefined ? {} : { capacity }),
+  };
 }
 
 export function rulesFor(job: Job): RuleFinding[] {
@@ -269,6 +308,7 @@ export function diagnosisQuestion(
     after: afterChargeOf(job),
     open: leadAcidKind(model.kind).ports === 'serviceable',
     routes: offeredRoutes(model.kind, schools),
+    prefer: schoolOf('desulfate', schools).school.values.prefer,
     stakes,
     ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
   };

@@ -78,25 +78,6 @@ export const batteryOfPlan = (job: Job) =>
   planBattery(job.plan.model, leadAcidKind(job.plan.model.kind).chemistry);
 export type { CapacityMethod };
 
-const RESTORING: readonly RouteKey[] = ['slow-restore', 'pulse', 'held', 'cycle'];
-/** The shop's own way is proposed when it is worth nearly as much as the best. */
-const NEARLY = 0.8;
-
-/** The route that is proposed; null where recycling at once is worth more, or a rule forbids every route. */
-export function proposedRoute(
-  routes: readonly { route: RouteKey; worth: number }[],
-  never: boolean,
-  schools: SchoolChoices,
-): RouteKey | null {
-  const [best] = [...routes].sort((a, b) => b.worth - a.worth);
-  if (never || !best || best.worth <= 0) return null;
-  const { prefer } = schoolOf('desulfate', schools).school.values;
-  const own = routes.find((r) => r.route === prefer);
-  return own && RESTORING.includes(best.route) && own.worth >= NEARLY * best.worth
-    ? own.route
-    : best.route;
-}
-
 /** What a charge by hand is set to: by the plan of the route where one was chosen, else by the figures of the job. A and V. */
 export function handSettings(job: Job): { setA: number; setV: number } {
   const { chargeA, ceilingV } = job.plan.figures;

@@ -37,6 +37,7 @@ const api = {
     const added = oneMore(last, question);
     if (added && last) tell(0, last.add(added));
     const run = new DiagnosisRun(question);
+    if (!added) tell(0, run.atOnce());
     const work = run.work();
     let told = performance.now();
     for (;;) {

@@ -1,11 +1,10 @@
 import { useMemo } from 'react';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import { type Job, recoveryOf } from '../../../../core/job/job.ts';
-import { type ChargingTrace, subjectOf } from '../../../../core/recovery/evidence.ts';
+import { type ChargingTrace } from '../../../../core/recovery/evidence.ts';
 import type { Band } from '../../../../core/rehearsal/outlook.ts';
 import { useCharge } from '../../../line/queries.ts';
 import { DiagnosisBoard, useJobDiagnosis } from '../diagnosis/DiagnosisBoard.tsx';
-import { sizeWords } from '../../../../core/batteries/model.ts';
 
 interface Props {
   job: Job;
@@ -66,12 +65,7 @@ function Says({ job, rules, trace }: Props & { trace: ChargingTrace | null }) {
           ))}
         </dl>
       )}
-      <DiagnosisBoard
-        state={state}
-        size={sizeWords(job.plan.model)}
-        story={subjectOf(job).story}
-        aside={null}
-      />
+      <DiagnosisBoard state={state} c20Ah={job.plan.model.c20Ah} />
     </section>
   );
 }

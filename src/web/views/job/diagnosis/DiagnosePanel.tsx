@@ -3,10 +3,10 @@ import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
 import type { Job } from '../../../../core/job/job.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
-import { offeredWakes, proposedRoute } from '../../../../core/recovery/recovery.ts';
+import { offeredWakes } from '../../../../core/recovery/recovery.ts';
 import type { RouteForecast } from '../../../../core/job/recoveryState.ts';
 import { type WakeKey, WAKES } from '../../../../core/diagnosis/wakes.ts';
-import { needsWaking, subjectOf } from '../../../../core/recovery/evidence.ts';
+import { needsWaking } from '../../../../core/recovery/evidence.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
@@ -15,7 +15,6 @@ import { ChargerLine } from '../../../inputs/ChargerLine.tsx';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
 import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
-import { sizeWords } from '../../../../core/batteries/model.ts';
 
 /** The heart of a recovery: what is believed and why, what to measure, and the route that is chosen by it. */
 export function DiagnosePanel({
@@ -26,9 +25,7 @@ export function DiagnosePanel({
 }: PanelProps & { step: StepOf<'diagnose'> }) {
   const state = useJobDiagnosis(job, rules);
   const { diagnosis } = state;
-  const proposed = diagnosis
-    ? proposedRoute(diagnosis.routes, diagnosis.never, job.plan.schools)
-    : null;
+  const proposed = diagnosis?.proposal.route ?? null;
   const [picked, setPicked] = useState<RouteKey | null>(null);
   const chosen = picked ?? proposed;
   const waking = job.state.attempt === 1 && needsWaking(job);
@@ -51,16 +48,60 @@ export function DiagnosePanel({
   const against = chosen !== null && proposed !== chosen;
   const needsReason = against || (waking && wake === 'none');
 
+  const takeIt =
+    chosen === null ? null : needsReason ? (
+      <ReasonDialog
+        sender={sender}
+        trigger={
+          <button type="button" className="act">
+            Take this route: {ROUTES[chosen].name}
+          </button>
+        }
+        title={against ? 'Not what was proposed' : 'Not woken first'}
+        explain={
+          proposed && against
+            ? `“${ROUTES[proposed].name}” was proposed. Your choice stands, with its reason.`
+            : 'Your choice stands, with its reason.'
+        }
+        act="Take it"
+        onConfirm={choose}
+      />
+    ) : (
+      <button type="button" className="act" disabled={sender.busy} onClick={() => void choose()}>
+        Take this route: {ROUTES[chosen].name}
+      </button>
+    );
+  const recycle = (
+    <Recycle
+      job={job}
+      step={step}
+      sender={sender}
+      strong={never || (diagnosis !== null && proposed === null && picked === null)}
+    />
+  );
+
   return (
     // A screen's height is kept for the answer: what stands below it does not jump away when it comes.
     <div className="grid min-h-dvh w-full grid-cols-[minmax(0,1fr)] content-start gap-4">
       {job.state.attempt > 1 && <BeforeAfter job={job} />}
       <DiagnosisBoard
         state={state}
-        size={sizeWords(job.plan.model)}
-        story={subjectOf(job).story}
-        aside={
-          !never && <NextReadings diagnosis={diagnosis} job={job} sender={sender} rules={rules} />
+        c20Ah={job.plan.model.c20Ah}
+        acts={
+          <>
+            {waking && <WakeChoice wakes={wakes} wake={wake} onChoose={setWake} />}
+            <div className="flex flex-wrap items-center gap-3">
+              {takeIt}
+              {recycle}
+            </div>
+            <ProblemLine sender={sender} />
+            <NextReadings
+              diagnosis={diagnosis?.stage === 'practice' ? null : diagnosis}
+              job={job}
+              sender={sender}
+              rules={rules}
+            />
+          </>
         }
       />
       {diagnosis && !never && (
@@ -79,47 +120,15 @@ export function DiagnosePanel({
             </p>
           )}
           {chosen && <ChargerLine job={job} />}
-          {waking && <WakeChoice wakes={wakes} wake={wake} onChoose={setWake} />}
         </>
       )}
-      <ProblemLine sender={sender} />
-      {/* Below the answer, and so not before it. */}
-      <div className={`flex flex-wrap gap-3 ${diagnosis || state.failed ? '' : 'hidden'}`}>
-        {!never && chosen && !needsReason && (
-          <button
-            type="button"
-            className="act"
-            disabled={sender.busy}
-            onClick={() => void choose()}
-          >
-            Take this route: {ROUTES[chosen].name}
-          </button>
-        )}
-        {!never && chosen && needsReason && (
-          <ReasonDialog
-            sender={sender}
-            trigger={
-              <button type="button" className="act">
-                Take this route: {ROUTES[chosen].name}
-              </button>
-            }
-            title={against ? 'Not what was proposed' : 'Not woken first'}
-            explain={
-              proposed && against
-                ? `“${ROUTES[proposed].name}” was proposed. Your choice stands, with its reason.`
-                : 'Your choice stands, with its reason.'
-            }
-            act="Take it"
-            onConfirm={choose}
-          />
-        )}
-        <Recycle
-          job={job}
-          step={step}
-          sender={sender}
-          strong={never || (diagnosis !== null && proposed === null && picked === null)}
-        />
-      </div>
+      {/* Where a plain rule decides, there is one thing left to do. */}
+      {(never || state.failed) && (
+        <>
+          <ProblemLine sender={sender} />
+          <div className="flex flex-wrap gap-3">{recycle}</div>
+        </>
+      )}
     </div>
   );
 }

@@ -1,13 +1,13 @@
 import { type ReactNode, useMemo } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
-import { CAUSES } from '../../../../core/diagnosis/causes.ts';
-import { STORIES, type StoryKey } from '../../../../core/diagnosis/stories.ts';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
 import { type ChargingTrace, diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
-import { CauseBars } from './CauseBars.tsx';
+import { Answer } from './Answer.tsx';
+import { FamilyBars } from './FamilyBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
-import { TermLink } from '../../../parts/TermLink.tsx';
+import { TradeRules, WouldChange } from './WhatElse.tsx';
+import { Whys } from './Whys.tsx';
 
 export function useJobDiagnosis(
   job: Job,
@@ -19,23 +19,16 @@ export function useJobDiagnosis(
   );
 }
 
-const REASONS = 4;
-
-/** Rules first, then the odds, the charge that can be had back, and why. */
-export function DiagnosisBoard({
-  state,
-  size,
-  story,
-  aside,
-}: {
+interface BoardProps {
   state: DiagnosisState;
-  /** C20 in words. */
-  size: string;
-  story: StoryKey;
-  aside: ReactNode;
-}) {
+  c20Ah: number;
+  /** What is done about it, and what is measured first; inside the answer. */
+  acts?: ReactNode;
+}
+
+/** The answer first, then why; beside it what else it may be, what would change that, and the rules of the trade. */
+export function DiagnosisBoard({ state, c20Ah, acts }: BoardProps) {
   const { diagnosis, progress, failed, cancel } = state;
-  const leading = diagnosis?.causes.reduce((a, b) => (b.gravest > a.gravest ? b : a));
   if (failed)
     return (
       <p className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2 text-lg">
@@ -45,7 +38,7 @@ export function DiagnosisBoard({
   if (!diagnosis)
     return (
       <div key="waiting" className="grid w-full gap-3" role="status">
-        <p className="text-lg text-soft">Trying it on some hundred batteries that it could be…</p>
+        <p className="text-lg text-soft">Comparing it with what batteries show…</p>
         <div className="h-40 animate-pulse rounded-md bg-hair" />
       </div>
     );
@@ -59,65 +52,17 @@ export function DiagnosisBoard({
   return (
     <div key="answer" className="grid w-full gap-4">
       <Findings diagnosis={diagnosis} />
-      <div className="grid w-full gap-x-8 gap-y-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
-        <div className="grid content-start gap-4">
-          <CauseBars diagnosis={diagnosis} />
-          <p className="text-lg leading-tight">
-            <span className="label block">
-              Recoverable <TermLink term="capacity">capacity</TermLink>
-            </span>
-            <b className="font-label text-2xl font-semibold">
-              {(100 * diagnosis.capacity.middle).toFixed(0)} %
-            </b>{' '}
-            of {size}
-            <span className="text-soft">
-              {' '}
-              · 8 of 10: {(100 * diagnosis.capacity.low).toFixed(0)}–
-              {(100 * diagnosis.capacity.high).toFixed(0)} %
-            </span>
-          </p>
+      <div className="grid w-full items-start gap-x-8 gap-y-5 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
+        <div className="grid gap-4">
+          <Answer diagnosis={diagnosis} c20Ah={c20Ah}>
+            {acts}
+          </Answer>
+          <Whys diagnosis={diagnosis} />
         </div>
-        {/* What to do stands before why: it keeps its place while the reasons are still being weighed. */}
-        <div className="grid content-start gap-4">
-          {aside}
-          <section aria-label="Why">
-            <h3 className="text-xl">Why</h3>
-            {diagnosis.reasons.length > 0 &&
-              diagnosis.reasons.every((r) => !r.speaksFor) &&
-              leading && (
-                <p className="mt-1 flex gap-2 text-lg leading-tight">
-                  <span aria-hidden className="font-semibold text-moss">
-                    +
-                  </span>
-                  <span>
-                    “{STORIES[story].name}” and all readings together leave “
-                    {CAUSES[leading.cause].name.toLowerCase()}” the likeliest.
-                  </span>
-                </p>
-              )}
-            {diagnosis.reasons.length === 0 ? (
-              <p className="text-soft">
-                No reading tells the causes apart yet. The odds rest mostly on what happened to it.
-              </p>
-            ) : (
-              <ul className="mt-1 grid gap-1.5">
-                {diagnosis.reasons.slice(0, REASONS).map((r) => (
-                  <li key={r.index} className="flex gap-2 text-lg leading-tight">
-                    <span
-                      aria-hidden
-                      className={`font-semibold ${r.speaksFor ? 'text-moss' : 'text-oxide'}`}
-                    >
-                      {r.speaksFor ? '+' : '−'}
-                    </span>
-                    <span>
-                      <span className="sr-only">{r.speaksFor ? 'For it: ' : 'Against it: '}</span>
-                      {r.sentence}
-                    </span>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </section>
+        <div className="grid content-start gap-5">
+          <FamilyBars diagnosis={diagnosis} />
+          <WouldChange diagnosis={diagnosis} />
+          <TradeRules diagnosis={diagnosis} />
         </div>
       </div>
       {/* Known only once many were tried; below the odds, so that they stay where they are. */}
@@ -128,14 +73,10 @@ export function DiagnosisBoard({
         className="flex min-h-6 flex-wrap items-center gap-x-4 text-[15px] text-soft"
         role="status"
       >
-        {diagnosis.stage === 'settled'
-          ? 'Settled'
-          : diagnosis.stage === 'first'
-            ? 'First answer'
-            : 'Weighed anew'}
-        : {diagnosis.suspects} batteries that fit, {diagnosis.twins} of them taken through every
-        route. Batteries the model does not know are not among them; 15 % of the odds stay with what
-        happened to it for that.
+        {STAGES[diagnosis.stage]}
+        {diagnosis.twins > 0 &&
+          `: ${diagnosis.twins} simulated batteries taken through every route`}
+        .
         {progress !== null && (
           <>
             <span
@@ -155,6 +96,13 @@ export function DiagnosisBoard({
     </div>
   );
 }
+
+const STAGES: Readonly<Record<Diagnosis['stage'], string>> = {
+  practice: 'By practice alone; routes are being tried',
+  first: 'First answer',
+  reweighed: 'Weighed anew',
+  settled: 'Settled',
+};
 
 /** Plain rules and readings that cannot all be right; said before any odds. */
 function Findings({ diagnosis }: { diagnosis: Diagnosis }) {

@@ -19,7 +19,10 @@ export function RouteTable({ diagnosis, chosen, proposed, onChoose, rules }: Pro
   const { currency } = rules.stakes;
   return (
     <section aria-label="Routes" className="w-full">
-      <div className="overflow-x-auto">
+      {diagnosis.routes.length === 0 && (
+        <p className="min-h-60 text-lg text-soft">Routes are being tried on simulated batteries…</p>
+      )}
+      <div className={`overflow-x-auto ${diagnosis.routes.length === 0 ? 'hidden' : ''}`}>
         <table className="w-full min-w-[560px] border-collapse">
           <thead>
             <tr className="label border-b-2 border-ink text-left">

@@ -1,0 +1,39 @@
+import type { CauseOdds } from '../findings.ts';
+import { FAMILY_KEYS, FAMILY_OF_CAUSE, type FamilyKey, type FamilyOdds } from './families.ts';
+import type { PracticeOdds } from './judge.ts';
+
+/**
+ * How much practice says beside the simulated batteries, as it came and once it has been charged: weights of a logarithmic pool
+ * (Genest and Zidek 1986), so that what neither thinks possible stays out. Measured by `npm run bench -- diagnosis`: after a
+ * charge practice knows nearly everything, and the simulated ones have never been asked.
+ */
+const PRACTICE_AS_CAME = 0.6;
+const PRACTICE_AFTER = 0.9;
+/** Neither is ever as sure as that. */
+const LEAST = 0.003;
+
+/** Odds of the families by the simulated batteries alone. */
+export function familiesOf(causes: readonly CauseOdds[]): Record<FamilyKey, number> {
+  const out = Object.fromEntries(FAMILY_KEYS.map((f) => [f, 0])) as Record<FamilyKey, number>;
+  for (const { cause, gravest } of causes) out[FAMILY_OF_CAUSE[cause]] += gravest;
+  return out;
+}
+
+/** Odds of the families by practice and by the simulated batteries together, likeliest first. */
+export function pooledFamilies(
+  practice: PracticeOdds,
+  causes: readonly CauseOdds[] | null,
+  charged: boolean,
+): FamilyOdds[] {
+  const weight = causes === null ? 1 : charged ? PRACTICE_AFTER : PRACTICE_AS_CAME;
+  const simulated = causes && familiesOf(causes);
+  const raw = FAMILY_KEYS.map((family) => {
+    const ours = Math.max(LEAST, practice.families[family]);
+    const theirs = simulated ? Math.max(LEAST, simulated[family]) : 1;
+    return { family, chance: ours ** weight * theirs ** (1 - weight) };
+  });
+  const total = raw.reduce((sum, r) => sum + r.chance, 0);
+  return raw
+    .map(({ family, chance }) => ({ family, chance: chance / total }))
+    .sort((a, b) => b.chance - a.chance);
+}

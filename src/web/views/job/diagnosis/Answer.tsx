@@ -1,0 +1,75 @@
+import type { ReactNode } from 'react';
+import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
+import { ROUTES } from '../../../../core/diagnosis/routes.ts';
+import { FAMILIES } from '../../../../core/diagnosis/practice/families.ts';
+import { oddsWords } from '../../../../core/diagnosis/practice/words.ts';
+
+interface Props {
+  diagnosis: Diagnosis;
+  c20Ah: number;
+  /** What is done about it, and what to measure first. */
+  children?: ReactNode;
+}
+
+/** The answer: what it most likely is, how surely, what it will hold, and what to do. */
+export function Answer({ diagnosis, c20Ah, children }: Props) {
+  const [first, second] = diagnosis.families;
+  if (!first) return null;
+  const { capacity, proposal } = diagnosis;
+  const odds = proposal.route && diagnosis.routes.find((r) => r.route === proposal.route);
+  const band = odds?.capacity ?? capacity;
+  const ah = (share: number): string =>
+    Math.min(share, 1) * c20Ah < 10
+      ? (Math.min(share, 1) * c20Ah).toFixed(1)
+      : (Math.min(share, 1) * c20Ah).toFixed(0);
+  const words = oddsWords(first.chance);
+  return (
+    <section
+      aria-label="The answer"
+      className="grid gap-3 rounded-md border-2 border-ink bg-sheet p-4 md:p-5"
+    >
+      <div>
+        <p className="label">Most likely</p>
+        <p className="flex flex-wrap items-baseline gap-x-3">
+          <b className="font-label text-4xl font-semibold">{FAMILIES[first.family].name}</b>
+          <span className="text-2xl">{words === 'almost surely' ? words : `about ${words}`}</span>
+          {second && second.chance > 0.1 && (
+            <span className="text-lg text-soft">
+              else {FAMILIES[second.family].is}, {oddsWords(second.chance)}
+            </span>
+          )}
+        </p>
+        <p className="mt-1 text-lg">
+          {proposal.route === null ? (
+            <>
+              Nothing is likely to bring it back for what it costs: it would hold{' '}
+              <b>
+                {ah(band.low)}–{ah(band.high)} of {c20Ah} Ah
+              </b>
+              .
+            </>
+          ) : (
+            <>
+              Likely to hold{' '}
+              <b>
+                {ah(band.low)}–{ah(band.high)} of {c20Ah} Ah
+              </b>{' '}
+              after “{ROUTES[proposal.route].name.toLowerCase()}”
+              {odds &&
+                `, about ${odds.hours.middle.toFixed(0)} h on the charger, ${odds.handsMin} min of hands`}
+              .
+            </>
+          )}
+        </p>
+        {proposal.instead && proposal.usual && (
+          <p className="text-lg text-soft">
+            Instead of “{ROUTES[proposal.usual].name.toLowerCase()}”, the shop’s usual way: it holds{' '}
+            {(proposal.instead.gain * c20Ah).toFixed(0)} Ah more in{' '}
+            {(10 * proposal.instead.share).toFixed(0)} of 10 simulated batteries.
+          </p>
+        )}
+      </div>
+      {children}
+    </section>
+  );
+}

@@ -1,0 +1,501 @@
+import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
+import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
+import type { AfterCharge } from '../../src/core/diagnosis/plainRules.ts';
+import type { StoryKey } from '../../src/core/diagnosis/stories.ts';
+import type { FamilyKey } from '../../src/core/diagnosis/practice/families.ts';
+import type { Random } from '../../src/core/simulation/random.ts';
+
+/**
+ * Batteries as a shop meets them, drawn from ranges of practice and from nothing that is simulated: what is the matter, what its
+ * meters then show with their habits (a meter off by a share, a digit typed wrong, the wrong kind noted, a reading taken too
+ * early), and what routes bring. It shares no equation and no number's place with what judges it.
+ */
+export interface FieldBattery {
+  family: FamilyKey;
+  what: What;
+  story: StoryKey;
+  standingDays: number | null;
+  ageYears: number | null;
+  chemistry: ChemistryKey;
+  c20Ah: number;
+  ratedCca: number;
+  /** What a sound one of the model has, mΩ. */
+  soundMilliohm: number;
+  evidence: Evidence[];
+  after: AfterCharge | null;
+  /** What it holds after its best route, share of C20. */
+  recovers: number;
+}
+
+const WHATS = [
+  'flat',
+  'light',
+  'hard',
+  'shorted',
+  'leaking',
+  'weak',
+  'open',
+  'reversed',
+  'dry',
+  'worn',
+  'layered',
+  'nothing',
+] as const;
+type What = (typeof WHATS)[number];
+
+const FAMILY: Readonly<Record<What, FamilyKey>> = {
+  flat: 'flat',
+  light: 'sulfated',
+  hard: 'sulfated',
+  shorted: 'bad-cell',
+  leaking: 'bad-cell',
+  weak: 'bad-cell',
+  open: 'bad-cell',
+  reversed: 'bad-cell',
+  dry: 'dry',
+  worn: 'worn',
+  layered: 'layered',
+  nothing: 'nothing',
+};
+
+/** Per cent by story: flat, light, hard, bad cell, dry, worn, layered, nothing. */
+const STORIES: readonly {
+  story: StoryKey;
+  days: readonly [number, number] | null;
+  years: readonly [number, number] | null;
+  shares: readonly number[];
+}[] = [
+  { story: 'left-on', days: [1, 10], years: null, shares: [72, 8, 2, 5, 2, 6, 2, 3] },
+  { story: 'parked', days: [30, 95], years: null, shares: [38, 34, 6, 6, 3, 7, 2, 4] },
+  { story: 'parked', days: [120, 700], years: null, shares: [8, 26, 42, 10, 4, 8, 0, 2] },
+  { story: 'weak', days: null, years: [0.5, 2.9], shares: [14, 16, 4, 22, 6, 10, 16, 12] },
+  { story: 'weak', days: null, years: [4.1, 9], shares: [6, 12, 6, 18, 10, 42, 3, 3] },
+  { story: 'shelf', days: [180, 540], years: null, shares: [22, 46, 20, 5, 2, 1, 2, 2] },
+  { story: 'unknown', days: null, years: null, shares: [22, 20, 16, 14, 6, 14, 3, 5] },
+];
+
+/** Which readings are taken: everybody reads volts; what else depends on the shop's tools and hurry. */
+export interface Habits {
+  /** As it came, or after a full charge and a rest too. */
+  charged: boolean;
+  /** Chance of each further reading. */
+  takes: number;
+}
+
+export function fieldBattery({ even, normal }: Random, { charged, takes }: Habits): FieldBattery {
+  const between = (a: number, b: number): number => a + (b - a) * even();
+  const chance = (share: number): boolean => even() < share;
+  const told = STORIES[Math.floor(even() * STORIES.length)] as (typeof STORIES)[number];
+  const chemistry: ChemistryKey = chance(0.6) ? 'flooded' : chance(0.85) ? 'agm' : 'gel';
+  const sealed = chemistry !== 'flooded';
+  const what = whatBy(told.shares, sealed, even);
+  const c20Ah = Math.round(between(8, 110));
+  const ratedCca = Math.round(c20Ah * (sealed ? between(9.5, 12) : between(8, 10.5)));
+  const soundMilliohm = (300 / c20Ah) * (sealed ? 0.8 : 1);
+  // How bad this one is; its readings go along with that, each with some of its own.
+  const bad = even();
+  const own = (mild: number, worst: number, along = 0.6): number => {
+    const u = Math.min(1, Math.max(0, along * bad + (1 - along) * even() + 0.08 * normal()));
+    return mild + (worst - mild) * u;
+  };
+  const truth = shown(what, sealed, own, between, chance);
+
+  // Habits of the hands and the meters of this shop.
+  const gain = 1 + (chance(0.3) ? between(-0.01, 0.01) : 0.002 * normal());
+  const typed = (value: number): number =>
+    chance(0.01) ? value * (chance(0.5) ? 10 : 0.1) : value;
+  const volts = (v: number): number => Number(typed(v * gain + 0.01 * normal()).toFixed(2));
+  const sgOf = (sg: number): number => Number((sg + 0.005 * normal()).toFixed(3));
+  const cells = (top: number, low: number): number[] => {
+    const odd = Math.floor(even() * 6);
+    return Array.from({ length: 6 }, (_, k) => sgOf(k === odd ? low : top + 0.002 * normal()));
+  };
+  const evidence: Evidence[] = [{ of: 'rest-volts', voltageV: volts(truth.volts) }];
+  const loadA = 3 * c20Ah;
+  if (chance(takes))
+    evidence.push({
+      of: 'load',
+      underV: Math.max(0, volts(truth.load)),
+      currentA: loadA,
+      seconds: 15,
+    });
+  if (chance(takes))
+    evidence.push({
+      of: 'cca',
+      ccaA: Math.round(ratedCca * Math.max(0, truth.cca * (1 + 0.05 * normal()))),
+      ratedA: ratedCca,
+    });
+  if (chance(takes))
+    evidence.push({
+      of: 'resistance',
+      milliohm: soundMilliohm * truth.ohms * (1 + 0.08 * normal()),
+    });
+  if (!sealed && chance(takes)) {
+    evidence.push({ of: 'cell-sg', sg: cells(truth.sg, truth.sg - truth.spread) });
+    evidence.push({
+      of: 'levels',
+      levels: Array.from({ length: 6 }, () => (truth.bare ? 'dry' : 'mark')),
+    });
+  }
+  if (sealed && chance(0.5 * takes)) {
+    const wetMassG = 300 * c20Ah;
+    evidence.push({ of: 'mass', wetMassG, massG: wetMassG * (1 - truth.lost + 0.004 * normal()) });
+  }
+  const early = chance(1 / 8);
+  const after: AfterCharge | null = charged
+    ? {
+        voltageV: volts(truth.after.volts + (early ? between(0.1, 0.4) : 0)),
+        restedH: early ? 1 : 24,
+        ...(chance(takes) ? { ccaShare: truth.after.cca * (1 + 0.05 * normal()) } : {}),
+        ...(chance(takes)
+          ? { load: { underV: Math.max(0, volts(truth.after.load)), currentA: loadA, seconds: 15 } }
+          : {}),
+        ...(chance(takes)
+          ? { milliohm: soundMilliohm * truth.after.ohms * (1 + 0.08 * normal()) }
+          : {}),
+        ...(!sealed && chance(takes)
+          ? { sg: cells(truth.after.sg, truth.after.sg - truth.after.spread) }
+          : {}),
+        ...(chance(0.3 * takes)
+          ? { capacity: Math.max(0, truth.after.capacity + 0.02 * normal()) }
+          : {}),
+      }
+    : null;
+  return {
+    family: FAMILY[what],
+    what,
+    // One story in twenty is told wrong.
+    story: chance(0.05) ? 'unknown' : told.story,
+    standingDays: told.days && chance(0.7) ? Math.round(between(...told.days)) : null,
+    ageYears: told.years && chance(0.8) ? between(...told.years) : null,
+    // The wrong kind noted.
+    chemistry: chance(0.02) ? (sealed ? 'flooded' : 'agm') : chemistry,
+    c20Ah,
+    ratedCca,
+    soundMilliohm,
+    evidence,
+    after,
+    recovers: truth.recovers,
+  };
+}
+
+function whatBy(shares: readonly number[], sealed: boolean, even: () => number): What {
+  const [flat = 0, light = 0, hard = 0, badCell = 0, dry = 0, worn = 0, layered = 0, nothing = 0] =
+    shares;
+  const of: readonly (readonly [What, number])[] = [
+    ['flat', flat],
+    ['light', light],
+    ['hard', hard],
+    ['shorted', badCell * 0.4],
+    ['leaking', badCell * 0.12],
+    ['weak', badCell * 0.33],
+    ['open', badCell * 0.1],
+    ['reversed', badCell * 0.05],
+    ['dry', dry * (sealed ? 2 : 1)],
+    ['worn', worn],
+    ['layered', sealed ? 0 : layered],
+    ['nothing', nothing],
+  ];
+  let at = even() * of.reduce((sum, [, share]) => sum + share, 0);
+  return (of.find(([, share]) => (at -= share) < 0) ?? of[0] ?? ['flat', 1])[0];
+}
+
+interface Shown {
+  volts: number;
+  load: number;
+  cca: number;
+  ohms: number;
+  /** Of most cells, and how far the odd one lies below. */
+  sg: number;
+  spread: number;
+  bare: boolean;
+  lost: number;
+  after: {
+    volts: number;
+    load: number;
+    cca: number;
+    ohms: number;
+    sg: number;
+    spread: number;
+    capacity: number;
+  };
+  recovers: number;
+}
+
+/** What it shows, in truth; 12 V, 25 °C. */
+function shown(
+  what: What,
+  sealed: boolean,
+  own: (mild: number, worst: number, along?: number) => number,
+  between: (a: number, b: number) => number,
+  chance: (share: number) => boolean,
+): Shown {
+  const full = sealed ? between(12.82, 12.98) : between(12.62, 12.74);
+  const fullSg = sealed ? 1.3 : between(1.27, 1.285);
+  const sound = {
+    volts: full,
+    load: between(10.6, 11.3),
+    cca: own(1.05, 0.88),
+    ohms: between(0.92, 1.12),
+    sg: fullSg,
+    spread: between(0, 0.012),
+    capacity: own(1, 0.88),
+  };
+  const even = between(0, 0.012);
+  const empty = {
+    volts: own(12.1, 10.5),
+    load: own(9, 1),
+    cca: own(0.7, 0.08),
+    ohms: own(1.3, 4),
+    sg: own(1.18, 1.08),
+    spread: even,
+    bare: false,
+    lost: between(0, 0.004),
+  };
+  switch (what) {
+    case 'flat':
+      return {
+        ...empty,
+        volts: chance(0.2) ? own(10.4, 2) : empty.volts,
+        after: sound,
+        recovers: own(1, 0.88),
+      };
+    case 'nothing':
+      return {
+        volts: full - between(0, 0.2),
+        load: between(10.7, 11.5),
+        cca: own(1.05, 0.88),
+        ohms: between(0.92, 1.12),
+        sg: fullSg - between(0, 0.03),
+        spread: even,
+        bare: false,
+        lost: 0,
+        after: sound,
+        recovers: own(1, 0.88),
+      };
+    case 'light': {
+      const capacity = own(0.85, 0.55);
+      return {
+        ...empty,
+        volts: own(12.3, 11),
+        ohms: own(1.3, 2.5),
+        load: own(10, 7),
+        sg: own(1.22, 1.12),
+        after: {
+          volts: full - own(0.08, 0.25),
+          load: own(10.4, 9),
+          cca: own(0.88, 0.6),
+          ohms: own(1.15, 1.7),
+          sg: fullSg - own(0.015, 0.045),
+          spread: even,
+          capacity,
+        },
+        recovers: Math.min(0.95, capacity + between(0.1, 0.3)),
+      };
+    }
+    case 'hard': {
+      const capacity = own(0.55, 0.15);
+      return {
+        ...empty,
+        volts: own(11.8, 3),
+        ohms: own(3, 30),
+        load: own(5, 0),
+        cca: own(0.3, 0.02),
+        sg: own(1.17, 1.06),
+        after: {
+          volts: full - own(0.2, 0.5),
+          load: own(8.5, 3),
+          cca: own(0.65, 0.2),
+          ohms: own(1.6, 5),
+          sg: own(1.22, 1.15),
+          spread: even,
+          capacity,
+        },
+        recovers: chance(0.25) ? own(0.4, 0.2) : Math.min(0.8, capacity + between(0.05, 0.3)),
+      };
+    }
+    case 'shorted': {
+      const low = between(1, 1.12);
+      const sg = own(1.25, 1.15);
+      return {
+        ...empty,
+        volts: chance(0.55) ? between(10.2, 10.7) : between(8, 10.5),
+        load: own(8.8, 4),
+        cca: own(0.7, 0.25),
+        ohms: own(1.1, 2.2),
+        sg,
+        spread: sg - low,
+        after: {
+          volts: between(10.3, 10.7),
+          load: own(8.8, 5),
+          cca: own(0.75, 0.35),
+          ohms: own(1.05, 1.6),
+          sg: fullSg - 0.02,
+          spread: fullSg - 0.02 - low,
+          capacity: own(0.1, 0),
+        },
+        recovers: own(0.1, 0),
+      };
+    }
+    case 'leaking': {
+      const spread = own(0.03, 0.1);
+      return {
+        ...empty,
+        volts: own(12.3, 11.5),
+        load: own(10.8, 9),
+        cca: own(0.95, 0.7),
+        ohms: own(1, 1.3),
+        sg: own(1.26, 1.2),
+        spread,
+        after: {
+          volts: own(12.35, 12.1) + (sealed ? 0.2 : 0),
+          load: own(10.9, 9.6),
+          cca: own(0.95, 0.75),
+          ohms: own(1, 1.2),
+          sg: fullSg - 0.005,
+          spread,
+          capacity: own(0.9, 0.5),
+        },
+        recovers: own(0.9, 0.5),
+      };
+    }
+    case 'weak': {
+      const spread = own(0.03, 0.08);
+      const capacity = own(0.65, 0.3);
+      const v = own(12.6, 12.2) + (sealed ? 0.2 : 0);
+      return {
+        volts: v,
+        load: own(9.8, 8.3),
+        cca: own(0.8, 0.5),
+        ohms: own(1.1, 1.6),
+        sg: own(1.265, 1.23),
+        spread,
+        bare: false,
+        lost: 0,
+        after: {
+          volts: own(12.6, 12.3) + (sealed ? 0.2 : 0),
+          load: own(9.8, 8.3),
+          cca: own(0.8, 0.5),
+          ohms: own(1.1, 1.6),
+          sg: fullSg - 0.01,
+          spread,
+          capacity,
+        },
+        recovers: capacity + between(0, 0.1),
+      };
+    }
+    case 'open':
+      return {
+        ...empty,
+        volts: chance(0.6) ? between(12, 12.7) : between(0, 12),
+        load: between(0, 2),
+        cca: between(0, 0.05),
+        ohms: between(15, 200),
+        sg: between(1.2, fullSg),
+        after: {
+          volts: full - between(0, 0.3),
+          load: between(0, 2),
+          cca: between(0, 0.05),
+          ohms: between(15, 200),
+          sg: fullSg,
+          spread: even,
+          capacity: 0,
+        },
+        recovers: 0,
+      };
+    case 'reversed': {
+      const wholly = chance(0.5);
+      return {
+        ...empty,
+        volts: wholly ? between(-13, -1) : between(8, 10.6),
+        load: between(0, 7),
+        after: {
+          volts: between(8.4, 10.6),
+          load: between(3, 7),
+          cca: own(0.5, 0.2),
+          ohms: own(1.3, 3),
+          sg: fullSg - 0.02,
+          spread: between(0.06, 0.2),
+          capacity: 0,
+        },
+        recovers: 0,
+      };
+    }
+    case 'dry': {
+      const capacity = sealed ? own(0.85, 0.5) : own(0.8, 0.4);
+      const ohms = sealed ? own(1.2, 3) : own(1.1, 2);
+      const load = sealed ? own(11.2, 8.5) : own(10.5, 8.5);
+      const cca = own(0.8, 0.42);
+      const v = sealed ? own(13.1, 12.7) : own(12.8, 12.45);
+      return {
+        volts: chance(0.75) ? v : own(12.2, 11.2),
+        load,
+        cca,
+        ohms,
+        sg: fullSg - between(-0.02, 0.04),
+        spread: between(0, 0.03),
+        bare: !sealed,
+        lost: own(0.01, 0.06),
+        after: {
+          volts: sealed ? own(13.1, 12.75) : own(12.8, 12.5),
+          load,
+          cca,
+          ohms,
+          sg: fullSg + between(-0.02, 0.02),
+          spread: between(0, 0.025),
+          capacity,
+        },
+        recovers: Math.min(0.95, capacity + between(0.02, 0.25)),
+      };
+    }
+    case 'worn': {
+      const capacity = own(0.6, 0.2);
+      const cca = own(0.85, 0.5);
+      const ohms = own(1.3, 2);
+      const load = own(10.9, 8.5);
+      return {
+        volts: (chance(0.75) ? own(12.6, 12.2) : own(12.1, 11.3)) + (sealed ? 0.15 : 0),
+        load,
+        cca,
+        ohms,
+        sg: fullSg - between(0, 0.05),
+        spread: even,
+        bare: false,
+        lost: between(0, 0.006),
+        after: {
+          volts: own(12.75, 12.5) + (sealed ? 0.2 : 0),
+          load,
+          cca,
+          ohms,
+          sg: fullSg - between(0, 0.01),
+          spread: even,
+          capacity,
+        },
+        recovers: capacity + between(0, 0.05),
+      };
+    }
+    case 'layered': {
+      const capacity = own(0.85, 0.6);
+      return {
+        volts: between(12.5, 12.9),
+        load: own(11.2, 10),
+        cca: own(0.95, 0.7),
+        ohms: own(1, 1.3),
+        sg: own(1.22, 1.15),
+        spread: even,
+        bare: false,
+        lost: 0,
+        after: {
+          volts: full + between(-0.05, 0.1),
+          load: own(11.2, 10),
+          cca: own(0.95, 0.7),
+          ohms: own(1, 1.25),
+          sg: fullSg - own(0.03, 0.08),
+          spread: even,
+          capacity,
+        },
+        recovers: own(1, 0.85),
+      };
+    }
+  }
+}
