@@ -9,6 +9,7 @@ import { benchAttack } from './bench/attack.ts';
 import { benchChargers } from './bench/chargers.ts';
 import { benchSizes } from './bench/sizes.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
+import { benchFieldDiagnosis } from './bench/fieldDiagnosis.ts';
 import { benchDayPlan } from './bench/dayplan.ts';
 import { benchDecade } from './bench/decade.ts';
 import { benchGuards } from './bench/guards.ts';
@@ -31,7 +32,10 @@ if (takes('sizes')) benchSizes();
 if (wanted.includes('batteries')) benchBatteries(Number(wanted[1] ?? 20_000));
 if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
 if (wanted.includes('dayplan')) await benchDayPlan();
-if (takes('diagnosis')) benchDiagnosis();
+if (takes('diagnosis')) {
+  benchFieldDiagnosis();
+  benchDiagnosis();
+}
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();
 if (wanted.includes('attack')) await benchAttack();

@@ -12,6 +12,15 @@ import { ROUTES, type RouteKey } from '../../src/core/diagnosis/routes.ts';
 import { costOf, DEFAULT_STAKES, priceOf, worthOf } from '../../src/core/diagnosis/stakes.ts';
 import { forCells } from '../../src/core/batteries/chemistry.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
+import {
+  FAMILY_KEYS,
+  FAMILY_OF_CAUSE,
+  type FamilyKey,
+} from '../../src/core/diagnosis/practice/families.ts';
+import { featuresOf } from '../../src/core/diagnosis/practice/features.ts';
+import { practiceOdds } from '../../src/core/diagnosis/practice/judge.ts';
+import { familiesOf, pooledFamilies } from '../../src/core/diagnosis/practice/pooled.ts';
+import { soundOhmsOf } from '../../src/core/diagnosis/showing.ts';
 import { hiddenBattery } from './hiddenBatteries.ts';
 
 const TRIED: readonly RouteKey[] = ['recharge', 'slow-restore', 'mix', 'held', 'pulse', 'cycle'];
@@ -46,6 +55,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     scrapBack: 0,
     nightBack: 0,
   };
+  const byFamily = { practice: 0, simulated: 0, together: 0, two: 0 };
   const bins = Array.from({ length: 10 }, () => ({ n: 0, said: 0, held: 0 }));
   const wrong = new Map<string, number>();
   const sure = new Map<string, { n: number; said: number; held: number }>();
@@ -64,6 +74,17 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     s.ms += performance.now() - began;
 
     const odds = causeOdds(population);
+    const sound = { ...subject, milliohm: 1000 * soundOhmsOf(subject) };
+    const practice = practiceOdds(subject, featuresOf(sound, evidence, null));
+    const pooled = pooledFamilies(practice, odds, false);
+    const family = FAMILY_OF_CAUSE[truth.primary];
+    const simulated = familiesOf(odds);
+    const bestOf = (of: Readonly<Record<FamilyKey, number>>): FamilyKey =>
+      FAMILY_KEYS.reduce((a, b) => (of[b] > of[a] ? b : a));
+    byFamily.practice += Number(bestOf(practice.families) === family);
+    byFamily.simulated += Number(bestOf(simulated) === family);
+    byFamily.together += Number(pooled[0]?.family === family);
+    byFamily.two += Number(pooled.slice(0, 2).some((f) => f.family === family));
     const ranked = [...odds].sort((a, b) => b.gravest - a.gravest);
     const said = ranked[0]?.cause ?? 'sound';
     prior.set(truth.primary, (prior.get(truth.primary) ?? 0) + 1);
@@ -145,6 +166,9 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
   console.log(`diagnosis: ${count} hidden batteries, ${(s.ms / count).toFixed(0)} ms each`);
   console.log(
     `  gravest cause named ${pc(s.right / count)} (among the first two ${pc(s.second / count)}); Brier ${(s.brier / count).toFixed(3)} (knowing only how often each occurs: ${(1 - base).toFixed(3)})`,
+  );
+  console.log(
+    `  family named: by practice ${pc(byFamily.practice / count)}, by simulated batteries ${pc(byFamily.simulated / count)}, by both ${pc(byFamily.together / count)} (among the first two ${pc(byFamily.two / count)})`,
   );
   console.log(`  80 % band of the capacity holds the truth in ${pc(s.inBand / s.bands)}`);
   console.log(

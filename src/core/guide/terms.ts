@@ -222,4 +222,33 @@ export const TERMS: readonly Term[] = [
     text: 'A pack of tubes stays on the battery until every tube is empty: 30 minutes up to 12 Ah, an hour above. Then the battery soaks for two hours.',
     see: ['soak'],
   },
+  {
+    key: 'only-flat',
+    term: 'Only flat',
+    text: 'It was emptied and nothing else is wrong. It takes a full charge and reads 12.6 V or more a day later, its cells even. Do not let it stand: flat plates sulfate within weeks.',
+    see: ['state-of-charge', 'sulfation'],
+  },
+  {
+    key: 'worn-out',
+    term: 'Worn out',
+    text: 'The paste has left its plates. It charges soon, reads full, its acid is even, and yet it gives little: under load it drops, and a capacity test ends early. No charge brings paste back.',
+    see: ['capacity', 'load-test'],
+  },
+  {
+    key: 'weak-cell',
+    term: 'Weak cell',
+    text: 'One cell holds less than the others. It is empty first and pulls all down at a stroke. After a full charge its acid reads 0.050 or more below the others. Recycle it.',
+    see: ['sg', 'shorted-cell'],
+  },
+  {
+    key: 'dry',
+    term: 'Dry',
+    text: 'Water has gone. What the acid does not reach does not work. An open one shows bare plates. A closed one loses weight and strength, though its volts still look good.',
+    see: ['cca', 'gassing'],
+  },
+  {
+    key: 'never-charge',
+    term: 'Never charge',
+    text: 'Frozen, cracked, bulged, leaking, or lithium. It may burst or burn on a charger. Set it apart, mark it, and give it to who takes it back.',
+  },
 ];

@@ -31,7 +31,7 @@ export const FAMILIES = {
   layered: {
     name: 'Acid layered',
     is: 'layered acid',
-    plain: 'Strong acid lies at the bottom and weak acid at the top. It wants mixing.',
+    plain: 'Strong acid lies at the bottom and weak acid at the top. It needs mixing.',
   },
   flat: {
     name: 'Only flat',
@@ -45,6 +45,18 @@ export const FAMILIES = {
   },
 } as const;
 export type FamilyKey = keyof typeof FAMILIES;
+
+/** Where the field guide explains it. */
+export const FAMILY_TERMS: Readonly<Record<FamilyKey, string>> = {
+  never: 'never-charge',
+  'bad-cell': 'weak-cell',
+  worn: 'worn-out',
+  dry: 'dry',
+  sulfated: 'sulfation',
+  layered: 'layering',
+  flat: 'only-flat',
+  nothing: 'rest-voltage',
+};
 export const FAMILY_KEYS = Object.keys(FAMILIES) as FamilyKey[];
 
 /** A family and its chance, 0–1. */

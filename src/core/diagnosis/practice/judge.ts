@@ -36,7 +36,7 @@ const SLIP = 0.04;
 /** One voltage in so many after a charge is read while the surface still holds it up, by so much, V. */
 const EARLY = { share: 0.1, byV: 0.2, offV: 0.1 };
 /** Readings tell less together than each by itself: they share meters, hands and history. */
-const TRUST = 0.85;
+const TRUST = 0.95;
 /** The range of flooded batteries is shifted for acid that is stronger, from this voltage up, V. */
 const SHIFT_FROM_V = 12.05;
 const FLOODED_FULL_V = 6 * FULL_CELL_V.flooded;

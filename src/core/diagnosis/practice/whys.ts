@@ -34,8 +34,8 @@ export interface WouldChange {
 }
 
 const NAMES: Readonly<Record<FeatureKey, readonly [name: string, unit: WhyUnit]>> = {
-  volts: ['Rest, as it came', 'V'],
-  sgDrop: ['SG, as it came', 'SG'],
+  volts: ['Rest on arrival', 'V'],
+  sgDrop: ['SG on arrival', 'SG'],
   sgSpread: ['SG between its cells', 'SG'],
   leastCell: ['Lowest cell', 'V'],
   ohms: ['Resistance', 'mΩ'],

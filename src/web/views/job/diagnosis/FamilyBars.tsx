@@ -1,10 +1,12 @@
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import {
   FAMILIES,
+  FAMILY_TERMS,
   PICTURES,
   type PictureKey,
 } from '../../../../core/diagnosis/practice/families.ts';
 import { likeliestOf } from '../../../../core/diagnosis/practice/whys.ts';
+import { TermLink } from '../../../parts/TermLink.tsx';
 import { oddsWords } from '../../../../core/diagnosis/practice/words.ts';
 
 const LEAST = 0.03;
@@ -37,7 +39,7 @@ export function FamilyBars({ diagnosis }: { diagnosis: Diagnosis }) {
             <li key={family} title={FAMILIES[family].plain}>
               <div className="flex items-baseline justify-between gap-3 leading-tight">
                 <span className="font-label text-lg font-semibold">
-                  {FAMILIES[family].name}
+                  <TermLink term={FAMILY_TERMS[family]}>{FAMILIES[family].name}</TermLink>
                   {many && PICTURE_WORDS[picture] && (
                     <span className="block text-[15px] leading-tight font-medium text-soft">
                       {PICTURE_WORDS[picture]}
