@@ -22,7 +22,7 @@ export interface NextReading {
 /** Twins that stand for the truth, and for the rest of the crowd. */
 const TRUTHS = 40;
 /** Naming the cause has a worth of its own, to the customer and to the next one that comes in: share of the price of a battery. Assumed. */
-const KNOWING = 0.05;
+const KNOWING = 0.12;
 
 /**
  * What each reading that is still open would be worth: each tried twin in turn is taken for the truth, shows its

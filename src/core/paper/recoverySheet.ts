@@ -5,6 +5,7 @@ import { ROUTES } from '../diagnosis/routes.ts';
 import { OUTCOMES } from '../job/recoveryState.ts';
 import { WAKES } from '../diagnosis/wakes.ts';
 import { type CycleRow, cyclesOf } from '../recovery/cycles.ts';
+import { ownerWords } from './ownerWords.ts';
 import type { Sheet } from './sheetForm.ts';
 
 /** Before and after, in the words of a sheet; null where the job recovers nothing. */
@@ -43,6 +44,7 @@ export function recoverySheet(
           `${OUTCOMES[given.outcome].name}: ${OUTCOMES[given.outcome].plain}`,
           ...given.reasons,
           ...(given.reason ? [given.reason] : []),
+          ...(ownerWords(job) ?? []),
         ]
       : [],
     headline: [
