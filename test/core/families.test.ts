@@ -4,20 +4,8 @@ import type { FamilyKey } from '../../src/core/diagnosis/practice/families.ts';
 import type { RouteKey } from '../../src/core/diagnosis/routes.ts';
 import { ownerWords } from '../../src/core/paper/ownerWords.ts';
 import { judgeRecovery } from '../../src/core/recovery/judging.ts';
-import type { CellCondition } from '../../src/core/simulation/battery.ts';
 import type { ToldStory } from '../../src/core/job/recoveryState.ts';
-import { BY_KIND } from '../support/battery.ts';
-import { SimulatedRecovery } from '../support/simulatedRecovery.ts';
-
-const CONVENTIONAL: BatteryModel = {
-  ...BY_KIND['flooded-dry'],
-  c20Ah: 60,
-  electrolyteMl: 4200,
-  cca: 540,
-  ccaStandard: 'EN',
-};
-const SEALED: BatteryModel = { ...BY_KIND['agm-sealed'], c20Ah: 60, cca: 640, ccaStandard: 'EN' };
-const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
+import { CONVENTIONAL, each, SEALED, SimulatedRecovery } from '../support/simulatedRecovery.ts';
 
 interface Case {
   family: FamilyKey;

@@ -1,24 +1,12 @@
 import { expect } from 'chai';
-import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { recoveryOf } from '../../src/core/job/job.ts';
 import { cyclesOf } from '../../src/core/recovery/cycles.ts';
 import { judgeRecovery } from '../../src/core/recovery/judging.ts';
-import type { CellCondition } from '../../src/core/simulation/battery.ts';
 import type { Sediment } from '../../src/core/job/sediment.ts';
-import { BY_KIND, refusal } from '../support/battery.ts';
-import { SimulatedRecovery } from '../support/simulatedRecovery.ts';
-
-const CONVENTIONAL: BatteryModel = {
-  ...BY_KIND['flooded-dry'],
-  c20Ah: 60,
-  electrolyteMl: 4200,
-  cca: 540,
-  ccaStandard: 'EN',
-};
-const SEALED: BatteryModel = { ...BY_KIND['agm-sealed'], c20Ah: 60, cca: 640, ccaStandard: 'EN' };
-const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
+import { refusal } from '../support/battery.ts';
+import { CONVENTIONAL, each, SEALED, SimulatedRecovery } from '../support/simulatedRecovery.ts';
 
 describe('telling cases, from the door to the verdict, on simulated batteries', function () {
   this.timeout(60_000);

@@ -24,7 +24,8 @@ import {
 } from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { Stepper } from '../../src/core/simulation/step.ts';
-import { Driver, HOUR, MINUTE } from './battery.ts';
+import { BY_KIND, Driver, HOUR, MINUTE } from './battery.ts';
+import type { CellCondition } from '../../src/core/simulation/battery.ts';
 
 const NOBODY_KNOWS: ToldStory = {
   story: 'unknown',
@@ -35,6 +36,23 @@ const NOBODY_KNOWS: ToldStory = {
   wetMassG: null,
 };
 const HOT_STOP_C = 50;
+
+/** A conventional and a closed AGM battery of 60 Ah, as telling cases are made of. */
+export const CONVENTIONAL: BatteryModel = {
+  ...BY_KIND['flooded-dry'],
+  c20Ah: 60,
+  electrolyteMl: 4200,
+  cca: 540,
+  ccaStandard: 'EN',
+};
+export const SEALED: BatteryModel = {
+  ...BY_KIND['agm-sealed'],
+  c20Ah: 60,
+  cca: 640,
+  ccaStandard: 'EN',
+};
+/** Every cell alike. */
+export const each = (cell: CellCondition): CellCondition[] => Array.from({ length: 6 }, () => cell);
 
 /** A technician with a simulated battery on the bench: every reading of the job is what that battery shows. */
 export class SimulatedRecovery {

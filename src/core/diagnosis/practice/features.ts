@@ -29,7 +29,11 @@ export const FULL_CELL_V: Readonly<Record<ChemistryKey, number>> = {
   agm: 2.15,
   gel: 2.142,
 };
-const FULL_SG: Readonly<Record<ChemistryKey, number>> = { flooded: 1.28, agm: 1.31, gel: 1.3 };
+export const FULL_SG: Readonly<Record<ChemistryKey, number>> = {
+  flooded: 1.28,
+  agm: 1.31,
+  gel: 1.3,
+};
 /** The line is drawn for three times C20 and 15 s; a load that is off by more than this share says another thing. */
 const LOAD_OFF = 0.25;
 

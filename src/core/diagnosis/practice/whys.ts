@@ -1,6 +1,5 @@
-import type { ChemistryKey } from '../../batteries/chemistry.ts';
 import { type FamilyKey, type PictureKey, PICTURE_KEYS, PICTURES } from './families.ts';
-import { type Feature, FULL_CELL_V, type Sound } from './features.ts';
+import { type Feature, FULL_CELL_V, FULL_SG, type Sound } from './features.ts';
 import { rangeOf } from './judge.ts';
 import { type FeatureKey, FEATURE_KEYS, FEATURES } from './table.ts';
 
@@ -51,7 +50,6 @@ const NAMES: Readonly<Record<FeatureKey, readonly [name: string, unit: WhyUnit]>
   loadAfter: ['Under load, charged', 'V'],
   capacity: ['Capacity by test', '%'],
 };
-const FULL_SG: Readonly<Record<ChemistryKey, number>> = { flooded: 1.28, agm: 1.31, gel: 1.3 };
 
 /** A value as practice compares it, in the unit it was read in. */
 function asRead(key: FeatureKey, value: number, { chemistry, cells, milliohm }: Sound): number {
