@@ -231,6 +231,8 @@ describe('a technician at the bench', function () {
     // For ten minutes a slip of the finger can be put right; after that the only way on is its claim.
     const buttons = t.page.getByRole('region', { name: 'Step in hand' }).getByRole('button');
     await buttons.and(t.button('Tapped by mistake')).waitFor();
+    // The claim is offered once it is known that there is none.
+    await buttons.and(t.button('Open a claim')).waitFor();
     expect(await buttons.allTextContents()).to.have.members(['Tapped by mistake', 'Open a claim']);
     await t.later(11 * 60_000);
     await t.button('Tapped by mistake').waitFor({ state: 'detached' });
