@@ -22,8 +22,8 @@ const featuresIn = (b: FieldBattery) =>
     b.evidence,
     b.after,
   );
-const oddsFrom = (of: (family: FamilyKey) => number): Odds => {
-  const raw = FAMILY_KEYS.map((f) => Math.max(1e-3, of(f)));
+const oddsFrom = (chanceOf: (family: FamilyKey) => number): Odds => {
+  const raw = FAMILY_KEYS.map((f) => Math.max(1e-3, chanceOf(f)));
   const total = raw.reduce((a, b) => a + b, 0);
   return Object.fromEntries(FAMILY_KEYS.map((f, i) => [f, (raw[i] as number) / total])) as Record<
     FamilyKey,
@@ -50,23 +50,27 @@ function byVoltageOnly(trained: readonly FieldBattery[]): Judge {
 /** A usual flow chart of a shop: volts first, then the load test, then acid. */
 const byFlowChart: Judge = (b) => {
   const read = new Map(featuresIn(b).map((f) => [f.key, f.value]));
-  const at = (key: (typeof FEATURE_KEYS)[number], otherwise: number): number =>
+  const readOr = (key: (typeof FEATURE_KEYS)[number], otherwise: number): number =>
     read.get(key) ?? otherwise;
   const family = ((): FamilyKey => {
-    if (at('volts', 12) < 0) return 'bad-cell';
-    if (at('bare', 0) > 0.5) return 'dry';
-    if (at('spreadAfter', at('sgSpread', 0)) >= 0.05) return 'bad-cell';
+    if (readOr('volts', 12) < 0) return 'bad-cell';
+    if (readOr('bare', 0) > 0.5) return 'dry';
+    if (readOr('spreadAfter', readOr('sgSpread', 0)) >= 0.05) return 'bad-cell';
     const short = read.get('short');
     if (short !== undefined) {
       if (short > 1.5) return 'bad-cell';
       if (short > 0.1) return 'sulfated';
-      if (at('loadAfter', 11) < 9.6 || at('ccaAfter', 1) < 0.75 || at('capacity', 1) < 0.6)
+      if (
+        readOr('loadAfter', 11) < 9.6 ||
+        readOr('ccaAfter', 1) < 0.75 ||
+        readOr('capacity', 1) < 0.6
+      )
         return 'worn';
       return 'flat';
     }
-    if (at('volts', 12.6) < 10.6) return at('load', 9) < 2 ? 'sulfated' : 'flat';
-    if (at('volts', 12.6) < 12.4) return 'flat';
-    return at('load', 11) < 9.6 || at('cca', 1) < 0.75 ? 'worn' : 'nothing';
+    if (readOr('volts', 12.6) < 10.6) return readOr('load', 9) < 2 ? 'sulfated' : 'flat';
+    if (readOr('volts', 12.6) < 12.4) return 'flat';
+    return readOr('load', 11) < 9.6 || readOr('cca', 1) < 0.75 ? 'worn' : 'nothing';
   })();
   return oddsFrom((f) => (f === family ? 0.7 : 0.3 / 7));
 };

@@ -125,11 +125,11 @@ export function runWeek(problem: PlanProblem, seed: number): Said[] {
     states.map((s) => [s.work.id, s.done === s.work.activities.length ? s.end : null]),
   );
   return said.map(({ workId, chance }) => {
-    const at = ready.get(workId) ?? null;
+    const readyAt = ready.get(workId) ?? null;
     const promise = problem.works.find((w) => w.id === workId)?.promise;
     return {
       chance,
-      kept: at !== null && promise !== null && promise !== undefined && at <= promise.at,
+      kept: readyAt !== null && promise !== null && promise !== undefined && readyAt <= promise.at,
     };
   });
 

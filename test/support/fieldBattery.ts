@@ -94,11 +94,11 @@ export function fieldBattery({ even, normal }: Random, { charged, takes }: Habit
   const soundMilliohm = (300 / c20Ah) * (sealed ? 0.8 : 1);
   // How bad this one is; its readings go along with that, each with some of its own.
   const bad = even();
-  const own = (mild: number, worst: number, along = 0.6): number => {
-    const u = Math.min(1, Math.max(0, along * bad + (1 - along) * even() + 0.08 * normal()));
+  const along = (mild: number, worst: number, share = 0.6): number => {
+    const u = Math.min(1, Math.max(0, share * bad + (1 - share) * even() + 0.08 * normal()));
     return mild + (worst - mild) * u;
   };
-  const truth = shown(what, sealed, own, between, chance);
+  const truth = shown(what, sealed, along, between, chance);
 
   // Habits of the hands and the meters of this shop.
   const gain = 1 + (chance(0.3) ? between(-0.01, 0.01) : 0.002 * normal());
@@ -182,7 +182,7 @@ export function fieldBattery({ even, normal }: Random, { charged, takes }: Habit
 function whatBy(shares: readonly number[], sealed: boolean, even: () => number): What {
   const [flat = 0, light = 0, hard = 0, badCell = 0, dry = 0, worn = 0, layered = 0, nothing = 0] =
     shares;
-  const of: readonly (readonly [What, number])[] = [
+  const shareOf: readonly (readonly [What, number])[] = [
     ['flat', flat],
     ['light', light],
     ['hard', hard],
@@ -196,8 +196,8 @@ function whatBy(shares: readonly number[], sealed: boolean, even: () => number):
     ['layered', sealed ? 0 : layered],
     ['nothing', nothing],
   ];
-  let at = even() * of.reduce((sum, [, share]) => sum + share, 0);
-  return (of.find(([, share]) => (at -= share) < 0) ?? of[0] ?? ['flat', 1])[0];
+  let at = even() * shareOf.reduce((sum, [, share]) => sum + share, 0);
+  return (shareOf.find(([, share]) => (at -= share) < 0) ?? shareOf[0] ?? ['flat', 1])[0];
 }
 
 interface Shown {
@@ -226,7 +226,7 @@ interface Shown {
 function shown(
   what: What,
   sealed: boolean,
-  own: (mild: number, worst: number, along?: number) => number,
+  along: (mild: number, worst: number, share?: number) => number,
   between: (a: number, b: number) => number,
   chance: (share: number) => boolean,
 ): Shown {
@@ -235,20 +235,20 @@ function shown(
   const sound = {
     volts: full,
     load: between(10.6, 11.3),
-    cca: own(1.05, 0.88),
+    cca: along(1.05, 0.88),
     ohms: between(0.92, 1.12),
     sg: fullSg,
     spread: between(0, 0.012),
-    capacity: own(1, 0.88),
+    capacity: along(1, 0.88),
   };
-  const even = between(0, 0.012);
+  const evenSpread = between(0, 0.012);
   const empty = {
-    volts: own(12.1, 10.5),
-    load: own(9, 1),
-    cca: own(0.7, 0.08),
-    ohms: own(1.3, 4),
-    sg: own(1.18, 1.08),
-    spread: even,
+    volts: along(12.1, 10.5),
+    load: along(9, 1),
+    cca: along(0.7, 0.08),
+    ohms: along(1.3, 4),
+    sg: along(1.18, 1.08),
+    spread: evenSpread,
     bare: false,
     lost: between(0, 0.004),
   };
@@ -256,127 +256,127 @@ function shown(
     case 'flat':
       return {
         ...empty,
-        volts: chance(0.2) ? own(10.4, 2) : empty.volts,
+        volts: chance(0.2) ? along(10.4, 2) : empty.volts,
         after: sound,
-        recovers: own(1, 0.88),
+        recovers: along(1, 0.88),
       };
     case 'nothing':
       return {
         volts: full - between(0, 0.2),
         load: between(10.7, 11.5),
-        cca: own(1.05, 0.88),
+        cca: along(1.05, 0.88),
         ohms: between(0.92, 1.12),
         sg: fullSg - between(0, 0.03),
-        spread: even,
+        spread: evenSpread,
         bare: false,
         lost: 0,
         after: sound,
-        recovers: own(1, 0.88),
+        recovers: along(1, 0.88),
       };
     case 'light': {
-      const capacity = own(0.85, 0.55);
+      const capacity = along(0.85, 0.55);
       return {
         ...empty,
-        volts: own(12.3, 11),
-        ohms: own(1.3, 2.5),
-        load: own(10, 7),
-        sg: own(1.22, 1.12),
+        volts: along(12.3, 11),
+        ohms: along(1.3, 2.5),
+        load: along(10, 7),
+        sg: along(1.22, 1.12),
         after: {
-          volts: full - own(0.08, 0.25),
-          load: own(10.4, 9),
-          cca: own(0.88, 0.6),
-          ohms: own(1.15, 1.7),
-          sg: fullSg - own(0.015, 0.045),
-          spread: even,
+          volts: full - along(0.08, 0.25),
+          load: along(10.4, 9),
+          cca: along(0.88, 0.6),
+          ohms: along(1.15, 1.7),
+          sg: fullSg - along(0.015, 0.045),
+          spread: evenSpread,
           capacity,
         },
         recovers: Math.min(0.95, capacity + between(0.1, 0.3)),
       };
     }
     case 'hard': {
-      const capacity = own(0.55, 0.15);
+      const capacity = along(0.55, 0.15);
       return {
         ...empty,
-        volts: own(11.8, 3),
-        ohms: own(3, 30),
-        load: own(5, 0),
-        cca: own(0.3, 0.02),
-        sg: own(1.17, 1.06),
+        volts: along(11.8, 3),
+        ohms: along(3, 30),
+        load: along(5, 0),
+        cca: along(0.3, 0.02),
+        sg: along(1.17, 1.06),
         after: {
-          volts: full - own(0.2, 0.5),
-          load: own(8.5, 3),
-          cca: own(0.65, 0.2),
-          ohms: own(1.6, 5),
-          sg: own(1.22, 1.15),
-          spread: even,
+          volts: full - along(0.2, 0.5),
+          load: along(8.5, 3),
+          cca: along(0.65, 0.2),
+          ohms: along(1.6, 5),
+          sg: along(1.22, 1.15),
+          spread: evenSpread,
           capacity,
         },
-        recovers: chance(0.25) ? own(0.4, 0.2) : Math.min(0.8, capacity + between(0.05, 0.3)),
+        recovers: chance(0.25) ? along(0.4, 0.2) : Math.min(0.8, capacity + between(0.05, 0.3)),
       };
     }
     case 'shorted': {
       const low = between(1, 1.12);
-      const sg = own(1.25, 1.15);
+      const sg = along(1.25, 1.15);
       return {
         ...empty,
         volts: chance(0.55) ? between(10.2, 10.7) : between(8, 10.5),
-        load: own(8.8, 4),
-        cca: own(0.7, 0.25),
-        ohms: own(1.1, 2.2),
+        load: along(8.8, 4),
+        cca: along(0.7, 0.25),
+        ohms: along(1.1, 2.2),
         sg,
         spread: sg - low,
         after: {
           volts: between(10.3, 10.7),
-          load: own(8.8, 5),
-          cca: own(0.75, 0.35),
-          ohms: own(1.05, 1.6),
+          load: along(8.8, 5),
+          cca: along(0.75, 0.35),
+          ohms: along(1.05, 1.6),
           sg: fullSg - 0.02,
           spread: fullSg - 0.02 - low,
-          capacity: own(0.1, 0),
+          capacity: along(0.1, 0),
         },
-        recovers: own(0.1, 0),
+        recovers: along(0.1, 0),
       };
     }
     case 'leaking': {
-      const spread = own(0.03, 0.1);
+      const spread = along(0.03, 0.1);
       return {
         ...empty,
-        volts: own(12.3, 11.5),
-        load: own(10.8, 9),
-        cca: own(0.95, 0.7),
-        ohms: own(1, 1.3),
-        sg: own(1.26, 1.2),
+        volts: along(12.3, 11.5),
+        load: along(10.8, 9),
+        cca: along(0.95, 0.7),
+        ohms: along(1, 1.3),
+        sg: along(1.26, 1.2),
         spread,
         after: {
-          volts: own(12.35, 12.1) + (sealed ? 0.2 : 0),
-          load: own(10.9, 9.6),
-          cca: own(0.95, 0.75),
-          ohms: own(1, 1.2),
+          volts: along(12.35, 12.1) + (sealed ? 0.2 : 0),
+          load: along(10.9, 9.6),
+          cca: along(0.95, 0.75),
+          ohms: along(1, 1.2),
           sg: fullSg - 0.005,
           spread,
-          capacity: own(0.9, 0.5),
+          capacity: along(0.9, 0.5),
         },
-        recovers: own(0.9, 0.5),
+        recovers: along(0.9, 0.5),
       };
     }
     case 'weak': {
-      const spread = own(0.03, 0.08);
-      const capacity = own(0.65, 0.3);
-      const v = own(12.6, 12.2) + (sealed ? 0.2 : 0);
+      const spread = along(0.03, 0.08);
+      const capacity = along(0.65, 0.3);
+      const v = along(12.6, 12.2) + (sealed ? 0.2 : 0);
       return {
         volts: v,
-        load: own(9.8, 8.3),
-        cca: own(0.8, 0.5),
-        ohms: own(1.1, 1.6),
-        sg: own(1.265, 1.23),
+        load: along(9.8, 8.3),
+        cca: along(0.8, 0.5),
+        ohms: along(1.1, 1.6),
+        sg: along(1.265, 1.23),
         spread,
         bare: false,
         lost: 0,
         after: {
-          volts: own(12.6, 12.3) + (sealed ? 0.2 : 0),
-          load: own(9.8, 8.3),
-          cca: own(0.8, 0.5),
-          ohms: own(1.1, 1.6),
+          volts: along(12.6, 12.3) + (sealed ? 0.2 : 0),
+          load: along(9.8, 8.3),
+          cca: along(0.8, 0.5),
+          ohms: along(1.1, 1.6),
           sg: fullSg - 0.01,
           spread,
           capacity,
@@ -398,7 +398,7 @@ function shown(
           cca: between(0, 0.05),
           ohms: between(15, 200),
           sg: fullSg,
-          spread: even,
+          spread: evenSpread,
           capacity: 0,
         },
         recovers: 0,
@@ -412,8 +412,8 @@ function shown(
         after: {
           volts: between(8.4, 10.6),
           load: between(3, 7),
-          cca: own(0.5, 0.2),
-          ohms: own(1.3, 3),
+          cca: along(0.5, 0.2),
+          ohms: along(1.3, 3),
           sg: fullSg - 0.02,
           spread: between(0.06, 0.2),
           capacity: 0,
@@ -422,22 +422,22 @@ function shown(
       };
     }
     case 'dry': {
-      const capacity = sealed ? own(0.85, 0.5) : own(0.8, 0.4);
-      const ohms = sealed ? own(1.2, 3) : own(1.1, 2);
-      const load = sealed ? own(11.2, 8.5) : own(10.5, 8.5);
-      const cca = own(0.8, 0.42);
-      const v = sealed ? own(13.1, 12.7) : own(12.8, 12.45);
+      const capacity = sealed ? along(0.85, 0.5) : along(0.8, 0.4);
+      const ohms = sealed ? along(1.2, 3) : along(1.1, 2);
+      const load = sealed ? along(11.2, 8.5) : along(10.5, 8.5);
+      const cca = along(0.8, 0.42);
+      const v = sealed ? along(13.1, 12.7) : along(12.8, 12.45);
       return {
-        volts: chance(0.75) ? v : own(12.2, 11.2),
+        volts: chance(0.75) ? v : along(12.2, 11.2),
         load,
         cca,
         ohms,
         sg: fullSg - between(-0.02, 0.04),
         spread: between(0, 0.03),
         bare: !sealed,
-        lost: own(0.01, 0.06),
+        lost: along(0.01, 0.06),
         after: {
-          volts: sealed ? own(13.1, 12.75) : own(12.8, 12.5),
+          volts: sealed ? along(13.1, 12.75) : along(12.8, 12.5),
           load,
           cca,
           ohms,
@@ -449,52 +449,52 @@ function shown(
       };
     }
     case 'worn': {
-      const capacity = own(0.6, 0.2);
-      const cca = own(0.85, 0.5);
-      const ohms = own(1.3, 2);
-      const load = own(10.9, 8.5);
+      const capacity = along(0.6, 0.2);
+      const cca = along(0.85, 0.5);
+      const ohms = along(1.3, 2);
+      const load = along(10.9, 8.5);
       return {
-        volts: (chance(0.75) ? own(12.6, 12.2) : own(12.1, 11.3)) + (sealed ? 0.15 : 0),
+        volts: (chance(0.75) ? along(12.6, 12.2) : along(12.1, 11.3)) + (sealed ? 0.15 : 0),
         load,
         cca,
         ohms,
         sg: fullSg - between(0, 0.05),
-        spread: even,
+        spread: evenSpread,
         bare: false,
         lost: between(0, 0.006),
         after: {
-          volts: own(12.75, 12.5) + (sealed ? 0.2 : 0),
+          volts: along(12.75, 12.5) + (sealed ? 0.2 : 0),
           load,
           cca,
           ohms,
           sg: fullSg - between(0, 0.01),
-          spread: even,
+          spread: evenSpread,
           capacity,
         },
         recovers: capacity + between(0, 0.05),
       };
     }
     case 'layered': {
-      const capacity = own(0.85, 0.6);
+      const capacity = along(0.85, 0.6);
       return {
         volts: between(12.5, 12.9),
-        load: own(11.2, 10),
-        cca: own(0.95, 0.7),
-        ohms: own(1, 1.3),
-        sg: own(1.22, 1.15),
-        spread: even,
+        load: along(11.2, 10),
+        cca: along(0.95, 0.7),
+        ohms: along(1, 1.3),
+        sg: along(1.22, 1.15),
+        spread: evenSpread,
         bare: false,
         lost: 0,
         after: {
           volts: full + between(-0.05, 0.1),
-          load: own(11.2, 10),
-          cca: own(0.95, 0.7),
-          ohms: own(1, 1.25),
-          sg: fullSg - own(0.03, 0.08),
-          spread: even,
+          load: along(11.2, 10),
+          cca: along(0.95, 0.7),
+          ohms: along(1, 1.25),
+          sg: fullSg - along(0.03, 0.08),
+          spread: evenSpread,
           capacity,
         },
-        recovers: own(1, 0.85),
+        recovers: along(1, 0.85),
       };
     }
   }

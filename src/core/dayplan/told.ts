@@ -4,6 +4,7 @@ import { seeded } from '../simulation/random.ts';
 import { type Prospect, prospects } from './chance.ts';
 import { checkPlan } from './checkPlan.ts';
 import { planCost, walksOf } from './cost.ts';
+import type { Pin } from './pins.ts';
 import { explainedMoves, type MoveWhy } from './moves.ts';
 import type { Proposal } from './improve.ts';
 import type {
@@ -62,6 +63,18 @@ export interface ToldPin {
   forbidden: readonly string[];
   rush: boolean;
 }
+
+/** What is set by hand for a battery, as it is kept: what a change of it begins from. */
+export const keptPin = (
+  { from }: Pick<ToldPlan, 'from'>,
+  { id, set }: Pick<ToldWork, 'id' | 'set'>,
+): Pin => ({
+  jobId: id,
+  postId: set?.postId ?? null,
+  notBefore: set === null || set.notBefore === null ? null : from + set.notBefore * 60_000,
+  forbidden: set?.forbidden ?? [],
+  rush: set?.rush ?? false,
+});
 
 /** A battery's way through a plan. */
 export interface ToldWork {

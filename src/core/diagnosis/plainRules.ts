@@ -145,7 +145,7 @@ export function plainRules(
         cause: 'light',
         sentence: `A full charge that settles at ${after.voltageV.toFixed(2)} V instead of ${full.toFixed(2)} V or more: part of its plates is sulfated.`,
       });
-    // What was read after the charge; a cell that was low as it came may only have been emptied further.
+    // What was read after the charge; a cell that was low on arrival may only have been emptied further.
     const low = after.sg ? lowCell(after.sg) : null;
     if (low && low.below >= FAILING_CELL_SG)
       found.push({

@@ -82,11 +82,12 @@ export function propose(
   }
   const [best] = routes.toSorted((a, b) => b.worth - a.worth);
   if (!best || best.worth <= 0) return { route: null, usual, instead: null };
-  const own = usual && routes.find((r) => r.route === usual);
-  if (!own) return { route: best.route, usual, instead: null };
-  if (best.route === own.route) return { route: own.route, usual, instead: null };
-  const { share, gain } = trial.compare(best.route, own.route);
-  const clearly = best.worth >= Math.max(0, own.worth) + WORTH_MORE * price && share >= BETTER_IN;
+  const usualOdds = usual && routes.find((r) => r.route === usual);
+  if (!usualOdds) return { route: best.route, usual, instead: null };
+  if (best.route === usualOdds.route) return { route: usualOdds.route, usual, instead: null };
+  const { share, gain } = trial.compare(best.route, usualOdds.route);
+  const clearly =
+    best.worth >= Math.max(0, usualOdds.worth) + WORTH_MORE * price && share >= BETTER_IN;
   if (clearly) return { route: best.route, usual, instead: { share, gain } };
-  return { route: own.worth > 0 ? own.route : null, usual, instead: null };
+  return { route: usualOdds.worth > 0 ? usualOdds.route : null, usual, instead: null };
 }

@@ -37,7 +37,7 @@ export const FULL_SG: Readonly<Record<ChemistryKey, number>> = {
 /** The line is drawn for three times C20 and 15 s; a load that is off by more than this share says another thing. */
 const LOAD_OFF = 0.25;
 
-/** Readings as they came, and those after a charge, each as practice compares it. */
+/** Readings on arrival, and those after a charge, each as practice compares it. */
 export function featuresOf(
   sound: Sound,
   evidence: readonly Evidence[],

@@ -67,7 +67,7 @@ function pictureLikelihood(
   features: readonly Feature[],
 ): number {
   const { ways, bare } = TABLE[key];
-  const all: number[] = [];
+  const likelihoods: number[] = [];
   for (const way of ways)
     for (const bad of CASES) {
       let sum = Math.log(way.share / CASES.length);
@@ -76,9 +76,9 @@ function pictureLikelihood(
           feature === 'bare'
             ? Math.log(value > 0.5 ? Math.max(0.01, bare) : 1 - Math.min(0.97, bare))
             : Math.log(density(chemistry, key, way, feature, value, bad));
-      all.push(sum);
+      likelihoods.push(sum);
     }
-  return logSum(all);
+  return logSum(likelihoods);
 }
 
 /** How densely readings of a picture lie at a value; never 0. */
@@ -100,12 +100,12 @@ function density(
     toScale(feature, mild) +
     (toScale(feature, worst) - toScale(feature, mild)) * (0.5 + WITH_CASE * (bad - 0.5));
   const deviation = Math.hypot(BESIDE_CASE * width, isLog(feature) ? 0.08 : off);
-  const at = toScale(feature, value);
-  let fits = normal(at - middle, deviation);
+  const scaledValue = toScale(feature, value);
+  let fits = normal(scaledValue - middle, deviation);
   if (feature === 'short')
     fits =
       (1 - EARLY.share) * fits +
-      EARLY.share * normal(at - middle + EARLY.byV, Math.hypot(deviation, EARLY.offV));
+      EARLY.share * normal(scaledValue - middle + EARLY.byV, Math.hypot(deviation, EARLY.offV));
   return (1 - SLIP) * fits + SLIP * anything;
 }
 

@@ -3,11 +3,11 @@ import { FAMILY_KEYS, FAMILY_OF_CAUSE, type FamilyKey, type FamilyOdds } from '.
 import type { PracticeOdds } from './judge.ts';
 
 /**
- * How much practice says beside the simulated batteries, as it came and once it has been charged: weights of a logarithmic pool
+ * How much practice says beside the simulated batteries, on arrival and once it has been charged: weights of a logarithmic pool
  * (Genest and Zidek 1986), so that what neither thinks possible stays out. Measured by `npm run bench -- diagnosis`: after a
  * charge practice knows nearly everything, and the simulated ones have never been asked.
  */
-const PRACTICE_AS_CAME = 0.6;
+const PRACTICE_ON_ARRIVAL = 0.6;
 const PRACTICE_AFTER = 0.9;
 /** Neither is ever as sure as that. */
 const LEAST = 0.003;
@@ -25,7 +25,7 @@ export function pooledFamilies(
   causes: readonly CauseOdds[] | null,
   charged: boolean,
 ): FamilyOdds[] {
-  const weight = causes === null ? 1 : charged ? PRACTICE_AFTER : PRACTICE_AS_CAME;
+  const weight = causes === null ? 1 : charged ? PRACTICE_AFTER : PRACTICE_ON_ARRIVAL;
   const simulated = causes && familiesOf(causes);
   const raw = FAMILY_KEYS.map((family) => {
     const ours = Math.max(LEAST, practice.families[family]);

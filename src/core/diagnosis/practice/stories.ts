@@ -60,7 +60,7 @@ export function priorOf(
   const shares = sharesOf(story, standingDays, ageYears);
   const sealed = chemistry !== 'flooded';
   const dry = shares.dry * (sealed ? 2 : 1);
-  const of: Record<PictureKey, number> = {
+  const chances: Record<PictureKey, number> = {
     damaged: DAMAGED,
     reversed: shares.badCell * BAD_CELLS.reversed,
     shorted: shares.badCell * BAD_CELLS.shorted,
@@ -76,9 +76,9 @@ export function priorOf(
     flat: shares.flat,
     nothing: shares.nothing,
   };
-  const total = PICTURE_KEYS.reduce((sum, key) => sum + of[key], 0);
-  for (const key of PICTURE_KEYS) of[key] /= total;
-  return of;
+  const total = PICTURE_KEYS.reduce((sum, key) => sum + chances[key], 0);
+  for (const key of PICTURE_KEYS) chances[key] /= total;
+  return chances;
 }
 
 function sharesOf(story: StoryKey, standingDays: number | null, ageYears: number | null): Shares {

@@ -112,8 +112,8 @@ export function whysOf(
           },
         ];
       });
-      const all = [read, ...rows.flatMap((r) => [r.low, r.high])];
-      const [least, most] = [Math.min(...all), Math.max(...all)];
+      const drawn = [read, ...rows.flatMap((r) => [r.low, r.high])];
+      const [least, most] = [Math.min(...drawn), Math.max(...drawn)];
       const room = 0.06 * (most - least || 1);
       const [name, unit] = NAMES[key];
       return {
@@ -171,19 +171,21 @@ export function whatWouldChange(
     for (const key of FEATURE_KEYS) {
       if (taken.has(key) || key === 'bare' || key === 'lostMass' || (CELLS.includes(key) && !open))
         continue;
-      const [own, other] = [leading, rival].map((p) => rangeOf(sound.chemistry, p, key, null));
-      if (!own || !other) continue;
-      const [ownLow, ownHigh] = [Math.min(...own), Math.max(...own)];
-      const [low, high] = [Math.min(...other), Math.max(...other)];
+      const [leadingRange, rivalRange] = [leading, rival].map((p) =>
+        rangeOf(sound.chemistry, p, key, null),
+      );
+      if (!leadingRange || !rivalRange) continue;
+      const [ownLow, ownHigh] = [Math.min(...leadingRange), Math.max(...leadingRange)];
+      const [low, high] = [Math.min(...rivalRange), Math.max(...rivalRange)];
       const above = low >= ownHigh ? (ownHigh + low) / 2 : null;
       const beneath = high <= ownLow ? (ownLow + high) / 2 : null;
-      const at = above ?? beneath;
-      if (at === null) continue;
+      const border = above ?? beneath;
+      if (border === null) continue;
       // What can be read now is worth more than what wants a charge first.
       const now = AFTER_CHARGE.includes(key) ? WANTS_A_CHARGE : 1;
       const apart = (now * (above === null ? ownLow - high : low - ownHigh)) / FEATURES[key].off;
       if (best && apart <= best.apart) continue;
-      const read = asRead(key, at, sound);
+      const read = asRead(key, border, sound);
       // What is compared as a shortfall is read the other way round.
       const turned = asRead(key, 1, sound) < asRead(key, 0, sound);
       const [name, unit] = NAMES[key];

@@ -2,7 +2,12 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Pin } from '../../../core/dayplan/pins.ts';
-import type { ToldPlan, ToldTask, ToldWork } from '../../../core/dayplan/told.ts';
+import {
+  keptPin,
+  type ToldPlan,
+  type ToldTask,
+  type ToldWork,
+} from '../../../core/dayplan/told.ts';
 import { formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import type { Problem } from '../../../contract/wire.ts';
 import { ask, problemOf } from '../../line/api.ts';
@@ -38,12 +43,11 @@ export function MoveDialog({ moving, plan, now, wall, onClose }: Props) {
   const { work, task } = moving;
   const { sign } = useSigning();
   const { set } = work;
-  const [postId, setPostId] = useState<string>(moving.postId ?? set?.postId ?? ANY);
-  const [notBefore, setNotBefore] = useState(
-    moving.notBefore ?? (set?.notBefore ? plan.from + set.notBefore * 60_000 : null),
-  );
-  const [forbidden, setForbidden] = useState<readonly string[]>(set?.forbidden ?? []);
-  const [rush, setRush] = useState(set?.rush ?? false);
+  const before = keptPin(plan, work);
+  const [postId, setPostId] = useState<string>(moving.postId ?? before.postId ?? ANY);
+  const [notBefore, setNotBefore] = useState(moving.notBefore ?? before.notBefore);
+  const [forbidden, setForbidden] = useState(before.forbidden);
+  const [rush, setRush] = useState(before.rush);
   const [problem, setProblem] = useState<Problem | null>(null);
   const here = task.run?.postId ?? null;
   const name = (id: string | null): string => plan.posts.find((p) => p.id === id)?.name ?? '';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { supposedWords } from '../../../core/dayplan/planWords.ts';
 import type { Supposed } from '../../../core/dayplan/suppose.ts';
-import type { ToldPlan } from '../../../core/dayplan/told.ts';
+import { keptPin, type ToldPlan } from '../../../core/dayplan/told.ts';
 import { formatDay, type WallStyle } from '../../../core/quantities/format.ts';
 import { daysLater, momentOnDay, onTheWall } from '../../../core/quantities/zonedTime.ts';
 import { ask, problemOf } from '../../line/api.ts';
@@ -168,7 +168,7 @@ export function SecondPlanBanner({ first, second: { supposed, plan }, wall, onBa
         <Difference before={first} after={plan} />
       </div>
       <div className="flex flex-wrap items-center gap-3">
-        <TakeIt supposed={supposed} onTaken={onBack} />
+        <TakeIt supposed={supposed} plan={first} onTaken={onBack} />
         <button type="button" className="act-quiet" onClick={onBack}>
           Back to the plan
         </button>
@@ -178,7 +178,15 @@ export function SecondPlanBanner({ first, second: { supposed, plan }, wall, onBa
 }
 
 /** Makes it so, where the application can; else the way to where it is done. */
-function TakeIt({ supposed, onTaken }: { supposed: Supposed; onTaken: () => void }) {
+function TakeIt({
+  supposed,
+  plan,
+  onTaken,
+}: {
+  supposed: Supposed;
+  plan: ToldPlan;
+  onTaken: () => void;
+}) {
   const { sign } = useSigning();
   const { data: shop } = useShop();
   const [fault, setFault] = useState<string | null>(null);
@@ -210,13 +218,9 @@ function TakeIt({ supposed, onTaken }: { supposed: Supposed; onTaken: () => void
   switch (supposed.kind) {
     case 'rush':
       return act('Put it first', async (by) => {
-        const pin = {
-          jobId: supposed.workId,
-          postId: null,
-          notBefore: null,
-          forbidden: [],
-          rush: true,
-        };
+        // What else is set by hand for it stays.
+        const set = plan.works.find((w) => w.id === supposed.workId)?.set ?? null;
+        const pin = { ...keptPin(plan, { id: supposed.workId, set }), rush: true };
         await ask('pinJob', { body: { commandId: newId(), by, pin } });
       });
     case 'closed':
