@@ -10,7 +10,7 @@ import { type Pin, withPins } from '../../src/core/dayplan/pins.ts';
 import { moveWhyWords, supposedWords } from '../../src/core/dayplan/planWords.ts';
 import type { Planned, PlanProblem } from '../../src/core/dayplan/problem.ts';
 import { suppose, type Supposed } from '../../src/core/dayplan/suppose.ts';
-import { tellPlan, type ToldPlan } from '../../src/core/dayplan/told.ts';
+import { keptPin, tellPlan, type ToldPlan } from '../../src/core/dayplan/told.ts';
 import { upkeepWorks } from '../../src/core/dayplan/upkeep.ts';
 import { waysOf } from '../../src/core/dayplan/ways.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
@@ -109,6 +109,16 @@ describe('a day plan that is otherwise', () => {
     const pin: Pin = { jobId: 'y', postId: null, notBefore: null, forbidden: [], rush: true };
     const kept = told(withPins(problem, [pin]));
     expect(beginsAt(kept, 'y')).to.equal(beginsAt(rush, 'y'));
+    // What was set for it before is what a further wish begins from: nothing of it is lost.
+    const before: Pin = { ...pin, postId: 'a', notBefore: START + 6 * HOUR, forbidden: ['b'] };
+    const plan = told(withPins(problem, [before]));
+    expect(
+      keptPin(
+        plan,
+        plan.works.find((w) => w.id === 'y')!,
+      ),
+    ).to.deep.equal(before);
+    expect(keptPin(plan, { id: 'x', set: null }).rush).to.equal(false);
   });
 
   it('finds what helps a promise that is not safe: going first costs the other, a charger more costs nobody', () => {
