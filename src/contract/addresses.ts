@@ -36,6 +36,8 @@ export const ADDRESSES = {
   supposePlan: { method: 'post', path: '/api/day-plan/suppose' },
   promiseHelps: { method: 'get', path: '/api/day-plan/helps/:id' },
   promises: { method: 'get', path: '/api/promises' },
+  services: { method: 'get', path: '/api/services' },
+  askedIn: { method: 'post', path: '/api/services/asked' },
   pinJob: { method: 'post', path: '/api/day-plan/pins' },
   askPromise: { method: 'post', path: '/api/day-plan/ask' },
   waveform: { method: 'get', path: '/api/charges/:id/waveform' },

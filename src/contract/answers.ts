@@ -4,7 +4,7 @@ import type { RecoveryResult } from '../core/recovery/record.ts';
 import type { Procedure } from '../core/plan/procedure.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
 import type { ToldPlan } from '../core/dayplan/told.ts';
-import type { AskedWire, DayPlanWire } from './dayPlanWire.ts';
+import type { AskedWire, DayPlanWire, ServicesWire } from './dayPlanWire.ts';
 import type { NoteWire, PictureRoom, ClaimWire, HoldWire } from './paperWire.ts';
 import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from './chargeWire.ts';
 import type {
@@ -85,6 +85,8 @@ export interface Answers {
   supposePlan: { plan: ToldPlan | null };
   promiseHelps: { helps: Help[] };
   promises: PromisesKept;
+  services: ServicesWire;
+  askedIn: { tags: string[] };
   waveform: { record: PulseRecord | null };
   changeCharger: { id: string };
   removeCharger: { id: string };

@@ -108,6 +108,11 @@ export interface SaveCharger extends Write {
   charger: ChargerFacts;
 }
 
+/** Owners of these were asked in for the service of this season. */
+export interface AskedIn extends Write {
+  tags: string[];
+}
+
 export interface AddLot extends Write {
   lot: Pick<Lot, 'code' | 'kind' | 'packCode' | 'sg' | 'quantityMl' | 'expiresAt'> & {
     supplier?: string;

@@ -1,4 +1,5 @@
 import type { AskedPromise } from '../core/dayplan/ask.ts';
+import type { ServiceDue } from '../core/storage/services.ts';
 import type { ToldPlan } from '../core/dayplan/told.ts';
 
 /** The plan of the shop's next days, and how far it has come. */
@@ -9,6 +10,12 @@ export interface DayPlanWire {
   standing: 'first' | 'settled' | 'quick';
   madeAt: number;
   trouble: string | null;
+}
+
+/** Whose batteries are to be asked in for their service, longest away first; none between seasons. */
+export interface ServicesWire {
+  season: { name: string; from: string } | null;
+  due: ServiceDue[];
 }
 
 /** What can be promised of batteries that are not there yet. */

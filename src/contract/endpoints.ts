@@ -42,6 +42,7 @@ import {
 } from './paperSchemas.ts';
 import {
   addLotSchema,
+  askedInSchema,
   calendarAddressSchema,
   calendarQuery,
   endSetSchema,
@@ -287,6 +288,17 @@ export const ENDPOINTS = {
   promises: {
     ...ADDRESSES.promises,
     summary: 'What the day plan said of promises, beside what came',
+    produces: json,
+  },
+  services: {
+    ...ADDRESSES.services,
+    summary: 'Whose batteries are to be asked in for their service this season',
+    produces: json,
+  },
+  askedIn: {
+    ...ADDRESSES.askedIn,
+    summary: 'The owners of these batteries were asked in',
+    body: askedInSchema,
     produces: json,
   },
   pinJob: {

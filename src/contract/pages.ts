@@ -11,6 +11,8 @@ export function pageOfWork({ of, id, tag }: Pick<ToldWork, 'of' | 'id' | 'tag'>)
       return `/batteries/${encodeURIComponent(tag)}`;
     case 'round':
       return '/shelf/round';
+    case 'services':
+      return '/records/services';
     case 'claim':
       return '/records/claims';
   }

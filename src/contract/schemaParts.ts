@@ -47,3 +47,16 @@ export const tag = Joi.string()
   .messages({ 'string.pattern.base': 'A tag is letters, a dash and digits: LK-0412.' });
 
 export const write = { commandId: id.required(), by: Joi.string().max(40).required() };
+
+/** A day of the calendar, `2026-03-10`; as text, so that earlier days sort before later ones. */
+export const day = Joi.string()
+  .pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
+  .messages({ 'string.pattern.base': 'A day, like 2026-03-10.' });
+
+/** Days away, the first and the last among them, with what else is said of them. */
+export const daysAway = (others: Record<string, Joi.Schema>): Joi.ObjectSchema =>
+  Joi.object({ ...others, from: day.required(), to: day.required() })
+    .custom((value: { from: string; to: string }, helpers) =>
+      value.to < value.from ? helpers.error('days.backwards') : value,
+    )
+    .messages({ 'days.backwards': 'The last day is before the first.' });

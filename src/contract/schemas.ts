@@ -21,7 +21,7 @@ import { QUESTION_KEYS, SCHOOLS } from '../core/house/schools.ts';
 import { PAPERS, SG_REFERENCES, SET_UP_STEPS } from '../core/house/rules.ts';
 import { PURPOSE_WORDS } from '../core/plan/procedure.ts';
 import { instrumentSchema } from './chargeSchemas.ts';
-import { id, moment, name, number, tag, words, write } from './schemaParts.ts';
+import { day, daysAway, id, moment, name, number, tag, words, write } from './schemaParts.ts';
 import { CLOCK_RATES } from './wire.ts';
 
 /** Joi at every edge. Unknown keys are refused, sizes bounded, messages written for the person at the bench. */
@@ -154,18 +154,15 @@ const pinSchema = Joi.object({
   rush: Joi.boolean().strict().default(false),
 });
 const postId = Joi.string().max(80).required();
-const calendarDay = Joi.string()
-  .pattern(/^\d{4}-\d\d-\d\d$/)
-  .required();
 const supposing = <K extends Supposed['kind']>(kind: K, facts: Joi.PartialSchemaMap) =>
   Joi.object({ kind: Joi.valid(kind).required(), ...facts });
 export const supposePlanSchema = Joi.object<{ supposed: Supposed }>({
   supposed: Joi.alternatives(
     supposing('another', { like: postId }),
-    supposing('out', { postId, day: calendarDay }),
-    supposing('closed', { day: calendarDay }),
-    supposing('away', { personId: Joi.string().max(40).required(), day: calendarDay }),
-    supposing('longer', { day: calendarDay }),
+    supposing('out', { postId, day: day.required() }),
+    supposing('closed', { day: day.required() }),
+    supposing('away', { personId: Joi.string().max(40).required(), day: day.required() }),
+    supposing('longer', { day: day.required() }),
     supposing('rush', { workId: Joi.string().max(80).required() }),
   ).required(),
 }).messages(words);
@@ -179,11 +176,6 @@ const workingHours = {
   to: number().integer().min(0).max(1440).greater(Joi.ref('from')).required(),
   days: Joi.array().items(Joi.boolean().strict()).length(7).required(),
 };
-/** A day of the calendar, `2026-03-10`; as text, so that earlier days sort before later ones. */
-const day = Joi.string()
-  .pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
-  .messages({ 'string.pattern.base': 'A day, like 2026-03-10.' });
-
 const rulesSchema = Joi.object({
   shopName: name().required(),
   timeZone: Joi.string()
@@ -219,6 +211,7 @@ const rulesSchema = Joi.object({
   loadTesters: number().integer().min(0).max(20).required(),
   dischargeLoads: number().integer().min(0).max(20).required(),
   hydrometers: number().integer().min(0).max(20).required(),
+  serviceMonths: Joi.array().items(number().integer().min(1).max(12)).max(12).unique().required(),
   closedOn: Joi.array().items(day).max(400).unique().required(),
   personHours: Joi.array()
     .items(
@@ -233,13 +226,7 @@ const rulesSchema = Joi.object({
     .unique('personId')
     .required(),
   absences: Joi.array()
-    .items(
-      Joi.object({
-        personId: Joi.string().max(40).required(),
-        from: day.required(),
-        to: day.required(),
-      }),
-    )
+    .items(daysAway({ personId: Joi.string().max(40).required() }))
     .max(400)
     .required(),
   schools: Joi.object(

@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type {
   AddLot,
+  AskedIn,
   CalendarAddress,
   EndSet,
   ImportBatteries,
@@ -16,7 +17,7 @@ import type {
   SaveCharger,
   Write,
 } from './asks.ts';
-import { id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
+import { daysAway, id, moment, name, number, prose, tag, words, write } from './schemaParts.ts';
 import { modelSchema } from './schemas.ts';
 import { SHOWN, CHARGER_KINDS } from '../core/chargers/charger.ts';
 
@@ -98,7 +99,15 @@ export const saveChargerSchema = Joi.object<SaveCharger>({
       .required(),
     outputs: number().integer().min(1).max(16).required(),
     standing: Joi.string().valid('ready', 'out-of-order', 'lent').required(),
+    outages: Joi.array()
+      .items(daysAway({ why: Joi.string().trim().max(60).allow('').required() }))
+      .max(60)
+      .required(),
   }).required(),
+}).messages(words);
+export const askedInSchema = Joi.object<AskedIn>({
+  ...write,
+  tags: Joi.array().items(tag.required()).max(500).unique().required(),
 }).messages(words);
 export const removeChargerSchema = Joi.object<Write>(write).messages(words);
 

@@ -155,6 +155,7 @@ export type BatteryEvent =
     }
   | { type: 'battery.placed'; place: string | null }
   | { type: 'dayplan.pinned'; pin: Pin }
+  | { type: 'service.asked' }
   | { type: 'shelf.picked'; owner: string; reason: string | null }
   | {
       type: 'battery.imported';
@@ -298,7 +299,8 @@ export interface ChangeNotice {
     | 'plannedByHand'
     | 'notes'
     | 'claims'
-    | 'holds';
+    | 'holds'
+    | 'services';
   jobId?: string;
   /** Number of the job's last event, where it is known: a page that has it already asks for nothing. */
   seq?: number;

@@ -33,6 +33,7 @@ import {
   pictureRoom,
   takeBackNote,
 } from './resources/notes/notes.ts';
+import { askedIn, servicesDue } from './resources/dayplan/services.ts';
 import { promisesOf } from './resources/dayplan/promises.ts';
 import { failures } from './resources/results/failures.ts';
 import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
@@ -142,6 +143,8 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   });
   routes.answer('failures', () => failures(store));
   routes.answer('promises', () => promisesOf(store, clock.now()));
+  routes.answer('services', async () => servicesDue(store, await readRules(store), clock.now()));
+  routes.answer('askedIn', ({ body }) => askedIn(context, body));
   routes.answer('holds', async () => ({ holds: await holdsOf(store) }));
   routes.answer('putOnHold', ({ body }) => putOnHold(context, body));
   routes.answer('liftHold', ({ params, body }) => liftHold(context, params.id, body));

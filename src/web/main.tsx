@@ -43,6 +43,7 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     'records/promises',
     later(async () => (await import('./views/records/PromisesKept.tsx')).PromisesKept),
   ],
+  ['records/services', later(async () => (await import('./views/records/Services.tsx')).Services)],
   ['records/failures', later(async () => (await import('./views/records/Failures.tsx')).Failures)],
   [
     'records/recoveries',

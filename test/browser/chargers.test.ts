@@ -76,4 +76,20 @@ describe('the chargers a shop has', function () {
     await t.page.getByText('Out of order since').waitFor({ state: 'detached' });
     expect(t.complaints).to.deep.equal([]);
   });
+
+  it('are away on days that are known, which stand on the wall', async () => {
+    await t.open('/chargers');
+    await t.page.getByRole('button', { name: 'Change B, the blue one' }).click();
+    for (const [part, value] of [
+      ['day', '3'],
+      ['year', '2031'],
+    ] as const)
+      await t.page.getByLabel(`The charger is away from: ${part}`).fill(value);
+    await t.page.getByLabel('The charger is away from: month').selectOption('04');
+    await t.field('Reason').fill('at its test');
+    await t.press('Add days away');
+    await t.press('Save charger');
+    await t.page.getByRole('dialog').waitFor({ state: 'detached' });
+    await t.sees('3 Apr 2031: at its test');
+  });
 });

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import type { DayPlanWire } from '../../src/contract/dayPlanWire.ts';
 import { TestBench } from '../support/bench.ts';
@@ -190,6 +191,54 @@ describe('the day plan of the demo', function () {
     ).to.equal(false);
     await t.open('/plan');
     await t.page.getByText('out of order').nth(1).waitFor();
+  });
+
+  it('rings for what is in danger by the plan, where that is what a screen is to tell', async () => {
+    const signer = await Technician.sitDown(bench, 'tobin');
+    await signer.context.grantPermissions(['notifications']);
+    // In words, for the page itself: what a compiler adds to a function would be unknown there.
+    await signer.page.addInitScript({
+      content: `window.told = [];
+        window.Notification = Object.assign(function (title, { body }) { told.push(body); }, { permission: 'granted', requestPermission: () => Promise.resolve('granted') });`,
+    });
+    await signer.open('/plan');
+    await signer.press(/^Alerts off/);
+    await signer.page.getByLabel('Show a notification').click();
+    await signer.page.getByLabel(/^What the day plan gives me/).click();
+    await signer.page.keyboard.press('Escape');
+    await plan();
+    // Nobody can have a new battery ready within the hour.
+    const model = await bench.store.tables.models.findOne({ where: { code: 'LF-A18' }, raw: true });
+    const { status } = await bench.post('/api/batteries', {
+      commandId: randomUUID(),
+      by: 'greta',
+      tag: 'LK-0777',
+      modelId: model!.id,
+      dateCode: '2026-01',
+      owner: 'In a hurry',
+      promisedAt: Date.parse('2026-03-10T15:05:00Z'),
+      purpose: 'commission',
+    });
+    expect(status).to.equal(201);
+    const told = () => signer.page.evaluate<string>('window.told.join()');
+    for (let i = 0; i < 100 && !/promised for/.test(await told()); i++)
+      await signer.page.waitForTimeout(100);
+    expect(await told()).to.include('LK-0777, promised for 15:05: hardly any by the plan');
+    await signer.leave();
+  });
+
+  it('has the calls for the service of the season, and they are listed by owner', async () => {
+    expect((await plan()).works.some((w) => w.of === 'services')).to.equal(true);
+    await t.open('/records/services');
+    const owners = t.page.getByRole('listitem').filter({ hasText: 'last here' });
+    await owners.first().waitFor();
+    const before = await owners.count();
+    await owners
+      .first()
+      .getByRole('button', { name: /^Mark .* as asked/ })
+      .click();
+    await t.sees(`${before - 1} owners to ask, March`);
+    expect(await owners.count()).to.equal(before - 1);
   });
 
   it('goes by hours and absences: somebody who is away does nothing', async () => {

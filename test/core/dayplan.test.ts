@@ -1,3 +1,4 @@
+import { chanceWords } from '../../src/core/quantities/chance.ts';
 import { expect } from 'chai';
 import { prospects } from '../../src/core/dayplan/chance.ts';
 import { checkPlan } from '../../src/core/dayplan/checkPlan.ts';
@@ -5,7 +6,7 @@ import { planCost, walksOf } from '../../src/core/dayplan/cost.ts';
 import { improve, propose } from '../../src/core/dayplan/improve.ts';
 import { makePlan } from '../../src/core/dayplan/makePlan.ts';
 import { byPromise, usualOrder } from '../../src/core/dayplan/order.ts';
-import { chanceWords, leavings } from '../../src/core/dayplan/planWords.ts';
+import { leavings } from '../../src/core/dayplan/planWords.ts';
 import type {
   DayPlan,
   Hands,

@@ -7,17 +7,24 @@ import { propose } from '../../src/core/dayplan/improve.ts';
 import { explainedMoves, type MoveWhy } from '../../src/core/dayplan/moves.ts';
 import { usualOrder } from '../../src/core/dayplan/order.ts';
 import { type Pin, withPins } from '../../src/core/dayplan/pins.ts';
+import { planAlerts } from '../../src/core/dayplan/planAlerts.ts';
+import { planProblem } from '../../src/core/dayplan/shopWork.ts';
 import { moveWhyWords, supposedWords } from '../../src/core/dayplan/planWords.ts';
 import type { Planned, PlanProblem } from '../../src/core/dayplan/problem.ts';
 import { suppose, type Supposed } from '../../src/core/dayplan/suppose.ts';
 import { keptPin, tellPlan, type ToldPlan } from '../../src/core/dayplan/told.ts';
-import { upkeepWorks } from '../../src/core/dayplan/upkeep.ts';
+import { type Upkeep, upkeepWorks } from '../../src/core/dayplan/upkeep.ts';
 import { waysOf } from '../../src/core/dayplan/ways.ts';
+import type { Outage, ShopCharger } from '../../src/core/chargers/charger.ts';
+import { optionOf } from '../../src/core/chargers/fit.ts';
+import { chargerFaultWords } from '../../src/core/chargers/fitWords.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { type PastPromise, promisesKept } from '../../src/core/results/promises.ts';
+import { chargerNeed } from '../../src/core/recovery/chargerNeed.ts';
+import { serviceSeason } from '../../src/core/storage/services.ts';
 import { standingOf } from '../../src/core/storage/stock.ts';
-import { BY_KIND, HOUR, START } from '../support/battery.ts';
+import { BY_KIND, Driver, HOUR, PLAIN, START } from '../support/battery.ts';
 import { anyShop } from '../support/anyShop.ts';
 import { charge, hands, shop, way, work } from '../support/smallShop.ts';
 
@@ -199,16 +206,17 @@ describe('what has moved in a day plan', () => {
   });
 });
 
+const rules = { ...DEFAULT_RULES, timeZone: 'UTC' };
+const chargers = CHARGER_TEMPLATES.map((t) => ({
+  ...t.facts,
+  name: t.key,
+  id: t.key,
+  standing: 'ready' as const,
+  standingSince: 0,
+}));
+const bench = { rules, people: [{ id: 'ann', name: 'Ann', role: 'lead' as const }], chargers };
+
 describe('what the shop owes its stock, in the day plan', () => {
-  const rules = { ...DEFAULT_RULES, timeZone: 'UTC' };
-  const chargers = CHARGER_TEMPLATES.map((t) => ({
-    ...t.facts,
-    name: t.key,
-    id: t.key,
-    standing: 'ready' as const,
-    standingSince: 0,
-  }));
-  const bench = { rules, people: [{ id: 'ann', name: 'Ann', role: 'lead' as const }], chargers };
   const DAY = 24 * HOUR;
   const model = BY_KIND['agm-sealed'];
   const standing = (id: string, chargedAt: number, volts: number, readAt: number) => ({
@@ -232,7 +240,9 @@ describe('what the shop owes its stock, in the day plan', () => {
   const worksOf = (
     shelf: ReturnType<typeof standing>[],
     claims: { id: string; tag: string; sendBy: string }[] = [],
-  ) => upkeepWorks({ shelf, claims }, bench, START, 7 * 1440, (job) => waysOf(job, bench));
+    services: Upkeep['services'] = null,
+  ) =>
+    upkeepWorks({ shelf, claims, services }, bench, START, 7 * 1440, (job) => waysOf(job, bench));
 
   it('recharges what is due, reads what is to be read on one round a day, and not before', () => {
     const fresh = standing('FRESH', START - DAY, 12.9, START - DAY);
@@ -268,6 +278,103 @@ describe('what the shop owes its stock, in the day plan', () => {
     );
     expect(works.map((w) => [w.of, w.tag])).to.deep.equal([['claim', 'T-1']]);
     expect(works[0]!.promise!.at).to.equal(2 * 1440 + rules.hours.to - 8 * 60);
+  });
+});
+
+describe('owners to be asked in', () => {
+  const upTo = (services: Upkeep['services']) =>
+    upkeepWorks({ shelf: [], claims: [], services }, bench, START, 1440, () => []);
+  const seasonAt = (day: string, serviceMonths: number[]) =>
+    serviceSeason({ serviceMonths, timeZone: 'UTC' }, Date.parse(`${day}T12:00:00Z`));
+
+  it('are one round of calls, as long as there are owners, and none between seasons', () => {
+    expect(upTo(null)).to.deep.equal([]);
+    expect(upTo({ count: 0, from: '2026-03-01', name: 'March' })).to.deep.equal([]);
+    const [calls] = upTo({ count: 4, from: '2026-03-01', name: 'March' });
+    expect([calls!.of, calls!.activities[0]!.what]).to.deep.equal([
+      'services',
+      'ask for 4 batteries',
+    ]);
+    const [many] = upTo({ count: 400, from: '2026-03-01', name: 'March' });
+    expect((many!.activities[0] as { minutes: number }).minutes).to.equal(45);
+  });
+
+  it('belong to the season that has begun, for two months, over the turn of a year too', () => {
+    expect(seasonAt('2026-03-10', [3, 9])).to.include({ from: '2026-03-01', name: 'March' });
+    expect(seasonAt('2026-04-30', [3, 9])!.from).to.equal('2026-03-01');
+    expect(seasonAt('2026-05-01', [3, 9])).to.equal(null);
+    expect(seasonAt('2026-01-15', [12])!.from).to.equal('2025-12-01');
+    expect(seasonAt('2026-03-10', [])).to.equal(null);
+  });
+});
+
+describe('a charger that is away on a day', () => {
+  const [template] = CHARGER_TEMPLATES;
+  const away = (outages: Outage[], standing: ShopCharger['standing'] = 'ready'): ShopCharger => ({
+    ...template!.facts,
+    id: 'c',
+    name: 'C',
+    standing,
+    standingSince: START,
+    outages,
+  });
+  const outOf = (charger: ShopCharger) =>
+    planProblem({ rules, people: [], chargers: [charger] }, [], START, 72, () => []).posts[0]!.out;
+
+  it('takes no charge from the first of its days to the end of the last', () => {
+    expect(outOf(away([]))).to.deep.equal([]);
+    const day = { from: '2026-03-12', to: '2026-03-12', why: '' };
+    expect(outOf(away([day]))).to.deep.equal([dayOf('2026-03-12')]);
+    // Begun already, joined with the next, and nothing of what is over or beyond.
+    const days = [
+      { from: '2026-03-01', to: '2026-03-10', why: '' },
+      { from: '2026-03-11', to: '2026-03-11', why: '' },
+      { from: '2026-02-01', to: '2026-02-02', why: '' },
+      { from: '2026-04-01', to: '2026-04-02', why: '' },
+    ];
+    expect(outOf(away(days))).to.deep.equal([{ from: 0, to: dayOf('2026-03-11').to }]);
+    expect(outOf(away([], 'out-of-order'))).to.deep.equal([{ from: 0, to: 72 * 60 + 1 }]);
+  });
+
+  it('is not offered for a charge on that day, and says why', () => {
+    const charger = away([{ from: '2026-03-12', to: '2026-03-13', why: 'at its test' }]);
+    const need = { ...chargerNeed(new Driver(PLAIN).job), nominalV: 12 };
+    const faultsOn = (day?: string) =>
+      optionOf(charger, null, null, { ...need, ...(day ? { day } : {}) })
+        .faults.filter((f) => f.kind === 'away')
+        .map(chargerFaultWords);
+    expect(faultsOn('2026-03-13')).to.deep.equal(['Away today: at its test.']);
+    expect(faultsOn('2026-03-14')).to.deep.equal([]);
+    expect(faultsOn()).to.deep.equal([]);
+  });
+});
+
+describe('what somebody who goes by the plan is told', () => {
+  const problem = shop([
+    work('x', [hands(10, { gap: { least: 30, most: null } })]),
+    { ...work('y', [charge([way('a', 'none', 400)])]), promise: { at: 120, weight: 1 } },
+  ]);
+  const plan = told(problem);
+  const at = (minute: number) => START + minute * 60_000;
+  const keys = (minute: number, who: string | null = 'ann') =>
+    planAlerts(plan, who, at(minute), WALL).map((a) => a.key);
+
+  it('is theirs from five minutes before until it is over', () => {
+    const task = beginsAt(plan, 'x');
+    const own = (minute: number, who?: string | null) =>
+      keys(minute, who).filter((k) => k.startsWith('task') && k.includes('work'));
+    expect(own(task - 6)).to.deep.equal([]);
+    expect(own(task - 5))
+      .to.deep.equal(own(task + 9))
+      .and.to.have.length(1);
+    expect(own(task + 10)).to.deep.equal([]);
+    expect(own(task, 'bob')).to.deep.equal([]);
+  });
+
+  it('names promises that the plan does not keep, until their hour has come', () => {
+    expect(keys(0, null)).to.deep.equal(['promise y']);
+    expect(planAlerts(plan, null, at(0), WALL)[0]!.says).to.match(/^y, promised for 10:00: hardly/);
+    expect(keys(121, null)).to.deep.equal([]);
   });
 });
 

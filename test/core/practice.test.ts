@@ -7,7 +7,7 @@ import { featuresOf, type Sound } from '../../src/core/diagnosis/practice/featur
 import { practiceOdds, recoverable } from '../../src/core/diagnosis/practice/judge.ts';
 import { tradeRules } from '../../src/core/diagnosis/practice/tradeRules.ts';
 import { fitsNothing, whatWouldChange, whysOf } from '../../src/core/diagnosis/practice/whys.ts';
-import { oddsWords } from '../../src/core/diagnosis/practice/words.ts';
+import { oddsWords } from '../../src/core/quantities/chance.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import type { StoryKey } from '../../src/core/diagnosis/stories.ts';
 import { seeded } from '../../src/core/simulation/random.ts';

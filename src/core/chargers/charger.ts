@@ -97,6 +97,13 @@ export interface ChargerLight {
   means: LightMeaning;
 }
 
+/** Days on which a charger is not here, the first and the last among them, YYYY-MM-DD: at its test, lent for a day. */
+export interface Outage {
+  from: string;
+  to: string;
+  why: string;
+}
+
 /** What a shop writes down of a charger. */
 export interface ChargerFacts {
   /** As on its sticker. */
@@ -118,7 +125,13 @@ export interface ChargerFacts {
   /** Batteries it charges at a time, each on its own output. */
   outputs: number;
   standing: ChargerStanding;
+  /** Known beforehand; the day plan goes by it. */
+  outages: readonly Outage[];
 }
+
+/** Why a charger is away on a day; null where it is here. */
+export const awayOn = ({ outages }: Pick<ChargerFacts, 'outages'>, day: string): Outage | null =>
+  outages.find((o) => o.from <= day && day <= o.to) ?? null;
 
 export interface ShopCharger extends ChargerFacts {
   id: string;

@@ -3,7 +3,13 @@ import type { PlanBattery } from '../charging/fitPlan.ts';
 import type { Band } from '../rehearsal/outlook.ts';
 import { behaviourOf } from './behaviour.ts';
 import { type ChargerCourse, courseOn, perhapsSulfated, switchOff } from './course.ts';
-import type { ChargerProgram, ChargerSetting, ChargerStanding, ShopCharger } from './charger.ts';
+import {
+  awayOn,
+  type ChargerProgram,
+  type ChargerSetting,
+  type ChargerStanding,
+  type ShopCharger,
+} from './charger.ts';
 
 /** A battery as a charger meets it. */
 export interface ChargeNeed {
@@ -16,6 +22,8 @@ export interface ChargeNeed {
   mostA: number;
   /** Its ceiling at 25 °C, V. */
   ceilingV: number;
+  /** The day on which it is to be put on, YYYY-MM-DD; absent where that is not known yet. */
+  day?: string;
   /** Its rest voltage now, V; null where nobody has read it. */
   readsV: number | null;
   /** As its twin is made, and how full it is taken to be, share of C20. */
@@ -33,6 +41,7 @@ export interface ChargeNeed {
 /** Why a charger is not for this battery. */
 export type ChargerFault =
   | { kind: 'standing'; standing: Exclude<ChargerStanding, 'ready'> }
+  | { kind: 'away'; why: string }
   | { kind: 'in-use'; tags: readonly string[] }
   | { kind: 'volts'; volts: readonly number[]; nominalV: number }
   | { kind: 'starts'; startsV: number; readsV: number }
@@ -206,6 +215,8 @@ export function optionOf(
 
   const faults: ChargerFault[] = [];
   if (charger.standing !== 'ready') faults.push({ kind: 'standing', standing: charger.standing });
+  const away = need.day === undefined ? null : awayOn(charger, need.day);
+  if (away) faults.push({ kind: 'away', why: away.why });
   if (tags.length >= charger.outputs) faults.push({ kind: 'in-use', tags });
   if (!charger.volts.some((v) => v === need.nominalV))
     faults.push({ kind: 'volts', volts: charger.volts, nominalV: need.nominalV });
@@ -294,6 +305,7 @@ function faultWeight(faults: readonly ChargerFault[]): number {
     'above-ceiling': 4,
     'too-much': 5,
     standing: 5,
+    away: 5,
     family: 6,
     boost: 8,
     volts: 9,

@@ -17,6 +17,8 @@ export function chargerFaultWords(fault: ChargerFault): string {
   switch (fault.kind) {
     case 'standing':
       return `${STANDING_WORDS[fault.standing]}.`;
+    case 'away':
+      return fault.why === '' ? 'Away today.' : `Away today: ${fault.why}.`;
     case 'in-use':
       return `On ${fault.tags.join(', ')}.`;
     case 'volts':

@@ -45,6 +45,7 @@ const AUTOMATIC: ChargerFacts = {
   lights: TWO_LIGHTS,
   outputs: 1,
   standing: 'ready',
+  outages: [],
 };
 
 export interface ChargerTemplate {

@@ -10,16 +10,6 @@ import type { Supposed } from './suppose.ts';
 import { joined, type LeftWhy, type Minute } from './problem.ts';
 import type { ToldPlan, ToldRun, ToldWork } from './told.ts';
 
-/** A share as a person says it. */
-export function chanceWords(share: number): string {
-  if (share >= 0.975) return 'almost sure';
-  if (share >= 0.925) return '19 in 20';
-  if (share <= 0.025) return 'hardly any';
-  if (share < 0.075) return '1 in 20';
-  const tenths = Math.round(share * 10);
-  return tenths === 5 ? '1 in 2' : `${Math.max(1, tenths)} in 10`;
-}
-
 /** A promise that is said to be kept in 8 in 10 is safe; one below 1 in 2 is not. */
 export const SAFE = 0.75;
 export const UNSAFE = 0.5;

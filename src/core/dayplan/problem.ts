@@ -111,7 +111,7 @@ export interface Run {
 export type Activity = Hands | Run;
 
 /** What a work is of: a battery in process, a recharge or a round of the shelf, or a claim to be sent. */
-export type WorkOf = 'job' | 'recharge' | 'round' | 'claim';
+export type WorkOf = 'job' | 'recharge' | 'round' | 'claim' | 'services';
 
 /** A battery's way to its customer or to the shelf; or what the shop owes its stock. */
 export interface Work {

@@ -3,9 +3,19 @@ import { type InstrumentSetting, instrumentAt } from '../house/instruments.ts';
 import { presenceOf, type Stretch } from '../house/presence.ts';
 import type { Job } from '../job/job.ts';
 import type { Moment } from '../quantities/moment.ts';
+import { daysLater, momentOnDay } from '../quantities/zonedTime.ts';
 import { activitiesOf } from './activities.ts';
 import { outputPost, placePost, type PlannedShop } from './plannedShop.ts';
-import type { Minute, PlanPerson, PlanProblem, Post, Span, Way, Work } from './problem.ts';
+import {
+  joined,
+  type Minute,
+  type PlanPerson,
+  type PlanProblem,
+  type Post,
+  type Span,
+  type Way,
+  type Work,
+} from './problem.ts';
 import { waysOf } from './ways.ts';
 
 /** A battery in process, as a day plan meets it. */
@@ -51,7 +61,10 @@ export function planProblem(
       lead: p.role === 'lead',
       there: minutesOf(presenceOf(p.id, rules, now, to)),
     })),
-    posts: [...postsOf(chargers, rules.instruments, horizon), ...places.unsaid],
+    posts: [
+      ...postsOf(chargers, rules.instruments, (charger) => outOf(charger, rules.timeZone, now, to)),
+      ...places.unsaid,
+    ],
     tools: {
       'load-tester': rules.loadTesters,
       'discharge-load': rules.dischargeLoads,
@@ -79,18 +92,40 @@ export function planProblem(
   };
 }
 
+/** When a charger cannot be used, by what is known now: all the time, or on the days that it is away. */
+function outOf(
+  { standing, outages }: ShopCharger,
+  timeZone: string,
+  now: Moment,
+  to: Moment,
+): readonly Span[] {
+  if (standing !== 'ready') return [{ from: 0, to: minutesTo(to, now) + 1 }];
+  return joined(
+    outages.flatMap((o) => {
+      const [from, until] = [o.from, daysLater(o.to, 1)].map((d) =>
+        momentOnDay(d, 0, timeZone),
+      ) as [Moment, Moment];
+      return until <= now || from >= to
+        ? []
+        : [{ from: Math.max(0, minutesTo(from, now)), to: minutesTo(until, now) }];
+    }),
+  );
+}
+
+const minutesTo = (at: Moment, now: Moment): Minute => Math.ceil((at - now) / MINUTE_MS);
+
 /** Every output of every charger, and every place an instrument charges at. */
 function postsOf(
   chargers: readonly ShopCharger[],
   instruments: readonly InstrumentSetting[],
-  horizon: Minute,
+  out: (charger: ShopCharger) => readonly Span[],
 ): Post[] {
   const outputs = chargers.flatMap((charger) =>
     Array.from({ length: charger.outputs }, (_, i): Post => ({
       id: outputPost(charger.id, i + 1),
       name: charger.outputs > 1 ? `${charger.name} ${i + 1}` : charger.name,
       about: charger.where,
-      out: charger.standing === 'ready' ? [] : [{ from: 0, to: horizon + 1 }],
+      out: out(charger),
     })),
   );
   const places = instruments

@@ -16,6 +16,8 @@ export interface Upkeep {
   shelf: readonly { standing: StockStanding; model: BatteryModel }[];
   /** Claims that are not sent yet, and the last day for it, YYYY-MM-DD. */
   claims: readonly { id: string; tag: string; sendBy: string }[];
+  /** Owners to be asked for their service this season, and since when; null between seasons. */
+  services: { count: number; from: string; name: string } | null;
 }
 
 const MINUTE_MS = 60_000;
@@ -25,6 +27,9 @@ const ROUND_MIN = 5;
 const ROUND_EACH_MIN = 2;
 /** A claim is read over, its pictures chosen, and sent, min. */
 const CLAIM_MIN = 15;
+/** One owner is called, min; and the most that is called in one go. */
+const CALL_MIN = 3;
+const MOST_CALLS_MIN = 45;
 /** So many recharges are planned at once, the most urgent; the others come as these are done. */
 const MOST_RECHARGES = 40;
 
@@ -35,7 +40,7 @@ const MOST_RECHARGES = 40;
  * @param ways how a battery of a model may be recharged
  */
 export function upkeepWorks(
-  { shelf, claims }: Upkeep,
+  { shelf, claims, services }: Upkeep,
   shop: PlannedShop,
   now: Moment,
   horizon: Minute,
@@ -49,7 +54,7 @@ export function upkeepWorks(
       0,
       minuteOf(momentOnDay(onTheWall(Math.max(at, now), timeZone).date, hours.from, timeZone)),
     );
-  return [...recharges(), ...rounds(), ...sendings()];
+  return [...recharges(), ...rounds(), ...sendings(), ...calls()];
 
   function recharges(): Work[] {
     return shelf
@@ -91,6 +96,23 @@ export function upkeepWorks(
         ),
       ],
     }));
+  }
+
+  function calls(): Work[] {
+    if (!services || services.count === 0) return [];
+    const { count, name, from } = services;
+    return [
+      {
+        ...noPromise(`services ${from}`, 'services', 'Services', `Service of ${name}`),
+        activities: [
+          hands(
+            `ask for ${count === 1 ? 'one battery' : `${count} batteries`}`,
+            Math.min(MOST_CALLS_MIN, count * CALL_MIN),
+            0,
+          ),
+        ],
+      },
+    ];
   }
 
   function sendings(): Work[] {

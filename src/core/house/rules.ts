@@ -59,6 +59,8 @@ export interface HouseRules extends Required<WallStyle> {
   /** Who is not there whenever the shop is open. */
   personHours: PersonHours[];
   absences: Absence[];
+  /** Months that the batteries of customers are asked in for their service, 1 to 12. */
+  serviceMonths: number[];
   /** Usual temperature where stock is kept, °C. */
   shelfC: number;
   /** Temperature specific gravities are printed at, °C: 25 here, 20 in much of Europe, 80 °F in the US. */
@@ -106,6 +108,7 @@ export const DEFAULT_RULES: HouseRules = {
   closedOn: [],
   personHours: [],
   absences: [],
+  serviceMonths: [4, 10],
   shelfC: 18,
   sgReferenceC: 25,
   volumeUnit: 'mL',

@@ -8,6 +8,11 @@ interface Props extends LateMenuProps {
   onChange: (next: AlertSettings) => void;
 }
 
+const TELLS: readonly (readonly [AlertSettings['tells'], string])[] = [
+  ['all', 'Everything that is due'],
+  ['mine', 'What the day plan gives me, 5 minutes before, and promises in danger'],
+];
+
 /** What a screen may do when hands are due. Opens with its first appearance. */
 export function AlertMenu({ className, label, children, settings, onChange }: Props) {
   const [denied, setDenied] = useState(false);
@@ -52,6 +57,26 @@ export function AlertMenu({ className, label, children, settings, onChange }: Pr
             />
             Show a notification
           </label>
+          {(settings.sound || settings.browser) && (
+            <fieldset className="mt-2 border-t border-line pt-2">
+              <legend className="sr-only">It tells of</legend>
+              {TELLS.map(([tells, words]) => (
+                <label
+                  key={tells}
+                  className="flex min-h-11 cursor-pointer items-center gap-3 text-lg"
+                >
+                  <input
+                    type="radio"
+                    name="tells"
+                    className="size-6 shrink-0 accent-ink"
+                    checked={settings.tells === tells}
+                    onChange={() => onChange({ ...settings, tells })}
+                  />
+                  {words}
+                </label>
+              ))}
+            </fieldset>
+          )}
           {denied && (
             <p className="text-oxide">
               The browser does not allow it here. Its settings for this site decide.

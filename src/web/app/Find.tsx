@@ -17,6 +17,7 @@ const PLACES = [
   { to: '/records/claims', name: 'Claims' },
   { to: '/records/failures', name: 'What fails' },
   { to: '/records/promises', name: 'Promises kept' },
+  { to: '/records/services', name: 'Services due' },
   { to: '/records/recoveries', name: 'Results of recoveries' },
   { to: '/guide', name: 'Field guide' },
   { to: '/rules', name: 'House rules' },

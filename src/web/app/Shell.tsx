@@ -16,6 +16,7 @@ import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/job/hand.ts';
 import { formatClock, formatDay, type WallStyle } from '../../core/quantities/format.ts';
+import { type PlanAlert, planAlerts } from '../../core/dayplan/planAlerts.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { Failure } from '../parts/Failure.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
@@ -26,8 +27,9 @@ import { useClockSettings, useNow } from '../line/benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
 import { addressOfScan } from '../line/openTag.ts';
 import { Item, OpensLater } from '../parts/OpensLater.tsx';
-import { followChanges, useRules, useShop } from '../line/queries.ts';
+import { followChanges, useDayPlan, useRules, useShop } from '../line/queries.ts';
 import { useScanner } from './scanning.ts';
+import type { AlertSettings } from './ring.ts';
 import { whenIdle } from '../line/whenIdle.ts';
 import { SignInGate } from './SignInGate.tsx';
 import { Initials } from '../parts/Initials.tsx';
@@ -239,10 +241,14 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   const air = ventilationNeed(chargingBatteries(items.map(({ job }) => job)));
   const dueLines = (bench?.lines ?? []).filter((l) => DUE.includes(l.urgency));
   const due = dueLines.reduce((sum, l) => sum + l.jobs.length, 0);
-  const keys = dueLines
-    .flatMap((l) => l.jobs.map(({ wire }) => `${wire.battery.tag}: ${l.hand.title}`))
-    .sort();
-  useAlerts(bench ? keys : null, (fresh) => fresh.slice(0, 4).join('\n'), alerts);
+  const byPlan = usePlanAlerts(alerts, now);
+  const whatIsDue = dueLines.flatMap((l) =>
+    l.jobs.map(({ wire }) => {
+      const words = `${wire.battery.tag}: ${l.hand.title}`;
+      return { key: words, says: words };
+    }),
+  );
+  useAlerts(alerts.tells === 'mine' ? byPlan : bench && whatIsDue, alerts);
   useEffect(() => {
     document.title = due > 0 ? `(${due}) to do · Cork Ember` : 'Cork Ember';
   }, [due]);
@@ -263,6 +269,14 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
       </Item>
     </div>
   );
+}
+
+/** What the day plan gives to whoever signs here; null where this screen is not to tell of it, or there is no plan. */
+function usePlanAlerts({ sound, browser, tells }: AlertSettings, now: number): PlanAlert[] | null {
+  const rules = useRules();
+  const { person } = useSigning();
+  const { data } = useDayPlan(tells === 'mine' && (sound || browser));
+  return data?.plan ? planAlerts(data.plan, person?.id ?? null, now, rules) : null;
 }
 
 function ClockItem({ now, wall }: { now: number; wall: WallStyle }) {

@@ -1,30 +1,45 @@
 import { type AlertSettings, ring } from './ring.ts';
 import { Bell, BellOff } from 'lucide-react';
 import { lazy, useEffect, useRef, useState } from 'react';
+import type { PlanAlert } from '../../core/dayplan/planAlerts.ts';
 import { OpensLater } from '../parts/OpensLater.tsx';
 
 const KEY = 'cork-ember.alerts';
 
+const QUIET: AlertSettings = { sound: false, browser: false, tells: 'all' };
+
 function kept(): AlertSettings {
   try {
     return {
-      sound: false,
-      browser: false,
+      ...QUIET,
       ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<AlertSettings>),
     };
   } catch {
-    return { sound: false, browser: false };
+    return QUIET;
   }
 }
 
-/** Tells of hands that have become due since the last look. `keys` name what is due (null while it is not known), `says` puts it in words. */
-export function useAlerts(
-  keys: readonly string[] | null,
-  says: (fresh: readonly string[]) => string,
-  settings: AlertSettings,
-): void {
+/** A notification names so many at once. */
+const MOST_NAMED = 4;
+
+const namedOf = (alerts: readonly PlanAlert[]): string =>
+  [
+    ...alerts.slice(0, MOST_NAMED).map((a) => a.says),
+    ...(alerts.length > MOST_NAMED ? [`and ${alerts.length - MOST_NAMED} more`] : []),
+  ].join('\n');
+
+/** Tells of what has come up since the last look; null while nothing is known yet. */
+export function useAlerts(alerts: readonly PlanAlert[] | null, settings: AlertSettings): void {
   const known = useRef<Set<string> | null>(null);
-  const now = keys?.join('\n') ?? null;
+  const now =
+    alerts
+      ?.map((a) => a.key)
+      .sort()
+      .join('\n') ?? null;
+  // Another choice of what is told begins anew: what stands there already is no news.
+  useEffect(() => {
+    known.current = null;
+  }, [settings.tells]);
   useEffect(() => {
     if (now === null) return;
     const current = new Set(now === '' ? [] : now.split('\n'));
@@ -37,9 +52,12 @@ export function useAlerts(
       typeof Notification !== 'undefined' &&
       Notification.permission === 'granted'
     )
-      new Notification('Something to do', { body: says(fresh), tag: 'cork-ember-hands' });
+      new Notification('Something to do', {
+        body: namedOf((alerts ?? []).filter((a) => fresh.includes(a.key))),
+        tag: 'cork-ember-hands',
+      });
     // oxlint-disable-next-line react/exhaustive-deps -- what is due decides, not how it is worded
-  }, [now, settings.sound, settings.browser]);
+  }, [now, settings.sound, settings.browser, settings.tells]);
 }
 
 export function useAlertSettings(): [AlertSettings, (next: AlertSettings) => void] {

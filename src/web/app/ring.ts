@@ -2,6 +2,8 @@
 export interface AlertSettings {
   sound: boolean;
   browser: boolean;
+  /** Everything that is due in the shop; or what the day plan gives to whoever signs here, and promises in danger. */
+  tells: 'all' | 'mine';
 }
 
 /** Two soft tones, made here: no file to load, nothing to go missing. */

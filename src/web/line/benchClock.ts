@@ -1,5 +1,6 @@
 import { useSyncExternalStore } from 'react';
 import type { Clock } from '../../contract/wire.ts';
+import { onTheWall } from '../../core/quantities/zonedTime.ts';
 import { ask } from './api.ts';
 
 /** The server's clock as this page estimates it between answers. */
@@ -84,3 +85,10 @@ export function useNow(): number {
 export function useClockSettings(): Clock {
   return useSyncExternalStore(benchClock.subscribe, () => benchClock.settings);
 }
+
+/** The day on the shop's wall, YYYY-MM-DD; draws anew only when another one begins. */
+export const useToday = (timeZone: string): string =>
+  useSyncExternalStore(
+    benchClock.subscribeTicks,
+    () => onTheWall(benchClock.tick(), timeZone).date,
+  );

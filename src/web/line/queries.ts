@@ -99,7 +99,10 @@ export const useFileStanding = (wanted = true) =>
 export const useChargers = () =>
   useQuery({ queryKey: ['chargers'], queryFn: () => ask('chargers') });
 /** The plan of the next days; made anew by the server when anything changes. */
-export const useDayPlan = () => useQuery({ queryKey: ['dayPlan'], queryFn: () => ask('dayPlan') });
+export const useServices = () =>
+  useQuery({ queryKey: ['services'], queryFn: () => ask('services') });
+export const useDayPlan = (enabled = true) =>
+  useQuery({ queryKey: ['dayPlan'], queryFn: () => ask('dayPlan'), enabled });
 export const useRecoveries = () =>
   useQuery({ queryKey: ['recoveries'], queryFn: () => ask('recoveries') });
 export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('lots') });
@@ -208,6 +211,7 @@ const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
   'chargers',
   'shelf',
   'claims',
+  'services',
 ];
 
 /** Follows the server's changes; everything open is current within a moment. */
@@ -244,7 +248,7 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
       void queryClient.invalidateQueries({ queryKey: ['shelf'] });
       void queryClient.invalidateQueries({ queryKey: ['record'] });
     }
-    for (const topic of ['notes', 'claims', 'holds'] as const)
+    for (const topic of ['notes', 'claims', 'holds', 'services'] as const)
       if (notice.topic === topic) void queryClient.invalidateQueries({ queryKey: [topic] });
     if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
     if (notice.topic === 'bench') {

@@ -23,11 +23,11 @@ export async function shopChargers(
     .toSorted((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
 }
 
-const chargerOf = ({ id, body, standingSince }: ChargerRow): ShopCharger => ({
-  ...(parsed(body) as ChargerFacts),
-  id,
-  standingSince,
-});
+/** Chargers written down by an earlier version have no days away. */
+function chargerOf({ id, body, standingSince }: ChargerRow): ShopCharger {
+  const facts = parsed(body) as Omit<ChargerFacts, 'outages'> & Partial<ChargerFacts>;
+  return { ...facts, outages: facts.outages ?? [], id, standingSince };
+}
 
 export async function addCharger(context: Context, body: SaveCharger): Promise<{ id: string }> {
   const answer = await once(context, body, async ({ by, now, transaction, log }) => {

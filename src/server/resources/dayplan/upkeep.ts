@@ -3,6 +3,7 @@ import type { Upkeep } from '../../../core/dayplan/upkeep.ts';
 import type { Store } from '../../store/store.ts';
 import { modelNow } from '../models/models.ts';
 import { shelfStandings } from '../shelf/shelf.ts';
+import { servicesDue } from './services.ts';
 import { unsentClaims } from '../claims/claims.ts';
 
 /** What the shop owes its stock and its suppliers: it is planned beside the batteries in process. */
@@ -10,6 +11,7 @@ export async function upkeepOf(store: Store, rules: HouseRules, now: number): Pr
   const models = new Map(
     (await store.tables.models.findAll({ raw: true })).map((row) => [row.code, modelNow(row)]),
   );
+  const { season, due } = await servicesDue(store, rules, now);
   const standings = await shelfStandings(store, rules, now);
   return {
     shelf: standings.flatMap(({ item, standing }) => {
@@ -17,5 +19,6 @@ export async function upkeepOf(store: Store, rules: HouseRules, now: number): Pr
       return item.jobId === null && model ? [{ standing, model }] : [];
     }),
     claims: await unsentClaims(store),
+    services: season && { ...season, count: due.length },
   };
 }

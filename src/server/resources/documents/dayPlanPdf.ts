@@ -1,10 +1,6 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { personLines } from '../../../core/dayplan/personLines.ts';
-import {
-  chanceWords,
-  leavings,
-  leavingWords,
-  nextClosing,
-} from '../../../core/dayplan/planWords.ts';
+import { leavings, leavingWords, nextClosing } from '../../../core/dayplan/planWords.ts';
 import type { ToldPlan } from '../../../core/dayplan/told.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import {

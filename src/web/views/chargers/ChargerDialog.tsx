@@ -2,12 +2,15 @@ import { type FormEvent, useState } from 'react';
 import {
   CHARGER_KIND_WORDS,
   type ChargerFacts,
+  type Outage,
   type ShopCharger,
 } from '../../../core/chargers/charger.ts';
 import { CHARGER_TEMPLATES } from '../../../core/chargers/templates.ts';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { ChargerFields } from './ChargerFields.tsx';
+import { useRules } from '../../line/queries.ts';
+import { DaysAway } from '../../parts/DaysAway.tsx';
 import { useSaveCharger } from '../../line/saveCharger.ts';
 
 interface Props {
@@ -19,6 +22,7 @@ interface Props {
 /** Writes down a charger, from a template or as it stands. */
 export function ChargerDialog({ charger, onClose }: Props) {
   const { save, remove, problem, saving } = useSaveCharger();
+  const rules = useRules();
   const [facts, setFacts] = useState<ChargerFacts | null>(() => charger && factsOf(charger));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -88,6 +92,21 @@ export function ChargerDialog({ charger, onClose }: Props) {
           </Labelled>
         </div>
         <ChargerFields facts={facts} onChange={setFacts} fault={fault} />
+        <fieldset className="grid gap-2">
+          <legend className="eyebrow mb-1">Days away</legend>
+          <p className="text-soft">
+            At its test, or lent for a day: the day plan puts nothing on it then.
+          </p>
+          <DaysAway
+            name="The charger"
+            days={facts.outages}
+            wall={rules}
+            asksWhy
+            add="Add days away"
+            made={(away): Outage => away}
+            onChange={(outages) => setFacts({ ...facts, outages })}
+          />
+        </fieldset>
         {problem && (
           <p role="alert" className="rounded-md border-l-8 border-oxide bg-oxide-pale px-4 py-2">
             {problem.message}

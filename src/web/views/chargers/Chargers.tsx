@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { CHARGER_KIND_WORDS, type ShopCharger } from '../../../core/chargers/charger.ts';
+import { awayOn, CHARGER_KIND_WORDS, type ShopCharger } from '../../../core/chargers/charger.ts';
 import { STANDING_WORDS } from '../../../core/chargers/fitWords.ts';
 import { formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import { type ChargeNow, type ChargerNow, wallNow } from '../../../core/watch/chargersNow.ts';
@@ -8,6 +8,8 @@ import { type BenchItem, useBenchMoment } from '../../line/benchItems.ts';
 import { useChargers, useRules } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { ChargerDialog } from './ChargerDialog.tsx';
+import { onTheWall } from '../../../core/quantities/zonedTime.ts';
+import { awayWords } from '../../parts/DaysAway.tsx';
 import { useSaveCharger } from '../../line/saveCharger.ts';
 
 /** The wall of chargers as it is: what is on which battery, since when, and what wants a look. */
@@ -79,11 +81,13 @@ interface CardProps {
 function ChargerCard({ entry, now, wall, onChange }: CardProps) {
   const due = entry.on.some((c) => c.nextLookAt !== null && c.nextLookAt <= now);
   const away = entry.of === 'charger' && entry.charger.standing !== 'ready';
+  const today = onTheWall(now, wall.timeZone).date;
+  const awayToday = entry.of === 'charger' && !away && awayOn(entry.charger, today) !== null;
   const edge = due
     ? 'border-l-ochre bg-ochre-pale/45'
     : entry.on.length > 0
       ? 'border-l-ember bg-sheet'
-      : away
+      : away || awayToday
         ? 'border-l-oxide bg-hair'
         : 'border-l-moss bg-sheet';
   return (
@@ -102,7 +106,8 @@ function ChargerCard({ entry, now, wall, onChange }: CardProps) {
       {entry.on.map((c) => (
         <OnIt key={c.item.wire.id} now={now} wall={wall} {...c} />
       ))}
-      {entry.on.length === 0 && (
+      {entry.of === 'charger' && <NextAway charger={entry.charger} now={now} wall={wall} />}
+      {entry.on.length === 0 && !awayToday && (
         <p className="text-lg">
           {entry.of === 'charger' && away ? (
             <>
@@ -116,6 +121,21 @@ function ChargerCard({ entry, now, wall, onChange }: CardProps) {
       )}
       {entry.of === 'charger' && <Acts charger={entry.charger} onChange={onChange} />}
     </li>
+  );
+}
+
+/** The days on which it is away next, or now. */
+function NextAway({ charger, now, wall }: { charger: ShopCharger; now: number; wall: WallStyle }) {
+  const today = onTheWall(now, wall.timeZone).date;
+  const [next] = charger.outages
+    .filter((o) => o.to >= today)
+    .toSorted((a, b) => a.from.localeCompare(b.from));
+  if (!next) return null;
+  return (
+    <p className="text-lg">
+      <b>{next.from <= today ? '✕ Away' : 'Away'}</b> {awayWords(next, wall)}
+      {next.why && `: ${next.why}`}
+    </p>
   );
 }
 

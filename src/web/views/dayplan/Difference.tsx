@@ -1,5 +1,6 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { planDifference } from '../../../core/dayplan/difference.ts';
-import { chanceWords, LEFT_WORDS } from '../../../core/dayplan/planWords.ts';
+import { LEFT_WORDS } from '../../../core/dayplan/planWords.ts';
 import type { ToldPlan } from '../../../core/dayplan/told.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
 

@@ -1,6 +1,7 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { chanceWords, supposedWords } from '../../../core/dayplan/planWords.ts';
+import { supposedWords } from '../../../core/dayplan/planWords.ts';
 import type { Supposed } from '../../../core/dayplan/suppose.ts';
 import type { ToldPlan, ToldWork } from '../../../core/dayplan/told.ts';
 import type { WallStyle } from '../../../core/quantities/format.ts';

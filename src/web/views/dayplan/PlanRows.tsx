@@ -24,7 +24,12 @@ export function PostRows({ plan, axis, wall, nowMin, onMove }: RowsProps) {
       {plan.posts.filter(shows).map((post) => (
         <Row key={post.id} post={post.id} name={post.name} about={post.about} axis={axis}>
           {post.out.map((o) => (
-            <Hatched key={o.from} span={o} axis={axis} label="out of order" />
+            <Hatched
+              key={o.from}
+              span={o}
+              axis={axis}
+              label={o.to > plan.horizon ? 'out of order' : 'away'}
+            />
           ))}
           {runs
             .filter((r) => r.run.postId === post.id)

@@ -1,8 +1,8 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { Link } from 'react-router';
 import { pageOfWork } from '../../../contract/pages.ts';
 import type { Supposed } from '../../../core/dayplan/suppose.ts';
 import {
-  chanceWords,
   leavings,
   leavingWords,
   moveWhyWords,

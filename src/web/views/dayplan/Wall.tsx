@@ -1,11 +1,6 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { useEffect } from 'react';
-import {
-  chanceWords,
-  leavings,
-  nextClosing,
-  SAFE,
-  UNSAFE,
-} from '../../../core/dayplan/planWords.ts';
+import { leavings, nextClosing, SAFE, UNSAFE } from '../../../core/dayplan/planWords.ts';
 import { personLines } from '../../../core/dayplan/personLines.ts';
 import { formatClock, formatDay, formatMomentShort } from '../../../core/quantities/format.ts';
 import { useNow } from '../../line/benchClock.ts';

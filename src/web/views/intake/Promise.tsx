@@ -1,8 +1,9 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { AskedWire } from '../../../contract/dayPlanWire.ts';
 import type { BatteryModel } from '../../../core/batteries/model.ts';
 import type { Suffers } from '../../../core/dayplan/ask.ts';
-import { chanceWords, SAFE, UNSAFE } from '../../../core/dayplan/planWords.ts';
+import { SAFE, UNSAFE } from '../../../core/dayplan/planWords.ts';
 import type { Purpose } from '../../../core/plan/procedure.ts';
 import {
   formatMoment,

@@ -1,9 +1,10 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { Ellipsis } from 'lucide-react';
 import { lazy, startTransition, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/job/job.ts';
-import { chanceWords } from '../../../core/dayplan/planWords.ts';
+
 import { formatMoment, formatMomentShort } from '../../../core/quantities/format.ts';
 import { DraftScope } from '../../line/draft.ts';
 import { useNow } from '../../line/benchClock.ts';

@@ -1,7 +1,8 @@
+import { chanceWords } from '../../../core/quantities/chance.ts';
 import { Link } from 'react-router';
 import { type PastPromise, type PromiseBand, wasKept } from '../../../core/results/promises.ts';
 import { shareWords } from '../../../core/recovery/record.ts';
-import { chanceWords } from '../../../core/dayplan/planWords.ts';
+
 import { formatDuration, formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
 import { ShareBar } from '../../drawings/ShareBar.tsx';
 import { usePromises, useRules } from '../../line/queries.ts';

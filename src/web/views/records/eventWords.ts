@@ -54,6 +54,8 @@ function keptWords(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' 
       return saysSomething(event.pin)
         ? 'Set by hand in the day plan'
         : 'Left to the day plan again';
+    case 'service.asked':
+      return 'Its owner was asked in for its service';
     case 'battery.placed':
       return event.place === null ? 'Its place was taken off the record' : `Put at ${event.place}`;
     case 'shelf.picked':

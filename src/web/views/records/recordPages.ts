@@ -5,4 +5,5 @@ export const RECORD_PAGES = [
   ['/records/failures', 'What fails'],
   ['/records/recoveries', 'Recoveries'],
   ['/records/promises', 'Promises'],
+  ['/records/services', 'Services'],
 ] as const;

@@ -1,6 +1,11 @@
 import type { Clash } from '../../../core/house/mergeRules.ts';
 import { type QuestionKey, SCHOOLS } from '../../../core/house/schools.ts';
-import { formatDate, formatTimeOfDay, type WallStyle } from '../../../core/quantities/format.ts';
+import {
+  formatDate,
+  formatTimeOfDay,
+  MONTHS,
+  type WallStyle,
+} from '../../../core/quantities/format.ts';
 import { useRules } from '../../line/queries.ts';
 import { DAYS, NUMBERS, SCALES, STAKES } from './ruleFields.ts';
 
@@ -28,6 +33,7 @@ const OTHER_NAMES: Readonly<Record<string, string>> = {
   closedOn: 'Closed on',
   personHours: 'Hours of people',
   absences: 'Absences',
+  serviceMonths: 'Months of service',
   'hours.days': 'Days',
   'hours.from': 'Open from',
   'hours.to': 'Open until',
@@ -42,6 +48,8 @@ function ruleText(path: string, value: unknown, wall: WallStyle): string {
     return (value as { name: string }[]).map((i) => i.name).join(', ') || 'none';
   if (path === 'closedOn' && Array.isArray(value))
     return (value as string[]).map((day) => formatDate(day, wall)).join(', ') || 'none';
+  if (path === 'serviceMonths' && Array.isArray(value))
+    return (value as number[]).map((m) => MONTHS[m - 1]).join(', ') || 'none';
   if ((path === 'personHours' || path === 'absences') && Array.isArray(value))
     return `${value.length} kept`;
   if (path === 'hours.days' && Array.isArray(value))

@@ -1,8 +1,9 @@
 import { useState } from 'react';
-import { formatDate } from '../../../core/quantities/format.ts';
+import { formatDate, MONTHS } from '../../../core/quantities/format.ts';
 import type { Absence, HouseRules, PersonHours } from '../../../core/house/rules.ts';
 import { useShop } from '../../line/queries.ts';
 import { DayField } from '../../parts/DayField.tsx';
+import { DaysAway } from '../../parts/DaysAway.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TimeField } from '../../parts/TimeField.tsx';
 import { WorkingHoursField } from './WorkingHoursField.tsx';
@@ -47,6 +48,37 @@ export function HoursFields({ draft, onDraft, fault }: Props) {
           wall={draft}
           onChange={(closedOn) => onDraft({ ...draft, closedOn })}
         />
+      </section>
+      <section className="grid gap-2 border-t border-line pt-4">
+        <h2 className="text-2xl">Months of service</h2>
+        <p className="text-lg text-soft">
+          Owners are asked in from the first of these months on, usually before winter and before
+          summer.
+        </p>
+        <div role="group" aria-label="Months of service" className="flex flex-wrap gap-1.5">
+          {MONTHS.map((name, i) => {
+            const month = i + 1;
+            const on = draft.serviceMonths.includes(month);
+            return (
+              <button
+                key={name}
+                type="button"
+                aria-pressed={on}
+                className={`act-quiet px-3! ${on ? 'border-ink! bg-ink! text-sheet!' : ''}`}
+                onClick={() =>
+                  onDraft({
+                    ...draft,
+                    serviceMonths: on
+                      ? draft.serviceMonths.filter((m) => m !== month)
+                      : [...draft.serviceMonths, month].sort((a, b) => a - b),
+                  })
+                }
+              >
+                {name}
+              </button>
+            );
+          })}
+        </div>
       </section>
       {people.map((person) => {
         const hours = hoursOf(person.id);
@@ -113,17 +145,18 @@ export function HoursFields({ draft, onDraft, fault }: Props) {
                 </button>
               </p>
             )}
-            <Absences
+            <DaysAway
               name={person.name}
-              absences={draft.absences.filter((a) => a.personId === person.id)}
+              days={draft.absences.filter((a) => a.personId === person.id)}
               wall={draft}
+              add="Add an absence"
+              made={({ from, to }): Absence => ({ personId: person.id, from, to })}
               onChange={(next) =>
                 onDraft({
                   ...draft,
                   absences: [...draft.absences.filter((a) => a.personId !== person.id), ...next],
                 })
               }
-              personId={person.id}
             />
           </section>
         );
@@ -175,73 +208,6 @@ function DayList({ title, add, label, days, wall, onChange }: DayListProps) {
           {add}
         </button>
       </DayField>
-    </div>
-  );
-}
-
-interface AbsencesProps {
-  name: string;
-  personId: string;
-  absences: readonly Absence[];
-  wall: HouseRules;
-  onChange: (absences: Absence[]) => void;
-}
-
-function Absences({ name, personId, absences, wall, onChange }: AbsencesProps) {
-  const [from, setFrom] = useState('');
-  const [to, setTo] = useState('');
-  const until = to === '' ? from : to;
-  const backwards = from !== '' && until < from;
-  return (
-    <div className="grid gap-2">
-      {absences.length > 0 && (
-        <ul aria-label={`${name} is away`} className="flex flex-wrap gap-2">
-          {absences.map((a) => {
-            const words =
-              a.from === a.to
-                ? formatDate(a.from, wall)
-                : `${formatDate(a.from, wall)} to ${formatDate(a.to, wall)}`;
-            return (
-              <li
-                key={`${a.from} ${a.to}`}
-                className="flex items-center gap-2 rounded-md border border-line pl-3"
-              >
-                Away {words}
-                <button
-                  type="button"
-                  aria-label={`${name} is not away ${words}`}
-                  className="min-h-11 px-3"
-                  onClick={() => onChange(absences.filter((x) => x !== a))}
-                >
-                  ✕
-                </button>
-              </li>
-            );
-          })}
-        </ul>
-      )}
-      <div className="flex flex-wrap items-end gap-3">
-        <DayField label={`${name} is away from`} value={from} wall={wall} onChange={setFrom} />
-        <DayField
-          label="until, and on that day"
-          value={to}
-          wall={wall}
-          onChange={setTo}
-          message={backwards ? 'That is before it begins.' : undefined}
-        />
-        <button
-          type="button"
-          className="act-quiet"
-          disabled={from === '' || backwards}
-          onClick={() => {
-            onChange([...absences, { personId, from, to: until }]);
-            setFrom('');
-            setTo('');
-          }}
-        >
-          Add an absence
-        </button>
-      </div>
     </div>
   );
 }

@@ -93,8 +93,9 @@ export const GROUPS: readonly Group[] = [
       'Opening hours and days',
       'Closed days, holidays',
       'Hours of a person, breaks, absences',
+      'Months of service',
     ],
-    fields: ['hours', 'closedOn', 'personHours', 'absences'],
+    fields: ['hours', 'closedOn', 'personHours', 'absences', 'serviceMonths'],
   },
   {
     key: 'money',

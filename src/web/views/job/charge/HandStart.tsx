@@ -3,7 +3,8 @@ import { discharges } from '../../../../core/charging/testPlan.ts';
 import { compensatedCeilingV } from '../../../../core/charging/limits.ts';
 import { handSettings } from '../../../../core/recovery/recovery.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';
-import { useChargers, useSay } from '../../../line/queries.ts';
+import { useToday } from '../../../line/benchClock.ts';
+import { useChargers, useRules, useSay } from '../../../line/queries.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
@@ -51,7 +52,8 @@ function HandSettings({
   const say = useSay();
   const { ceilingV } = job.plan.figures;
   const settings = handSettings(job);
-  const need = useMemo(() => chargerNeed(job), [job]);
+  const today = useToday(useRules().timeZone);
+  const need = useMemo(() => ({ ...chargerNeed(job), day: today }), [job, today]);
   const [option, setOption] = useState<ChargerOption | null>(() => {
     const [best] = chargerOptions(chargers, need, inUse);
     return best && fits(best) ? best : null;

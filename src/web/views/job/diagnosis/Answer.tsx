@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import { ROUTES } from '../../../../core/diagnosis/routes.ts';
 import { FAMILIES } from '../../../../core/diagnosis/practice/families.ts';
-import { oddsWords } from '../../../../core/diagnosis/practice/words.ts';
+import { oddsWords } from '../../../../core/quantities/chance.ts';
 
 interface Props {
   diagnosis: Diagnosis;

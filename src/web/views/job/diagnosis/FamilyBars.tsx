@@ -7,7 +7,7 @@ import {
 } from '../../../../core/diagnosis/practice/families.ts';
 import { likeliestOf } from '../../../../core/diagnosis/practice/whys.ts';
 import { TermLink } from '../../../parts/TermLink.tsx';
-import { oddsWords } from '../../../../core/diagnosis/practice/words.ts';
+import { oddsWords } from '../../../../core/quantities/chance.ts';
 
 const LEAST = 0.03;
 const MOST = 5;

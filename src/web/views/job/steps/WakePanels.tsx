@@ -15,7 +15,8 @@ import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
 import { wakePair } from '../../../../core/recovery/evidence.ts';
-import { useChargers } from '../../../line/queries.ts';
+import { useToday } from '../../../line/benchClock.ts';
+import { useChargers, useRules } from '../../../line/queries.ts';
 import { settingWords } from '../../../../core/chargers/fitWords.ts';
 import { chargerOptions, type ChargerOption, fits } from '../../../../core/chargers/fit.ts';
 import { wakeNeed } from '../../../../core/recovery/chargerNeed.ts';
@@ -214,8 +215,12 @@ function WakeCharger({
   onChoose: (name: string, amps: number | null) => void;
 }) {
   const { data } = useChargers();
+  const today = useToday(useRules().timeZone);
   if (!data?.chargers.length) return null;
-  const options = chargerOptions(data.chargers, wakeNeed(job, donorV, donorAh));
+  const options = chargerOptions(data.chargers, {
+    ...wakeNeed(job, donorV, donorAh),
+    day: today,
+  });
   const wouldDo = options.some(fits);
   return (
     <div className="sm:col-span-2">

@@ -13,7 +13,7 @@ const SAID: readonly (readonly [share: number, words: string])[] = [
   [19 / 20, '19 in 20'],
 ];
 
-/** `2 in 3`: a chance by the nearest that people say; `almost surely` and `hardly` at the ends. */
+/** `2 in 3`: how surely something is so, by the nearest that people say; `almost surely` and `hardly` at the ends. */
 export function oddsWords(share: number): string {
   if (share >= 0.975) return 'almost surely';
   if (share < 0.03) return 'hardly';
@@ -24,3 +24,13 @@ export function oddsWords(share: number): string {
 }
 
 const logit = (p: number): number => Math.log(p / (1 - p));
+
+/** `8 in 10`: the chance that something comes to pass, in tenths, so that two of them are compared at a glance. */
+export function chanceWords(share: number): string {
+  if (share >= 0.975) return 'almost sure';
+  if (share >= 0.925) return '19 in 20';
+  if (share <= 0.025) return 'hardly any';
+  if (share < 0.075) return '1 in 20';
+  const tenths = Math.round(share * 10);
+  return tenths === 5 ? '1 in 2' : `${Math.max(1, tenths)} in 10`;
+}
