@@ -292,11 +292,16 @@ export interface ChargingTrace {
   amps: readonly number[];
 }
 
-/** What a job asks of a diagnosis. */
+/**
+ * What a job asks of a diagnosis.
+ *
+ * @param underWay the route whose charge runs: no other is tried then
+ */
 export function diagnosisQuestion(
   job: Job,
   stakes: Stakes,
   seen: ChargingTrace | null = null,
+  underWay: RouteKey | null = null,
 ): DiagnosisQuestion {
   const { model, schools } = job.plan;
   const trace = seen && traceEvidence(seen.hours, seen.volts, seen.amps, cyclesDone(job));
@@ -307,7 +312,7 @@ export function diagnosisQuestion(
       : evidenceOf(job),
     after: afterChargeOf(job),
     open: leadAcidKind(model.kind).ports === 'serviceable',
-    routes: offeredRoutes(model.kind, schools),
+    routes: underWay === null ? offeredRoutes(model.kind, schools) : [underWay],
     prefer: schoolOf('desulfate', schools).school.values.prefer,
     stakes,
     ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },

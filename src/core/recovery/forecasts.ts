@@ -1,4 +1,5 @@
 import { hoursOn } from '../charging/progress.ts';
+import type { RouteKey } from '../diagnosis/routes.ts';
 import type { Diagnosis } from '../diagnosis/diagnose.ts';
 import type { Band } from '../rehearsal/outlook.ts';
 import { type Job, recoveryOf } from '../job/job.ts';
@@ -29,6 +30,10 @@ export function forecastDue(job: Job, now: Moment): number | null {
 
 const forecastsOf = (job: Job): readonly ChargeForecast[] => recoveryOf(job).forecasts ?? [];
 
+/** The route that was chosen for this cycle; null before one was. */
+export const routeUnderWay = (job: Job): RouteKey | null =>
+  recoveryOf(job).routes.findLast((r) => r.attempt === job.state.attempt)?.route ?? null;
+
 /** What a diagnosis says of the route that is under way, to be kept. */
 export function forecastBy(
   job: Job,
@@ -37,8 +42,7 @@ export function forecastBy(
   now: Moment,
 ): ChargeForecast | null {
   const { attempt, charge } = job.state;
-  const route = recoveryOf(job).routes.findLast((r) => r.attempt === attempt)?.route;
-  const odds = routes.find((r) => r.route === route);
+  const odds = routes.find((r) => r.route === routeUnderWay(job));
   if (!odds || !charge) return null;
   const { hours, restV, capacity, returns, light } = odds;
   return {

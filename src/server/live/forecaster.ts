@@ -4,7 +4,7 @@ import {
   type Diagnosis,
   type DiagnosisQuestion,
 } from '../../core/diagnosis/diagnose.ts';
-import { forecastBy, forecastDue } from '../../core/recovery/forecasts.ts';
+import { forecastBy, forecastDue, routeUnderWay } from '../../core/recovery/forecasts.ts';
 import { settle } from '../../core/steps/settle.ts';
 import { CLOCK } from '../../core/job/signers.ts';
 import { type ChargingTrace, diagnosisQuestion } from '../../core/recovery/evidence.ts';
@@ -66,6 +66,7 @@ export class Forecaster {
         job,
         stakes,
         await this.#trace(job.state.charge?.live?.chargeId),
+        routeUnderWay(job),
       );
       if (!question.evidence.some((e) => e.of === 'charging')) continue;
       const answer = await this.#diagnose(question);

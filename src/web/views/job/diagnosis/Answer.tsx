@@ -1,22 +1,25 @@
 import type { ReactNode } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
-import { ROUTES } from '../../../../core/diagnosis/routes.ts';
+import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
 import { FAMILIES } from '../../../../core/diagnosis/practice/families.ts';
 import { oddsWords } from '../../../../core/quantities/chance.ts';
 
 interface Props {
   diagnosis: Diagnosis;
   c20Ah: number;
+  /** The route whose charge runs; null where one is still to be chosen. */
+  underWay: RouteKey | null;
   /** What is done about it, and what to measure first. */
   children?: ReactNode;
 }
 
 /** The answer: what it most likely is, how surely, what it will hold, and what to do. */
-export function Answer({ diagnosis, c20Ah, children }: Props) {
+export function Answer({ diagnosis, c20Ah, underWay, children }: Props) {
   const [first, second] = diagnosis.families;
   if (!first) return null;
   const { capacity, proposal } = diagnosis;
-  const odds = proposal.route && diagnosis.routes.find((r) => r.route === proposal.route);
+  const route = underWay ?? proposal.route;
+  const odds = route && diagnosis.routes.find((r) => r.route === route);
   const band = odds?.capacity ?? capacity;
   const ah = (share: number): string =>
     Math.min(share, 1) * c20Ah < 10
@@ -40,7 +43,7 @@ export function Answer({ diagnosis, c20Ah, children }: Props) {
           )}
         </p>
         <p className="mt-1 text-lg">
-          {proposal.route === null ? (
+          {route === null ? (
             <>
               Nothing is likely to bring it back for what it costs: it would hold{' '}
               <b>
@@ -54,14 +57,15 @@ export function Answer({ diagnosis, c20Ah, children }: Props) {
               <b>
                 {ah(band.low)}–{ah(band.high)} of {c20Ah} Ah
               </b>{' '}
-              after “{ROUTES[proposal.route].name.toLowerCase()}”
+              after “{ROUTES[route].name.toLowerCase()}”{underWay && ', which is under way'}
               {odds &&
+                !underWay &&
                 `, about ${odds.hours.middle.toFixed(0)} h on the charger, ${odds.handsMin} min of hands`}
               .
             </>
           )}
         </p>
-        {proposal.instead && proposal.usual && (
+        {!underWay && proposal.instead && proposal.usual && (
           <p className="text-lg text-soft">
             Instead of “{ROUTES[proposal.usual].name.toLowerCase()}”, the shop’s usual way: it holds{' '}
             {(proposal.instead.gain * c20Ah).toFixed(0)} Ah more in{' '}

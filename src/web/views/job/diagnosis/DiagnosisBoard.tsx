@@ -1,22 +1,17 @@
 import { type ReactNode, useMemo } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
+import type { RouteKey } from '../../../../core/diagnosis/routes.ts';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
-import { type ChargingTrace, diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
+import { diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
 import { Answer } from './Answer.tsx';
 import { FamilyBars } from './FamilyBars.tsx';
 import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
 import { TradeRules, WouldChange } from './WhatElse.tsx';
 import { Whys } from './Whys.tsx';
 
-export function useJobDiagnosis(
-  job: Job,
-  rules: HouseRules,
-  trace: ChargingTrace | null = null,
-): DiagnosisState {
-  return useDiagnosis(
-    useMemo(() => diagnosisQuestion(job, rules.stakes, trace), [job, rules, trace]),
-  );
+export function useJobDiagnosis(job: Job, rules: HouseRules): DiagnosisState {
+  return useDiagnosis(useMemo(() => diagnosisQuestion(job, rules.stakes), [job, rules]));
 }
 
 interface BoardProps {
@@ -24,10 +19,12 @@ interface BoardProps {
   c20Ah: number;
   /** What is done about it, and what is measured first; inside the answer. */
   acts?: ReactNode;
+  /** The route whose charge runs: the answer is about that one. */
+  underWay?: RouteKey | null;
 }
 
 /** The answer first, then why; beside it what else it may be, what would change that, and the rules of the trade. */
-export function DiagnosisBoard({ state, c20Ah, acts }: BoardProps) {
+export function DiagnosisBoard({ state, c20Ah, acts, underWay = null }: BoardProps) {
   const { diagnosis, progress, failed, cancel } = state;
   if (failed)
     return (
@@ -54,7 +51,7 @@ export function DiagnosisBoard({ state, c20Ah, acts }: BoardProps) {
       <Findings diagnosis={diagnosis} />
       <div className="grid w-full items-start gap-x-8 gap-y-5 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
         <div className="grid gap-4">
-          <Answer diagnosis={diagnosis} c20Ah={c20Ah}>
+          <Answer diagnosis={diagnosis} c20Ah={c20Ah} underWay={underWay}>
             {acts}
           </Answer>
           <Whys diagnosis={diagnosis} />
@@ -75,7 +72,7 @@ export function DiagnosisBoard({ state, c20Ah, acts }: BoardProps) {
       >
         {STAGES[diagnosis.stage]}
         {diagnosis.twins > 0 &&
-          `: ${diagnosis.twins} simulated batteries taken through every route`}
+          `: ${diagnosis.twins} simulated batteries taken through ${underWay ? 'this' : 'every'} route`}
         .
         {progress !== null && (
           <>
