@@ -54,6 +54,7 @@ export const ADDRESSES = {
   importBatteries: { method: 'post', path: '/api/import/batteries' },
   tagSheetPdf: { method: 'get', path: '/api/tags/sheet.pdf' },
   trayPdf: { method: 'get', path: '/api/trays/:id/summary.pdf' },
+  experience: { method: 'get', path: '/api/experience' },
   recoveries: { method: 'get', path: '/api/recoveries' },
   sets: { method: 'get', path: '/api/sets' },
   makeSet: { method: 'post', path: '/api/sets' },

@@ -29,6 +29,8 @@ import type {
 } from './wire.ts';
 import type { Recovered } from '../core/results/recovered.ts';
 import type { Help } from '../core/dayplan/helps.ts';
+import type { Experience } from '../core/diagnosis/practice/experience.ts';
+import type { Calibration } from '../core/results/calibration.ts';
 import type { PromisesKept } from '../core/results/promises.ts';
 import type { Failures } from '../core/results/failures.ts';
 import type { ShopCharger } from '../core/chargers/charger.ts';
@@ -68,6 +70,7 @@ export interface Answers {
   importLog: { id: string };
   importModels: { added: number };
   importBatteries: { added: number; shelved: number };
+  experience: { experience: Experience; held: Calibration };
   recoveries: { results: RecoveryResult[]; recovered: Recovered[] };
   sets: { sets: SetWire[]; candidates: Candidate[] };
   makeSet: { id: string };

@@ -7,6 +7,7 @@ import { STORY_KEYS } from '../core/diagnosis/stories.ts';
 import { OUTCOMES } from '../core/job/recoveryState.ts';
 import { WAKE_KEYS } from '../core/diagnosis/wakes.ts';
 import { CELL_LEVELS } from '../core/batteries/cellLevel.ts';
+import { FAMILY_KEYS } from '../core/diagnosis/practice/families.ts';
 import { SHOWING_MEANINGS } from '../core/chargers/showing.ts';
 import { SEDIMENTS } from '../core/job/sediment.ts';
 import type { JobCommandType } from '../core/job/commands.ts';
@@ -46,6 +47,11 @@ const showing = Joi.object({
   percent: number().min(0).max(100),
 });
 const share = number().min(0).max(1);
+const family = Joi.string().valid(...FAMILY_KEYS);
+const familyOdds = Joi.array()
+  .items(Joi.object({ family: family.required(), chance: share.required() }))
+  .max(FAMILY_KEYS.length)
+  .unique('family');
 const band = Joi.object({
   low: number().required(),
   middle: number().required(),
@@ -181,6 +187,11 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
         .valid(...ROUTE_KEYS)
         .allow(null)
         .required(),
+      families: familyOdds,
+      learnt: Joi.object({
+        of: number().integer().min(0).max(1_000_000).required(),
+        gain: number().min(-1).max(1).required(),
+      }),
     })
       .allow(null)
       .required(),
@@ -231,6 +242,8 @@ export const commandSchemas: Record<JobCommandType, Joi.ObjectSchema> = {
     outcome: Joi.string()
       .valid(...Object.keys(OUTCOMES))
       .required(),
+    found: family.allow(null),
+    said: familyOdds,
     reason: prose,
   }),
   giveVerdict: command('giveVerdict', { stepId }),

@@ -43,6 +43,7 @@ import {
 import {
   addLotSchema,
   askedInSchema,
+  asOfQuery,
   calendarAddressSchema,
   calendarQuery,
   endSetSchema,
@@ -404,6 +405,13 @@ export const ENDPOINTS = {
     summary: 'A tray on one page',
     params: trayParam,
     produces: 'application/pdf',
+  },
+  experience: {
+    ...ADDRESSES.experience,
+    summary:
+      'What the shop’s own recoveries teach the diagnosis, now or as it was known at a moment',
+    query: asOfQuery,
+    produces: json,
   },
   recoveries: {
     ...ADDRESSES.recoveries,

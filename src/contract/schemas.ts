@@ -212,6 +212,7 @@ const rulesSchema = Joi.object({
   dischargeLoads: number().integer().min(0).max(20).required(),
   hydrometers: number().integer().min(0).max(20).required(),
   serviceMonths: Joi.array().items(number().integer().min(1).max(12)).max(12).unique().required(),
+  learnSince: moment.allow(null).required(),
   closedOn: Joi.array().items(day).max(400).unique().required(),
   personHours: Joi.array()
     .items(

@@ -105,6 +105,10 @@ export const saveChargerSchema = Joi.object<SaveCharger>({
       .required(),
   }).required(),
 }).messages(words);
+/** As it was known at a moment, ms since the epoch; now, where none is named. */
+export const asOfQuery = Joi.object<{ asOf?: number }>({
+  asOf: Joi.number().integer().min(0),
+}).messages(words);
 export const askedInSchema = Joi.object<AskedIn>({
   ...write,
   tags: Joi.array().items(tag.required()).max(500).unique().required(),

@@ -38,7 +38,12 @@ import { promisesOf } from './resources/dayplan/promises.ts';
 import { failures } from './resources/results/failures.ts';
 import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
 import { picturePath } from './store/pictureFiles.ts';
-import { recoveredCsv, recoveredHere, recoveryResults } from './resources/recoveries/recoveries.ts';
+import {
+  experienceHere,
+  recoveredCsv,
+  recoveredHere,
+  recoveryResults,
+} from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
 import {
   addCharger,
@@ -77,6 +82,10 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
     results: await recoveryResults(store),
     recovered: await recoveredHere(store, clock.now()),
   }));
+  routes.answer('experience', async ({ query }) => {
+    const { learnSince } = await readRules(store);
+    return experienceHere(store, learnSince, query.asOf ?? clock.now());
+  });
   routes.send('recoveriesCsv', async ({ response }) => {
     response
       .type(CSV)

@@ -149,6 +149,7 @@ describe('a recovery, as a technician makes it', function () {
     await t.step('To the recycler');
     const state = await outcomeOf(tag);
     expect(state.outcome).to.equal('recycle');
+    expect(state.recovery?.outcomes[0]).to.deep.include({ found: 'bad-cell' });
     expect(state.recovery?.outcomes[0]?.disposal?.acidL).to.be.greaterThan(0.5);
     await t.leave();
   });
@@ -179,6 +180,19 @@ describe('a recovery, as a technician makes it', function () {
       .first()
       .waitFor();
     await section.getByText(/Capacity within its band of 8 in 10/).waitFor();
+    const learnt = t.page.getByRole('region', { name: 'What the diagnosis has learnt here' });
+    const ofThisShop = async (count: RegExp) =>
+      learnt.getByText(new RegExp(`From this shop: ${count.source}`)).waitFor();
+    await ofThisShop(/1\d\./);
+    await t.press('Learn anew from today');
+    await ofThisShop(/0, counted since/);
+    await t.press('Count all recoveries again');
+    await ofThisShop(/1\d\./);
+    await t.open('/records/recoveries');
+    const held = t.page.getByRole('region', { name: 'Predicted and actual' });
+    await held.getByText(/named what it was in 1\d of 1\d/).waitFor();
+    await t.press('By what it was');
+    await t.page.getByRole('cell', { name: 'Sulfated' }).first().waitFor();
     await t.open('/rules/money');
     await t.field('Work, per hour').fill('0');
     await t.press('Save changes');

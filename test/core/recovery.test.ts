@@ -433,9 +433,7 @@ describe('a recovery', () => {
     expect(cycled.capacity).to.be.greaterThan(0.2);
     expect(cycled.restV).to.be.a('number');
     const asked = diagnosisQuestion(d.job, DEFAULT_RULES.stakes, {
-      hours: [0, 0.3, 0.6],
-      volts: [12.5, 13, 13.2],
-      amps: [1, 1, 1],
+      seen: { hours: [0, 0.3, 0.6], volts: [12.5, 13, 13.2], amps: [1, 1, 1] },
     });
     expect(asked.evidence.filter((e) => e.of === 'charging')).to.deep.include.members([
       { of: 'charging', hours: [0.3, 0.6], volts: [13, 13.2], amps: [1, 1], done: cycled.done },

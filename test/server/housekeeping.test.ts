@@ -124,7 +124,7 @@ describe('what grows with the years', function () {
     expect(before.length).to.be.greaterThan(10);
     const kept = await recoverySummaries.count();
     await recoverySummaries.update(
-      { version: 0, body: { results: [], member: null, brought: null } },
+      { version: 0, body: { results: [], member: null, brought: null, lesson: null } },
       { where: {} },
     );
     await recoverySummaries.destroy({

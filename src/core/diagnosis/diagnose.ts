@@ -5,7 +5,7 @@ import type { Ratings } from './readings/reading.ts';
 import { type NextReading, nextReadings } from './nextReading.ts';
 import { FIRST_SIZE, Population, SETTLED_SIZE, type Size } from './population.ts';
 import { type AfterCharge, contradictions, plainRules, type RuleFinding } from './plainRules.ts';
-import { oddByPractice, oddOnesOut, type Reason, reasonsFor } from './reasons.ts';
+import { oddByPractice, oddOnesOut } from './oddReadings.ts';
 import type { RouteKey } from './routes.ts';
 import { priceOf, type Stakes } from './stakes.ts';
 import {
@@ -15,6 +15,7 @@ import {
   type PictureKey,
 } from './practice/families.ts';
 import { featuresOf, type Sound } from './practice/features.ts';
+import type { Learnt } from './practice/experience.ts';
 import { practiceOdds, recoverable } from './practice/judge.ts';
 import { familiesOf, pooledFamilies } from './practice/pooled.ts';
 import {
@@ -41,6 +42,8 @@ export interface DiagnosisQuestion {
   prefer: RouteKey;
   stakes: Stakes;
   ratings: Ratings;
+  /** What this shop's own batteries have taught; null or absent where nothing has. */
+  learnt?: Learnt | null;
 }
 
 /** What is believed of a battery, how surely, and what to do. */
@@ -68,12 +71,13 @@ export interface Diagnosis {
   routes: RouteOdds[];
   /** Charge that can be had back, share of C20: middle and 8 of 10. */
   capacity: Band;
-  reasons: Reason[];
   next: NextReading[];
   /** Further readings would cost more than they would save. */
   enough: boolean;
   suspects: number;
   twins: number;
+  /** Batteries of this shop that its odds stand on, beside practice. */
+  ownBatteries: number;
 }
 
 const FIRST_TWINS = 10;
@@ -148,15 +152,13 @@ export class DiagnosisRun {
   #population: Population;
   #trial: RouteTrial;
   #stage: Diagnosis['stage'] = 'first';
-  #reasons: Reason[] = [];
   #next: NextReading[] = [];
 
   readonly #sound: Sound;
 
   constructor(public question: DiagnosisQuestion) {
     const { subject } = question;
-    const { chemistry, cells, c20Ah } = subject;
-    this.#sound = { chemistry, cells, c20Ah, milliohm: 1000 * soundOhmsOf(subject) };
+    this.#sound = { ...subject, milliohm: 1000 * soundOhmsOf(subject) };
     this.#population = this.#crowd(FIRST_SIZE);
     this.#trial = this.#trialOf(this.#population, 0);
   }
@@ -171,7 +173,8 @@ export class DiagnosisRun {
   }
 
   #trialOf(population: Population, twins: number): RouteTrial {
-    return new RouteTrial(population, this.question.open, this.question.routes, twins);
+    const { open, routes, learnt } = this.question;
+    return new RouteTrial(population, open, routes, twins, learnt?.gains ?? {});
   }
 
   /** Works; yields how far it is (0–1), with an answer when there is a new one. */
@@ -203,8 +206,6 @@ export class DiagnosisRun {
     this.#trial = trial;
     this.#stage = stage;
     yield progressAt(0.92);
-    this.#reasons = reasonsFor(population, causeOdds(population));
-    yield progressAt(0.96);
     this.#next = this.#nextReadings();
   }
 
@@ -233,7 +234,7 @@ export class DiagnosisRun {
   }
 
   #answer(stage: Diagnosis['stage'] = this.#stage): Diagnosis {
-    const { subject, evidence, after, stakes, open, prefer } = this.question;
+    const { subject, evidence, after, stakes, open, prefer, learnt } = this.question;
     const { members } = this.#population;
     const rules = plainRules(subject, evidence, after);
     const never = rules.some((r) => r.weight === 'never');
@@ -241,8 +242,9 @@ export class DiagnosisRun {
     const simulated = stage !== 'practice';
     const causes = simulated ? causeOdds(this.#population) : [];
     const features = featuresOf(this.#sound, evidence, after);
-    const practice = practiceOdds(subject, features);
-    const pooled = pooledFamilies(practice, simulated ? causes : null, after !== null);
+    const times = learnt?.times ?? {};
+    const practice = practiceOdds(subject, features, times);
+    const pooled = pooledFamilies(practice, simulated ? causes : null, after !== null, times);
     const families = ruledFamilies(pooled, rules);
     if (simulated) this.#trial.lean(pooled, familiesOf(causes));
     const routes = simulated ? this.#trial.odds(stakes) : [];
@@ -279,11 +281,11 @@ export class DiagnosisRun {
       causes: ruled(causes, rules),
       routes,
       capacity: simulated ? this.#trial.capacity() : recoverable(practice.pictures),
-      reasons: this.#reasons,
       next: this.#next,
       enough: simulated && this.#stage !== 'reweighed' && (!best || best.perMinute <= 0),
       suspects: members.length,
       twins: this.#trial.tried.length,
+      ownBatteries: learnt?.of ?? 0,
     };
   }
 }

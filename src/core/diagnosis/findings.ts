@@ -3,7 +3,7 @@ import { type Band, bandOf } from '../rehearsal/outlook.ts';
 import { type Random, seeded } from '../simulation/random.ts';
 import { CAUSE_KEYS, type CauseKey } from './causes.ts';
 import type { CyclesDone } from './evidence.ts';
-import { follow, type RouteOutcome, routeFit, routeFits } from './outcome.ts';
+import { follow, GRADE_LINES, gradeOf, type RouteOutcome, routeFit, routeFits } from './outcome.ts';
 import { effective, type Member, type Population, TRUST } from './population.ts';
 import { type Route, type RouteKey, ROUTES } from './routes.ts';
 import { costOf, type Stakes, worthOf } from './stakes.ts';
@@ -88,6 +88,8 @@ function honestBand({ low, middle, high }: Band, off = MODEL_SHARE): Band {
 
 /** No twin counts for more than this many of itself, or less. */
 const MOST_LEAN = 8;
+/** What holds less than this is broken, and no way of working makes more of it, share of C20. */
+const GAINS_FROM = 0.1;
 /** A route that leaves less than this more leaves the same, share of C20. */
 const MORE = 0.02;
 
@@ -97,6 +99,13 @@ export interface Tried {
   /** How likely its newest evidence makes it, beside the others: 1 when drawn. */
   weight: number;
   outcomes: Map<RouteKey, RouteOutcome>;
+}
+
+/** An outcome as this shop has seen them: what the route leaves more here, or less. */
+function asHere(outcome: RouteOutcome, gain: number): RouteOutcome {
+  if (gain === 0 || outcome.failed !== null || outcome.capacity < GAINS_FROM) return outcome;
+  const capacity = Math.max(0, outcome.capacity + gain);
+  return { ...outcome, capacity, grade: gradeOf(capacity, outcome.weekLoss, GRADE_LINES) };
 }
 
 /**
@@ -117,6 +126,8 @@ export class RouteTrial {
     readonly open: boolean,
     routes: readonly RouteKey[],
     readonly count: number,
+    /** What each route has left more in this shop than was said, share of C20. */
+    private readonly gains: Partial<Record<RouteKey, number>> = {},
     seed = 5,
   ) {
     const { subject } = population;
@@ -171,7 +182,7 @@ export class RouteTrial {
         hopeless && shown ? { ...shown } : follow(suspect, route, fit, this.open, from);
       if (hopeless) outcome.hours = Math.min(outcome.hours, SHOWS_H);
       shown ??= outcome;
-      outcomes.set(route.key, outcome);
+      outcomes.set(route.key, asHere(outcome, this.gains[route.key] ?? 0));
     }
     this.tried.push({ member, weight: 1, outcomes });
     return this.tried.length < this.#picked.length;

@@ -15,9 +15,8 @@ export interface Member {
 }
 
 /** Evidence that takes a simulated charge to weigh: it weighs the population, and moves nobody. */
-export const LATE: readonly Evidence['of'][] = ['charging', 'cycled'];
-/** Of the prior this many are asked about it; where whole cycles are simulated, this share of those kept, and as many members. */
-const ASKED = 400;
+const LATE: readonly Evidence['of'][] = ['charging', 'cycled'];
+/** Where whole cycles are simulated, this share of those kept. */
 const CYCLED_SHARE = 0.22;
 
 /** Sizes of a population: first drawn, then kept; and tries to move each member at each stage. */
@@ -43,7 +42,7 @@ const KEEP_COUNTING = 0.35;
  * Cotter et al. 2013).
  */
 export class Population {
-  /** Drawn from the prior alone, and never moved: what each reading says by itself is asked of them. */
+  /** Drawn from the prior alone, and never moved: a part of the odds stays with them. */
   readonly drawn: Member[] = [];
   members: Member[] = [];
   readonly #random: Random;
@@ -87,7 +86,6 @@ export class Population {
   /** One more piece of evidence, weighed at once by those who are here. */
   add(evidence: Evidence): void {
     this.#evidence.push(evidence);
-    // Those of the prior are asked when somebody wants to know.
     let best = -Infinity;
     for (const member of this.members) {
       const said = likelihood(member.showing, evidence);
@@ -131,10 +129,9 @@ export class Population {
     const cycled = late.some((e) => e.of === 'cycled');
     const few = Math.round(CYCLED_SHARE * size.kept);
     if (cycled) members = this.#resample(members, few);
-    const asked = this.drawn.slice(0, cycled ? few : ASKED);
     for (const evidence of late) {
       let n = 0;
-      for (const member of [...members, ...asked]) {
+      for (const member of members) {
         member.said.push(likelihood(member.showing, evidence));
         if (n++ % (cycled ? 2 : 10) === 0) yield 0.95;
       }

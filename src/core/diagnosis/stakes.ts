@@ -19,7 +19,7 @@ export const DEFAULT_STAKES: Stakes = {
 };
 
 /** A recovered battery is not a new one: its worth as a share of the price. Assumed. */
-const WORTH = { return: 0.65, light: 0.25, none: 0 } as const;
+export const WORTH = { return: 0.65, light: 0.25, none: 0 } as const;
 /** A route that fails early is not paid in full: hands up to the point where it showed. */
 const EARLY_SHARE = 0.4;
 

@@ -7,6 +7,8 @@ export interface Subject extends BatterySize {
   chemistry: ChemistryKey;
   /** Its size is an estimate: one deviation of the logarithm of C20. */
   sizeOff?: number;
+  /** SG of its acid when full, 25 °C, where its label or its kind says; absent where nobody knows. */
+  fullSg?: number;
   story: StoryKey;
   /** Days it stood and years in service, where somebody knows; null where nobody does. */
   standingDays: number | null;

@@ -1,3 +1,4 @@
+import type { Moment } from '../quantities/moment.ts';
 import type { TemperatureUnit, VolumeUnit } from '../quantities/quantity.ts';
 import type { WallStyle } from '../quantities/format.ts';
 import { DEFAULT_SCALES, type SetScales } from './setScales.ts';
@@ -72,6 +73,8 @@ export interface HouseRules extends Required<WallStyle> {
   schools: SchoolChoices;
   /** What time and batteries are worth; decides which route pays. */
   stakes: Stakes;
+  /** Recoveries that ended before do not teach the diagnosis; null where all do. */
+  learnSince: Moment | null;
   /** How alike the batteries of a set must be. */
   sets: SetScales;
   /** Years for which each half minute of a charge on an instrument is kept; after that its envelope is, a quarter of an hour at a time. */
@@ -116,6 +119,7 @@ export const DEFAULT_RULES: HouseRules = {
   hours: { from: 8 * 60, to: 18 * 60, days: [true, true, true, true, true, true, false] },
   schools: DEFAULT_SCHOOLS,
   stakes: DEFAULT_STAKES,
+  learnSince: null,
   sets: DEFAULT_SCALES,
   samplesYears: 2,
   picturesGb: 5,

@@ -1,3 +1,4 @@
+import type { FamilyKey, FamilyOdds } from '../diagnosis/practice/families.ts';
 import type { Showing } from '../chargers/showing.ts';
 import type { CcaStandard } from '../batteries/model.ts';
 import type { ChargePlan } from '../charging/chargePlan.ts';
@@ -113,7 +114,16 @@ export type JobCommand =
     }
   | { type: 'endDischarge'; stepId: string; minutes: number; endV: number }
   | { type: 'dropDischarge'; stepId: string; reason: string }
-  | { type: 'giveOutcome'; stepId: string; outcome: RecoveryOutcome; reason?: string }
+  | {
+      type: 'giveOutcome';
+      stepId: string;
+      outcome: RecoveryOutcome;
+      /** What it was in the end; null where nobody can say. */
+      found?: FamilyKey | null;
+      /** What it was taken for, where no route was chosen. */
+      said?: FamilyOdds[];
+      reason?: string;
+    }
   | { type: 'giveVerdict'; stepId: string }
   | { type: 'handOver'; stepId: string; destination: 'customer' | 'shelf' }
   /** Its size was an estimate, and is known now: by a label that was found, or by somebody who knows it. */

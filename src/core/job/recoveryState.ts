@@ -1,3 +1,4 @@
+import type { FamilyKey, FamilyOdds } from '../diagnosis/practice/families.ts';
 import type { Discharge } from '../capacity/capacityTest.ts';
 import type { CauseKey } from '../diagnosis/causes.ts';
 import type { EyeColour } from '../diagnosis/evidence.ts';
@@ -35,6 +36,10 @@ export interface RouteForecast {
   hours: Band;
   /** The route that was proposed. */
   proposed: RouteKey | null;
+  /** What it was taken for, likeliest first; absent in forecasts older than the asking of it. */
+  families?: FamilyOdds[];
+  /** What this shop's own batteries added to that: how many there were, and what the route leaves here more than elsewhere, share of C20. */
+  learnt?: { of: number; gain: number };
 }
 
 export interface ChosenRoute {
@@ -76,6 +81,10 @@ export interface OutcomeRecord {
   at: Moment;
   by: string;
   disposal: Disposal | null;
+  /** What it was in the end, by who signed; null where nobody could say. Absent in verdicts older than the question. */
+  found?: FamilyKey | null;
+  /** What it was taken for, where no route was ever chosen; likeliest first. */
+  said?: FamilyOdds[];
 }
 
 /** What goes to the recycler. */

@@ -1,12 +1,8 @@
-import { soundOhmsOf } from '../diagnosis/showing.ts';
-import { FAMILIES, FAMILY_KEYS, type FamilyKey } from '../diagnosis/practice/families.ts';
-import { featuresOf } from '../diagnosis/practice/features.ts';
-import { practiceOdds } from '../diagnosis/practice/judge.ts';
-import { DEFAULT_STAKES } from '../diagnosis/stakes.ts';
+import { FAMILIES, type FamilyKey } from '../diagnosis/practice/families.ts';
 import type { Job } from '../job/job.ts';
 import { recoveryOf } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
-import { diagnosisQuestion } from '../recovery/evidence.ts';
+import { evidenceOf, familiesAtOnce } from '../recovery/evidence.ts';
 
 /** What its owner does so that it does not come back. */
 const ADVICE: Readonly<Record<FamilyKey, string>> = {
@@ -22,16 +18,16 @@ const ADVICE: Readonly<Record<FamilyKey, string>> = {
 
 /** What was found, what came of it and what to do now: three plain sentences for whoever owns it; null until it is decided. */
 export function ownerWords(job: Job): [string, string, string] | null {
-  const outcome = recoveryOf(job).outcomes.at(-1)?.outcome;
-  if (job.procedure.purpose !== 'recover' || !outcome || outcome === 'another') return null;
-  const { subject, evidence, after } = diagnosisQuestion(job, DEFAULT_STAKES);
-  const sound = { ...subject, milliohm: 1000 * soundOhmsOf(subject) };
-  const { families } = practiceOdds(subject, featuresOf(sound, evidence, after));
-  const family = FAMILY_KEYS.reduce((a, b) => (families[b] > families[a] ? b : a));
+  const last = recoveryOf(job).outcomes.at(-1);
+  if (job.procedure.purpose !== 'recover' || !last || last.outcome === 'another') return null;
+  const { outcome } = last;
+  const evidence = evidenceOf(job);
+  const family = last.found ?? familiesAtOnce(job)[0]?.family;
+  if (!family) return null;
   const rest = evidence.find((e) => e.of === 'rest-volts');
   const { c20Ah } = job.plan.model;
   const capacity = cyclesOf(job).findLast((c) => c.capacity !== null)?.capacity;
-  const found = `It came in ${rest ? `at ${rest.voltageV.toFixed(2)} V ` : ''}and was most likely ${FAMILIES[family].is}.`;
+  const found = `It came in ${rest ? `at ${rest.voltageV.toFixed(2)} V ` : ''}and was ${last.found ? '' : 'most likely '}${FAMILIES[family].is}.`;
   const came = capacity
     ? `After the work it holds ${(capacity.health * c20Ah).toFixed(c20Ah < 20 ? 1 : 0)} of its ${c20Ah} Ah.`
     : outcome === 'recycle'

@@ -1,4 +1,5 @@
 import type { CauseKey } from '../diagnosis/causes.ts';
+import type { FamilyKey } from '../diagnosis/practice/families.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
 import { type Job, recoveryOf } from '../job/job.ts';
 import type { RecoveryOutcome } from '../job/recoveryState.ts';
@@ -10,6 +11,8 @@ export interface RecoveryBrought {
   model: string;
   /** The cause that was most likely when its last route was chosen; null where none was worked out. */
   cause: CauseKey | null;
+  /** What it was in the end, by who signed; null where nobody said. */
+  found: FamilyKey | null;
   /** Of its last cycle. */
   route: RouteKey | null;
   cycles: number;
@@ -26,7 +29,8 @@ export interface RecoveryBrought {
 /** Null for a recovery that ended without a verdict, or before any route was chosen. */
 export function recoveryBrought(job: Job): RecoveryBrought | null {
   const recovery = recoveryOf(job);
-  const outcome = recovery.outcomes.at(-1)?.outcome;
+  const last = recovery.outcomes.at(-1);
+  const outcome = last?.outcome;
   const cycles = cyclesOf(job);
   const tried = cycles.filter((c) => c.cycle > 0);
   if (!outcome || outcome === 'another' || tried.length === 0) return null;
@@ -35,6 +39,7 @@ export function recoveryBrought(job: Job): RecoveryBrought | null {
     kind: model.kind,
     model: model.code,
     cause: recovery.routes.findLast((r) => r.forecast)?.forecast?.cause ?? null,
+    found: last?.found ?? null,
     route: tried.at(-1)?.route ?? null,
     cycles: tried.length,
     outcome,

@@ -1,11 +1,13 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
-import type { DiagnosisQuestion } from '../diagnosis/diagnose.ts';
+import { type DiagnosisQuestion, DiagnosisRun } from '../diagnosis/diagnose.ts';
+import type { FamilyOdds } from '../diagnosis/practice/families.ts';
 import type { CyclesDone, Evidence } from '../diagnosis/evidence.ts';
+import { type Experience, learntFor } from '../diagnosis/practice/experience.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
 import { WAKE_BELOW_12V, type WakePair, type WakeSetUp } from '../diagnosis/parallelWake.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
-import type { Stakes } from '../diagnosis/stakes.ts';
+import { DEFAULT_STAKES, type Stakes } from '../diagnosis/stakes.ts';
 import type { Subject } from '../diagnosis/subject.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { schoolOf } from '../house/schools.ts';
@@ -19,6 +21,12 @@ import { hasRole } from '../plan/procedure.ts';
 /** Half of what holds eight of ten, in deviations. */
 const EIGHT_OF_TEN = 1.2816;
 
+/** The acid of a battery is known where its maker prints it or it is filled in the shop; of others only what is usual. */
+function fullSgOf({ plan: { model, figures } }: Job): Pick<Subject, 'fullSg'> {
+  const known = figures.fillSg.origin !== 'default' || leadAcidKind(model.kind).fill !== null;
+  return known ? { fullSg: figures.fillSg.value } : {};
+}
+
 /** The battery as a diagnosis sees it before anything is measured. */
 export function subjectOf(job: Job): Subject {
   const { model } = job.plan;
@@ -27,6 +35,7 @@ export function subjectOf(job: Job): Subject {
   return {
     chemistry: leadAcidKind(model.kind).chemistry,
     ...labelledSize(model),
+    ...fullSgOf(job),
     ...(model.estimate
       ? { sizeOff: Math.log(model.estimate.high / model.estimate.low) / 2 / EIGHT_OF_TEN }
       : {}),
@@ -292,16 +301,21 @@ export interface ChargingTrace {
   amps: readonly number[];
 }
 
-/**
- * What a job asks of a diagnosis.
- *
- * @param underWay the route whose charge runs: no other is tried then
- */
+/** What a diagnosis may know beside its job. */
+export interface Beside {
+  /** What an instrument has seen of the charge. */
+  seen?: ChargingTrace | null;
+  /** The route whose charge runs: no other is tried then. */
+  underWay?: RouteKey | null;
+  /** What the shop's own batteries have taught. */
+  experience?: Experience | null;
+}
+
+/** What a job asks of a diagnosis. */
 export function diagnosisQuestion(
   job: Job,
   stakes: Stakes,
-  seen: ChargingTrace | null = null,
-  underWay: RouteKey | null = null,
+  { seen = null, underWay = null, experience = null }: Beside = {},
 ): DiagnosisQuestion {
   const { model, schools } = job.plan;
   const trace = seen && traceEvidence(seen.hours, seen.volts, seen.amps, cyclesDone(job));
@@ -314,6 +328,7 @@ export function diagnosisQuestion(
     open: leadAcidKind(model.kind).ports === 'serviceable',
     routes: underWay === null ? offeredRoutes(model.kind, schools) : [underWay],
     prefer: schoolOf('desulfate', schools).school.values.prefer,
+    learnt: experience && learntFor(experience, leadAcidKind(model.kind).chemistry),
     stakes,
     ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
   };
@@ -325,3 +340,7 @@ export function wakePair(job: Job, setUp: WakeSetUp): WakePair {
   const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
   return { ...setUp, sleeperV, sleeperAh: model.c20Ah, cells: model.cells };
 }
+
+/** What it is taken for by practice, its rules and everything read so far; nothing is simulated. Likeliest first. */
+export const familiesAtOnce = (job: Job, experience: Experience | null = null): FamilyOdds[] =>
+  new DiagnosisRun(diagnosisQuestion(job, DEFAULT_STAKES, { experience })).atOnce().families;

@@ -20,7 +20,7 @@ export const YEAR_MS = 365.25 * 86_400_000;
 export const cameBackWithinYear = (closedAt: Moment, again: boolean, now: Moment): boolean | null =>
   again || (now - closedAt >= YEAR_MS ? false : null);
 
-export const RECOVERED_BY = ['route', 'cause', 'kind'] as const;
+export const RECOVERED_BY = ['route', 'found', 'kind'] as const;
 export type RecoveredBy = (typeof RECOVERED_BY)[number];
 
 /** What recoveries of one kind, cause or route came to. Medians; null where none was measured. */

@@ -6,6 +6,8 @@ import type { CauseKey } from '../../core/diagnosis/causes.ts';
 import type { RouteKey } from '../../core/diagnosis/routes.ts';
 import type { StoryKey } from '../../core/diagnosis/stories.ts';
 import { handSettings } from '../../core/recovery/recovery.ts';
+import type { FamilyKey } from '../../core/diagnosis/practice/families.ts';
+import { familiesAtOnce } from '../../core/recovery/evidence.ts';
 import { hoursOn } from '../../core/charging/progress.ts';
 import type { Band } from '../../core/rehearsal/outlook.ts';
 import type { ChargeForecast, RecoveryOutcome, RouteForecast, ToldStory } from '../../core/job/recoveryState.ts';
@@ -64,7 +66,7 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'charge':
       return { type: 'startCharge', stepId, place: n[0] as number, ...handSettings(job) };
     case 'read':
-      return { type: 'read', role: 'charge', values: { voltageV: n[0] as number, currentA: n[1] as number, temperatureC: n[2] as number } };
+      return { type: 'read', role: 'charge', values: { voltageV: n[0] as number, currentA: n[1] as number, temperatureC: n[2] as number }, sure: true };
     case 'light': {
       // `light Red`, or with volts and warmth beside it.
       const own = job.state.charge?.charger?.own;
@@ -93,7 +95,7 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'told':
       return { type: 'tellStory', stepId, story: toldBy(words) };
     case 'route':
-      return chosenBy(stepId, words);
+      return chosenBy(stepId, job, words);
     case 'wake':
       return { type: 'wake', stepId, chargerA: n[0] as number, ...(n.length > 1 ? { donorV: n[1] as number, donorAh: n[2] as number, leadM: n[3] as number, leadMm2: n[4] as number } : {}) };
     case 'woken':
@@ -111,7 +113,7 @@ export function commandOf({ verb, words }: StoryLine, job: Job): JobCommand {
     case 'skip':
       return { type: 'skip', stepId, reason: text };
     case 'becomes':
-      return { type: 'giveOutcome', stepId, outcome: words[0] as RecoveryOutcome, ...(words.length > 1 ? { reason: words.slice(1).join(' ') } : {}) };
+      return becameBy(stepId, job, words);
     case 'note':
       return { type: 'note', text };
     case 'lead':
@@ -135,7 +137,7 @@ function toldBy(words: readonly string[]): ToldStory {
 }
 
 /** `slow-restore parallel light 0.4 0.2 0.5 0.6 0.7 0.8 40 50 60 held Why`: route, wake, and what was forecast; `-` for no forecast. */
-function chosenBy(stepId: string, words: readonly string[]): JobCommand {
+function chosenBy(stepId: string, job: Job, words: readonly string[]): JobCommand {
   const [route, wake, cause, ...rest] = words;
   const n = rest.slice(0, 9).map(Number);
   const reason = (cause === '-' ? rest : rest.slice(10)).join(' ');
@@ -150,8 +152,24 @@ function chosenBy(stepId: string, words: readonly string[]): JobCommand {
           capacity: { low: n[3] as number, middle: n[4] as number, high: n[5] as number },
           hours: { low: n[6] as number, middle: n[7] as number, high: n[8] as number },
           proposed: rest[9] === '-' ? null : (rest[9] as RouteKey),
+          families: familiesAtOnce(job),
         };
   return { type: 'chooseRoute', stepId, route: route as RouteKey, wake: wake as WakeKey, forecast, ...(reason ? { reason } : {}) };
+}
+
+/** `recycle =worn Why`: what becomes of it, what it was in the end where that is not what practice takes it for, and the reason. */
+function becameBy(stepId: string, job: Job, [outcome, ...rest]: readonly string[]): JobCommand {
+  const told = rest[0]?.startsWith('=') ? (rest[0].slice(1) as FamilyKey) : null;
+  const reason = (told ? rest.slice(1) : rest).join(' ');
+  const said = familiesAtOnce(job);
+  return {
+    type: 'giveOutcome',
+    stepId,
+    outcome: outcome as RecoveryOutcome,
+    found: outcome === 'another' ? null : (told ?? said[0]?.family ?? null),
+    ...(stepById(job.procedure, stepId).kind === 'diagnose' ? { said } : {}),
+    ...(reason ? { reason } : {}),
+  };
 }
 
 /** `10 0.4 0.3 0.6 0.7 0.8 12.5 12.6 12.7 30 40 50`: what was said of a charge after so many hours: mark, odds, capacity, volts, hours. */

@@ -4,6 +4,7 @@ import {
   type Diagnosis,
   type DiagnosisQuestion,
 } from '../../core/diagnosis/diagnose.ts';
+import { experienceHere } from '../resources/recoveries/recoveries.ts';
 import { forecastBy, forecastDue, routeUnderWay } from '../../core/recovery/forecasts.ts';
 import { settle } from '../../core/steps/settle.ts';
 import { CLOCK } from '../../core/job/signers.ts';
@@ -61,13 +62,13 @@ export class Forecaster {
       const job = settle(await readJob(store, jobId), now);
       const mark = forecastDue(job, now);
       if (mark === null) continue;
-      const { stakes } = await readRules(store);
-      const question = diagnosisQuestion(
-        job,
-        stakes,
-        await this.#trace(job.state.charge?.live?.chargeId),
-        routeUnderWay(job),
-      );
+      const { stakes, learnSince } = await readRules(store);
+      const { experience } = await experienceHere(store, learnSince, now);
+      const question = diagnosisQuestion(job, stakes, {
+        seen: await this.#trace(job.state.charge?.live?.chargeId),
+        underWay: routeUnderWay(job),
+        experience,
+      });
       if (!question.evidence.some((e) => e.of === 'charging')) continue;
       const answer = await this.#diagnose(question);
       if (!answer) return false;

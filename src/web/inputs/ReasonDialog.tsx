@@ -16,6 +16,8 @@ interface Props {
   /** Asks for a reason; without it the dialog only confirms. */
   reasonLabel?: string | null;
   suggestions?: readonly string[];
+  /** What else is asked, before the reason. */
+  before?: ReactNode;
   onConfirm: (reason: string) => Promise<boolean> | boolean;
 }
 
@@ -29,6 +31,7 @@ export function ReasonDialog({
   stop = false,
   reasonLabel = 'Reason, for the sheet',
   suggestions = [],
+  before,
   onConfirm,
 }: Props) {
   const [reason, setReason] = useState('');
@@ -46,6 +49,7 @@ export function ReasonDialog({
       {(close) => (
         <>
           <form onSubmit={(e) => void submit(e, close)} className="grid gap-3">
+            {before}
             {reasonLabel !== null && (
               <label className="block">
                 <span className="label">{reasonLabel}</span>

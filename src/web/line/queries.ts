@@ -105,6 +105,8 @@ export const useDayPlan = (enabled = true) =>
   useQuery({ queryKey: ['dayPlan'], queryFn: () => ask('dayPlan'), enabled });
 export const useRecoveries = () =>
   useQuery({ queryKey: ['recoveries'], queryFn: () => ask('recoveries') });
+export const useExperience = () =>
+  useQuery({ queryKey: ['experience'], queryFn: () => ask('experience', { query: {} }) });
 export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('lots') });
 export const useSignIn = () => useQuery(signInQuery);
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => ask('plans') });

@@ -3,6 +3,7 @@ import type { ChemistryKey } from '../../batteries/chemistry.ts';
 import { loadTestA } from '../../capacity/loadTest.ts';
 import type { Evidence } from '../evidence.ts';
 import type { AfterCharge } from '../plainRules.ts';
+import { restVoltageRule } from '../../electrolyte/restVoltage.ts';
 import { mean } from '../../quantities/mean.ts';
 import type { FeatureKey } from './table.ts';
 
@@ -19,6 +20,8 @@ export interface Sound {
   chemistry: ChemistryKey;
   cells: number;
   c20Ah: number;
+  /** SG of its acid when full, 25 °C; absent where nobody knows. */
+  fullSg?: number;
   /** Resistance of a sound one of its kind, mΩ. */
   milliohm: number;
 }
@@ -29,11 +32,20 @@ export const FULL_CELL_V: Readonly<Record<ChemistryKey, number>> = {
   agm: 2.15,
   gel: 2.142,
 };
-export const FULL_SG: Readonly<Record<ChemistryKey, number>> = {
+const FULL_SG: Readonly<Record<ChemistryKey, number>> = {
   flooded: 1.28,
   agm: 1.31,
   gel: 1.3,
 };
+/** What a full one reads: by its own acid where that is known, else as its kind usually does. SG, and V per cell. */
+export const fullOf = ({
+  chemistry,
+  fullSg,
+}: Pick<Sound, 'chemistry' | 'fullSg'>): { sg: number; cellV: number } =>
+  fullSg === undefined
+    ? { sg: FULL_SG[chemistry], cellV: FULL_CELL_V[chemistry] }
+    : { sg: fullSg, cellV: restVoltageRule(fullSg) };
+
 /** The line is drawn for three times C20 and 15 s; a load that is off by more than this share says another thing. */
 const LOAD_OFF = 0.25;
 
@@ -83,7 +95,7 @@ const isAsDrawn = (
 
 /** The mean of cells below full, and what lies between them, where enough of them were read. */
 function ofCells(
-  { chemistry }: Sound,
+  sound: Sound,
   sg: readonly (number | null)[],
   drop: FeatureKey,
   spread: FeatureKey,
@@ -94,7 +106,7 @@ function ofCells(
   // One cell that is far below the others says nothing of how full they are.
   const others = read.toSorted((a, b) => b - a).slice(0, Math.max(1, read.length - 1));
   return [
-    { key: drop, value: FULL_SG[chemistry] - mean(others), from },
+    { key: drop, value: fullOf(sound).sg - mean(others), from },
     ...(read.length > 1
       ? [{ key: spread, value: Math.max(...read) - Math.min(...read), from }]
       : []),
@@ -107,7 +119,7 @@ function afterCharge(sound: Sound, after: AfterCharge | null): Feature[] {
   const one = (key: FeatureKey, value: number | null | undefined): Feature[] =>
     value === null || value === undefined ? [] : [{ key, value, from: null }];
   return [
-    ...one('short', per12V(sound, FULL_CELL_V[sound.chemistry] * sound.cells - voltageV)),
+    ...one('short', per12V(sound, fullOf(sound).cellV * sound.cells - voltageV)),
     ...(sg ? ofCells(sound, sg, 'sgShort', 'spreadAfter', null) : []),
     ...one('ccaAfter', ccaShare),
     ...one('loadAfter', load && isAsDrawn(sound, load) ? per12V(sound, load.underV) : null),

@@ -41,12 +41,21 @@ const TRUST = 0.95;
 const SHIFT_FROM_V = 12.05;
 const FLOODED_FULL_V = 6 * FULL_CELL_V.flooded;
 
-/** Weighs pictures by what was read. */
-export function practiceOdds(told: Told, features: readonly Feature[]): PracticeOdds {
+/**
+ * Weighs pictures by what was read.
+ *
+ * @param times how many times as likely the shop has found each family as practice has it
+ */
+export function practiceOdds(
+  told: Told,
+  features: readonly Feature[],
+  times: Partial<Record<FamilyKey, number>> = {},
+): PracticeOdds {
   const prior = priorOf(told.chemistry, told.story, told.standingDays, told.ageYears);
   const said = PICTURE_KEYS.map((key) =>
     prior[key] > 0
-      ? Math.log(prior[key]) + TRUST * pictureLikelihood(told.chemistry, key, features)
+      ? Math.log(prior[key] * (times[PICTURES[key]] ?? 1)) +
+        TRUST * pictureLikelihood(told.chemistry, key, features)
       : -Infinity,
   );
   const best = Math.max(...said);

@@ -24,12 +24,14 @@ export function pooledFamilies(
   practice: PracticeOdds,
   causes: readonly CauseOdds[] | null,
   charged: boolean,
+  times: Partial<Record<FamilyKey, number>> = {},
 ): FamilyOdds[] {
   const weight = causes === null ? 1 : charged ? PRACTICE_AFTER : PRACTICE_ON_ARRIVAL;
   const simulated = causes && familiesOf(causes);
   const raw = FAMILY_KEYS.map((family) => {
     const ours = Math.max(LEAST, practice.families[family]);
-    const theirs = simulated ? Math.max(LEAST, simulated[family]) : 1;
+    // The simulated ones know nothing of this shop: what it has found counts for them too.
+    const theirs = simulated ? Math.max(LEAST, simulated[family] * (times[family] ?? 1)) : 1;
     return { family, chance: ours ** weight * theirs ** (1 - weight) };
   });
   const total = raw.reduce((sum, r) => sum + r.chance, 0);

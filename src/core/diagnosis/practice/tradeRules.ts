@@ -1,5 +1,5 @@
 import { LOAD_TEST_S, loadTestMinimumV } from '../../capacity/loadTest.ts';
-import { type Feature, FULL_CELL_V, type Sound } from './features.ts';
+import { type Feature, fullOf, type Sound } from './features.ts';
 import type { FeatureKey } from './table.ts';
 
 /** A plain rule of the trade and how this battery stands to it. */
@@ -29,7 +29,7 @@ export function tradeRules(
   const state = (value: number | undefined, holds: (v: number) => boolean): TradeRule['state'] =>
     value === undefined ? 'not-measured' : holds(value) ? 'holds' : 'no';
   const volts = (for12V: number): number => (for12V * sound.cells) / 6;
-  const full = 6 * FULL_CELL_V[sound.chemistry];
+  const full = 6 * fullOf(sound).cellV;
   const short = read.get('short');
   const arrival = read.get('volts');
   const load =

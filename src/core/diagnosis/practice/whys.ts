@@ -1,5 +1,5 @@
 import { type FamilyKey, type PictureKey, PICTURE_KEYS, PICTURES } from './families.ts';
-import { type Feature, FULL_CELL_V, FULL_SG, type Sound } from './features.ts';
+import { type Feature, fullOf, type Sound } from './features.ts';
 import { rangeOf } from './judge.ts';
 import { type FeatureKey, FEATURE_KEYS, FEATURES } from './table.ts';
 
@@ -52,17 +52,18 @@ const NAMES: Readonly<Record<FeatureKey, readonly [name: string, unit: WhyUnit]>
 };
 
 /** A value as practice compares it, in the unit it was read in. */
-function asRead(key: FeatureKey, value: number, { chemistry, cells, milliohm }: Sound): number {
+function asRead(key: FeatureKey, value: number, sound: Sound): number {
+  const { cells, milliohm } = sound;
   switch (key) {
     case 'volts':
     case 'load':
     case 'loadAfter':
       return (value * cells) / 6;
     case 'short':
-      return ((6 * FULL_CELL_V[chemistry] - value) * cells) / 6;
+      return ((6 * fullOf(sound).cellV - value) * cells) / 6;
     case 'sgDrop':
     case 'sgShort':
-      return FULL_SG[chemistry] - value;
+      return fullOf(sound).sg - value;
     case 'ohms':
     case 'ohmsAfter':
       return value * milliohm;

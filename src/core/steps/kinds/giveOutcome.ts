@@ -35,6 +35,8 @@ export function giveOutcome({
         at: now,
         by: by.id,
         disposal: command.outcome === 'recycle' ? disposalOf(job) : null,
+        ...(command.outcome === 'another' ? {} : { found: command.found ?? null }),
+        ...(command.said ? { said: command.said } : {}),
       },
     },
   ];

@@ -8,8 +8,11 @@ import {
   SUMMARY_VERSION,
 } from '../../../core/sets/recoverySummary.ts';
 import { COMMISSION_VERSION, commissionSummary } from '../../../core/results/commissionSummary.ts';
+import { type Calibration, calibration } from '../../../core/results/calibration.ts';
+import { type Experience, experienceOf } from '../../../core/diagnosis/practice/experience.ts';
+import type { Lesson } from '../../../core/recovery/learning.ts';
 import { cameBackWithinYear, type Recovered, YEAR_MS } from '../../../core/results/recovered.ts';
-import { CAUSES } from '../../../core/diagnosis/causes.ts';
+import { FAMILIES } from '../../../core/diagnosis/practice/families.ts';
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import { OUTCOMES } from '../../../core/job/recoveryState.ts';
 import { csvText } from '../../../core/exchange/csv.ts';
@@ -96,6 +99,34 @@ export async function recoveredHere(store: Store, now: number): Promise<Recovere
   });
 }
 
+/** What the shop's own recoveries teach the diagnosis, as it was known at a moment; and what was said of each beside what it was. */
+export async function experienceHere(
+  store: Store,
+  since: number | null,
+  asOf: number,
+): Promise<{ experience: Experience; held: Calibration }> {
+  const rows = await store.sequelize.query<{ lesson: string | null; tag: string }>(
+    `SELECT json_extract(s.body, '$.lesson') AS lesson, b.tag FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId
+      WHERE s.closedAt <= :asOf ORDER BY s.closedAt`,
+    { replacements: { asOf }, type: QueryTypes.SELECT },
+  );
+  const lessons = rows.flatMap(({ lesson, tag }) =>
+    lesson === null ? [] : [{ tag, ...(JSON.parse(lesson) as Lesson) }],
+  );
+  return {
+    experience: experienceOf(
+      lessons.flatMap((l) => (l.found ? [l.found] : [])),
+      lessons.flatMap((l) => l.yields),
+      { asOf, since },
+    ),
+    held: calibration(
+      lessons.flatMap(({ tag, said, found }) =>
+        said && found ? [{ tag, said, found: found.found }] : [],
+      ),
+    ),
+  };
+}
+
 const percentOf = (share: number | null): string =>
   share === null ? '' : (100 * share).toFixed(1);
 
@@ -107,7 +138,7 @@ export function recoveredCsv(recovered: readonly Recovered[]): string {
       'Ended / ISO 8601',
       'Model',
       'Kind',
-      'Cause',
+      'What it was',
       'Route',
       'Cycles',
       'Outcome',
@@ -122,7 +153,7 @@ export function recoveredCsv(recovered: readonly Recovered[]): string {
       isoOf(r.closedAt),
       r.model,
       r.kind,
-      r.cause === null ? '' : CAUSES[r.cause].name,
+      r.found === null ? '' : FAMILIES[r.found].name,
       r.route === null ? '' : ROUTES[r.route].name,
       r.cycles,
       OUTCOMES[r.outcome].name,

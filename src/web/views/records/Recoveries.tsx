@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { KINDS } from '../../../core/batteries/kinds.ts';
-import { CAUSES, type CauseKey } from '../../../core/diagnosis/causes.ts';
+import { FAMILIES, type FamilyKey } from '../../../core/diagnosis/practice/families.ts';
 import { ROUTES, type RouteKey } from '../../../core/diagnosis/routes.ts';
 import {
   FEW_RECOVERED,
@@ -10,6 +10,7 @@ import {
   recoveredBy,
   type RecoveredRow,
 } from '../../../core/results/recovered.ts';
+import { SaidAndFound } from './SaidAndFound.tsx';
 import { GainLines } from '../../drawings/GainLines.tsx';
 import { ShareBar } from '../../drawings/ShareBar.tsx';
 import { pathTo } from '../../line/api.ts';
@@ -21,14 +22,14 @@ import { shareWords } from '../../../core/recovery/record.ts';
 
 const BY_WORDS: Readonly<Record<RecoveredBy, string>> = {
   route: 'Route',
-  cause: 'Cause',
+  found: 'What it was',
   kind: 'Kind of battery',
 };
 
 function keyWords(by: RecoveredBy, key: string): string {
-  if (key === 'unknown') return 'Not worked out';
+  if (key === 'unknown') return 'Not known';
   if (by === 'route') return ROUTES[key as RouteKey].name;
-  if (by === 'cause') return CAUSES[key as CauseKey].name;
+  if (by === 'found') return FAMILIES[key as FamilyKey].name;
   return KINDS.find((k) => k.key === key)?.name ?? key;
 }
 
@@ -110,6 +111,7 @@ export function Recoveries() {
             </p>
             <GainLines recovered={chosen} />
           </section>
+          <SaidAndFound />
         </>
       )}
     </div>

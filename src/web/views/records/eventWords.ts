@@ -1,3 +1,6 @@
+import { FAMILIES } from '../../../core/diagnosis/practice/families.ts';
+import type { RouteForecast } from '../../../core/job/recoveryState.ts';
+import { oddsWords } from '../../../core/quantities/chance.ts';
 import { saysSomething } from '../../../core/dayplan/pins.ts';
 import { sayIn, type Units } from '../../../core/quantities/shopUnits.ts';
 import { chargerInUseWords } from '../../../core/chargers/fitWords.ts';
@@ -121,7 +124,7 @@ function keptWords(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' 
     case 'story.told':
       return `What happened: ${STORIES[event.story.story].name}`;
     case 'route.chosen':
-      return `Route chosen: ${ROUTES[event.route.route].name}${event.route.wake === 'none' ? '' : `, woken: ${WAKES[event.route.wake].name}`}`;
+      return `Route chosen: ${ROUTES[event.route.route].name}${event.route.wake === 'none' ? '' : `, woken: ${WAKES[event.route.wake].name}`}${predictedWords(event.route.forecast)}`;
     case 'discharge.started':
       return `Discharge begun: ${event.currentA.toFixed(1)} A to ${event.cutoffV.toFixed(2)} V`;
     case 'discharge.dropped':
@@ -133,10 +136,22 @@ function keptWords(event: LoggedEvent['event'], job: Job | undefined, unit: 'C' 
       return `Forecast after ${afterHours.toFixed(0)} h on charge: it will hold ${(100 * capacity.low).toFixed(0)}–${(100 * capacity.high).toFixed(0)} %`;
     }
     case 'outcome.given':
-      return `Verdict: ${OUTCOMES[event.outcome.outcome].name}. ${event.outcome.reasons.join(' ')}`;
+      return `Verdict: ${OUTCOMES[event.outcome.outcome].name}. ${event.outcome.reasons.join(' ')}${event.outcome.found ? ` It was ${FAMILIES[event.outcome.found].is}.` : ''}`;
     case 'clock.set':
       return `The machine’s clock was wrong: times of this job are told ${formatDuration(Math.abs(event.byMs) / 1000)} ${event.byMs > 0 ? 'later' : 'earlier'} since`;
     case 'job.closed':
       return `Closed: ${OUTCOME_WORDS[event.outcome]}${event.destination ? ` (${event.destination})` : ''}`;
   }
+}
+
+/** What it was taken for then, and on how many of the shop's own batteries that stood. */
+function predictedWords(forecast: RouteForecast | null): string {
+  const [first, second] = forecast?.families ?? [];
+  if (!first) return '';
+  const also =
+    second && second.chance > 0.1
+      ? `, else ${FAMILIES[second.family].is}, ${oddsWords(second.chance)}`
+      : '';
+  const own = forecast?.learnt?.of ?? 0;
+  return `. Predicted: ${FAMILIES[first.family].is}, ${oddsWords(first.chance)}${also}${own > 0 ? `; ${own} of the shop’s batteries known then` : ''}`;
 }

@@ -9,6 +9,7 @@ import { Backups } from './Backups.tsx';
 import { Calendar } from './Calendar.tsx';
 import { Clashes } from './Clashes.tsx';
 import { Experience } from './Experience.tsx';
+import { Learning } from './Learning.tsx';
 import { People } from '../../inputs/People.tsx';
 import { type Group, groupOf } from './groups.ts';
 import { RulesForm } from './RulesForm.tsx';
@@ -42,7 +43,12 @@ export function HouseRulesView() {
             <Calendar />
           </div>
         )}
-        {group.key === 'experience' && <Experience />}
+        {group.key === 'experience' && (
+          <div className="grid gap-8">
+            <Experience />
+            <Learning />
+          </div>
+        )}
         {group.key === 'backups' && <Backups />}
       </div>
     </div>

@@ -129,7 +129,7 @@ export const GROUPS: readonly Group[] = [
     key: 'experience',
     name: 'Results of forecasts',
     questions: [],
-    holds: ['How routes have done, and how forecasts held'],
+    holds: ['How routes have done, and how forecasts held', 'What the diagnosis has learnt here'],
     fields: [],
   },
   {

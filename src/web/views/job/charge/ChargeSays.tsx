@@ -7,7 +7,7 @@ import { routeUnderWay } from '../../../../core/recovery/forecasts.ts';
 import type { Band } from '../../../../core/rehearsal/outlook.ts';
 import { useCharge, useSay } from '../../../line/queries.ts';
 import { DiagnosisBoard } from '../diagnosis/DiagnosisBoard.tsx';
-import { useDiagnosis } from '../diagnosis/useDiagnosis.ts';
+import { useDiagnosis, useLearnt } from '../diagnosis/useDiagnosis.ts';
 
 interface Props {
   job: Job;
@@ -47,11 +47,17 @@ const band = ({ low, middle, high }: Band, digits: number, unit: string): string
 function Says({ job, rules, seen }: Props & { seen: Seen | null }) {
   const route = routeUnderWay(job);
   const trace = seen?.trace ?? null;
+  const learnt = useLearnt();
   const question = useMemo(
-    () => diagnosisQuestion(job, rules.stakes, trace, route),
-    [job, rules, trace, route],
+    () =>
+      diagnosisQuestion(job, rules.stakes, {
+        seen: trace,
+        underWay: route,
+        experience: learnt.experience,
+      }),
+    [job, rules, trace, route, learnt.experience],
   );
-  const state = useDiagnosis(question);
+  const state = useDiagnosis(learnt.known ? question : null);
   const { diagnosis } = state;
   const odds = diagnosis?.routes.find((r) => r.route === route);
   const readC = standingReadings(job.state, 'charge').findLast(

@@ -1,7 +1,9 @@
 import { useState } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
+import { leadAcidKind } from '../../../../core/batteries/kinds.ts';
+import { type Learnt, learntFor } from '../../../../core/diagnosis/practice/experience.ts';
+import type { FamilyKey, FamilyOdds } from '../../../../core/diagnosis/practice/families.ts';
 import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
-import type { Job } from '../../../../core/job/job.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { offeredWakes } from '../../../../core/recovery/recovery.ts';
 import type { RouteForecast } from '../../../../core/job/recoveryState.ts';
@@ -13,6 +15,8 @@ import type { PanelProps } from '../../../inputs/Card.tsx';
 import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
 import { ChargerLine } from '../../../inputs/ChargerLine.tsx';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
+import { FoundField, likelyFound } from './FoundField.tsx';
+import { useLearnt } from './useDiagnosis.ts';
 import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
 
@@ -33,7 +37,9 @@ export function DiagnosePanel({
   const [wake, setWake] = useState<WakeKey>(waking ? (wakes[0] ?? 'none') : 'none');
   const never = diagnosis?.never ?? false;
 
-  const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen, proposed) : null;
+  const { experience } = useLearnt();
+  const learnt = experience && learntFor(experience, leadAcidKind(job.plan.model.kind).chemistry);
+  const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen, learnt) : null;
   const choose = (reason?: string) =>
     chosen
       ? sender.send({
@@ -73,9 +79,9 @@ export function DiagnosePanel({
     );
   const recycle = (
     <Recycle
-      job={job}
       step={step}
       sender={sender}
+      said={diagnosis?.families ?? null}
       strong={never || (diagnosis !== null && proposed === null && picked === null)}
     />
   );
@@ -136,7 +142,7 @@ export function DiagnosePanel({
 function forecastOf(
   diagnosis: Diagnosis,
   chosen: RouteKey,
-  proposed: RouteKey | null,
+  learnt: Learnt | null,
 ): RouteForecast | null {
   const odds = diagnosis.routes.find((r) => r.route === chosen);
   const [cause] = [...diagnosis.causes].sort((a, b) => b.gravest - a.gravest);
@@ -148,7 +154,9 @@ function forecastOf(
         light: odds.light,
         capacity: odds.capacity,
         hours: odds.hours,
-        proposed,
+        proposed: diagnosis.proposal.route,
+        families: diagnosis.families,
+        ...(learnt ? { learnt: { of: learnt.of, gain: learnt.gains[chosen] ?? 0 } } : {}),
       }
     : null;
 }
@@ -186,13 +194,17 @@ function WakeChoice({
 function Recycle({
   step,
   sender,
+  said,
   strong,
 }: {
-  job: Job;
   step: StepOf<'diagnose'>;
   sender: PanelProps['sender'];
+  /** What it is taken for, likeliest first; null before there is an answer. */
+  said: FamilyOdds[] | null;
   strong: boolean;
 }) {
+  const [found, setFound] = useState<FamilyKey | null | undefined>(undefined);
+  const was = found === undefined ? likelyFound(said) : found;
   return (
     <ReasonDialog
       sender={sender}
@@ -205,8 +217,16 @@ function Recycle({
       explain="It is signed off for good and never charged again here. What goes with it, core, acid and soda, is put on its sheet."
       act="Sign it off"
       stop
+      before={<FoundField value={was} onChange={setFound} />}
       onConfirm={(reason) =>
-        sender.send({ type: 'giveOutcome', stepId: step.id, outcome: 'recycle', reason })
+        sender.send({
+          type: 'giveOutcome',
+          stepId: step.id,
+          outcome: 'recycle',
+          found: was,
+          ...(said ? { said } : {}),
+          reason,
+        })
       }
     />
   );

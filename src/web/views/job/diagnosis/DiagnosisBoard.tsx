@@ -6,12 +6,17 @@ import type { Job } from '../../../../core/job/job.ts';
 import { diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
 import { Answer } from './Answer.tsx';
 import { FamilyBars } from './FamilyBars.tsx';
-import { type DiagnosisState, useDiagnosis } from './useDiagnosis.ts';
+import { type DiagnosisState, useDiagnosis, useLearnt } from './useDiagnosis.ts';
 import { TradeRules, WouldChange } from './WhatElse.tsx';
 import { Whys } from './Whys.tsx';
 
 export function useJobDiagnosis(job: Job, rules: HouseRules): DiagnosisState {
-  return useDiagnosis(useMemo(() => diagnosisQuestion(job, rules.stakes), [job, rules]));
+  const { known, experience } = useLearnt();
+  const question = useMemo(
+    () => diagnosisQuestion(job, rules.stakes, { experience }),
+    [job, rules, experience],
+  );
+  return useDiagnosis(known ? question : null);
 }
 
 interface BoardProps {

@@ -5,6 +5,7 @@ import {
   PICTURES,
   type PictureKey,
 } from '../../../../core/diagnosis/practice/families.ts';
+import { PRACTICE_WORTH } from '../../../../core/diagnosis/practice/experience.ts';
 import { likeliestOf } from '../../../../core/diagnosis/practice/whys.ts';
 import { TermLink } from '../../../parts/TermLink.tsx';
 import { oddsWords } from '../../../../core/quantities/chance.ts';
@@ -61,12 +62,18 @@ export function FamilyBars({ diagnosis }: { diagnosis: Diagnosis }) {
           );
         })}
       </ul>
-      <p className="mt-1 text-[15px] text-soft">
-        Several may hold.{' '}
-        {diagnosis.stage === 'practice'
-          ? 'By what batteries show in practice.'
-          : `By practice, and by ${diagnosis.suspects} simulated batteries that fit.`}
-      </p>
+      <p className="mt-1 text-[15px] text-soft">Several may hold. {standsOn(diagnosis)}</p>
     </section>
   );
+}
+
+/** What the odds stand on, with its weight. */
+function standsOn({ stage, suspects, ownBatteries }: Diagnosis): string {
+  const own =
+    ownBatteries === 0
+      ? ''
+      : `, worth ${PRACTICE_WORTH} batteries, ${ownBatteries} of this shop${stage === 'practice' ? '' : ','}`;
+  return stage === 'practice'
+    ? `By what batteries show in practice${own}.`
+    : `By practice${own} and ${suspects} simulated batteries that fit.`;
 }

@@ -1,6 +1,8 @@
 import { proxy, type Remote, wrap } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Diagnosis, DiagnosisQuestion } from '../../../../core/diagnosis/diagnose.ts';
+import type { Experience } from '../../../../core/diagnosis/practice/experience.ts';
+import { useExperience } from '../../../line/queries.ts';
 import type { DiagnosisWorker } from '../../../workers/diagnosis.worker.ts';
 
 export interface DiagnosisState {
@@ -62,4 +64,10 @@ export function useDiagnosis(question: DiagnosisQuestion | null): DiagnosisState
     setProgress(null);
   }, []);
   return { diagnosis, progress, failed, cancel };
+}
+
+/** What the shop's own batteries have taught. Where that cannot be fetched, practice speaks alone. */
+export function useLearnt(): { known: boolean; experience: Experience | null } {
+  const { data, isPending } = useExperience();
+  return { known: !isPending, experience: data?.experience ?? null };
 }

@@ -1,8 +1,14 @@
 import { useSay } from '../../../line/queries.ts';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { OUTCOMES, type RecoveryOutcome } from '../../../../core/job/recoveryState.ts';
 import { disposalOf, judgeRecovery, outcomeAllowed } from '../../../../core/recovery/judging.ts';
+import type { FamilyKey } from '../../../../core/diagnosis/practice/families.ts';
+import type { HouseRules } from '../../../../core/house/rules.ts';
+import type { Job } from '../../../../core/job/job.ts';
+import { accountOf } from '../../../../core/recovery/account.ts';
+import { familiesAtOnce } from '../../../../core/recovery/evidence.ts';
+import { FoundField, likelyFound } from '../diagnosis/FoundField.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
@@ -19,16 +25,25 @@ const TONE: Record<RecoveryOutcome, string> = {
 };
 
 /** What the numbers say becomes of it, why, and the signature under it. */
-export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<'outcome'> }) {
+export function OutcomePanel({
+  step,
+  job,
+  sender,
+  rules,
+}: PanelProps & { step: StepOf<'outcome'> }) {
   const say = useSay();
   const verdict = judgeRecovery(job);
   const [picked, setPicked] = useState<RecoveryOutcome>(verdict.suggested);
   const disposal = disposalOf(job);
+  const likely = useMemo(() => likelyFound(familiesAtOnce(job)), [job]);
+  const [found, setFound] = useState<FamilyKey | null | undefined>(undefined);
+  const was = found === undefined ? likely : found;
   const send = (reason?: string) =>
     sender.send({
       type: 'giveOutcome',
       stepId: step.id,
       outcome: picked,
+      ...(picked === 'another' ? {} : { found: was }),
       ...(reason ? { reason } : {}),
     });
   const act = (
@@ -87,6 +102,8 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
           posts covered, in a tub; local rules first.
         </p>
       )}
+      {picked !== 'another' && <FoundField value={was} onChange={setFound} />}
+      <Account job={job} rules={rules} />
       <ProblemLine sender={sender} />
       {picked === verdict.suggested ? (
         act
@@ -101,6 +118,35 @@ export function OutcomePanel({ step, job, sender }: PanelProps & { step: StepOf<
         />
       )}
     </>
+  );
+}
+
+/** What the recovery took, and what the battery is worth by it. */
+function Account({ job, rules }: { job: Job; rules: HouseRules }) {
+  const { hours, handsMin, cost, worthBefore, worthNow } = accountOf(job, rules.stakes);
+  const { currency } = rules.stakes;
+  const money = (amount: number): string => `${amount.toFixed(0)} ${currency}`;
+  return (
+    <dl aria-label="What it took" className="flex flex-wrap gap-x-10 gap-y-2">
+      {[
+        ['On the charger', `${hours.toFixed(0)} h`],
+        ['Hands, about', `${handsMin.toFixed(0)} min`],
+        ['Cost of both', money(cost)],
+        [
+          'Worth by its capacity',
+          worthNow === null
+            ? 'not tested'
+            : worthBefore === null
+              ? money(worthNow)
+              : `${money(worthBefore)} → ${money(worthNow)}`,
+        ],
+      ].map(([label, value]) => (
+        <div key={label} className="leading-tight">
+          <dt className="label">{label}</dt>
+          <dd className="font-label text-xl font-semibold">{value}</dd>
+        </div>
+      ))}
+    </dl>
   );
 }
 
