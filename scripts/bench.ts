@@ -9,6 +9,7 @@ import { benchAttack } from './bench/attack.ts';
 import { benchChargers } from './bench/chargers.ts';
 import { benchSizes } from './bench/sizes.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
+import { benchFieldDecisions } from './bench/fieldDecisions.ts';
 import { benchFieldDiagnosis } from './bench/fieldDiagnosis.ts';
 import { benchDayPlan } from './bench/dayplan.ts';
 import { benchDecade } from './bench/decade.ts';
@@ -34,6 +35,7 @@ if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
 if (wanted.includes('dayplan')) await benchDayPlan();
 if (takes('diagnosis')) {
   benchFieldDiagnosis();
+  benchFieldDecisions();
   benchDiagnosis();
 }
 if (takes('forecast')) benchForecast();

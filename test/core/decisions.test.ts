@@ -136,12 +136,15 @@ describe('what a decision is worth', () => {
       share = 1,
       prefer = 'slow-restore',
       never = false,
-    }: { share?: number; prefer?: RouteKey; never?: boolean } = {},
+      kept = 0.8,
+    }: { share?: number; prefer?: RouteKey; never?: boolean; kept?: number } = {},
   ) =>
     propose(families(family), pictures, {
       offered: ['recharge', 'slow-restore', 'mix', 'held', 'pulse', 'cycle'],
       prefer,
-      routes: Object.entries(worths).map(([route, worth]) => ({ route, worth }) as RouteOdds),
+      routes: Object.entries(worths).map(
+        ([route, worth]) => ({ route, worth, returns: kept / 2, light: kept / 2 }) as RouteOdds,
+      ),
       trial: { compare: () => ({ share, gain: 0.12 }) },
       never,
       price: 100,
@@ -153,10 +156,12 @@ describe('what a decision is worth', () => {
       route: 'slow-restore',
       usual: 'slow-restore',
       instead: null,
+      cheaper: false,
+      loss: null,
     });
     expect(proposed('sulfated', near, { prefer: 'pulse' }).route).to.equal('pulse');
     const clear = { 'slow-restore': 30, pulse: 45 };
-    expect(proposed('sulfated', clear)).to.deep.equal({
+    expect(proposed('sulfated', clear)).to.deep.include({
       route: 'pulse',
       usual: 'slow-restore',
       instead: { share: 1, gain: 0.12 },
@@ -169,9 +174,21 @@ describe('what a decision is worth', () => {
     expect(proposed('layered', { recharge: 20, mix: 18 }).route).to.equal('mix');
   });
 
+  it('where the usual way costs more than it brings, the cheaper one is proposed, and says so', () => {
+    expect(proposed('sulfated', { 'slow-restore': -4, recharge: 3 }, { share: 0.1 })).to.include({
+      route: 'recharge',
+      usual: 'slow-restore',
+      cheaper: true,
+      loss: null,
+    });
+  });
+
   it('nothing is proposed where recycling is worth more, or a rule forbids every route', () => {
     expect(proposed('sulfated', { 'slow-restore': 30 }, { never: true }).route).to.equal(null);
-    expect(proposed('flat', { recharge: -2 }).route).to.equal(null);
+    // A small loss is said, and scraps no battery that is mostly kept; a large one does, and one that is hardly ever kept.
+    expect(proposed('flat', { recharge: -2 })).to.include({ route: 'recharge', loss: 2 });
+    expect(proposed('flat', { recharge: -21 }).route).to.equal(null);
+    expect(proposed('flat', { recharge: -2 }, { kept: 0.3 }).route).to.equal(null);
     // Before anything is simulated practice speaks alone.
     expect(proposed('flat', {}).route).to.equal('recharge');
     expect(proposed('never', {}).route).to.equal(null);

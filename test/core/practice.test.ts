@@ -11,7 +11,12 @@ import { oddsWords } from '../../src/core/quantities/chance.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import type { StoryKey } from '../../src/core/diagnosis/stories.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
-import { fieldBattery, type FieldBattery, type Habits } from '../support/fieldBattery.ts';
+import {
+  fieldBattery,
+  type FieldBattery,
+  fieldQuestion,
+  type Habits,
+} from '../support/fieldBattery.ts';
 
 /** 60 Ah flooded, sound at 5 mΩ, rated 540 A. */
 const SIXTY: Sound = { chemistry: 'flooded', cells: 6, c20Ah: 60, milliohm: 5 };
@@ -321,11 +326,7 @@ describe('the answer at once', () => {
       }).atOnce();
     const sulfated = run([rest(11.7)], { voltageV: 12.48, restedH: 24, ccaShare: 0.7 });
     expect(sulfated.families[0]!.family).to.equal('sulfated');
-    expect(sulfated.proposal).to.deep.equal({
-      route: 'slow-restore',
-      usual: 'slow-restore',
-      instead: null,
-    });
+    expect(sulfated.proposal).to.include({ route: 'slow-restore', usual: 'slow-restore' });
     expect(sulfated.stage).to.equal('practice');
     const fails = run([rest(12.6), load(8.6)], null);
     expect(fails.families.find((f) => f.family === 'nothing')!.chance).to.be.below(0.03);
@@ -337,5 +338,28 @@ describe('the answer at once', () => {
     });
     expect(cell.families[0]).to.deep.include({ family: 'bad-cell' });
     expect(cell.families[0]!.chance).to.be.at.least(0.85);
+  });
+
+  it('scraps hardly a good battery of the field, and charges none that must not be', () => {
+    const random = seeded(79);
+    const tally = { good: 0, scrapped: 0, bad: 0, charged: 0, forbidden: 0 };
+    for (let i = 0; i < 800; i++) {
+      const battery = fieldBattery(random, { charged: false, takes: 0.7 });
+      const { route } = new DiagnosisRun(fieldQuestion(battery)).atOnce().proposal;
+      const good = battery.recovers >= 0.8 && !battery.leaks;
+      tally.good += Number(good);
+      tally.scrapped += Number(good && route === null);
+      const bad = battery.recovers < 0.2;
+      tally.bad += Number(bad);
+      tally.charged += Number(bad && route !== null);
+      const [rests] = battery.evidence;
+      if (rests?.of === 'rest-volts' && rests.voltageV < 0)
+        tally.forbidden += Number(route !== null);
+    }
+    expect(tally.good).to.be.greaterThan(300);
+    expect(tally.scrapped / tally.good).to.be.below(0.05);
+    // Most that nothing helps are known before they cost days.
+    expect(tally.charged / tally.bad).to.be.below(0.5);
+    expect(tally.forbidden).to.equal(0);
   });
 });

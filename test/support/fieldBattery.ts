@@ -1,4 +1,7 @@
 import type { ChemistryKey } from '../../src/core/batteries/chemistry.ts';
+import type { DiagnosisQuestion } from '../../src/core/diagnosis/diagnose.ts';
+import type { RouteKey } from '../../src/core/diagnosis/routes.ts';
+import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
 import type { AfterCharge } from '../../src/core/diagnosis/plainRules.ts';
 import type { StoryKey } from '../../src/core/diagnosis/stories.ts';
@@ -23,8 +26,11 @@ export interface FieldBattery {
   soundMilliohm: number;
   evidence: Evidence[];
   after: AfterCharge | null;
-  /** What it holds after its best route, share of C20. */
+  /** What it holds after its best route, and after a usual charge alone; share of C20. */
   recovers: number;
+  charged: number;
+  /** It does not hold its charge for a week. */
+  leaks: boolean;
 }
 
 const WHATS = [
@@ -176,6 +182,8 @@ export function fieldBattery({ even, normal }: Random, { charged, takes }: Habit
     evidence,
     after,
     recovers: truth.recovers,
+    charged: truth.after.capacity,
+    leaks: what === 'leaking' || what === 'shorted',
   };
 }
 
@@ -497,5 +505,47 @@ function shown(
         recovers: along(1, 0.85),
       };
     }
+  }
+}
+
+/** What a diagnosis is asked of it. */
+export const fieldQuestion = (b: FieldBattery): DiagnosisQuestion => ({
+  subject: {
+    chemistry: b.chemistry,
+    cells: 6,
+    c20Ah: b.c20Ah,
+    milliohm: b.soundMilliohm,
+    story: b.story,
+    standingDays: b.standingDays,
+    ageYears: b.ageYears,
+    temperatureC: 25,
+    coldestC: null,
+  },
+  evidence: b.evidence,
+  after: b.after,
+  open: b.chemistry === 'flooded',
+  routes:
+    b.chemistry === 'flooded'
+      ? ['recharge', 'slow-restore', 'mix', 'pulse', 'cycle']
+      : b.chemistry === 'agm'
+        ? ['recharge', 'slow-restore', 'held', 'pulse', 'cycle']
+        : ['recharge', 'cycle'],
+  prefer: 'slow-restore',
+  stakes: DEFAULT_STAKES,
+  ratings: { ratedCca: b.ratedCca, wetMassG: 300 * b.c20Ah },
+});
+
+/** Which way brings it to what it can hold; any other leaves what a usual charge leaves. */
+export function helpsInTheField({ what }: FieldBattery, route: RouteKey): boolean {
+  switch (what) {
+    case 'light':
+    case 'hard':
+      return route !== 'recharge' && route !== 'mix';
+    case 'layered':
+      return route === 'mix' || route === 'slow-restore';
+    case 'dry':
+      return route === 'slow-restore' || route === 'water-agm';
+    default:
+      return true;
   }
 }

@@ -11,11 +11,21 @@ export interface Proposal {
   usual: RouteKey | null;
   /** Where another way is proposed than the usual one: in which share of the simulated batteries it holds more, and by how much, share of C20. */
   instead: { share: number; gain: number } | null;
+  /** The usual way costs more than it brings, and the cheaper one that is proposed instead does not, or less. */
+  cheaper: boolean;
+  /** What is proposed costs so much more than it brings, by the simulated batteries; it is proposed all the same, since many are kept. */
+  loss: number | null;
 }
 
 /** Another way than the usual one must be worth so much more, share of the price of a battery, and hold more in so many batteries. */
 const WORTH_MORE = 0.08;
 const BETTER_IN = 0.7;
+/**
+ * A battery goes to the recycler where fewer than this would be kept, or where what it takes is this share of its price more
+ * than it brings. Measured on batteries of the field: with every small loss called hopeless, one good battery in five was scrapped.
+ */
+const KEPT_IN = 0.35;
+const MOST_LOSS = 0.2;
 /** So sure must practice be that nothing helps, before anything has been simulated. */
 const HOPELESS = 0.6;
 
@@ -73,21 +83,30 @@ export function propose(
     if (offered.includes(wanted)) return wanted;
     return offered.includes('recharge') ? 'recharge' : (offered[0] ?? null);
   })();
-  if (never) return { route: null, usual, instead: null };
+  const nothing: Proposal = { route: null, usual, instead: null, cheaper: false, loss: null };
+  if (never) return nothing;
   if (routes.length === 0) {
     const hopeless = families
       .filter(({ family }) => usualWay(family, likeliestOf(family, pictures), prefer) === null)
       .reduce((sum, f) => sum + f.chance, 0);
-    return { route: hopeless > HOPELESS ? null : usual, usual, instead: null };
+    return hopeless > HOPELESS ? nothing : { ...nothing, route: usual };
   }
   const [best] = routes.toSorted((a, b) => b.worth - a.worth);
-  if (!best || best.worth <= 0) return { route: null, usual, instead: null };
+  if (!best || isHopeless(best, price)) return nothing;
+  const taken = (route: RouteOdds, others: Partial<Proposal> = {}): Proposal => ({
+    ...nothing,
+    route: route.route,
+    loss: route.worth < 0 ? -route.worth : null,
+    ...others,
+  });
   const usualOdds = usual && routes.find((r) => r.route === usual);
-  if (!usualOdds) return { route: best.route, usual, instead: null };
-  if (best.route === usualOdds.route) return { route: usualOdds.route, usual, instead: null };
+  if (!usualOdds || best.route === usualOdds.route) return taken(best);
   const { share, gain } = trial.compare(best.route, usualOdds.route);
   const clearly =
     best.worth >= Math.max(0, usualOdds.worth) + WORTH_MORE * price && share >= BETTER_IN;
-  if (clearly) return { route: best.route, usual, instead: { share, gain } };
-  return { route: usualOdds.worth > 0 ? usualOdds.route : null, usual, instead: null };
+  if (clearly) return taken(best, { instead: { share, gain } });
+  return usualOdds.worth > 0 ? taken(usualOdds) : taken(best, { cheaper: true });
 }
+
+const isHopeless = ({ worth, returns, light }: RouteOdds, price: number): boolean =>
+  worth <= 0 && (returns + light < KEPT_IN || worth < -MOST_LOSS * price);

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
 import { FAMILIES } from '../../../../core/diagnosis/practice/families.ts';
+import { useRules } from '../../../line/queries.ts';
 import { oddsWords } from '../../../../core/quantities/chance.ts';
 
 interface Props {
@@ -15,6 +16,7 @@ interface Props {
 
 /** The answer: what it most likely is, how surely, what it will hold, and what to do. */
 export function Answer({ diagnosis, c20Ah, underWay, children }: Props) {
+  const { currency } = useRules().stakes;
   const [first, second] = diagnosis.families;
   if (!first) return null;
   const { capacity, proposal } = diagnosis;
@@ -25,6 +27,7 @@ export function Answer({ diagnosis, c20Ah, underWay, children }: Props) {
     Math.min(share, 1) * c20Ah < 10
       ? (Math.min(share, 1) * c20Ah).toFixed(1)
       : (Math.min(share, 1) * c20Ah).toFixed(0);
+  const money = (amount: number): string => `${amount.toFixed(0)} ${currency}`;
   const words = oddsWords(first.chance);
   return (
     <section
@@ -70,6 +73,18 @@ export function Answer({ diagnosis, c20Ah, underWay, children }: Props) {
             Instead of “{ROUTES[proposal.usual].name.toLowerCase()}”, the shop’s usual way: it holds{' '}
             {(proposal.instead.gain * c20Ah).toFixed(0)} Ah more in{' '}
             {(10 * proposal.instead.share).toFixed(0)} of 10 simulated batteries.
+          </p>
+        )}
+        {!underWay && proposal.cheaper && proposal.usual && (
+          <p className="text-lg text-soft">
+            The shop’s usual way, “{ROUTES[proposal.usual].name.toLowerCase()}”, costs more than it
+            brings with a battery of this size.
+          </p>
+        )}
+        {!underWay && odds && proposal.loss !== null && proposal.loss >= 1 && (
+          <p className="text-lg text-soft">
+            It hardly pays: {money(proposal.loss)} more than the battery is worth then. Kept in{' '}
+            {(10 * (odds.returns + odds.light)).toFixed(0)} of 10.
           </p>
         )}
       </div>
