@@ -16,8 +16,8 @@ interface Props {
   /** Asks for a reason; without it the dialog only confirms. */
   reasonLabel?: string | null;
   suggestions?: readonly string[];
-  /** What else is asked, before the reason. */
-  before?: ReactNode;
+  /** What else is asked, after the reason. */
+  also?: ReactNode;
   onConfirm: (reason: string) => Promise<boolean> | boolean;
 }
 
@@ -31,7 +31,7 @@ export function ReasonDialog({
   stop = false,
   reasonLabel = 'Reason, for the sheet',
   suggestions = [],
-  before,
+  also,
   onConfirm,
 }: Props) {
   const [reason, setReason] = useState('');
@@ -49,7 +49,6 @@ export function ReasonDialog({
       {(close) => (
         <>
           <form onSubmit={(e) => void submit(e, close)} className="grid gap-3">
-            {before}
             {reasonLabel !== null && (
               <label className="block">
                 <span className="label">{reasonLabel}</span>
@@ -61,6 +60,7 @@ export function ReasonDialog({
                 />
               </label>
             )}
+            {also}
             {suggestions.length > 0 && (
               <div className="flex flex-wrap gap-2">
                 {suggestions.map((s) => (

@@ -81,7 +81,7 @@ export function Services() {
               </span>
               <button
                 type="button"
-                className="act-quiet"
+                className="act-quiet ml-auto"
                 onClick={() => void asked([tag])}
                 aria-label={`Mark ${owner} as asked, ${tag}`}
               >

@@ -217,7 +217,7 @@ function Recycle({
       explain="It is signed off for good and never charged again here. What goes with it, core, acid and soda, is put on its sheet."
       act="Sign it off"
       stop
-      before={<FoundField value={was} onChange={setFound} />}
+      also={<FoundField value={was} onChange={setFound} />}
       onConfirm={(reason) =>
         sender.send({
           type: 'giveOutcome',
