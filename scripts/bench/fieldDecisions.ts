@@ -35,7 +35,7 @@ interface Tally {
 /** What becomes of batteries of the field by decisions: whose they are, and what goes wrong. */
 export function benchFieldDecisions(): void {
   const random = seeded(73);
-  const all = Array.from({ length: AT_ONCE }, () =>
+  const batteries = Array.from({ length: AT_ONCE }, () =>
     fieldBattery(random, { charged: false, takes: 0.7 }),
   );
   title(`${AT_ONCE} batteries of the field, decided on arrival, tested before they go out`);
@@ -53,23 +53,23 @@ export function benchFieldDecisions(): void {
     };
   const arrival = (b: FieldBattery): number =>
     b.evidence[0]?.of === 'rest-volts' ? b.evidence[0].voltageV : 12;
-  report('this application, at once', tally(all, byAnswer(false), noise));
-  const few = all.slice(0, SIMULATED);
+  report('this application, at once', tally(batteries, byAnswer(false), noise));
+  const few = batteries.slice(0, SIMULATED);
   report(`this application, settled (${SIMULATED})`, tally(few, byAnswer(true), noise));
   report(`at once, the same ${SIMULATED}`, tally(few, byAnswer(false), noise));
   report(
     'scrap below 10.5 V, charge the rest',
-    tally(all, (b) => (arrival(b) < 10.5 ? null : 'recharge'), noise),
+    tally(batteries, (b) => (arrival(b) < 10.5 ? null : 'recharge'), noise),
   );
   report(
     'charge all',
-    tally(all, () => 'recharge', noise),
+    tally(batteries, () => 'recharge', noise),
   );
   report(
     'a slow restore for all',
-    tally(all, () => 'slow-restore', noise),
+    tally(batteries, () => 'slow-restore', noise),
   );
-  report('a seer', tally(all, seer, noise));
+  report('a seer', tally(batteries, seer, noise));
 }
 
 /** Knows what it is, and takes the cheapest way that pays. */

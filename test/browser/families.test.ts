@@ -25,7 +25,7 @@ interface Walked {
   says: RegExp;
 }
 
-const even = (sg: number): number[] => Array.from({ length: 6 }, () => sg);
+const evenCells = (sg: number): number[] => Array.from({ length: 6 }, () => sg);
 const ROUTE = (name: string): RegExp => new RegExp(`^Take this route: ${name}`);
 
 /** One of each family, with readings that a shop would take of it. */
@@ -36,7 +36,7 @@ const WALKED: readonly Walked[] = [
     days: 2,
     years: 1,
     volts: 11.6,
-    sg: even(1.12),
+    sg: evenCells(1.12),
     says: ROUTE('Full charge'),
   },
   {
@@ -46,7 +46,7 @@ const WALKED: readonly Walked[] = [
     years: 3,
     volts: 9.8,
     load: 0.5,
-    sg: even(1.1),
+    sg: evenCells(1.1),
     says: ROUTE('Top up and slow restore'),
   },
   {
@@ -74,7 +74,7 @@ const WALKED: readonly Walked[] = [
     years: 7,
     volts: 12.5,
     load: 9.0,
-    sg: even(1.255),
+    sg: evenCells(1.255),
     says: /^To the recycler/,
   },
   {
@@ -83,7 +83,7 @@ const WALKED: readonly Walked[] = [
     years: 1,
     volts: 12.65,
     load: 10.8,
-    sg: even(1.17),
+    sg: evenCells(1.17),
     says: ROUTE('Mix and lift'),
   },
   {
@@ -91,7 +91,7 @@ const WALKED: readonly Walked[] = [
     story: 'unknown',
     volts: 12.66,
     load: 11.2,
-    sg: even(1.268),
+    sg: evenCells(1.268),
     says: ROUTE('Full charge'),
   },
 ];

@@ -55,19 +55,18 @@ function watched(
     trace.amps.push((ah - before) / 0.5);
     const look = lookOf(trace, {
       ceilingV: CEILING_V,
-      setA: SET_A,
       cells: 6,
       c20Ah: C20,
       missingAh: (1 - condition.charge) * C20,
       warmerK: stepper.temperatureC - 20,
     });
-    out.push({ hours, check: checkCharge({ ...look!, amps: stepper.currentA }, ...believed) });
+    out.push({ hours, check: checkCharge(look!, ...believed) });
   }
   return out;
 }
 
-const firstOf = (all: readonly Watched[], state: ChargeCheck['state']): number | null =>
-  all.find((w) => w.check.state === state)?.hours ?? null;
+const firstOf = (looks: readonly Watched[], state: ChargeCheck['state']): number | null =>
+  looks.find((w) => w.check.state === state)?.hours ?? null;
 
 describe('a charge beside what its family does', () => {
   const SOUND: readonly [
@@ -84,10 +83,10 @@ describe('a charge beside what its family does', () => {
   ];
   for (const [what, condition, believed] of SOUND)
     it(`goes on where it is what it is taken for: ${what}`, () => {
-      const all = watched(condition, believed);
-      expect(firstOf(all, 'not-working')).to.equal(null);
-      const against = all.filter((w) => w.check.state === 'look-closer').length;
-      expect(against / all.length).to.be.below(0.1);
+      const looks = watched(condition, believed);
+      expect(firstOf(looks, 'not-working')).to.equal(null);
+      const against = looks.filter((w) => w.check.state === 'look-closer').length;
+      expect(against / looks.length).to.be.below(0.1);
     });
 
   it('that a short holds down is said within hours, and again when the others would be at their ceiling', () => {
@@ -96,11 +95,11 @@ describe('a charge beside what its family does', () => {
       ['flat', 'flat'],
       ['sulfated', 'light'],
     ] as const) {
-      const all = watched({ charge: 0.2, cells }, believed, 24);
-      const hours = firstOf(all, 'look-closer');
+      const looks = watched({ charge: 0.2, cells }, believed, 24);
+      const hours = firstOf(looks, 'look-closer');
       expect(hours, believed[0]).to.be.at.most(2);
-      expect(all.find((w) => w.hours === hours)!.check.now).to.match(/every cell/);
-      expect(all.at(-1)!.check.says).to.match(/not at its ceiling: .* in 9 of 10/);
+      expect(looks.find((w) => w.hours === hours)!.check.now).to.match(/every cell/);
+      expect(looks.at(-1)!.check.says).to.match(/not at its ceiling: .* in 9 of 10/);
     }
   });
 

@@ -355,25 +355,27 @@ describe('what somebody who goes by the plan is told', () => {
     { ...work('y', [charge([way('a', 'none', 400)])]), promise: { at: 120, weight: 1 } },
   ]);
   const plan = told(problem);
-  const at = (minute: number) => START + minute * 60_000;
+  const momentAt = (minute: number) => START + minute * 60_000;
   const keys = (minute: number, who: string | null = 'ann') =>
-    planAlerts(plan, who, at(minute), WALL).map((a) => a.key);
+    planAlerts(plan, who, momentAt(minute), WALL).map((a) => a.key);
 
   it('is theirs from five minutes before until it is over', () => {
     const task = beginsAt(plan, 'x');
-    const own = (minute: number, who?: string | null) =>
+    const tasksTold = (minute: number, who?: string | null) =>
       keys(minute, who).filter((k) => k.startsWith('task') && k.includes('work'));
-    expect(own(task - 6)).to.deep.equal([]);
-    expect(own(task - 5))
-      .to.deep.equal(own(task + 9))
+    expect(tasksTold(task - 6)).to.deep.equal([]);
+    expect(tasksTold(task - 5))
+      .to.deep.equal(tasksTold(task + 9))
       .and.to.have.length(1);
-    expect(own(task + 10)).to.deep.equal([]);
-    expect(own(task, 'bob')).to.deep.equal([]);
+    expect(tasksTold(task + 10)).to.deep.equal([]);
+    expect(tasksTold(task, 'bob')).to.deep.equal([]);
   });
 
   it('names promises that the plan does not keep, until their hour has come', () => {
     expect(keys(0, null)).to.deep.equal(['promise y']);
-    expect(planAlerts(plan, null, at(0), WALL)[0]!.says).to.match(/^y, promised for 10:00: hardly/);
+    expect(planAlerts(plan, null, momentAt(0), WALL)[0]!.says).to.match(
+      /^y, promised for 10:00: hardly/,
+    );
     expect(keys(121, null)).to.deep.equal([]);
   });
 });

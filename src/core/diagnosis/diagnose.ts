@@ -76,8 +76,8 @@ export interface Diagnosis {
   enough: boolean;
   suspects: number;
   twins: number;
-  /** Batteries of this shop that its odds stand on, beside practice. */
-  ownBatteries: number;
+  /** What of this shop's own batteries its odds and routes stand on, beside practice; null where there are none. */
+  learnt: Learnt | null;
 }
 
 const FIRST_TWINS = 10;
@@ -285,7 +285,7 @@ export class DiagnosisRun {
       enough: simulated && this.#stage !== 'reweighed' && (!best || best.perMinute <= 0),
       suspects: members.length,
       twins: this.#trial.tried.length,
-      ownBatteries: learnt?.of ?? 0,
+      learnt: learnt ?? null,
     };
   }
 }

@@ -18,9 +18,8 @@ export interface ChargeLook {
   /** Charge that has gone in, Ah; and when it first came to its ceiling, null while it has not. */
   inAh: number;
   atCeilingInAh: number | null;
-  /** What the charge may rise to, and what it is set to give; V, A. */
+  /** What the charge may rise to, V. */
   ceilingV: number;
-  setA: number;
   cells: number;
   c20Ah: number;
   /** Believed to have been missing when it began, Ah. */
@@ -53,13 +52,15 @@ const MISSING_TELLS = 0.3;
 /** In so many of a family it would be otherwise by now: it is said; and nothing is said against it in the first half hour. */
 const OFTEN = 0.9;
 const TOO_SOON_H = 0.5;
+/** Its ceiling comes early where it comes so much sooner than the bad end of its family, share of what was missing. */
+const SOONER = 0.05;
 /** Warmer than the bad end of its family by so much, K. */
 const WARM_SLACK_K = 3;
 
 /** A charge so far as it was read; null before there is enough of it. */
 export function lookOf(
   trace: Extract<Evidence, { of: 'charging' }>,
-  facts: Pick<ChargeLook, 'ceilingV' | 'setA' | 'cells' | 'c20Ah' | 'missingAh' | 'warmerK'>,
+  facts: Pick<ChargeLook, 'ceilingV' | 'cells' | 'c20Ah' | 'missingAh' | 'warmerK'>,
 ): ChargeLook | null {
   // What a cycle takes out first is another matter.
   const from = trace.amps.findLastIndex((i) => i < 0) + 1;
@@ -192,12 +193,12 @@ function earlyCeiling(
   most: string,
 ): ChargeCheck | null {
   if (atCeilingInAh === null || expects === null || missingAh < MISSING_TELLS * c20Ah) return null;
-  const at = atCeilingInAh / missingAh;
+  const there = atCeilingInAh / missingAh;
   const least = Math.min(...expects);
-  if (picture === 'hard' || at > least - 0.05) return null;
+  if (picture === 'hard' || there > least - SOONER) return null;
   return {
     state: 'look-closer',
-    says: `It came to its ceiling with ${percent(at)} of what was missing: ${most} get there with more than ${percent(least)} in 9 of 10. Sulfated or worn ones come early.`,
+    says: `It came to its ceiling with ${percent(there)} of what was missing: ${most} get there with more than ${percent(least)} in 9 of 10. Sulfated or worn ones come early.`,
     now: 'Let it finish, rest it, and measure the cells and the capacity before a verdict.',
   };
 }
@@ -247,7 +248,6 @@ export function checkOfJob(
   const discharged = trace.amps.some((i) => i < 0);
   const look = lookOf(trace, {
     ceilingV: set.setV,
-    setA: set.setA,
     cells: model.cells,
     c20Ah: model.c20Ah,
     missingAh: (discharged ? 1 : 1 - shareAtFirst(job)) * model.c20Ah,

@@ -42,16 +42,16 @@ export function calibration(cases: readonly SaidAndFound[]): Calibration {
     const [leading] = said;
     return leading ? [{ ...leading, right: leading.family === found }] : [];
   });
-  const share = (own: readonly { right: boolean }[]): ShareOfFew =>
-    shareOfFew(own.filter((c) => c.right).length, own.length);
+  const share = (judged: readonly { right: boolean }[]): ShareOfFew =>
+    shareOfFew(judged.filter((c) => c.right).length, judged.length);
   return {
     of: first.length,
     right: share(first),
     bySureness: BANDS.flatMap((from, i): SurenessRow[] => {
-      const own = first.filter((c) => c.chance >= from && c.chance < (BANDS[i + 1] ?? 2));
-      if (own.length === 0) return [];
-      const said = own.reduce((sum, c) => sum + c.chance, 0) / own.length;
-      return [{ from, said, right: share(own) }];
+      const inBand = first.filter((c) => c.chance >= from && c.chance < (BANDS[i + 1] ?? 2));
+      if (inBand.length === 0) return [];
+      const said = inBand.reduce((sum, c) => sum + c.chance, 0) / inBand.length;
+      return [{ from, said, right: share(inBand) }];
     }).reverse(),
     byFamily: FAMILY_KEYS.map((family) => ({
       family,

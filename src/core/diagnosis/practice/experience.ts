@@ -1,7 +1,7 @@
 import type { ChemistryKey } from '../../batteries/chemistry.ts';
 import type { Moment } from '../../quantities/moment.ts';
 import type { RouteKey } from '../routes.ts';
-import { FAMILY_KEYS, type FamilyKey, PICTURE_KEYS, PICTURES } from './families.ts';
+import { familiesOfPictures, FAMILY_KEYS, type FamilyKey } from './families.ts';
 import type { Told } from './judge.ts';
 import { priorOf } from './stories.ts';
 
@@ -68,18 +68,20 @@ export function experienceOf(
   { asOf, since }: { asOf: Moment; since: Moment | null },
 ): Experience {
   const counts = ({ at }: { at: Moment }): boolean => at <= asOf && (since === null || at >= since);
-  const own = found.filter(counts);
-  const priors = own.map((told) => familyPrior(told));
+  const counted = found.filter(counts);
+  const priors = counted.map(({ chemistry, story, standingDays, ageYears }) =>
+    familiesOfPictures(priorOf(chemistry, story, standingDays, ageYears)),
+  );
   return {
     asOf,
     since,
-    of: own.length,
+    of: counted.length,
     families: FAMILY_KEYS.map((family) => {
       const expected = priors.reduce((sum, p) => sum + p[family], 0);
-      const seen = own.filter((f) => f.found === family).length;
+      const seen = counted.filter((f) => f.found === family).length;
       // A wrong verdict may name any family, as often as it is met.
       const believed = (1 - WRONG) * seen + WRONG * expected;
-      const weight = own.length === 0 ? 0 : (PRACTICE_WORTH * expected) / own.length;
+      const weight = counted.length === 0 ? 0 : (PRACTICE_WORTH * expected) / counted.length;
       const times = weight + expected > 0 ? (weight + believed) / (weight + expected) : 1;
       return {
         family,
@@ -92,34 +94,21 @@ export function experienceOf(
   };
 }
 
-/** Chance of each family before anything is measured, by practice alone. */
-function familyPrior({
-  chemistry,
-  story,
-  standingDays,
-  ageYears,
-}: Told): Record<FamilyKey, number> {
-  const prior = priorOf(chemistry, story, standingDays, ageYears);
-  const out = Object.fromEntries(FAMILY_KEYS.map((f) => [f, 0])) as Record<FamilyKey, number>;
-  for (const key of PICTURE_KEYS) out[PICTURES[key]] += prior[key];
-  return out;
-}
-
 function routesHere(yields: readonly YieldHere[]): RouteHere[] {
   const groups = new Map<string, YieldHere[]>();
   for (const y of yields) {
     const key = `${y.route} ${y.chemistry}`;
     groups.set(key, [...(groups.get(key) ?? []), y]);
   }
-  return [...groups.values()].flatMap((own): RouteHere[] => {
-    const [first] = own;
+  return [...groups.values()].flatMap((tests): RouteHere[] => {
+    const [first] = tests;
     if (!first) return [];
     const { route, chemistry } = first;
-    const off = own.reduce(
+    const off = tests.reduce(
       (sum, y) => sum + Math.min(MOST_OFF, Math.max(-MOST_OFF, y.came - y.said)),
       0,
     );
-    return [{ route, chemistry, of: own.length, gain: off / (SIMULATION_WORTH + own.length) }];
+    return [{ route, chemistry, of: tests.length, gain: off / (SIMULATION_WORTH + tests.length) }];
   });
 }
 

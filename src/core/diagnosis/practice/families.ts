@@ -102,3 +102,12 @@ export const PICTURES = {
 } as const satisfies Record<string, FamilyKey>;
 export type PictureKey = keyof typeof PICTURES;
 export const PICTURE_KEYS = Object.keys(PICTURES) as PictureKey[];
+
+/** Chances of pictures, summed up by family. */
+export function familiesOfPictures(
+  pictures: Readonly<Record<PictureKey, number>>,
+): Record<FamilyKey, number> {
+  const families = Object.fromEntries(FAMILY_KEYS.map((f) => [f, 0])) as Record<FamilyKey, number>;
+  for (const key of PICTURE_KEYS) families[PICTURES[key]] += pictures[key];
+  return families;
+}

@@ -2,7 +2,7 @@ import type { ChemistryKey } from '../../batteries/chemistry.ts';
 import { type Band, bandOf } from '../../rehearsal/outlook.ts';
 import type { StoryKey } from '../stories.ts';
 import {
-  FAMILY_KEYS,
+  familiesOfPictures,
   type FamilyKey,
   type PictureKey,
   PICTURE_KEYS,
@@ -64,9 +64,7 @@ export function practiceOdds(
   const pictures = Object.fromEntries(
     PICTURE_KEYS.map((key, i) => [key, (weights[i] as number) / total]),
   ) as Record<PictureKey, number>;
-  const families = Object.fromEntries(FAMILY_KEYS.map((f) => [f, 0])) as Record<FamilyKey, number>;
-  for (const key of PICTURE_KEYS) families[PICTURES[key]] += pictures[key];
-  return { pictures, families };
+  return { pictures, families: familiesOfPictures(pictures) };
 }
 
 /** Log likelihood of what was read, if this were the picture. */

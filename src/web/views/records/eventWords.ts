@@ -152,6 +152,6 @@ function predictedWords(forecast: RouteForecast | null): string {
     second && second.chance > 0.1
       ? `, else ${FAMILIES[second.family].is}, ${oddsWords(second.chance)}`
       : '';
-  const own = forecast?.learnt?.of ?? 0;
-  return `. Predicted: ${FAMILIES[first.family].is}, ${oddsWords(first.chance)}${also}${own > 0 ? `; ${own} of the shop’s batteries known then` : ''}`;
+  const known = forecast?.learnt?.of ?? 0;
+  return `. Predicted: ${FAMILIES[first.family].is}, ${oddsWords(first.chance)}${also}${known > 0 ? `; ${known} of the shop’s batteries known then` : ''}`;
 }

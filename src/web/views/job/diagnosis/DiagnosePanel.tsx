@@ -1,7 +1,5 @@
 import { useState } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
-import { leadAcidKind } from '../../../../core/batteries/kinds.ts';
-import { type Learnt, learntFor } from '../../../../core/diagnosis/practice/experience.ts';
 import type { FamilyKey, FamilyOdds } from '../../../../core/diagnosis/practice/families.ts';
 import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
@@ -16,7 +14,6 @@ import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
 import { ChargerLine } from '../../../inputs/ChargerLine.tsx';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
 import { FoundField, likelyFound } from './FoundField.tsx';
-import { useLearnt } from './useDiagnosis.ts';
 import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
 
@@ -37,9 +34,7 @@ export function DiagnosePanel({
   const [wake, setWake] = useState<WakeKey>(waking ? (wakes[0] ?? 'none') : 'none');
   const never = diagnosis?.never ?? false;
 
-  const { experience } = useLearnt();
-  const learnt = experience && learntFor(experience, leadAcidKind(job.plan.model.kind).chemistry);
-  const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen, learnt) : null;
+  const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen) : null;
   const choose = (reason?: string) =>
     chosen
       ? sender.send({
@@ -139,11 +134,8 @@ export function DiagnosePanel({
   );
 }
 
-function forecastOf(
-  diagnosis: Diagnosis,
-  chosen: RouteKey,
-  learnt: Learnt | null,
-): RouteForecast | null {
+function forecastOf(diagnosis: Diagnosis, chosen: RouteKey): RouteForecast | null {
+  const { learnt } = diagnosis;
   const odds = diagnosis.routes.find((r) => r.route === chosen);
   const [cause] = [...diagnosis.causes].sort((a, b) => b.gravest - a.gravest);
   return odds && cause

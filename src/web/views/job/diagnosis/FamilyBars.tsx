@@ -68,12 +68,13 @@ export function FamilyBars({ diagnosis }: { diagnosis: Diagnosis }) {
 }
 
 /** What the odds stand on, with its weight. */
-function standsOn({ stage, suspects, ownBatteries }: Diagnosis): string {
-  const own =
-    ownBatteries === 0
+function standsOn({ stage, suspects, learnt }: Diagnosis): string {
+  const simulated = stage !== 'practice';
+  const weights =
+    learnt === null || learnt.of === 0
       ? ''
-      : `, worth ${PRACTICE_WORTH} batteries, ${ownBatteries} of this shop${stage === 'practice' ? '' : ','}`;
-  return stage === 'practice'
-    ? `By what batteries show in practice${own}.`
-    : `By practice${own} and ${suspects} simulated batteries that fit.`;
+      : `, worth ${PRACTICE_WORTH} batteries, ${learnt.of} of this shop${simulated ? ',' : ''}`;
+  return simulated
+    ? `By practice${weights} and ${suspects} simulated batteries that fit.`
+    : `By what batteries show in practice${weights}.`;
 }
