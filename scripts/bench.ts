@@ -10,6 +10,7 @@ import { benchChargers } from './bench/chargers.ts';
 import { benchSizes } from './bench/sizes.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchFieldDecisions } from './bench/fieldDecisions.ts';
+import { benchFieldMinutes } from './bench/fieldMinutes.ts';
 import { benchFieldDiagnosis } from './bench/fieldDiagnosis.ts';
 import { benchDayPlan } from './bench/dayplan.ts';
 import { benchDecade } from './bench/decade.ts';
@@ -36,6 +37,7 @@ if (wanted.includes('dayplan')) await benchDayPlan();
 if (takes('diagnosis')) {
   benchFieldDiagnosis();
   benchFieldDecisions();
+  benchFieldMinutes();
   benchDiagnosis();
 }
 if (takes('forecast')) benchForecast();

@@ -5,6 +5,7 @@ import type { AfterCharge } from '../../src/core/diagnosis/plainRules.ts';
 import { FAMILY_KEYS, type FamilyKey } from '../../src/core/diagnosis/practice/families.ts';
 import { featuresOf, type Sound } from '../../src/core/diagnosis/practice/features.ts';
 import { practiceOdds, recoverable } from '../../src/core/diagnosis/practice/judge.ts';
+import { clearingByPractice } from '../../src/core/diagnosis/practice/nextByPractice.ts';
 import { tradeRules } from '../../src/core/diagnosis/practice/tradeRules.ts';
 import { fitsNothing, whatWouldChange, whysOf } from '../../src/core/diagnosis/practice/whys.ts';
 import { oddsWords } from '../../src/core/quantities/chance.ts';
@@ -17,6 +18,7 @@ import {
   fieldQuestion,
   type Habits,
 } from '../support/fieldBattery.ts';
+import { minutesToFamily } from '../support/readingOrder.ts';
 
 /** 60 Ah flooded, sound at 5 mΩ, rated 540 A. */
 const SIXTY: Sound = { chemistry: 'flooded', cells: 6, c20Ah: 60, milliohm: 5 };
@@ -361,5 +363,47 @@ describe('the answer at once', () => {
     // Most that nothing helps are known before they cost days.
     expect(tally.charged / tally.bad).to.be.below(0.5);
     expect(tally.forbidden).to.equal(0);
+  });
+});
+
+describe('What to measure next, by practice', () => {
+  const evidence = [rest(12.42), load(9.2)];
+  const next = (taken: Evidence[], may: (kind: string) => boolean = () => true) =>
+    clearingByPractice(
+      told('weak', null, 5),
+      featuresOf(SIXTY, taken, null),
+      new Set(taken.map((e) => e.of)),
+      may,
+      seeded(3),
+    );
+
+  it('asks for nothing twice and only for what can be had, what clears most a minute first', () => {
+    const listed = next(evidence, (kind) => kind !== 'mass');
+    expect(listed.map((n) => n.kind)).to.not.include.members(['rest-volts', 'load', 'mass']);
+    expect(listed.map((n) => n.kind)).to.include.members(['cell-sg', 'cca', 'levels']);
+    const rates = listed.map((n) => n.clears / n.minutes);
+    expect(rates).to.deep.equal(rates.toSorted((a, b) => b - a));
+    expect(listed.every((n) => n.clears >= 0 && n.clears < 1)).to.equal(true);
+  });
+
+  it('SG of the cells clears much where a worn battery and a bad cell are both likely, and little once it is read', () => {
+    const before = next(evidence).find((n) => n.kind === 'cell-sg')!;
+    expect(before.clears).to.be.above(0.05);
+    const after = next([...evidence, sg(1.26, 1.262, 1.258, 1.13, 1.26, 1.261)]);
+    expect(Math.max(...after.map((n) => n.clears))).to.be.below(before.clears);
+  });
+
+  it('is at hand before anything is simulated', () => {
+    const battery = fieldBattery(seeded(8), { charged: false, takes: 0.2 });
+    const { next: listed, stage } = new DiagnosisRun(fieldQuestion(battery)).atOnce();
+    expect(stage).to.equal('practice');
+    expect(listed.length).to.be.above(2);
+  });
+
+  it('names the family as often in fewer minutes than cheapest first', function () {
+    this.timeout(30_000);
+    const { fixed, best } = minutesToFamily(60, seeded(75));
+    expect(best.right).to.be.at.least(fixed.right - 2);
+    expect(best.minutes).to.be.below(0.7 * fixed.minutes);
   });
 });

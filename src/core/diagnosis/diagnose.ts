@@ -2,7 +2,7 @@ import type { Band } from '../rehearsal/outlook.ts';
 import { type Evidence } from './evidence.ts';
 import { type CauseOdds, causeOdds, type RouteOdds, RouteTrial } from './findings.ts';
 import type { Ratings } from './readings/reading.ts';
-import { type NextReading, nextReadings } from './nextReading.ts';
+import { canBeTaken, type NextReading, nextReadings, paidPerMinute } from './nextReading.ts';
 import { FIRST_SIZE, Population, SETTLED_SIZE, type Size } from './population.ts';
 import { type AfterCharge, contradictions, plainRules, type RuleFinding } from './plainRules.ts';
 import { oddByPractice, oddOnesOut } from './oddReadings.ts';
@@ -15,6 +15,8 @@ import {
   type PictureKey,
 } from './practice/families.ts';
 import { featuresOf, type Sound } from './practice/features.ts';
+import { clearingByPractice } from './practice/nextByPractice.ts';
+import { seeded } from '../simulation/random.ts';
 import type { Learnt } from './practice/experience.ts';
 import { practiceOdds, recoverable } from './practice/judge.ts';
 import { familiesOf, pooledFamilies } from './practice/pooled.ts';
@@ -81,6 +83,8 @@ export interface Diagnosis {
 }
 
 const FIRST_TWINS = 10;
+/** The same question has the same answer. */
+const PRACTICE_SEED = 41;
 const SETTLED_TWINS = 54;
 /** This much is left to the odds where a rule has named the cause: somebody may have swapped the leads of the meter. */
 const AGAINST_A_RULE = 0.03;
@@ -163,9 +167,32 @@ export class DiagnosisRun {
     this.#trial = this.#trialOf(this.#population, 0);
   }
 
-  /** What practice says, before anything is simulated. */
+  /** What practice says, before anything is simulated; what to measure next goes by the family alone. */
   atOnce(): Diagnosis {
+    this.#next = this.#nextByPractice();
     return this.#answer('practice');
+  }
+
+  #nextByPractice(): NextReading[] {
+    const { subject, evidence, after, ratings, open, stakes, learnt } = this.question;
+    if (after !== null || evidence.some((e) => e.of === 'cycled')) return [];
+    const price = priceOf(subject.c20Ah, stakes);
+    return clearingByPractice(
+      subject,
+      featuresOf(this.#sound, evidence, after),
+      new Set(evidence.map((e) => e.of)),
+      (kind) => canBeTaken(kind, ratings, open),
+      seeded(PRACTICE_SEED),
+      learnt?.times,
+    )
+      .map(({ kind, minutes, clears }): NextReading => ({
+        kind,
+        minutes,
+        gain: 0,
+        clears,
+        perMinute: paidPerMinute(0, clears, minutes, price, stakes),
+      }))
+      .sort((a, b) => b.perMinute - a.perMinute);
   }
 
   #crowd(size: Size): Population {

@@ -55,9 +55,7 @@ export function nextReadings(
   const random = seeded(77);
   const truths = tried.slice(0, TRUTHS);
   return (Object.keys(EVIDENCE) as EvidenceKind[])
-    .filter(
-      (kind) => EVIDENCE[kind].ask !== '' && !has.has(kind) && (open || !EVIDENCE[kind].ports),
-    )
+    .filter((kind) => !has.has(kind) && canBeTaken(kind, ratings, open))
     .flatMap((kind): NextReading[] => {
       let gain = 0;
       let clears = 0;
@@ -81,11 +79,34 @@ export function nextReadings(
       const { minutes } = EVIDENCE[kind];
       const saved = Math.max(0, gain / total);
       const clearer = Math.max(0, clears / total);
-      const paid = saved + KNOWING * price * clearer - (minutes / 60) * stakes.handsPerHour;
-      return [{ kind, minutes, gain: saved, clears: clearer, perMinute: paid / minutes }];
+      return [
+        {
+          kind,
+          minutes,
+          gain: saved,
+          clears: clearer,
+          perMinute: paidPerMinute(saved, clearer, minutes, price, stakes),
+        },
+      ];
     })
     .sort((a, b) => b.perMinute - a.perMinute);
 }
+
+/** Money a minute of a reading earns: what it saves and what knowing is worth, the minutes paid. */
+export const paidPerMinute = (
+  gain: number,
+  clears: number,
+  minutes: number,
+  price: number,
+  stakes: Stakes,
+): number => (gain + KNOWING * price * clears - (minutes / 60) * stakes.handsPerHour) / minutes;
+
+/** Can it be taken of this battery, with what is known of it? */
+export const canBeTaken = (kind: EvidenceKind, ratings: Ratings, open: boolean): boolean =>
+  EVIDENCE[kind].ask !== '' &&
+  (open || !EVIDENCE[kind].ports) &&
+  (kind !== 'cca' || ratings.ratedCca !== null) &&
+  (kind !== 'mass' || ratings.wetMassG !== null);
 
 const outcomeOf = (tried: Tried, key: RouteKey) =>
   tried.outcomes.get(key) as NonNullable<ReturnType<Tried['outcomes']['get']>>;

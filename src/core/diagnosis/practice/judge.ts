@@ -1,5 +1,7 @@
 import type { ChemistryKey } from '../../batteries/chemistry.ts';
 import { type Band, bandOf } from '../../rehearsal/outlook.ts';
+import type { Random } from '../../simulation/random.ts';
+import { pick } from '../readings/errors.ts';
 import type { StoryKey } from '../stories.ts';
 import {
   familiesOfPictures,
@@ -46,46 +48,100 @@ const FLOODED_FULL_V = 6 * FULL_CELL_V.flooded;
  *
  * @param times how many times as likely the shop has found each family as practice has it
  */
-export function practiceOdds(
+export const practiceOdds = (
   told: Told,
   features: readonly Feature[],
   times: Partial<Record<FamilyKey, number>> = {},
-): PracticeOdds {
-  const prior = priorOf(told.chemistry, told.story, told.standingDays, told.ageYears);
-  const said = PICTURE_KEYS.map((key) =>
-    prior[key] > 0
-      ? Math.log(prior[key] * (times[PICTURES[key]] ?? 1)) +
-        TRUST * pictureLikelihood(told.chemistry, key, features)
-      : -Infinity,
-  );
-  const best = Math.max(...said);
-  const weights = said.map((l) => Math.exp(l - best));
-  const total = weights.reduce((a, b) => a + b, 0);
-  const pictures = Object.fromEntries(
-    PICTURE_KEYS.map((key, i) => [key, (weights[i] as number) / total]),
-  ) as Record<PictureKey, number>;
-  return { pictures, families: familiesOfPictures(pictures) };
+): PracticeOdds => new Practice(told, features, times).odds([]);
+
+/** A picture as it may look: one of its ways, mild or bad, with the log likelihood of what was read. */
+interface Case {
+  way: Way;
+  bad: number;
+  log: number;
 }
 
-/** Log likelihood of what was read, if this were the picture. */
-function pictureLikelihood(
-  chemistry: ChemistryKey,
-  key: PictureKey,
-  features: readonly Feature[],
-): number {
-  const { ways, bare } = TABLE[key];
-  const likelihoods: number[] = [];
-  for (const way of ways)
-    for (const bad of CASES) {
-      let sum = Math.log(way.share / CASES.length);
-      for (const { key: feature, value } of features)
-        sum +=
-          feature === 'bare'
-            ? Math.log(value > 0.5 ? Math.max(0.01, bare) : 1 - Math.min(0.97, bare))
-            : Math.log(density(chemistry, key, way, feature, value, bad));
-      likelihoods.push(sum);
-    }
-  return logSum(likelihoods);
+/** Pictures with what was read of a battery, ready to be weighed with readings that might yet come. */
+export class Practice {
+  readonly #cases: { key: PictureKey; prior: number; cases: Case[] }[];
+
+  constructor(
+    readonly told: Told,
+    features: readonly Feature[],
+    times: Partial<Record<FamilyKey, number>> = {},
+  ) {
+    const prior = priorOf(told.chemistry, told.story, told.standingDays, told.ageYears);
+    this.#cases = PICTURE_KEYS.filter((key) => prior[key] > 0).map((key) => ({
+      key,
+      prior: Math.log(prior[key] * (times[PICTURES[key]] ?? 1)),
+      cases: TABLE[key].ways.flatMap((way) =>
+        CASES.map((bad) => ({
+          way,
+          bad,
+          log: Math.log(way.share / CASES.length) + this.#fits(key, { way, bad }, features),
+        })),
+      ),
+    }));
+  }
+
+  /** Log likelihood of readings in a case of a picture. */
+  #fits(key: PictureKey, { way, bad }: Omit<Case, 'log'>, features: readonly Feature[]): number {
+    let log = 0;
+    for (const { key: feature, value } of features)
+      log +=
+        feature === 'bare'
+          ? Math.log(
+              value > 0.5 ? Math.max(0.01, TABLE[key].bare) : 1 - Math.min(0.97, TABLE[key].bare),
+            )
+          : Math.log(density(this.told.chemistry, key, way, feature, value, bad));
+    return log;
+  }
+
+  /** Chances with further readings besides. */
+  odds(more: readonly Feature[]): PracticeOdds {
+    const said = this.#cases.map(({ key, prior, cases }) => ({
+      key,
+      log:
+        prior +
+        TRUST *
+          logSum(cases.map((c) => (more.length === 0 ? c.log : c.log + this.#fits(key, c, more)))),
+    }));
+    const best = Math.max(...said.map((s) => s.log));
+    const total = said.reduce((sum, s) => sum + Math.exp(s.log - best), 0);
+    const pictures = Object.fromEntries(PICTURE_KEYS.map((key) => [key, 0])) as Record<
+      PictureKey,
+      number
+    >;
+    for (const { key, log } of said) pictures[key] = Math.exp(log - best) / total;
+    return { pictures, families: familiesOfPictures(pictures) };
+  }
+
+  /**
+   * Draws what these readings could be: a picture by its chance, a case of it by what was read already, and the reading as
+   * practice has it there. One that the picture has no range for is left out.
+   *
+   * @param pictures their chances by what was read
+   */
+  draw(
+    wanted: readonly FeatureKey[],
+    pictures: Readonly<Record<PictureKey, number>>,
+    random: Random,
+  ): Feature[] {
+    const drawnKey = pick(pictures, random);
+    const cases = this.#cases.find((c) => c.key === drawnKey)?.cases ?? [];
+    const best = Math.max(...cases.map((c) => c.log));
+    let left = random.even() * cases.reduce((sum, c) => sum + Math.exp(c.log - best), 0);
+    const drawn = cases.find((c) => (left -= Math.exp(c.log - best)) <= 0) ?? cases.at(-1);
+    return wanted.flatMap((feature): Feature[] => {
+      if (feature === 'bare')
+        return [{ key: feature, value: Number(random.even() < TABLE[drawnKey].bare), from: null }];
+      const range = drawn?.way.ranges[feature];
+      if (!drawn || !range) return [];
+      const { middle, deviation } = lies(this.told.chemistry, drawnKey, feature, range, drawn.bad);
+      const value = middle + deviation * random.normal();
+      return [{ key: feature, value: isLog(feature) ? Math.exp(value) : value, from: null }];
+    });
+  }
 }
 
 /** How densely readings of a picture lie at a value; never 0. */
@@ -97,16 +153,11 @@ function density(
   value: number,
   bad: number,
 ): number {
-  const { least, most, off } = FEATURES[feature];
+  const { least, most } = FEATURES[feature];
   const anything = 1 / scaled(feature, most, least);
   const range = way.ranges[feature];
   if (!range) return anything;
-  const [mild, worst] = shifted(chemistry, key, feature, range);
-  const width = scaled(feature, worst, mild);
-  const middle =
-    toScale(feature, mild) +
-    (toScale(feature, worst) - toScale(feature, mild)) * (0.5 + WITH_CASE * (bad - 0.5));
-  const deviation = Math.hypot(BESIDE_CASE * width, isLog(feature) ? 0.08 : off);
+  const { middle, deviation } = lies(chemistry, key, feature, range, bad);
   const scaledValue = toScale(feature, value);
   let fits = normal(scaledValue - middle, deviation);
   if (feature === 'short')
@@ -114,6 +165,24 @@ function density(
       (1 - EARLY.share) * fits +
       EARLY.share * normal(scaledValue - middle + EARLY.byV, Math.hypot(deviation, EARLY.offV));
   return (1 - SLIP) * fits + SLIP * anything;
+}
+
+/** Where readings of a case lie within its range, and how widely, on the feature's own scale. */
+function lies(
+  chemistry: ChemistryKey,
+  key: PictureKey,
+  feature: FeatureKey,
+  range: Range,
+  bad: number,
+): { middle: number; deviation: number } {
+  const [mild, worst] = shifted(chemistry, key, feature, range);
+  const width = scaled(feature, worst, mild);
+  return {
+    middle:
+      toScale(feature, mild) +
+      (toScale(feature, worst) - toScale(feature, mild)) * (0.5 + WITH_CASE * (bad - 0.5)),
+    deviation: Math.hypot(BESIDE_CASE * width, isLog(feature) ? 0.08 : FEATURES[feature].off),
+  };
 }
 
 /** Resistance goes by ratios: 2 to 4 is as far as 10 to 20. */
