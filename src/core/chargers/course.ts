@@ -1,14 +1,13 @@
 import { CHEMISTRIES } from '../batteries/chemistry.ts';
 import type { PlanBattery } from '../charging/fitPlan.ts';
-import { compensatedCeilingV } from '../charging/limits.ts';
 import { FINISH_RULES } from '../charging/progress.ts';
-import { addPeriods, periodsAllowed } from '../rehearsal/leap.ts';
 import { emptyTrace, type Trace } from '../rehearsal/rehearse.ts';
 import { type Condition, makeBattery, type SimBattery } from '../simulation/battery.ts';
 import { DESIGNS } from '../simulation/design.ts';
 import { Stepper, type Tolerance } from '../simulation/step.ts';
 import { viewBattery } from '../simulation/view.ts';
-import { type Behaviour, lineA, type Phase } from './behaviour.ts';
+import type { Behaviour } from './behaviour.ts';
+import { ChargerRun, SETTLE_S } from './chargerRun.ts';
 
 /** How a charger and a person bring a charge to its end. */
 export interface ChargerCourse {
@@ -39,17 +38,12 @@ const COURSE: Readonly<Tolerance> = {
   transient: 1,
   patience: 140,
 };
-/** An unregulated current is set anew this often at least, s. */
-const LINE_STEP_S = 300;
 /** We look no further than this. h */
 const MOST_H = 96;
 const MOST_STEPS = 60_000;
-/** A charger's first moments settle and end nothing. s */
-const SETTLE_S = 20;
 const POINTS = 240;
 /** Voltage that does not rise by more than this over two hours, V per cell: three hourly readings. */
 const FLAT_S = (FINISH_RULES.readings - 1) * FINISH_RULES.apartS;
-const FREELY = 12;
 
 /**
  * What a charger does with a battery by itself: which current flows, when it says that it is full, and how full the battery is
@@ -58,71 +52,52 @@ const FREELY = 12;
  * @param battery moves on; pass a copy to keep it
  */
 export function chargerCourse(
-  { phases, endsItself }: Behaviour,
+  behaviour: Behaviour,
   battery: SimBattery,
   off: SwitchOff,
 ): ChargerCourse {
+  const { endsItself } = behaviour;
   const stepper = new Stepper(battery, COURSE);
+  const run = new ChargerRun(behaviour, stepper, battery);
   const before = viewBattery(battery);
   const drawn = new Drawing(stepper, battery);
   let highestV = stepper.voltageV;
   let peakC = stepper.temperatureC;
   let end: ChargerCourse['end'] | null = null;
   const seen = (): void => {
-    if (stepper.voltageV > highestV) highestV = stepper.voltageV;
+    if (run.peakV > highestV) highestV = run.peakV;
     if (stepper.temperatureC > peakC) peakC = stepper.temperatureC;
     drawn.point();
   };
   const goesOn = (): boolean =>
-    end === null && stepper.elapsedS < MOST_H * 3600 && stepper.steps < MOST_STEPS;
+    end === null &&
+    run.believes === 'charging' &&
+    stepper.elapsedS < MOST_H * 3600 &&
+    stepper.steps < MOST_STEPS;
 
-  for (const phase of phases) {
-    const beganS = stepper.elapsedS;
-    stepper.nextS = Math.min(stepper.nextS, 5);
-    if (phase.does === 'bursts') {
-      runBursts(phase, stepper, battery, seen);
-      continue;
-    }
-    let flat = { v: -Infinity, sinceS: beganS };
-    for (let over = false; !over && goesOn();) {
-      const limitV =
-        phase.does === 'line'
-          ? phase.line.openV
-          : phase.compensated
-            ? compensatedCeilingV(phase.ceilingV, battery.cells, stepper.temperatureC)
-            : phase.ceilingV;
-      stepper.step(
-        { currentA: phase.does === 'line' ? lineNow(phase.line, stepper) : phase.amps, limitV },
-        phase.does === 'line' ? LINE_STEP_S : 1800,
-      );
-      seen();
-      const inPhaseS = stepper.elapsedS - beganS;
-      const { voltageV } = stepper;
-      if (phase.does === 'line') {
-        if (voltageV - flat.v > FINISH_RULES.flatVPerCell * battery.cells)
-          flat = { v: voltageV, sinceS: stepper.elapsedS };
-        const atV = off.atV !== null && inPhaseS > SETTLE_S && voltageV >= off.atV - 1e-3;
-        // A sulfated battery stands still long before it is full: below this no full cell stands with current in it.
-        const noRise =
-          off.atV === null &&
-          voltageV >= FINISH_RULES.fullVPerCell * battery.cells &&
-          stepper.elapsedS - flat.sinceS >= FLAT_S;
-        if (atV || noRise) end = 'switched-off';
-      } else if (phase.does === 'bulk') {
-        over = inPhaseS > SETTLE_S && voltageV >= limitV - 1e-3;
-        if (!over && phase.timerS !== null && inPhaseS >= phase.timerS) end = 'timer';
-      } else {
-        over =
-          (inPhaseS > SETTLE_S && stepper.currentA <= phase.tailA) || inPhaseS >= phase.mostS - 1;
-      }
-    }
-    if (!goesOn()) break;
+  let flat = { v: -Infinity, sinceS: 0 };
+  while (goesOn()) {
+    run.step(Infinity);
+    seen();
+    if (run.phase?.does !== 'line') continue;
+    const { voltageV } = stepper;
+    if (voltageV - flat.v > FINISH_RULES.flatVPerCell * battery.cells)
+      flat = { v: voltageV, sinceS: stepper.elapsedS };
+    const atV = off.atV !== null && run.inPhaseS > SETTLE_S && voltageV >= off.atV - 1e-3;
+    // A sulfated battery stands still long before it is full: below this no full cell stands with current in it.
+    const noRise =
+      off.atV === null &&
+      voltageV >= FINISH_RULES.fullVPerCell * battery.cells &&
+      stepper.elapsedS - flat.sinceS >= FLAT_S;
+    if (atV || noRise) end = 'switched-off';
   }
+  if (run.believes === 'timer') end = 'timer';
+  if (run.believes === 'full' && endsItself) end = 'says-full';
   drawn.point(true);
   const after = viewBattery(battery);
   return {
     hours: stepper.elapsedS / 3600,
-    end: end ?? (endsItself && goesOn() ? 'says-full' : 'endless'),
+    end: end ?? 'endless',
     chargeAtEnd: Math.max(0, after.poorest),
     ahIn: after.chargeInAh - before.chargeInAh,
     highestV,
@@ -131,45 +106,6 @@ export function chargerCourse(
     waterG: after.waterLostG - before.waterLostG,
     trace: drawn.trace,
   };
-}
-
-/** The current at which charger and battery agree, A: both their lines cross there. */
-function lineNow(line: { openV: number; ohm: number }, stepper: Stepper): number {
-  const openV = stepper.probe(0);
-  const amps = lineA(line, openV);
-  if (amps === 0) return 0;
-  const batteryOhm = (stepper.probe(amps) - openV) / amps;
-  return Math.max(0, (line.openV - openV) / (line.ohm + batteryOhm));
-}
-
-/** Thousands of bursts that differ little: three are simulated in full, and the same again is added for as many as the state allows. */
-function runBursts(
-  phase: Extract<Phase, { does: 'bursts' }>,
-  stepper: Stepper,
-  battery: SimBattery,
-  seen: () => void,
-): void {
-  const endS = stepper.elapsedS + phase.forS;
-  const periodS = phase.onS + phase.offS;
-  let starts: Float64Array[] = [];
-  while (stepper.elapsedS < endS && stepper.steps < MOST_STEPS) {
-    starts.push(battery.state.slice());
-    const [a, b, c] = starts;
-    if (a && b && c) {
-      const left = Math.floor((endS - stepper.elapsedS) / periodS);
-      const many = Math.min(left, periodsAllowed(battery, [a, b, c], FREELY));
-      if (many > 0) {
-        addPeriods(battery, b, c, many);
-        stepper.elapsedS += many * periodS;
-        starts = [];
-        continue;
-      }
-      starts = [b, c];
-    }
-    stepper.run({ currentA: phase.peakA, limitV: phase.ceilingV }, phase.onS);
-    seen();
-    stepper.run({ currentA: 0, limitV: 0 }, phase.offS);
-  }
 }
 
 /** A trace in about so many points. */
