@@ -28,8 +28,9 @@ const CORE = [
   'results',
   'claims',
   'exchange',
+  'drill',
 ];
-const WEB = ['workers', 'parts', 'line', 'drawings', 'inputs', 'views', 'app'];
+const WEB = ['workers', 'parts', 'line', 'sandbox', 'drawings', 'inputs', 'views', 'app'];
 
 /** No room of a floor imports one that comes after it. */
 const upwards = (floor, rooms) =>

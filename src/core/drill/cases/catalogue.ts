@@ -1,0 +1,12 @@
+import type { DrillCase } from '../case.ts';
+import { COMMISSIONING } from './commissioning.ts';
+import { RECOVERING } from './recovering.ts';
+
+/** Every written case, the easier ones first. */
+export const CASES: readonly DrillCase[] = [...COMMISSIONING, ...RECOVERING].toSorted(
+  (a, b) => a.level - b.level,
+);
+
+/** A case by its code; undefined where there is none. */
+export const caseByCode = (code: string): DrillCase | undefined =>
+  CASES.find((c) => c.code === code.trim().toUpperCase());

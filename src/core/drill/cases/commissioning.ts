@@ -1,0 +1,168 @@
+import type { DrillCase } from '../case.ts';
+import { CHARGERS, MODELS, oneOf, told } from './shop.ts';
+
+/** A new battery; what a case does not say is as it should be. */
+type New = Pick<DrillCase, 'code' | 'level' | 'title' | 'about' | 'model' | 'right' | 'teaches'> &
+  Partial<DrillCase>;
+
+const fresh = (given: New): DrillCase => ({
+  purpose: 'commission',
+  forWhom: 'Over the counter',
+  dateCode: '2026-01',
+  story: { says: 'New, in its box.', told: told('unknown') },
+  finds: {},
+  truth: { condition: { charge: 0.8, temperatureC: 20 }, dry: true, family: 'nothing' },
+  roomC: 20,
+  chargers: [CHARGERS.supply, CHARGERS.one, CHARGERS.four],
+  ...(given.model.kind === 'agm-dry'
+    ? { packs: [{ code: given.model.electrolyteCode ?? '', lot: 'Q-311' }] }
+    : given.model.kind === 'flooded-dry'
+      ? { acid: { sg25: given.model.fillSg ?? 1.265, temperatureC: 21, lot: 'B-207' } }
+      : {}),
+  ...given,
+});
+
+export const COMMISSIONING: readonly DrillCase[] = [
+  fresh({
+    code: 'N-01',
+    level: 1,
+    title: 'From the box to the counter',
+    about: 'A dry-charged AGM battery with everything in order. Walk it once, without haste.',
+    model: MODELS.plough12,
+    right: ['passed'],
+    teaches:
+      'The order and the waits are the work: soak, first charge, rest, and only then the meter. Half a day, told to the customer before it starts.',
+  }),
+  fresh({
+    code: 'N-02',
+    level: 1,
+    title: 'Acid from the drum',
+    about: 'A conventional battery, filled cell by cell.',
+    model: MODELS.fell14,
+    right: ['passed'],
+    teaches:
+      'Levels fall while the plates take up acid: a second look, the same acid, and from the first charge on only water.',
+  }),
+  fresh({
+    code: 'N-03',
+    level: 1,
+    title: 'Two packs on the shelf',
+    about: 'Somebody has put the packs where there was room.',
+    model: MODELS.plough12,
+    packs: [
+      { code: 'QE-69', lot: 'Q-298' },
+      { code: 'QE-66', lot: 'Q-311' },
+    ],
+    right: ['passed'],
+    teaches:
+      'The code decides, letter for letter. Look at the pack in your hand, not at the shelf it lay on.',
+  }),
+  fresh({
+    code: 'N-04',
+    level: 2,
+    title: 'The last pack',
+    about: 'The customer waits, and there is one pack left.',
+    model: MODELS.plough18,
+    packs: [{ code: 'QE-101', lot: 'Q-305' }],
+    right: ['with-lead'],
+    teaches:
+      'Another code is another quantity. No hurry makes it fit: it goes to the lead, and the right pack is ordered.',
+  }),
+  fresh({
+    code: 'N-05',
+    level: 1,
+    title: 'A dented box',
+    about: 'The carton has had a knock. The battery in it looks new.',
+    model: MODELS.plough8,
+    finds: { foil: { good: false, says: 'The foil is torn over port 5.' } },
+    truth: {
+      condition: { charge: 0.55, temperatureC: 20, cells: oneOf(6, 4, { active: 0.6 }, {}) },
+      dry: true,
+      family: 'never',
+    },
+    right: ['refused'],
+    teaches:
+      'Under broken foil the plates have met air. Acid does not bring them back: it is a claim.',
+  }),
+  fresh({
+    code: 'N-06',
+    level: 2,
+    title: 'Six tubes',
+    about: 'Air must rise in every tube. Look at each.',
+    model: MODELS.plough12,
+    truth: {
+      condition: { charge: 0.8, temperatureC: 20 },
+      dry: true,
+      stillTubes: [3],
+      family: 'nothing',
+    },
+    right: ['passed'],
+    teaches:
+      'A tube that stands still leaves its cell short of acid, and that cell fails first. Two taps are enough.',
+  }),
+  fresh({
+    code: 'N-07',
+    level: 2,
+    title: 'Acid from the yard',
+    about: 'The drum stood outside over night.',
+    model: MODELS.fell14,
+    roomC: 19,
+    acid: { sg25: 1.265, temperatureC: 8, lot: 'B-211' },
+    right: ['passed'],
+    teaches:
+      'Cold acid reads high and fills late. Correct what you read to 25 °C, and let the acid come to 16 °C before it goes in.',
+  }),
+  fresh({
+    code: 'N-08',
+    level: 2,
+    title: 'Which charger?',
+    about: 'A small battery, and the wall is nearly empty.',
+    model: MODELS.plough12,
+    chargers: [CHARGERS.wheels, CHARGERS.ten, CHARGERS.one],
+    right: ['passed'],
+    teaches:
+      'A tenth of C20, and never above 3 A for a small one. The slow charger is the right one, whatever the clock says.',
+  }),
+  fresh({
+    code: 'N-09',
+    level: 2,
+    title: 'Out of the van',
+    about: 'It lay behind the windscreen all afternoon.',
+    model: MODELS.plough12,
+    truth: { condition: { charge: 0.8, temperatureC: 39 }, dry: true, family: 'nothing' },
+    right: ['passed'],
+    teaches:
+      'A warm battery gasses when it is filled. It waits until it is below 30 °C; the wait costs nobody’s hands.',
+  }),
+  fresh({
+    code: 'N-10',
+    level: 3,
+    title: 'It reads 12.9',
+    about: 'A sealed one, two years in the warehouse, straight off the charger with a fine number.',
+    model: MODELS.hut18,
+    truth: { condition: { charge: 0.5, temperatureC: 20 }, family: 'flat' },
+    chargers: [CHARGERS.supply, CHARGERS.four],
+    right: ['passed'],
+    teaches:
+      'A voltage read before the rest is over is surface charge. It is written down, and judges nothing.',
+  }),
+  fresh({
+    code: 'N-11',
+    level: 3,
+    title: 'Twice below the line',
+    about: 'It came wet and sealed from the maker, and it will not pass.',
+    model: MODELS.hut18,
+    truth: {
+      condition: {
+        charge: 0.75,
+        temperatureC: 20,
+        cells: oneOf(6, 2, { jointOhm: 0.06 }, {}),
+      },
+      family: 'bad-cell',
+    },
+    chargers: [CHARGERS.supply, CHARGERS.four],
+    right: ['with-lead'],
+    teaches:
+      'Below the line: charge again, once. The second failure is not argued with: the lead decides between claim and recovery.',
+  }),
+];

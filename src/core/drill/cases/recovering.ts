@@ -1,0 +1,334 @@
+import type { DrillCase } from '../case.ts';
+import { alike, CHARGERS, MODELS, oneOf, told } from './shop.ts';
+
+/** A battery that came in “dead”; what a case does not say is as usual. */
+type CameIn = Pick<
+  DrillCase,
+  'code' | 'level' | 'title' | 'about' | 'model' | 'story' | 'truth' | 'right' | 'teaches'
+> &
+  Partial<DrillCase>;
+
+const cameIn = (given: CameIn): DrillCase => ({
+  purpose: 'recover',
+  forWhom: 'A customer, waiting to be called',
+  dateCode: '2023-04',
+  finds: {},
+  roomC: 20,
+  chargers: [CHARGERS.supply, CHARGERS.four, CHARGERS.ten, CHARGERS.recovery],
+  ...given,
+});
+
+export const RECOVERING: readonly DrillCase[] = [
+  cameIn({
+    code: 'R-01',
+    level: 1,
+    title: 'The cab light',
+    about: 'The commonest of all: something was left on.',
+    model: MODELS.fell60,
+    story: {
+      says: 'The light in the cab was on since Friday. It was fine before.',
+      told: told('left-on', 3, 2),
+    },
+    truth: { condition: { charge: 0.22, temperatureC: 20 }, family: 'flat' },
+    right: ['passed'],
+    teaches:
+      'Most “bad” batteries are only flat. The story, the rest voltage and an even SG say so; a full charge and a test prove it.',
+  }),
+  cameIn({
+    code: 'R-02',
+    level: 1,
+    title: 'Ice in the shed',
+    about: 'It stood flat in an unheated shed all winter.',
+    model: MODELS.fell45,
+    story: {
+      says: 'It was in the shed since the autumn. We had minus fifteen.',
+      told: told('parked', 120, 4, { coldestC: -15 }),
+    },
+    finds: { frost: { good: false, says: 'Ice in two of its ports.' } },
+    truth: {
+      condition: { charge: 0.05, temperatureC: 3, cells: alike(6, { hard: 0.3, film: 1 }) },
+      never: true,
+      family: 'never',
+    },
+    right: ['refused'],
+    teaches:
+      'Ice has pushed its plates apart. It is never charged: thawed upright in a tub, and to the recycler.',
+  }),
+  cameIn({
+    code: 'R-03',
+    level: 1,
+    title: 'A wet corner',
+    about: 'It came in a plastic bag.',
+    model: MODELS.fell60,
+    story: { says: 'It fell off the trailer, but it still works.', told: told('unknown', null, 3) },
+    finds: { case: { good: false, says: 'A crack at the lower corner, wet.' } },
+    truth: { condition: { charge: 0.6, temperatureC: 20 }, never: true, family: 'never' },
+    right: ['refused'],
+    teaches:
+      'A leaking case is refused at the look-over, before anybody has measured anything. It took two minutes.',
+  }),
+  cameIn({
+    code: 'R-04',
+    level: 2,
+    title: 'Since the spring',
+    about: 'Parked for a season, never charged meanwhile.',
+    model: MODELS.fell60,
+    story: { says: 'The mower stood since April.', told: told('parked', 75, 3) },
+    truth: {
+      condition: { charge: 0.55, temperatureC: 20, cells: alike(6, { hard: 0.16, film: 0.6 }) },
+      family: 'sulfated',
+    },
+    right: ['passed', 'light'],
+    teaches:
+      'Light sulfate comes back with time under a gentle current. Slow beats fast, and only the capacity test says how much.',
+  }),
+  cameIn({
+    code: 'R-05',
+    level: 3,
+    title: 'A year in the hut',
+    about: 'A sealed battery that takes no current at first.',
+    model: MODELS.hut60,
+    story: { says: 'The panel broke a year ago. Nobody looked.', told: told('parked', 330, 4) },
+    truth: {
+      condition: { charge: 0.12, temperatureC: 20, cells: alike(6, { hard: 0.62, film: 2.2 }) },
+      family: 'sulfated',
+    },
+    right: ['recycle', 'light'],
+    teaches:
+      'Hard sulfate meets the ceiling at once and lets next to nothing in. Some come back to half; the hours are part of the answer.',
+  }),
+  cameIn({
+    code: 'R-06',
+    level: 2,
+    title: 'Ten and a half',
+    about: 'It was charged over night, the customer says.',
+    model: MODELS.fell60,
+    story: {
+      says: 'I had it on the charger all night. It is dead again.',
+      told: told('weak', null, 5),
+    },
+    truth: {
+      condition: {
+        charge: 0.9,
+        temperatureC: 20,
+        cells: oneOf(6, 3, { shortOhm: 0.05, behind: 0.6 }, {}),
+      },
+      stoodH: 10,
+      family: 'bad-cell',
+    },
+    right: ['recycle'],
+    teaches:
+      'Two volts short after a charge, and one cell like water: a shorted cell. No route helps, and every hour on the charger is lost.',
+  }),
+  cameIn({
+    code: 'R-07',
+    level: 3,
+    title: 'It reads twelve and a half',
+    about: 'Good volts. It does not start the engine.',
+    model: MODELS.fell60,
+    story: { says: 'It shows 12.5 on my meter, and it cranks twice.', told: told('weak', null, 5) },
+    truth: {
+      condition: {
+        charge: 0.86,
+        temperatureC: 20,
+        cells: oneOf(6, 1, { active: 0.34, behind: 0.24 }, { active: 0.92 }),
+      },
+      family: 'bad-cell',
+    },
+    right: ['recycle'],
+    teaches:
+      'Volts at rest say nothing of what stands behind them. A load test falls off a cliff, and the hydrometer names the cell.',
+  }),
+  cameIn({
+    code: 'R-08',
+    level: 3,
+    title: 'Four volts',
+    about: 'It looks hopeless.',
+    model: MODELS.fell45,
+    story: { says: 'The radio was on for a week.', told: told('left-on', 7, 1) },
+    truth: {
+      condition: { charge: -0.1, temperatureC: 20, cells: alike(6, { platesV: 0.7 }) },
+      family: 'flat',
+    },
+    right: ['passed'],
+    teaches:
+      'Terrible volts, good battery: something drew it down and its plates are sound. Wake it, charge it, test it.',
+  }),
+  cameIn({
+    code: 'R-09',
+    level: 3,
+    title: 'Lighter than it was',
+    about: 'A sealed battery from behind a stove.',
+    model: MODELS.hut60,
+    wetMassG: 18_400,
+    story: {
+      says: 'It has been in the hut for six years, next to the stove.',
+      told: told('weak', null, 6),
+    },
+    truth: {
+      condition: { charge: 0.9, temperatureC: 20, cells: alike(6, { dry: 0.3, active: 0.84 }) },
+      family: 'dry',
+    },
+    right: ['recycle', 'light'],
+    teaches:
+      'A missing gram is a missing millilitre. The scale tells in two minutes what no voltage shows.',
+  }),
+  cameIn({
+    code: 'R-10',
+    level: 2,
+    title: 'Eight winters',
+    about: 'It has served long.',
+    model: MODELS.fell74,
+    story: { says: 'It was always good. This winter it is slow.', told: told('weak', null, 8) },
+    truth: {
+      condition: {
+        charge: 0.88,
+        temperatureC: 20,
+        resistance: 1.4,
+        cells: alike(6, { active: 0.42 }),
+      },
+      family: 'worn',
+    },
+    right: ['recycle'],
+    defensible: ['light'],
+    teaches:
+      'SG full and even, and no capacity behind it: the plates have gone. A charge changes nothing; the age said it first.',
+  }),
+  cameIn({
+    code: 'R-11',
+    level: 3,
+    title: 'Short trips',
+    about: 'It is charged every day and never full.',
+    model: MODELS.fell60,
+    story: { says: 'Only to the village and back, all year.', told: told('short-runs', null, 2) },
+    truth: {
+      condition: { charge: 0.78, temperatureC: 20, layeredSg: 0.09 },
+      family: 'layered',
+    },
+    right: ['passed'],
+    teaches:
+      'Strong acid lies at the bottom. The volts look good, the hydrometer at the top reads low; mixing brings it together again.',
+  }),
+  cameIn({
+    code: 'R-12',
+    level: 2,
+    title: 'The wrong way round',
+    about: 'Somebody has charged it already.',
+    model: MODELS.fell45,
+    story: { says: 'My nephew put it on a charger. It hummed.', told: told('unknown', null, 2) },
+    truth: {
+      condition: { charge: 0.5, temperatureC: 20, cells: alike(6, { reversed: true }) },
+      never: true,
+      family: 'bad-cell',
+    },
+    right: ['recycle'],
+    teaches: 'Volts below nought: it is reversed. Nothing is connected to it any more.',
+  }),
+  cameIn({
+    code: 'R-13',
+    level: 4,
+    title: 'He only forgot the lights',
+    about: 'A story, and readings that do not go with it.',
+    model: MODELS.fell60,
+    story: { says: 'I left the lights on, last weekend I think.', told: told('left-on', 4, 3) },
+    truth: {
+      condition: { charge: 0.3, temperatureC: 20, cells: alike(6, { hard: 0.3, film: 1.2 }) },
+      family: 'sulfated',
+    },
+    right: ['light', 'passed', 'recycle'],
+    teaches:
+      'The story is one reading among others. Where the charge does not go in as it should, believe the meter.',
+  }),
+  cameIn({
+    code: 'R-14',
+    level: 2,
+    title: 'Nothing wrong with it',
+    about: 'Changed on suspicion.',
+    model: MODELS.fell60,
+    story: {
+      says: 'The garage said it was the battery. I am not sure.',
+      told: told('weak', null, 2),
+    },
+    truth: { condition: { charge: 0.96, temperatureC: 20 }, family: 'nothing' },
+    right: ['passed'],
+    teaches:
+      'A sound battery is sound: tested, charged full, and back with a sheet that says so. Look for the fault in the machine.',
+  }),
+  cameIn({
+    code: 'R-15',
+    level: 3,
+    title: 'Bare plates',
+    about: 'Nobody has looked into it for two summers.',
+    model: MODELS.fell60,
+    story: { says: 'Water? No, I never put any in.', told: told('boiled', null, 4) },
+    finds: { levels: { good: false, says: 'Plates bare in every cell.' } },
+    truth: {
+      condition: { charge: 0.7, temperatureC: 20, cells: alike(6, { dry: 0.35, active: 0.8 }) },
+      family: 'dry',
+    },
+    right: ['light', 'passed'],
+    defensible: ['recycle'],
+    teaches:
+      'Water first, then a slow charge. What dried for months stays lost; what was wetted again comes back.',
+  }),
+  cameIn({
+    code: 'R-16',
+    level: 4,
+    title: 'It goes down in a week',
+    about: 'Everything reads well, fresh off the charger.',
+    model: MODELS.fell45,
+    story: { says: 'Charged, it is perfect. A week later, nothing.', told: told('weak', null, 3) },
+    truth: {
+      condition: {
+        charge: 0.7,
+        temperatureC: 20,
+        cells: oneOf(6, 4, { shortOhm: 4, behind: 0.05 }, {}),
+      },
+      stoodH: 24,
+      family: 'bad-cell',
+    },
+    right: ['recycle'],
+    teaches:
+      'A soft short passes every test on the day. The week on the shelf is the test that counts.',
+  }),
+  cameIn({
+    code: 'R-17',
+    level: 2,
+    title: 'A post that turns',
+    about: 'The clamp was hammered off.',
+    model: MODELS.hut60,
+    story: { says: 'It came off hard.', told: told('unknown', null, 2) },
+    finds: { posts: { good: false, says: 'The positive post turns in the lid.' } },
+    truth: { condition: { charge: 0.6, temperatureC: 20 }, never: true, family: 'never' },
+    right: ['refused'],
+    teaches: 'A loose post sparks over gas. It is refused at the look-over.',
+  }),
+  cameIn({
+    code: 'R-18',
+    level: 2,
+    title: 'Six volts from the barn',
+    about: 'Half of everything, and the same work.',
+    model: MODELS.fell11,
+    chargers: [CHARGERS.supply, CHARGERS.one],
+    story: {
+      says: 'The tractor stood for a fortnight with the key in.',
+      told: told('left-on', 14, 2),
+    },
+    truth: { condition: { charge: 0.15, temperatureC: 20 }, family: 'flat' },
+    right: ['passed'],
+    teaches: 'Every line is half for three cells. Read the label before you read the meter.',
+  }),
+  cameIn({
+    code: 'R-19',
+    level: 4,
+    title: 'A kind meter',
+    about: 'The meter was dropped last week.',
+    model: MODELS.fell60,
+    meterShows: 1.025,
+    story: { says: 'The lights were on overnight, twice this month.', told: told('left-on', 1, 4) },
+    truth: { condition: { charge: 0.4, temperatureC: 20 }, family: 'flat' },
+    right: ['passed'],
+    teaches:
+      'A full voltage with weak acid cannot be: SG + 0.845 is the volts of a cell. When two instruments disagree, doubt the meter.',
+  }),
+];

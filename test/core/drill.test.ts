@@ -1,0 +1,177 @@
+import { expect } from 'chai';
+import type { DrillAct } from '../../src/core/drill/acts.ts';
+import { CASES, caseByCode } from '../../src/core/drill/cases/catalogue.ts';
+import type { DrillCase, MarkKey } from '../../src/core/drill/case.ts';
+import { DrillBench, playCase } from '../../src/core/drill/drillBench.ts';
+import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
+import { failedBy, markCase } from '../../src/core/drill/marks.ts';
+import { CannotTake } from '../../src/core/drill/taking.ts';
+import { Refused } from '../../src/core/job/commands.ts';
+import { CarelessTechnician, type Habit } from '../support/carelessTechnician.ts';
+
+const caseOf = (code: string): DrillCase => {
+  const found = caseByCode(code);
+  if (!found) throw new Error(`No case ${code}.`);
+  return found;
+};
+
+/** What a careless technician does at each case, and the mark that fails by it: written before the marks were. */
+const FAILS: Readonly<Record<string, readonly [Habit, MarkKey]>> = {
+  'N-01': ['cuts-waits', 'procedure'],
+  'N-02': ['invents', 'record'],
+  'N-03': ['looks-at-nothing', 'procedure'],
+  'N-04': ['looks-at-nothing', 'safety'],
+  'N-05': ['looks-at-nothing', 'safety'],
+  'N-06': ['looks-at-nothing', 'judgement'],
+  'N-07': ['does-not-wait', 'procedure'],
+  'N-08': ['boosts', 'safety'],
+  'N-09': ['does-not-wait', 'procedure'],
+  'N-10': ['cuts-waits', 'procedure'],
+  'N-11': ['invents', 'judgement'],
+  'R-01': ['writes-off', 'judgement'],
+  'R-02': ['looks-at-nothing', 'safety'],
+  'R-03': ['looks-at-nothing', 'safety'],
+  'R-04': ['skips-tests', 'procedure'],
+  'R-05': ['skips-tests', 'procedure'],
+  'R-06': ['charges-all', 'economy'],
+  'R-07': ['skips-tests', 'procedure'],
+  'R-08': ['writes-off', 'judgement'],
+  'R-09': ['skips-tests', 'procedure'],
+  'R-10': ['dawdles', 'economy'],
+  'R-11': ['writes-off', 'judgement'],
+  'R-12': ['looks-at-nothing', 'safety'],
+  'R-13': ['invents', 'record'],
+  'R-14': ['writes-off', 'judgement'],
+  'R-15': ['skips-tests', 'procedure'],
+  'R-16': ['skips-tests', 'procedure'],
+  'R-17': ['charges-all', 'safety'],
+  'R-18': ['loads-in-gas', 'safety'],
+  'R-19': ['invents', 'record'],
+};
+
+describe('the written cases', function () {
+  this.timeout(30_000);
+
+  it('are thirty, each with its own code and its own title', () => {
+    expect(CASES.length).to.be.at.least(30);
+    expect(new Set(CASES.map((c) => c.code)).size).to.equal(CASES.length);
+    expect(new Set(CASES.map((c) => c.title)).size).to.equal(CASES.length);
+    expect(Object.keys(FAILS).toSorted()).to.deep.equal(CASES.map((c) => c.code).toSorted());
+  });
+
+  for (const drillCase of CASES)
+    it(`${drillCase.code} ${drillCase.title}: a good technician passes it, a careless one fails by ${FAILS[drillCase.code]?.[1]}`, () => {
+      const good = goodTechnician(drillCase);
+      const marks = markCase(good, good);
+      expect(marks.passed, JSON.stringify(marks.by)).to.equal(true);
+      const [habit, mark] = FAILS[drillCase.code] as readonly [Habit, MarkKey];
+      const careless = new CarelessTechnician(drillCase, habit);
+      careless.work();
+      const failed = markCase(careless.bench, good);
+      expect(failed.passed).to.equal(false);
+      expect(failed.by[mark].passed, JSON.stringify(failed.by)).to.equal(false);
+      if (mark === 'safety') expect(failedBy(failed)).to.equal('safety');
+      else expect(failed.by.safety.passed).to.equal(true);
+    });
+});
+
+describe('a case under way', () => {
+  it('is the same battery with the same readings wherever its acts are done again', () => {
+    const first = goodTechnician(caseOf('R-04'));
+    const again = playCase(caseOf('R-04'), first.acts);
+    expect(again.shown).to.deep.equal(first.shown);
+    expect(again.job).to.deep.equal(first.job);
+    expect(again.facts).to.deep.equal(first.facts);
+    expect([...again.world.battery!.state]).to.deep.equal([...first.world.battery!.state]);
+  });
+
+  it('moves its clock by acts alone: a reading costs its minutes, a wait its hours', () => {
+    const bench = new DrillBench(caseOf('R-01'));
+    const began = bench.now;
+    bench.do({ do: 'take', take: 'volts' });
+    bench.do({ do: 'look', what: 'case' });
+    expect(bench.now - began).to.equal(90_000);
+    expect(bench.handsMin).to.equal(1.5);
+    bench.do({ do: 'wait', seconds: 6 * 3600, alert: false });
+    expect(bench.now - began).to.equal(90_000 + 6 * 3_600_000);
+    expect(bench.handsMin).to.equal(1.5);
+  });
+
+  it('shows what its battery shows, with the error of each instrument', () => {
+    const bench = new DrillBench(caseOf('R-01'));
+    const volts = Array.from({ length: 60 }, () => {
+      const { shown } = bench.do({ do: 'take', take: 'volts' });
+      return shown?.of === 'reading' ? shown : null;
+    });
+    const steady = volts.filter((v) => v?.says === undefined).map((v) => v!.values.voltageV!);
+    const jumping = volts.filter((v) => v?.says !== undefined);
+    expect(Math.max(...steady) - Math.min(...steady)).to.be.within(0.01, 0.06);
+    expect(steady[0]).to.be.within(11.9, 12.2);
+    expect(jumping.length, 'a clip sits badly now and then').to.be.within(1, 8);
+    for (const bad of jumping) expect(bad!.values.voltageV!).to.be.below(steady[0]! - 0.2);
+  });
+
+  it('a meter that reads high does so every time, and the hydrometer does not', () => {
+    const bench = new DrillBench(caseOf('R-19'));
+    const { shown } = bench.do({ do: 'take', take: 'volts' });
+    expect(shown?.of === 'reading' && shown.values.voltageV! / bench.world.voltageV).to.be.within(
+      1.02,
+      1.03,
+    );
+  });
+
+  it('a dry one has nothing to measure, a sealed one no open cells, and a turned away act changes nothing', () => {
+    const dry = new DrillBench(caseOf('N-01'));
+    expect(() => dry.do({ do: 'take', take: 'load' })).to.throw(CannotTake);
+    const sealed = new DrillBench(caseOf('R-05'));
+    expect(() => sealed.do({ do: 'take', take: 'sg' })).to.throw(CannotTake, 'closed');
+    expect(() =>
+      sealed.do({ do: 'command', id: 'a', command: { type: 'giveVerdict', stepId: 'verdict' } }),
+    ).to.throw(Refused);
+    expect(sealed.acts).to.deep.equal([]);
+    expect(sealed.now).to.equal(sealed.beganAt);
+  });
+
+  it('wrong acts have their consequence: a load left on drags it far below its cut-off, and it holds less for it', () => {
+    const bench = new DrillBench(caseOf('R-14'));
+    bench.world.connectLoad(12, 10.5);
+    const { happened } = bench.do({ do: 'wait', seconds: 12 * 3600, alert: false });
+    expect(happened.map((h) => h.what)).to.include('cut-off');
+    expect(bench.world.voltageV).to.be.below(6);
+    expect(bench.world.harm.belowCutOffV).to.be.above(4);
+  });
+
+  it('stops waiting when something happens that somebody near would notice', () => {
+    const good = goodTechnician(caseOf('N-08'));
+    expect(good.happened.map((h) => h.what)).to.include('light');
+    const bench = new DrillBench(caseOf('R-14'));
+    bench.world.connectLoad(12, 10.5);
+    bench.do({ do: 'wait', seconds: 24 * 3600, alert: true });
+    expect((bench.now - bench.beganAt) / 3_600_000).to.be.within(2.5, 5);
+  });
+
+  it('a dead end is no pass: what was never ended fails by judgement', () => {
+    const bench = new DrillBench(caseOf('R-01'));
+    const acts: DrillAct[] = [{ do: 'take', take: 'volts' }];
+    for (const act of acts) bench.do(act);
+    const marks = markCase(bench, goodTechnician(caseOf('R-01')));
+    expect(marks.by.judgement.passed).to.equal(false);
+    expect(marks.by.safety.passed).to.equal(true);
+  });
+
+  it('a reading written otherwise than it was shown is found, one that is rounded is not', () => {
+    const bench = new DrillBench(caseOf('N-10'));
+    const { shown } = bench.do({ do: 'take', take: 'volts' });
+    const voltageV = shown?.of === 'reading' ? shown.values.voltageV! : 0;
+    const read = (value: number) =>
+      bench.do({
+        do: 'command',
+        id: String(value),
+        command: { type: 'read', role: 'spot', values: { voltageV: value }, sure: true },
+      });
+    read(voltageV + 0.01);
+    expect(bench.facts).to.deep.equal([]);
+    read(voltageV + 0.4);
+    expect(bench.facts.map((f) => f.fact.kind)).to.deep.equal(['written-otherwise']);
+  });
+});
