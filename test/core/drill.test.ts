@@ -5,7 +5,9 @@ import type { DrillCase, MarkKey } from '../../src/core/drill/case.ts';
 import { DrillBench, playCase } from '../../src/core/drill/drillBench.ts';
 import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
 import { failedBy, markCase } from '../../src/core/drill/marks.ts';
+import { lookBack, turnedAt } from '../../src/core/drill/lookBack.ts';
 import { CannotTake } from '../../src/core/drill/taking.ts';
+import { reasonWords, shownWords } from '../../src/core/drill/words.ts';
 import { Refused } from '../../src/core/job/commands.ts';
 import { CarelessTechnician, type Habit } from '../support/carelessTechnician.ts';
 
@@ -173,5 +175,47 @@ describe('a case under way', () => {
     expect(bench.facts).to.deep.equal([]);
     read(voltageV + 0.4);
     expect(bench.facts.map((f) => f.fact.kind)).to.deep.equal(['written-otherwise']);
+  });
+});
+
+describe('looking back', () => {
+  it('tells every act with what it showed, what it could be taken for then, and a good technician beside', () => {
+    const careless = new CarelessTechnician(caseOf('R-06'), 'charges-all');
+    careless.work();
+    const back = lookBack(caseOf('R-06'), careless.bench.acts);
+    expect(back.lines.map((l) => l.act)).to.deep.equal(careless.bench.acts);
+    expect(back.decision).to.equal(careless.bench.decision);
+    const decided = back.lines.find(
+      (l) => l.act.do === 'command' && l.act.command.type === 'chooseRoute',
+    );
+    expect(decided?.wouldHaveTold?.minutes, 'what would have told most then').to.be.within(1, 10);
+    expect(back.good.hours).to.be.below(back.hours / 5);
+    expect(turnedAt(back.good.lines, 'bad-cell')).to.be.a('number');
+    const told = back.good.lines.filter((l) => l.odds !== null);
+    expect(told.at(-1)?.odds?.[0]?.family).to.equal('bad-cell');
+    const { inside } = back;
+    expect(inside.length).to.be.within(20, 801);
+    expect(inside.at(-1)!.at).to.be.above(inside[0]!.at);
+    expect(Math.max(...inside.map((p) => p.charge))).to.be.above(0.7);
+    expect(Math.min(...inside.map((p) => p.poorest)), 'the shorted cell').to.be.below(0.2);
+  });
+
+  it('says every fact, mark and reading in words with its figure', () => {
+    const few = ['N-03', 'N-06', 'N-08', 'R-06', 'R-13', 'R-18'].map(caseOf);
+    const said = few.flatMap((drillCase) => {
+      const [habit] = FAILS[drillCase.code]!;
+      const careless = new CarelessTechnician(drillCase, habit);
+      careless.work();
+      const { marks, lines } = lookBack(drillCase, careless.bench.acts);
+      return [
+        ...Object.values(marks.by).flatMap((m) => m.events.map((e) => reasonWords(e.what))),
+        ...lines.flatMap((l) => (l.shown ? [shownWords(l.shown)] : [])),
+      ];
+    });
+    expect(said.length).to.be.above(150);
+    for (const line of said) {
+      expect(line.trim(), 'a line that says something').to.not.equal('');
+      expect(line).to.not.match(/undefined|NaN|\[object/);
+    }
   });
 });

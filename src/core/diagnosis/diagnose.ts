@@ -173,6 +173,11 @@ export class DiagnosisRun {
     return this.#answer('practice');
   }
 
+  /** What practice takes it for, likeliest first, and nothing else: what to measure next costs fifty times as much. */
+  families(): FamilyOdds[] {
+    return this.#answer('practice').families;
+  }
+
   #nextByPractice(): NextReading[] {
     const { subject, evidence, after, ratings, open, stakes, learnt } = this.question;
     if (after !== null || evidence.some((e) => e.of === 'cycled')) return [];

@@ -24,6 +24,7 @@ import type { DrillCase, Decision, Found, LookKind } from './case.ts';
 import type { FactAt } from './facts.ts';
 import { CannotTake, takeReading } from './taking.ts';
 import { answersSeen, readingsSeen, unsafe } from './witness.ts';
+import { type Inside, InsideTrace } from './inside.ts';
 import { World } from './world.ts';
 
 /** Every case begins on a Monday at eight by the clock of its own shop; ms since the epoch. */
@@ -57,6 +58,7 @@ export class DrillBench {
   seq = 0;
   readonly #random: Random;
   readonly #rules: HouseRules;
+  readonly #inside = new InsideTrace();
   /** Minutes that readings and looks have taken since the step in hand began. */
   #withinStepMin = 0;
 
@@ -71,6 +73,11 @@ export class DrillBench {
     );
     this.world = new World(drillCase);
     this.#random = seeded(seedOf(code));
+  }
+
+  /** What went on in the battery, moment by moment; nobody at the bench sees it. */
+  get inside(): readonly Inside[] {
+    return this.#inside.points;
   }
 
   get isOver(): boolean {
@@ -166,7 +173,10 @@ export class DrillBench {
   }
 
   #pass(seconds: number, alert: boolean): void {
-    const { wentS, happened } = this.world.run(seconds, alert);
+    const from = this.now;
+    const { wentS, happened } = this.world.run(seconds, alert, (atS) =>
+      this.#inside.note(from + 1000 * atS, this.world),
+    );
     for (const { atS, what } of happened) this.happened.push({ at: this.now + 1000 * atS, what });
     this.now += Math.round(1000 * wentS);
     this.#append(clockEvents(this.job, this.now));

@@ -10,7 +10,7 @@ import { checksOf } from '../plan/checks.ts';
 import { figureOf } from '../plan/jobPlan.ts';
 import { type Step, stepById, type StepOf } from '../plan/procedure.ts';
 import { chargerNeed } from '../recovery/chargerNeed.ts';
-import { diagnosisQuestion, needsWaking } from '../recovery/evidence.ts';
+import { diagnosisQuestion, familiesAtOnce, needsWaking } from '../recovery/evidence.ts';
 import { judgeRecovery } from '../recovery/judging.ts';
 import { handSettings, offeredWakes } from '../recovery/recovery.ts';
 import type { Shown, TakeKind } from './acts.ts';
@@ -179,8 +179,7 @@ export class GoodTechnician {
 
   /** What it is taken for by what was read. */
   family() {
-    return new DiagnosisRun(diagnosisQuestion(this.job, DEFAULT_STAKES)).atOnce().families[0]
-      ?.family;
+    return familiesAtOnce(this.job)[0]?.family;
   }
 
   checks(step: StepOf<'checks'>): void {

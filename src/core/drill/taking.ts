@@ -3,7 +3,7 @@ import { LOAD_TEST_S, loadTestA } from '../capacity/loadTest.ts';
 import type { CellFeel } from '../job/recoveryState.ts';
 import type { CellValues } from '../job/reading.ts';
 import type { Random } from '../simulation/random.ts';
-import { viewBattery, viewCell } from '../simulation/view.ts';
+import { viewCell } from '../simulation/view.ts';
 import type { Shown, TakeKind } from './acts.ts';
 import type { DrillCase } from './case.ts';
 import type { World } from './world.ts';
@@ -165,13 +165,6 @@ export function takeReading(
     }
   }
 }
-
-/** The mean charge and water of a battery, for looking back. */
-export const insideOf = (world: World): { charge: number; waterLostG: number } | null => {
-  if (!world.battery) return null;
-  const { charge, waterLostG } = viewBattery(world.battery);
-  return { charge, waterLostG };
-};
 
 function mustBeOpen({ model }: DrillCase): void {
   if (leadAcidKind(model.kind).ports !== 'serviceable')

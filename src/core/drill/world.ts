@@ -275,6 +275,7 @@ export class World {
   run(
     seconds: number,
     alert: boolean,
+    onStep: (wentS: number) => void = () => undefined,
   ): { wentS: number; happened: { atS: number; what: Happening }[] } {
     let wentS = 0;
     const happened: { atS: number; what: Happening }[] = [];
@@ -285,6 +286,7 @@ export class World {
         : this.#rest(left);
       wentS += step;
       this.#standing(step);
+      onStep(wentS);
       const noticed = this.#notice(step);
       for (const what of noticed) happened.push({ atS: wentS, what });
       if (alert && noticed.length > 0) break;
