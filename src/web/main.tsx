@@ -2,8 +2,9 @@ import './look.css';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { type ComponentType, lazy, type ReactNode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, Route, Routes } from 'react-router';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { benchClock } from './line/benchClock.ts';
+import { attemptHere, CASE_JOB, inDrill, pagesUnder } from './line/drillPlace.ts';
 import { keepFlushing } from './line/outbox.ts';
 import { askAhead, queryClient } from './line/queries.ts';
 import { keepLastState, recallLastState } from './line/lastState.ts';
@@ -20,6 +21,28 @@ const later = (load: () => Promise<ComponentType>) => {
   const View = lazy(async () => ({ default: await load() }));
   return <View />;
 };
+
+/** A case of the drill has pages of its own, and nothing of the shop. */
+async function openCaseOf(attemptId: string): Promise<ReactNode> {
+  const [{ openCase }, { DrillFrame }, { JobView }, { Guide }] = await Promise.all([
+    import('./sandbox/caseAtHand.ts'),
+    import('./app/DrillFrame.tsx'),
+    import('./views/job/JobView.tsx'),
+    import('./views/guide/Guide.tsx'),
+  ]);
+  const known = await openCase(attemptId).catch(() => false);
+  const toTheJob = <Navigate to={`/jobs/${CASE_JOB}`} replace />;
+  return (
+    <Routes>
+      <Route path="/" element={<DrillFrame known={known} />}>
+        <Route index element={toTheJob} />
+        <Route path="jobs/:id" element={<JobView />} />
+        <Route path="guide" element={<Guide />} />
+        <Route path="*" element={toTheJob} />
+      </Route>
+    </Routes>
+  );
+}
 
 const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
@@ -58,46 +81,60 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     'rules/:group?',
     later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView),
   ],
+  ['drill', later(async () => (await import('./views/drill/Ladder.tsx')).Ladder)],
+  [
+    'drill/back/:attemptId',
+    later(async () => (await import('./views/drill/LookBackView.tsx')).LookBackView),
+  ],
   ['jobs/:id/sheet', later(async () => (await import('./views/paper/SheetView.tsx')).SheetView)],
 ];
 
-askAhead();
-keepLastState();
 keepPages();
-keepFlushing(outbox);
-void keepSendingPictures();
+if (!inDrill) {
+  askAhead();
+  keepLastState();
+  keepFlushing(outbox);
+  void keepSendingPictures();
+}
 /** Words in another face than they are set in would move as soon as theirs comes; a slow line is not waited for any longer. */
 const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow Condensed"'];
 const MOST_WAIT_MS = 1500;
 await Promise.race([
   Promise.allSettled([
     // No server: what was last seen is shown, with its age.
-    benchClock.sync().catch(recallLastState),
+    inDrill ? null : benchClock.sync().catch(recallLastState),
     ...FACES.map((face) => document.fonts.load(face)),
   ]),
   new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
 ]);
 
-createRoot(document.getElementById('root') as HTMLElement).render(
-  <QueryClientProvider client={queryClient}>
-    <BrowserRouter>
-      <Routes>
-        <Route path="/" element={<Shell />}>
-          <Route index element={<Bench />} />
-          {VIEWS.map(([path, view]) => (
-            <Route key={path} path={path} element={view} />
-          ))}
-          <Route path="*" element={<Failure />} />
-        </Route>
-        <Route
-          path="/wall"
-          element={
-            <SignInGate>
-              {later(async () => (await import('./views/dayplan/Wall.tsx')).Wall)}
-            </SignInGate>
-          }
-        />
-      </Routes>
-    </BrowserRouter>
-  </QueryClientProvider>,
+const shopPages = (
+  <Routes>
+    <Route path="/" element={<Shell />}>
+      <Route index element={<Bench />} />
+      {VIEWS.map(([path, view]) => (
+        <Route key={path} path={path} element={view} />
+      ))}
+      <Route path="*" element={<Failure />} />
+    </Route>
+    <Route
+      path="/wall"
+      element={
+        <SignInGate>
+          {later(async () => (await import('./views/dayplan/Wall.tsx')).Wall)}
+        </SignInGate>
+      }
+    />
+  </Routes>
 );
+
+const root = createRoot(document.getElementById('root') as HTMLElement);
+const show = (pages: ReactNode): void =>
+  root.render(
+    <QueryClientProvider client={queryClient}>
+      <BrowserRouter basename={pagesUnder}>{pages}</BrowserRouter>
+    </QueryClientProvider>,
+  );
+// Waited for by nobody: what a case needs stands on this very file, which would then wait for itself.
+if (attemptHere === null) show(shopPages);
+else void openCaseOf(attemptHere).then(show);

@@ -13,6 +13,9 @@ interface View {
 
 const view = (folder: string) => `src/web/views/${folder}.tsx`;
 
+/** The bench of a case is in the page: nothing is asked for there. */
+const CASE_OF_THE_DRILL = /^\/drill\/case\/[\w-]+/;
+
 /** By address; `part` is what the address names. Whatever is missing here is fetched all the same, a round later. */
 export const VIEWS: readonly View[] = [
   { path: /^\/$/, asks: () => ['/api/bench'] },
@@ -39,6 +42,8 @@ export const VIEWS: readonly View[] = [
     asks: (tag) => [`/api/batteries/${tag}`],
   },
   { path: /^\/rules$/, source: view('rules/HouseRules') },
+  { path: /^\/drill$/, source: view('drill/Ladder') },
+  { path: CASE_OF_THE_DRILL, source: view('job/JobView') },
 ];
 
 /** The page itself, as the build names it. */
@@ -85,7 +90,7 @@ function linksFor(
 ): string {
   const found = VIEWS.find((v) => v.path.test(path));
   const part = found?.path.exec(path)?.[1] ?? '';
-  const asks = [...EVERY_VIEW, ...(found?.asks?.(part) ?? [])];
+  const asks = CASE_OF_THE_DRILL.test(path) ? [] : [...EVERY_VIEW, ...(found?.asks?.(part) ?? [])];
   return [
     ...page.styles.map((file) => `</${file}>; rel=preload; as=style; crossorigin`),
     ...[...page.scripts, ...(scripts.get(found?.source ?? '') ?? [])].map(

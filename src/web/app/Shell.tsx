@@ -3,6 +3,7 @@ import {
   CalendarClock,
   ChartSpline,
   Droplets,
+  GraduationCap,
   Inbox,
   LifeBuoy,
   LayoutList,
@@ -63,6 +64,7 @@ const PLACES: readonly {
   { to: '/rehearsal', name: 'Rehearsal', icon: ChartSpline, desk: true },
   { to: '/records', name: 'Records', icon: BookOpen },
   { to: '/guide', name: 'Field guide', icon: LifeBuoy, desk: true },
+  { to: '/drill', name: 'Drill', icon: GraduationCap, desk: true },
   { to: '/rules', name: 'House rules', icon: ScrollText, desk: true },
 ];
 const find = () => import('./Find.tsx');

@@ -1,11 +1,12 @@
 import { createContext, use, useCallback, useState } from 'react';
+import { keptUnder } from './drillPlace.ts';
 
 /**
  * Text that is typed and not sent yet. It is kept on this device, so that a page that is left, reloaded or closed
  * loses none of it, until it is sent or thrown away.
  */
 
-const PREFIX = 'cork-ember.draft.';
+const PREFIX = keptUnder('draft.');
 /** What nobody came back to is forgotten, ms. */
 const KEPT_MS = 7 * 24 * 3_600_000;
 

@@ -20,7 +20,6 @@ interface Shelf {
   setItem(key: string, value: string): void;
 }
 
-const KEY = 'cork-ember.outbox';
 const RETRY_MS = 3000;
 const MOST_RETRY_MS = 60_000;
 
@@ -30,6 +29,8 @@ export const isJudged = (error: unknown): boolean =>
   error instanceof ProblemError && JUDGED.includes(error.status);
 
 interface Options {
+  /** Under which name entries are kept. */
+  key?: string;
   send?: (path: string, body: unknown) => Promise<unknown>;
   /** Whose entries may go now: anybody's (true), nobody's (false), or one person's. */
   mayGo?: () => boolean | string;
@@ -40,6 +41,7 @@ interface Options {
 export class Outbox {
   readonly #listeners = new Set<() => void>();
   readonly #shelf: Shelf;
+  readonly #key: string;
   readonly #send: (path: string, body: unknown) => Promise<unknown>;
   readonly #now: () => number;
   readonly #inFlight = new Set<string>();
@@ -50,9 +52,15 @@ export class Outbox {
 
   constructor(
     shelf: Shelf,
-    { send = post, mayGo = () => true, now = () => performance.now() }: Options = {},
+    {
+      key = 'cork-ember.outbox',
+      send = post,
+      mayGo = () => true,
+      now = () => performance.now(),
+    }: Options = {},
   ) {
     this.#shelf = shelf;
+    this.#key = key;
     this.#send = send;
     this.#mayGo = mayGo;
     this.#now = now;
@@ -71,7 +79,7 @@ export class Outbox {
 
   /** Everything that is kept here, oldest first. */
   kept(): Entry[] {
-    return JSON.parse(this.#shelf.getItem(KEY) ?? '[]') as Entry[];
+    return JSON.parse(this.#shelf.getItem(this.#key) ?? '[]') as Entry[];
   }
 
   /** Entries the server has not answered for. */
@@ -190,7 +198,7 @@ export class Outbox {
   }
 
   #write(entries: Entry[]): void {
-    this.#shelf.setItem(KEY, JSON.stringify(entries));
+    this.#shelf.setItem(this.#key, JSON.stringify(entries));
     for (const listener of this.#listeners) listener();
   }
 }

@@ -11,6 +11,7 @@ import type { Procedure } from '../../core/plan/procedure.ts';
 import { settle } from '../../core/steps/settle.ts';
 import { ProblemError, ask, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
+import { inDrill } from './drillPlace.ts';
 
 /** A session that has ended is noticed at the first answer that says so. */
 function onProblem(error: Error): void {
@@ -218,6 +219,11 @@ const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
 
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
+  if (inDrill) {
+    // Its bench is in the page, and tells of its changes itself.
+    onLive(true);
+    return () => undefined;
+  }
   const stream = new EventSource(pathTo('stream'));
   let lost = false;
   stream.onopen = () => {

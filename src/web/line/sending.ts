@@ -3,6 +3,7 @@ import { notice } from './notices.ts';
 import type { BenchWire, JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 import { ProblemError, Unreachable, pathTo } from './api.ts';
+import { keptUnder } from './drillPlace.ts';
 import { newId } from './newId.ts';
 import { type Entry, isJudged, Outbox } from './outbox.ts';
 import { benchQuery, type JobAnswer, keepJob, queryClient } from './queries.ts';
@@ -11,7 +12,7 @@ import { settle } from '../../core/steps/settle.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { useSigning } from './signing.tsx';
 
-export const outbox = new Outbox(localStorage);
+export const outbox = new Outbox(localStorage, { key: keptUnder('outbox') });
 
 let shown: { text: string; entries: Entry[] } = { text: '', entries: [] };
 

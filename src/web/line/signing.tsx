@@ -12,6 +12,7 @@ import {
 } from 'react';
 import type { Person } from '../../contract/wire.ts';
 import { ask } from './api.ts';
+import { keptUnder } from './drillPlace.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
 import { forgetLastState } from './lastState.ts';
 
@@ -25,7 +26,7 @@ interface Signing {
 }
 
 const SigningContext = createContext<Signing | null>(null);
-const KEY = 'cork-ember.person';
+const KEY = keptUnder('person');
 const WhoDialog = lazy(async () => ({
   default: (await import('../parts/WhoDialog.tsx')).WhoDialog,
 }));

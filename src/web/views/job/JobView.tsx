@@ -8,6 +8,7 @@ import type { Job } from '../../../core/job/job.ts';
 import { formatMoment, formatMomentShort } from '../../../core/quantities/format.ts';
 import { DraftScope } from '../../line/draft.ts';
 import { useNow } from '../../line/benchClock.ts';
+import { inDrill } from '../../line/drillPlace.ts';
 import { usePlannedLife } from '../../line/planned.ts';
 import { jobOf, useJob, useRules } from '../../line/queries.ts';
 import { useJobSender } from '../../line/sending.ts';
@@ -100,12 +101,16 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
           </p>
         )}
         <div className="ml-auto flex flex-wrap gap-2">
-          <Link to={`/jobs/${wire.id}/sheet`} className="act-quiet">
-            Sheet and tag
-          </Link>
-          <Link to={`/batteries/${battery.tag}`} className="act-quiet">
-            Record
-          </Link>
+          {!inDrill && (
+            <>
+              <Link to={`/jobs/${wire.id}/sheet`} className="act-quiet">
+                Sheet and tag
+              </Link>
+              <Link to={`/batteries/${battery.tag}`} className="act-quiet">
+                Record
+              </Link>
+            </>
+          )}
           {(job.state.status === 'running' || job.state.status === 'with-lead') && (
             <OpensLater
               className="act-quiet px-3!"
@@ -166,7 +171,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               />
             </section>
           )}
-          {whole && (
+          {whole && !inDrill && (
             <Margin
               tag={battery.tag}
               about={{

@@ -6,6 +6,7 @@ import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { fillText } from '../../../core/plan/words.ts';
 import { mayTakeBack } from '../../../core/job/misTap.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
+import { inDrill } from '../../line/drillPlace.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { ReasonDialog } from '../../inputs/ReasonDialog.tsx';
 import { Card, type PanelProps } from '../../inputs/Card.tsx';
@@ -33,7 +34,7 @@ export function StepPanel(props: PanelProps) {
           {formatMoment(state.refusal.at, now, rules)}. No one can override this. Keep the battery
           and its packing together{claimable(job) ? ' for the claim' : ''}.
         </p>
-        {claimable(job) && (
+        {claimable(job) && !inDrill && (
           <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
         )}
         {person && mayTakeBack(job, now, person) && (
@@ -71,7 +72,7 @@ export function StepPanel(props: PanelProps) {
           </Suspense>
         )}
         <div className="flex flex-wrap gap-3">
-          {claimable(job) && (
+          {claimable(job) && !inDrill && (
             <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
           )}
           {state.outcome === 'recover' && (
@@ -82,12 +83,14 @@ export function StepPanel(props: PanelProps) {
               quiet={false}
             />
           )}
-          <Link
-            to={`/jobs/${props.wire.id}/sheet`}
-            className={state.outcome === 'recover' || claimable(job) ? 'act-quiet' : 'act'}
-          >
-            Sheet and tag
-          </Link>
+          {!inDrill && (
+            <Link
+              to={`/jobs/${props.wire.id}/sheet`}
+              className={state.outcome === 'recover' || claimable(job) ? 'act-quiet' : 'act'}
+            >
+              Sheet and tag
+            </Link>
+          )}
         </div>
       </Card>
     );

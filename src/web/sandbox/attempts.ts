@@ -1,0 +1,40 @@
+import { createStore, entries, get, set } from 'idb-keyval';
+import type { Shop } from '../../contract/wire.ts';
+import type { DrillAct } from '../../core/drill/acts.ts';
+import type { Decision, MarkKey } from '../../core/drill/case.ts';
+
+/** Somebody's go at a case: who, when, and every act. It is kept on this device and nowhere among the records of the shop. */
+export interface Attempt {
+  id: string;
+  code: string;
+  personId: string;
+  /** By the clock of this device, ms. */
+  startedAt: number;
+  endedAt: number | null;
+  acts: DrillAct[];
+  /** How it was marked; null while it goes on. */
+  result: AttemptResult | null;
+}
+
+export interface AttemptResult {
+  decision: Decision | null;
+  passed: boolean;
+  points: Record<MarkKey, number>;
+  passes: Record<MarkKey, boolean>;
+}
+
+const shops = createStore('cork-ember-drill-shop', 'shop');
+/** The shop as it was last seen: how it writes things, and who works there. A case is opened without its server. */
+export const keepShop = (shop: Shop): Promise<void> => set('shop', shop, shops);
+export const knownShop = (): Promise<Shop | undefined> => get('shop', shops);
+
+const store = createStore('cork-ember-drill', 'attempts');
+
+export const keepAttempt = (attempt: Attempt): Promise<void> => set(attempt.id, attempt, store);
+export const readAttempt = (id: string): Promise<Attempt | undefined> => get(id, store);
+
+/** Every go of this device, oldest first. */
+export async function allAttempts(): Promise<Attempt[]> {
+  const kept = await entries<string, Attempt>(store);
+  return kept.map(([, attempt]) => attempt).toSorted((a, b) => a.startedAt - b.startedAt);
+}

@@ -1,0 +1,107 @@
+import { useSyncExternalStore } from 'react';
+import type { Shop } from '../../contract/wire.ts';
+import type { DrillAct } from '../../core/drill/acts.ts';
+import { caseByCode } from '../../core/drill/cases/catalogue.ts';
+import { type ActAnswer, PUPIL } from '../../core/drill/drillBench.ts';
+import { DEFAULT_RULES } from '../../core/house/rules.ts';
+import { serveInPage } from '../line/api.ts';
+import { benchClock } from '../line/benchClock.ts';
+import { CASE_JOB, keptUnder } from '../line/drillPlace.ts';
+import { keepJob, queryClient } from '../line/queries.ts';
+import { keepAttempt, knownShop, readAttempt } from './attempts.ts';
+import { DrillServer } from './drillServer.ts';
+
+/** The case that these pages are about; there is one for as long as they are open. */
+let server: DrillServer | null = null;
+let version = 0;
+const listeners = new Set<() => void>();
+
+/**
+ * Opens the case of an attempt: from here on these pages ask its bench, and no server.
+ *
+ * @returns false where this device knows no such attempt, or no such case
+ */
+export async function openCase(attemptId: string): Promise<boolean> {
+  const attempt = await readAttempt(attemptId);
+  const drillCase = attempt && caseByCode(attempt.code);
+  if (!attempt || !drillCase) return false;
+  const shop = await knownShop().catch(() => undefined);
+  const person = shop?.people.find((p) => p.id === attempt.personId);
+  localStorage.setItem(keptUnder('person'), PUPIL);
+  server = new DrillServer(
+    drillCase,
+    attempt,
+    { rules: inCase(shop?.rules ?? DEFAULT_RULES) },
+    { name: person?.name ?? 'You', initials: person?.initials ?? 'You' },
+    keepAttempt,
+  );
+  serveInPage({
+    answer: async (method, path, body) => {
+      const acts = attempt.acts.length;
+      const answer = await server?.answer(method, path, body);
+      if (attempt.acts.length > acts) changed();
+      return answer;
+    },
+  });
+  await benchClock.sync();
+  return true;
+}
+
+/** How the shop writes and measures; what it has decided is as usual in a case, so that two people can be compared on it. */
+const inCase = ({
+  shopName,
+  temperatureUnit,
+  volumeUnit,
+  sgReferenceC,
+  clock,
+  dateOrder,
+  paper,
+}: Shop['rules']): Shop['rules'] => ({
+  ...DEFAULT_RULES,
+  shopName,
+  temperatureUnit,
+  volumeUnit,
+  sgReferenceC,
+  clock,
+  dateOrder,
+  paper,
+  timeZone: 'UTC',
+});
+
+function changed(): void {
+  version += 1;
+  void benchClock.sync();
+  for (const listener of listeners) listener();
+}
+
+/** The case, drawn anew after every act. */
+export function useCase(): DrillServer {
+  useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => version,
+  );
+  if (!server) throw new Error('No case is open.');
+  return server;
+}
+
+/** Does an act of hands or of time; the pages follow. @throws ProblemError where it cannot be done */
+export async function doAct(act: DrillAct): Promise<ActAnswer> {
+  if (!server) throw new Error('No case is open.');
+  const answer = await server.act(act);
+  changed();
+  keepJob({ job: server.job(), procedure: server.bench.job.procedure });
+  void queryClient.invalidateQueries({ queryKey: ['job', CASE_JOB] });
+  return answer;
+}
+
+/** The case is ended, or given up: kept so, and looked back on in the pages of the shop. */
+export async function endCase(): Promise<void> {
+  if (!server) return;
+  const { attempt } = server;
+  attempt.endedAt ??= Date.now();
+  await keepAttempt(attempt);
+  location.assign(`/drill/back/${attempt.id}`);
+}

@@ -1,0 +1,260 @@
+import { useState } from 'react';
+import { leadAcidKind } from '../../../core/batteries/kinds.ts';
+import {
+  type DrillAct,
+  HAPPENS,
+  LOOK_MIN,
+  TAKE_KEYS,
+  type TakeKind,
+  TAKES,
+} from '../../../core/drill/acts.ts';
+import { type DrillCase, type LookKind, LOOKS } from '../../../core/drill/case.ts';
+import { LOOK_WORDS, shownWords } from '../../../core/drill/words.ts';
+import { chargeStatus } from '../../../core/job/chargeStatus.ts';
+import { formatClock, formatDuration } from '../../../core/quantities/format.ts';
+import type { DrillBench } from '../../../core/drill/drillBench.ts';
+import { problemOf } from '../../line/api.ts';
+import { useRules, useSay } from '../../line/queries.ts';
+import { doAct, useCase } from '../../sandbox/caseAtHand.ts';
+
+type Tab = 'look' | 'measure' | 'wait';
+const TABS: readonly (readonly [Tab, string])[] = [
+  ['look', 'Look'],
+  ['measure', 'Measure'],
+  ['wait', 'Let time pass'],
+];
+const MINUTE_S = 60;
+const HOUR_S = 3600;
+const DAY_S = 24 * HOUR_S;
+/** Somebody who waits for something to happen gives up after so long, s. */
+const MOST_WAIT_S = 3 * DAY_S;
+const SHOWN = 6;
+
+/** Hands, eyes, instruments and the clock of a case. What they show is read here and entered in the job’s own fields. */
+export function AtBattery() {
+  const { drillCase, bench } = useCase();
+  const [tab, setTab] = useState<Tab>('look');
+  const [fault, setFault] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const act = async (what: DrillAct): Promise<void> => {
+    setBusy(true);
+    setFault(null);
+    try {
+      await doAct(what);
+    } catch (error) {
+      setFault(problemOf(error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <aside
+      aria-label="At the battery"
+      className="no-print fixed inset-x-0 bottom-0 z-20 grid max-h-[70dvh] gap-x-6 gap-y-2 overflow-y-auto border-t-4 border-slate bg-sheet px-3 py-2.5 md:grid-cols-[minmax(0,1fr)_minmax(0,26rem)] md:px-5"
+    >
+      <div className="min-w-0">
+        <div role="group" aria-label="What to do at the battery" className="mb-2 flex gap-1">
+          {TABS.map(([key, name]) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={tab === key}
+              onClick={() => setTab(key)}
+              className={`min-h-11 rounded-t-md border-b-4 px-3 font-label text-lg font-semibold ${tab === key ? 'border-ink' : 'border-transparent text-soft hover:text-ink'}`}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+        <div className="flex flex-wrap gap-2">
+          {tab === 'look' && <Looks drillCase={drillCase} bench={bench} act={act} busy={busy} />}
+          {tab === 'measure' && <Measures drillCase={drillCase} act={act} busy={busy} />}
+          {tab === 'wait' && <Waits bench={bench} act={act} busy={busy} />}
+        </div>
+        {fault && (
+          <p role="alert" className="mt-2 text-oxide">
+            {fault}
+          </p>
+        )}
+      </div>
+      <Seen bench={bench} />
+    </aside>
+  );
+}
+
+interface Hands {
+  act: (what: DrillAct) => Promise<void>;
+  busy: boolean;
+}
+
+/** Looks that make sense at this battery. */
+function looksAt({ purpose, model }: DrillCase): LookKind[] {
+  const { fill, ports } = leadAcidKind(model.kind);
+  const fits: Record<LookKind, boolean> = {
+    customer: purpose === 'recover',
+    label: true,
+    case: true,
+    posts: true,
+    frost: purpose === 'recover',
+    foil: purpose === 'commission' && fill === 'tubes',
+    packs: purpose === 'commission' && fill === 'tubes',
+    tubes: purpose === 'commission' && fill === 'tubes',
+    vent: purpose === 'commission' && fill === 'bulk',
+    levels: ports === 'serviceable',
+  };
+  return LOOKS.filter((look) => fits[look]);
+}
+
+function Looks({
+  drillCase,
+  bench,
+  act,
+  busy,
+}: Hands & { drillCase: DrillCase; bench: DrillBench }) {
+  // A tube can be tapped once somebody has seen that it stands still.
+  const seen = bench.shown.findLast(
+    (s) => s.shown.of === 'look' && s.shown.what === 'tubes',
+  )?.shown;
+  const still = seen?.of === 'look' && !seen.good ? [...bench.world.stillTubes] : [];
+  return (
+    <>
+      {looksAt(drillCase).map((what) => (
+        <button
+          key={what}
+          type="button"
+          className="act-quiet"
+          disabled={busy}
+          title={`${LOOK_MIN} min`}
+          onClick={() => void act({ do: 'look', what })}
+        >
+          {LOOK_WORDS[what]}
+        </button>
+      ))}
+      {still.map((tube) => (
+        <button
+          key={tube}
+          type="button"
+          className="act"
+          disabled={busy}
+          onClick={() => void act({ do: 'tap', tube })}
+        >
+          Tap tube {tube + 1}
+        </button>
+      ))}
+    </>
+  );
+}
+
+function Measures({ drillCase, act, busy }: Hands & { drillCase: DrillCase }) {
+  const { fill, ports } = leadAcidKind(drillCase.model.kind);
+  const can = (take: TakeKind): boolean =>
+    (!TAKES[take].open || ports === 'serviceable') &&
+    (take !== 'acid' || (drillCase.purpose === 'commission' && fill === 'bulk')) &&
+    (take !== 'mass' || drillCase.wetMassG !== undefined);
+  return TAKE_KEYS.filter(can).map((take) => (
+    <button
+      key={take}
+      type="button"
+      className="act-quiet min-h-13!"
+      disabled={busy}
+      onClick={() => void act({ do: 'take', take })}
+    >
+      <span className="text-left leading-tight">
+        {TAKES[take].name}
+        <span className="block text-[15px] font-normal text-soft">
+          {TAKES[take].tool}, {TAKES[take].minutes} min
+        </span>
+      </span>
+    </button>
+  ));
+}
+
+/** How long until something is due, s; null where nothing is. */
+function dueInS({ job, now }: DrillBench): number | null {
+  const { current, charge, recovery } = job.state;
+  const running = charge?.mode === 'running' ? chargeStatus(job, now).nextReadingAt : null;
+  const dueAt = current?.dueAt ?? recovery?.discharge?.expectedEndAt ?? running;
+  return dueAt !== null && dueAt !== undefined && dueAt > now ? (dueAt - now) / 1000 : null;
+}
+
+function Waits({ bench, act, busy }: Hands & { bench: DrillBench }) {
+  const due = dueInS(bench);
+  const wait = (seconds: number, alert: boolean): void => void act({ do: 'wait', seconds, alert });
+  return (
+    <>
+      {due !== null && (
+        <button type="button" className="act" disabled={busy} onClick={() => wait(due, false)}>
+          Until it is due: {formatDuration(due)}
+        </button>
+      )}
+      <button
+        type="button"
+        className="act-quiet"
+        disabled={busy}
+        onClick={() => wait(MOST_WAIT_S, true)}
+      >
+        Until something happens
+      </button>
+      {(
+        [
+          ['5 min', 5 * MINUTE_S],
+          ['30 min', 30 * MINUTE_S],
+          ['1 h', HOUR_S],
+          ['6 h', 6 * HOUR_S],
+          ['1 day', DAY_S],
+        ] as const
+      ).map(([name, seconds]) => (
+        <button
+          key={name}
+          type="button"
+          className="act-quiet"
+          disabled={busy}
+          onClick={() => wait(seconds, false)}
+        >
+          {name}
+        </button>
+      ))}
+    </>
+  );
+}
+
+/** What was shown and what happened, the newest first. */
+function Seen({ bench }: { bench: DrillBench }) {
+  const rules = useRules();
+  const say = useSay();
+  const lines = [
+    ...bench.shown.map(({ at, shown }) => ({
+      at,
+      name: shown.of === 'look' ? LOOK_WORDS[shown.what] : TAKES[shown.take].name,
+      text: shownWords(shown),
+      loud: shown.of === 'look' && !shown.good,
+    })),
+    ...bench.happened.map(({ at, what }) => ({ at, name: '', text: HAPPENS[what], loud: true })),
+  ]
+    .toSorted((a, b) => b.at - a.at)
+    .slice(0, SHOWN);
+  return (
+    <section
+      aria-label="What you have seen"
+      aria-live="polite"
+      className="min-w-0 md:max-h-44 md:overflow-y-auto md:border-l md:border-line md:pl-4"
+    >
+      {lines.length === 0 ? (
+        <p className="text-soft">
+          What you look at and measure stands here. You enter it in the fields above, as at the
+          bench.
+        </p>
+      ) : (
+        <ol className="grid gap-1">
+          {lines.map(({ at, name, text, loud }, i) => (
+            <li key={`${at} ${name} ${text}`} className={i === 0 ? 'text-lg' : 'text-soft'}>
+              <span className="mr-2 text-[15px] text-soft">{formatClock(at, rules)}</span>
+              {name && <span className="mr-1.5">{name}:</span>}
+              <b className={`font-semibold ${loud ? 'text-oxide' : 'text-ink'}`}>{say(text)}</b>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,125 @@
+import { HAPPENS, TAKES } from '../../../core/drill/acts.ts';
+import { CASE_BEGINS } from '../../../core/drill/drillBench.ts';
+import type { LookedBack } from '../../../core/drill/lookBack.ts';
+import { factWords, LOOK_WORDS, shownWords } from '../../../core/drill/words.ts';
+import { FAMILIES, type FamilyKey } from '../../../core/diagnosis/practice/families.ts';
+import type { JobCommand } from '../../../core/job/commands.ts';
+import { oddsWords } from '../../../core/quantities/chance.ts';
+import { formatDuration } from '../../../core/quantities/format.ts';
+import { useSay } from '../../line/queries.ts';
+
+/** Every act and what came of it, in order; with what could be taken for true after each reading. */
+export function Lines({
+  title,
+  lines,
+  family,
+}: {
+  title: string;
+  lines: readonly LookedBack[];
+  family: FamilyKey;
+}) {
+  const say = useSay();
+  return (
+    <section aria-label={title} className="min-w-0">
+      <h2 className="mb-2 text-2xl">{title}</h2>
+      {lines.length === 0 && <p className="text-soft">Nothing.</p>}
+      <ol>
+        {lines.map((line, i) => (
+          <li
+            key={i}
+            className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-x-3 border-t border-hair py-1"
+          >
+            <span className="text-soft">{formatDuration((line.at - CASE_BEGINS) / 1000)}</span>
+            <div className="min-w-0">
+              <p>
+                {actWords(line)}
+                {line.shown && <b className="font-semibold">: {say(shownWords(line.shown))}</b>}
+              </p>
+              {line.happened.map((what) => (
+                <p key={what} className="text-ember-ink">
+                  {HAPPENS[what]}
+                </p>
+              ))}
+              {line.facts.map((fact, k) => (
+                <p key={k} className="text-oxide">
+                  {say(factWords(fact))}
+                </p>
+              ))}
+              {line.wouldHaveTold && line.wouldHaveTold.clears > 0.05 && (
+                <p className="text-slate">
+                  {line.wouldHaveTold.name} would have told most then: {line.wouldHaveTold.minutes}{' '}
+                  min.
+                </p>
+              )}
+              <Odds line={line} family={family} />
+            </div>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** What it could be taken for then: the likeliest, and beside it what it truly was. */
+function Odds({ line: { odds }, family }: { line: LookedBack; family: FamilyKey }) {
+  const [first] = odds ?? [];
+  if (!odds || !first) return null;
+  const truth = odds.find((o) => o.family === family);
+  return (
+    <p className="text-soft">
+      Most likely then: {FAMILIES[first.family].is}, {oddsWords(first.chance)}
+      {first.family !== family && truth
+        ? `; what it was, ${FAMILIES[family].is}: ${oddsWords(truth.chance)}`
+        : ''}
+    </p>
+  );
+}
+
+function actWords({ act }: LookedBack): string {
+  switch (act.do) {
+    case 'look':
+      return LOOK_WORDS[act.what];
+    case 'take':
+      return TAKES[act.take].name;
+    case 'tap':
+      return `Tapped tube ${act.tube + 1}`;
+    case 'wait':
+      return `Let time pass${act.alert ? ', until something happened' : `: ${formatDuration(act.seconds)}`}`;
+    case 'command':
+      return commandWords(act.command);
+  }
+}
+
+const COMMANDS: Partial<Record<JobCommand['type'], string>> = {
+  acknowledge: 'Made the place safe',
+  answerChecks: 'Answered the checks',
+  matchPack: 'Matched the pack',
+  matchAcid: 'Judged the acid',
+  confirmDone: 'Did the step',
+  topUp: 'Topped up',
+  answerPorts: 'Answered for every port',
+  cutWait: 'Ended the wait early',
+  skip: 'Skipped the step',
+  reopen: 'Opened a step again',
+  startCharge: 'Started the charge',
+  pauseCharge: 'Paused the charge',
+  resumeCharge: 'Went on charging',
+  reconnect: 'Connected it again',
+  endCharge: 'Ended the charge',
+  read: 'Entered the reading',
+  correct: 'Corrected a reading',
+  tellStory: 'Wrote down its story',
+  chooseRoute: 'Chose the route',
+  wake: 'Began to wake it',
+  checkWake: 'Checked whether it is awake',
+  startDischarge: 'Started the capacity test',
+  endDischarge: 'Took the load off',
+  dropDischarge: 'Broke the capacity test off',
+  giveOutcome: 'Decided what becomes of it',
+  giveVerdict: 'Gave the verdict',
+  handOver: 'Handed it over',
+  escalate: 'Handed it to the lead',
+  note: 'Wrote a note',
+};
+
+const commandWords = (command: JobCommand): string => COMMANDS[command.type] ?? 'Acted in the job';
