@@ -3,13 +3,23 @@ import type { DrillAct } from '../../src/core/drill/acts.ts';
 import { CASES, caseByCode } from '../../src/core/drill/cases/catalogue.ts';
 import type { DrillCase, MarkKey } from '../../src/core/drill/case.ts';
 import { DrillBench, playCase } from '../../src/core/drill/drillBench.ts';
+import { generatedCase, type GeneratedLevel, newCode } from '../../src/core/drill/generate.ts';
 import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
 import { failedBy, markCase } from '../../src/core/drill/marks.ts';
 import { lookBack, turnedAt } from '../../src/core/drill/lookBack.ts';
 import { CannotTake } from '../../src/core/drill/taking.ts';
 import { reasonWords, shownWords } from '../../src/core/drill/words.ts';
 import { Refused } from '../../src/core/job/commands.ts';
+import { seeded } from '../../src/core/simulation/random.ts';
 import { CarelessTechnician, type Habit } from '../support/carelessTechnician.ts';
+
+/** As generator 1 has drawn them; another draw is another generator. */
+const DRAWN: readonly (readonly (string | number)[])[] = [
+  ['DR-C60', 'nothing', 'weak', 'passed', 0.965159, 0],
+  ['DR-C11', 'sulfated', 'unknown', 'light passed', 0.484359, 3],
+  ['DR-C45', 'sulfated', 'weak', 'light passed', 0.409263, 6],
+  ['DR-C11', 'flat', 'weak', 'passed', 0.2149, 0],
+];
 
 const caseOf = (code: string): DrillCase => {
   const found = caseByCode(code);
@@ -216,6 +226,63 @@ describe('looking back', () => {
     for (const line of said) {
       expect(line.trim(), 'a line that says something').to.not.equal('');
       expect(line).to.not.match(/undefined|NaN|\[object/);
+    }
+  });
+});
+
+describe('cases without end', function () {
+  this.timeout(60_000);
+
+  it('a code is typed as one likes, and what is none is none', () => {
+    expect(generatedCase(' g12-7kq2m ')?.code).to.equal('G12-7KQ2M');
+    expect(caseByCode('G12-7KQ2M')).to.equal(generatedCase('G12-7KQ2M'));
+    for (const typed of ['G22-7KQ2M', 'G15-7KQ2M', 'G12-7KQ2', 'G12-7KQ2I', ''])
+      expect(generatedCase(typed), typed).to.equal(undefined);
+    const code = newCode(3, seeded(4).even);
+    expect(generatedCase(code)?.level).to.equal(3);
+  });
+
+  it('is the same battery this year and the next: what was drawn for these codes stands', () => {
+    const drawn = ['G11-0000A', 'G12-7KQ2M', 'G13-DX0RF', 'G14-QHQGC'].map((code) => {
+      const c = generatedCase(code)!;
+      const { charge, cells } = c.truth.condition;
+      return [
+        c.model.code,
+        c.truth.family,
+        c.story.told.story,
+        c.right.join(' '),
+        Number(charge.toFixed(6)),
+        cells?.length ?? 0,
+      ];
+    });
+    expect(drawn).to.deep.equal(DRAWN);
+  });
+
+  it('a good technician passes nearly all of the easy ones, and most of the hard ones', () => {
+    const random = seeded(9);
+    const passed = (level: GeneratedLevel, count: number): number =>
+      Array.from({ length: count }, () => generatedCase(newCode(level, random.even))!).filter(
+        (drillCase) => {
+          const good = goodTechnician(drillCase);
+          return markCase(good, good).passed;
+        },
+      ).length;
+    expect(passed(1, 12)).to.be.at.least(11);
+    expect(passed(4, 12)).to.be.within(7, 12);
+  });
+
+  it('have every family among them, liars and meters that are off at the top, none at the bottom', () => {
+    const random = seeded(10);
+    const many = (level: GeneratedLevel) =>
+      Array.from({ length: 150 }, () => generatedCase(newCode(level, random.even))!);
+    const [easy, hard] = [many(1), many(4)];
+    expect(new Set(hard.map((c) => c.truth.family)).size).to.be.at.least(7);
+    expect(easy.filter((c) => c.meterShows !== undefined)).to.deep.equal([]);
+    expect(hard.filter((c) => c.meterShows !== undefined).length).to.be.within(25, 65);
+    for (const { right, truth, finds } of [...easy, ...hard]) {
+      if (right.includes('refused'))
+        expect(Object.values(finds).some((f) => !f.good)).to.equal(true);
+      if (truth.never) expect(right).to.not.include('passed');
     }
   });
 });

@@ -43,7 +43,7 @@ export type AuditedView = readonly [
 ];
 
 /** Pixels cut at the side once the page has been laid out anew; a chart may take a moment to follow its width. */
-const settledOverflow = (page: Page): Promise<number> =>
+export const settledOverflow = (page: Page): Promise<number> =>
   page.evaluate(`new Promise((tell) => {
     const began = performance.now();
     const look = () => {

@@ -8,7 +8,7 @@ import type { StepOf } from '../../src/core/plan/procedure.ts';
 import { needsWaking } from '../../src/core/recovery/evidence.ts';
 
 /** What a careless technician does otherwise than a good one. */
-export const HABITS = [
+const HABITS = [
   /** Cuts every wait that may be cut. */
   'cuts-waits',
   /** Puts the load tester on while gas still stands over the cells. */

@@ -37,6 +37,7 @@ export const OTHER_VIEWS: readonly AuditedView[] = [
   ['Shelf', () => '/shelf'],
   ['Round of the shelf', () => '/shelf/round'],
   ['Wet room', () => '/wet-room'],
+  ['Drill', () => '/drill'],
   ['Table to bring in', () => '/records/import'],
   ['Record of a battery on the shelf', () => '/batteries/LK-0219'],
   ['Records', () => '/records'],

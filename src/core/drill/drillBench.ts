@@ -22,6 +22,7 @@ import {
 } from './acts.ts';
 import type { DrillCase, Decision, Found, LookKind } from './case.ts';
 import type { FactAt } from './facts.ts';
+import { seedOf } from './seed.ts';
 import { CannotTake, takeReading } from './taking.ts';
 import { answersSeen, readingsSeen, unsafe } from './witness.ts';
 import { type Inside, InsideTrace } from './inside.ts';
@@ -334,13 +335,6 @@ const AS_IT_SHOULD: Readonly<Record<Exclude<LookKind, 'tubes' | 'packs' | 'custo
   vent: 'The transport cap is off, the tube is whole.',
   levels: 'The acid stands at the mark in every cell.',
 };
-
-/** A number out of a code, the same everywhere (FNV-1a). */
-export function seedOf(code: string): number {
-  let hash = 0x811c9dc5;
-  for (const letter of code) hash = Math.imul(hash ^ letter.charCodeAt(0), 0x01000193);
-  return hash >>> 0;
-}
 
 /** A case with acts done, as they were kept. Acts that are turned away are told and left out. */
 export function playCase(drillCase: DrillCase, acts: readonly DrillAct[]): DrillBench {

@@ -3,6 +3,8 @@ import { EVIDENCE } from '../diagnosis/evidence.ts';
 import type { FamilyOdds } from '../diagnosis/practice/families.ts';
 import { DEFAULT_STAKES } from '../diagnosis/stakes.ts';
 import { Refused } from '../job/commands.ts';
+import { stepById } from '../plan/procedure.ts';
+import { fillText } from '../plan/words.ts';
 import type { Moment } from '../quantities/moment.ts';
 import { diagnosisQuestion, familiesAtOnce } from '../recovery/evidence.ts';
 import type { DrillAct, Happening, Shown } from './acts.ts';
@@ -18,8 +20,8 @@ import { CannotTake } from './taking.ts';
 export interface LookedBack {
   at: Moment;
   act: DrillAct;
-  /** The step that was in hand; null once the job is over. */
-  stepId: string | null;
+  /** The step that was in hand, by its title; null once the job is over. */
+  step: string | null;
   shown: Shown | null;
   happened: readonly Happening[];
   facts: readonly Fact[];
@@ -86,7 +88,10 @@ function replay(
   const lines: LookedBack[] = [];
   for (const act of acts) {
     const at = bench.now;
-    const stepId = bench.job.state.current?.stepId ?? null;
+    const { procedure, plan, state } = bench.job;
+    const step = state.current
+      ? fillText(stepById(procedure, state.current.stepId).title, plan)
+      : null;
     const facts = bench.facts.length;
     const would = decides(act) ? wouldHaveTold(bench) : null;
     try {
@@ -94,7 +99,7 @@ function replay(
       lines.push({
         at,
         act,
-        stepId,
+        step,
         shown,
         happened: happened.map((h) => h.what),
         facts: bench.facts.slice(facts).map((f) => f.fact),

@@ -1,4 +1,7 @@
+import { DiagnosisRun } from '../diagnosis/diagnose.ts';
+import { DEFAULT_STAKES } from '../diagnosis/stakes.ts';
 import type { DeviationWhat } from '../job/deviation.ts';
+import { diagnosisQuestion } from '../recovery/evidence.ts';
 import type { Moment } from '../quantities/moment.ts';
 import { MARK_KEYS, type Decision, type MarkKey } from './case.ts';
 import type { Fact, FactAt } from './facts.ts';
@@ -22,7 +25,14 @@ export type MarkReason =
   | { kind: 'fact'; fact: Fact }
   | { kind: 'minutes'; yours: number; good: number }
   | { kind: 'hours'; yours: number; good: number }
-  | { kind: 'decision'; yours: Decision | null; right: readonly Decision[]; defensible: boolean }
+  | {
+      kind: 'decision';
+      yours: Decision | null;
+      right: readonly Decision[];
+      defensible: boolean;
+      /** What was read spoke against the truth, and no reading that was left would have changed that. */
+      misled: boolean;
+    }
   | { kind: 'family'; said: string; was: string }
   | { kind: 'unfinished' };
 
@@ -196,11 +206,12 @@ function judgement(bench: DrillBench): MarkEvent[] {
   const isRight = decision !== null && right.includes(decision);
   const isDefensible = decision !== null && defensible.includes(decision);
   const found = bench.job.state.recovery?.outcomes.at(-1)?.found;
+  const misled = !isRight && !isDefensible && decision !== null && wasMisled(bench);
   return [
     {
       at: now,
-      lost: isRight ? 0 : isDefensible ? 20 : 60,
-      what: { kind: 'decision', yours: decision, right, defensible: isDefensible },
+      lost: isRight ? 0 : isDefensible || misled ? 20 : 60,
+      what: { kind: 'decision', yours: decision, right, defensible: isDefensible, misled },
     },
     ...(found && found !== truth.family
       ? [
@@ -212,6 +223,19 @@ function judgement(bench: DrillBench): MarkEvent[] {
         ]
       : []),
   ];
+}
+
+/** Below this chance the truth was not to be seen; a reading that clears more than the other was still to be taken. */
+const NOT_SEEN = 0.2;
+const WOULD_CLEAR = 0.05;
+
+/** Did everything that was worth reading speak against what it truly was? A battery that was sent out is tested: there it could be known. */
+function wasMisled({ job, drillCase, decision }: DrillBench): boolean {
+  if (drillCase.purpose !== 'recover' || decision === 'passed' || decision === 'light')
+    return false;
+  const { families, next } = new DiagnosisRun(diagnosisQuestion(job, DEFAULT_STAKES)).atOnce();
+  const truth = families.find((f) => f.family === drillCase.truth.family)?.chance ?? 0;
+  return truth < NOT_SEEN && next.every((n) => n.clears < WOULD_CLEAR);
 }
 
 /** The mark a case is failed by first, in the order of weight; null where it is passed. */

@@ -40,6 +40,23 @@ export const LOOK_WORDS: Readonly<Record<LookKind, string>> = {
   customer: 'Ask the customer',
 };
 
+/** The reason that a job writes itself, where nobody was asked for one. */
+const BY_THE_CLOCK = 'By the clock';
+
+/** The same within a sentence. */
+const LOOKED_AT: Readonly<Record<LookKind, string>> = {
+  label: 'the label',
+  case: 'the case',
+  posts: 'the posts',
+  frost: 'whether it is frozen',
+  foil: 'the foil',
+  vent: 'the vent and its tube',
+  tubes: 'the tubes',
+  levels: 'the level in every cell',
+  packs: 'the packs on the shelf',
+  customer: 'what its owner says',
+};
+
 /** What one fact means, in a sentence. */
 export function factWords(fact: Fact): string {
   switch (fact.kind) {
@@ -64,15 +81,15 @@ export function factWords(fact: Fact): string {
         ? 'It was returned to service where a failure strands someone, and it will fail.'
         : 'It was returned to service, and it will come back.';
     case 'not-looked':
-      return `Answered without a look: ${LOOK_WORDS[fact.what].toLowerCase()}.`;
+      return `Answered without a look: ${LOOKED_AT[fact.what]}.`;
     case 'answered-otherwise':
-      return `Answered otherwise than the look showed: ${LOOK_WORDS[fact.what].toLowerCase()}.`;
+      return `Answered otherwise than the look showed: ${LOOKED_AT[fact.what]}.`;
     case 'not-measured':
       return `${fact.value}: entered without a measurement.`;
     case 'written-otherwise':
       return `${fact.value}: the instrument showed ${said(fact.shown)}, ${said(fact.written)} was entered.`;
     case 'deviation':
-      return `${deviationWords(fact.what, 'C')}. Reason given: ${fact.reason}.${
+      return `${deviationWords(fact.what, 'C')}.${fact.reason === BY_THE_CLOCK ? '' : ` Reason given: ${fact.reason}.`}${
         typeof fact.what !== 'string' && fact.what.kind === 'charger'
           ? ` ${fact.what.faults.map(chargerFaultWords).join(' ')}`
           : ''
@@ -101,6 +118,8 @@ export function reasonWords(reason: MarkReason): string {
       const right = reason.right.map((d) => DECISION_WORDS[d].toLowerCase()).join(' or ');
       if (reason.yours === null) return `Not decided. Right: ${right}.`;
       if (reason.right.includes(reason.yours)) return `${DECISION_WORDS[reason.yours]}: right.`;
+      if (reason.misled)
+        return `${DECISION_WORDS[reason.yours]}: wrong, but everything that was worth reading spoke for it. Right: ${right}.`;
       return reason.defensible
         ? `${DECISION_WORDS[reason.yours]}: can be defended. Better: ${right}.`
         : `${DECISION_WORDS[reason.yours]}: wrong. Right: ${right}.`;

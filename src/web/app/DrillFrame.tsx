@@ -25,7 +25,7 @@ function Frame() {
   const { drillCase, bench } = useCase();
   const { pathname } = useLocation();
   return (
-    <div className="min-h-dvh pb-72 md:pb-60">
+    <div className="min-h-dvh pb-48 md:pb-52">
       <a
         href="#main"
         className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0"

@@ -20,6 +20,7 @@ const PLACES = [
   { to: '/records/services', name: 'Services due' },
   { to: '/records/recoveries', name: 'Results of recoveries' },
   { to: '/guide', name: 'Field guide' },
+  { to: '/drill', name: 'Drill' },
   { to: '/rules', name: 'House rules' },
 ];
 

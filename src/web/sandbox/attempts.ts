@@ -1,7 +1,8 @@
-import { createStore, entries, get, set } from 'idb-keyval';
+import { createStore, entries, get, set, type UseStore } from 'idb-keyval';
 import type { Shop } from '../../contract/wire.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
 import type { Decision, MarkKey } from '../../core/drill/case.ts';
+import { newId } from '../line/newId.ts';
 
 /** Somebody's go at a case: who, when, and every act. It is kept on this device and nowhere among the records of the shop. */
 export interface Attempt {
@@ -23,18 +24,35 @@ export interface AttemptResult {
   passes: Record<MarkKey, boolean>;
 }
 
-const shops = createStore('cork-ember-drill-shop', 'shop');
+const shops = (): UseStore => (openShops ??= createStore('cork-ember-drill-shop', 'shop'));
+let openShops: UseStore | undefined;
 /** The shop as it was last seen: how it writes things, and who works there. A case is opened without its server. */
-export const keepShop = (shop: Shop): Promise<void> => set('shop', shop, shops);
-export const knownShop = (): Promise<Shop | undefined> => get('shop', shops);
+export const keepShop = (shop: Shop): Promise<void> => set('shop', shop, shops());
+export const knownShop = (): Promise<Shop | undefined> => get('shop', shops());
 
-const store = createStore('cork-ember-drill', 'attempts');
+const store = (): UseStore => (openStore ??= createStore('cork-ember-drill', 'attempts'));
+let openStore: UseStore | undefined;
 
-export const keepAttempt = (attempt: Attempt): Promise<void> => set(attempt.id, attempt, store);
-export const readAttempt = (id: string): Promise<Attempt | undefined> => get(id, store);
+export const keepAttempt = (attempt: Attempt): Promise<void> => set(attempt.id, attempt, store());
+export const readAttempt = (id: string): Promise<Attempt | undefined> => get(id, store());
+
+/** A new go at a case, kept before its pages open. */
+export async function beginAttempt(code: string, personId: string): Promise<Attempt> {
+  const attempt: Attempt = {
+    id: newId(),
+    code,
+    personId,
+    startedAt: Date.now(),
+    endedAt: null,
+    acts: [],
+    result: null,
+  };
+  await keepAttempt(attempt);
+  return attempt;
+}
 
 /** Every go of this device, oldest first. */
 export async function allAttempts(): Promise<Attempt[]> {
-  const kept = await entries<string, Attempt>(store);
+  const kept = await entries<string, Attempt>(store());
   return kept.map(([, attempt]) => attempt).toSorted((a, b) => a.startedAt - b.startedAt);
 }

@@ -5,7 +5,7 @@ import { STANDARD_PLANS } from '../../core/charging/chargePlan.ts';
 import { experienceOf } from '../../core/diagnosis/practice/experience.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
 import type { DrillCase } from '../../core/drill/case.ts';
-import { type ActAnswer, DrillBench, PUPIL, playCase } from '../../core/drill/drillBench.ts';
+import { type ActAnswer, type DrillBench, PUPIL, playCase } from '../../core/drill/drillBench.ts';
 import { CannotTake } from '../../core/drill/taking.ts';
 import { Refused } from '../../core/job/commands.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
@@ -13,8 +13,6 @@ import { calibration } from '../../core/results/calibration.ts';
 import { ProblemError } from '../line/api.ts';
 import { CASE_JOB } from '../line/drillPlace.ts';
 import type { Attempt } from './attempts.ts';
-
-const CASE_TAG = 'DRILL';
 
 /** What a page asks, and what is answered from the case. */
 type Answerers = {
@@ -160,10 +158,10 @@ export class DrillServer {
   }
 
   #battery(): Battery {
-    const { model, forWhom, dateCode } = this.drillCase;
+    const { code, model, forWhom, dateCode } = this.drillCase;
     return {
-      id: CASE_TAG,
-      tag: CASE_TAG,
+      id: code,
+      tag: code,
       modelId: model.code,
       modelCode: model.code,
       modelName: model.name,

@@ -1,4 +1,5 @@
 import type { DrillCase } from '../case.ts';
+import { generatedCase } from '../generate.ts';
 import { COMMISSIONING } from './commissioning.ts';
 import { RECOVERING } from './recovering.ts';
 
@@ -7,6 +8,6 @@ export const CASES: readonly DrillCase[] = [...COMMISSIONING, ...RECOVERING].toS
   (a, b) => a.level - b.level,
 );
 
-/** A case by its code; undefined where there is none. */
+/** A case by its code, written or drawn; undefined where there is none. */
 export const caseByCode = (code: string): DrillCase | undefined =>
-  CASES.find((c) => c.code === code.trim().toUpperCase());
+  CASES.find((c) => c.code === code.trim().toUpperCase()) ?? generatedCase(code);

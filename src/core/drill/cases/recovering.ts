@@ -10,7 +10,7 @@ type CameIn = Pick<
 
 const cameIn = (given: CameIn): DrillCase => ({
   purpose: 'recover',
-  forWhom: 'A customer, waiting to be called',
+  forWhom: 'A customer, who waits',
   dateCode: '2023-04',
   finds: {},
   roomC: 20,

@@ -33,7 +33,7 @@ const SHOWN = 6;
 /** Hands, eyes, instruments and the clock of a case. What they show is read here and entered in the job’s own fields. */
 export function AtBattery() {
   const { drillCase, bench } = useCase();
-  const [tab, setTab] = useState<Tab>('look');
+  const [tab, setTab] = useState<Tab | null>(() => (innerWidth < 768 ? null : 'look'));
   const [fault, setFault] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const act = async (what: DrillAct): Promise<void> => {
@@ -59,7 +59,7 @@ export function AtBattery() {
               key={key}
               type="button"
               aria-pressed={tab === key}
-              onClick={() => setTab(key)}
+              onClick={() => setTab(tab === key && innerWidth < 768 ? null : key)}
               className={`min-h-11 rounded-t-md border-b-4 px-3 font-label text-lg font-semibold ${tab === key ? 'border-ink' : 'border-transparent text-soft hover:text-ink'}`}
             >
               {name}
@@ -77,7 +77,7 @@ export function AtBattery() {
           </p>
         )}
       </div>
-      <Seen bench={bench} />
+      <Seen bench={bench} few={tab !== null} />
     </aside>
   );
 }
@@ -219,7 +219,7 @@ function Waits({ bench, act, busy }: Hands & { bench: DrillBench }) {
 }
 
 /** What was shown and what happened, the newest first. */
-function Seen({ bench }: { bench: DrillBench }) {
+function Seen({ bench, few }: { bench: DrillBench; few: boolean }) {
   const rules = useRules();
   const say = useSay();
   const lines = [
@@ -237,7 +237,8 @@ function Seen({ bench }: { bench: DrillBench }) {
     <section
       aria-label="What you have seen"
       aria-live="polite"
-      className="min-w-0 md:max-h-44 md:overflow-y-auto md:border-l md:border-line md:pl-4"
+      tabIndex={0}
+      className={`min-w-0 overflow-y-auto md:max-h-28 md:border-l md:border-line md:pl-4 ${few ? 'max-h-16' : 'max-h-28'}`}
     >
       {lines.length === 0 ? (
         <p className="text-soft">

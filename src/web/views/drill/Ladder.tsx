@@ -1,16 +1,26 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { type FormEvent, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { type DrillCase, MARK_KEYS } from '../../../core/drill/case.ts';
-import { CASES } from '../../../core/drill/cases/catalogue.ts';
+import { CASES, caseByCode } from '../../../core/drill/cases/catalogue.ts';
+import { GENERATED_LEVELS, type GeneratedLevel, newCode } from '../../../core/drill/generate.ts';
 import { MARK_WORDS } from '../../../core/drill/words.ts';
 import { PURPOSE_WORDS } from '../../../core/plan/procedure.ts';
 import { caseAddress } from '../../line/drillPlace.ts';
-import { newId } from '../../line/newId.ts';
 import { Loading } from '../../line/States.tsx';
-import { useShop } from '../../line/queries.ts';
+import { formatDateOf } from '../../../core/quantities/format.ts';
+import { useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { allAttempts, type Attempt, keepAttempt, keepShop } from '../../sandbox/attempts.ts';
+import { allAttempts, type Attempt, beginAttempt, keepShop } from '../../sandbox/attempts.ts';
+import { nextCase, progressOf, topicName, type TopicProgress } from '../../sandbox/progress.ts';
+
+const WHY_NEXT = {
+  ladder: 'Next for you',
+  weak: 'Again: failed before, and due',
+  again: 'All passed; this one is likeliest forgotten',
+} as const;
+
+const isWritten = ({ code }: Attempt): boolean => CASES.some((c) => c.code === code);
 
 const LEVELS: Readonly<Record<number, string>> = {
   1: 'First steps',
@@ -23,7 +33,7 @@ const LEVELS: Readonly<Record<number, string>> = {
 export function Ladder() {
   const { person, sign } = useSigning();
   const { data: shop } = useShop();
-  const { data: attempts } = useQuery({
+  const { data: attempts, dataUpdatedAt: readAt } = useQuery({
     queryKey: ['drill-attempts'],
     queryFn: allAttempts,
     staleTime: 0,
@@ -34,31 +44,23 @@ export function Ladder() {
   const mine = attempts.filter((a) => person === null || a.personId === person.id);
   const lastOf = (code: string): Attempt | undefined => mine.findLast((a) => a.code === code);
   const passed = new Set(mine.filter((a) => a.result?.passed).map((a) => a.code));
+  const written = CASES.filter((c) => passed.has(c.code)).length;
   const open = mine.findLast((a) => a.endedAt === null && a.acts.length > 0);
-  const next = CASES.find((c) => !passed.has(c.code));
-  const begin = async (drillCase: DrillCase): Promise<void> => {
+  const progress = progressOf(mine, caseByCode, readAt);
+  const next = nextCase(CASES, mine, progress, readAt);
+  const begin = async (code: string): Promise<void> => {
     const by = await sign();
     if (!by) return;
-    const attempt: Attempt = {
-      id: newId(),
-      code: drillCase.code,
-      personId: by,
-      startedAt: Date.now(),
-      endedAt: null,
-      acts: [],
-      result: null,
-    };
-    await keepAttempt(attempt);
-    location.assign(caseAddress(attempt.id));
+    location.assign(caseAddress((await beginAttempt(code, by)).id));
   };
-  const openCase = open && CASES.find((c) => c.code === open.code);
-  const featured = openCase ?? next;
+  const openCase = open && caseByCode(open.code);
+  const featured = openCase ?? next?.drillCase;
   return (
     <div className="p-4 md:p-6">
       <h1 className="text-3xl">
         Drill{' '}
         <span className="font-medium text-soft">
-          {passed.size} of {CASES.length} cases passed
+          {written} of {CASES.length} cases passed
         </span>
       </h1>
       <p className="mt-1 mb-4 max-w-[80ch] text-lg text-soft">
@@ -71,7 +73,9 @@ export function Ladder() {
           className="mb-6 flex max-w-5xl flex-wrap items-center gap-x-8 gap-y-3 rounded-lg border-2 border-ink bg-sheet p-5"
         >
           <div className="min-w-0 flex-1 basis-80">
-            <p className="eyebrow text-soft">{openCase ? 'Begun and not ended' : 'Next for you'}</p>
+            <p className="eyebrow text-soft">
+              {openCase ? 'Begun and not ended' : WHY_NEXT[next?.why ?? 'ladder']}
+            </p>
             <h2 className="text-3xl">{featured.title}</h2>
             <p className="mt-1 text-lg">{featured.about}</p>
             <p className="mt-1 text-soft">
@@ -86,13 +90,15 @@ export function Ladder() {
             <button
               type="button"
               className="act min-h-13! text-xl!"
-              onClick={() => void begin(featured)}
+              onClick={() => void begin(featured.code)}
             >
               Begin
             </button>
           )}
         </section>
       )}
+      <Progress progress={progress} now={readAt} />
+      <WithoutEnd begin={(code) => void begin(code)} last={mine.findLast((a) => !isWritten(a))} />
       {[...new Set(CASES.map((c) => c.level))].map((level) => (
         <section key={level} aria-label={LEVELS[level]} className="mb-6 max-w-5xl">
           <h2 className="mb-1 text-2xl">
@@ -104,13 +110,126 @@ export function Ladder() {
                 key={drillCase.code}
                 drillCase={drillCase}
                 last={lastOf(drillCase.code)}
-                begin={() => void begin(drillCase)}
+                begin={() => void begin(drillCase.code)}
               />
             ))}
           </ul>
         </section>
       ))}
     </div>
+  );
+}
+
+/** How this person stands at each fault. */
+function Progress({ progress, now }: { progress: readonly TopicProgress[]; now: number }) {
+  const wall = useRules();
+  if (progress.length === 0) return null;
+  return (
+    <section aria-label="How you stand" className="mb-6 max-w-5xl">
+      <h2 className="mb-1 text-2xl">How you stand</h2>
+      <table className="w-full max-w-3xl text-lg">
+        <thead>
+          <tr className="label text-left">
+            <th className="py-1 pr-4 font-medium">Fault</th>
+            <th className="py-1 pr-4 font-medium">Passed</th>
+            <th className="py-1 font-medium">Practise again</th>
+          </tr>
+        </thead>
+        <tbody>
+          {progress.map(({ topic, done, passed, dueAt }) => (
+            <tr key={topic} className="border-t border-line">
+              <th scope="row" className="py-2 pr-4 text-left font-normal">
+                {topicName(topic)}
+              </th>
+              <td className="py-2 pr-4">
+                {passed} of {done}
+              </td>
+              <td className={`py-2 ${dueAt <= now ? 'text-ember-ink' : 'text-soft'}`}>
+                {dueAt <= now ? 'now' : formatDateOf(dueAt, wall)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** A battery that nobody has written: drawn by its code, so that two people can be compared on the same one. */
+function WithoutEnd({ begin, last }: { begin: (code: string) => void; last: Attempt | undefined }) {
+  const [level, setLevel] = useState<GeneratedLevel>(2);
+  const [code, setCode] = useState('');
+  const typed = code.trim() === '' ? null : caseByCode(code);
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    if (typed) begin(typed.code);
+  };
+  return (
+    <section
+      aria-label="Cases without end"
+      className="mb-6 grid max-w-5xl gap-x-10 gap-y-4 border-y border-line py-4 md:grid-cols-2"
+    >
+      <div>
+        <h2 className="text-2xl">Cases without end</h2>
+        <p className="mb-2 text-soft">
+          A battery drawn by chance. Its code is the same battery for everybody.
+        </p>
+        <div role="group" aria-label="Level" className="mb-2 flex gap-2">
+          {GENERATED_LEVELS.map((l) => (
+            <button
+              key={l}
+              type="button"
+              aria-pressed={l === level}
+              aria-label={`Level ${l}`}
+              className={`act-quiet min-w-12 px-3! ${l === level ? 'bg-hair ring-2 ring-ink' : ''}`}
+              onClick={() => setLevel(l)}
+            >
+              {l}
+            </button>
+          ))}
+          <button type="button" className="act" onClick={() => begin(newCode(level, Math.random))}>
+            Draw one
+          </button>
+        </div>
+        {last && (
+          <p className="flex flex-wrap items-center gap-3 text-soft">
+            Last one: {last.code} <Standing attempt={last} />
+            {last.endedAt !== null && (
+              <Link
+                to={`/drill/back/${last.id}`}
+                className="wordlink inline-flex min-h-11 items-center"
+              >
+                Look back
+              </Link>
+            )}
+          </p>
+        )}
+      </div>
+      <form onSubmit={submit} className="self-start">
+        <label>
+          <span className="label">Code of a case, from somebody else</span>
+          <span className="flex gap-2">
+            <input
+              className="field max-w-60 uppercase"
+              value={code}
+              onChange={(e) => setCode(e.target.value)}
+              aria-invalid={typed === undefined}
+              placeholder="G12-7KQ2M"
+              autoComplete="off"
+              spellCheck={false}
+            />
+            <button type="submit" className="act-quiet" disabled={!typed}>
+              Begin it
+            </button>
+          </span>
+        </label>
+        {typed === undefined && code.length >= 9 && (
+          <p role="alert" className="mt-1 text-oxide">
+            No case has this code. It looks like G12-7KQ2M or R-01.
+          </p>
+        )}
+      </form>
+    </section>
   );
 }
 

@@ -23,40 +23,72 @@ export function Lines({
     <section aria-label={title} className="min-w-0">
       <h2 className="mb-2 text-2xl">{title}</h2>
       {lines.length === 0 && <p className="text-soft">Nothing.</p>}
-      <ol>
-        {lines.map((line, i) => (
-          <li
-            key={i}
-            className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-x-3 border-t border-hair py-1"
-          >
-            <span className="text-soft">{formatDuration((line.at - CASE_BEGINS) / 1000)}</span>
-            <div className="min-w-0">
-              <p>
-                {actWords(line)}
-                {line.shown && <b className="font-semibold">: {say(shownWords(line.shown))}</b>}
-              </p>
-              {line.happened.map((what) => (
-                <p key={what} className="text-ember-ink">
-                  {HAPPENS[what]}
-                </p>
-              ))}
-              {line.facts.map((fact, k) => (
-                <p key={k} className="text-oxide">
-                  {say(factWords(fact))}
-                </p>
-              ))}
-              {line.wouldHaveTold && line.wouldHaveTold.clears > 0.05 && (
-                <p className="text-slate">
-                  {line.wouldHaveTold.name} would have told most then: {line.wouldHaveTold.minutes}{' '}
-                  min.
-                </p>
-              )}
-              <Odds line={line} family={family} />
-            </div>
-          </li>
-        ))}
-      </ol>
+      {byStep(lines).map(({ step, lines: within }, i) => (
+        <details key={i} open={within.length <= OPEN_LINES} className="border-t border-line">
+          <summary className="flex min-h-11 cursor-pointer flex-wrap items-baseline gap-x-3 py-1.5">
+            <b className="font-label text-lg font-semibold">
+              {step === null ? 'After the end' : say(step)}
+            </b>
+            <span className="text-soft">
+              {within.length} {within.length === 1 ? 'act' : 'acts'}
+            </span>
+            {within.some((l) => l.facts.length > 0) && (
+              <span className="text-oxide">✕ points lost here</span>
+            )}
+          </summary>
+          <ol className="pb-2">
+            {within.map((line, k) => (
+              <Line key={k} line={line} family={family} />
+            ))}
+          </ol>
+        </details>
+      ))}
     </section>
+  );
+}
+
+/** A step with more acts than this is folded: an initial charge has dozens. */
+const OPEN_LINES = 8;
+
+/** Acts in a row at the same step, together. */
+function byStep(lines: readonly LookedBack[]): { step: string | null; lines: LookedBack[] }[] {
+  const groups: { step: string | null; lines: LookedBack[] }[] = [];
+  for (const line of lines) {
+    const last = groups.at(-1);
+    if (last?.step === line.step) last.lines.push(line);
+    else groups.push({ step: line.step, lines: [line] });
+  }
+  return groups;
+}
+
+function Line({ line, family }: { line: LookedBack; family: FamilyKey }) {
+  const say = useSay();
+  return (
+    <li className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-x-3 py-0.5">
+      <span className="text-soft">{formatDuration((line.at - CASE_BEGINS) / 1000)}</span>
+      <div className="min-w-0">
+        <p>
+          {actWords(line)}
+          {line.shown && <b className="font-semibold">: {say(shownWords(line.shown))}</b>}
+        </p>
+        {line.happened.map((what) => (
+          <p key={what} className="text-ember-ink">
+            {HAPPENS[what]}
+          </p>
+        ))}
+        {line.facts.map((fact, k) => (
+          <p key={k} className="text-oxide">
+            {say(factWords(fact))}
+          </p>
+        ))}
+        {line.wouldHaveTold && line.wouldHaveTold.clears > 0.05 && (
+          <p className="text-slate">
+            {line.wouldHaveTold.name} would have told most then: {line.wouldHaveTold.minutes} min.
+          </p>
+        )}
+        <Odds line={line} family={family} />
+      </div>
+    </li>
   );
 }
 

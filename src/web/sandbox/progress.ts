@@ -1,0 +1,97 @@
+import { type Card, createEmptyCard, fsrs, Rating } from 'ts-fsrs';
+import type { DrillCase } from '../../core/drill/case.ts';
+import { FAMILIES, type FamilyKey } from '../../core/diagnosis/practice/families.ts';
+import type { Attempt } from './attempts.ts';
+
+/** What is practised: the faults of batteries that come in, and the commissioning of new ones. */
+export type Topic = FamilyKey | 'commission';
+
+export const topicOf = ({ purpose, truth }: DrillCase): Topic =>
+  purpose === 'commission' ? 'commission' : truth.family;
+
+export const topicName = (topic: Topic): string =>
+  topic === 'commission' ? 'New batteries' : FAMILIES[topic].name;
+
+/** How somebody stands at one topic. */
+export interface TopicProgress {
+  topic: Topic;
+  done: number;
+  passed: number;
+  /** By spaced repetition: when it is to be practised again, ms, and how likely it would be passed now, 0–1. */
+  dueAt: number;
+  recall: number;
+}
+
+const scheduler = fsrs({ enable_fuzz: false, enable_short_term: false });
+/** A pass in which every mark is this high was easy. */
+const EASY_POINTS = 95;
+
+/**
+ * Progress by topic, what is likeliest forgotten first. When a topic is due is said by FSRS (`ts-fsrs`), each ended case being a
+ * review: failed, passed, or passed with ease.
+ *
+ * @param attempts of one person, oldest first
+ * @param now by the clock of this device, ms
+ */
+export function progressOf(
+  attempts: readonly Attempt[],
+  caseOf: (code: string) => DrillCase | undefined,
+  now: number,
+): TopicProgress[] {
+  const byTopic = new Map<Topic, { card: Card; done: number; passed: number }>();
+  for (const { code, endedAt, result } of attempts) {
+    const drillCase = caseOf(code);
+    if (!drillCase || endedAt === null || !result) continue;
+    const topic = topicOf(drillCase);
+    const at = new Date(endedAt);
+    const before = byTopic.get(topic) ?? { card: createEmptyCard(at), done: 0, passed: 0 };
+    const rating = !result.passed
+      ? Rating.Again
+      : Object.values(result.points).every((p) => p >= EASY_POINTS)
+        ? Rating.Easy
+        : Rating.Good;
+    byTopic.set(topic, {
+      card: scheduler.next(before.card, at, rating).card,
+      done: before.done + 1,
+      passed: before.passed + Number(result.passed),
+    });
+  }
+  return [...byTopic]
+    .map(([topic, { card, done, passed }]) => ({
+      topic,
+      done,
+      passed,
+      dueAt: card.due.getTime(),
+      recall: scheduler.get_retrievability(card, new Date(now), false),
+    }))
+    .toSorted((a, b) => a.recall - b.recall);
+}
+
+/**
+ * The case to do next: one of a topic that is due and was failed, else the next of the ladder, else one of what is likeliest
+ * forgotten.
+ *
+ * @param cases in the order of the ladder
+ */
+export function nextCase(
+  cases: readonly DrillCase[],
+  attempts: readonly Attempt[],
+  progress: readonly TopicProgress[],
+  now: number,
+): { drillCase: DrillCase; why: 'weak' | 'ladder' | 'again' } | null {
+  const passed = new Set(attempts.filter((a) => a.result?.passed).map((a) => a.code));
+  const lastDone = (code: string): number =>
+    attempts.findLast((a) => a.code === code)?.startedAt ?? 0;
+  const oldestOf = (topic: Topic): DrillCase | undefined =>
+    cases
+      .filter((c) => topicOf(c) === topic)
+      .toSorted((a, b) => lastDone(a.code) - lastDone(b.code))[0];
+  const weak = progress.find((p) => p.passed < p.done && p.dueAt <= now);
+  const weakCase = weak && oldestOf(weak.topic);
+  if (weakCase) return { drillCase: weakCase, why: 'weak' };
+  const ladder = cases.find((c) => !passed.has(c.code));
+  if (ladder) return { drillCase: ladder, why: 'ladder' };
+  const [forgotten] = progress;
+  const again = forgotten && oldestOf(forgotten.topic);
+  return again ? { drillCase: again, why: 'again' } : null;
+}

@@ -1,0 +1,191 @@
+import { expect } from 'chai';
+import type { DrillAct } from '../../src/core/drill/acts.ts';
+import { caseByCode } from '../../src/core/drill/cases/catalogue.ts';
+import type { DrillCase } from '../../src/core/drill/case.ts';
+import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
+import { axeFaults, settledOverflow } from '../support/audit.ts';
+import { TestBench } from '../support/bench.ts';
+import { Technician } from '../support/browser.ts';
+import { putAttempt } from '../support/drillAttempts.ts';
+
+const caseOf = (code: string): DrillCase => caseByCode(code) as DrillCase;
+const isCommand = (act: DrillAct, type: string): boolean =>
+  act.do === 'command' && act.command.type === type;
+
+describe('the drill', function () {
+  this.timeout(120_000);
+  let bench: TestBench;
+  before(async () => {
+    bench = await TestBench.demo();
+  });
+  after(() => bench.close());
+
+  const looks = async (t: Technician, ...names: string[]): Promise<void> => {
+    await t.page.getByRole('button', { name: 'Look', exact: true }).click();
+    for (const name of names) {
+      const seen = t.page.getByRole('region', { name: 'What you have seen' });
+      const before = await seen.innerText();
+      await t.page
+        .getByRole('complementary', { name: 'At the battery' })
+        .getByRole('button', { name, exact: true })
+        .click();
+      await t.page.waitForFunction(
+        (old) =>
+          document.querySelector<HTMLElement>('[aria-label="What you have seen"]')?.innerText !==
+          old,
+        before,
+      );
+    }
+  };
+  const begins = async (t: Technician, title: string): Promise<void> => {
+    await t.open('/drill');
+    await t.press(`Begin: ${title}`);
+    await t.page.waitForURL('**/drill/case/**');
+    await t.page.locator('h1').first().waitFor();
+  };
+
+  it('a case of a torn foil: looked at, refused, looked back on, passed; and the shop has heard nothing of it', async () => {
+    const t = await Technician.sitDown(bench);
+    const asked: string[] = [];
+    const counts = async () => ({
+      bench: (await bench.get<{ jobs: unknown[] }>('/api/bench')).body.jobs.length,
+      recoveries: (await bench.get('/api/recoveries')).body,
+      shelf: (await bench.get('/api/shelf')).body,
+      experience: (await bench.get('/api/experience')).body,
+      rows: await bench.rowCounts(),
+    });
+    await begins(t, 'A dented box');
+    const before = await counts();
+    t.page.on('request', (request) => {
+      if (request.url().includes('/api/')) asked.push(`${request.method()} ${request.url()}`);
+    });
+    await looks(t, 'The label', 'The case', 'The posts');
+    for (const yes of ['It does', 'Whole', 'Tight'])
+      await t.page.getByRole('button', { name: yes, exact: true }).click();
+    await t.press('Checked');
+    await t.step('Check the foil over the ports');
+    await looks(t, 'The foil');
+    await t.sees('The foil is torn over port 5.');
+    await t.page.getByRole('button', { name: 'Broken', exact: true }).click();
+    await t.press('Refuse this battery');
+    await t.press('Refuse it');
+    await t.sees('The case is over.');
+    expect(asked, 'a case asks no server').to.deep.equal([]);
+    await t.press('Look back');
+    await t.page.waitForURL('**/drill/back/**');
+    await t.sees('✓ Passed');
+    expect(await t.page.getByRole('region', { name: 'Marks' }).innerText()).to.match(
+      /Record\s+100/,
+    );
+    expect(await counts()).to.deep.equal(before);
+    expect(asked.filter((a) => !a.startsWith('GET'))).to.deep.equal([]);
+    await t.open('/drill');
+    await t.sees('1 of 30 cases passed');
+    await t.leave();
+  });
+
+  it('a recovery: measured, entered in the job’s own fields, kept through a reload, and ended', async () => {
+    const t = await Technician.sitDown(bench);
+    const good = goodTechnician(caseOf('R-01'));
+    const arrival = good.acts.findIndex((a) => isCommand(a, 'tellStory')) + 1;
+    await t.open('/drill');
+    const id = await putAttempt(t, 'R-01', good.acts.slice(0, arrival));
+    await t.page.goto(`${bench.url}/drill/case/${id}`);
+    await t.step('Rest voltage on arrival');
+    await t.page.getByRole('button', { name: 'Measure', exact: true }).click();
+    const seen = t.page.getByRole('region', { name: 'What you have seen' });
+    let volts = '';
+    while (volts === '') {
+      await t.page.getByRole('button', { name: /^Voltage/ }).click();
+      await seen
+        .getByText(/Voltage/)
+        .first()
+        .waitFor();
+      const line = await seen.locator('li').first().innerText();
+      // A clip that sits badly is taken anew.
+      volts = line.includes('stand still') ? '' : (/([\d.]+) V/.exec(line)?.[1] ?? '');
+    }
+    await t.page.getByRole('button', { name: /^Temperature/ }).click();
+    await seen.getByText(/°C/).first().waitFor();
+    await t.read({ Volts: volts, Temperature: '20' });
+    await t.step('What is wrong with it, and what to try');
+    await t.page.reload();
+    await t.step('What is wrong with it, and what to try');
+    await t.sees(`${volts} V`);
+    expect(Number(volts)).to.be.within(11.9, 12.3);
+    await t.leave();
+  });
+
+  it('the last step of a case in the browser is marked as in the core, an unsafe act with why', async () => {
+    const t = await Technician.sitDown(bench);
+    await t.open('/drill');
+    const good = goodTechnician(caseOf('N-10'));
+    const clear = good.acts.findIndex((a) => isCommand(a, 'endCharge'));
+    const id = await putAttempt(t, 'N-10', good.acts.slice(0, clear + 1));
+    await t.page.goto(`${bench.url}/drill/case/${id}`);
+    await t.step('Charger off, let the gas clear');
+    await t.page.getByRole('button', { name: 'Measure', exact: true }).click();
+    await t.page.getByRole('button', { name: 'Load test Load tester' }).click();
+    await t.sees(/under load/);
+    await t.page.getByRole('link', { name: 'Leave, go on later' }).click();
+    await t.page.waitForURL('**/drill');
+    await t.sees('Begun and not ended');
+    await t.page.goto(`${bench.url}/drill/back/${id}`);
+    await t.sees('✕ Not passed');
+    await t.sees(/The load tester went on .* gas still stood over the cells/);
+    await t.sees('What a good technician did');
+    expect(await axeFaults(t.page)).to.deep.equal([]);
+    for (const width of [1280, 820, 390]) {
+      await t.page.setViewportSize({ width, height: 844 });
+      expect(await settledOverflow(t.page), `at ${width}`).to.be.at.most(0);
+    }
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('serves on a phone and by keyboard: hands below, folded away until they are wanted', async () => {
+    const t = await Technician.sitDown(bench, 'ilse', { width: 390, height: 844 });
+    await begins(t, 'From the box to the counter');
+    expect(await axeFaults(t.page)).to.deep.equal([]);
+    const hands = t.page.getByRole('complementary', { name: 'At the battery' });
+    expect(await hands.getByRole('button', { name: 'The case' }).count()).to.equal(0);
+    await hands.getByRole('button', { name: 'Look', exact: true }).focus();
+    await t.page.keyboard.press('Enter');
+    await hands.getByRole('button', { name: 'The case' }).focus();
+    await t.page.keyboard.press('Enter');
+    await t.sees('The case is whole and its sides are flat.');
+    expect(await settledOverflow(t.page)).to.be.at.most(0);
+    await t.leave();
+  });
+
+  it('goes on without the server after the first visit', async () => {
+    const t = await Technician.sitDown(
+      bench,
+      'ilse',
+      { width: 390, height: 844 },
+      { keepsPages: true },
+    );
+    await t.open('/drill');
+    await t.page.evaluate('navigator.serviceWorker.ready');
+    await t.page.waitForFunction(
+      async () => {
+        const kept = await caches.keys();
+        const sizes = await Promise.all(
+          kept.map(async (name) => (await (await caches.open(name)).keys()).length),
+        );
+        return sizes.some((n) => n > 60);
+      },
+      null,
+      { timeout: 60_000 },
+    );
+    await t.page.reload();
+    await t.context.setOffline(true);
+    await t.press('Begin: A wet corner');
+    await t.page.waitForURL('**/drill/case/**');
+    await t.step('Look it over: is it safe to work on?');
+    await looks(t, 'The case');
+    await t.sees('A crack at the lower corner, wet.');
+    await t.context.setOffline(false);
+    await t.leave();
+  });
+});
