@@ -5,6 +5,7 @@ import type { Procedure } from '../core/plan/procedure.ts';
 import type { Candidate } from '../core/sets/candidate.ts';
 import type { ToldPlan } from '../core/dayplan/told.ts';
 import type { AskedWire, DayPlanWire, ServicesWire } from './dayPlanWire.ts';
+import type { DrillWire } from './drillWire.ts';
 import type { NoteWire, PictureRoom, ClaimWire, HoldWire } from './paperWire.ts';
 import type { ChargeWire, Measured, TriedInstrument, PulseRecord } from './chargeWire.ts';
 import type {
@@ -109,6 +110,9 @@ export interface Answers {
   holds: { holds: HoldWire[] };
   putOnHold: { id: string };
   liftHold: { id: string };
+  drill: DrillWire;
+  shareDrill: { id: string };
+  assignDrill: { id: string };
   calendarAddress: { path: string };
   signInState: SignInState;
   signIn: SignInState;

@@ -1,3 +1,4 @@
+import type { SharedResult } from './drillWire.ts';
 import type { UnlabelledBattery } from '../core/batteries/unlabelled.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
 import type { ChargePlan } from '../core/charging/chargePlan.ts';
@@ -246,4 +247,17 @@ export interface AskPromise {
 /** Sets where or when a battery charges in the day plan. */
 export interface PinJob extends Write {
   pin: Pin;
+}
+
+/** How a case of the drill went, shared by who did it. */
+export interface ShareDrill extends Write {
+  result: SharedResult;
+}
+
+/** A case of the drill that a lead gives to somebody. */
+export interface AssignDrill extends Write {
+  personId: string;
+  code: string;
+  /** Why, in a line; may be empty. */
+  note: string;
 }

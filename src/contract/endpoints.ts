@@ -40,6 +40,7 @@ import {
   putOnHoldSchema,
   takeBackNoteSchema,
 } from './paperSchemas.ts';
+import { assignDrillSchema, shareDrillSchema } from './drillSchemas.ts';
 import {
   addLotSchema,
   askedInSchema,
@@ -515,6 +516,26 @@ export const ENDPOINTS = {
     query: calendarQuery,
     produces: 'text/calendar',
     open: true,
+  },
+  drill: {
+    ...ADDRESSES.drill,
+    summary: 'Results of the drill that people have shared, and cases a lead has given out',
+    produces: json,
+  },
+  shareDrill: {
+    ...ADDRESSES.shareDrill,
+    summary: 'Share how a case of the drill went',
+    body: shareDrillSchema,
+    produces: json,
+    creates: true,
+  },
+  assignDrill: {
+    ...ADDRESSES.assignDrill,
+    summary: 'Give somebody a case of the drill to do',
+    body: assignDrillSchema,
+    produces: json,
+    creates: true,
+    lead: true,
   },
   calendarAddress: {
     ...ADDRESSES.calendarAddress,

@@ -82,6 +82,7 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView),
   ],
   ['drill', later(async () => (await import('./views/drill/Ladder.tsx')).Ladder)],
+  ['drill/done', later(async () => (await import('./views/drill/Certificate.tsx')).Certificate)],
   [
     'drill/back/:attemptId',
     later(async () => (await import('./views/drill/LookBackView.tsx')).LookBackView),

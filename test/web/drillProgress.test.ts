@@ -21,6 +21,8 @@ const went = (code: string, day: number, points: number): Attempt => {
     acts: [],
     result: {
       decision: 'passed',
+      handsMin: 40,
+      hours: 8,
       passed: points >= 60,
       points: all(points),
       passes: all(points >= 60),

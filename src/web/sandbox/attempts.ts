@@ -15,9 +15,13 @@ export interface Attempt {
   acts: DrillAct[];
   /** How it was marked; null while it goes on. */
   result: AttemptResult | null;
+  /** It was shared with the lead. */
+  shared?: true;
 }
 
 export interface AttemptResult {
+  handsMin: number;
+  hours: number;
   decision: Decision | null;
   passed: boolean;
   points: Record<MarkKey, number>;

@@ -37,7 +37,7 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-02',
     level: 1,
-    title: 'Ice in the shed',
+    title: 'All winter in the shed',
     about: 'It stood flat in an unheated shed all winter.',
     model: MODELS.fell45,
     story: {
@@ -100,8 +100,8 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-06',
     level: 2,
-    title: 'Ten and a half',
-    about: 'It was charged over night, the customer says.',
+    title: 'Charged all night',
+    about: 'The customer has done what one does.',
     model: MODELS.fell60,
     story: {
       says: 'I had it on the charger all night. It is dead again.',
@@ -157,7 +157,7 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-09',
     level: 3,
-    title: 'Lighter than it was',
+    title: 'Behind the stove',
     about: 'A sealed battery from behind a stove.',
     model: MODELS.hut60,
     wetMassG: 18_400,
@@ -212,7 +212,7 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-12',
     level: 2,
-    title: 'The wrong way round',
+    title: 'A helpful nephew',
     about: 'Somebody has charged it already.',
     model: MODELS.fell45,
     story: { says: 'My nephew put it on a charger. It hummed.', told: told('unknown', null, 2) },
@@ -242,8 +242,8 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-14',
     level: 2,
-    title: 'Nothing wrong with it',
-    about: 'Changed on suspicion.',
+    title: 'On suspicion',
+    about: 'The garage has changed it. Was it the battery?',
     model: MODELS.fell60,
     story: {
       says: 'The garage said it was the battery. I am not sure.',
@@ -257,8 +257,8 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-15',
     level: 3,
-    title: 'Bare plates',
-    about: 'Nobody has looked into it for two summers.',
+    title: 'Two summers',
+    about: 'It has worked without complaint.',
     model: MODELS.fell60,
     story: { says: 'Water? No, I never put any in.', told: told('boiled', null, 4) },
     finds: { levels: { good: false, says: 'Plates bare in every cell.' } },
@@ -274,7 +274,7 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-16',
     level: 4,
-    title: 'It goes down in a week',
+    title: 'Perfect on the day',
     about: 'Everything reads well, fresh off the charger.',
     model: MODELS.fell45,
     story: { says: 'Charged, it is perfect. A week later, nothing.', told: told('weak', null, 3) },
@@ -294,8 +294,8 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-17',
     level: 2,
-    title: 'A post that turns',
-    about: 'The clamp was hammered off.',
+    title: 'It came off hard',
+    about: 'Taken out in a hurry.',
     model: MODELS.hut60,
     story: { says: 'It came off hard.', told: told('unknown', null, 2) },
     finds: { posts: { good: false, says: 'The positive post turns in the lid.' } },
@@ -321,8 +321,8 @@ export const RECOVERING: readonly DrillCase[] = [
   cameIn({
     code: 'R-19',
     level: 4,
-    title: 'A kind meter',
-    about: 'The meter was dropped last week.',
+    title: 'Twice this month',
+    about: 'A customer you know, and the same story again.',
     model: MODELS.fell60,
     meterShows: 1.025,
     story: { says: 'The lights were on overnight, twice this month.', told: told('left-on', 1, 4) },

@@ -12,6 +12,8 @@ import { formatDateOf } from '../../../core/quantities/format.ts';
 import { useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { allAttempts, type Attempt, beginAttempt, keepShop } from '../../sandbox/attempts.ts';
+import { useDrill } from '../../sandbox/sharing.ts';
+import { ForTheLead, Given } from './Given.tsx';
 import { nextCase, progressOf, topicName, type TopicProgress } from '../../sandbox/progress.ts';
 
 const WHY_NEXT = {
@@ -33,6 +35,7 @@ const LEVELS: Readonly<Record<number, string>> = {
 export function Ladder() {
   const { person, sign } = useSigning();
   const { data: shop } = useShop();
+  const drill = useDrill();
   const { data: attempts, dataUpdatedAt: readAt } = useQuery({
     queryKey: ['drill-attempts'],
     queryFn: allAttempts,
@@ -97,6 +100,12 @@ export function Ladder() {
           )}
         </section>
       )}
+      <Given
+        assigned={drill.assigned.filter((a) => a.personId === person?.id)}
+        mine={mine}
+        people={shop?.people ?? []}
+        begin={(code) => void begin(code)}
+      />
       <Progress progress={progress} now={readAt} />
       <WithoutEnd begin={(code) => void begin(code)} last={mine.findLast((a) => !isWritten(a))} />
       {[...new Set(CASES.map((c) => c.level))].map((level) => (
@@ -116,6 +125,9 @@ export function Ladder() {
           </ul>
         </section>
       ))}
+      {person?.role === 'lead' && (
+        <ForTheLead lead={person} people={shop?.people ?? []} drill={drill} />
+      )}
     </div>
   );
 }
@@ -126,7 +138,12 @@ function Progress({ progress, now }: { progress: readonly TopicProgress[]; now: 
   if (progress.length === 0) return null;
   return (
     <section aria-label="How you stand" className="mb-6 max-w-5xl">
-      <h2 className="mb-1 text-2xl">How you stand</h2>
+      <div className="mb-1 flex flex-wrap items-baseline justify-between gap-4">
+        <h2 className="text-2xl">How you stand</h2>
+        <Link to="/drill/done" className="wordlink inline-flex min-h-11 items-center text-soft">
+          For print
+        </Link>
+      </div>
       <table className="w-full max-w-3xl text-lg">
         <thead>
           <tr className="label text-left">

@@ -13,6 +13,7 @@ import { formatDuration } from '../../../core/quantities/format.ts';
 import { queryClient, useSay } from '../../line/queries.ts';
 import { Empty, NotFetched } from '../../line/States.tsx';
 import { type Attempt, keepAttempt, readAttempt } from '../../sandbox/attempts.ts';
+import { shareAttempt } from '../../sandbox/sharing.ts';
 import type { DrillWorker } from '../../workers/drill.worker.ts';
 import { InsideCharts } from './InsideCharts.tsx';
 import { Lines } from './Lines.tsx';
@@ -43,6 +44,8 @@ async function tell(attemptId: string): Promise<Told | null> {
       endedAt: attempt.endedAt ?? Date.now(),
       result: {
         decision: back.decision,
+        handsMin: back.handsMin,
+        hours: back.hours,
         passed: back.marks.passed,
         points: byKey((m) => m.points),
         passes: byKey((m) => m.passed),
@@ -89,7 +92,7 @@ export function LookBackView() {
   return <Page {...data} />;
 }
 
-function Page({ drillCase, back }: Told) {
+function Page({ attempt, drillCase, back }: Told) {
   const say = useSay();
   const { marks, decision, good } = back;
   const { truth, teaches } = drillCase;
@@ -115,6 +118,18 @@ function Page({ drillCase, back }: Told) {
             : `You: ${DECISION_WORDS[decision].toLowerCase()}.`}
         </h2>
         <p className="mt-1 max-w-[75ch] text-lg">{teaches}</p>
+        <p className="mt-3 flex flex-wrap items-center gap-3">
+          {attempt.shared ? (
+            <span className="text-moss">✓ Shared with the lead</span>
+          ) : (
+            <button type="button" className="act-quiet" onClick={() => void shareAttempt(attempt)}>
+              Share this result with the lead
+            </button>
+          )}
+          <span className="text-soft">
+            The code, the marks and the time are sent. What you did stays on this device.
+          </span>
+        </p>
       </section>
       <section aria-label="Marks" className="mt-5 max-w-5xl">
         <h2 className="mb-1 text-2xl">Five marks</h2>

@@ -1,0 +1,70 @@
+import { randomUUID } from 'node:crypto';
+import { expect } from 'chai';
+import type { DrillWire } from '../../src/contract/drillWire.ts';
+import { TestBench } from '../support/bench.ts';
+
+const RESULT = {
+  code: 'R-06',
+  endedAt: 1_772_440_000_000,
+  decision: 'recycle',
+  passed: true,
+  points: { safety: 100, procedure: 85, economy: 92, judgement: 100, record: 80 },
+  handsMin: 26,
+  hours: 0.4,
+};
+
+describe('what the drill keeps on the server', function () {
+  this.timeout(60_000);
+  let bench: TestBench;
+  before(async () => {
+    bench = await TestBench.demo();
+  });
+  after(() => bench.close());
+
+  const drill = async () => (await bench.get<DrillWire>('/api/drill')).body;
+
+  it('a result that was shared is there once, however often it is sent; nothing of the shop has a row more', async () => {
+    const before = await bench.rowCounts();
+    const body = { commandId: randomUUID(), by: 'tobin', result: RESULT };
+    for (let i = 0; i < 3; i++)
+      expect((await bench.post('/api/drill/results', body)).status).to.equal(201);
+    const { results } = await drill();
+    expect(results).to.have.length(1);
+    expect(results[0]).to.include({ personId: 'tobin', code: 'R-06', passed: true, handsMin: 26 });
+    expect(results[0]!.points).to.deep.equal(RESULT.points);
+    expect(await bench.rowCounts()).to.deep.equal(before);
+  });
+
+  it('a lead gives a case out, a technician does not', async () => {
+    const give = (by: string, more: object = {}) =>
+      bench.post('/api/drill/assigned', {
+        commandId: randomUUID(),
+        by,
+        personId: 'tobin',
+        code: 'G12-7KQ2M',
+        note: 'Read SG first',
+        ...more,
+      });
+    expect((await give('tobin')).status).to.equal(403);
+    expect((await give('greta')).status).to.equal(201);
+    const { assigned } = await drill();
+    expect(assigned).to.have.length(1);
+    expect(assigned[0]).to.include({ personId: 'tobin', code: 'G12-7KQ2M', by: 'greta' });
+    expect((await give('greta', { personId: 'nobody' })).status).to.equal(422);
+    expect((await give('greta', { code: 'R-99' })).status).to.equal(422);
+    expect((await give('greta', { code: '../etc' })).status).to.equal(400);
+  });
+
+  it('points beyond their ends, a stranger and a key too many are turned away, and nothing is kept', async () => {
+    const { results: before } = await drill();
+    const share = (result: object, by = 'tobin') =>
+      bench.post('/api/drill/results', { commandId: randomUUID(), by, result });
+    expect((await share({ ...RESULT, points: { ...RESULT.points, safety: 101 } })).status).to.equal(
+      400,
+    );
+    expect((await share({ ...RESULT, stars: 5 })).status).to.equal(400);
+    expect((await share({ ...RESULT, code: 'R-99' })).status).to.equal(422);
+    expect((await share(RESULT, 'nobody')).status).to.equal(422);
+    expect((await drill()).results).to.deep.equal(before);
+  });
+});
