@@ -76,6 +76,7 @@ export const ADDRESSES = {
   calendar: { method: 'get', path: '/api/calendar.ics' },
   drill: { method: 'get', path: '/api/drill' },
   shareDrill: { method: 'post', path: '/api/drill/results' },
+  saveDrillCase: { method: 'post', path: '/api/drill/cases' },
   assignDrill: { method: 'post', path: '/api/drill/assigned' },
   calendarAddress: { method: 'post', path: '/api/calendar/address' },
   signInState: { method: 'get', path: '/api/sign-in' },

@@ -112,6 +112,7 @@ export interface Answers {
   liftHold: { id: string };
   drill: DrillWire;
   shareDrill: { id: string };
+  saveDrillCase: { code: string };
   assignDrill: { id: string };
   calendarAddress: { path: string };
   signInState: SignInState;

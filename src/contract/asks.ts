@@ -1,3 +1,4 @@
+import type { OwnCaseFacts } from '../core/drill/ownCase.ts';
 import type { SharedResult } from './drillWire.ts';
 import type { UnlabelledBattery } from '../core/batteries/unlabelled.ts';
 import type { BatteryModel } from '../core/batteries/model.ts';
@@ -252,6 +253,12 @@ export interface PinJob extends Write {
 /** How a case of the drill went, shared by who did it. */
 export interface ShareDrill extends Write {
   result: SharedResult;
+}
+
+/** A case of the shop’s own, of a model of its catalogue. */
+export interface SaveDrillCase extends Write {
+  modelId: string;
+  facts: OwnCaseFacts;
 }
 
 /** A case of the drill that a lead gives to somebody. */

@@ -1,8 +1,10 @@
 import Joi from 'joi';
 import { MARK_KEYS } from '../core/drill/case.ts';
 import { DECISION_WORDS } from '../core/drill/words.ts';
-import type { AssignDrill, ShareDrill } from './asks.ts';
-import { moment, name, number, prose, words, write } from './schemaParts.ts';
+import { STORY_KEYS } from '../core/diagnosis/stories.ts';
+import { FINDABLE, OWN_PICTURES } from '../core/drill/ownCase.ts';
+import type { AssignDrill, SaveDrillCase, ShareDrill } from './asks.ts';
+import { id, moment, name, number, prose, words, write } from './schemaParts.ts';
 
 /** Codes of cases: `R-01`, `G12-7KQ2M`. */
 const caseCode = name(12)
@@ -23,6 +25,37 @@ export const shareDrillSchema = Joi.object<ShareDrill>({
     points: Joi.object(Object.fromEntries(MARK_KEYS.map((key) => [key, points()]))).required(),
     handsMin: number().min(0).max(1e6).required(),
     hours: number().min(0).max(1e5).required(),
+  }).required(),
+}).messages(words);
+
+/** Looks are told by hand; a meter that is off by more than this is seen at once. */
+const METER = { least: 0.95, most: 1.05 };
+
+export const saveDrillCaseSchema = Joi.object<SaveDrillCase>({
+  ...write,
+  modelId: id.required(),
+  facts: Joi.object({
+    title: name(60).required(),
+    says: prose.required(),
+    story: Joi.string()
+      .valid(...STORY_KEYS)
+      .required(),
+    standingDays: number().min(0).max(5000).allow(null).required(),
+    ageYears: number().min(0).max(40).allow(null).required(),
+    picture: Joi.string()
+      .valid(...OWN_PICTURES)
+      .required(),
+    badness: number().min(0).max(1).required(),
+    find: Joi.object({
+      what: Joi.string()
+        .valid(...FINDABLE)
+        .required(),
+      says: prose.required(),
+    })
+      .allow(null)
+      .required(),
+    meterShows: number().min(METER.least).max(METER.most).required(),
+    teaches: prose.required(),
   }).required(),
 }).messages(words);
 

@@ -1,3 +1,5 @@
+import type { BatteryModel } from '../core/batteries/model.ts';
+import type { OwnCaseFacts } from '../core/drill/ownCase.ts';
 import type { Decision, MarkKey } from '../core/drill/case.ts';
 
 /** How a case went, as somebody agreed to share it. */
@@ -28,4 +30,12 @@ export interface DrillWire {
     at: number;
     note: string;
   }[];
+  /** Cases of the shop’s own, each with the model as it was printed then. */
+  cases: OwnCaseWire[];
+}
+
+export interface OwnCaseWire {
+  code: string;
+  facts: OwnCaseFacts;
+  model: BatteryModel;
 }

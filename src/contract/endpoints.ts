@@ -40,7 +40,7 @@ import {
   putOnHoldSchema,
   takeBackNoteSchema,
 } from './paperSchemas.ts';
-import { assignDrillSchema, shareDrillSchema } from './drillSchemas.ts';
+import { assignDrillSchema, saveDrillCaseSchema, shareDrillSchema } from './drillSchemas.ts';
 import {
   addLotSchema,
   askedInSchema,
@@ -528,6 +528,14 @@ export const ENDPOINTS = {
     body: shareDrillSchema,
     produces: json,
     creates: true,
+  },
+  saveDrillCase: {
+    ...ADDRESSES.saveDrillCase,
+    summary: 'Keep a case of the drill that this shop has written',
+    body: saveDrillCaseSchema,
+    produces: json,
+    creates: true,
+    lead: true,
   },
   assignDrill: {
     ...ADDRESSES.assignDrill,

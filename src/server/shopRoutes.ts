@@ -18,7 +18,7 @@ import {
 import { exportJsonSchema } from './resources/exchange/exportSchema.ts';
 import { importBatteries, importLog, importModels } from './resources/exchange/imports.ts';
 import { setActive, setPin } from './resources/people/people.ts';
-import { assignDrill, drillOf, shareDrill } from './resources/drill/drill.ts';
+import { assignDrill, drillOf, saveDrillCase, shareDrill } from './resources/drill/drill.ts';
 import { endSet, makeSet, setPdf, setsAndCandidates } from './resources/sets/sets.ts';
 import {
   claimPdf,
@@ -208,6 +208,7 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
     drillOf(context, door.required ? await door.personOf(request) : null),
   );
   routes.answer('shareDrill', ({ body }) => shareDrill(context, body));
+  routes.answer('saveDrillCase', ({ body }) => saveDrillCase(context, body));
   routes.answer('assignDrill', ({ body }) => assignDrill(context, body));
   routes.answer('calendarAddress', async ({ body }) => ({
     path: `${ENDPOINTS.calendar.path}?token=${await calendarToken(context, body)}`,

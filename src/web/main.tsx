@@ -82,6 +82,7 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
     later(async () => (await import('./views/rules/HouseRules.tsx')).HouseRulesView),
   ],
   ['drill', later(async () => (await import('./views/drill/Ladder.tsx')).Ladder)],
+  ['drill/write', later(async () => (await import('./views/drill/WriteCase.tsx')).WriteCase)],
   ['drill/done', later(async () => (await import('./views/drill/Certificate.tsx')).Certificate)],
   [
     'drill/back/:attemptId',

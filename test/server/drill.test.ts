@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import type { DrillWire } from '../../src/contract/drillWire.ts';
+import type { CatalogueModel } from '../../src/contract/wire.ts';
+import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
+import { ownCase } from '../../src/core/drill/ownCase.ts';
 import { TestBench } from '../support/bench.ts';
 
 const RESULT = {
@@ -66,5 +69,51 @@ describe('what the drill keeps on the server', function () {
     expect((await share({ ...RESULT, code: 'R-99' })).status).to.equal(422);
     expect((await share(RESULT, 'nobody')).status).to.equal(422);
     expect((await drill()).results).to.deep.equal(before);
+  });
+
+  it('a case of the shop’s own gets the next number, can be given out, and is the same battery for everybody', async () => {
+    const { body: models } = await bench.get<CatalogueModel[]>('/api/models');
+    const model = models.find((m) => m.code === 'LF-S60')!;
+    const body = {
+      commandId: randomUUID(),
+      by: 'greta',
+      modelId: model.id,
+      facts: {
+        title: 'Behind the tow',
+        says: 'It stood since the thaw.',
+        story: 'parked',
+        standingDays: 90,
+        ageYears: 3,
+        picture: 'light',
+        badness: 0.4,
+        find: null,
+        meterShows: 1,
+        teaches: 'Slow beats fast.',
+      },
+    };
+    for (let i = 0; i < 2; i++)
+      expect((await bench.post('/api/drill/cases', body)).body).to.deep.equal({ code: 'S-01' });
+    const technician = await bench.post('/api/drill/cases', {
+      ...body,
+      commandId: randomUUID(),
+      by: 'tobin',
+    });
+    expect(technician.status).to.equal(403);
+    const { cases } = await drill();
+    expect(cases.map((c) => c.code)).to.deep.equal(['S-01']);
+    const { code, facts, model: kept } = cases[0]!;
+    expect(facts).to.deep.equal(body.facts);
+    const made = ownCase(code, facts, kept);
+    expect(made.truth.family).to.equal('sulfated');
+    const good = goodTechnician(made);
+    expect(made.right).to.include(good.decision);
+    const given = await bench.post('/api/drill/assigned', {
+      commandId: randomUUID(),
+      by: 'greta',
+      personId: 'ilse',
+      code: 'S-01',
+      note: '',
+    });
+    expect(given.status).to.equal(201);
   });
 });

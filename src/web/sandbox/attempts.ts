@@ -1,7 +1,10 @@
 import { createStore, entries, get, set, type UseStore } from 'idb-keyval';
+import type { OwnCaseWire } from '../../contract/drillWire.ts';
 import type { Shop } from '../../contract/wire.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
-import type { Decision, MarkKey } from '../../core/drill/case.ts';
+import { caseByCode } from '../../core/drill/cases/catalogue.ts';
+import type { Decision, DrillCase, MarkKey } from '../../core/drill/case.ts';
+import { ownCase } from '../../core/drill/ownCase.ts';
 import { newId } from '../line/newId.ts';
 
 /** Somebody's go at a case: who, when, and every act. It is kept on this device and nowhere among the records of the shop. */
@@ -15,6 +18,8 @@ export interface Attempt {
   acts: DrillAct[];
   /** How it was marked; null while it goes on. */
   result: AttemptResult | null;
+  /** Of a case of the shop's own: as it was when it was begun. */
+  own?: OwnCaseWire;
   /** It was shared with the lead. */
   shared?: true;
 }
@@ -34,6 +39,20 @@ let openShops: UseStore | undefined;
 export const keepShop = (shop: Shop): Promise<void> => set('shop', shop, shops());
 export const knownShop = (): Promise<Shop | undefined> => get('shop', shops());
 
+/** Cases of the shop's own, as they were last seen; a go at one keeps what it was. */
+export const keepOwnCases = (cases: readonly OwnCaseWire[]): Promise<void> =>
+  set('own-cases', cases, shops());
+const ownCases = async (): Promise<OwnCaseWire[]> => (await get('own-cases', shops())) ?? [];
+
+/** The case of a go, or of a code: written, drawn, or the shop's own. */
+export async function findCase({
+  code,
+  own,
+}: Pick<Attempt, 'code' | 'own'>): Promise<DrillCase | undefined> {
+  const kept = own ?? (await ownCases()).find((c) => c.code === code);
+  return kept ? ownCase(kept.code, kept.facts, kept.model) : caseByCode(code);
+}
+
 const store = (): UseStore => (openStore ??= createStore('cork-ember-drill', 'attempts'));
 let openStore: UseStore | undefined;
 
@@ -42,6 +61,7 @@ export const readAttempt = (id: string): Promise<Attempt | undefined> => get(id,
 
 /** A new go at a case, kept before its pages open. */
 export async function beginAttempt(code: string, personId: string): Promise<Attempt> {
+  const own = (await ownCases()).find((c) => c.code === code);
   const attempt: Attempt = {
     id: newId(),
     code,
@@ -50,6 +70,7 @@ export async function beginAttempt(code: string, personId: string): Promise<Atte
     endedAt: null,
     acts: [],
     result: null,
+    ...(own ? { own } : {}),
   };
   await keepAttempt(attempt);
   return attempt;

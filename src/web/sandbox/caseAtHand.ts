@@ -1,14 +1,13 @@
 import { useSyncExternalStore } from 'react';
 import type { Shop } from '../../contract/wire.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
-import { caseByCode } from '../../core/drill/cases/catalogue.ts';
 import { type ActAnswer, PUPIL } from '../../core/drill/drillBench.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import { serveInPage } from '../line/api.ts';
 import { benchClock } from '../line/benchClock.ts';
 import { CASE_JOB, keptUnder } from '../line/drillPlace.ts';
 import { keepJob, queryClient } from '../line/queries.ts';
-import { keepAttempt, knownShop, readAttempt } from './attempts.ts';
+import { findCase, keepAttempt, knownShop, readAttempt } from './attempts.ts';
 import { DrillServer } from './drillServer.ts';
 
 /** The case that these pages are about; there is one for as long as they are open. */
@@ -23,7 +22,7 @@ const listeners = new Set<() => void>();
  */
 export async function openCase(attemptId: string): Promise<boolean> {
   const attempt = await readAttempt(attemptId);
-  const drillCase = attempt && caseByCode(attempt.code);
+  const drillCase = attempt && (await findCase(attempt));
   if (!attempt || !drillCase) return false;
   const shop = await knownShop().catch(() => undefined);
   const person = shop?.people.find((p) => p.id === attempt.personId);

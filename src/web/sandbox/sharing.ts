@@ -11,6 +11,7 @@ export const useDrill = (): DrillWire =>
   useQuery({ queryKey: ['drill'], queryFn: () => ask('drill') }).data ?? {
     results: [],
     assigned: [],
+    cases: [],
   };
 
 /** Sends how a case went to the shop, for its lead to see; without a server it goes when there is one. */

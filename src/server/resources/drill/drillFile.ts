@@ -1,7 +1,7 @@
 import { dirname, join } from 'node:path';
 import { Mutex } from 'async-mutex';
 import { DataTypes, type Model, type ModelStatic, Sequelize } from 'sequelize';
-import type { DrillWire } from '../../../contract/drillWire.ts';
+import type { DrillWire, OwnCaseWire } from '../../../contract/drillWire.ts';
 
 /**
  * What the drill keeps lies in a file of its own beside the data file: nothing of it can be counted, planned or learnt from by the
@@ -9,9 +9,10 @@ import type { DrillWire } from '../../../contract/drillWire.ts';
  */
 
 type TableOf<Row extends object> = ModelStatic<Model<Row, Row>>;
-interface DrillTables {
+export interface DrillTables {
   results: TableOf<DrillWire['results'][number]>;
   assigned: TableOf<DrillWire['assigned'][number]>;
+  cases: TableOf<OwnCaseWire & { id: string; number: number }>;
 }
 
 const drillFile = (dataFile: string): string => join(dirname(dataFile), 'drill.sqlite');
@@ -64,6 +65,17 @@ function tablesOf(sequelize: Sequelize): DrillTables {
     assigned: sequelize.define(
       'assigned',
       { id: id(), personId: text(), code: text(), by: text(), at: count(), note: text() },
+      plain(),
+    ),
+    cases: sequelize.define(
+      'cases',
+      {
+        id: id(),
+        number: { type: DataTypes.INTEGER, allowNull: false, unique: true },
+        code: text(),
+        facts: { type: DataTypes.JSON, allowNull: false },
+        model: { type: DataTypes.JSON, allowNull: false },
+      },
       plain(),
     ),
   };

@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from 'react';
+import { Link } from 'react-router';
 import type { DrillWire } from '../../../contract/drillWire.ts';
 import type { Person } from '../../../contract/wire.ts';
 import { MARK_KEYS } from '../../../core/drill/case.ts';
@@ -36,7 +37,7 @@ export function Given({
           >
             <b className="w-28 font-label text-lg font-semibold">{code}</b>
             <span className="min-w-0 flex-1 basis-60 text-lg">
-              {caseByCode(code)?.title ?? 'A case'}
+              {caseByCode(code)?.title ?? 'A case of this shop'}
               <span className="block text-[15px] text-soft">
                 by {people.find((p) => p.id === by)?.name ?? 'the lead'}
                 {note && `: ${note}`}
@@ -61,18 +62,24 @@ export function Given({
 export function ForTheLead({
   lead,
   people,
-  drill: { results, assigned },
+  drill,
 }: {
   lead: Person;
   people: readonly Person[];
   drill: DrillWire;
 }) {
   const wall = useRules();
+  const { results, assigned } = drill;
   const nameOf = (id: string): string => people.find((p) => p.id === id)?.name ?? 'Somebody';
   return (
     <section aria-label="For the lead" className="mb-6 max-w-5xl border-t border-line pt-4">
       <h2 className="mb-1 text-2xl">For the lead</h2>
-      <GiveCase lead={lead} people={people} />
+      <GiveCase lead={lead} people={people} own={drill.cases.map((c) => c.code)} />
+      <p className="mb-3">
+        <Link to="/drill/write" className="act-quiet">
+          Write a case
+        </Link>
+      </p>
       {results.length === 0 ? (
         <p className="text-soft">
           Nobody has shared a result yet. Whoever has done a case may share it where it is looked
@@ -140,22 +147,32 @@ export function ForTheLead({
 
 const SHOWN = 8;
 
-function GiveCase({ lead, people }: { lead: Person; people: readonly Person[] }) {
+function GiveCase({
+  lead,
+  people,
+  own,
+}: {
+  lead: Person;
+  people: readonly Person[];
+  /** Codes of the shop’s own cases. */
+  own: readonly string[];
+}) {
   const others = people.filter((p) => p.active);
   const [personId, setPersonId] = useState('');
   const [code, setCode] = useState('');
   const [note, setNote] = useState('');
   const [said, setSaid] = useState<{ text: string; bad: boolean } | null>(null);
-  const found = caseByCode(code);
+  const typed = code.trim().toUpperCase();
+  const found = own.includes(typed) ? typed : caseByCode(typed)?.code;
   const submit = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
     if (!found || personId === '') return;
     try {
       await ask('assignDrill', {
-        body: { commandId: newId(), by: lead.id, personId, code: found.code, note: note.trim() },
+        body: { commandId: newId(), by: lead.id, personId, code: found, note: note.trim() },
       });
       await queryClient.invalidateQueries({ queryKey: ['drill'] });
-      setSaid({ text: `${found.code} is given out.`, bad: false });
+      setSaid({ text: `${found} is given out.`, bad: false });
       setCode('');
       setNote('');
     } catch (error) {

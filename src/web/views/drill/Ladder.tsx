@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useState } from 'react';
+import { type FormEvent, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { type DrillCase, MARK_KEYS } from '../../../core/drill/case.ts';
 import { CASES, caseByCode } from '../../../core/drill/cases/catalogue.ts';
 import { GENERATED_LEVELS, type GeneratedLevel, newCode } from '../../../core/drill/generate.ts';
+import { ownCase } from '../../../core/drill/ownCase.ts';
 import { MARK_WORDS } from '../../../core/drill/words.ts';
 import { PURPOSE_WORDS } from '../../../core/plan/procedure.ts';
 import { caseAddress } from '../../line/drillPlace.ts';
@@ -11,7 +12,13 @@ import { Loading } from '../../line/States.tsx';
 import { formatDateOf } from '../../../core/quantities/format.ts';
 import { useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
-import { allAttempts, type Attempt, beginAttempt, keepShop } from '../../sandbox/attempts.ts';
+import {
+  allAttempts,
+  type Attempt,
+  beginAttempt,
+  keepOwnCases,
+  keepShop,
+} from '../../sandbox/attempts.ts';
 import { useDrill } from '../../sandbox/sharing.ts';
 import { ForTheLead, Given } from './Given.tsx';
 import { nextCase, progressOf, topicName, type TopicProgress } from '../../sandbox/progress.ts';
@@ -36,6 +43,13 @@ export function Ladder() {
   const { person, sign } = useSigning();
   const { data: shop } = useShop();
   const drill = useDrill();
+  const own = useMemo(
+    () => drill.cases.map(({ code, facts, model }) => ownCase(code, facts, model)),
+    [drill.cases],
+  );
+  useEffect(() => void keepOwnCases(drill.cases).catch(() => undefined), [drill.cases]);
+  const caseOf = (code: string): DrillCase | undefined =>
+    own.find((c) => c.code === code.trim().toUpperCase()) ?? caseByCode(code);
   const { data: attempts, dataUpdatedAt: readAt } = useQuery({
     queryKey: ['drill-attempts'],
     queryFn: allAttempts,
@@ -49,14 +63,14 @@ export function Ladder() {
   const passed = new Set(mine.filter((a) => a.result?.passed).map((a) => a.code));
   const written = CASES.filter((c) => passed.has(c.code)).length;
   const open = mine.findLast((a) => a.endedAt === null && a.acts.length > 0);
-  const progress = progressOf(mine, caseByCode, readAt);
+  const progress = progressOf(mine, caseOf, readAt);
   const next = nextCase(CASES, mine, progress, readAt);
   const begin = async (code: string): Promise<void> => {
     const by = await sign();
     if (!by) return;
     location.assign(caseAddress((await beginAttempt(code, by)).id));
   };
-  const openCase = open && caseByCode(open.code);
+  const openCase = open && caseOf(open.code);
   const featured = openCase ?? next?.drillCase;
   return (
     <div className="p-4 md:p-6">
@@ -107,7 +121,26 @@ export function Ladder() {
         begin={(code) => void begin(code)}
       />
       <Progress progress={progress} now={readAt} />
-      <WithoutEnd begin={(code) => void begin(code)} last={mine.findLast((a) => !isWritten(a))} />
+      <WithoutEnd
+        caseOf={caseOf}
+        begin={(code) => void begin(code)}
+        last={mine.findLast((a) => !isWritten(a))}
+      />
+      {own.length > 0 && (
+        <section aria-label="Cases of this shop" className="mb-6 max-w-5xl">
+          <h2 className="mb-1 text-2xl">Cases of this shop</h2>
+          <ul>
+            {own.map((drillCase) => (
+              <CaseRow
+                key={drillCase.code}
+                drillCase={drillCase}
+                last={lastOf(drillCase.code)}
+                begin={() => void begin(drillCase.code)}
+              />
+            ))}
+          </ul>
+        </section>
+      )}
       {[...new Set(CASES.map((c) => c.level))].map((level) => (
         <section key={level} aria-label={LEVELS[level]} className="mb-6 max-w-5xl">
           <h2 className="mb-1 text-2xl">
@@ -173,10 +206,18 @@ function Progress({ progress, now }: { progress: readonly TopicProgress[]; now: 
 }
 
 /** A battery that nobody has written: drawn by its code, so that two people can be compared on the same one. */
-function WithoutEnd({ begin, last }: { begin: (code: string) => void; last: Attempt | undefined }) {
+function WithoutEnd({
+  caseOf,
+  begin,
+  last,
+}: {
+  caseOf: (code: string) => DrillCase | undefined;
+  begin: (code: string) => void;
+  last: Attempt | undefined;
+}) {
   const [level, setLevel] = useState<GeneratedLevel>(2);
   const [code, setCode] = useState('');
-  const typed = code.trim() === '' ? null : caseByCode(code);
+  const typed = code.trim() === '' ? null : caseOf(code);
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     if (typed) begin(typed.code);

@@ -3,7 +3,6 @@ import { wrap } from 'comlink';
 import { useEffect } from 'react';
 import { Link, useParams } from 'react-router';
 import { type DrillCase, MARK_KEYS, type MarkKey } from '../../../core/drill/case.ts';
-import { caseByCode } from '../../../core/drill/cases/catalogue.ts';
 import { CASE_BEGINS } from '../../../core/drill/drillBench.ts';
 import { type LookBack, turnedAt } from '../../../core/drill/lookBack.ts';
 import type { Mark } from '../../../core/drill/marks.ts';
@@ -12,7 +11,7 @@ import { FAMILIES } from '../../../core/diagnosis/practice/families.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
 import { queryClient, useSay } from '../../line/queries.ts';
 import { Empty, NotFetched } from '../../line/States.tsx';
-import { type Attempt, keepAttempt, readAttempt } from '../../sandbox/attempts.ts';
+import { type Attempt, findCase, keepAttempt, readAttempt } from '../../sandbox/attempts.ts';
 import { shareAttempt } from '../../sandbox/sharing.ts';
 import type { DrillWorker } from '../../workers/drill.worker.ts';
 import { InsideCharts } from './InsideCharts.tsx';
@@ -27,7 +26,7 @@ interface Told {
 /** Does the acts again beside the page, and keeps how they are marked. */
 async function tell(attemptId: string): Promise<Told | null> {
   const attempt = await readAttempt(attemptId);
-  const drillCase = attempt && caseByCode(attempt.code);
+  const drillCase = attempt && (await findCase(attempt));
   if (!attempt || !drillCase) return null;
   const raw = new Worker(new URL('../../workers/drill.worker.ts', import.meta.url), {
     type: 'module',

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { stepById } from '../../../core/plan/procedure.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { fillText } from '../../../core/plan/words.ts';
+import { recoveryOf } from '../../../core/job/job.ts';
 import { mayTakeBack } from '../../../core/job/misTap.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { inDrill } from '../../line/drillPlace.ts';
@@ -82,6 +83,11 @@ export function StepPanel(props: PanelProps) {
               label="Begin its recovery"
               quiet={false}
             />
+          )}
+          {person?.role === 'lead' && !inDrill && recoveryOf(job).outcomes.at(-1)?.found && (
+            <Link to={`/drill/write?job=${props.wire.id}`} className="act-quiet">
+              Make a drill case of it
+            </Link>
           )}
           {!inDrill && (
             <Link

@@ -1,0 +1,111 @@
+import { leadAcidKind } from '../batteries/kinds.ts';
+import type { BatteryModel } from '../batteries/model.ts';
+import {
+  FAMILIES,
+  PICTURE_KEYS,
+  type PictureKey,
+  PICTURES,
+} from '../diagnosis/practice/families.ts';
+import type { StoryKey } from '../diagnosis/stories.ts';
+import { type Job, recoveryOf, standingReadings } from '../job/job.ts';
+import { cyclesOf } from '../recovery/cycles.ts';
+import { CHARGERS, told } from './cases/shop.ts';
+import type { DrillCase, LookKind } from './case.ts';
+import { DEFENSIBLE, endsOf, truthOf } from './truth.ts';
+
+/** What a lead says of a case of the shop's own; the simulation makes the battery of it. */
+export interface OwnCaseFacts {
+  title: string;
+  /** Its owner's words, and what is written down of them. */
+  says: string;
+  story: StoryKey;
+  standingDays: number | null;
+  ageYears: number | null;
+  picture: PictureKey;
+  /** 0 mild, 1 as bad as they come. */
+  badness: number;
+  /** A look that finds something, where one does. */
+  find: { what: LookKind; says: string } | null;
+  /** The meter of the case shows so many times the voltage; 1 where it is right. */
+  meterShows: number;
+  /** What is to be taken from it. */
+  teaches: string;
+}
+
+/** Looks that may find something at a battery that came in. */
+export const FINDABLE: readonly LookKind[] = ['case', 'posts', 'frost', 'levels'];
+/** Pictures that a case can be made of. */
+export const OWN_PICTURES: readonly PictureKey[] = PICTURE_KEYS;
+
+/** A case made of what a lead has said of it. */
+export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase {
+  const { chemistry, ports } = leadAcidKind(model.kind);
+  const truth = truthOf(facts.picture, model, { even: () => facts.badness, normal: () => 0 });
+  // What may never be charged is seen at a look, or told by the voltmeter.
+  const never = truth.never && facts.find !== null;
+  const right = never ? (['refused'] as const) : endsOf(truth, model, ports === 'serviceable');
+  return {
+    code,
+    level: 0,
+    title: facts.title,
+    about: 'A case of this shop.',
+    purpose: 'recover',
+    model,
+    forWhom: 'A customer, who waits',
+    dateCode: '',
+    story: {
+      says: facts.says,
+      told: told(facts.story, facts.standingDays, facts.ageYears),
+    },
+    finds: facts.find ? { [facts.find.what]: { good: false, says: facts.find.says } } : {},
+    truth,
+    roomC: 20,
+    chargers: [
+      CHARGERS.supply,
+      ...(model.nominalV === 12 ? [CHARGERS.four, CHARGERS.recovery] : [CHARGERS.one]),
+    ],
+    ...(facts.meterShows === 1 ? {} : { meterShows: facts.meterShows }),
+    ...(chemistry === 'flooded' ? {} : { wetMassG: Math.round(model.c20Ah * 310) }),
+    right,
+    defensible: DEFENSIBLE[right[0] ?? 'recycle'] ?? [],
+    teaches: facts.teaches,
+  };
+}
+
+/**
+ * A finished recovery as a case, with its people, its customer and its dates left out: what it was found to be, about as bad as its
+ * test says. A lead looks it over and tries it before anybody gets it.
+ *
+ * @returns null where the job tells nothing a case could be made of
+ */
+export function factsOfJob(job: Job): OwnCaseFacts | null {
+  const recovery = recoveryOf(job);
+  const last = recovery.outcomes.at(-1);
+  const found = last?.found ?? null;
+  const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
+  if (job.procedure.purpose !== 'recover' || found === null) return null;
+  const health = cyclesOf(job).findLast((c) => c.capacity !== null)?.capacity?.health ?? null;
+  const picture = PICTURE_KEYS.find((p) => PICTURES[p] === found) ?? 'flat';
+  return {
+    title: 'From this bench',
+    says: WORDS_OF_STORY[recovery.story?.story ?? 'unknown'],
+    story: recovery.story?.story ?? 'unknown',
+    standingDays: recovery.story?.standingDays ?? null,
+    ageYears: recovery.story?.ageYears ?? null,
+    picture: found === 'sulfated' && (arrival ?? 12) > 11 ? 'light' : picture,
+    badness: health === null ? 0.5 : Math.min(0.95, Math.max(0.05, 1 - health)),
+    find: null,
+    meterShows: 1,
+    teaches: FAMILIES[found].plain,
+  };
+}
+
+const WORDS_OF_STORY: Readonly<Record<StoryKey, string>> = {
+  'left-on': 'Something was left on.',
+  parked: 'It stood for a long time.',
+  weak: 'It has been weak for a while.',
+  'short-runs': 'It only runs for short ways.',
+  shelf: 'It stood on the shelf.',
+  boiled: 'It smelled of gas.',
+  unknown: 'I know nothing of it.',
+};
