@@ -188,4 +188,32 @@ describe('the drill', function () {
     await t.context.setOffline(false);
     await t.leave();
   });
+
+  it('a lead makes a case of a finished recovery, tries it, and gives it out; who gets it begins it', async () => {
+    const lead = await Technician.sitDown(bench, 'greta');
+    await lead.open('/drill/write');
+    await lead.field('Title').fill('Out of the hut');
+    await lead.field('What its owner says').fill('It stood all winter.');
+    await lead.field('What it truly is').selectOption('light');
+    await lead.field('What is to be taken from it').fill('Slow beats fast.');
+    expect(await lead.button('Save case').isDisabled()).to.equal(true);
+    await lead.press('Test run');
+    await lead.sees(/A good technician decides: .*It can be passed/);
+    expect(await axeFaults(lead.page)).to.deep.equal([]);
+    await lead.press('Save case');
+    await lead.page.waitForURL('**/drill');
+    await lead.sees('Cases of this shop');
+    await lead.field('Give a case to').selectOption({ label: 'Tobin Ashgrale' });
+    await lead.field('Its code').fill('s-01');
+    await lead.press('Give it out');
+    await lead.sees('S-01 is given out.');
+    const tobin = await Technician.sitDown(bench, 'tobin');
+    await tobin.open('/drill');
+    await tobin.press('Begin S-01, given to you');
+    await tobin.page.waitForURL('**/drill/case/**');
+    await tobin.step('Look it over: is it safe to work on?');
+    await tobin.sees('Out of the hut');
+    await lead.leave();
+    await tobin.leave();
+  });
 });
