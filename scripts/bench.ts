@@ -13,6 +13,7 @@ import { benchFieldDecisions } from './bench/fieldDecisions.ts';
 import { benchFieldMinutes } from './bench/fieldMinutes.ts';
 import { benchFieldDiagnosis } from './bench/fieldDiagnosis.ts';
 import { benchDayPlan } from './bench/dayplan.ts';
+import { benchDrill } from './bench/drill.ts';
 import { benchDecade } from './bench/decade.ts';
 import { benchGuards } from './bench/guards.ts';
 import { benchLighthouse } from './bench/lighthouse.ts';
@@ -34,6 +35,7 @@ if (takes('sizes')) benchSizes();
 if (wanted.includes('batteries')) benchBatteries(Number(wanted[1] ?? 20_000));
 if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
 if (wanted.includes('dayplan')) await benchDayPlan();
+if (wanted.includes('drill')) benchDrill();
 if (takes('diagnosis')) {
   benchFieldDiagnosis();
   benchFieldDecisions();

@@ -2,7 +2,11 @@
 import { mkdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { TestBench } from '../test/support/bench.ts';
+import type { DrillCase } from '../src/core/drill/case.ts';
+import { caseByCode } from '../src/core/drill/cases/catalogue.ts';
+import { goodTechnician } from '../src/core/drill/goodTechnician.ts';
 import { Technician } from '../test/support/browser.ts';
+import { putAttempt } from '../test/support/drillAttempts.ts';
 import { buildPages } from './setup.mjs';
 
 const FOLDER = fileURLToPath(new URL('../docs/screenshots/', import.meta.url));
@@ -76,7 +80,19 @@ const shots: Shot[] = [
     },
   },
   { name: 'record', path: '/batteries/LK-0395' },
-  { name: 'house-rules', path: '/rules' },
+  {
+    name: 'drill',
+    path: '/drill',
+    first: async (t) => {
+      const { acts, drillCase } = goodTechnician(caseByCode('R-01') as DrillCase);
+      const charging = acts.findIndex(
+        (a) => a.do === 'command' && a.command.type === 'startCharge',
+      );
+      const id = await putAttempt(t, drillCase.code, acts.slice(0, charging + 5));
+      await t.open(`/drill/case/${id}`);
+      await t.page.getByRole('button', { name: 'Measure', exact: true }).click();
+    },
+  },
   { name: 'sheet', path: `${job('LK-0402')}/sheet` },
 ];
 

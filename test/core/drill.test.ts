@@ -200,6 +200,8 @@ describe('looking back', () => {
     );
     expect(decided?.wouldHaveTold?.minutes, 'what would have told most then').to.be.within(1, 10);
     expect(back.good.hours).to.be.below(back.hours / 5);
+    expect(back.seer.decision).to.equal('recycle');
+    expect(back.seer.handsMin, 'nobody is quicker').to.be.at.most(back.good.handsMin);
     expect(turnedAt(back.good.lines, 'bad-cell')).to.be.a('number');
     const told = back.good.lines.filter((l) => l.odds !== null);
     expect(told.at(-1)?.odds?.[0]?.family).to.equal('bad-cell');
@@ -211,7 +213,7 @@ describe('looking back', () => {
   });
 
   it('says every fact, mark and reading in words with its figure', () => {
-    const few = ['N-03', 'N-06', 'N-08', 'R-06', 'R-13', 'R-18'].map(caseOf);
+    const few = ['N-03', 'N-06', 'R-13'].map(caseOf);
     const said = few.flatMap((drillCase) => {
       const [habit] = FAILS[drillCase.code]!;
       const careless = new CarelessTechnician(drillCase, habit);
@@ -222,7 +224,7 @@ describe('looking back', () => {
         ...lines.flatMap((l) => (l.shown ? [shownWords(l.shown)] : [])),
       ];
     });
-    expect(said.length).to.be.above(150);
+    expect(said.length).to.be.above(80);
     for (const line of said) {
       expect(line.trim(), 'a line that says something').to.not.equal('');
       expect(line).to.not.match(/undefined|NaN|\[object/);

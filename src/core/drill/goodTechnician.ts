@@ -287,14 +287,7 @@ export class GoodTechnician {
     let minutes = 0;
     const open = leadAcidKind(this.job.plan.model.kind).ports === 'serviceable';
     if (open) this.look('levels');
-    if (this.#bare) {
-      this.send({
-        type: 'topUp',
-        liquid: 'water',
-        cells: Array.from({ length: this.job.plan.model.cells }, (_, k) => k + 1),
-      });
-      minutes += 4;
-    }
+    this.coverPlates();
     for (;;) {
       const { next } = new DiagnosisRun(question()).atOnce();
       const best = next.find(({ kind, perMinute }) => {
@@ -330,8 +323,15 @@ export class GoodTechnician {
     });
   }
 
-  get #bare(): boolean {
-    return this.bench.drillCase.finds.levels?.good === false;
+  /** Bare plates are covered before anything is connected. */
+  coverPlates(): void {
+    const bare = this.bench.drillCase.finds.levels?.good === false;
+    if (!bare || this.job.state.topUps.length > 0) return;
+    this.send({
+      type: 'topUp',
+      liquid: 'water',
+      cells: Array.from({ length: this.job.plan.model.cells }, (_, k) => k + 1),
+    });
   }
 
   diagnosticReading(take: TakeKind): void {

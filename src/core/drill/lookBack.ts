@@ -14,6 +14,7 @@ import type { Fact } from './facts.ts';
 import { goodTechnician } from './goodTechnician.ts';
 import type { Inside } from './inside.ts';
 import { type Marks, markCase } from './marks.ts';
+import { seer } from './seer.ts';
 import { CannotTake } from './taking.ts';
 
 /** One line of what was done and what came of it. */
@@ -48,6 +49,8 @@ export interface LookBack {
   lines: LookedBack[];
   inside: readonly Inside[];
   good: Beside;
+  /** Somebody who knew the battery: nobody can be quicker and right. */
+  seer: Omit<Beside, 'lines'>;
 }
 
 /** Where the family first stood in front that it truly is, and stayed there; null where it never did. */
@@ -71,6 +74,7 @@ export function lookBack(drillCase: DrillCase, acts: readonly DrillAct[]): LookB
     lines: yours.lines,
     inside: yours.bench.inside,
     good: { ...summary(good), lines: replay(drillCase, good.acts).lines },
+    seer: summary(seer(drillCase)),
   };
 }
 

@@ -37,12 +37,19 @@ export const FINDABLE: readonly LookKind[] = ['case', 'posts', 'frost', 'levels'
 /** Pictures that a case can be made of. */
 export const OWN_PICTURES: readonly PictureKey[] = PICTURE_KEYS;
 
+/** What a look finds at a picture that nobody could know otherwise. */
+const FOUND_ANYWAY: Readonly<Partial<Record<PictureKey, { what: LookKind; says: string }>>> = {
+  damaged: { what: 'case', says: 'A crack in the case, wet.' },
+  uncovered: { what: 'levels', says: 'Plates bare in every cell.' },
+};
+
 /** A case made of what a lead has said of it. */
 export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase {
   const { chemistry, ports } = leadAcidKind(model.kind);
   const truth = truthOf(facts.picture, model, { even: () => facts.badness, normal: () => 0 });
   // What may never be charged is seen at a look, or told by the voltmeter.
-  const never = truth.never && facts.find !== null;
+  const find = facts.find ?? FOUND_ANYWAY[facts.picture] ?? null;
+  const never = truth.never && find !== null;
   const right = never ? (['refused'] as const) : endsOf(truth, model, ports === 'serviceable');
   return {
     code,
@@ -57,7 +64,7 @@ export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel):
       says: facts.says,
       told: told(facts.story, facts.standingDays, facts.ageYears),
     },
-    finds: facts.find ? { [facts.find.what]: { good: false, says: facts.find.says } } : {},
+    finds: find ? { [find.what]: { good: false, says: find.says } } : {},
     truth,
     roomC: 20,
     chargers: [

@@ -1,6 +1,12 @@
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import { follow, GRADE_LINES, routeFit, routeFits } from '../diagnosis/outcome.ts';
+import {
+  follow,
+  GRADE_LINES,
+  routeFit,
+  routeFits,
+  type RouteOutcome,
+} from '../diagnosis/outcome.ts';
 import { type FamilyKey, type PictureKey, PICTURES } from '../diagnosis/practice/families.ts';
 import { type RouteKey, ROUTES } from '../diagnosis/routes.ts';
 import { type Condition, makeBattery } from '../simulation/battery.ts';
@@ -113,9 +119,12 @@ const TRIED: readonly RouteKey[] = ['recharge', 'slow-restore', 'mix'];
 /** So near to a line of the verdict either side is right, share of C20. */
 const NEAR_LINE = 0.06;
 
-/** Which ends are right: by what the best of the usual routes would make of it, which only the simulation can know. */
-export function endsOf(truth: Truth, model: BatteryModel, open: boolean): Decision[] {
-  if (truth.never) return ['recycle'];
+/** What the best of the usual routes would make of a battery, and which it is; null where none fits it. */
+export function bestWay(
+  truth: Truth,
+  model: BatteryModel,
+  open: boolean,
+): { route: RouteKey; outcome: RouteOutcome } | null {
   const { chemistry } = leadAcidKind(model.kind);
   const battery = makeBattery(DESIGNS[chemistry], labelledSize(model), truth.condition, 20);
   new Stepper(battery).run(REST, (truth.stoodH ?? 0) * 3600);
@@ -127,11 +136,17 @@ export function endsOf(truth: Truth, model: BatteryModel, open: boolean): Decisi
     active: 1,
     hard: 0,
   };
-  const outcomes = TRIED.filter((key) => routeFits(ROUTES[key], chemistry, open)).flatMap((key) => {
-    const fit = routeFit(ROUTES[key], { chemistry, cells: model.cells, c20Ah: model.c20Ah });
-    return fit ? [follow(suspect, ROUTES[key], fit, open)] : [];
+  const ways = TRIED.filter((key) => routeFits(ROUTES[key], chemistry, open)).flatMap((route) => {
+    const fit = routeFit(ROUTES[route], { chemistry, cells: model.cells, c20Ah: model.c20Ah });
+    return fit ? [{ route, outcome: follow(suspect, ROUTES[route], fit, open) }] : [];
   });
-  const best = outcomes.toSorted((a, b) => rank(b) - rank(a))[0];
+  return ways.toSorted((x, y) => rank(y.outcome) - rank(x.outcome))[0] ?? null;
+}
+
+/** Which ends are right: by what the best of the usual routes would make of it, which only the simulation can know. */
+export function endsOf(truth: Truth, model: BatteryModel, open: boolean): Decision[] {
+  if (truth.never) return ['recycle'];
+  const best = bestWay(truth, model, open)?.outcome;
   if (!best || best.grade === 'none') {
     const near = (best?.weekLoss ?? 1) <= GRADE_LINES.weekLoss;
     return near && (best?.capacity ?? 0) > GRADE_LINES.light - NEAR_LINE

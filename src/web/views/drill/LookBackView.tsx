@@ -147,7 +147,8 @@ function Page({ attempt, drillCase, back }: Told) {
             <tr className="label text-left">
               <th className="py-1 pr-4 font-medium" />
               <th className="py-1 pr-4 font-medium">You</th>
-              <th className="py-1 font-medium">A good technician</th>
+              <th className="py-1 pr-4 font-medium">A good technician</th>
+              <th className="py-1 font-medium">Who knew it</th>
             </tr>
           </thead>
           <tbody>
@@ -155,22 +156,26 @@ function Page({ attempt, drillCase, back }: Told) {
               name="Decided"
               yours={decision === null ? 'not' : DECISION_WORDS[decision]}
               good={good.decision === null ? 'not' : DECISION_WORDS[good.decision]}
+              seer={back.seer.decision === null ? 'not' : DECISION_WORDS[back.seer.decision]}
             />
             <Row
               name="Hands"
               yours={formatDuration(60 * back.handsMin)}
               good={formatDuration(60 * good.handsMin)}
+              seer={formatDuration(60 * back.seer.handsMin)}
             />
             <Row
               name="From start to end"
               yours={formatDuration(3600 * back.hours)}
               good={formatDuration(3600 * good.hours)}
+              seer={formatDuration(3600 * back.seer.hours)}
             />
             {recovering && (
               <Row
                 name={`“${FAMILIES[truth.family].name}” stood first after`}
                 yours={since(turned)}
                 good={since(turnedAt(good.lines, truth.family))}
+                seer="at once"
               />
             )}
           </tbody>
@@ -188,14 +193,25 @@ function Page({ attempt, drillCase, back }: Told) {
 const since = (at: number | null): string =>
   at === null ? 'never' : formatDuration((at - CASE_BEGINS) / 1000);
 
-function Row({ name, yours, good }: { name: string; yours: string; good: string }) {
+function Row({
+  name,
+  yours,
+  good,
+  seer,
+}: {
+  name: string;
+  yours: string;
+  good: string;
+  seer: string;
+}) {
   return (
     <tr className="border-t border-line">
       <th scope="row" className="py-2 pr-4 text-left font-normal text-soft">
         {name}
       </th>
       <td className="py-2 pr-4">{yours}</td>
-      <td className="py-2">{good}</td>
+      <td className="py-2 pr-4">{good}</td>
+      <td className="py-2 text-soft">{seer}</td>
     </tr>
   );
 }
