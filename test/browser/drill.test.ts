@@ -116,6 +116,129 @@ describe('the drill', function () {
     await t.leave();
   });
 
+  it('six tubes, from the box to the counter, by hand: one stands still and is tapped; every reading is taken, and it passes', async () => {
+    const t = await Technician.sitDown(bench);
+    const { page } = t;
+    const hands = page.getByRole('complementary', { name: 'At the battery' });
+    const newest = hands.locator('li').first();
+    const tab = (name: string) => hands.getByRole('button', { name, exact: true }).click();
+    /** Takes a reading, anew where it will not stand still. @returns the line it shows */
+    const takes = async (name: RegExp): Promise<string> => {
+      await tab('Measure');
+      for (;;) {
+        const before = await hands.innerText();
+        await hands.getByRole('button', { name }).click();
+        await page.waitForFunction(
+          (old) =>
+            document.querySelector<HTMLElement>('[aria-label="At the battery"]')?.innerText !== old,
+          before,
+        );
+        const line = await newest.innerText();
+        if (!line.includes('stand still')) return line;
+      }
+    };
+    /** Enters a reading; the form is empty, or gone, when it is kept. */
+    const enters = async (values: Record<string, string>): Promise<void> => {
+      const form = page
+        .locator('form')
+        .filter({ has: t.button('Save reading') })
+        .last();
+      const [first = ''] = Object.keys(values);
+      const field = form.getByLabel(first);
+      for (const [label, text] of Object.entries(values)) await form.getByLabel(label).fill(text);
+      await form.getByRole('button', { name: 'Save reading' }).click();
+      for (let i = 0; i < 100; i++) {
+        if ((await field.count()) === 0 || (await field.inputValue().catch(() => '')) === '')
+          return;
+        await page.waitForTimeout(20);
+      }
+    };
+    const number = (line: string, unit: string): string =>
+      new RegExp(`([\\d.]+) ${unit}`).exec(line)?.[1] ?? '';
+    const waits = async (name: string | RegExp): Promise<void> => {
+      await tab('Let time pass');
+      await hands.getByRole('button', { name }).click();
+    };
+    await begins(t, 'Six tubes');
+    await looks(t, 'The label', 'The case', 'The posts');
+    for (const yes of ['It does', 'Whole', 'Tight'])
+      await page.getByRole('button', { name: yes, exact: true }).click();
+    await t.press('Checked');
+    await t.step('Check the foil over the ports');
+    await looks(t, 'The foil');
+    await page.getByRole('button', { name: 'Whole', exact: true }).click();
+    await t.press('Checked');
+    await t.step('Match the electrolyte pack');
+    await looks(t, 'The packs on the shelf');
+    await t.sees('Code QE-66, lot Q-311.');
+    await t.field('Code on the pack').fill('QE-66');
+    await t.field('Lot').fill('Q-311');
+    await t.press('Match');
+    await t.step('Make the place safe');
+    await t.press('All of it is in place');
+    await t.step('Fill 660 mL from the pack');
+    await t.field('Battery and pack').fill(number(await takes(/^Temperature/), '°C'));
+    await t.press('Filled');
+    await t.step('Bubbles from every tube?');
+    await looks(t, 'The tubes');
+    await t.sees('No bubbles in tube 4.');
+    await t.press('Tap tube 4');
+    await looks(t, 'The tubes');
+    await t.sees('Bubbles rise in every tube.');
+    await t.press('Bubbling in all the others');
+    await t.press('Checked');
+    await t.step('Leave the pack on');
+    await waits(/^Until it is due/);
+    await t.step('Every tube empty? Lift the pack');
+    await t.press('Empty in all the others');
+    await t.press('Checked');
+    await t.step('Let it soak');
+    await waits(/^Until it is due/);
+    await t.step('Initial charge at 1.2 A');
+    await t.press('Current is on');
+    await t.button('Save reading').first().waitFor();
+    for (let looked = 0; looked < 14; looked++) {
+      await waits(/^1 h$/);
+      const amps = number(await takes(/^Current/), 'A');
+      const volts = number(await takes(/^Voltage/), 'V');
+      const celsius = number(await takes(/^Temperature/), '°C');
+      await enters({ Volts: volts, Amps: amps, Temperature: celsius });
+      if (await t.button('Charger off: end the charge').first().isVisible()) break;
+    }
+    await t.press('Charger off: end the charge');
+    await t.step('Charger off, let the gas clear');
+    await waits(/^Until it is due/);
+    await t.step('Press the cap strip flush');
+    await t.press('Closed');
+    await t.step('Rest with the leads off');
+    await waits(/^Until it is due/);
+    await t.step('Measure the rest voltage');
+    await enters({ Volts: number(await takes(/^Voltage/), 'V') });
+    const surface = page.getByText('above any rested battery of this kind: surface charge').last();
+    for (let again = 0; again < 5 && (await surface.isVisible()); again++) {
+      await waits(/^1 h$/);
+      await enters({ Volts: number(await takes(/^Voltage/), 'V') });
+    }
+    await t.step('Load test at 36 A for 15 s');
+    const load = await takes(/^Load test Load tester/);
+    await enters({
+      'Volts at 15 s': number(load, 'V under load'),
+      Temperature: number(load, '°C'),
+    });
+    await t.step('Verdict');
+    await t.press('Sign: it passes');
+    await t.step('Tag it and hand it over');
+    await t.press(/^Handed to/);
+    await t.sees('The case is over.');
+    await t.press('Look back');
+    await t.sees('✓ Passed');
+    const marks = await page.getByRole('region', { name: 'Marks' }).innerText();
+    expect(marks).to.match(/Safety\s+100/);
+    expect(marks).to.match(/Record\s+100/);
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
   it('the last step of a case in the browser is marked as in the core, an unsafe act with why', async () => {
     const t = await Technician.sitDown(bench);
     await t.open('/drill');

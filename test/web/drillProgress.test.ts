@@ -41,6 +41,7 @@ describe('progress at the drill', () => {
       ['flat', 1, 1],
     ]);
     expect(told[0]!.recall).to.be.below(told[1]!.recall);
+    expect(told[1]!.goes).to.deep.equal([{ points: 100, passed: true }]);
   });
 
   it('what was failed is due within days, what was passed twice with ease in weeks', () => {

@@ -38,7 +38,8 @@ export type DrillAct =
 
 /** What an act showed. */
 export type Shown =
-  | { of: 'look'; what: LookKind; good: boolean; says: string }
+  /** `cells`: which ports it was found at, from 0, where that was seen. */
+  | { of: 'look'; what: LookKind; good: boolean; says: string; cells?: readonly number[] }
   | {
       of: 'reading';
       take: TakeKind;

@@ -140,13 +140,17 @@ export class DrillBench {
       this.note({ kind: 'spark', byLoad: true, afterMin: offMin });
   }
 
-  #look(what: LookKind): Found {
+  #look(what: LookKind): Found & { cells?: readonly number[] } {
     const { drillCase, world } = this;
     if (what === 'tubes') {
       const still = [...world.stillTubes].map((k) => k + 1);
       return still.length === 0
         ? { good: true, says: 'Bubbles rise in every tube.' }
-        : { good: false, says: `No bubbles in tube ${still.join(' and ')}.` };
+        : {
+            good: false,
+            says: `No bubbles in tube ${still.join(' and ')}.`,
+            cells: [...world.stillTubes],
+          };
     }
     if (what === 'packs')
       return {

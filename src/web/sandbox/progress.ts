@@ -1,6 +1,7 @@
 import { type Card, createEmptyCard, fsrs, Rating } from 'ts-fsrs';
 import type { DrillCase } from '../../core/drill/case.ts';
 import { FAMILIES, type FamilyKey } from '../../core/diagnosis/practice/families.ts';
+import { mean } from '../../core/quantities/mean.ts';
 import type { Attempt } from './attempts.ts';
 
 /** What is practised: the faults of batteries that come in, and the commissioning of new ones. */
@@ -17,6 +18,8 @@ export interface TopicProgress {
   topic: Topic;
   done: number;
   passed: number;
+  /** Of each go, oldest first: the mean of its marks, 0–100, and whether it was passed. */
+  goes: { points: number; passed: boolean }[];
   /** By spaced repetition: when it is to be practised again, ms, and how likely it would be passed now, 0–1. */
   dueAt: number;
   recall: number;
@@ -38,13 +41,13 @@ export function progressOf(
   caseOf: (code: string) => DrillCase | undefined,
   now: number,
 ): TopicProgress[] {
-  const byTopic = new Map<Topic, { card: Card; done: number; passed: number }>();
+  const byTopic = new Map<Topic, { card: Card; goes: TopicProgress['goes'] }>();
   for (const { code, endedAt, result } of attempts) {
     const drillCase = caseOf(code);
     if (!drillCase || endedAt === null || !result) continue;
     const topic = topicOf(drillCase);
     const at = new Date(endedAt);
-    const before = byTopic.get(topic) ?? { card: createEmptyCard(at), done: 0, passed: 0 };
+    const before = byTopic.get(topic) ?? { card: createEmptyCard(at), goes: [] };
     const rating = !result.passed
       ? Rating.Again
       : Object.values(result.points).every((p) => p >= EASY_POINTS)
@@ -52,15 +55,15 @@ export function progressOf(
         : Rating.Good;
     byTopic.set(topic, {
       card: scheduler.next(before.card, at, rating).card,
-      done: before.done + 1,
-      passed: before.passed + Number(result.passed),
+      goes: [...before.goes, { points: mean(Object.values(result.points)), passed: result.passed }],
     });
   }
   return [...byTopic]
-    .map(([topic, { card, done, passed }]) => ({
+    .map(([topic, { card, goes }]) => ({
       topic,
-      done,
-      passed,
+      done: goes.length,
+      passed: goes.filter((g) => g.passed).length,
+      goes,
       dueAt: card.due.getTime(),
       recall: scheduler.get_retrievability(card, new Date(now), false),
     }))

@@ -13,6 +13,7 @@ import { LOOK_WORDS, shownWords } from '../../../core/drill/words.ts';
 import { chargeStatus } from '../../../core/job/chargeStatus.ts';
 import { formatClock, formatDuration } from '../../../core/quantities/format.ts';
 import type { DrillBench } from '../../../core/drill/drillBench.ts';
+import { LookDrawing } from '../../drawings/LookDrawing.tsx';
 import { problemOf } from '../../line/api.ts';
 import { useRules, useSay } from '../../line/queries.ts';
 import { doAct, useCase } from '../../sandbox/caseAtHand.ts';
@@ -233,6 +234,11 @@ function Seen({ bench, few }: { bench: DrillBench; few: boolean }) {
   ]
     .toSorted((a, b) => b.at - a.at)
     .slice(0, SHOWN);
+  const newest = bench.shown.at(-1);
+  const look =
+    newest?.shown.of === 'look' && newest.at === lines[0]?.at && lines[0].name !== ''
+      ? newest.shown
+      : null;
   return (
     <section
       aria-label="What you have seen"
@@ -246,15 +252,18 @@ function Seen({ bench, few }: { bench: DrillBench; few: boolean }) {
           bench.
         </p>
       ) : (
-        <ol className="grid gap-1">
-          {lines.map(({ at, name, text, loud }, i) => (
-            <li key={`${at} ${name} ${text}`} className={i === 0 ? 'text-lg' : 'text-soft'}>
-              <span className="mr-2 text-[15px] text-soft">{formatClock(at, rules)}</span>
-              {name && <span className="mr-1.5">{name}:</span>}
-              <b className={`font-semibold ${loud ? 'text-oxide' : 'text-ink'}`}>{say(text)}</b>
-            </li>
-          ))}
-        </ol>
+        <div className="flex items-start gap-3">
+          <ol className="grid min-w-0 flex-1 gap-1">
+            {lines.map(({ at, name, text, loud }, i) => (
+              <li key={`${at} ${name} ${text}`} className={i === 0 ? 'text-lg' : 'text-soft'}>
+                <span className="mr-2 text-[15px] text-soft">{formatClock(at, rules)}</span>
+                {name && <span className="mr-1.5">{name}:</span>}
+                <b className={`font-semibold ${loud ? 'text-oxide' : 'text-ink'}`}>{say(text)}</b>
+              </li>
+            ))}
+          </ol>
+          {look && <LookDrawing what={look.what} good={look.good} cells={look.cells} />}
+        </div>
       )}
     </section>
   );
