@@ -174,7 +174,7 @@ function make(code: string, level: GeneratedLevel): DrillCase {
     ...(wetMassG === undefined ? {} : { wetMassG }),
     right,
     defensible: DEFENSIBLE[right[0] as Decision] ?? [],
-    teaches: `${FAMILIES[truth.family].plain}${off === null ? '' : ' And the meter was off: two instruments that disagree are worth a third.'}${liar === teller ? '' : ' The story was another one than the battery’s.'}`,
+    teaches: `${FAMILIES[truth.family].plain}${off === null ? '' : ' And the meter was off: two instruments that disagree are worth a third.'}${liar === teller ? '' : ' What was told did not go with the battery.'}`,
   };
 }
 

@@ -4,18 +4,18 @@ import { DiagnosisRun } from '../diagnosis/diagnose.ts';
 import type { EvidenceKind } from '../diagnosis/evidence.ts';
 import { DEFAULT_STAKES } from '../diagnosis/stakes.ts';
 import { chargeStatus } from '../job/chargeStatus.ts';
-import type { JobCommand } from '../job/commands.ts';
 import type { ReadingRole } from '../job/reading.ts';
 import { checksOf } from '../plan/checks.ts';
 import { figureOf } from '../plan/jobPlan.ts';
-import { type Step, stepById, type StepOf } from '../plan/procedure.ts';
+import type { StepOf } from '../plan/procedure.ts';
 import { chargerNeed } from '../recovery/chargerNeed.ts';
 import { diagnosisQuestion, familiesAtOnce, needsWaking } from '../recovery/evidence.ts';
 import { judgeRecovery } from '../recovery/judging.ts';
 import { handSettings, offeredWakes } from '../recovery/recovery.ts';
-import type { Shown, TakeKind } from './acts.ts';
-import type { DrillCase, LookKind } from './case.ts';
-import { DrillBench } from './drillBench.ts';
+import type { TakeKind } from './acts.ts';
+import type { DrillCase } from './case.ts';
+import type { DrillBench } from './drillBench.ts';
+import { Hands } from './hands.ts';
 import { CannotTake } from './taking.ts';
 import { lookFor } from './witness.ts';
 
@@ -49,45 +49,9 @@ const TAKEN_WITH: Readonly<Partial<Record<EvidenceKind, TakeKind>>> = {
 };
 
 /** What a technician may do otherwise than a good one: see the tests of each case. */
-export class GoodTechnician {
-  readonly bench: DrillBench;
-  #ids = 0;
-
-  constructor(drillCase: DrillCase) {
-    this.bench = new DrillBench(drillCase);
-  }
-
+export class GoodTechnician extends Hands {
   work(): void {
     for (let i = 0; i < MOST_STEPS && !this.bench.isOver; i++) this.step();
-  }
-
-  get job() {
-    return this.bench.job;
-  }
-
-  get current(): Step {
-    return stepById(this.job.procedure, this.job.state.current?.stepId ?? '');
-  }
-
-  send(command: JobCommand): void {
-    this.#ids += 1;
-    this.bench.do({ do: 'command', id: `act-${this.#ids}`, command });
-  }
-
-  look(what: LookKind): Extract<Shown, { of: 'look' }> {
-    return this.bench.do({ do: 'look', what }).shown as Extract<Shown, { of: 'look' }>;
-  }
-
-  /** Reads; where the reading will not stand still, again. */
-  take(take: TakeKind): Extract<Shown, { of: 'reading' }> {
-    for (;;) {
-      const shown = this.bench.do({ do: 'take', take }).shown as Extract<Shown, { of: 'reading' }>;
-      if (take !== 'volts' || shown.says === undefined || this.bench.world.isDry) return shown;
-    }
-  }
-
-  wait(seconds: number, alert = false): void {
-    this.bench.do({ do: 'wait', seconds: Math.max(1, seconds), alert });
   }
 
   step(): void {
@@ -219,7 +183,7 @@ export class GoodTechnician {
           batteryC,
         });
       } catch {
-        return this.send({ type: 'escalate', reason: 'The acid is not the one it wants' });
+        return this.send({ type: 'escalate', reason: 'The acid is not the one it needs' });
       }
     }
   }

@@ -109,7 +109,7 @@ export function factsOfJob(job: Job): OwnCaseFacts | null {
 
 const WORDS_OF_STORY: Readonly<Record<StoryKey, string>> = {
   'left-on': 'Something was left on.',
-  parked: 'It stood for a long time.',
+  parked: 'Nobody used it for a long time.',
   weak: 'It has been weak for a while.',
   'short-runs': 'It only runs for short ways.',
   shelf: 'It stood on the shelf.',

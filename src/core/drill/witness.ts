@@ -105,7 +105,7 @@ export function readingsSeen(witnessed: Witnessed, command: JobCommand): Fact[] 
       ...compare({ voltageV: command.voltageV }, recent),
       ...(recent.some((r) => r.feel)
         ? []
-        : [{ kind: 'not-measured', value: 'Warmth of the cells' } as const]),
+        : [{ kind: 'not-measured', value: 'Temperature of the cells, by hand' } as const]),
     ];
   if (command.type === 'endDischarge') return compare({ voltageV: command.endV }, recent);
   if (command.type !== 'read' && command.type !== 'correct') return [];

@@ -32,7 +32,7 @@ export const RECOVERING: readonly DrillCase[] = [
     truth: { condition: { charge: 0.22, temperatureC: 20 }, family: 'flat' },
     right: ['passed'],
     teaches:
-      'Most “bad” batteries are only flat. The story, the rest voltage and an even SG say so; a full charge and a test prove it.',
+      'Most “bad” batteries are only flat. What happened to it, the rest voltage and an even SG say so; a full charge and a test prove it.',
   }),
   cameIn({
     code: 'R-02',
@@ -228,7 +228,7 @@ export const RECOVERING: readonly DrillCase[] = [
     code: 'R-13',
     level: 4,
     title: 'He only forgot the lights',
-    about: 'A story, and readings that do not go with it.',
+    about: 'What is told, and readings that do not go with it.',
     model: MODELS.fell60,
     story: { says: 'I left the lights on, last weekend I think.', told: told('left-on', 4, 3) },
     truth: {
@@ -237,7 +237,7 @@ export const RECOVERING: readonly DrillCase[] = [
     },
     right: ['light', 'passed', 'recycle'],
     teaches:
-      'The story is one reading among others. Where the charge does not go in as it should, believe the meter.',
+      'What is told is one reading among others. Where the charge does not go in as it should, believe the meter.',
   }),
   cameIn({
     code: 'R-14',

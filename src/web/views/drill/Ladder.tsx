@@ -1,17 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo } from 'react';
 import { Link } from 'react-router';
-import { type DrillCase, MARK_KEYS } from '../../../core/drill/case.ts';
+import type { DrillCase } from '../../../core/drill/case.ts';
 import { CASES, caseByCode } from '../../../core/drill/cases/catalogue.ts';
-import { GENERATED_LEVELS, type GeneratedLevel, newCode } from '../../../core/drill/generate.ts';
 import { ownCase } from '../../../core/drill/ownCase.ts';
-import { MARK_WORDS } from '../../../core/drill/words.ts';
 import { PURPOSE_WORDS } from '../../../core/plan/procedure.ts';
 import { caseAddress } from '../../line/drillPlace.ts';
-import { Loading } from '../../line/States.tsx';
-import { formatDateOf } from '../../../core/quantities/format.ts';
-import { useRules, useShop } from '../../line/queries.ts';
+import { useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
+import { Loading } from '../../line/States.tsx';
 import {
   allAttempts,
   type Attempt,
@@ -19,9 +16,12 @@ import {
   keepOwnCases,
   keepShop,
 } from '../../sandbox/attempts.ts';
+import { nextCase, progressOf } from '../../sandbox/progress.ts';
 import { useDrill } from '../../sandbox/sharing.ts';
 import { ForTheLead, Given } from './Given.tsx';
-import { nextCase, progressOf, topicName, type TopicProgress } from '../../sandbox/progress.ts';
+import { Progress } from './Progress.tsx';
+import { Standing } from './Standing.tsx';
+import { WithoutEnd } from './WithoutEnd.tsx';
 
 const WHY_NEXT = {
   ladder: 'Next for you',
@@ -165,167 +165,6 @@ export function Ladder() {
   );
 }
 
-/** How this person stands at each fault. */
-function Progress({ progress, now }: { progress: readonly TopicProgress[]; now: number }) {
-  const wall = useRules();
-  if (progress.length === 0) return null;
-  return (
-    <section aria-label="How you stand" className="mb-6 max-w-5xl">
-      <div className="mb-1 flex flex-wrap items-baseline justify-between gap-4">
-        <h2 className="text-2xl">How you stand</h2>
-        <Link to="/drill/done" className="wordlink inline-flex min-h-11 items-center text-soft">
-          For print
-        </Link>
-      </div>
-      <table className="w-full max-w-3xl text-lg">
-        <thead>
-          <tr className="label text-left">
-            <th className="py-1 pr-4 font-medium">Fault</th>
-            <th className="py-1 pr-4 font-medium">Passed</th>
-            <th className="py-1 pr-4 font-medium">Marks, each go</th>
-            <th className="py-1 font-medium">Practise again</th>
-          </tr>
-        </thead>
-        <tbody>
-          {progress.map(({ topic, done, passed, goes, dueAt }) => (
-            <tr key={topic} className="border-t border-line">
-              <th scope="row" className="py-2 pr-4 text-left font-normal">
-                {topicName(topic)}
-              </th>
-              <td className="py-2 pr-4">
-                {passed} of {done}
-              </td>
-              <td className="py-2 pr-4">
-                <Goes goes={goes} />
-              </td>
-              <td className={`py-2 ${dueAt <= now ? 'text-ember-ink' : 'text-soft'}`}>
-                {dueAt <= now ? 'now' : formatDateOf(dueAt, wall)}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
-
-/** The mean mark of each of the last goes, as bars in order; one that failed is hollow. */
-function Goes({ goes }: { goes: TopicProgress['goes'] }) {
-  const last = goes.slice(-GOES_SHOWN);
-  return (
-    <span className="flex items-center gap-2">
-      <svg
-        viewBox={`0 0 ${9 * GOES_SHOWN} 24`}
-        className="h-6 w-27 shrink-0"
-        role="img"
-        aria-label={`Mean marks: ${last.map((g) => g.points.toFixed(0)).join(', ')}`}
-      >
-        <line x1="0" x2={9 * GOES_SHOWN} y1="23.5" y2="23.5" stroke="var(--color-line)" />
-        {last.map(({ points, passed }, i) => (
-          <rect
-            key={i}
-            x={9 * i + 1}
-            width="6"
-            y={23 - 0.22 * points}
-            height={Math.max(1, 0.22 * points)}
-            fill={passed ? 'var(--color-moss)' : 'white'}
-            stroke={passed ? 'var(--color-moss)' : 'var(--color-oxide)'}
-          />
-        ))}
-      </svg>
-      <b className="font-label font-semibold">{last.at(-1)?.points.toFixed(0)}</b>
-    </span>
-  );
-}
-
-const GOES_SHOWN = 12;
-
-/** A battery that nobody has written: drawn by its code, so that two people can be compared on the same one. */
-function WithoutEnd({
-  caseOf,
-  begin,
-  last,
-}: {
-  caseOf: (code: string) => DrillCase | undefined;
-  begin: (code: string) => void;
-  last: Attempt | undefined;
-}) {
-  const [level, setLevel] = useState<GeneratedLevel>(2);
-  const [code, setCode] = useState('');
-  const typed = code.trim() === '' ? null : caseOf(code);
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    if (typed) begin(typed.code);
-  };
-  return (
-    <section
-      aria-label="Cases without end"
-      className="mb-6 grid max-w-5xl gap-x-10 gap-y-4 border-y border-line py-4 md:grid-cols-2"
-    >
-      <div>
-        <h2 className="text-2xl">Cases without end</h2>
-        <p className="mb-2 text-soft">
-          A battery drawn by chance. Its code is the same battery for everybody.
-        </p>
-        <div role="group" aria-label="Level" className="mb-2 flex gap-2">
-          {GENERATED_LEVELS.map((l) => (
-            <button
-              key={l}
-              type="button"
-              aria-pressed={l === level}
-              aria-label={`Level ${l}`}
-              className={`act-quiet min-w-12 px-3! ${l === level ? 'bg-hair ring-2 ring-ink' : ''}`}
-              onClick={() => setLevel(l)}
-            >
-              {l}
-            </button>
-          ))}
-          <button type="button" className="act" onClick={() => begin(newCode(level, Math.random))}>
-            Draw one
-          </button>
-        </div>
-        {last && (
-          <p className="flex flex-wrap items-center gap-3 text-soft">
-            Last one: {last.code} <Standing attempt={last} />
-            {last.endedAt !== null && (
-              <Link
-                to={`/drill/back/${last.id}`}
-                className="wordlink inline-flex min-h-11 items-center"
-              >
-                Look back
-              </Link>
-            )}
-          </p>
-        )}
-      </div>
-      <form onSubmit={submit} className="self-start">
-        <label>
-          <span className="label">Code of a case, from somebody else</span>
-          <span className="flex gap-2">
-            <input
-              className="field max-w-60 uppercase"
-              value={code}
-              onChange={(e) => setCode(e.target.value)}
-              aria-invalid={typed === undefined}
-              placeholder="G12-7KQ2M"
-              autoComplete="off"
-              spellCheck={false}
-            />
-            <button type="submit" className="act-quiet" disabled={!typed}>
-              Begin it
-            </button>
-          </span>
-        </label>
-        {typed === undefined && code.length >= 9 && (
-          <p role="alert" className="mt-1 text-oxide">
-            No case has this code. It looks like G12-7KQ2M or R-01.
-          </p>
-        )}
-      </form>
-    </section>
-  );
-}
-
 function CaseRow({
   drillCase,
   last,
@@ -367,20 +206,5 @@ function CaseRow({
         {last ? 'Begin again' : 'Begin'}
       </button>
     </li>
-  );
-}
-
-/** How the last go went, in a word and its five marks. */
-function Standing({ attempt }: { attempt: Attempt | undefined }) {
-  const result = attempt?.result;
-  if (!attempt || (attempt.endedAt === null && attempt.acts.length === 0)) return null;
-  if (!result) return <span className="text-soft">{attempt.endedAt ? 'Ended' : 'Begun'}</span>;
-  const failed = MARK_KEYS.filter((key) => !result.passes[key]);
-  return (
-    <span className={result.passed ? 'text-moss' : 'text-oxide'}>
-      {result.passed
-        ? '✓ Passed'
-        : `✕ Failed: ${failed.map((key) => MARK_WORDS[key].name.toLowerCase()).join(', ')}`}
-    </span>
   );
 }

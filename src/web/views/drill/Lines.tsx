@@ -140,7 +140,7 @@ const COMMANDS: Partial<Record<JobCommand['type'], string>> = {
   endCharge: 'Ended the charge',
   read: 'Entered the reading',
   correct: 'Corrected a reading',
-  tellStory: 'Wrote down its story',
+  tellStory: 'Wrote down what happened to it',
   chooseRoute: 'Chose the route',
   wake: 'Began to wake it',
   checkWake: 'Checked whether it is awake',

@@ -1,0 +1,44 @@
+import type { JobCommand } from '../job/commands.ts';
+import { type Step, stepById } from '../plan/procedure.ts';
+import type { Shown, TakeKind } from './acts.ts';
+import type { DrillCase, LookKind } from './case.ts';
+import { DrillBench } from './drillBench.ts';
+
+/** The hands and eyes of somebody at a case: each act by its name, with what it showed. */
+export class Hands {
+  readonly bench: DrillBench;
+  #ids = 0;
+
+  constructor(drillCase: DrillCase) {
+    this.bench = new DrillBench(drillCase);
+  }
+
+  get job() {
+    return this.bench.job;
+  }
+
+  get current(): Step {
+    return stepById(this.job.procedure, this.job.state.current?.stepId ?? '');
+  }
+
+  send(command: JobCommand): void {
+    this.#ids += 1;
+    this.bench.do({ do: 'command', id: `act-${this.#ids}`, command });
+  }
+
+  look(what: LookKind): Extract<Shown, { of: 'look' }> {
+    return this.bench.do({ do: 'look', what }).shown as Extract<Shown, { of: 'look' }>;
+  }
+
+  /** Reads; where the reading will not stand still, again. */
+  take(take: TakeKind): Extract<Shown, { of: 'reading' }> {
+    for (;;) {
+      const shown = this.bench.do({ do: 'take', take }).shown as Extract<Shown, { of: 'reading' }>;
+      if (take !== 'volts' || shown.says === undefined || this.bench.world.isDry) return shown;
+    }
+  }
+
+  wait(seconds: number, alert = false): void {
+    this.bench.do({ do: 'wait', seconds: Math.max(1, seconds), alert });
+  }
+}
