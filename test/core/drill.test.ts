@@ -1,10 +1,10 @@
 import { expect } from 'chai';
-import type { DrillAct } from '../../src/core/drill/acts.ts';
+import { type DrillAct, TAKE_KEYS } from '../../src/core/drill/acts.ts';
 import { CASES, caseByCode } from '../../src/core/drill/cases/catalogue.ts';
-import type { DrillCase, MarkKey } from '../../src/core/drill/case.ts';
+import { type DrillCase, LOOKS, type MarkKey } from '../../src/core/drill/case.ts';
 import { DrillBench, playCase } from '../../src/core/drill/drillBench.ts';
 import { generatedCase, type GeneratedLevel, newCode } from '../../src/core/drill/generate.ts';
-import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
+import { GoodTechnician, goodTechnician } from '../../src/core/drill/goodTechnician.ts';
 import { failedBy, markCase } from '../../src/core/drill/marks.ts';
 import { lookBack, turnedAt } from '../../src/core/drill/lookBack.ts';
 import { CannotTake } from '../../src/core/drill/taking.ts';
@@ -285,6 +285,43 @@ describe('cases without end', function () {
       if (right.includes('refused'))
         expect(Object.values(finds).some((f) => !f.good)).to.equal(true);
       if (truth.never) expect(right).to.not.include('passed');
+    }
+  });
+});
+
+describe('whatever somebody does at a case', function () {
+  this.timeout(60_000);
+
+  it('is done, or turned away in words; nothing breaks, no number runs away, and it can be done again', () => {
+    const random = seeded(77);
+    const oneFrom = <T>(list: readonly T[]): T =>
+      list[Math.floor(random.even() * list.length)] as T;
+    for (let n = 0; n < 20; n++) {
+      const drillCase = oneFrom(CASES);
+      const hands = new GoodTechnician(drillCase);
+      const { bench } = hands;
+      for (let i = 0; i < 40 && !bench.isOver; i++) {
+        const draw = random.even();
+        try {
+          if (draw < 0.3) hands.step();
+          else if (draw < 0.55) bench.do({ do: 'take', take: oneFrom(TAKE_KEYS) });
+          else if (draw < 0.7) bench.do({ do: 'look', what: oneFrom(LOOKS) });
+          else if (draw < 0.75) bench.do({ do: 'tap', tube: Math.floor(6 * random.even()) });
+          else
+            bench.do({
+              do: 'wait',
+              seconds: 10 ** (1 + 4.5 * random.even()),
+              alert: random.even() < 0.5,
+            });
+        } catch (error) {
+          if (!(error instanceof Refused) && !(error instanceof CannotTake)) throw error;
+        }
+      }
+      const { voltageV, temperatureC } = bench.world;
+      expect(voltageV, drillCase.code).to.be.within(-40, 40);
+      expect(temperatureC, drillCase.code).to.be.within(-20, 110);
+      expect(Object.values(markCase(bench, bench).by).every((m) => m.points >= 0)).to.equal(true);
+      expect(playCase(drillCase, bench.acts).now, drillCase.code).to.equal(bench.now);
     }
   });
 });

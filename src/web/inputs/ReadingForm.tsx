@@ -6,6 +6,7 @@ import { fahrenheitFromCelsius, QUANTITIES } from '../../core/quantities/quantit
 import { addPictures } from '../line/pictures.ts';
 import { newId } from '../line/newId.ts';
 import { useSigning } from '../line/signing.tsx';
+import { inDrill } from '../line/drillPlace.ts';
 import { PrintOut } from './PrintOut.tsx';
 import { useDraft } from '../line/draft.ts';
 import type { JobSender } from '../line/sending.ts';
@@ -132,7 +133,7 @@ export function ReadingForm({
         </button>
       </div>
       {place !== undefined && <TakeFrom place={place} fields={fields} onTaken={take} />}
-      {printOut && <PrintOut photos={photos} onChange={setPhotos} />}
+      {printOut && !inDrill && <PrintOut photos={photos} onChange={setPhotos} />}
       {asking && (
         <p role="alert" className="rounded-md bg-ochre-pale px-3 py-2 text-lg">
           {sender.problem?.message}

@@ -16,6 +16,7 @@ import { OpenDialog } from '../parts/DialogFrame.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 import { CellsForm } from './CellsForm.tsx';
 import { Labelled } from '../parts/Labelled.tsx';
+import { inDrill } from '../line/drillPlace.ts';
 import { ReadingPictures } from './ReadingPictures.tsx';
 import { ReadingForm } from './ReadingForm.tsx';
 import type { Showing } from '../../core/chargers/showing.ts';
@@ -102,7 +103,7 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
                 </td>
                 <td className="text-soft">
                   {readingRemark(r)}
-                  {pictured && (
+                  {pictured && !inDrill && (
                     <ReadingPictures
                       {...pictured}
                       readingId={r.id}

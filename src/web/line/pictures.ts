@@ -4,6 +4,7 @@ import type { NoteAbout } from '../../contract/asks.ts';
 import type { Problem } from '../../contract/wire.ts';
 import { pathTo } from './api.ts';
 import { momentOfAct } from './benchClock.ts';
+import { inDrill } from './drillPlace.ts';
 import { newId } from './newId.ts';
 import { queryClient } from './queries.ts';
 import { outbox } from './sending.ts';
@@ -86,6 +87,8 @@ export async function addPictures(
   files: readonly Blob[],
   { tag, about, by, text = '' }: { tag: string; about: NoteAbout; by: string; text?: string },
 ): Promise<void> {
+  // What is sent goes to the shop, and a case of the drill is none of it.
+  if (inDrill) return;
   const takenAt = momentOfAct();
   for (const [i, file] of files.entries()) {
     const data = await shrunk(file);

@@ -1,5 +1,6 @@
 import { useSay } from '../../../line/queries.ts';
 import { useState } from 'react';
+import { inDrill } from '../../../line/drillPlace.ts';
 import { Link } from 'react-router';
 import type { LeadDecision } from '../../../../core/job/outcome.ts';
 import { type StepOf, stepOfKind } from '../../../../core/plan/procedure.ts';
@@ -85,11 +86,13 @@ export function VerdictPanel({ step, job, sender }: PanelProps & { step: StepOf<
 export function HandoverPanel({ step, wire, sender }: PanelProps & { step: StepOf<'handover'> }) {
   return (
     <>
-      <div className="flex flex-wrap gap-3">
-        <Link to={`/jobs/${wire.id}/sheet`} className="act-quiet">
-          Print sheet and tag
-        </Link>
-      </div>
+      {!inDrill && (
+        <div className="flex flex-wrap gap-3">
+          <Link to={`/jobs/${wire.id}/sheet`} className="act-quiet">
+            Print sheet and tag
+          </Link>
+        </div>
+      )}
       <ProblemLine sender={sender} />
       <div className="flex flex-wrap gap-3">
         <button
