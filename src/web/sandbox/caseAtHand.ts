@@ -46,24 +46,20 @@ export async function openCase(attemptId: string): Promise<boolean> {
   return true;
 }
 
-/** How the shop writes and measures; what it has decided is as usual in a case, so that two people can be compared on it. */
-const inCase = ({
-  shopName,
-  temperatureUnit,
-  volumeUnit,
-  sgReferenceC,
-  clock,
-  dateOrder,
-  paper,
-}: Shop['rules']): Shop['rules'] => ({
+/** How a shop writes and measures. What it has decided is as usual in a case, so that two people can be compared on it. */
+const KEEPS = [
+  'shopName',
+  'temperatureUnit',
+  'volumeUnit',
+  'sgReferenceC',
+  'clock',
+  'dateOrder',
+  'paper',
+] as const;
+
+const inCase = (rules: Shop['rules']): Shop['rules'] => ({
   ...DEFAULT_RULES,
-  shopName,
-  temperatureUnit,
-  volumeUnit,
-  sgReferenceC,
-  clock,
-  dateOrder,
-  paper,
+  ...Object.fromEntries(KEEPS.map((key) => [key, rules[key]])),
   timeZone: 'UTC',
 });
 

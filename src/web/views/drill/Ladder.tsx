@@ -127,41 +127,50 @@ export function Ladder() {
         last={mine.findLast((a) => !isWritten(a))}
       />
       {own.length > 0 && (
-        <section aria-label="Cases of this shop" className="mb-6 max-w-5xl">
-          <h2 className="mb-1 text-2xl">Cases of this shop</h2>
-          <ul>
-            {own.map((drillCase) => (
-              <CaseRow
-                key={drillCase.code}
-                drillCase={drillCase}
-                last={lastOf(drillCase.code)}
-                begin={() => void begin(drillCase.code)}
-              />
-            ))}
-          </ul>
-        </section>
+        <Cases title="Cases of this shop" cases={own} lastOf={lastOf} begin={begin} />
       )}
       {[...new Set(CASES.map((c) => c.level))].map((level) => (
-        <section key={level} aria-label={LEVELS[level]} className="mb-6 max-w-5xl">
-          <h2 className="mb-1 text-2xl">
-            {level}. {LEVELS[level]}
-          </h2>
-          <ul>
-            {CASES.filter((c) => c.level === level).map((drillCase) => (
-              <CaseRow
-                key={drillCase.code}
-                drillCase={drillCase}
-                last={lastOf(drillCase.code)}
-                begin={() => void begin(drillCase.code)}
-              />
-            ))}
-          </ul>
-        </section>
+        <Cases
+          key={level}
+          title={`${level}. ${LEVELS[level]}`}
+          cases={CASES.filter((c) => c.level === level)}
+          lastOf={lastOf}
+          begin={begin}
+        />
       ))}
       {person?.role === 'lead' && (
         <ForTheLead lead={person} people={shop?.people ?? []} drill={drill} />
       )}
     </div>
+  );
+}
+
+/** Cases under one heading, each with how its last go went. */
+function Cases({
+  title,
+  cases,
+  lastOf,
+  begin,
+}: {
+  title: string;
+  cases: readonly DrillCase[];
+  lastOf: (code: string) => Attempt | undefined;
+  begin: (code: string) => Promise<void>;
+}) {
+  return (
+    <section aria-label={title} className="mb-6 max-w-5xl">
+      <h2 className="mb-1 text-2xl">{title}</h2>
+      <ul>
+        {cases.map((drillCase) => (
+          <CaseRow
+            key={drillCase.code}
+            drillCase={drillCase}
+            last={lastOf(drillCase.code)}
+            begin={() => void begin(drillCase.code)}
+          />
+        ))}
+      </ul>
+    </section>
   );
 }
 
