@@ -40,6 +40,7 @@ const FAILS: Readonly<Record<string, readonly [Habit, MarkKey]>> = {
   'N-09': ['does-not-wait', 'procedure'],
   'N-10': ['cuts-waits', 'procedure'],
   'N-11': ['invents', 'judgement'],
+  'N-12': ['looks-at-nothing', 'safety'],
   'R-01': ['writes-off', 'judgement'],
   'R-02': ['looks-at-nothing', 'safety'],
   'R-03': ['looks-at-nothing', 'safety'],
@@ -64,7 +65,7 @@ const FAILS: Readonly<Record<string, readonly [Habit, MarkKey]>> = {
 describe('the written cases', function () {
   this.timeout(30_000);
 
-  it('are thirty, each with its own code and its own title', () => {
+  it('are thirty and more, each with its own code and its own title', () => {
     expect(CASES.length).to.be.at.least(30);
     expect(new Set(CASES.map((c) => c.code)).size).to.equal(CASES.length);
     expect(new Set(CASES.map((c) => c.title)).size).to.equal(CASES.length);
@@ -160,6 +161,23 @@ describe('a case under way', () => {
     bench.world.connectLoad(12, 10.5);
     bench.do({ do: 'wait', seconds: 24 * 3600, alert: true });
     expect((bench.now - bench.beganAt) / 3_600_000).to.be.within(2.5, 5);
+  });
+
+  it('a tube is looked at and tapped once the pack stands on it, not before', () => {
+    const bench = new DrillBench(caseOf('N-06'));
+    const { shown } = bench.do({ do: 'look', what: 'tubes' });
+    expect(shown?.of === 'look' && shown.says).to.equal('No pack stands on it yet.');
+    expect(() => bench.do({ do: 'tap', tube: 3 })).to.throw(CannotTake);
+  });
+
+  it('a promise that a good technician keeps costs whoever breaks it', () => {
+    const good = goodTechnician(caseOf('N-01'));
+    const late = new GoodTechnician(caseOf('N-01'));
+    late.bench.do({ do: 'wait', seconds: 5 * 3600, alert: false });
+    late.work();
+    const { economy } = markCase(late.bench, good).by;
+    expect(economy.events.map((e) => e.what.kind)).to.include('late');
+    expect(markCase(good, good).by.economy.points).to.equal(100);
   });
 
   it('a dead end is no pass: what was never ended fails by judgement', () => {

@@ -16,7 +16,7 @@ export const TAKES = {
   load: { name: 'Load test', tool: 'Load tester', minutes: 4, open: false },
   analyser: { name: 'CCA and resistance', tool: 'Analyser', minutes: 2, open: false },
   mass: { name: 'Mass', tool: 'Scale', minutes: 2, open: false },
-  feel: { name: 'Temperature of every cell, by hand', tool: 'Hand', minutes: 1, open: false },
+  feel: { name: 'Every cell by hand', tool: 'Hand', minutes: 1, open: false },
   acid: { name: 'The acid container', tool: 'Hydrometer and thermometer', minutes: 3, open: false },
 } as const;
 export type TakeKind = keyof typeof TAKES;

@@ -19,6 +19,7 @@ export const LOOKS = [
   'foil',
   'vent',
   'tubes',
+  'strip',
   'levels',
   'packs',
   'customer',
@@ -84,6 +85,8 @@ export interface DrillCase {
   /** Ends that are right, and ends that can be defended. */
   right: readonly Decision[];
   defensible?: readonly Decision[];
+  /** When it was promised, h after the beginning. */
+  promisedH?: number;
   /** It goes where a failure strands someone. */
   strands?: true;
   /** What a good technician takes from it. */

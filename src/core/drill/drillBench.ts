@@ -121,6 +121,7 @@ export class DrillBench {
         return shown;
       }
       case 'tap':
+        if (this.world.isDry) throw new CannotTake('No pack stands on it yet.');
         this.world.tap(act.tube);
         this.#takes(LOOK_MIN);
         return null;
@@ -142,6 +143,7 @@ export class DrillBench {
 
   #look(what: LookKind): Found & { cells?: readonly number[] } {
     const { drillCase, world } = this;
+    if (what === 'tubes' && world.isDry) return { good: true, says: 'No pack stands on it yet.' };
     if (what === 'tubes') {
       const still = [...world.stillTubes].map((k) => k + 1);
       return still.length === 0
@@ -336,6 +338,7 @@ const AS_IT_SHOULD: Readonly<Record<Exclude<LookKind, 'tubes' | 'packs' | 'custo
   posts: 'The posts are straight and tight.',
   frost: 'It is not frozen.',
   foil: 'The foil is whole over every port.',
+  strip: 'The cap strip is at hand, not pressed.',
   vent: 'The transport cap is off, the tube is whole.',
   levels: 'The acid stands at the mark in every cell.',
 };

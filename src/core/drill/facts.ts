@@ -12,6 +12,8 @@ export type Fact =
   | { kind: 'spark'; byLoad: boolean; afterMin: number }
   | { kind: 'left-hot'; minutes: number }
   | { kind: 'boost' }
+  /** It was charged with its cap strip pressed down: gas could not get out. */
+  | { kind: 'strip-pressed' }
   /** Out of the door where a failure strands someone. */
   | { kind: 'sent-out'; strands: boolean }
   /** A question of the procedure was answered without a look, or otherwise than the look showed. */

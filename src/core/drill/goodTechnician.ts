@@ -206,6 +206,11 @@ export class GoodTechnician extends Hands {
   ports(step: StepOf<'ports'>): void {
     const { cells } = this.job.plan.model;
     const answer = (k: number): string => (this.#tapped.has(k) ? 'tapped' : '');
+    if (step.id === 'lift' && !this.look('strip').good)
+      return this.send({
+        type: 'escalate',
+        reason: 'Its cap strip is pressed down before the charge',
+      });
     const isTubes = step.id === 'bubbles' || step.id === 'lift';
     if (isTubes) {
       this.look('tubes');

@@ -25,6 +25,7 @@ export type MarkReason =
   | { kind: 'fact'; fact: Fact }
   | { kind: 'minutes'; yours: number; good: number }
   | { kind: 'hours'; yours: number; good: number }
+  | { kind: 'late'; promisedH: number; byH: number }
   | {
       kind: 'decision';
       yours: Decision | null;
@@ -59,6 +60,8 @@ const FREE_H = 2;
 /** Of economy, what lies in a person's minutes and what in the hours until it is done. */
 const IN_MINUTES = 50;
 const IN_HOURS = 50;
+/** What a broken promise costs, where a good technician keeps it. */
+const LATE = 45;
 
 /** Which mark a fact belongs to, and what it costs there. */
 function costOf(fact: Fact): { mark: MarkKey; lost: number } {
@@ -68,6 +71,7 @@ function costOf(fact: Fact): { mark: MarkKey; lost: number } {
     case 'spark':
     case 'left-hot':
     case 'boost':
+    case 'strip-pressed':
       return { mark: 'safety', lost: 100 };
     case 'sent-out':
       return { mark: fact.strands ? 'safety' : 'judgement', lost: 100 };
@@ -178,6 +182,7 @@ function worstOnce(facts: readonly FactAt[]): FactAt[] {
 function economy(bench: DrillBench, good: Pick<DrillBench, 'handsMin' | 'now'>): MarkEvent[] {
   const hours = (now: Moment): number => (now - bench.beganAt) / 3_600_000;
   const [yours, goods] = [hours(bench.now), hours(good.now)];
+  const { promisedH } = bench.drillCase;
   return [
     {
       at: bench.now,
@@ -189,6 +194,15 @@ function economy(bench: DrillBench, good: Pick<DrillBench, 'handsMin' | 'now'>):
       lost: IN_HOURS * over(yours, goods, FREE_H),
       what: { kind: 'hours', yours, good: goods },
     },
+    ...(promisedH !== undefined && yours > promisedH && goods <= promisedH
+      ? [
+          {
+            at: bench.now,
+            lost: LATE,
+            what: { kind: 'late', promisedH, byH: yours - promisedH } as const,
+          },
+        ]
+      : []),
   ];
 }
 

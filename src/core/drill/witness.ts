@@ -180,6 +180,7 @@ export function unsafe(
     const charger = drillCase.chargers.find((c) => c.id === event.charger?.id);
     const setting = charger?.settings.find((s) => s.name === event.charger?.setting);
     if (setting?.boost) facts.push({ kind: 'boost' });
+    if (drillCase.finds.strip?.good === false) facts.push({ kind: 'strip-pressed' });
   }
   if (event.type === 'step.done' && step?.kind === 'do' && step.segment === 'fill') {
     if (drillCase.finds.foil?.good === false) facts.push({ kind: 'filled-wrong', what: 'foil' });

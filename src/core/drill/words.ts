@@ -35,6 +35,7 @@ export const LOOK_WORDS: Readonly<Record<LookKind, string>> = {
   foil: 'The foil',
   vent: 'Vent and tube',
   tubes: 'The tubes',
+  strip: 'The cap strip',
   levels: 'Level in every cell',
   packs: 'The packs on the shelf',
   customer: 'Ask the customer',
@@ -52,6 +53,7 @@ const LOOKED_AT: Readonly<Record<LookKind, string>> = {
   foil: 'the foil',
   vent: 'the vent and its tube',
   tubes: 'the tubes',
+  strip: 'the cap strip',
   levels: 'the level in every cell',
   packs: 'the packs on the shelf',
   customer: 'what its owner says',
@@ -76,6 +78,8 @@ export function factWords(fact: Fact): string {
       return `It stood above 50 °C on the charger for ${fact.minutes.toFixed(0)} min.`;
     case 'boost':
       return 'It was charged by an engine starter’s boost.';
+    case 'strip-pressed':
+      return 'It was charged with its cap strip pressed down: gas could not get out.';
     case 'sent-out':
       return fact.strands
         ? 'It was returned to service where a failure strands someone, and it will fail.'
@@ -126,6 +130,8 @@ export function reasonWords(reason: MarkReason): string {
     }
     case 'family':
       return `Called ${FAMILIES[reason.said as FamilyKey].is}; it was ${FAMILIES[reason.was as FamilyKey].is}.`;
+    case 'late':
+      return `Promised after ${formatDuration(3600 * reason.promisedH)}, ready ${formatDuration(3600 * reason.byH)} later.`;
     case 'unfinished':
       return 'The case was left before its end.';
   }

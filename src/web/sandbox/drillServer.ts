@@ -158,7 +158,7 @@ export class DrillServer {
   }
 
   #battery(): Battery {
-    const { code, model, forWhom, dateCode } = this.drillCase;
+    const { code, model, forWhom, dateCode, promisedH } = this.drillCase;
     return {
       id: code,
       tag: code,
@@ -168,7 +168,7 @@ export class DrillServer {
       cells: model.cells,
       dateCode,
       owner: forWhom,
-      promisedAt: null,
+      promisedAt: promisedH === undefined ? null : this.bench.beganAt + promisedH * 3_600_000,
       takenInAt: this.bench.beganAt,
       trayId: null,
       place: null,

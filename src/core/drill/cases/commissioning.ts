@@ -27,6 +27,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     code: 'N-01',
     level: 1,
     title: 'From the box to the counter',
+    promisedH: 12,
     about: 'A dry-charged AGM battery with everything in order. Walk it once, without haste.',
     model: MODELS.plough12,
     right: ['passed'],
@@ -116,6 +117,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     code: 'N-08',
     level: 2,
     title: 'Which charger?',
+    promisedH: 16,
     about: 'A small battery, and the wall is nearly empty.',
     model: MODELS.plough12,
     chargers: [CHARGERS.wheels, CHARGERS.ten, CHARGERS.one],
@@ -133,6 +135,22 @@ export const COMMISSIONING: readonly DrillCase[] = [
     right: ['passed'],
     teaches:
       'A warm battery gasses when it is filled. It waits until it is below 30 °C; the wait costs nobody’s hands.',
+  }),
+  fresh({
+    code: 'N-12',
+    level: 2,
+    title: 'Tidy hands',
+    about: 'A colleague helps while it soaks up its acid.',
+    model: MODELS.plough12,
+    finds: {
+      strip: {
+        good: false,
+        says: 'Somebody has pressed the cap strip down along its whole length.',
+      },
+    },
+    right: ['with-lead'],
+    teaches:
+      'The strip lies on loosely until it is charged; pressed, it is never opened again and the gas of the first charge stays in. It is no technician’s decision any more: the lead’s, and the maker’s.',
   }),
   fresh({
     code: 'N-10',

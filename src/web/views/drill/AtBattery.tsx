@@ -100,6 +100,7 @@ function looksAt({ purpose, model }: DrillCase): LookKind[] {
     foil: purpose === 'commission' && fill === 'tubes',
     packs: purpose === 'commission' && fill === 'tubes',
     tubes: purpose === 'commission' && fill === 'tubes',
+    strip: purpose === 'commission' && fill === 'tubes',
     vent: purpose === 'commission' && fill === 'bulk',
     levels: ports === 'serviceable',
   };
