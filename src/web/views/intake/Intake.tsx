@@ -13,7 +13,7 @@ import { ProblemError, ask } from '../../line/api.ts';
 import { useNow } from '../../line/benchClock.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
-import { useHands, useModels, useRules } from '../../line/queries.ts';
+import { queryClient, useHands, useModels, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import { AddModelDialog } from './AddModelDialog.tsx';
@@ -154,6 +154,8 @@ export function Intake() {
       const { promise: promisedAt, ...asked } = typed;
       const { jobId } = await ask('takeIn', { body: { commandId, by, ...asked, promisedAt } });
       keepDraft(DRAFT, null);
+      // Its tray is on the bench now; a page whose stream is still being opened would not hear of it.
+      void queryClient.invalidateQueries({ queryKey: ['bench'] });
       void navigate(`/jobs/${jobId}`);
     } catch (error) {
       const said = error instanceof ProblemError ? Object.entries(error.problem.fields) : [];
