@@ -180,6 +180,15 @@ describe('a case under way', () => {
     expect(markCase(good, good).by.economy.points).to.equal(100);
   });
 
+  it('who waits for something to happen is there when a wait of the job is over', () => {
+    const hands = new GoodTechnician(caseOf('N-01'));
+    while (hands.current.id !== 'soak') hands.step();
+    const dueAt = hands.job.state.current!.dueAt!;
+    hands.wait(3 * 86_400, true);
+    expect(hands.bench.now).to.be.within(dueAt, dueAt + 1000);
+    expect(hands.current.id).to.equal('charge');
+  });
+
   it('a dead end is no pass: what was never ended fails by judgement', () => {
     const bench = new DrillBench(caseOf('R-01'));
     const acts: DrillAct[] = [{ do: 'take', take: 'volts' }];

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { CASES, caseByCode } from '../../src/core/drill/cases/catalogue.ts';
+import { CASES } from '../../src/core/drill/cases/catalogue.ts';
 import { MARK_KEYS } from '../../src/core/drill/case.ts';
 import type { Attempt } from '../../src/web/sandbox/attempts.ts';
 import { nextCase, progressOf, topicOf } from '../../src/web/sandbox/progress.ts';
@@ -29,8 +29,7 @@ const went = (code: string, day: number, points: number): Attempt => {
     },
   };
 };
-const progress = (attempts: Attempt[], day: number) =>
-  progressOf(attempts, caseByCode, FIRST + day * DAY);
+const progress = (attempts: Attempt[], day: number) => progressOf(attempts, FIRST + day * DAY);
 
 describe('progress at the drill', () => {
   it('counts by fault, what is likeliest forgotten first; cases that were left count nothing', () => {

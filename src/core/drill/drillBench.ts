@@ -1,5 +1,6 @@
 import { procedureFor } from '../catalogue/catalogue.ts';
 import { DEFAULT_RULES, type HouseRules } from '../house/rules.ts';
+import { chargeStatus } from '../job/chargeStatus.ts';
 import { type JobCommand, Refused } from '../job/commands.ts';
 import type { DecisionContext } from '../job/context.ts';
 import type { JobEvent, Signed } from '../job/events.ts';
@@ -83,6 +84,16 @@ export class DrillBench {
 
   get isOver(): boolean {
     return this.job.state.status !== 'running';
+  }
+
+  /** How long until something is due: a wait that is over, a look at a charge or a discharge, s; null where nothing is. */
+  get dueInS(): number | null {
+    const { current, charge, recovery } = this.job.state;
+    const look = charge?.mode === 'running' ? chargeStatus(this.job, this.now).nextReadingAt : null;
+    const dueAt = current?.dueAt ?? recovery?.discharge?.expectedEndAt ?? look;
+    return dueAt !== null && dueAt !== undefined && dueAt > this.now
+      ? (dueAt - this.now) / 1000
+      : null;
   }
 
   /** How it was ended; null while it goes on. */
@@ -175,8 +186,11 @@ export class DrillBench {
     this.#pass(60 * minutes, false);
   }
 
+  /** Somebody who waits for something to happen is there, too, when a wait of the job is over. */
   #wait(seconds: number, alert: boolean): void {
-    this.#pass(seconds, alert);
+    const dueAt = this.job.state.current?.dueAt ?? null;
+    const leftS = dueAt !== null && dueAt > this.now ? (dueAt - this.now) / 1000 : Infinity;
+    this.#pass(alert ? Math.min(seconds, leftS) : seconds, alert);
   }
 
   #pass(seconds: number, alert: boolean): void {

@@ -42,16 +42,15 @@ export const knownShop = (): Promise<Shop | undefined> => get('shop', shops());
 /** Cases of the shop's own, as they were last seen; a go at one keeps what it was. */
 export const keepOwnCases = (cases: readonly OwnCaseWire[]): Promise<void> =>
   set('own-cases', cases, shops());
-const ownCases = async (): Promise<OwnCaseWire[]> => (await get('own-cases', shops())) ?? [];
+export const keptOwnCases = async (): Promise<OwnCaseWire[]> =>
+  (await get('own-cases', shops())) ?? [];
 
-/** The case of a go, or of a code: written, drawn, or the shop's own. */
-export async function findCase({
+/** The case of a go: written, drawn, or the shop's own as it was when it was begun. */
+export const caseOfAttempt = ({
   code,
-  own,
-}: Pick<Attempt, 'code' | 'own'>): Promise<DrillCase | undefined> {
-  const kept = own ?? (await ownCases()).find((c) => c.code === code);
-  return kept ? ownCase(kept.code, kept.facts, kept.model) : caseByCode(code);
-}
+  own: kept,
+}: Pick<Attempt, 'code' | 'own'>): DrillCase | undefined =>
+  kept ? ownCase(kept.code, kept.facts, kept.model) : caseByCode(code);
 
 const store = (): UseStore => (openStore ??= createStore('cork-ember-drill', 'attempts'));
 let openStore: UseStore | undefined;
@@ -61,7 +60,7 @@ export const readAttempt = (id: string): Promise<Attempt | undefined> => get(id,
 
 /** A new go at a case, kept before its pages open. */
 export async function beginAttempt(code: string, personId: string): Promise<Attempt> {
-  const own = (await ownCases()).find((c) => c.code === code);
+  const ofShop = (await keptOwnCases()).find((c) => c.code === code);
   const attempt: Attempt = {
     id: newId(),
     code,
@@ -70,7 +69,7 @@ export async function beginAttempt(code: string, personId: string): Promise<Atte
     endedAt: null,
     acts: [],
     result: null,
-    ...(own ? { own } : {}),
+    ...(ofShop ? { own: ofShop } : {}),
   };
   await keepAttempt(attempt);
   return attempt;

@@ -1,13 +1,13 @@
 import { useSyncExternalStore } from 'react';
 import type { Shop } from '../../contract/wire.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
-import { type ActAnswer, PUPIL } from '../../core/drill/drillBench.ts';
+import { PUPIL } from '../../core/drill/drillBench.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import { serveInPage } from '../line/api.ts';
 import { benchClock } from '../line/benchClock.ts';
-import { CASE_JOB, keptUnder } from '../line/drillPlace.ts';
-import { keepJob, queryClient } from '../line/queries.ts';
-import { findCase, keepAttempt, knownShop, readAttempt } from './attempts.ts';
+import { keptUnder } from '../line/drillPlace.ts';
+import { keepJob } from '../line/queries.ts';
+import { caseOfAttempt, keepAttempt, knownShop, readAttempt } from './attempts.ts';
 import { DrillServer } from './drillServer.ts';
 
 /** The case that these pages are about; there is one for as long as they are open. */
@@ -22,7 +22,7 @@ const listeners = new Set<() => void>();
  */
 export async function openCase(attemptId: string): Promise<boolean> {
   const attempt = await readAttempt(attemptId);
-  const drillCase = attempt && (await findCase(attempt));
+  const drillCase = attempt && caseOfAttempt(attempt);
   if (!attempt || !drillCase) return false;
   const shop = await knownShop().catch(() => undefined);
   const person = shop?.people.find((p) => p.id === attempt.personId);
@@ -32,16 +32,12 @@ export async function openCase(attemptId: string): Promise<boolean> {
     attempt,
     { rules: inCase(shop?.rules ?? DEFAULT_RULES) },
     { name: person?.name ?? 'You', initials: person?.initials ?? 'You' },
-    keepAttempt,
-  );
-  serveInPage({
-    answer: async (method, path, body) => {
-      const acts = attempt.acts.length;
-      const answer = await server?.answer(method, path, body);
-      if (attempt.acts.length > acts) changed();
-      return answer;
+    async (done) => {
+      await keepAttempt(done);
+      changed();
     },
-  });
+  );
+  serveInPage(server);
   await benchClock.sync();
   return true;
 }
@@ -63,9 +59,12 @@ const inCase = (rules: Shop['rules']): Shop['rules'] => ({
   timeZone: 'UTC',
 });
 
+/** Something was done: clock, job and hands are drawn anew. */
 function changed(): void {
+  if (!server) return;
   version += 1;
   void benchClock.sync();
+  keepJob({ job: server.job(), procedure: server.bench.job.procedure });
   for (const listener of listeners) listener();
 }
 
@@ -83,13 +82,9 @@ export function useCase(): DrillServer {
 }
 
 /** Does an act of hands or of time; the pages follow. @throws ProblemError where it cannot be done */
-export async function doAct(act: DrillAct): Promise<ActAnswer> {
+export async function doAct(act: DrillAct): Promise<void> {
   if (!server) throw new Error('No case is open.');
-  const answer = await server.act(act);
-  changed();
-  keepJob({ job: server.job(), procedure: server.bench.job.procedure });
-  void queryClient.invalidateQueries({ queryKey: ['job', CASE_JOB] });
-  return answer;
+  await server.act(act);
 }
 
 /** The case is ended, or given up: kept so, and looked back on in the pages of the shop. */

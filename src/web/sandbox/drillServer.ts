@@ -5,7 +5,7 @@ import { STANDARD_PLANS } from '../../core/charging/chargePlan.ts';
 import { experienceOf } from '../../core/diagnosis/practice/experience.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
 import type { DrillCase } from '../../core/drill/case.ts';
-import { type ActAnswer, type DrillBench, PUPIL, playCase } from '../../core/drill/drillBench.ts';
+import { type DrillBench, PUPIL, playCase } from '../../core/drill/drillBench.ts';
 import { CannotTake } from '../../core/drill/taking.ts';
 import { Refused } from '../../core/job/commands.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
@@ -106,10 +106,9 @@ export class DrillServer {
   };
 
   /** Does an act and keeps it. @throws ProblemError where it is turned away */
-  async act(act: DrillAct): Promise<ActAnswer> {
-    let answer: ActAnswer;
+  async act(act: DrillAct): Promise<void> {
     try {
-      answer = this.bench.do(act);
+      this.bench.do(act);
     } catch (error) {
       if (error instanceof CannotTake) throw no({ code: 'invalid', message: error.message }, 422);
       if (error instanceof Refused)
@@ -125,7 +124,6 @@ export class DrillServer {
     }
     this.attempt.acts.push(act);
     await this.#onAct(this.attempt);
-    return answer;
   }
 
   /** A command that has been done already is answered again, not done again. */

@@ -2,7 +2,7 @@ import { type Card, createEmptyCard, fsrs, Rating } from 'ts-fsrs';
 import type { DrillCase } from '../../core/drill/case.ts';
 import { FAMILIES, type FamilyKey } from '../../core/diagnosis/practice/families.ts';
 import { mean } from '../../core/quantities/mean.ts';
-import type { Attempt } from './attempts.ts';
+import { type Attempt, caseOfAttempt } from './attempts.ts';
 
 /** What is practised: the faults of batteries that come in, and the commissioning of new ones. */
 export type Topic = FamilyKey | 'commission';
@@ -36,25 +36,22 @@ const EASY_POINTS = 95;
  * @param attempts of one person, oldest first
  * @param now by the clock of this device, ms
  */
-export function progressOf(
-  attempts: readonly Attempt[],
-  caseOf: (code: string) => DrillCase | undefined,
-  now: number,
-): TopicProgress[] {
+export function progressOf(attempts: readonly Attempt[], now: number): TopicProgress[] {
   const byTopic = new Map<Topic, { card: Card; goes: TopicProgress['goes'] }>();
-  for (const { code, endedAt, result } of attempts) {
-    const drillCase = caseOf(code);
+  for (const attempt of attempts) {
+    const drillCase = caseOfAttempt(attempt);
+    const { endedAt, result } = attempt;
     if (!drillCase || endedAt === null || !result) continue;
     const topic = topicOf(drillCase);
-    const at = new Date(endedAt);
-    const before = byTopic.get(topic) ?? { card: createEmptyCard(at), goes: [] };
+    const ended = new Date(endedAt);
+    const before = byTopic.get(topic) ?? { card: createEmptyCard(ended), goes: [] };
     const rating = !result.passed
       ? Rating.Again
       : Object.values(result.points).every((p) => p >= EASY_POINTS)
         ? Rating.Easy
         : Rating.Good;
     byTopic.set(topic, {
-      card: scheduler.next(before.card, at, rating).card,
+      card: scheduler.next(before.card, ended, rating).card,
       goes: [...before.goes, { points: mean(Object.values(result.points)), passed: result.passed }],
     });
   }

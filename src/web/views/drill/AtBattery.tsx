@@ -10,7 +10,6 @@ import {
 } from '../../../core/drill/acts.ts';
 import { type DrillCase, type LookKind, LOOKS } from '../../../core/drill/case.ts';
 import { LOOK_WORDS, shownWords } from '../../../core/drill/words.ts';
-import { chargeStatus } from '../../../core/job/chargeStatus.ts';
 import { formatClock, formatDuration } from '../../../core/quantities/format.ts';
 import type { DrillBench } from '../../../core/drill/drillBench.ts';
 import { LookDrawing } from '../../drawings/LookDrawing.tsx';
@@ -171,16 +170,8 @@ function Measures({ drillCase, act, busy }: Hands & { drillCase: DrillCase }) {
   ));
 }
 
-/** How long until something is due, s; null where nothing is. */
-function dueInS({ job, now }: DrillBench): number | null {
-  const { current, charge, recovery } = job.state;
-  const running = charge?.mode === 'running' ? chargeStatus(job, now).nextReadingAt : null;
-  const dueAt = current?.dueAt ?? recovery?.discharge?.expectedEndAt ?? running;
-  return dueAt !== null && dueAt !== undefined && dueAt > now ? (dueAt - now) / 1000 : null;
-}
-
 function Waits({ bench, act, busy }: Hands & { bench: DrillBench }) {
-  const due = dueInS(bench);
+  const { dueInS: due } = bench;
   const wait = (seconds: number, alert: boolean): void => void act({ do: 'wait', seconds, alert });
   return (
     <>

@@ -1,13 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { MARK_KEYS } from '../../../core/drill/case.ts';
-import { caseByCode } from '../../../core/drill/cases/catalogue.ts';
 import { MARK_WORDS } from '../../../core/drill/words.ts';
 import { formatDateOf } from '../../../core/quantities/format.ts';
 import { useRules } from '../../line/queries.ts';
 import { Empty, Loading } from '../../line/States.tsx';
 import { useSigning } from '../../line/signing.tsx';
-import { allAttempts } from '../../sandbox/attempts.ts';
+import { allAttempts, caseOfAttempt } from '../../sandbox/attempts.ts';
 import { topicName, topicOf } from '../../sandbox/progress.ts';
 
 /** What somebody has done at the drill, for print: which cases, when, and how they were marked. Nothing more. */
@@ -63,8 +62,9 @@ export function Certificate() {
               </tr>
             </thead>
             <tbody>
-              {best.map(({ id, code, endedAt, result }) => {
-                const drillCase = caseByCode(code);
+              {best.map((attempt) => {
+                const { id, code, endedAt, result } = attempt;
+                const drillCase = caseOfAttempt(attempt);
                 return (
                   <tr key={id} className="border-t border-line">
                     <td className="py-1.5 pr-4">

@@ -23,8 +23,9 @@ export function Given({
   people: readonly Person[];
   begin: (code: string) => void;
 }) {
-  // The lead’s clock is the bench’s, a device has its own: done is what was ended at all with this code.
-  const open = assigned.filter((a) => !mine.some((m) => m.code === a.code && m.result !== null));
+  const open = assigned.filter(
+    (a) => !mine.some((m) => m.code === a.code && m.result !== null && (m.endedAt ?? 0) > a.at),
+  );
   if (open.length === 0) return null;
   return (
     <section aria-label="Given to you" className="mb-6 max-w-5xl">

@@ -13,7 +13,7 @@ import {
   allAttempts,
   type Attempt,
   beginAttempt,
-  keepOwnCases,
+  caseOfAttempt,
   keepShop,
 } from '../../sandbox/attempts.ts';
 import { nextCase, progressOf } from '../../sandbox/progress.ts';
@@ -43,13 +43,12 @@ export function Ladder() {
   const { person, sign } = useSigning();
   const { data: shop } = useShop();
   const drill = useDrill();
-  const own = useMemo(
+  const ofShop = useMemo(
     () => drill.cases.map(({ code, facts, model }) => ownCase(code, facts, model)),
     [drill.cases],
   );
-  useEffect(() => void keepOwnCases(drill.cases).catch(() => undefined), [drill.cases]);
   const caseOf = (code: string): DrillCase | undefined =>
-    own.find((c) => c.code === code.trim().toUpperCase()) ?? caseByCode(code);
+    ofShop.find((c) => c.code === code.trim().toUpperCase()) ?? caseByCode(code);
   const { data: attempts, dataUpdatedAt: readAt } = useQuery({
     queryKey: ['drill-attempts'],
     queryFn: allAttempts,
@@ -63,14 +62,14 @@ export function Ladder() {
   const passed = new Set(mine.filter((a) => a.result?.passed).map((a) => a.code));
   const written = CASES.filter((c) => passed.has(c.code)).length;
   const open = mine.findLast((a) => a.endedAt === null && a.acts.length > 0);
-  const progress = progressOf(mine, caseOf, readAt);
+  const progress = progressOf(mine, readAt);
   const next = nextCase(CASES, mine, progress, readAt);
   const begin = async (code: string): Promise<void> => {
     const by = await sign();
     if (!by) return;
     location.assign(caseAddress((await beginAttempt(code, by)).id));
   };
-  const openCase = open && caseOf(open.code);
+  const openCase = open && caseOfAttempt(open);
   const featured = openCase ?? next?.drillCase;
   return (
     <div className="p-4 md:p-6">
@@ -126,8 +125,8 @@ export function Ladder() {
         begin={(code) => void begin(code)}
         last={mine.findLast((a) => !isWritten(a))}
       />
-      {own.length > 0 && (
-        <Cases title="Cases of this shop" cases={own} lastOf={lastOf} begin={begin} />
+      {ofShop.length > 0 && (
+        <Cases title="Cases of this shop" cases={ofShop} lastOf={lastOf} begin={begin} />
       )}
       {[...new Set(CASES.map((c) => c.level))].map((level) => (
         <Cases

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { wrap } from 'comlink';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { type DrillCase, MARK_KEYS, type MarkKey } from '../../../core/drill/case.ts';
 import { CASE_BEGINS } from '../../../core/drill/drillBench.ts';
@@ -9,9 +9,11 @@ import type { Mark } from '../../../core/drill/marks.ts';
 import { DECISION_WORDS, MARK_WORDS, reasonWords } from '../../../core/drill/words.ts';
 import { FAMILIES } from '../../../core/diagnosis/practice/families.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
+import { problemOf } from '../../line/api.ts';
+import { caseAddress } from '../../line/drillPlace.ts';
 import { queryClient, useSay } from '../../line/queries.ts';
 import { Empty, NotFetched } from '../../line/States.tsx';
-import { type Attempt, findCase, keepAttempt, readAttempt } from '../../sandbox/attempts.ts';
+import { type Attempt, caseOfAttempt, keepAttempt, readAttempt } from '../../sandbox/attempts.ts';
 import { shareAttempt } from '../../sandbox/sharing.ts';
 import type { DrillWorker } from '../../workers/drill.worker.ts';
 import { InsideCharts } from './InsideCharts.tsx';
@@ -26,21 +28,22 @@ interface Told {
 /** Does the acts again beside the page, and keeps how they are marked. */
 async function tell(attemptId: string): Promise<Told | null> {
   const attempt = await readAttempt(attemptId);
-  const drillCase = attempt && (await findCase(attempt));
+  const drillCase = attempt && caseOfAttempt(attempt);
   if (!attempt || !drillCase) return null;
   const raw = new Worker(new URL('../../workers/drill.worker.ts', import.meta.url), {
     type: 'module',
   });
   try {
     const back = await wrap<DrillWorker>(raw).lookBack(drillCase, attempt.acts);
-    const byKey = <T,>(of: (mark: Mark) => T): Record<MarkKey, T> =>
-      Object.fromEntries(MARK_KEYS.map((key) => [key, of(back.marks.by[key])])) as Record<
+    // A case that goes on is looked at, and not ended by it.
+    if (attempt.endedAt === null) return { attempt, drillCase, back };
+    const byKey = <T,>(told: (mark: Mark) => T): Record<MarkKey, T> =>
+      Object.fromEntries(MARK_KEYS.map((key) => [key, told(back.marks.by[key])])) as Record<
         MarkKey,
         T
       >;
     const marked: Attempt = {
       ...attempt,
-      endedAt: attempt.endedAt ?? Date.now(),
       result: {
         decision: back.decision,
         handsMin: back.handsMin,
@@ -96,6 +99,9 @@ function Page({ attempt, drillCase, back }: Told) {
   const { marks, decision, good } = back;
   const { truth, teaches } = drillCase;
   const recovering = drillCase.purpose === 'recover';
+  const [fault, setFault] = useState<string | null>(null);
+  const share = (): Promise<void> =>
+    shareAttempt(attempt).catch((error: unknown) => setFault(problemOf(error).message));
   const turned = recovering ? turnedAt(back.lines, truth.family) : null;
   return (
     <div className="p-4 md:p-6">
@@ -118,16 +124,27 @@ function Page({ attempt, drillCase, back }: Told) {
         </h2>
         <p className="mt-1 max-w-[75ch] text-lg">{teaches}</p>
         <p className="mt-3 flex flex-wrap items-center gap-3">
-          {attempt.shared ? (
+          {attempt.endedAt === null ? (
+            <a href={caseAddress(attempt.id)} className="act">
+              Go on with it
+            </a>
+          ) : attempt.shared ? (
             <span className="text-moss">✓ Shared with the lead</span>
           ) : (
-            <button type="button" className="act-quiet" onClick={() => void shareAttempt(attempt)}>
+            <button type="button" className="act-quiet" onClick={() => void share()}>
               Share this result with the lead
             </button>
           )}
           <span className="text-soft">
-            The code, the marks and the time are sent. What you did stays on this device.
+            {attempt.endedAt === null
+              ? 'It is not ended yet; this is how it stands.'
+              : 'The code, the marks and the time are sent. What you did stays on this device.'}
           </span>
+          {fault && (
+            <span role="alert" className="text-oxide">
+              {fault}
+            </span>
+          )}
         </p>
       </section>
       <section aria-label="Marks" className="mt-5 max-w-5xl">
