@@ -1,5 +1,10 @@
-import { copyBattery, makeBattery, type SimBattery } from '../simulation/battery.ts';
-import { viewCell } from '../simulation/view.ts';
+import {
+  type BatterySize,
+  copyBattery,
+  makeBattery,
+  type SimBattery,
+} from '../simulation/battery.ts';
+import { missingWaterG, viewCell } from '../simulation/view.ts';
 import { DESIGNS } from '../simulation/design.ts';
 import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/layout.ts';
 import { Stepper } from '../simulation/step.ts';
@@ -66,18 +71,12 @@ export class Showing {
   }
 
   get missingG(): number {
-    let share = 0;
-    for (let k = 0; k < this.battery.cells; k++) share += 1 - this.water(k);
-    return share * this.battery.design.water * this.battery.c20Ah;
+    return missingWaterG(this.battery);
   }
 
   /** Ohms that an analyser's short pulse sees. */
   get ohms(): number {
-    if (this.#ohms === null) {
-      const stepper = new Stepper(this.battery, HOURLY);
-      this.#ohms = Math.max(1e-5, stepper.probe(1) - stepper.probe(0));
-    }
-    return this.#ohms;
+    return (this.#ohms ??= Math.max(1e-5, new Stepper(this.battery, HOURLY).pulseOhm));
   }
 
   load(currentA: number, seconds: number): { underV: number; afterV: number } {
@@ -150,13 +149,12 @@ function fitFor(subject: Subject, key: RouteKey): ReturnType<typeof routeFit> {
 }
 
 /** Ohms of a sound, full battery of the design as an analyser sees it. */
-export function soundOhms(subject: Subject): number {
+export function soundOhms(
+  subject: BatterySize & Pick<Subject, 'chemistry' | 'temperatureC'>,
+): number {
   const { chemistry, temperatureC } = subject;
-  const stepper = new Stepper(
-    makeBattery(DESIGNS[chemistry], subject, { charge: 1, temperatureC }),
-    HOURLY,
-  );
-  return stepper.probe(1) - stepper.probe(0);
+  const sound = makeBattery(DESIGNS[chemistry], subject, { charge: 1, temperatureC });
+  return new Stepper(sound, HOURLY).pulseOhm;
 }
 
 let soundFor = '';

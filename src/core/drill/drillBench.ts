@@ -1,3 +1,4 @@
+import { MIX } from '../catalogue/steps.ts';
 import { procedureFor } from '../catalogue/catalogue.ts';
 import { DEFAULT_RULES, type HouseRules } from '../house/rules.ts';
 import { chargeStatus } from '../job/chargeStatus.ts';
@@ -153,18 +154,8 @@ export class DrillBench {
   }
 
   #look(what: LookKind): Found & { cells?: readonly number[] } {
-    const { drillCase, world } = this;
-    if (what === 'tubes' && world.isDry) return { good: true, says: 'No pack stands on it yet.' };
-    if (what === 'tubes') {
-      const still = [...world.stillTubes].map((k) => k + 1);
-      return still.length === 0
-        ? { good: true, says: 'Bubbles rise in every tube.' }
-        : {
-            good: false,
-            says: `No bubbles in tube ${still.join(' and ')}.`,
-            cells: [...world.stillTubes],
-          };
-    }
+    const { drillCase } = this;
+    if (what === 'tubes') return this.#lookAtTubes();
     if (what === 'packs')
       return {
         good: true,
@@ -172,6 +163,18 @@ export class DrillBench {
       };
     if (what === 'customer') return { good: true, says: drillCase.story.says };
     return drillCase.finds[what] ?? { good: true, says: AS_IT_SHOULD[what] };
+  }
+
+  #lookAtTubes(): Found & { cells?: readonly number[] } {
+    const { world } = this;
+    if (world.isDry) return { good: true, says: 'No pack stands on it yet.' };
+    const cells = [...world.stillTubes];
+    if (cells.length === 0) return { good: true, says: 'Bubbles rise in every tube.' };
+    return {
+      good: false,
+      says: `No bubbles in tube ${cells.map((k) => k + 1).join(' and ')}.`,
+      cells,
+    };
   }
 
   #show(shown: Shown, minutes: number): void {
@@ -314,7 +317,7 @@ export class DrillBench {
     else if (result?.kind === 'wake') world.wake(result.way, result.chargerA);
     else if (step?.kind === 'do' && step.segment === 'fill') world.fill();
     else if (step?.kind === 'ports' && step.answers.some((a) => a.added === 'water')) world.water();
-    else if (step?.kind === 'do' && event.stepId === 'mix') world.mix();
+    else if (step?.kind === 'do' && event.stepId === MIX.id) world.mix();
   }
 
   #connect({

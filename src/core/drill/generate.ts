@@ -6,7 +6,7 @@ import { pick } from '../diagnosis/readings/errors.ts';
 import { type StoryKey } from '../diagnosis/stories.ts';
 import type { CellCondition } from '../simulation/battery.ts';
 import { type Random, seeded } from '../simulation/random.ts';
-import { CHARGERS, MODELS, told } from './cases/shop.ts';
+import { CHARGERS, MODELS, told, usualWetMassG } from './cases/shop.ts';
 import type { Decision, DrillCase, Truth } from './case.ts';
 import { seedOf } from './seed.ts';
 import { DEFENSIBLE, endsOf, truthOf } from './truth.ts';
@@ -41,9 +41,9 @@ const LEVELS: Readonly<
   4: { pictures: null, wrongStory: 0.4, meterOff: 0.3, second: 0.4 },
 };
 
-/** A new code of a level. @param even evenly drawn numbers, 0–1 */
-export const newCode = (level: GeneratedLevel, even: () => number): string =>
-  `G1${level}-${Array.from({ length: 5 }, () => LETTERS[Math.floor(even() * LETTERS.length)]).join('')}`;
+/** A new code of a level. @param chance evenly drawn numbers, 0–1 */
+export const newCode = (level: GeneratedLevel, chance: () => number): string =>
+  `G1${level}-${Array.from({ length: 5 }, () => LETTERS[Math.floor(chance() * LETTERS.length)]).join('')}`;
 
 /** The case of a code, as anybody may type it; undefined where it is none of this generator's. */
 export function generatedCase(typed: string): DrillCase | undefined {
@@ -142,7 +142,7 @@ function make(code: string, level: GeneratedLevel): DrillCase {
   const liar = random.even() < wrongStory ? oneFrom(TELLERS) : teller;
   const off = random.even() < meterOff ? (random.even() < 0.5 ? 1.025 : 0.975) : null;
   const finds = findsOf(picture, random);
-  const wetMassG = chemistry === 'flooded' ? undefined : Math.round(model.c20Ah * 310);
+  const wetMassG = usualWetMassG(model);
   const open = ports === 'serviceable';
   const right = picture === 'damaged' ? (['refused'] as const) : endsOf(truth, model, open);
   return {

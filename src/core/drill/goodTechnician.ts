@@ -3,6 +3,7 @@ import { chargerOptions } from '../chargers/fit.ts';
 import { DiagnosisRun } from '../diagnosis/diagnose.ts';
 import type { EvidenceKind } from '../diagnosis/evidence.ts';
 import { DEFAULT_STAKES } from '../diagnosis/stakes.ts';
+import { FILL_RANGE_C } from '../electrolyte/acidLines.ts';
 import { chargeStatus } from '../job/chargeStatus.ts';
 import type { ReadingRole } from '../job/reading.ts';
 import { checksOf } from '../plan/checks.ts';
@@ -17,7 +18,7 @@ import type { DrillCase } from './case.ts';
 import type { DrillBench } from './drillBench.ts';
 import { Hands } from './hands.ts';
 import { CannotTake } from './taking.ts';
-import { lookFor } from './witness.ts';
+import { lookFor, portsLook } from './witness.ts';
 
 /**
  * A good technician at a case: looks before an answer, reads what is worth its minutes, waits where it is to be waited, writes
@@ -168,7 +169,8 @@ export class GoodTechnician extends Hands {
     for (let i = 0; i < 30; i++) {
       const { specificGravity = 0, temperatureC = 0 } = this.take('acid').values;
       const batteryC = this.take('temperature').values.temperatureC ?? 20;
-      if (![temperatureC, batteryC].every((c) => c >= 16 && c <= 30)) {
+      const [lowC, highC] = FILL_RANGE_C;
+      if (![temperatureC, batteryC].every((c) => c >= lowC && c <= highC)) {
         this.wait(HOUR_S);
         continue;
       }
@@ -206,19 +208,19 @@ export class GoodTechnician extends Hands {
   ports(step: StepOf<'ports'>): void {
     const { cells } = this.job.plan.model;
     const answer = (k: number): string => (this.#tapped.has(k) ? 'tapped' : '');
-    if (step.id === 'lift' && !this.look('strip').good)
+    if (step.leaves === 'strip-loose' && !this.look('strip').good)
       return this.send({
         type: 'escalate',
         reason: 'Its cap strip is pressed down before the charge',
       });
-    const isTubes = step.id === 'bubbles' || step.id === 'lift';
-    if (isTubes) {
-      this.look('tubes');
+    const what = portsLook(step);
+    this.look(what);
+    if (what === 'tubes') {
       for (const tube of this.bench.world.stillTubes) {
         this.bench.do({ do: 'tap', tube });
         this.#tapped.add(tube);
       }
-    } else this.look('levels');
+    }
     const ids = step.answers.map((a) => a.id);
     this.send({
       type: 'answerPorts',

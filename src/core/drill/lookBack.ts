@@ -91,7 +91,7 @@ function replay(
   const bench = new DrillBench(drillCase);
   const lines: LookedBack[] = [];
   for (const act of acts) {
-    const at = bench.now;
+    const when = bench.now;
     const { procedure, plan, state } = bench.job;
     const step = state.current
       ? fillText(stepById(procedure, state.current.stepId).title, plan)
@@ -101,7 +101,7 @@ function replay(
     try {
       const { shown, happened } = bench.do(act);
       lines.push({
-        at,
+        at: when,
         act,
         step,
         shown,

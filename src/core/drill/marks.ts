@@ -136,9 +136,9 @@ export function markCase(bench: DrillBench, good: Pick<DrillBench, 'handsMin' | 
     MarkKey,
     MarkEvent[]
   >;
-  for (const at of worstOnce(bench.facts)) {
-    const { mark, lost } = costOf(at.fact);
-    events[mark].push({ at: at.at, lost, what: { kind: 'fact', fact: at.fact } });
+  for (const { at: when, fact } of worstOnce(bench.facts)) {
+    const { mark, lost } = costOf(fact);
+    events[mark].push({ at: when, lost, what: { kind: 'fact', fact } });
   }
   events.economy.push(...economy(bench, good));
   events.judgement.push(...judgement(bench));

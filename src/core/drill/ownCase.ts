@@ -9,7 +9,7 @@ import {
 import type { StoryKey } from '../diagnosis/stories.ts';
 import { type Job, recoveryOf, standingReadings } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
-import { CHARGERS, told } from './cases/shop.ts';
+import { CHARGERS, told, usualWetMassG } from './cases/shop.ts';
 import type { DrillCase, LookKind } from './case.ts';
 import { DEFENSIBLE, endsOf, truthOf } from './truth.ts';
 
@@ -45,7 +45,8 @@ const FOUND_ANYWAY: Readonly<Partial<Record<PictureKey, { what: LookKind; says: 
 
 /** A case made of what a lead has said of it. */
 export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase {
-  const { chemistry, ports } = leadAcidKind(model.kind);
+  const { ports } = leadAcidKind(model.kind);
+  const wetMassG = usualWetMassG(model);
   const truth = truthOf(facts.picture, model, { even: () => facts.badness, normal: () => 0 });
   // What may never be charged is seen at a look, or told by the voltmeter.
   const find = facts.find ?? FOUND_ANYWAY[facts.picture] ?? null;
@@ -72,7 +73,7 @@ export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel):
       ...(model.nominalV === 12 ? [CHARGERS.four, CHARGERS.recovery] : [CHARGERS.one]),
     ],
     ...(facts.meterShows === 1 ? {} : { meterShows: facts.meterShows }),
-    ...(chemistry === 'flooded' ? {} : { wetMassG: Math.round(model.c20Ah * 310) }),
+    ...(wetMassG === undefined ? {} : { wetMassG }),
     right,
     defensible: DEFENSIBLE[right[0] ?? 'recycle'] ?? [],
     teaches: facts.teaches,

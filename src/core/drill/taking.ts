@@ -3,7 +3,10 @@ import { LOAD_TEST_S, loadTestA } from '../capacity/loadTest.ts';
 import type { CellFeel } from '../job/recoveryState.ts';
 import type { CellValues } from '../job/reading.ts';
 import type { Random } from '../simulation/random.ts';
-import { viewCell } from '../simulation/view.ts';
+import { soundOhms } from '../diagnosis/showing.ts';
+import { sgAsRead } from '../electrolyte/concentration.ts';
+import { labelledSize } from '../simulation/labelled.ts';
+import { missingWaterG, viewCell } from '../simulation/view.ts';
 import type { Shown, TakeKind } from './acts.ts';
 import type { DrillCase } from './case.ts';
 import type { World } from './world.ts';
@@ -23,8 +26,6 @@ const OFF = {
 /** A clip sits badly once in so many readings of a voltage: it then shows too little, and will not stand still. */
 const BAD_CONTACT = 0.04;
 const BAD_CONTACT_V = [0.3, 2] as const;
-/** SG read of acid that is warmer than 25 °C is lower by so much per °C (BCI). */
-const SG_PER_C = 0.0007;
 /** Where an analyser finds next to nothing to measure, V per cell. */
 const ANALYSER_LEAST_V = 1.2;
 /** Power in one cell that the hand feels as hot, W. */
@@ -48,10 +49,9 @@ export function takeReading(
   if (take === 'acid') {
     const { acid } = drillCase;
     if (!acid) throw new CannotTake('There is no container of acid here.');
-    const read = acid.sg25 - SG_PER_C * (world.acidC - 25);
     return reading({
       values: {
-        specificGravity: round(read + OFF.sg * random.normal(), 3),
+        specificGravity: round(sgAsRead(acid.sg25, world.acidC) + OFF.sg * random.normal(), 3),
         temperatureC: round(world.acidC + OFF.temperatureC * random.normal(), 0),
       },
     });
@@ -98,9 +98,7 @@ export function takeReading(
         values: { temperatureC: round(world.temperatureC, 0) },
         cells: cells.map((k): CellValues => ({
           specificGravity: round(
-            viewCell(battery, k).sgTop -
-              SG_PER_C * (world.temperatureC - 25) +
-              OFF.sg * random.normal(),
+            sgAsRead(viewCell(battery, k).sgTop, world.temperatureC) + OFF.sg * random.normal(),
             3,
           ),
         })),
@@ -128,14 +126,18 @@ export function takeReading(
     case 'analyser': {
       if (world.voltageV < ANALYSER_LEAST_V * battery.cells)
         throw new CannotTake('The analyser does not start: too little voltage.');
-      const { ohms } = world;
+      const ohms = Math.max(1e-5, world.stepper.pulseOhm);
+      const { temperatureC } = world;
+      const { chemistry } = leadAcidKind(model.kind);
       return reading({
         values: {
           ...(model.cca === null
             ? {}
             : {
                 ccaA: round(
-                  model.cca * (world.soundOhms / ohms) * (1 + OFF.ccaShare * random.normal()),
+                  model.cca *
+                    (soundOhms({ ...labelledSize(model), chemistry, temperatureC }) / ohms) *
+                    (1 + OFF.ccaShare * random.normal()),
                   0,
                 ),
               }),
@@ -148,7 +150,10 @@ export function takeReading(
         throw new CannotTake('Nobody knows what it weighed when new.');
       return reading({
         values: {
-          massG: round(drillCase.wetMassG - world.missingG + OFF.massG * random.normal(), 0),
+          massG: round(
+            drillCase.wetMassG - missingWaterG(battery) + OFF.massG * random.normal(),
+            0,
+          ),
         },
       });
     }

@@ -1,7 +1,10 @@
 import type { JobCommand } from '../job/commands.ts';
 import type { JobEvent } from '../job/events.ts';
 import type { CellValues, ReadingValues } from '../job/reading.ts';
-import type { Step } from '../plan/procedure.ts';
+import { CLEAR } from '../catalogue/steps.ts';
+import { SG_OTHER_ACID } from '../electrolyte/acidLines.ts';
+import type { Job } from '../job/job.ts';
+import type { Step, StepOf } from '../plan/procedure.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { Shown, ShownAt } from './acts.ts';
 import type { DrillCase, LookKind } from './case.ts';
@@ -14,7 +17,7 @@ export interface Witnessed {
   readonly now: Moment;
   readonly shown: readonly ShownAt[];
   readonly world: World;
-  readonly job: { plan: { figures: { clearS: { value: number } } } };
+  readonly job: Pick<Job, 'plan'>;
 }
 
 /** Which look answers which question of the procedures. */
@@ -48,7 +51,7 @@ export function answersSeen(
       : [{ kind: 'answered-otherwise', what: 'packs' }];
   }
   if (command.type === 'answerPorts' && step?.kind === 'ports') {
-    const what: LookKind = step.id === 'bubbles' || step.id === 'lift' ? 'tubes' : 'levels';
+    const what = portsLook(step);
     return looked(what) ? [] : [{ kind: 'not-looked', what }];
   }
   if (command.type !== 'answerChecks') return [];
@@ -160,9 +163,6 @@ function compareCells(cells: readonly CellValues[], recent: readonly Taken[]): F
   return facts;
 }
 
-/** SG off what is wanted by more than this is another acid. */
-const OTHER_ACID_SG = 0.02;
-
 /** What an event means for people, whatever the page let through. */
 export function unsafe(
   { drillCase, world, job }: Witnessed,
@@ -187,11 +187,10 @@ export function unsafe(
     const { packs, model, acid } = drillCase;
     if (packs && !packs.some((p) => p.code === model.electrolyteCode))
       facts.push({ kind: 'filled-wrong', what: 'pack' });
-    const wanted = model.fillSg ?? USUAL_FILL_SG;
-    if (acid && Math.abs(acid.sg25 - wanted) > OTHER_ACID_SG)
+    if (acid && Math.abs(acid.sg25 - job.plan.figures.fillSg.value) > SG_OTHER_ACID)
       facts.push({ kind: 'filled-wrong', what: 'acid' });
   }
-  if (event.type === 'wait.cut' && step?.id === 'clear' && event.remainingS > 60)
+  if (event.type === 'wait.cut' && letsGasClear(step) && event.remainingS > 60)
     facts.push({
       kind: 'spark',
       byLoad: false,
@@ -212,10 +211,16 @@ export function unsafe(
   return facts;
 }
 
-/** Bulk acid where the maker prints none, SG at 25 °C. */
-const USUAL_FILL_SG = 1.265;
 /** A sealed battery that lost so much more than a usual charge costs it, g per Ah of C20. */
 const LOST_G_PER_AH = 0.4;
+
+/** Which look answers for the ports of a step: where nothing is topped up at them, tubes of a pack stand on them. */
+export const portsLook = ({ answers }: StepOf<'ports'>): LookKind =>
+  answers.some((a) => a.added !== undefined) ? 'levels' : 'tubes';
+
+/** Does gas clear during it? */
+const letsGasClear = (step: Step | null): boolean =>
+  step?.kind === 'wait' && step.figure === CLEAR.figure;
 
 /** The look that answers a question of a procedure; undefined where none does. */
 export const lookFor = (checkId: string): LookKind | undefined => LOOK_FOR[checkId];

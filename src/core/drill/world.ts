@@ -1,5 +1,6 @@
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
+import { TEMPERATURE_LIMITS } from '../charging/limits.ts';
 import { behaviourOf } from '../chargers/behaviour.ts';
 import type { ChargerInUse, ShopCharger } from '../chargers/charger.ts';
 import { ChargerRun } from '../chargers/chargerRun.ts';
@@ -40,9 +41,7 @@ export interface Harm {
 /** Longest stretch between two looks of whoever is near, s. */
 const NEAR_S = 300;
 const LOAD_NEAR_S = 30;
-const WARM_C = 45;
-const WARM_OVER_ROOM_C = 10;
-const HOT_C = 50;
+const { pauseC, pauseAboveAmbientC, stopC } = TEMPERATURE_LIMITS;
 /** Gassing current that bubbles in an open cell, and that is smelt of a sealed one: shares of C20 per hour. */
 const BUBBLES_C = 0.01;
 const SMELT_C = 0.02;
@@ -227,25 +226,6 @@ export class World {
     return { underV, afterV: stepper.voltageV };
   }
 
-  /** What an analyser's short pulse sees, Ω, and what it would see in a full, sound one of the model. */
-  get ohms(): number {
-    return Math.max(1e-5, this.stepper.probe(1) - this.stepper.probe(0));
-  }
-
-  get soundOhms(): number {
-    const sound = new Stepper(this.#make({ charge: 1, temperatureC: this.temperatureC }));
-    return sound.probe(1) - sound.probe(0);
-  }
-
-  /** Water that has gone, g. */
-  get missingG(): number {
-    const { battery } = this;
-    if (!battery) return 0;
-    let share = 0;
-    for (let k = 0; k < battery.cells; k++) share += 1 - viewCell(battery, k).water;
-    return share * battery.design.water * battery.c20Ah;
-  }
-
   /** What the charger on it shows; null where there is none, or it shows nothing. */
   get showing(): Showing | null {
     if (this.#on?.by !== 'charger') return null;
@@ -313,7 +293,7 @@ export class World {
     else if (on.by === 'load')
       stepper.run({ currentA: -on.currentA, limitV: Infinity, floorV: 0 }, seconds);
     else this.#charge(on, seconds, before);
-    if (on.by !== 'load' && stepper.temperatureC > HOT_C && this.currentA > 0)
+    if (on.by !== 'load' && stepper.temperatureC > stopC && this.currentA > 0)
       this.harm.hotS += seconds;
     if (this.sealed)
       this.harm.sealedLostG += viewBattery(this.battery as SimBattery).waterLostG - lost;
@@ -333,11 +313,11 @@ export class World {
     if (on.refuses) return stepper.run(REST, seconds);
     while (left() > 1e-6 && on.run.believes === 'charging') on.run.step(left());
     if (left() <= 1e-6) return;
-    const own = on.inUse.own;
-    const floats = on.run.believes === 'full' && own?.program?.ends === 'floats';
+    const way = on.inUse.own;
+    const floats = on.run.believes === 'full' && way?.program?.ends === 'floats';
     const { chemistry } = leadAcidKind(this.drillCase.model.kind);
     const floatV = forCells(CHEMISTRIES[chemistry].floatV, this.drillCase.model.cells);
-    stepper.run(floats ? { currentA: own?.amps ?? 0, limitV: floatV } : REST, left());
+    stepper.run(floats ? { currentA: way?.amps ?? 0, limitV: floatV } : REST, left());
   }
 
   /** Acid and a dry battery come to the temperature of the room. */
@@ -360,9 +340,9 @@ export class World {
       light: this.#on.by === 'charger' && !this.#on.refuses && this.#on.run.believes === 'full',
       error: this.#on.by === 'charger' && this.#on.run.believes === 'timer',
       warm:
-        this.temperatureC > Math.min(WARM_C, this.drillCase.roomC + WARM_OVER_ROOM_C) &&
-        this.temperatureC <= HOT_C,
-      hot: this.temperatureC > HOT_C,
+        this.temperatureC > Math.min(pauseC, this.drillCase.roomC + pauseAboveAmbientC) &&
+        this.temperatureC <= stopC,
+      hot: this.temperatureC > stopC,
       smell: this.charging && this.sealed && gassingA > SMELT_C * battery.c20Ah,
       gassing: this.charging && !this.sealed && gassingA > BUBBLES_C * battery.c20Ah,
       'cut-off': this.#on.by === 'load' && this.voltageV <= this.#on.cutoffV,

@@ -98,3 +98,10 @@ export function correctSg(
 ): number {
   return observed + SG_PER_CELSIUS * (temperatureC - referenceC);
 }
+
+/** What a hydrometer would read of acid of an SG at the reference temperature: the other way round. */
+export const sgAsRead = (
+  sg: number,
+  temperatureC: number,
+  referenceC = REFERENCE_TEMPERATURE_C,
+): number => sg - SG_PER_CELSIUS * (temperatureC - referenceC);

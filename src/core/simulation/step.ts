@@ -102,6 +102,10 @@ export class Stepper {
   set nextS(seconds: number) {
     this.#memory[NEXT] = seconds;
   }
+  /** Ohms that an analyser's short pulse sees. */
+  get pulseOhm(): number {
+    return this.probe(1) - this.probe(0);
+  }
   get temperatureC(): number {
     return this.battery.state[this.battery.cells * CELL_SIZE + CASE.temperatureC] as number;
   }

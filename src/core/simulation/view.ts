@@ -48,6 +48,13 @@ export function viewCell(battery: SimBattery, k: number): CellView {
   };
 }
 
+/** Water that has gone, all cells, g. */
+export function missingWaterG(battery: SimBattery): number {
+  let share = 0;
+  for (let k = 0; k < battery.cells; k++) share += 1 - viewCell(battery, k).water;
+  return share * battery.design.water * battery.c20Ah;
+}
+
 /** The battery as a whole. */
 export interface BatteryView {
   /** Mean charge of its cells, share of C20, and that of the poorest. */

@@ -59,7 +59,7 @@ const circle = (k: number, fill: string, stroke: string = INK): ReactNode => (
   <circle cx={portX(k)} cy="38" r="6.5" fill={fill} stroke={stroke} strokeWidth="2" />
 );
 /** Where nobody said which, one port stands for them. */
-const at = (cells: readonly number[], k: number): boolean =>
+const isFoundAt = (cells: readonly number[], k: number): boolean =>
   cells.length > 0 ? cells.includes(k) : k === 3;
 
 const DRAWINGS: Readonly<
@@ -122,7 +122,7 @@ const DRAWINGS: Readonly<
   ),
   tubes: (good, cells) =>
     above((k) => {
-      const still = !good && at(cells, k);
+      const still = !good && isFoundAt(cells, k);
       return (
         <>
           {circle(k, still ? 'white' : 'var(--color-slate-pale)', still ? WRONG : INK)}

@@ -1,3 +1,4 @@
+import { leadAcidKind } from '../../batteries/kinds.ts';
 import type { BatteryModel } from '../../batteries/model.ts';
 import { CHARGER_TEMPLATES } from '../../chargers/templates.ts';
 import type { ShopCharger } from '../../chargers/charger.ts';
@@ -144,6 +145,11 @@ export const told = (
   wetMassG: null,
   ...more,
 });
+
+/** Of sealed ones a label says what they weigh, filled, g: 3.2 Ah to the kilogram, usual AGM of 18 to 200 Ah. */
+const G_PER_AH = 310;
+export const usualWetMassG = ({ kind, c20Ah }: BatteryModel): number | undefined =>
+  leadAcidKind(kind).chemistry === 'flooded' ? undefined : Math.round(c20Ah * G_PER_AH);
 
 /** Every cell alike. */
 export const alike = <T>(cells: number, cell: T): T[] => Array.from({ length: cells }, () => cell);

@@ -1,5 +1,5 @@
 import { correctSg } from '../../electrolyte/concentration.ts';
-import { SG_OFF, SG_OTHER_ACID } from '../../electrolyte/acidLines.ts';
+import { FILL_RANGE_C, SG_OFF, SG_OTHER_ACID } from '../../electrolyte/acidLines.ts';
 import { Refused } from '../../job/commands.ts';
 import type { DeviationWhat } from '../../job/deviation.ts';
 import { deviationWords } from '../../job/deviationWords.ts';
@@ -11,9 +11,6 @@ import { type Asked, defineStep, done, type Takes } from '../step.ts';
 export const acid = defineStep({ kind: 'acid' });
 
 export const acidTakes: Takes<'acid'> = { matchAcid };
-
-/** Acid and battery belong between these when they meet, °C. */
-const FILL_RANGE_C = [16, 30] as const;
 
 function matchAcid({ job, step, command, context }: Asked<'acid', 'matchAcid'>): JobEvent[] {
   mayUse(context.lot, 'acid');

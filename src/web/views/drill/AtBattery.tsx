@@ -1,14 +1,7 @@
 import { useState } from 'react';
-import { leadAcidKind } from '../../../core/batteries/kinds.ts';
-import {
-  type DrillAct,
-  HAPPENS,
-  LOOK_MIN,
-  TAKE_KEYS,
-  type TakeKind,
-  TAKES,
-} from '../../../core/drill/acts.ts';
-import { type DrillCase, type LookKind, LOOKS } from '../../../core/drill/case.ts';
+import { type DrillAct, HAPPENS, LOOK_MIN, TAKES } from '../../../core/drill/acts.ts';
+import { looksOf, takesOf } from '../../../core/drill/canBeSeen.ts';
+import type { DrillCase } from '../../../core/drill/case.ts';
 import { LOOK_WORDS, shownWords } from '../../../core/drill/words.ts';
 import { formatClock, formatDuration } from '../../../core/quantities/format.ts';
 import type { DrillBench } from '../../../core/drill/drillBench.ts';
@@ -87,25 +80,6 @@ interface Hands {
   busy: boolean;
 }
 
-/** Looks that make sense at this battery. */
-function looksAt({ purpose, model }: DrillCase): LookKind[] {
-  const { fill, ports } = leadAcidKind(model.kind);
-  const fits: Record<LookKind, boolean> = {
-    customer: purpose === 'recover',
-    label: true,
-    case: true,
-    posts: true,
-    frost: purpose === 'recover',
-    foil: purpose === 'commission' && fill === 'tubes',
-    packs: purpose === 'commission' && fill === 'tubes',
-    tubes: purpose === 'commission' && fill === 'tubes',
-    strip: purpose === 'commission' && fill === 'tubes',
-    vent: purpose === 'commission' && fill === 'bulk',
-    levels: ports === 'serviceable',
-  };
-  return LOOKS.filter((look) => fits[look]);
-}
-
 function Looks({
   drillCase,
   bench,
@@ -119,7 +93,7 @@ function Looks({
   const still = seen?.of === 'look' && !seen.good ? [...bench.world.stillTubes] : [];
   return (
     <>
-      {looksAt(drillCase).map((what) => (
+      {looksOf(drillCase).map((what) => (
         <button
           key={what}
           type="button"
@@ -147,12 +121,7 @@ function Looks({
 }
 
 function Measures({ drillCase, act, busy }: Hands & { drillCase: DrillCase }) {
-  const { fill, ports } = leadAcidKind(drillCase.model.kind);
-  const can = (take: TakeKind): boolean =>
-    (!TAKES[take].open || ports === 'serviceable') &&
-    (take !== 'acid' || (drillCase.purpose === 'commission' && fill === 'bulk')) &&
-    (take !== 'mass' || drillCase.wetMassG !== undefined);
-  return TAKE_KEYS.filter(can).map((take) => (
+  return takesOf(drillCase).map((take) => (
     <button
       key={take}
       type="button"
