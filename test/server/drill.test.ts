@@ -1,9 +1,15 @@
 import { randomUUID } from 'node:crypto';
+import { readdir, rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { expect } from 'chai';
 import type { DrillWire } from '../../src/contract/drillWire.ts';
 import type { CatalogueModel } from '../../src/contract/wire.ts';
 import { goodTechnician } from '../../src/core/drill/goodTechnician.ts';
 import { ownCase } from '../../src/core/drill/ownCase.ts';
+import type { Context } from '../../src/server/context.ts';
+import { drillOf } from '../../src/server/resources/drill/drill.ts';
+import { backUp, restore } from '../../src/server/store/backups.ts';
+import { idOf } from '../../src/server/store/fileFaults.ts';
 import { TestBench } from '../support/bench.ts';
 
 const RESULT = {
@@ -115,5 +121,20 @@ describe('what the drill keeps on the server', function () {
       note: '',
     });
     expect(given.status).to.equal(201);
+  });
+
+  it('travels in a backup and comes back with it; what was there is set aside', async () => {
+    const before = await drill();
+    expect(before.results.length + before.cases.length).to.be.above(1);
+    const copy = join(bench.folder, 'with-drill.sqlite');
+    await idOf(bench.store.sequelize);
+    await backUp(bench.file, copy);
+    const restored = join(bench.folder, 'restored', 'bench.sqlite');
+    await restore(restored, copy);
+    const store = { file: restored } as Context['store'];
+    expect(await drillOf({ store } as Context, null)).to.deep.equal(before);
+    const { aside } = await restore(restored, copy);
+    expect(await readdir(aside!)).to.include('drill.sqlite');
+    await rm(dirname(restored), { recursive: true });
   });
 });

@@ -12,10 +12,11 @@ import {
 } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Sequelize } from 'sequelize';
+import { drillFile } from './drillFile.ts';
 import { contentsOf, FileRefused, fileFault, readMarker, writeMarker } from './fileFaults.ts';
 import { lockFolder } from './lock.ts';
 import { isWhole, putPicture } from './pictureFiles.ts';
-import { packPictures, unpackPictures } from './picturePack.ts';
+import { packDrill, packPictures, unpackDrill, unpackPictures } from './picturePack.ts';
 
 /** A copy of the data, opened once to see that it is one. */
 export interface Backup {
@@ -43,6 +44,7 @@ export async function backUp(file: string, to: string): Promise<Backup> {
   try {
     await sequelize.query('VACUUM INTO ?', { replacements: [to] });
     await packPictures(file, to);
+    await packDrill(file, to);
   } catch (error) {
     await rm(to, { force: true });
     throw fileFault(file, error);
@@ -124,12 +126,18 @@ export async function restore(
         );
       await putPicture(file, name, data);
     });
+    const drill = await unpackDrill(fresh);
     await flush(fresh);
     const copied = await contentsOf(fresh);
     if (!copied.whole || copied.lastSeq !== before.lastSeq)
       throw new FileRefused(`${from} could not be copied whole. Nothing was changed.`);
-    const aside = await setAside(file);
+    // A copy of before there was a drill leaves what it keeps where it lies.
+    const aside = await setAside(file, drill ? [drillFile(file)] : []);
     await rename(fresh, file);
+    if (drill) {
+      await writeFile(drillFile(file), drill);
+      await flush(drillFile(file));
+    }
     await flush(dirname(file));
     const after = await contentsOf(file);
     if (!after.whole || after.lastSeq !== before.lastSeq)
@@ -150,8 +158,8 @@ async function readable(file: string): Promise<string> {
   return file;
 }
 
-async function setAside(file: string): Promise<string | null> {
-  const parts = [file, `${file}-wal`, `${file}-shm`];
+async function setAside(file: string, beside: readonly string[]): Promise<string | null> {
+  const parts = [file, `${file}-wal`, `${file}-shm`, ...beside];
   const there = (
     await Promise.all(parts.map(async (part) => ((await exists(part)) ? part : null)))
   ).filter((part) => part !== null);

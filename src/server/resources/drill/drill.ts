@@ -5,7 +5,7 @@ import { caseByCode } from '../../../core/drill/cases/catalogue.ts';
 import type { Context } from '../../context.ts';
 import { invalid } from '../../http/problem.ts';
 import { modelNow } from '../models/models.ts';
-import { type DrillTables, inDrillFile } from './drillFile.ts';
+import { type DrillTables, inDrillFile } from '../../store/drillFile.ts';
 
 /**
  * What was shared and what was given out.

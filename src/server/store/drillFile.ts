@@ -1,7 +1,7 @@
 import { dirname, join } from 'node:path';
 import { Mutex } from 'async-mutex';
 import { DataTypes, type Model, type ModelStatic, Sequelize } from 'sequelize';
-import type { DrillWire, OwnCaseWire } from '../../../contract/drillWire.ts';
+import type { DrillWire, OwnCaseWire } from '../../contract/drillWire.ts';
 
 /**
  * What the drill keeps lies in a file of its own beside the data file: nothing of it can be counted, planned or learnt from by the
@@ -15,7 +15,7 @@ export interface DrillTables {
   cases: TableOf<OwnCaseWire & { id: string; number: number }>;
 }
 
-const drillFile = (dataFile: string): string => join(dirname(dataFile), 'drill.sqlite');
+export const drillFile = (dataFile: string): string => join(dirname(dataFile), 'drill.sqlite');
 
 const turn = new Mutex();
 
