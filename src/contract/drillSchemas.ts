@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { MARK_KEYS } from '../core/drill/case.ts';
 import { DECISION_WORDS } from '../core/drill/words.ts';
 import { STORY_KEYS } from '../core/diagnosis/stories.ts';
+import { OPENS_H } from '../core/drill/hours.ts';
 import { FINDABLE, OWN_PICTURES } from '../core/drill/ownCase.ts';
 import type { AssignDrill, SaveDrillCase, ShareDrill } from './asks.ts';
 import { id, moment, name, number, prose, words, write } from './schemaParts.ts';
@@ -55,6 +56,10 @@ export const saveDrillCaseSchema = Joi.object<SaveDrillCase>({
       .allow(null)
       .required(),
     meterShows: number().min(METER.least).max(METER.most).required(),
+    beginsH: number().min(OPENS_H).max(23).required(),
+    closesH: number().greater(Joi.ref('beginsH')).max(23).allow(null).required(),
+    promisedH: number().min(1).max(2400).allow(null).required(),
+    strands: Joi.boolean().required(),
     teaches: prose.required(),
   }).required(),
 }).messages(words);

@@ -39,8 +39,9 @@ const FAILS: Readonly<Record<string, readonly [Habit, MarkKey]>> = {
   'N-08': ['boosts', 'safety'],
   'N-09': ['does-not-wait', 'procedure'],
   'N-10': ['cuts-waits', 'procedure'],
-  'N-11': ['invents', 'judgement'],
+  'N-11': ['invents', 'safety'],
   'N-12': ['looks-at-nothing', 'safety'],
+  'N-13': ['dawdles', 'economy'],
   'R-01': ['writes-off', 'judgement'],
   'R-02': ['looks-at-nothing', 'safety'],
   'R-03': ['looks-at-nothing', 'safety'],
@@ -60,6 +61,9 @@ const FAILS: Readonly<Record<string, readonly [Habit, MarkKey]>> = {
   'R-17': ['charges-all', 'safety'],
   'R-18': ['loads-in-gas', 'safety'],
   'R-19': ['invents', 'record'],
+  'R-20': ['skips-tests', 'procedure'],
+  'R-21': ['charges-all', 'economy'],
+  'R-22': ['boosts', 'safety'],
 };
 
 describe('the written cases', function () {
@@ -187,6 +191,37 @@ describe('a case under way', () => {
     hands.wait(3 * 86_400, true);
     expect(hands.bench.now).to.be.within(dueAt, dueAt + 1000);
     expect(hands.current.id).to.equal('charge');
+  });
+
+  it('begins at its hour; nobody acts or notices anything from closing until the shop opens', () => {
+    const late = { ...caseOf('R-01'), beginsH: 17, closesH: 18 };
+    const bench = new DrillBench(late);
+    expect(new Date(bench.now).toISOString()).to.equal('2026-03-02T17:00:00.000Z');
+    bench.do({ do: 'wait', seconds: 30 * 3600, alert: true });
+    expect(bench.now - bench.beganAt, 'who waits goes home').to.equal(3_600_000);
+    expect(bench.closedForS).to.equal(14 * 3600);
+    for (const act of [
+      { do: 'take', take: 'volts' },
+      { do: 'look', what: 'case' },
+      { do: 'command', id: '1', command: { type: 'acknowledge', stepId: 'safe' } },
+    ] satisfies DrillAct[])
+      expect(() => bench.do(act)).to.throw(CannotTake, 'closed');
+    expect(bench.shown).to.deep.equal([]);
+    bench.do({ do: 'wait', seconds: 30 * 3600, alert: true });
+    expect(new Date(bench.now).toISOString()).to.equal('2026-03-03T08:00:00.000Z');
+    expect(bench.closedForS).to.equal(0);
+    bench.do({ do: 'take', take: 'volts' });
+    expect(bench.shown).to.have.length(1);
+  });
+
+  it('a good technician is never at the bench while the shop is closed', () => {
+    for (const code of ['N-13', 'R-22']) {
+      const { closesH = 24 } = caseOf(code);
+      const { shown } = goodTechnician(caseOf(code));
+      const hours = shown.map(({ at }) => (at / 3_600_000) % 24);
+      expect(Math.min(...hours)).to.be.at.least(8);
+      expect(Math.max(...hours)).to.be.below(closesH + 0.2);
+    }
   });
 
   it('a dead end is no pass: what was never ended fails by judgement', () => {

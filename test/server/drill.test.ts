@@ -94,6 +94,10 @@ describe('what the drill keeps on the server', function () {
         badness: 0.4,
         find: null,
         meterShows: 1,
+        beginsH: 15,
+        closesH: 18,
+        promisedH: 400,
+        strands: true,
         teaches: 'Slow beats fast.',
       },
     };

@@ -85,6 +85,10 @@ export interface DrillCase {
   /** Ends that are right, and ends that can be defended. */
   right: readonly Decision[];
   defensible?: readonly Decision[];
+  /** Hour of the day at which it begins, 0–24; at eight, when the shop opens, where nothing is said. */
+  beginsH?: number;
+  /** From this hour of the day until the shop opens nobody is there; somebody may be there at any hour where nothing is said. */
+  closesH?: number;
   /** When it was promised, h after the beginning. */
   promisedH?: number;
   /** It goes where a failure strands someone. */

@@ -24,14 +24,13 @@ import {
 } from './acts.ts';
 import type { DrillCase, Decision, Found, LookKind } from './case.ts';
 import type { FactAt } from './facts.ts';
+import { beginOf, closedForS, closesInS } from './hours.ts';
 import { seedOf } from './seed.ts';
 import { CannotTake, takeReading } from './taking.ts';
 import { answersSeen, readingsSeen, unsafe } from './witness.ts';
 import { type Inside, InsideTrace } from './inside.ts';
 import { World } from './world.ts';
 
-/** Every case begins on a Monday at eight by the clock of its own shop; ms since the epoch. */
-export const CASE_BEGINS: Moment = 1_772_438_400_000;
 /** Who works at a case. */
 export const PUPIL = 'pupil';
 
@@ -47,8 +46,8 @@ export interface ActAnswer {
  */
 export class DrillBench {
   job: Job;
-  readonly beganAt: Moment = CASE_BEGINS;
-  now: Moment = CASE_BEGINS;
+  readonly beganAt: Moment;
+  now: Moment;
   readonly world: World;
   readonly acts: DrillAct[] = [];
   readonly log: Signed<JobEvent>[] = [];
@@ -67,6 +66,8 @@ export class DrillBench {
 
   constructor(readonly drillCase: DrillCase) {
     const { model, purpose, roomC, code } = drillCase;
+    this.beganAt = beginOf(drillCase);
+    this.now = this.beganAt;
     this.#rules = { ...DEFAULT_RULES, roomC };
     this.job = openJob(
       procedureFor(model.kind, purpose),
@@ -116,7 +117,14 @@ export class DrillBench {
     return { shown, happened: this.happened.slice(before) };
   }
 
+  /** How long until somebody is at the bench again, s; 0 while somebody is. */
+  get closedForS(): number {
+    return closedForS(this.drillCase, this.now);
+  }
+
   #do(act: DrillAct): Shown | null {
+    if (act.do !== 'wait' && this.closedForS > 0)
+      throw new CannotTake('The shop is closed. Let time pass until it opens.');
     switch (act.do) {
       case 'command':
         this.#command(act.command, act.id);
@@ -189,11 +197,17 @@ export class DrillBench {
     this.#pass(60 * minutes, false);
   }
 
-  /** Somebody who waits for something to happen is there, too, when a wait of the job is over. */
+  /**
+   * Somebody who waits for something to happen is there, too, when a wait of the job is over, and goes home when the shop closes.
+   * While it is closed nobody notices anything, and somebody is there when it opens.
+   */
   #wait(seconds: number, alert: boolean): void {
+    if (!alert) return this.#pass(seconds, false);
+    const { closedForS: closedS } = this;
+    if (closedS > 0) return this.#pass(Math.min(seconds, closedS), false);
     const dueAt = this.job.state.current?.dueAt ?? null;
-    const leftS = dueAt !== null && dueAt > this.now ? (dueAt - this.now) / 1000 : Infinity;
-    this.#pass(alert ? Math.min(seconds, leftS) : seconds, alert);
+    const dueS = dueAt !== null && dueAt > this.now ? (dueAt - this.now) / 1000 : Infinity;
+    this.#pass(Math.min(seconds, dueS, closesInS(this.drillCase, this.now)), true);
   }
 
   #pass(seconds: number, alert: boolean): void {

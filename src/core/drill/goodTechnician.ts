@@ -217,7 +217,7 @@ export class GoodTechnician extends Hands {
     this.look(what);
     if (what === 'tubes') {
       for (const tube of this.bench.world.stillTubes) {
-        this.bench.do({ do: 'tap', tube });
+        this.tap(tube);
         this.#tapped.add(tube);
       }
     }

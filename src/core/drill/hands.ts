@@ -1,6 +1,6 @@
 import type { JobCommand } from '../job/commands.ts';
 import { type Step, stepById } from '../plan/procedure.ts';
-import type { Shown, TakeKind } from './acts.ts';
+import type { DrillAct, Shown, TakeKind } from './acts.ts';
 import type { DrillCase, LookKind } from './case.ts';
 import { DrillBench } from './drillBench.ts';
 
@@ -21,21 +21,32 @@ export class Hands {
     return stepById(this.job.procedure, this.job.state.current?.stepId ?? '');
   }
 
+  /** Does an act while the shop is open: in the night nobody is there. */
+  #act(act: DrillAct): Shown | null {
+    const { closedForS } = this.bench;
+    if (closedForS > 0) this.wait(closedForS);
+    return this.bench.do(act).shown;
+  }
+
   send(command: JobCommand): void {
     this.#ids += 1;
-    this.bench.do({ do: 'command', id: `act-${this.#ids}`, command });
+    this.#act({ do: 'command', id: `act-${this.#ids}`, command });
   }
 
   look(what: LookKind): Extract<Shown, { of: 'look' }> {
-    return this.bench.do({ do: 'look', what }).shown as Extract<Shown, { of: 'look' }>;
+    return this.#act({ do: 'look', what }) as Extract<Shown, { of: 'look' }>;
   }
 
   /** Reads; where the reading will not stand still, again. */
   take(take: TakeKind): Extract<Shown, { of: 'reading' }> {
     for (;;) {
-      const shown = this.bench.do({ do: 'take', take }).shown as Extract<Shown, { of: 'reading' }>;
+      const shown = this.#act({ do: 'take', take }) as Extract<Shown, { of: 'reading' }>;
       if (take !== 'volts' || shown.says === undefined || this.bench.world.isDry) return shown;
     }
+  }
+
+  tap(tube: number): void {
+    this.#act({ do: 'tap', tube });
   }
 
   wait(seconds: number, alert = false): void {

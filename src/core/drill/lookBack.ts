@@ -42,6 +42,7 @@ export interface Beside {
 }
 
 export interface LookBack {
+  beganAt: Moment;
   marks: Marks;
   decision: Decision | null;
   handsMin: number;
@@ -69,6 +70,7 @@ export function lookBack(drillCase: DrillCase, acts: readonly DrillAct[]): LookB
   const good = goodTechnician(drillCase);
   const yours = replay(drillCase, acts);
   return {
+    beganAt: yours.bench.beganAt,
     marks: markCase(yours.bench, good),
     ...summary(yours.bench),
     lines: yours.lines,

@@ -11,6 +11,7 @@ import { type Job, recoveryOf, standingReadings } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
 import { CHARGERS, told, usualWetMassG } from './cases/shop.ts';
 import type { DrillCase, LookKind } from './case.ts';
+import { OPENS_H } from './hours.ts';
 import { DEFENSIBLE, endsOf, truthOf } from './truth.ts';
 
 /** What a lead says of a case of the shop's own; the simulation makes the battery of it. */
@@ -28,9 +29,25 @@ export interface OwnCaseFacts {
   find: { what: LookKind; says: string } | null;
   /** The meter of the case shows so many times the voltage; 1 where it is right. */
   meterShows: number;
+  /** Hour of the day at which it begins. */
+  beginsH: number;
+  /** Hour from which nobody is there until the shop opens; null where somebody may be there all night. */
+  closesH: number | null;
+  /** When it is promised, h after it begins; null for no promise. */
+  promisedH: number | null;
+  /** A battery that fails strands someone: sent out wrongly it is unsafe. */
+  strands: boolean;
   /** What is to be taken from it. */
   teaches: string;
 }
+
+/** A shop that keeps no hours and promises nothing; what a case says of it where it was written before that could be said. */
+export const USUAL_SHOP: Pick<OwnCaseFacts, 'beginsH' | 'closesH' | 'promisedH' | 'strands'> = {
+  beginsH: OPENS_H,
+  closesH: null,
+  promisedH: null,
+  strands: false,
+};
 
 /** Looks that may find something at a battery that came in. */
 export const FINDABLE: readonly LookKind[] = ['case', 'posts', 'frost', 'levels'];
@@ -73,6 +90,10 @@ export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel):
       ...(model.nominalV === 12 ? [CHARGERS.four, CHARGERS.recovery] : [CHARGERS.one]),
     ],
     ...(facts.meterShows === 1 ? {} : { meterShows: facts.meterShows }),
+    beginsH: facts.beginsH,
+    ...(facts.closesH === null ? {} : { closesH: facts.closesH }),
+    ...(facts.promisedH === null ? {} : { promisedH: facts.promisedH }),
+    ...(facts.strands ? { strands: true as const } : {}),
     ...(wetMassG === undefined ? {} : { wetMassG }),
     right,
     defensible: DEFENSIBLE[right[0] ?? 'recycle'] ?? [],
@@ -104,6 +125,7 @@ export function factsOfJob(job: Job): OwnCaseFacts | null {
     badness: health === null ? 0.5 : Math.min(0.95, Math.max(0.05, 1 - health)),
     find: null,
     meterShows: 1,
+    ...USUAL_SHOP,
     teaches: FAMILIES[found].plain,
   };
 }

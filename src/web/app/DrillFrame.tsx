@@ -1,15 +1,21 @@
-import { Suspense } from 'react';
+import { Suspense, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Outlet, useLocation } from 'react-router';
-import { formatClock, formatWeekday } from '../../core/quantities/format.ts';
+import { OPENS_H } from '../../core/drill/hours.ts';
+import { formatClock, formatDay, formatWeekday } from '../../core/quantities/format.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { useNow } from '../line/benchClock.ts';
 import { useRules } from '../line/queries.ts';
 import { SigningProvider } from '../line/signing.tsx';
+import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
 import { Failure } from '../parts/Failure.tsx';
+import { SkipLink } from '../parts/SkipLink.tsx';
 import { Item } from '../parts/OpensLater.tsx';
 import { endCase, useCase } from '../sandbox/caseAtHand.ts';
 import { AtBattery } from '../views/drill/AtBattery.tsx';
+
+const HOUR_MS = 3_600_000;
+const WEEK_MS = 7 * 24 * HOUR_MS;
 
 /** The frame around the pages of a case: it says on each that this is a drill, and holds the hands and the clock. */
 export function DrillFrame({ known }: { known: boolean }) {
@@ -26,12 +32,7 @@ function Frame() {
   const { pathname } = useLocation();
   return (
     <div className="min-h-dvh pb-48 md:pb-52">
-      <a
-        href="#main"
-        className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0"
-      >
-        Skip to the work
-      </a>
+      <SkipLink />
       <RibbonTextures />
       <header className="no-print sticky top-0 z-30 flex min-h-15 flex-wrap items-center gap-x-5 gap-y-1 border-b-4 border-slate bg-slate-pale px-3 py-1.5 md:px-5">
         <span className="rounded-sm bg-slate px-2.5 py-1 font-label text-xl font-semibold text-white">
@@ -44,12 +45,14 @@ function Frame() {
           </span>
         </p>
         <CaseClock />
+        <Promised />
         <Item label="Hands so far" className="hidden sm:block">
           {bench.handsMin.toFixed(0)} min
         </Item>
         <a href="/drill" className="act-quiet">
           Leave, go on later
         </a>
+        {!bench.isOver && <GiveUp />}
       </header>
       <main id="main" tabIndex={-1} className="min-w-0 outline-none">
         {bench.isOver && <Over />}
@@ -71,6 +74,58 @@ function CaseClock() {
     <Item label="Clock of the case">
       {formatWeekday(now, rules)}, {formatClock(now, rules)}
     </Item>
+  );
+}
+
+/** What its owner was told, and whether the case's shop is open. */
+function Promised() {
+  const { drillCase, bench } = useCase();
+  const rules = useRules();
+  const { promisedH, closesH } = drillCase;
+  const promisedAt = promisedH === undefined ? null : bench.beganAt + promisedH * HOUR_MS;
+  const onHour = (hour: number): string =>
+    formatClock(bench.beganAt + (hour - (drillCase.beginsH ?? OPENS_H)) * HOUR_MS, rules);
+  return (
+    <>
+      {promisedAt !== null && (
+        <Item label="Promised for">
+          {promisedAt - bench.beganAt < WEEK_MS
+            ? formatWeekday(promisedAt, rules)
+            : formatDay(promisedAt, rules)}
+          , {formatClock(promisedAt, rules)}
+        </Item>
+      )}
+      {closesH !== undefined && (
+        <Item label={bench.closedForS > 0 ? 'Closed, opens at' : 'The shop closes at'}>
+          {onHour(bench.closedForS > 0 ? OPENS_H : closesH)}
+        </Item>
+      )}
+    </>
+  );
+}
+
+/** Ends the case where it stands; it is marked as left before its end. */
+function GiveUp() {
+  const [open, setOpen] = useState(false);
+  return (
+    <DialogFrame
+      open={open}
+      onOpenChange={setOpen}
+      trigger={
+        <button type="button" className="act-quiet">
+          Give up
+        </button>
+      }
+      title="Give this case up?"
+      description="It is marked as it stands, as not passed, and you see what it was. It cannot be gone on with; it can be begun again."
+    >
+      <div className="flex flex-wrap justify-end gap-3">
+        <DialogBack>Go on with it</DialogBack>
+        <button type="button" className="act" onClick={() => void endCase()}>
+          Give up and look back
+        </button>
+      </div>
+    </DialogFrame>
   );
 }
 

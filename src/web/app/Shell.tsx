@@ -20,6 +20,7 @@ import { formatClock, formatDay, type WallStyle } from '../../core/quantities/fo
 import { type PlanAlert, planAlerts } from '../../core/dayplan/planAlerts.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { Failure } from '../parts/Failure.tsx';
+import { SkipLink } from '../parts/SkipLink.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
 import { chargingBatteries } from '../line/bench.ts';
@@ -141,12 +142,7 @@ function Frame() {
 
   return (
     <div className="grid min-h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] md:grid-cols-[104px_minmax(0,1fr)] print:block">
-      <a
-        href="#main"
-        className="act absolute top-1 left-1 z-50 -translate-y-20 focus:translate-y-0"
-      >
-        Skip to the work
-      </a>
+      <SkipLink />
       <RibbonTextures />
       <header className="no-print sticky top-0 z-30 col-span-full flex h-15 items-center gap-1.5 border-b border-line bg-sheet px-2 sm:gap-6 sm:px-3 md:px-5">
         <NavLink to="/" className="flex items-center gap-2.5" aria-label="Cork Ember, to the bench">

@@ -23,6 +23,7 @@ export const RECOVERING: readonly DrillCase[] = [
     code: 'R-01',
     level: 1,
     title: 'The cab light',
+    promisedH: 14 * 24,
     about: 'The commonest of all: something was left on.',
     model: MODELS.fell60,
     story: {
@@ -71,6 +72,7 @@ export const RECOVERING: readonly DrillCase[] = [
     code: 'R-04',
     level: 2,
     title: 'Since the spring',
+    promisedH: 14 * 24,
     about: 'Parked for a season, never charged meanwhile.',
     model: MODELS.fell60,
     story: { says: 'The mower stood since April.', told: told('parked', 75, 3) },
@@ -243,6 +245,7 @@ export const RECOVERING: readonly DrillCase[] = [
     code: 'R-14',
     level: 2,
     title: 'On suspicion',
+    promisedH: 12 * 24,
     about: 'The garage has changed it. Was it the battery?',
     model: MODELS.fell60,
     story: {
@@ -307,6 +310,7 @@ export const RECOVERING: readonly DrillCase[] = [
     code: 'R-18',
     level: 2,
     title: 'Six volts from the barn',
+    promisedH: 14 * 24,
     about: 'Half of everything, and the same work.',
     model: MODELS.fell11,
     chargers: [CHARGERS.supply, CHARGERS.one],
@@ -330,5 +334,66 @@ export const RECOVERING: readonly DrillCase[] = [
     right: ['passed'],
     teaches:
       'A full voltage with weak acid cannot be: SG + 0.845 is the volts of a cell. When two instruments disagree, doubt the meter.',
+  }),
+  cameIn({
+    code: 'R-20',
+    level: 4,
+    title: 'Two things at once',
+    about: 'A year unused, and it was tired before that.',
+    model: MODELS.fell60,
+    promisedH: 30 * 24,
+    story: {
+      says: 'It has stood since last year. It was not so good before, either.',
+      told: told('parked', 200, 6),
+    },
+    truth: {
+      condition: {
+        charge: 0.35,
+        temperatureC: 20,
+        resistance: 1.2,
+        cells: alike(6, { hard: 0.24, film: 1, active: 0.62 }),
+      },
+      family: 'sulfated',
+    },
+    right: ['light', 'recycle'],
+    teaches:
+      'Sulfate comes back, worn plates do not. What the charge brings is counted from what the plates still had, and the capacity test says where that ends.',
+  }),
+  cameIn({
+    code: 'R-21',
+    level: 3,
+    title: 'Everything goes dark',
+    about: 'Full volts on the meter, and nothing at the starter.',
+    model: MODELS.fell60,
+    story: {
+      says: 'It shows 12.6. I turn the key, and every light goes out.',
+      told: told('weak', null, 4),
+    },
+    truth: {
+      condition: { charge: 0.9, temperatureC: 20, cells: oneOf(6, 2, { jointOhm: 0.9 }, {}) },
+      family: 'bad-cell',
+    },
+    right: ['recycle'],
+    teaches:
+      'A link inside has parted: the meter needs no current and sees nothing. The load test falls to nearly nothing in one second, with SG full in every cell.',
+  }),
+  cameIn({
+    code: 'R-22',
+    level: 3,
+    title: 'Nobody here at night',
+    about: 'A flat battery at half past four, and the door closes at six.',
+    model: MODELS.fell45,
+    beginsH: 16.5,
+    closesH: 18,
+    promisedH: 14 * 24,
+    chargers: [CHARGERS.wheels, CHARGERS.four, CHARGERS.recovery],
+    story: {
+      says: 'The lights were on over the weekend. It was fine on Friday.',
+      told: told('left-on', 2, 2),
+    },
+    truth: { condition: { charge: 0.25, temperatureC: 20 }, family: 'flat' },
+    right: ['passed'],
+    teaches:
+      'A charger that lifts a battery without a ceiling is for hands that stay beside it. Overnight goes what holds its ceiling by itself.',
   }),
 ];

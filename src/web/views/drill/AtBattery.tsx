@@ -142,6 +142,20 @@ function Measures({ drillCase, act, busy }: Hands & { drillCase: DrillCase }) {
 function Waits({ bench, act, busy }: Hands & { bench: DrillBench }) {
   const { dueInS: due } = bench;
   const wait = (seconds: number, alert: boolean): void => void act({ do: 'wait', seconds, alert });
+  if (bench.closedForS > 0)
+    return (
+      <>
+        <p className="w-full text-lg">The shop is closed; nobody is at the battery.</p>
+        <button
+          type="button"
+          className="act"
+          disabled={busy}
+          onClick={() => wait(bench.closedForS, false)}
+        >
+          Until it opens: {formatDuration(bench.closedForS)}
+        </button>
+      </>
+    );
   return (
     <>
       {due !== null && (

@@ -1,4 +1,4 @@
-import { CASE_BEGINS } from '../../../core/drill/drillBench.ts';
+import type { Moment } from '../../../core/quantities/moment.ts';
 import type { Inside } from '../../../core/drill/inside.ts';
 import { AMPS, TraceChart, VOLTS } from '../../drawings/TraceChart.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
@@ -7,10 +7,10 @@ import { useRules } from '../../line/queries.ts';
 const HOUR_MS = 3_600_000;
 
 /** What went on in the battery while nobody could see it. */
-export function InsideCharts({ inside }: { inside: readonly Inside[] }) {
+export function InsideCharts({ inside, beganAt }: { inside: readonly Inside[]; beganAt: Moment }) {
   const [ref, width] = useWidth();
   const { temperatureUnit } = useRules();
-  const hoursOf = (p: Inside): number => (p.at - CASE_BEGINS) / HOUR_MS;
+  const hoursOf = (p: Inside): number => (p.at - beganAt) / HOUR_MS;
   const untilH = Math.max(0.5, ...inside.map(hoursOf));
   const line = (name: string, colour: string, value: (p: Inside) => number, dash?: string) => ({
     name,

@@ -1,21 +1,23 @@
 import { HAPPENS, TAKES } from '../../../core/drill/acts.ts';
-import { CASE_BEGINS } from '../../../core/drill/drillBench.ts';
 import type { LookedBack } from '../../../core/drill/lookBack.ts';
 import { factWords, LOOK_WORDS, shownWords } from '../../../core/drill/words.ts';
 import { FAMILIES, type FamilyKey } from '../../../core/diagnosis/practice/families.ts';
 import type { JobCommand } from '../../../core/job/commands.ts';
 import { oddsWords } from '../../../core/quantities/chance.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
+import type { Moment } from '../../../core/quantities/moment.ts';
 import { useSay } from '../../line/queries.ts';
 
 /** Every act and what came of it, in order; with what could be taken for true after each reading. */
 export function Lines({
   title,
   lines,
+  beganAt,
   family,
 }: {
   title: string;
   lines: readonly LookedBack[];
+  beganAt: Moment;
   family: FamilyKey;
 }) {
   const say = useSay();
@@ -38,7 +40,7 @@ export function Lines({
           </summary>
           <ol className="pb-2">
             {within.map((line, k) => (
-              <Line key={k} line={line} family={family} />
+              <Line key={k} line={line} beganAt={beganAt} family={family} />
             ))}
           </ol>
         </details>
@@ -61,11 +63,11 @@ function byStep(lines: readonly LookedBack[]): { step: string | null; lines: Loo
   return groups;
 }
 
-function Line({ line, family }: { line: LookedBack; family: FamilyKey }) {
+function Line({ line, beganAt, family }: { line: LookedBack; beganAt: Moment; family: FamilyKey }) {
   const say = useSay();
   return (
     <li className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-x-3 py-0.5">
-      <span className="text-soft">{formatDuration((line.at - CASE_BEGINS) / 1000)}</span>
+      <span className="text-soft">{formatDuration((line.at - beganAt) / 1000)}</span>
       <div className="min-w-0">
         <p>
           {actWords(line)}

@@ -3,12 +3,12 @@ import { wrap } from 'comlink';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { type DrillCase, MARK_KEYS, type MarkKey } from '../../../core/drill/case.ts';
-import { CASE_BEGINS } from '../../../core/drill/drillBench.ts';
 import { type LookBack, turnedAt } from '../../../core/drill/lookBack.ts';
 import type { Mark } from '../../../core/drill/marks.ts';
 import { DECISION_WORDS, MARK_WORDS, reasonWords } from '../../../core/drill/words.ts';
 import { FAMILIES } from '../../../core/diagnosis/practice/families.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
+import type { Moment } from '../../../core/quantities/moment.ts';
 import { problemOf } from '../../line/api.ts';
 import { caseAddress } from '../../line/drillPlace.ts';
 import { queryClient, useSay } from '../../line/queries.ts';
@@ -96,12 +96,14 @@ export function LookBackView() {
 
 function Page({ attempt, drillCase, back }: Told) {
   const say = useSay();
-  const { marks, decision, good } = back;
+  const { beganAt, marks, decision, good } = back;
   const { truth, teaches } = drillCase;
   const recovering = drillCase.purpose === 'recover';
   const [fault, setFault] = useState<string | null>(null);
   const share = (): Promise<void> =>
     shareAttempt(attempt).catch((error: unknown) => setFault(problemOf(error).message));
+  const since = (at: Moment | null): string =>
+    at === null ? 'never' : formatDuration((at - beganAt) / 1000);
   const turned = recovering ? turnedAt(back.lines, truth.family) : null;
   return (
     <div className="p-4 md:p-6">
@@ -198,17 +200,19 @@ function Page({ attempt, drillCase, back }: Told) {
           </tbody>
         </table>
       </section>
-      {back.inside.length > 2 && <InsideCharts inside={back.inside} />}
+      {back.inside.length > 2 && <InsideCharts inside={back.inside} beganAt={beganAt} />}
       <div className="mt-6 grid max-w-6xl gap-x-8 gap-y-6 lg:grid-cols-2">
-        <Lines title="What you did" lines={back.lines} family={truth.family} />
-        <Lines title="What a good technician did" lines={good.lines} family={truth.family} />
+        <Lines title="What you did" lines={back.lines} beganAt={beganAt} family={truth.family} />
+        <Lines
+          title="What a good technician did"
+          lines={good.lines}
+          beganAt={beganAt}
+          family={truth.family}
+        />
       </div>
     </div>
   );
 }
-
-const since = (at: number | null): string =>
-  at === null ? 'never' : formatDuration((at - CASE_BEGINS) / 1000);
 
 function Row({
   name,

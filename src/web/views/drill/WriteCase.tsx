@@ -10,15 +10,17 @@ import {
   OWN_PICTURES,
   ownCase,
   type OwnCaseFacts,
+  USUAL_SHOP,
 } from '../../../core/drill/ownCase.ts';
 import { DECISION_WORDS, LOOK_WORDS, MARK_WORDS } from '../../../core/drill/words.ts';
 import { FAMILIES, type PictureKey, PICTURES } from '../../../core/diagnosis/practice/families.ts';
 import { STORIES, STORY_KEYS } from '../../../core/diagnosis/stories.ts';
-import { formatDuration } from '../../../core/quantities/format.ts';
+import { OPENS_H } from '../../../core/drill/hours.ts';
+import { formatDuration, formatTimeOfDay } from '../../../core/quantities/format.ts';
 import { ask, problemOf } from '../../line/api.ts';
 import { momentOfAct } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
-import { jobOf, queryClient, useJob, useModels } from '../../line/queries.ts';
+import { jobOf, queryClient, useJob, useModels, useRules } from '../../line/queries.ts';
 import { Empty, Loading } from '../../line/States.tsx';
 import { useSigning } from '../../line/signing.tsx';
 import { Choice } from '../../parts/Choice.tsx';
@@ -35,6 +37,7 @@ const BLANK: OwnCaseFacts = {
   badness: 0.5,
   find: null,
   meterShows: 1,
+  ...USUAL_SHOP,
   teaches: '',
 };
 
@@ -96,6 +99,10 @@ export function WriteCase() {
   );
 }
 
+/** Hours at which a battery comes in, and at which a shop closes. */
+const BEGINS_H = [8, 10, 12, 14, 15, 16, 17];
+const CLOSES_H = [16, 17, 18, 19, 20];
+
 function Form({
   by,
   models,
@@ -119,6 +126,8 @@ function Form({
     setFacts((old) => ({ ...old, ...more }));
     setTried(null);
   };
+  const rules = useRules();
+  const onTheHour = (hour: number): string => formatTimeOfDay(60 * hour, rules);
   const model = models.find((m) => m.id === modelId);
   const missing = (['title', 'says', 'teaches'] as const).filter((k) => facts[k].trim() === '');
   const tryOut = async (): Promise<void> => {
@@ -238,6 +247,43 @@ function Form({
             [0.975, 'Shows 2.5 % too little'],
           ]}
           onChange={(meterShows) => change({ meterShows })}
+        />
+        <Choice
+          label="It comes in at"
+          value={facts.beginsH}
+          options={BEGINS_H.map((hour) => [hour, onTheHour(hour)] as const)}
+          onChange={(beginsH) =>
+            change({
+              beginsH,
+              closesH: facts.closesH !== null && facts.closesH <= beginsH ? null : facts.closesH,
+            })
+          }
+        />
+        <Choice
+          label="At night"
+          value={facts.closesH ?? 0}
+          options={[
+            [0, 'Somebody may be there'] as const,
+            ...CLOSES_H.filter((hour) => hour > facts.beginsH).map(
+              (hour) =>
+                [hour, `Closed from ${onTheHour(hour)} until ${onTheHour(OPENS_H)}`] as const,
+            ),
+          ]}
+          onChange={(hour) => change({ closesH: hour === 0 ? null : hour })}
+        />
+        <Count
+          label="Promised after, h, if it is"
+          value={facts.promisedH}
+          onChange={(promisedH) => change({ promisedH })}
+        />
+        <Choice
+          label="Where it goes"
+          value={facts.strands ? 1 : 0}
+          options={[
+            [0, 'To a usual customer'],
+            [1, 'Where a failure strands someone'],
+          ]}
+          onChange={(strands) => change({ strands: strands === 1 })}
         />
         <Text
           label="What is to be taken from it"
