@@ -1,9 +1,9 @@
 // `npm run kernel`: compiles the arithmetic of the battery model, kernel/, to WebAssembly. What it shares with
 // src/core/simulation (where numbers lie, and constants) is written from there into kernel/numbers.ts.
-// With --check it says whether the compiled one is up to date, and changes nothing.
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+// With --check it says whether the compiled one was made of what stands there now, by the marks it carries, and changes nothing.
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import asc from 'assemblyscript/asc';
 import { DESIGN_KEYS } from '../src/core/simulation/design.ts';
 import {
   BLOCK,
@@ -49,27 +49,45 @@ const numbers = [
   '',
 ].join('\n');
 
+const OPTIONS = [
+  ...['--optimizeLevel', '3', '--shrinkLevel', '1', '--converge', '--noAssert'],
+  ...['--runtime', 'stub', '--memoryBase', '64'],
+];
+
+/** What the compiled kernel follows from: its sources as they would be written, the compiler and how it is asked. */
+function markOfSources(): string {
+  const hash = createHash('sha256').update(numbers).update(OPTIONS.join(' '));
+  const compiler = join(ROOT, 'node_modules/assemblyscript/package.json');
+  hash.update((JSON.parse(readFileSync(compiler, 'utf8')) as { version: string }).version);
+  const names = readdirSync(join(ROOT, 'kernel')).filter(
+    (name) => join('kernel', name) !== 'kernel/numbers.ts',
+  );
+  for (const name of names.toSorted())
+    hash.update(name).update(readFileSync(join(ROOT, 'kernel', name)));
+  return hash.digest('hex').slice(0, 32);
+}
+
+/** The module that carries the compiled kernel, with the marks of what it was made of and of itself. */
+function moduleOf(base64: string): string {
+  const itself = createHash('sha256').update(base64).digest('hex').slice(0, 32);
+  const lines = base64.match(/.{1,150}/g) ?? [];
+  return [
+    '/**',
+    ' * The arithmetic of kernel/ as WebAssembly, base64. Made by `npm run kernel`; never edited by hand.',
+    ` * Made of ${markOfSources()}; is ${itself}.`,
+    ' */',
+    'export const KERNEL =',
+    `${lines.map((line, i) => `  ${i === 0 ? '' : '  '}'${line}'`).join(' +\n')};`,
+    '',
+  ].join('\n');
+}
+
 /** The compiled kernel, from the sources as they would be written. */
 async function compiled(): Promise<Uint8Array> {
+  const { default: asc } = await import('assemblyscript/asc');
   let binary: Uint8Array | null = null;
   const { error, stderr } = await asc.main(
-    [
-      'kernel/step.ts',
-      '--baseDir',
-      ROOT,
-      '--optimizeLevel',
-      '3',
-      '--shrinkLevel',
-      '1',
-      '--converge',
-      '--noAssert',
-      '--runtime',
-      'stub',
-      '--outFile',
-      'kernel.wasm',
-      '--memoryBase',
-      '64',
-    ],
+    ['kernel/step.ts', '--baseDir', ROOT, ...OPTIONS, '--outFile', 'kernel.wasm'],
     {
       readFile: (name, base) => {
         const path = join(base, name);
@@ -85,25 +103,19 @@ async function compiled(): Promise<Uint8Array> {
   return binary;
 }
 
-const bytes = await compiled();
-const base64 = Buffer.from(bytes).toString('base64');
-const lines = base64.match(/.{1,150}/g) ?? [];
-const module = [
-  '/** The arithmetic of kernel/ as WebAssembly, base64. Made by `npm run kernel`; never edited by hand. */',
-  'export const KERNEL =',
-  `${lines.map((line, i) => `  ${i === 0 ? '' : '  '}'${line}'`).join(' +\n')};`,
-  '',
-].join('\n');
+/** The kernel that stands in its module, base64. */
+const standing = (module: string): string =>
+  [...module.matchAll(/'([A-Za-z0-9+/=]+)'/g)].map((m) => m[1]).join('');
 
-if (!process.argv.includes('--check')) {
+if (process.argv.includes('--check')) {
+  const module = existsSync(BYTES) ? readFileSync(BYTES, 'utf8') : '';
+  if (module !== moduleOf(standing(module)) || readFileSync(NUMBERS, 'utf8') !== numbers) {
+    console.error('The compiled kernel is not that of kernel/: run `npm run kernel`.');
+    process.exit(1);
+  }
+} else {
+  const bytes = await compiled();
   writeFileSync(NUMBERS, numbers);
-  writeFileSync(BYTES, module);
+  writeFileSync(BYTES, moduleOf(Buffer.from(bytes).toString('base64')));
   console.log(`${(bytes.length / 1024).toFixed(1)} kB`);
-} else if (
-  !existsSync(BYTES) ||
-  readFileSync(BYTES, 'utf8') !== module ||
-  readFileSync(NUMBERS, 'utf8') !== numbers
-) {
-  console.error('The compiled kernel is not that of kernel/: run `npm run kernel`.');
-  process.exit(1);
 }

@@ -33,6 +33,7 @@ if (!options.checks) installChromium();
 
 /** Where tests keep their files: in memory where there is room, so that a slow disk does not set the pace. */
 const scratch = mkdtempSync(join(hasRoom(MEMORY) ? MEMORY : tmpdir(), 'cork-ember-tests-'));
+process.env.CORK_EMBER_SCRATCH = scratch;
 process.on('exit', () => rmSync(scratch, { recursive: true, force: true }));
 
 let passed = 0;
@@ -84,7 +85,6 @@ const tests =
       ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files],
       {
         MOCHA_REPORT: report,
-        CORK_EMBER_SCRATCH: scratch,
         ...env,
       },
     );
@@ -160,10 +160,11 @@ if (options.checks) {
 } else {
   buildPages();
   buildPrograms();
+  // The longest first, so that both lanes end at about the same time.
   await inLanes([
-    ...checks,
-    whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
     tests('core and pages', ['test/core', 'test/web'], { jobs: 1 }),
+    whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
+    ...checks,
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,

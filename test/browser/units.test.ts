@@ -30,7 +30,7 @@ describe('in a shop of °F, ounces, pounds, am and pm, and the month first', fun
     it(`${name}: no °C, no millilitre, no gram, no 24-hour time, no day before its month`, async () => {
       await t.open(path(jobPath));
       await t.page.getByText('Fetching from the bench').waitFor({ state: 'detached' });
-      await t.page.waitForLoadState('networkidle');
+      await t.settled();
       expect(strayUnits(await t.everyWord())).to.deep.equal([]);
     });
 

@@ -1,6 +1,15 @@
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import {
+  type Browser,
+  type BrowserContext,
+  chromium,
+  type Page,
+  type Request,
+} from 'playwright-core';
 import { CHROMIUM_FLAGS, chromiumPath } from '../../scripts/chromium.mjs';
-import type { TestBench } from './bench.ts';
+import { TestBench } from './bench.ts';
+
+// A browser keeps the machine busy: stand-in instruments get longer to answer before they count as silent.
+TestBench.instrumentTimeoutMs = 1000;
 
 let opened: Promise<Browser> | undefined;
 /**
@@ -17,6 +26,8 @@ export function browser(): Promise<Browser> {
 /** A page at the bench, signed by somebody, whose every console error is kept. */
 export class Technician {
   readonly complaints: string[] = [];
+  /** Requests under way, but for the stream of changes, which never ends. */
+  readonly #asked = new Set<Request>();
   private constructor(
     readonly bench: TestBench,
     readonly context: BrowserContext,
@@ -43,6 +54,13 @@ export class Technician {
     const page = await context.newPage();
     page.setDefaultTimeout(20_000);
     const technician = new Technician(bench, context, page);
+    const answered = (request: Request) => void technician.#asked.delete(request);
+    page.on(
+      'request',
+      (request) => request.resourceType() !== 'eventsource' && technician.#asked.add(request),
+    );
+    page.on('requestfinished', answered);
+    page.on('requestfailed', answered);
     page.on('pageerror', (error) => technician.complaints.push(error.message));
     page.on(
       'console',
@@ -58,6 +76,20 @@ export class Technician {
     await this.page.goto(this.bench.url + path);
     await this.page.locator('h1').first().waitFor();
   }
+
+  /** Nothing is being fetched any more, and what came has been drawn. */
+  async settled(): Promise<void> {
+    do {
+      while (this.#asked.size > 0) await this.page.waitForTimeout(10);
+      await this.drawn();
+    } while (this.#asked.size > 0);
+  }
+
+  /** The page has drawn what it knows. */
+  drawn = () =>
+    this.page.evaluate(
+      'new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))',
+    );
 
   button = (name: string | RegExp) => this.page.getByRole('button', { name });
   press = (name: string | RegExp) => this.button(name).first().click();
@@ -109,10 +141,7 @@ export class Technician {
       .waitForResponse((response) => response.request().method() === 'POST', { timeout: 1500 })
       .catch(() => null);
     await form.getByRole('button', { name: act }).click();
-    if (await answered)
-      await this.page.evaluate(
-        'new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))',
-      );
+    if (await answered) await this.drawn();
   }
 
   /**

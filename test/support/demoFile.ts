@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { type LiveStory, seedDemo } from '../../src/server/demo/seed.ts';
 import { pictureFolder } from '../../src/server/store/pictureFiles.ts';
 import { openStore } from '../../src/server/store/store.ts';
+import { scratch } from './scratch.ts';
 
 export const DEMO = new URL('../../demo/', import.meta.url);
 const ROOT = fileURLToPath(new URL('../../', import.meta.url));
@@ -43,12 +44,16 @@ async function seed(folder: string): Promise<void> {
   await mkdir(CACHE, { recursive: true });
   for (const old of readdirSync(CACHE))
     if (old.startsWith('demo-')) await rm(join(CACHE, old), { recursive: true, force: true });
-  const making = await mkdtemp(join(CACHE, 'seeding-'));
-  const store = await openStore(join(making, 'bench.sqlite'));
+  // Made where the tests keep their files: each of its writes waits for the disk.
+  const made = await mkdtemp(join(scratch(), 'seeding-'));
+  const store = await openStore(join(made, 'bench.sqlite'));
   const stories = await seedDemo(store, DEMO);
   await store.sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
   await store.close();
-  await writeFile(join(making, 'stories.json'), JSON.stringify(stories));
+  await writeFile(join(made, 'stories.json'), JSON.stringify(stories));
+  const making = await mkdtemp(join(CACHE, 'seeding-'));
+  await cp(made, making, { recursive: true });
+  await rm(made, { recursive: true, force: true });
   await rename(making, folder).catch(async (error: unknown) => {
     // Somebody else was first; theirs is as good.
     if (!existsSync(folder)) throw error;

@@ -1,4 +1,7 @@
-/** The arithmetic of kernel/ as WebAssembly, base64. Made by `npm run kernel`; never edited by hand. */
+/**
+ * The arithmetic of kernel/ as WebAssembly, base64. Made by `npm run kernel`; never edited by hand.
+ * Made of 77b007955f162fcd2b5b62ab65117282; is 8ab0096d7fcdd427b3a80cbe0752b625.
+ */
 export const KERNEL =
   'AGFzbQEAAAABRQxgAXwBfGAAAX9gAn9/AGACf3wBfGAEf398fABgBH9/fHwBfGAAAGABfAF/YAN/fHwAYAF/AGADf3x8AXxgBHx8fHwBfAMSEQIDBAAFBgAAAQcAAQgACQoLBQMBAAEGGQJ8AUQAAA' +
     'AAAADwPwt8AUQAAAAAAAAAAAsHQwkFZmlyc3QACwZzZWNvbmQACANleHAADQNsb2cACgRmYWNlAAwFY2FycnkADwRzdGVwAAMDcnVuAAkGbWVtb3J5AgAIAQUKk3ERxzoDQHwBfgh/RAAAAAAAKIZA' +

@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { typeInto } from './typeInto.ts';
 import { addressOfWords, findBatteriesQuery, meansTag } from '../line/openTag.ts';
 
 const PLACES = [
@@ -48,11 +49,12 @@ export function Find({
     onClose();
     void navigate(to);
   };
-  /** As the field gets the keys: what was typed until then goes into it. */
+  const field = useRef<HTMLInputElement>(null);
+  /** As the field gets the keys: what was typed until then goes into it, before the next one. */
   const begin = () => {
     const early = takeEarly();
     if (!early) return;
-    setWords(early.words);
+    if (field.current) typeInto(field.current, early.words);
     if (early.entered) void addressOfWords(early.words).then((to) => to && go(to));
   };
   const places = PLACES.filter((p) => p.name.toLowerCase().includes(words.toLowerCase()));
@@ -68,6 +70,7 @@ export function Find({
           <Dialog.Title className="sr-only">Find</Dialog.Title>
           <Command shouldFilter={false} label="Find a battery or a place">
             <Command.Input
+              ref={field}
               value={words}
               onValueChange={setWords}
               onKeyDown={(event) => {

@@ -12,7 +12,7 @@ import {
   ScrollText,
   Search,
 } from 'lucide-react';
-import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/job/hand.ts';
@@ -119,7 +119,8 @@ function Frame() {
     if (tag) openTag(tag);
     else notice.error(`“${code.slice(0, 40)}” is no tag of this shop.`);
   };
-  useEffect(() => {
+  // Heard from the moment the page is drawn: what is typed at once is not lost.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const inField =
         event.target instanceof HTMLElement &&

@@ -1,5 +1,6 @@
-import { useEffect } from 'react';
+import { useLayoutEffect } from 'react';
 import { normaliseTag } from '../../core/batteries/tag.ts';
+import { typeInto } from './typeInto.ts';
 
 /** A scanner types faster than a person can: on average its keys are closer than this. */
 const SCAN_AVERAGE_MS = 50;
@@ -16,7 +17,8 @@ const IN_A_TAG = /[A-Za-z0-9-]/;
  * opens its battery; scanned into a field, the field is left as it was.
  */
 export function useScanner(onTag: (tag: string) => void): void {
-  useEffect(() => {
+  // Heard from the moment the page is drawn: a key may come before what React does afterwards.
+  useLayoutEffect(() => {
     let typed = '';
     let first = 0;
     let last = 0;
@@ -56,13 +58,7 @@ export function useScanner(onTag: (tag: string) => void): void {
   }, [onTag]);
 }
 
-/** Removes what the scanner typed from the end of a field, the way React sees changes. */
+/** Removes what the scanner typed from the end of a field. */
 function takeBack(field: HTMLInputElement | HTMLTextAreaElement, typed: string): void {
-  if (!field.value.endsWith(typed)) return;
-  const setter = Object.getOwnPropertyDescriptor(
-    Object.getPrototypeOf(field) as object,
-    'value',
-  )?.set;
-  setter?.call(field, field.value.slice(0, -typed.length));
-  field.dispatchEvent(new Event('input', { bubbles: true }));
+  if (field.value.endsWith(typed)) typeInto(field, field.value.slice(0, -typed.length));
 }
