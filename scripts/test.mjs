@@ -69,14 +69,14 @@ const whole = (name, command, args) => async () => {
   else failed += 1;
 };
 
-/** A mocha run; its tests are counted one by one. Files run in as many processes as there are lanes, the long ones first. */
+/** A mocha run; its tests are counted one by one. Files run in as many processes as there are jobs, the long ones first. */
 const tests =
-  (name, folders, { jobs, longFirst = [], env = {} }) =>
+  (name, folders, { jobs, longFirst = [], env = {}, which = () => true }) =>
   async () => {
     const report = join(ROOT, '.cache', `mocha-${name.replaceAll(/\W+/g, '-')}.json`);
     mkdirSync(join(ROOT, '.cache'), { recursive: true });
     rmSync(report, { force: true });
-    const files = folders.flatMap((folder) => testsIn(folder));
+    const files = folders.flatMap((folder) => testsIn(folder)).filter(which);
     files.sort((a, b) => rankOf(a, longFirst) - rankOf(b, longFirst) || a.localeCompare(b));
     const parallel = jobs > 1 ? ['--parallel', '--jobs', String(jobs)] : [];
     const ok = await run(
@@ -101,6 +101,9 @@ const testsIn = (folder) =>
   readdirSync(join(ROOT, folder))
     .filter((name) => name.endsWith('.test.ts'))
     .map((name) => join(folder, name));
+
+/** Recoveries told from the door to the verdict: the longest of the core, and what fills the second lane. */
+const isTold = (file) => file.includes('recoveryCases');
 
 /** Place of a file among the long ones; the others come after them. */
 function rankOf(file, longFirst) {
@@ -162,9 +165,10 @@ if (options.checks) {
   buildPrograms();
   // The longest first, so that both lanes end at about the same time.
   await inLanes([
-    tests('core and pages', ['test/core', 'test/web'], { jobs: 1 }),
+    tests('core and pages', ['test/core', 'test/web'], { jobs: 1, which: (f) => !isTold(f) }),
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
     ...checks,
+    tests('telling cases', ['test/core'], { jobs: 1, which: isTold }),
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,

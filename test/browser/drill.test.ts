@@ -80,7 +80,7 @@ describe('the drill', function () {
     expect(await counts()).to.deep.equal(before);
     expect(asked.filter((a) => !a.startsWith('GET'))).to.deep.equal([]);
     await t.open('/drill');
-    await t.sees('1 of 31 cases passed');
+    await t.sees('1 of 35 cases passed');
     await t.leave();
   });
 
@@ -253,8 +253,16 @@ describe('the drill', function () {
     await t.page.getByRole('link', { name: 'Leave, go on later' }).click();
     await t.page.waitForURL('**/drill');
     await t.sees('Begun and not ended');
+    // What it was shows at its end, and not before.
     await t.page.goto(`${bench.url}/drill/back/${id}`);
+    await t.sees('This case has not ended');
+    expect(await t.page.getByText(/Not passed|surface charge|Five marks/).count()).to.equal(0);
+    await t.page.getByRole('link', { name: 'Go on with it' }).click();
+    await t.press('Give up');
+    await t.page.getByRole('dialog').getByRole('button', { name: 'Give up and look back' }).click();
+    await t.page.waitForURL('**/drill/back/**');
     await t.sees('✕ Not passed');
+    await t.sees('The case was left before its end.');
     await t.sees(/The load tester went on .* gas still stood over the cells/);
     await t.sees('What a good technician did');
     expect(await axeFaults(t.page)).to.deep.equal([]);
@@ -262,6 +270,59 @@ describe('the drill', function () {
       await t.page.setViewportSize({ width, height: 844 });
       expect(await settledOverflow(t.page), `at ${width}`).to.be.at.most(0);
     }
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('nobody is at the battery from closing until the shop opens; the hands stay in use beside a dialog', async () => {
+    const t = await Technician.sitDown(bench);
+    await begins(t, 'Three in the afternoon');
+    const hands = t.page.getByRole('complementary', { name: 'At the battery' });
+    await t.sees('The shop closes at');
+    await hands.getByRole('button', { name: 'Let time pass' }).click();
+    await hands.getByRole('button', { name: '6 h', exact: true }).click();
+    await t.sees('The shop is closed; nobody is at the battery.');
+    await hands.getByRole('button', { name: 'Look', exact: true }).click();
+    await hands.getByRole('button', { name: 'The case' }).click();
+    await hands.getByText('Let time pass until it opens').waitFor();
+    await hands.getByRole('button', { name: 'Let time pass' }).click();
+    await hands.getByRole('button', { name: 'Until it opens: 11 h' }).click();
+    await t.sees('Tue 3, 08:00');
+
+    await t.open('/drill');
+    const good = goodTechnician(caseOf('R-14'));
+    const chosen = good.acts.findIndex((a) => isCommand(a, 'chooseRoute'));
+    const id = await putAttempt(t, 'R-14', good.acts.slice(0, chosen));
+    await t.page.goto(`${bench.url}/drill/case/${id}`);
+    await t.step('What is wrong with it, and what to try');
+    await t.page
+      .getByRole('region', { name: 'Measure next' })
+      .getByRole('button', { name: /^Load test/ })
+      .click();
+    const dialog = t.page.getByRole('dialog');
+    await dialog.waitFor();
+    await hands.getByRole('button', { name: 'Measure', exact: true }).click();
+    await hands.getByRole('button', { name: 'Load test Load tester' }).click();
+    const shown = await t.page
+      .getByRole('region', { name: 'What you have seen' })
+      .getByText(/V under load/)
+      .first()
+      .innerText();
+    // Elsewhere a tap closes it, as everywhere.
+    await t.page.getByRole('heading', { name: 'What is wrong with it' }).click();
+    await dialog.waitFor({ state: 'detached' });
+    await t.page
+      .getByRole('region', { name: 'Measure next' })
+      .getByRole('button', { name: /^Load test/ })
+      .click();
+    const volts = dialog.getByLabel('Volts at 15 s');
+    await volts.fill(/([\d.]+) V under/.exec(shown)![1]!);
+    // The diagnosis settles behind it and names its readings anew; what is typed stays.
+    await t.sees(/simulated batteries that fit/);
+    expect(await volts.inputValue()).to.match(/^1\d\.\d/);
+    await dialog.getByLabel('Temperature').fill('20');
+    await dialog.getByRole('button', { name: 'Save', exact: true }).click();
+    await dialog.waitFor({ state: 'detached' });
     expect(t.complaints).to.deep.equal([]);
     await t.leave();
   });

@@ -1,3 +1,4 @@
+import type { WorkingHours } from '../house/rules.ts';
 import type { Moment } from '../quantities/moment.ts';
 import type { DrillCase } from './case.ts';
 
@@ -14,6 +15,13 @@ type Hours = Pick<DrillCase, 'beginsH' | 'closesH'>;
 
 /** When a case begins. */
 export const beginOf = ({ beginsH = OPENS_H }: Hours): Moment => MIDNIGHT + 1000 * HOUR_S * beginsH;
+
+/** The same as a shop says it in its house rules: every day is alike. */
+export const workingHoursOf = ({ closesH }: Hours): WorkingHours => ({
+  from: closesH === undefined ? 0 : 60 * OPENS_H,
+  to: 60 * (closesH ?? 24),
+  days: Array.from({ length: 7 }, () => true),
+});
 
 /** How long until somebody is there again, s; 0 while the shop is open, and where it never closes. */
 export function closedForS({ closesH }: Hours, now: Moment): number {

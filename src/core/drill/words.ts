@@ -59,6 +59,10 @@ const LOOKED_AT: Readonly<Record<LookKind, string>> = {
   customer: 'what its owner says',
 };
 
+/** What a battery truly was, as a sentence without its stop. */
+export const wasWords = (family: FamilyKey): string =>
+  family === 'nothing' ? 'There was nothing wrong with it' : `It was ${FAMILIES[family].is}`;
+
 /** What one fact means, in a sentence. */
 export function factWords(fact: Fact): string {
   switch (fact.kind) {
@@ -129,7 +133,7 @@ export function reasonWords(reason: MarkReason): string {
         : `${DECISION_WORDS[reason.yours]}: wrong. Right: ${right}.`;
     }
     case 'family':
-      return `Called ${FAMILIES[reason.said as FamilyKey].is}; it was ${FAMILIES[reason.was as FamilyKey].is}.`;
+      return `Called ${FAMILIES[reason.said as FamilyKey].is}. ${wasWords(reason.was as FamilyKey)}.`;
     case 'late':
       return `Promised after ${formatDuration(3600 * reason.promisedH)}, ready ${formatDuration(3600 * reason.byH)} later.`;
     case 'unfinished':

@@ -2,20 +2,17 @@ import { Suspense, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Outlet, useLocation } from 'react-router';
 import { OPENS_H } from '../../core/drill/hours.ts';
-import { formatClock, formatDay, formatWeekday } from '../../core/quantities/format.ts';
+import { formatClock, formatTimeOfDay, formatWeekday } from '../../core/quantities/format.ts';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { useNow } from '../line/benchClock.ts';
 import { useRules } from '../line/queries.ts';
 import { SigningProvider } from '../line/signing.tsx';
-import { DialogBack, DialogFrame } from '../parts/DialogFrame.tsx';
+import { DialogBack, DialogFrame, StaysInUse } from '../parts/DialogFrame.tsx';
 import { Failure } from '../parts/Failure.tsx';
 import { SkipLink } from '../parts/SkipLink.tsx';
 import { Item } from '../parts/OpensLater.tsx';
 import { endCase, useCase } from '../sandbox/caseAtHand.ts';
 import { AtBattery } from '../views/drill/AtBattery.tsx';
-
-const HOUR_MS = 3_600_000;
-const WEEK_MS = 7 * 24 * HOUR_MS;
 
 /** The frame around the pages of a case: it says on each that this is a drill, and holds the hands and the clock. */
 export function DrillFrame({ known }: { known: boolean }) {
@@ -45,7 +42,7 @@ function Frame() {
           </span>
         </p>
         <CaseClock />
-        <Promised />
+        <OpeningHours />
         <Item label="Hands so far" className="hidden sm:block">
           {bench.handsMin.toFixed(0)} min
         </Item>
@@ -58,7 +55,9 @@ function Frame() {
         {bench.isOver && <Over />}
         <ErrorBoundary FallbackComponent={Failure} resetKeys={[pathname]}>
           <Suspense>
-            <Outlet />
+            <StaysInUse value>
+              <Outlet />
+            </StaysInUse>
           </Suspense>
         </ErrorBoundary>
       </main>
@@ -77,30 +76,17 @@ function CaseClock() {
   );
 }
 
-/** What its owner was told, and whether the case's shop is open. */
-function Promised() {
+/** When nobody is there, in a case whose shop closes. */
+function OpeningHours() {
   const { drillCase, bench } = useCase();
   const rules = useRules();
-  const { promisedH, closesH } = drillCase;
-  const promisedAt = promisedH === undefined ? null : bench.beganAt + promisedH * HOUR_MS;
-  const onHour = (hour: number): string =>
-    formatClock(bench.beganAt + (hour - (drillCase.beginsH ?? OPENS_H)) * HOUR_MS, rules);
+  const { closesH } = drillCase;
+  if (closesH === undefined) return null;
+  const isClosed = bench.closedForS > 0;
   return (
-    <>
-      {promisedAt !== null && (
-        <Item label="Promised for">
-          {promisedAt - bench.beganAt < WEEK_MS
-            ? formatWeekday(promisedAt, rules)
-            : formatDay(promisedAt, rules)}
-          , {formatClock(promisedAt, rules)}
-        </Item>
-      )}
-      {closesH !== undefined && (
-        <Item label={bench.closedForS > 0 ? 'Closed, opens at' : 'The shop closes at'}>
-          {onHour(bench.closedForS > 0 ? OPENS_H : closesH)}
-        </Item>
-      )}
-    </>
+    <Item label={isClosed ? 'Closed, opens at' : 'The shop closes at'}>
+      {formatTimeOfDay(60 * (isClosed ? OPENS_H : closesH), rules)}
+    </Item>
   );
 }
 

@@ -1,16 +1,15 @@
-import type { ReactNode } from 'react';
 import { leadAcidKind } from '../../core/batteries/kinds.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { JobSender } from '../line/sending.ts';
 import { CellsForm } from './CellsForm.tsx';
-import { SendingDialog } from './SendingDialog.tsx';
+import { type Opener, SendingDialog } from './SendingDialog.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 import { sendReading } from '../line/sendReading.ts';
 
 interface Props {
   job: Job;
   sender: JobSender;
-  trigger: ReactNode;
+  trigger: Opener;
   onKept: () => void;
 }
 

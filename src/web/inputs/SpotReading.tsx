@@ -1,13 +1,12 @@
-import type { ReactNode } from 'react';
 import { ROLE_FIELDS } from '../../core/steps/readingFields.ts';
 import type { JobSender } from '../line/sending.ts';
-import { SendingDialog } from './SendingDialog.tsx';
+import { type Opener, SendingDialog } from './SendingDialog.tsx';
 import { ProblemLine } from './ProblemLine.tsx';
 import { ReadingForm } from './ReadingForm.tsx';
 import { sendReading } from '../line/sendReading.ts';
 
 interface Props {
-  trigger: ReactNode;
+  trigger: Opener;
   sender: JobSender;
   onKept: () => void;
   /** Where the battery stands. */

@@ -1,7 +1,9 @@
 import { useSyncExternalStore } from 'react';
 import type { Shop } from '../../contract/wire.ts';
 import type { DrillAct } from '../../core/drill/acts.ts';
+import type { DrillCase } from '../../core/drill/case.ts';
 import { PUPIL } from '../../core/drill/drillBench.ts';
+import { workingHoursOf } from '../../core/drill/hours.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import { serveInPage } from '../line/api.ts';
 import { benchClock } from '../line/benchClock.ts';
@@ -30,7 +32,7 @@ export async function openCase(attemptId: string): Promise<boolean> {
   server = new DrillServer(
     drillCase,
     attempt,
-    { rules: inCase(shop?.rules ?? DEFAULT_RULES) },
+    { rules: inCase(drillCase, shop?.rules ?? DEFAULT_RULES) },
     { name: person?.name ?? 'You', initials: person?.initials ?? 'You' },
     async (done) => {
       await keepAttempt(done);
@@ -53,8 +55,9 @@ const KEEPS = [
   'paper',
 ] as const;
 
-const inCase = (rules: Shop['rules']): Shop['rules'] => ({
+const inCase = (drillCase: DrillCase, rules: Shop['rules']): Shop['rules'] => ({
   ...DEFAULT_RULES,
+  hours: workingHoursOf(drillCase),
   ...Object.fromEntries(KEEPS.map((key) => [key, rules[key]])),
   timeZone: 'UTC',
 });

@@ -7,6 +7,7 @@ import { formatClock, formatDuration } from '../../../core/quantities/format.ts'
 import type { DrillBench } from '../../../core/drill/drillBench.ts';
 import { LookDrawing } from '../../drawings/LookDrawing.tsx';
 import { problemOf } from '../../line/api.ts';
+import { IN_USE } from '../../parts/DialogFrame.tsx';
 import { useRules, useSay } from '../../line/queries.ts';
 import { doAct, useCase } from '../../sandbox/caseAtHand.ts';
 
@@ -43,6 +44,7 @@ export function AtBattery() {
   return (
     <aside
       aria-label="At the battery"
+      {...IN_USE}
       className="no-print fixed inset-x-0 bottom-0 z-20 grid max-h-[70dvh] gap-x-6 gap-y-2 overflow-y-auto border-t-4 border-slate bg-sheet px-3 py-2.5 md:grid-cols-[minmax(0,1fr)_minmax(0,26rem)] md:px-5"
     >
       <div className="min-w-0">

@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router';
 import { type DrillCase, MARK_KEYS, type MarkKey } from '../../../core/drill/case.ts';
 import { type LookBack, turnedAt } from '../../../core/drill/lookBack.ts';
 import type { Mark } from '../../../core/drill/marks.ts';
-import { DECISION_WORDS, MARK_WORDS, reasonWords } from '../../../core/drill/words.ts';
+import { DECISION_WORDS, MARK_WORDS, reasonWords, wasWords } from '../../../core/drill/words.ts';
 import { FAMILIES } from '../../../core/diagnosis/practice/families.ts';
 import { formatDuration } from '../../../core/quantities/format.ts';
 import type { Moment } from '../../../core/quantities/moment.ts';
@@ -22,7 +22,8 @@ import { Lines } from './Lines.tsx';
 interface Told {
   attempt: Attempt;
   drillCase: DrillCase;
-  back: LookBack;
+  /** Null while it goes on: nothing is told of a battery that is still to be judged. */
+  back: LookBack | null;
 }
 
 /** Does the acts again beside the page, and keeps how they are marked. */
@@ -30,13 +31,12 @@ async function tell(attemptId: string): Promise<Told | null> {
   const attempt = await readAttempt(attemptId);
   const drillCase = attempt && caseOfAttempt(attempt);
   if (!attempt || !drillCase) return null;
+  if (attempt.endedAt === null) return { attempt, drillCase, back: null };
   const raw = new Worker(new URL('../../workers/drill.worker.ts', import.meta.url), {
     type: 'module',
   });
   try {
     const back = await wrap<DrillWorker>(raw).lookBack(drillCase, attempt.acts);
-    // A case that goes on is looked at, and not ended by it.
-    if (attempt.endedAt === null) return { attempt, drillCase, back };
     const byKey = <T,>(told: (mark: Mark) => T): Record<MarkKey, T> =>
       Object.fromEntries(MARK_KEYS.map((key) => [key, told(back.marks.by[key])])) as Record<
         MarkKey,
@@ -91,10 +91,41 @@ export function LookBackView() {
         </Empty>
       </div>
     );
-  return <Page {...data} />;
+  const { attempt, drillCase, back } = data;
+  if (!back)
+    return <GoesOn attempt={attempt} drillCase={drillCase} onGivenUp={() => void refetch()} />;
+  return <Page attempt={attempt} drillCase={drillCase} back={back} />;
 }
 
-function Page({ attempt, drillCase, back }: Told) {
+/** A case that has not ended: what it is shows at its end. */
+function GoesOn({
+  attempt,
+  drillCase,
+  onGivenUp,
+}: Pick<Told, 'attempt' | 'drillCase'> & { onGivenUp: () => void }) {
+  const giveUp = async (): Promise<void> => {
+    await keepAttempt({ ...attempt, endedAt: Date.now() });
+    onGivenUp();
+  };
+  return (
+    <div className="p-4 md:p-6">
+      <h1 className="mb-4 text-3xl">{drillCase.title}</h1>
+      <Empty title="This case has not ended">
+        <p>What it was, and how it is marked, shows at its end.</p>
+        <p className="flex flex-wrap gap-3">
+          <a href={caseAddress(attempt.id)} className="act">
+            Go on with it
+          </a>
+          <button type="button" className="act-quiet" onClick={() => void giveUp()}>
+            Give up and look back
+          </button>
+        </p>
+      </Empty>
+    </div>
+  );
+}
+
+function Page({ attempt, drillCase, back }: Told & { back: LookBack }) {
   const say = useSay();
   const { beganAt, marks, decision, good } = back;
   const { truth, teaches } = drillCase;
@@ -119,18 +150,14 @@ function Page({ attempt, drillCase, back }: Told) {
           {drillCase.code} · {marks.passed ? '✓ Passed' : '✕ Not passed'}
         </p>
         <h2 className="text-3xl">
-          {recovering ? `It was ${FAMILIES[truth.family].is}. ` : ''}
+          {recovering ? `${wasWords(truth.family)}. ` : ''}
           {decision === null
             ? 'You did not decide.'
             : `You: ${DECISION_WORDS[decision].toLowerCase()}.`}
         </h2>
         <p className="mt-1 max-w-[75ch] text-lg">{teaches}</p>
         <p className="mt-3 flex flex-wrap items-center gap-3">
-          {attempt.endedAt === null ? (
-            <a href={caseAddress(attempt.id)} className="act">
-              Go on with it
-            </a>
-          ) : attempt.shared ? (
+          {attempt.shared ? (
             <span className="text-moss">✓ Shared with the lead</span>
           ) : (
             <button type="button" className="act-quiet" onClick={() => void share()}>
@@ -138,9 +165,7 @@ function Page({ attempt, drillCase, back }: Told) {
             </button>
           )}
           <span className="text-soft">
-            {attempt.endedAt === null
-              ? 'It is not ended yet; this is how it stands.'
-              : 'The code, the marks and the time are sent. What you did stays on this device.'}
+            The code, the marks and the time are sent. What you did stays on this device.
           </span>
           {fault && (
             <span role="alert" className="text-oxide">

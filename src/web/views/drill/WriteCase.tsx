@@ -54,7 +54,7 @@ const PICTURE_WORDS: Readonly<Record<PictureKey, string>> = {
   hard: 'hard sulfate',
   light: 'light sulfate',
   layered: 'acid layered',
-  flat: 'only flat',
+  flat: 'drawn down, sound otherwise',
   nothing: 'sound',
 };
 

@@ -5,7 +5,7 @@ import { EVIDENCE, type EvidenceKind } from '../../../../core/diagnosis/evidence
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
 import type { JobSender } from '../../../line/sending.ts';
-import { SendingDialog } from '../../../inputs/SendingDialog.tsx';
+import { type Opener, SendingDialog } from '../../../inputs/SendingDialog.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';
 import { CellReading } from '../../../inputs/CellReading.tsx';
@@ -19,8 +19,11 @@ interface Props {
   rules: HouseRules;
 }
 
+/** How a reading is entered: cell by cell, under load, or whatever else a meter shows. */
+type Entry = 'cells' | 'load' | 'spot';
+const ENTRIES: readonly Entry[] = ['cells', 'load', 'spot'];
 /** Readings that a technician may take here, and how they are entered. */
-const TAKES: Partial<Record<EvidenceKind, 'cells' | 'load' | 'spot'>> = {
+const ENTERED: Partial<Record<EvidenceKind, Entry>> = {
   levels: 'cells',
   'cell-sg': 'cells',
   'cell-volts': 'cells',
@@ -34,9 +37,18 @@ const SHOWN = 3;
 
 /** What to measure next: worth most a minute first, and when to stop. */
 export function NextReadings({ diagnosis, job, sender, rules }: Props) {
-  const next = (diagnosis?.next ?? []).filter((n) => TAKES[n.kind]);
+  const next = (diagnosis?.next ?? []).filter((n) => ENTERED[n.kind]);
   const worth = next.filter((n) => n.perMinute > 0);
   const shown = (worth.length > 0 ? worth : next).slice(0, SHOWN);
+  const first = worth[0]?.kind;
+  // In the order they are worth it, what is not named after what is.
+  const entries = [...new Set([...shown.flatMap((n) => ENTERED[n.kind] ?? []), ...ENTRIES])];
+  const open = leadAcidKind(job.plan.model.kind).ports === 'serviceable';
+  const otherwise: Record<Entry, string> = {
+    cells: open ? 'Cells' : 'Cell volts',
+    load: 'Load test',
+    spot: 'Volts, CCA, resistance, mass',
+  };
   return (
     <section aria-label="Measure next" className="w-full rounded-md bg-hair px-4 py-3">
       <div className="flex flex-wrap items-baseline justify-between gap-x-6">
@@ -52,87 +64,92 @@ export function NextReadings({ diagnosis, job, sender, rules }: Props) {
         </p>
       </div>
       <div className="mt-2 flex flex-wrap gap-2">
-        {shown.map((n, i) => (
-          <Take
-            key={n.kind}
-            kind={n.kind}
-            job={job}
-            sender={sender}
-            first={i === 0 && worth.length > 0}
-          >
-            <span className="text-left leading-tight">
-              {EVIDENCE[n.kind].name}
-              <span
-                className={`block text-[15px] font-normal ${i === 0 && worth.length > 0 ? '' : 'text-soft'}`}
-              >
-                {n.minutes} min
-                {n.gain >= 0.5 ? `, saves about ${n.gain.toFixed(0)} ${rules.stakes.currency}` : ''}
-                {n.clears >= 0.02 ? `, ${(100 * n.clears).toFixed(0)} % surer of the cause` : ''}
-              </span>
-            </span>
-          </Take>
-        ))}
-        <Others job={job} sender={sender} shown={shown.map((n) => n.kind)} />
+        {entries.map((entry) => {
+          const named = shown.filter((n) => ENTERED[n.kind] === entry);
+          return (
+            <EntryDialog
+              key={entry}
+              entry={entry}
+              job={job}
+              sender={sender}
+              trigger={(begin) =>
+                named.length === 0 ? (
+                  <Begin isFirst={false} begin={begin}>
+                    {otherwise[entry]}
+                  </Begin>
+                ) : (
+                  named.map((n) => (
+                    <Begin key={n.kind} isFirst={n.kind === first} begin={begin}>
+                      <span className="text-left leading-tight">
+                        {EVIDENCE[n.kind].name}
+                        <span
+                          className={`block text-[15px] font-normal ${n.kind === first ? '' : 'text-soft'}`}
+                        >
+                          {n.minutes} min
+                          {n.gain >= 0.5
+                            ? `, saves about ${n.gain.toFixed(0)} ${rules.stakes.currency}`
+                            : ''}
+                          {n.clears >= 0.02
+                            ? `, ${(100 * n.clears).toFixed(0)} % surer of the cause`
+                            : ''}
+                        </span>
+                      </span>
+                    </Begin>
+                  ))
+                )
+              }
+            />
+          );
+        })}
       </div>
     </section>
   );
 }
 
-function Others({ job, sender, shown }: { job: Job; sender: JobSender; shown: EvidenceKind[] }) {
-  const open = leadAcidKind(job.plan.model.kind).ports === 'serviceable';
-  const groups: { label: string; kind: EvidenceKind }[] = [
-    { label: open ? 'Cells' : 'Cell volts', kind: 'cell-volts' },
-    { label: 'Load test', kind: 'load' },
-    { label: 'Volts, CCA, resistance, mass', kind: 'cca' },
-  ];
-  const left = groups.filter((g) => !shown.some((s) => TAKES[s] === TAKES[g.kind]));
-  return left.map((g) => (
-    <Take key={g.kind} kind={g.kind} job={job} sender={sender} first={false}>
-      {g.label}
-    </Take>
-  ));
-}
-
-/** The dialog a kind of reading is entered in. */
-function Take({
-  kind,
-  job,
-  sender,
-  first,
+function Begin({
+  isFirst,
+  begin,
   children,
 }: {
-  kind: EvidenceKind;
-  job: Job;
-  sender: JobSender;
-  first: boolean;
+  isFirst: boolean;
+  begin: () => void;
   children: ReactNode;
 }) {
-  const trigger = (
-    <button type="button" className={`${first ? 'act' : 'act-quiet'} min-h-14!`}>
+  return (
+    <button type="button" className={`${isFirst ? 'act' : 'act-quiet'} min-h-14!`} onClick={begin}>
       {children}
     </button>
   );
+}
+
+/**
+ * The dialog that readings of an entry are typed into. It stays open, with what is typed, while the diagnosis settles and its
+ * buttons change.
+ */
+function EntryDialog({
+  entry,
+  job,
+  sender,
+  trigger,
+}: {
+  entry: Entry;
+  job: Job;
+  sender: JobSender;
+  trigger: Opener;
+}) {
   const done = () => undefined;
-  switch (TAKES[kind]) {
+  switch (entry) {
     case 'cells':
       return <CellReading job={job} sender={sender} trigger={trigger} onKept={done} />;
     case 'load':
       return <LoadReading job={job} sender={sender} trigger={trigger} />;
-    default:
+    case 'spot':
       return <SpotReading sender={sender} trigger={trigger} onKept={done} place={undefined} />;
   }
 }
 
 /** A load test before anything is charged: it tells the causes apart and passes nothing. */
-function LoadReading({
-  job,
-  sender,
-  trigger,
-}: {
-  job: Job;
-  sender: JobSender;
-  trigger: ReactNode;
-}) {
+function LoadReading({ job, sender, trigger }: { job: Job; sender: JobSender; trigger: Opener }) {
   const { loadA, loadS } = job.plan.figures;
   return (
     <SendingDialog
