@@ -8,6 +8,7 @@ import { benchBehaviour } from './bench/behaviour.ts';
 import { benchAttack } from './bench/attack.ts';
 import { benchChargers } from './bench/chargers.ts';
 import { benchSizes } from './bench/sizes.ts';
+import { benchChargedHidden } from './bench/chargedHidden.ts';
 import { benchDiagnosis } from './bench/diagnosis.ts';
 import { benchFieldDecisions } from './bench/fieldDecisions.ts';
 import { benchFieldMinutes } from './bench/fieldMinutes.ts';
@@ -41,6 +42,7 @@ if (takes('diagnosis')) {
   benchFieldDecisions();
   benchFieldMinutes();
   benchDiagnosis();
+  benchChargedHidden();
 }
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();

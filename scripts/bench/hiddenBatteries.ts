@@ -6,7 +6,11 @@ import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { STORY_KEYS, type StoryKey } from '../../src/core/diagnosis/stories.ts';
 import type { Subject } from '../../src/core/diagnosis/subject.ts';
 import { isDeep, type Suspect } from '../../src/core/diagnosis/suspect.ts';
-import { type CellCondition, makeBattery } from '../../src/core/simulation/battery.ts';
+import {
+  type CellCondition,
+  makeBattery,
+  type SimBattery,
+} from '../../src/core/simulation/battery.ts';
 import { DESIGNS } from '../../src/core/simulation/design.ts';
 import { type Random } from '../../src/core/simulation/random.ts';
 import { REST, Stepper } from '../../src/core/simulation/step.ts';
@@ -18,6 +22,8 @@ import { drawFactors } from '../../src/core/simulation/twins.ts';
  */
 export interface Hidden {
   subject: Subject;
+  /** The same build, new and full: what its maker rated. */
+  sound: SimBattery;
   truth: Suspect;
   evidence: Evidence[];
 }
@@ -117,12 +123,27 @@ export function hiddenBattery(random: Random): Hidden {
       cell.platesV = Math.max(0, Math.min(1.95, 2 * collapse + between(-0.35, 0.35)));
     return cell;
   });
+  const factors = drawFactors(DESIGNS[chemistry], random, 1.25);
   const battery = makeBattery(
     DESIGNS[chemistry],
     { cells, c20Ah },
-    { charge, temperatureC, layeredSg, cells: list },
+    {
+      charge,
+      temperatureC,
+      layeredSg,
+      cells: list,
+      // Plates that have shed have corroded, too: practice finds 1.3 to 2 times the resistance.
+      ...(cause === 'worn' ? { resistance: between(1.2, 1.9) } : {}),
+    },
     temperatureC,
-    drawFactors(DESIGNS[chemistry], random, 1.25),
+    factors,
+  );
+  const sound = makeBattery(
+    DESIGNS[chemistry],
+    { cells, c20Ah },
+    { charge: 1, temperatureC },
+    temperatureC,
+    factors,
   );
   if (cause === 'shorted') new Stepper(battery).run(REST, between(6, 96) * 3600);
   causes.delete('deep');
@@ -151,8 +172,21 @@ export function hiddenBattery(random: Random): Hidden {
     temperatureC,
     coldestC: null,
   };
-  return { subject, truth, evidence: readings(truth, subject, random) };
+  return { subject, sound, truth, evidence: readings(truth, subject, sound, random) };
 }
+
+/**
+ * A maker rates what it builds: the CCA that an analyser shows is a share of what this build gives when it is sound, not of what
+ * the usual build of its size does.
+ */
+export const ofItsOwnRating = (
+  read: Extract<Evidence, { of: 'cca' }>,
+  sound: SimBattery,
+  subject: Subject,
+): Extract<Evidence, { of: 'cca' }> => ({
+  ...read,
+  ccaA: read.ccaA * (new Stepper(sound).pulseOhm / soundOhms(subject)),
+});
 
 const TAKEN: readonly (readonly [EvidenceKind, number])[] = [
   ['rest-volts', 0.97],
@@ -165,11 +199,11 @@ const TAKEN: readonly (readonly [EvidenceKind, number])[] = [
 ];
 
 /** What somebody would have read of it, with the bias of the meters in this shop, and a slip in a hundred. */
-function readings(truth: Suspect, subject: Subject, random: Random): Evidence[] {
+function readings(truth: Suspect, subject: Subject, sound: SimBattery, random: Random): Evidence[] {
   const showing = new Showing(truth, subject);
   const open = subject.chemistry === 'flooded';
   const ratings = {
-    ratedCca: 0.03 * subject.cells * 2 * (1 / soundOhms(subject)),
+    ratedCca: (0.06 * subject.cells) / soundOhms(subject),
     wetMassG: subject.c20Ah * 380,
   };
   const biasV = 0.015 * random.normal();
@@ -182,6 +216,7 @@ function readings(truth: Suspect, subject: Subject, random: Random): Evidence[] 
       return [
         { ...read, voltageV: random.even() < 0.01 ? read.voltageV + 1 : read.voltageV + biasV },
       ];
+    if (read.of === 'cca') return [ofItsOwnRating(read, sound, subject)];
     if (read.of === 'cell-sg')
       return [{ ...read, sg: read.sg.map((sg) => (sg === null ? null : sg + biasSg)) }];
     return [read];
