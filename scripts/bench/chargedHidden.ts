@@ -28,7 +28,7 @@ const WAKE_S = 2 * 3600;
  * A hidden battery after a usual full charge and a night's rest, read with the tools that were at hand: each of them half of the
  * time, as the field's are. Null where it took no charge.
  */
-export function chargedReadings(
+function chargedReadings(
   { truth, subject, sound }: Hidden,
   random: Random,
 ): AfterCharge | null {

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { MARK_KEYS } from '../core/drill/case.ts';
 import { DECISION_WORDS } from '../core/drill/words.ts';
 import { STORY_KEYS } from '../core/diagnosis/stories.ts';
+import { TRAP_KEYS } from '../core/drill/traps.ts';
 import { OPENS_H } from '../core/drill/hours.ts';
 import { FINDABLE, OWN_PICTURES } from '../core/drill/ownCase.ts';
 import type { AssignDrill, SaveDrillCase, ShareDrill } from './asks.ts';
@@ -36,6 +37,7 @@ export const saveDrillCaseSchema = Joi.object<SaveDrillCase>({
   ...write,
   modelId: id.required(),
   facts: Joi.object({
+    purpose: Joi.string().valid('commission', 'recover').required(),
     title: name(60).required(),
     says: prose.required(),
     story: Joi.string()
@@ -45,6 +47,9 @@ export const saveDrillCaseSchema = Joi.object<SaveDrillCase>({
     ageYears: number().min(0).max(40).allow(null).required(),
     picture: Joi.string()
       .valid(...OWN_PICTURES)
+      .required(),
+    trap: Joi.string()
+      .valid(...TRAP_KEYS)
       .required(),
     badness: number().min(0).max(1).required(),
     find: Joi.object({

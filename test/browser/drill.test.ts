@@ -387,6 +387,17 @@ describe('the drill', function () {
     await lead.press('Save case');
     await lead.page.waitForURL('**/drill');
     await lead.sees('Cases of this shop');
+    await lead.open('/drill/write');
+    await lead.field('Job type').selectOption('commission');
+    await lead.field('Title').fill('Torn');
+    await lead.field('How it comes in').fill('From the depot, in a wet box.');
+    await lead.field('What is not as it should be').selectOption('foil');
+    await lead.field('What is to be taken from it').fill('Look before you fill.');
+    await lead.press('Test run');
+    await lead.sees(/Right: refused. A good technician decides: refused.*It can be passed/);
+    await lead.press('Save case');
+    await lead.page.waitForURL('**/drill');
+    await lead.sees('From the depot, in a wet box.');
     await lead.field('Give a case to').selectOption({ label: 'Tobin Ashgrale' });
     await lead.field('Its code').fill('s-01');
     await lead.press('Give it out');

@@ -9,6 +9,10 @@ import { failedBy, markCase } from '../../src/core/drill/marks.ts';
 import { lookBack, turnedAt } from '../../src/core/drill/lookBack.ts';
 import { CannotTake } from '../../src/core/drill/taking.ts';
 import { reasonWords, shownWords } from '../../src/core/drill/words.ts';
+import { MODELS } from '../../src/core/drill/cases/shop.ts';
+import { blankFacts, factsOfJob, ownCase, SAID_LATER } from '../../src/core/drill/ownCase.ts';
+import { trapsOf } from '../../src/core/drill/traps.ts';
+import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import { Refused } from '../../src/core/job/commands.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 import { CarelessTechnician, type Habit } from '../support/carelessTechnician.ts';
@@ -291,6 +295,41 @@ describe('looking back', () => {
       expect(line.trim(), 'a line that says something').to.not.equal('');
       expect(line).to.not.match(/undefined|NaN|\[object/);
     }
+  });
+});
+
+describe('new batteries of a lead’s own cases', () => {
+  for (const model of [
+    MODELS.plough12,
+    MODELS.fell11,
+    MODELS.fell60,
+    MODELS.hut18,
+    { ...MODELS.hut60, kind: 'gel' as const },
+  ])
+    for (const trap of trapsOf(leadAcidKind(model.kind)))
+      it(`${model.kind}, ${model.c20Ah} Ah, ${trap}: a good technician ends it as is right, and it can be passed`, () => {
+        const facts = { ...blankFacts(), purpose: 'commission' as const, trap };
+        const made = ownCase('S-01', facts, model);
+        const good = goodTechnician(made);
+        expect(made.right).to.include(good.decision);
+        const marks = markCase(good, good);
+        expect(marks.passed, JSON.stringify(marks.by)).to.equal(true);
+      });
+
+  it('what was written before a new battery could be is a recovery', () => {
+    const { purpose, trap } = SAID_LATER;
+    expect([purpose, trap]).to.deep.equal(['recover', 'none']);
+    expect(ownCase('S-02', blankFacts(), MODELS.fell60).purpose).to.equal('recover');
+  });
+
+  it('a finished commissioning is made one: what it was refused for is what is wrong with it', () => {
+    const torn = goodTechnician(caseOf('N-05')).job;
+    expect(factsOfJob(torn)).to.include({
+      purpose: 'commission',
+      trap: 'foil',
+      title: 'From this bench',
+    });
+    expect(factsOfJob(goodTechnician(caseOf('N-01')).job)).to.include({ trap: 'none' });
   });
 });
 

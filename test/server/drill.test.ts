@@ -93,6 +93,8 @@ describe('what the drill keeps on the server', function () {
         picture: 'light',
         badness: 0.4,
         find: null,
+        purpose: 'recover',
+        trap: 'none',
         meterShows: 1,
         beginsH: 15,
         closesH: 18,

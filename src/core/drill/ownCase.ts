@@ -11,18 +11,23 @@ import { type Job, recoveryOf, standingReadings } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
 import { CHARGERS, told, usualWetMassG } from './cases/shop.ts';
 import type { DrillCase, LookKind } from './case.ts';
+import { newBattery } from './cases/newBattery.ts';
 import { OPENS_H } from './hours.ts';
+import { TRAPS, type TrapKey } from './traps.ts';
 import { DEFENSIBLE, endsOf, truthOf } from './truth.ts';
 
 /** What a lead says of a case of the shop's own; the simulation makes the battery of it. */
 export interface OwnCaseFacts {
+  purpose: 'commission' | 'recover';
   title: string;
-  /** Its owner's words, and what is written down of them. */
+  /** Its owner's words, and what is written down of them; of a new battery, how it comes in. */
   says: string;
   story: StoryKey;
   standingDays: number | null;
   ageYears: number | null;
   picture: PictureKey;
+  /** What is not as it should be about a new battery. */
+  trap: TrapKey;
   /** 0 mild, 1 as bad as they come. */
   badness: number;
   /** A look that finds something, where one does. */
@@ -41,8 +46,13 @@ export interface OwnCaseFacts {
   teaches: string;
 }
 
-/** A shop that keeps no hours and promises nothing; what a case says of it where it was written before that could be said. */
-export const USUAL_SHOP: Pick<OwnCaseFacts, 'beginsH' | 'closesH' | 'promisedH' | 'strands'> = {
+/** What a case says where it was written before these things could be said: a recovery in a shop that keeps no hours and promises nothing. */
+export const SAID_LATER: Pick<
+  OwnCaseFacts,
+  'purpose' | 'trap' | 'beginsH' | 'closesH' | 'promisedH' | 'strands'
+> = {
+  purpose: 'recover',
+  trap: 'none',
   beginsH: OPENS_H,
   closesH: null,
   promisedH: null,
@@ -61,7 +71,37 @@ const FOUND_ANYWAY: Readonly<Partial<Record<PictureKey, { what: LookKind; says: 
 };
 
 /** A case made of what a lead has said of it. */
-export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase {
+export const ownCase = (code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase =>
+  facts.purpose === 'commission'
+    ? ownNewBattery(code, facts, model)
+    : ownRecovery(code, facts, model);
+
+/** What a case says of the shop around it, whatever the battery. */
+const shopOf = (facts: OwnCaseFacts): Partial<DrillCase> => ({
+  ...(facts.meterShows === 1 ? {} : { meterShows: facts.meterShows }),
+  beginsH: facts.beginsH,
+  ...(facts.closesH === null ? {} : { closesH: facts.closesH }),
+  ...(facts.promisedH === null ? {} : { promisedH: facts.promisedH }),
+  ...(facts.strands ? { strands: true as const } : {}),
+});
+
+function ownNewBattery(code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase {
+  const { title, says, teaches } = facts;
+  const trap = TRAPS[facts.trap];
+  const inOrder = newBattery({
+    code,
+    level: 0,
+    title,
+    about: says,
+    model,
+    right: [trap.right],
+    teaches,
+    ...shopOf(facts),
+  });
+  return { ...inOrder, ...trap.set(inOrder) };
+}
+
+function ownRecovery(code: string, facts: OwnCaseFacts, model: BatteryModel): DrillCase {
   const { ports } = leadAcidKind(model.kind);
   const wetMassG = usualWetMassG(model);
   const truth = truthOf(facts.picture, model, { even: () => facts.badness, normal: () => 0 });
@@ -89,11 +129,7 @@ export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel):
       CHARGERS.supply,
       ...(model.nominalV === 12 ? [CHARGERS.four, CHARGERS.recovery] : [CHARGERS.one]),
     ],
-    ...(facts.meterShows === 1 ? {} : { meterShows: facts.meterShows }),
-    beginsH: facts.beginsH,
-    ...(facts.closesH === null ? {} : { closesH: facts.closesH }),
-    ...(facts.promisedH === null ? {} : { promisedH: facts.promisedH }),
-    ...(facts.strands ? { strands: true as const } : {}),
+    ...shopOf(facts),
     ...(wetMassG === undefined ? {} : { wetMassG }),
     right,
     defensible: DEFENSIBLE[right[0] ?? 'recycle'] ?? [],
@@ -102,17 +138,49 @@ export function ownCase(code: string, facts: OwnCaseFacts, model: BatteryModel):
 }
 
 /**
- * A finished recovery as a case, with its people, its customer and its dates left out: what it was found to be, about as bad as its
- * test says. A lead looks it over and tries it before anybody gets it.
+ * A finished job as a case, with its people, its customer and its dates left out: of a recovery what it was found to be, about as
+ * bad as its test says; of a new battery what it was refused for. A lead looks it over and tries it before anybody gets it.
  *
  * @returns null where the job tells nothing a case could be made of
  */
 export function factsOfJob(job: Job): OwnCaseFacts | null {
+  return job.procedure.purpose === 'commission' ? factsOfNew(job) : factsOfRecovery(job);
+}
+
+const BLANK: OwnCaseFacts = {
+  ...SAID_LATER,
+  title: '',
+  says: '',
+  story: 'unknown',
+  standingDays: null,
+  ageYears: null,
+  picture: 'flat',
+  badness: 0.5,
+  find: null,
+  meterShows: 1,
+  teaches: '',
+};
+
+/** What a lead begins with who writes a case. */
+export const blankFacts = (): OwnCaseFacts => ({ ...BLANK });
+
+function factsOfNew({ state }: Job): OwnCaseFacts {
+  const why = state.refusal?.why;
+  return {
+    ...BLANK,
+    purpose: 'commission',
+    title: 'From this bench',
+    says: 'New, in its box.',
+    trap: why?.by === 'check' && why.check === 'foil' ? 'foil' : 'none',
+  };
+}
+
+function factsOfRecovery(job: Job): OwnCaseFacts | null {
   const recovery = recoveryOf(job);
   const last = recovery.outcomes.at(-1);
   const found = last?.found ?? null;
   const arrival = standingReadings(job.state, 'arrival').at(-1)?.values.voltageV;
-  if (job.procedure.purpose !== 'recover' || found === null) return null;
+  if (found === null) return null;
   const health = cyclesOf(job).findLast((c) => c.capacity !== null)?.capacity?.health ?? null;
   const picture = PICTURE_KEYS.find((p) => PICTURES[p] === found) ?? 'flat';
   return {
@@ -125,7 +193,7 @@ export function factsOfJob(job: Job): OwnCaseFacts | null {
     badness: health === null ? 0.5 : Math.min(0.95, Math.max(0.05, 1 - health)),
     find: null,
     meterShows: 1,
-    ...USUAL_SHOP,
+    ...SAID_LATER,
     teaches: FAMILIES[found].plain,
   };
 }

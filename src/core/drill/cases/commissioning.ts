@@ -1,29 +1,9 @@
 import type { DrillCase } from '../case.ts';
-import { CHARGERS, MODELS, oneOf, told } from './shop.ts';
-
-/** A new battery; what a case does not say is as it should be. */
-type New = Pick<DrillCase, 'code' | 'level' | 'title' | 'about' | 'model' | 'right' | 'teaches'> &
-  Partial<DrillCase>;
-
-const fresh = (given: New): DrillCase => ({
-  purpose: 'commission',
-  forWhom: 'Over the counter',
-  dateCode: '2026-01',
-  story: { says: 'New, in its box.', told: told('unknown') },
-  finds: {},
-  truth: { condition: { charge: 0.8, temperatureC: 20 }, dry: true, family: 'nothing' },
-  roomC: 20,
-  chargers: [CHARGERS.supply, CHARGERS.one, CHARGERS.four],
-  ...(given.model.kind === 'agm-dry'
-    ? { packs: [{ code: given.model.electrolyteCode ?? '', lot: 'Q-311' }] }
-    : given.model.kind === 'flooded-dry'
-      ? { acid: { sg25: given.model.fillSg ?? 1.265, temperatureC: 21, lot: 'B-207' } }
-      : {}),
-  ...given,
-});
+import { newBattery } from './newBattery.ts';
+import { CHARGERS, MODELS, oneOf } from './shop.ts';
 
 export const COMMISSIONING: readonly DrillCase[] = [
-  fresh({
+  newBattery({
     code: 'N-01',
     level: 1,
     title: 'From the box to the counter',
@@ -34,7 +14,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'The order and the waits are the work: soak, first charge, rest, and only then the meter. Half a day, told to the customer before it starts.',
   }),
-  fresh({
+  newBattery({
     code: 'N-02',
     level: 1,
     title: 'Acid from the drum',
@@ -45,7 +25,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'Levels fall while the plates take up acid: a second look, the same acid, and from the first charge on only water.',
   }),
-  fresh({
+  newBattery({
     code: 'N-03',
     level: 1,
     title: 'Two packs on the shelf',
@@ -59,7 +39,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'The code decides, letter for letter. Look at the pack in your hand, not at the shelf it lay on.',
   }),
-  fresh({
+  newBattery({
     code: 'N-04',
     level: 2,
     title: 'The last pack',
@@ -70,7 +50,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'Another code is another quantity. No hurry makes it fit: it goes to the lead, and the right pack is ordered.',
   }),
-  fresh({
+  newBattery({
     code: 'N-05',
     level: 1,
     title: 'A dented box',
@@ -86,7 +66,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'Under broken foil the plates have met air. Acid does not bring them back: it is a claim.',
   }),
-  fresh({
+  newBattery({
     code: 'N-06',
     level: 2,
     title: 'Six tubes',
@@ -103,7 +83,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'A tube that stands still leaves its cell short of acid, and that cell fails first. Two taps are enough.',
   }),
-  fresh({
+  newBattery({
     code: 'N-07',
     level: 2,
     title: 'Acid from the yard',
@@ -116,7 +96,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'Cold acid reads high and fills late. Correct what you read to 25 °C, and let the acid come to 16 °C before it goes in.',
   }),
-  fresh({
+  newBattery({
     code: 'N-08',
     level: 2,
     title: 'Which charger?',
@@ -128,7 +108,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'A tenth of C20, and never above 3 A for a small one. The slow charger is the right one, whatever the clock says.',
   }),
-  fresh({
+  newBattery({
     code: 'N-09',
     level: 2,
     title: 'Out of the van',
@@ -140,7 +120,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'A warm battery gasses when it is filled. It waits until it is below 30 °C; the wait costs nobody’s hands.',
   }),
-  fresh({
+  newBattery({
     code: 'N-12',
     level: 2,
     title: 'Tidy hands',
@@ -156,7 +136,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'The strip lies on loosely until it is charged; pressed, it is never opened again and the gas of the first charge stays in. It is no technician’s decision any more: the lead’s, and the maker’s.',
   }),
-  fresh({
+  newBattery({
     code: 'N-10',
     level: 3,
     title: 'It reads 12.9',
@@ -169,7 +149,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'A voltage read before the rest is over is surface charge. It is written down, and judges nothing.',
   }),
-  fresh({
+  newBattery({
     code: 'N-13',
     level: 3,
     title: 'Three in the afternoon',
@@ -183,7 +163,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     teaches:
       'What runs through the night must be right without anybody: filled and soaked before closing, on a charger that holds its ceiling, and its rest is over when the door opens.',
   }),
-  fresh({
+  newBattery({
     code: 'N-11',
     level: 3,
     title: 'Twice below the line',

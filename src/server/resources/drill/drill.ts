@@ -2,7 +2,7 @@ import type { AssignDrill, SaveDrillCase, ShareDrill } from '../../../contract/a
 import type { DrillWire } from '../../../contract/drillWire.ts';
 import type { Person } from '../../../contract/wire.ts';
 import { caseByCode } from '../../../core/drill/cases/catalogue.ts';
-import { USUAL_SHOP } from '../../../core/drill/ownCase.ts';
+import { SAID_LATER } from '../../../core/drill/ownCase.ts';
 import type { Context } from '../../context.ts';
 import { invalid } from '../../http/problem.ts';
 import { modelNow } from '../models/models.ts';
@@ -26,7 +26,7 @@ export const drillOf = (
       assigned: given.map((row) => row.toJSON()),
       cases: (await cases.findAll({ order: [['number', 'ASC']], limit: MOST })).map((row) => {
         const { code, facts, model } = row.toJSON();
-        return { code, facts: { ...USUAL_SHOP, ...facts }, model };
+        return { code, facts: { ...SAID_LATER, ...facts }, model };
       }),
     };
   });

@@ -3,60 +3,20 @@ import { type FormEvent, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { CatalogueModel } from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
-import type { LookKind } from '../../../core/drill/case.ts';
-import {
-  factsOfJob,
-  FINDABLE,
-  OWN_PICTURES,
-  ownCase,
-  type OwnCaseFacts,
-  USUAL_SHOP,
-} from '../../../core/drill/ownCase.ts';
-import { DECISION_WORDS, LOOK_WORDS, MARK_WORDS } from '../../../core/drill/words.ts';
-import { FAMILIES, type PictureKey, PICTURES } from '../../../core/diagnosis/practice/families.ts';
-import { STORIES, STORY_KEYS } from '../../../core/diagnosis/stories.ts';
-import { OPENS_H } from '../../../core/drill/hours.ts';
-import { formatDuration, formatTimeOfDay } from '../../../core/quantities/format.ts';
+import { blankFacts, factsOfJob, ownCase, type OwnCaseFacts } from '../../../core/drill/ownCase.ts';
+import { TRAPS, trapsOf } from '../../../core/drill/traps.ts';
+import { PURPOSE_WORDS } from '../../../core/plan/procedure.ts';
+import { DECISION_WORDS, MARK_WORDS } from '../../../core/drill/words.ts';
+import { formatDuration } from '../../../core/quantities/format.ts';
 import { ask, problemOf } from '../../line/api.ts';
 import { momentOfAct } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
-import { jobOf, queryClient, useJob, useModels, useRules } from '../../line/queries.ts';
+import { jobOf, queryClient, useJob, useModels } from '../../line/queries.ts';
 import { Empty, Loading } from '../../line/States.tsx';
 import { useSigning } from '../../line/signing.tsx';
 import { Choice } from '../../parts/Choice.tsx';
-import { Labelled } from '../../parts/Labelled.tsx';
+import { RecoveryFields, ShopFields, Text } from './CaseFields.tsx';
 import type { DrillWorker, TriedOut } from '../../workers/drill.worker.ts';
-
-const BLANK: OwnCaseFacts = {
-  title: '',
-  says: '',
-  story: 'unknown',
-  standingDays: null,
-  ageYears: null,
-  picture: 'flat',
-  badness: 0.5,
-  find: null,
-  meterShows: 1,
-  ...USUAL_SHOP,
-  teaches: '',
-};
-
-const PICTURE_WORDS: Readonly<Record<PictureKey, string>> = {
-  damaged: 'frozen, cracked, a loose post',
-  reversed: 'reversed',
-  shorted: 'a shorted cell',
-  open: 'an open link',
-  leaking: 'a soft short, leaks away in a week',
-  weak: 'one weak cell',
-  worn: 'plates gone',
-  dry: 'dry, sealed',
-  uncovered: 'plates bare',
-  hard: 'hard sulfate',
-  light: 'light sulfate',
-  layered: 'acid layered',
-  flat: 'drawn down, sound otherwise',
-  nothing: 'sound',
-};
 
 /** A lead writes a case, or makes one of a finished job; it is tried out before it is kept. */
 export function WriteCase() {
@@ -86,22 +46,18 @@ export function WriteCase() {
     <Form
       by={person.id}
       models={usable}
-      first={facts ?? BLANK}
+      first={facts ?? blankFacts()}
       firstModel={model.id}
       said={
         jobId === ''
           ? null
           : facts
-            ? 'Made of a finished recovery. Its people, its customer and its dates are left out; look it over and try it.'
+            ? 'Made of a finished job. Its people, its customer and its dates are left out; look it over and try it.'
             : 'This job tells nothing a case could be made of: it has no verdict that names what it was.'
       }
     />
   );
 }
-
-/** Hours at which a battery comes in, and at which a shop closes. */
-const BEGINS_H = [8, 10, 12, 14, 15, 16, 17];
-const CLOSES_H = [16, 17, 18, 19, 20];
 
 function Form({
   by,
@@ -126,9 +82,10 @@ function Form({
     setFacts((old) => ({ ...old, ...more }));
     setTried(null);
   };
-  const rules = useRules();
-  const onTheHour = (hour: number): string => formatTimeOfDay(60 * hour, rules);
   const model = models.find((m) => m.id === modelId);
+  const isNew = facts.purpose === 'commission';
+  const kind = model && kindOf(model.kind);
+  const traps = kind && !('refusal' in kind) ? trapsOf(kind) : [];
   const missing = (['title', 'says', 'teaches'] as const).filter((k) => facts[k].trim() === '');
   const tryOut = async (): Promise<void> => {
     if (!model) return;
@@ -165,6 +122,14 @@ function Form({
       <h1 className="text-3xl">Write a case</h1>
       {said && <p className="mt-1 text-lg text-soft">{said}</p>}
       <div className="mt-4 grid gap-4 md:grid-cols-2">
+        <Choice
+          label="Job type"
+          value={facts.purpose}
+          options={(['recover', 'commission'] as const).map(
+            (purpose) => [purpose, PURPOSE_WORDS[purpose]] as const,
+          )}
+          onChange={(purpose) => change({ purpose })}
+        />
         <Text label="Title" value={facts.title} onChange={(title) => change({ title })} />
         <Choice
           label="Model"
@@ -172,71 +137,25 @@ function Form({
           options={models.map((m) => [m.id, `${m.code} ${m.name}`] as const)}
           onChange={(id) => {
             setModelId(id);
-            setTried(null);
+            change({ trap: 'none' });
           }}
         />
-        <Text
-          label="What its owner says"
-          value={facts.says}
-          onChange={(says) => change({ says })}
-        />
-        <Choice
-          label="What happened, as it is written down"
-          value={facts.story}
-          options={STORY_KEYS.map((key) => [key, STORIES[key].name] as const)}
-          onChange={(story) => change({ story })}
-        />
-        <Count
-          label="Days unused, if known"
-          value={facts.standingDays}
-          onChange={(standingDays) => change({ standingDays })}
-        />
-        <Count
-          label="Its age in years, if known"
-          value={facts.ageYears}
-          onChange={(ageYears) => change({ ageYears })}
-        />
-        <Choice
-          label="What it truly is"
-          value={facts.picture}
-          options={OWN_PICTURES.map(
-            (key) => [key, `${FAMILIES[PICTURES[key]].name}: ${PICTURE_WORDS[key]}`] as const,
-          )}
-          onChange={(picture) => change({ picture })}
-        />
-        <Labelled label={`How bad: ${Math.round(100 * facts.badness)} of 100`}>
-          <input
-            type="range"
-            className="min-h-11 w-full"
-            min={0}
-            max={100}
-            step={5}
-            value={Math.round(100 * facts.badness)}
-            onChange={(e) => change({ badness: Number(e.target.value) / 100 })}
-          />
-        </Labelled>
-        <Choice
-          label="A look finds something"
-          value={facts.find?.what ?? 'nothing'}
-          options={[
-            ['nothing', 'Nothing'] as const,
-            ...FINDABLE.map((what) => [what as string, LOOK_WORDS[what]] as const),
-          ]}
-          onChange={(what) =>
-            change({
-              find:
-                what === 'nothing'
-                  ? null
-                  : { what: what as LookKind, says: facts.find?.says ?? '' },
-            })
-          }
-        />
-        {facts.find && (
-          <Text
-            label="What the look finds"
-            value={facts.find.says}
-            onChange={(says) => change({ find: facts.find && { ...facts.find, says } })}
-          />
+        {isNew ? (
+          <>
+            <Text
+              label="How it comes in"
+              value={facts.says}
+              onChange={(says) => change({ says })}
+            />
+            <Choice
+              label="What is not as it should be"
+              value={facts.trap}
+              options={traps.map((key) => [key, TRAPS[key].name] as const)}
+              onChange={(trap) => change({ trap })}
+            />
+          </>
+        ) : (
+          <RecoveryFields facts={facts} change={change} />
         )}
         <Choice
           label="The voltmeter"
@@ -248,43 +167,7 @@ function Form({
           ]}
           onChange={(meterShows) => change({ meterShows })}
         />
-        <Choice
-          label="It comes in at"
-          value={facts.beginsH}
-          options={BEGINS_H.map((hour) => [hour, onTheHour(hour)] as const)}
-          onChange={(beginsH) =>
-            change({
-              beginsH,
-              closesH: facts.closesH !== null && facts.closesH <= beginsH ? null : facts.closesH,
-            })
-          }
-        />
-        <Choice
-          label="At night"
-          value={facts.closesH ?? 0}
-          options={[
-            [0, 'Somebody may be there'] as const,
-            ...CLOSES_H.filter((hour) => hour > facts.beginsH).map(
-              (hour) =>
-                [hour, `Closed from ${onTheHour(hour)} until ${onTheHour(OPENS_H)}`] as const,
-            ),
-          ]}
-          onChange={(hour) => change({ closesH: hour === 0 ? null : hour })}
-        />
-        <Count
-          label="Promised after, h, if it is"
-          value={facts.promisedH}
-          onChange={(promisedH) => change({ promisedH })}
-        />
-        <Choice
-          label="Where it goes"
-          value={facts.strands ? 1 : 0}
-          options={[
-            [0, 'To a usual customer'],
-            [1, 'Where a failure strands someone'],
-          ]}
-          onChange={(strands) => change({ strands: strands === 1 })}
-        />
+        <ShopFields facts={facts} change={change} />
         <Text
           label="What is to be taken from it"
           value={facts.teaches}
@@ -307,7 +190,9 @@ function Form({
           {(!tried || missing.length > 0) && (
             <p className="self-center text-soft">
               {missing.length > 0
-                ? 'Title, the owner’s words and what is to be taken from it are missing.'
+                ? isNew
+                  ? 'Title, how it comes in and what is to be taken from it are missing.'
+                  : 'Title, the owner’s words and what is to be taken from it are missing.'
                 : 'Try it once before it is saved.'}
             </p>
           )}
@@ -342,51 +227,5 @@ function Tried({
           : `✕ Even so it fails by ${fails.map((key) => MARK_WORDS[key].name.toLowerCase()).join(', ')}: it is a hard one.`}
       </b>
     </p>
-  );
-}
-
-function Text({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-}) {
-  return (
-    <Labelled label={label}>
-      <input
-        className="field"
-        value={value}
-        maxLength={300}
-        onChange={(e) => onChange(e.target.value)}
-      />
-    </Labelled>
-  );
-}
-
-/** A number that may be left open. */
-function Count({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: number | null;
-  onChange: (value: number | null) => void;
-}) {
-  return (
-    <Labelled label={label}>
-      <input
-        className="field"
-        inputMode="decimal"
-        defaultValue={value ?? ''}
-        onChange={(e) => {
-          const number = Number(e.target.value.replace(',', '.'));
-          onChange(e.target.value.trim() === '' || !(number >= 0) ? null : number);
-        }}
-      />
-    </Labelled>
   );
 }

@@ -38,6 +38,7 @@ export function StepPanel(props: PanelProps) {
         {claimable(job) && !inDrill && (
           <ClaimButton battery={props.wire.battery} job={job} jobId={props.wire.id} />
         )}
+        <MakeDrillCase {...props} />
         {person && mayTakeBack(job, now, person) && (
           <ReasonDialog
             sender={sender}
@@ -84,11 +85,7 @@ export function StepPanel(props: PanelProps) {
               quiet={false}
             />
           )}
-          {person?.role === 'lead' && !inDrill && recoveryOf(job).outcomes.at(-1)?.found && (
-            <Link to={`/drill/write?job=${props.wire.id}`} className="act-quiet">
-              Make a drill case of it
-            </Link>
-          )}
+          <MakeDrillCase {...props} />
           {!inDrill && (
             <Link
               to={`/jobs/${props.wire.id}/sheet`}
@@ -136,5 +133,19 @@ export function StepPanel(props: PanelProps) {
         <Panel step={step} {...props} />
       </Suspense>
     </Card>
+  );
+}
+
+/** What a lead may make of a finished job; of a recovery only where it has a verdict that names what it was. */
+function MakeDrillCase({ job, wire }: Pick<PanelProps, 'job' | 'wire'>) {
+  const { person } = useSigning();
+  const tells =
+    job.procedure.purpose === 'commission' ||
+    (recoveryOf(job).outcomes.at(-1)?.found ?? null) !== null;
+  if (person?.role !== 'lead' || inDrill || !tells) return null;
+  return (
+    <Link to={`/drill/write?job=${wire.id}`} className="act-quiet">
+      Make a drill case of it
+    </Link>
   );
 }
