@@ -28,10 +28,7 @@ const WAKE_S = 2 * 3600;
  * A hidden battery after a usual full charge and a night's rest, read with the tools that were at hand: each of them half of the
  * time, as the field's are. Null where it took no charge.
  */
-function chargedReadings(
-  { truth, subject, sound }: Hidden,
-  random: Random,
-): AfterCharge | null {
+function chargedReadings({ truth, subject, sound }: Hidden, random: Random): AfterCharge | null {
   const battery = copyBattery(truth.battery);
   const fit = routeFit(ROUTES.recharge, subject);
   if (!fit) return null;
