@@ -1,4 +1,3 @@
-import { MIX } from '../catalogue/steps.ts';
 import { procedureFor } from '../catalogue/catalogue.ts';
 import { DEFAULT_RULES, type HouseRules } from '../house/rules.ts';
 import { chargeStatus } from '../job/chargeStatus.ts';
@@ -24,6 +23,7 @@ import {
 } from './acts.ts';
 import type { DrillCase, Decision, Found, LookKind } from './case.ts';
 import type { FactAt } from './facts.ts';
+import { follow } from './follow.ts';
 import { beginOf, closedForS, closesInS } from './hours.ts';
 import { seedOf } from './seed.ts';
 import { CannotTake, takeReading } from './taking.ts';
@@ -236,7 +236,7 @@ export class DrillBench {
     for (const fact of readingsSeen(this, command)) this.note(fact);
     for (const event of events) {
       for (const fact of unsafe(this, step, event)) this.note(fact);
-      this.#follow(event, step);
+      follow(this, event, step);
     }
     this.#append(events.map((event) => ({ at: this.now, by: PUPIL, event })));
     if (step && events.some((e) => e.type === 'step.done')) this.#handsOf(step);
@@ -269,85 +269,6 @@ export class DrillBench {
     };
   }
 
-  /** What an event of the job does to the battery. */
-  #follow(event: JobEvent, step: Step | null): void {
-    const { world } = this;
-    switch (event.type) {
-      case 'charge.started':
-      case 'charge.moved':
-        return this.#connect(event);
-      case 'charge.paused':
-      case 'charge.halted':
-        return world.disconnect();
-      case 'charge.resumed':
-      case 'charge.reconnected': {
-        const { charge } = this.job.state;
-        if (charge) this.#connect(charge);
-        return;
-      }
-      case 'discharge.started':
-        return world.connectLoad(event.currentA, event.cutoffV);
-      case 'discharge.dropped':
-      case 'capacity.tested': {
-        const { belowCutOffV } = world.harm;
-        if (belowCutOffV > DEEP_V) this.note({ kind: 'overdischarged', byV: belowCutOffV });
-        return world.disconnect();
-      }
-      case 'topped-up':
-        return world.water();
-      case 'job.refused':
-      case 'job.escalated':
-      case 'job.closed':
-        return world.disconnect();
-      case 'deviation':
-        return this.note({ kind: 'deviation', what: event.what, reason: event.reason });
-      case 'wait.cut':
-        return this.note({
-          kind: 'deviation',
-          what: { kind: 'wait-cut', remainingS: event.remainingS },
-          reason: event.reason,
-        });
-      case 'step.skipped':
-        return this.note({
-          kind: 'deviation',
-          what: { kind: 'step-skipped' },
-          reason: event.reason,
-        });
-      case 'reading.taken':
-        if (['rest', 'hold'].includes(event.reading.role) && event.reading.marks.includes('early'))
-          this.note({ kind: 'read-early' });
-        return;
-      case 'step.done':
-        return this.#done(event, step);
-      default:
-        return;
-    }
-  }
-
-  #done(event: Extract<JobEvent, { type: 'step.done' }>, step: Step | null): void {
-    const { world } = this;
-    const { result } = event;
-    if (result?.kind === 'charge' || result?.kind === 'wake-check') world.disconnect();
-    else if (result?.kind === 'wake') world.wake(result.way, result.chargerA);
-    else if (step?.kind === 'do' && step.segment === 'fill') world.fill();
-    else if (step?.kind === 'ports' && step.answers.some((a) => a.added === 'water')) world.water();
-    else if (step?.kind === 'do' && event.stepId === MIX.id) world.mix();
-  }
-
-  #connect({
-    setA,
-    setV,
-    charger,
-  }: {
-    setA: number;
-    setV: number;
-    charger?: Parameters<World['connectCharger']>[0];
-  }): void {
-    const known = charger && this.drillCase.chargers.find((c) => c.id === charger.id);
-    if (charger && known) this.world.connectCharger(charger, known, setA, setV);
-    else this.world.connectSupply(setA, setV);
-  }
-
   #append(signed: Signed<JobEvent>[]): void {
     if (signed.length === 0) return;
     const stepBefore = this.job.state.current?.startedAt;
@@ -360,9 +281,6 @@ export class DrillBench {
 
 /** So long above 50 °C with current on is nobody's oversight, s. */
 const LEFT_HOT_S = 15 * 60;
-/** A load that pulled it so far under its cut-off was left on, V. */
-const DEEP_V = 0.5;
-
 const AS_IT_SHOULD: Readonly<Record<Exclude<LookKind, 'tubes' | 'packs' | 'customer'>, string>> = {
   label: 'The label is the one of the job.',
   case: 'The case is whole and its sides are flat.',
