@@ -1,28 +1,29 @@
-import { FAMILY_KEYS, FAMILY_OF_CAUSE } from '../../src/core/diagnosis/practice/families.ts';
-import type { FamilyKey } from '../../src/core/diagnosis/practice/families.ts';
+import {
+  FAMILY_KEYS,
+  FAMILY_OF_CAUSE,
+  type FamilyKey,
+} from '../../src/core/diagnosis/practice/families.ts';
 import { featuresOf } from '../../src/core/diagnosis/practice/features.ts';
 import { practiceOdds } from '../../src/core/diagnosis/practice/judge.ts';
 import { pooledFamilies } from '../../src/core/diagnosis/practice/pooled.ts';
 import { causeOdds } from '../../src/core/diagnosis/findings.ts';
-import { follow, routeFit } from '../../src/core/diagnosis/outcome.ts';
+import { follow, routeFit, wake } from '../../src/core/diagnosis/outcome.ts';
 import type { AfterCharge } from '../../src/core/diagnosis/plainRules.ts';
 import { Population } from '../../src/core/diagnosis/population.ts';
 import { observe } from '../../src/core/diagnosis/readings/readings.ts';
 import { ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { Showing, soundOhmsOf } from '../../src/core/diagnosis/showing.ts';
 import { TEMPERATURE_LIMITS } from '../../src/core/charging/limits.ts';
-import { COARSE, hasten, restFor } from '../../src/core/rehearsal/hasten.ts';
+import { hasten, restFor } from '../../src/core/rehearsal/hasten.ts';
 import { copyBattery } from '../../src/core/simulation/battery.ts';
 import { type Random, seeded } from '../../src/core/simulation/random.ts';
-import { Stepper } from '../../src/core/simulation/step.ts';
-import { viewBattery, viewCell } from '../../src/core/simulation/view.ts';
+import { viewCell } from '../../src/core/simulation/view.ts';
 import { say, title } from './figures.ts';
 import { type Hidden, hiddenBattery, ofItsOwnRating } from './hiddenBatteries.ts';
 
 /** Below this share of hard sulfate a battery is only flat at the counter: what practice calls light sulfation costs 15 points and more. */
 const SULFATED_FROM = 0.1;
 const REST_S = 12 * 3600;
-const WAKE_S = 2 * 3600;
 
 /**
  * A hidden battery after a usual full charge and a night's rest, read with the tools that were at hand: each of them half of the
@@ -32,12 +33,7 @@ function chargedReadings({ truth, subject, sound }: Hidden, random: Random): Aft
   const battery = copyBattery(truth.battery);
   const fit = routeFit(ROUTES.recharge, subject);
   if (!fit) return null;
-  const wakeV = 1.75 * battery.cells;
-  if (viewBattery(battery).openV < wakeV) {
-    const stepper = new Stepper(battery, COARSE);
-    while (stepper.elapsedS < WAKE_S && stepper.voltageV < wakeV)
-      stepper.step({ currentA: 0.05 * battery.c20Ah, limitV: 2.4 * battery.cells }, 600);
-  }
+  if (!wake(battery).isAwake) return null;
   if (hasten(battery, fit, TEMPERATURE_LIMITS.stopC).hot) return null;
   restFor(battery, REST_S);
   const showing = new Showing({ ...truth, battery }, subject);
@@ -47,12 +43,13 @@ function chargedReadings({ truth, subject, sound }: Hidden, random: Random): Aft
   const half = (): boolean => random.even() < 0.5;
   const volts = read('rest-volts');
   if (volts?.of !== 'rest-volts') return null;
-  const sg = subject.chemistry === 'flooded' && half() ? read('cell-sg') : null;
+  const open = subject.chemistry === 'flooded';
+  const sg = open && half() ? read('cell-sg') : null;
   const load = half() ? read('load') : null;
   const shown = half() ? read('cca') : null;
   const cca = shown?.of === 'cca' ? ofItsOwnRating(shown, sound, subject) : null;
   const ohms = half() ? read('resistance') : null;
-  const outcome = half() ? follow(truth, ROUTES.recharge, fit, false, truth.battery) : null;
+  const outcome = half() ? follow(truth, ROUTES.recharge, fit, open) : null;
   return {
     voltageV: volts.voltageV,
     restedH: REST_S / 3600,

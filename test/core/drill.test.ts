@@ -10,7 +10,7 @@ import { lookBack, turnedAt } from '../../src/core/drill/lookBack.ts';
 import { CannotTake } from '../../src/core/drill/taking.ts';
 import { reasonWords, shownWords } from '../../src/core/drill/words.ts';
 import { MODELS } from '../../src/core/drill/cases/shop.ts';
-import { blankFacts, factsOfJob, ownCase, SAID_LATER } from '../../src/core/drill/ownCase.ts';
+import { BLANK_FACTS, factsOfJob, ownCase, SAID_LATER } from '../../src/core/drill/ownCase.ts';
 import { trapsOf } from '../../src/core/drill/traps.ts';
 import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import { Refused } from '../../src/core/job/commands.ts';
@@ -308,7 +308,7 @@ describe('new batteries of a lead’s own cases', () => {
   ])
     for (const trap of trapsOf(leadAcidKind(model.kind)))
       it(`${model.kind}, ${model.c20Ah} Ah, ${trap}: a good technician ends it as is right, and it can be passed`, () => {
-        const facts = { ...blankFacts(), purpose: 'commission' as const, trap };
+        const facts = { ...BLANK_FACTS, purpose: 'commission' as const, trap };
         const made = ownCase('S-01', facts, model);
         const good = goodTechnician(made);
         expect(made.right).to.include(good.decision);
@@ -319,7 +319,7 @@ describe('new batteries of a lead’s own cases', () => {
   it('what was written before a new battery could be is a recovery', () => {
     const { purpose, trap } = SAID_LATER;
     expect([purpose, trap]).to.deep.equal(['recover', 'none']);
-    expect(ownCase('S-02', blankFacts(), MODELS.fell60).purpose).to.equal('recover');
+    expect(ownCase('S-02', BLANK_FACTS, MODELS.fell60).purpose).to.equal('recover');
   });
 
   it('a finished commissioning is made one: what it was refused for is what is wrong with it', () => {

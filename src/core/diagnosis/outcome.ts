@@ -124,15 +124,9 @@ export function passage(
   });
   if (suspect.causes.has('damaged')) return nothing(0, 'not-woken');
   for (const what of route.before) prepare(battery, what, open);
-  let hours = 0;
-  const wakeV = forCells(WAKE_BELOW_12V, battery.cells);
-  if (viewBattery(battery).openV < wakeV) {
-    const stepper = new Stepper(battery, COARSE);
-    while (stepper.elapsedS < WAKE_S && stepper.voltageV < wakeV)
-      stepper.step({ currentA: WAKE_C * battery.c20Ah, limitV: 2.4 * battery.cells }, 600);
-    hours += stepper.elapsedS / 3600;
-    if (stepper.voltageV < wakeV) return nothing(hours, 'not-woken');
-  }
+  const woken = wake(battery);
+  let { hours } = woken;
+  if (!woken.isAwake) return nothing(hours, 'not-woken');
   let peakC = battery.ambientC;
   for (let i = 0; i < route.times; i++) {
     const done = hasten(battery, fit, TEMPERATURE_LIMITS.stopC);
@@ -159,6 +153,20 @@ export function passage(
     },
     battery,
   };
+}
+
+/**
+ * Wakes a battery that is too low to be charged: C/20 for two hours at most; one that is awake is left alone.
+ *
+ * @param battery moves on
+ */
+export function wake(battery: SimBattery): { hours: number; isAwake: boolean } {
+  const wakeV = forCells(WAKE_BELOW_12V, battery.cells);
+  if (viewBattery(battery).openV >= wakeV) return { hours: 0, isAwake: true };
+  const stepper = new Stepper(battery, COARSE);
+  while (stepper.elapsedS < WAKE_S && stepper.voltageV < wakeV)
+    stepper.step({ currentA: WAKE_C * battery.c20Ah, limitV: 2.4 * battery.cells }, 600);
+  return { hours: stepper.elapsedS / 3600, isAwake: stepper.voltageV >= wakeV };
 }
 
 /** Capacity as this bench would test it, share of C20. @param battery moves on */

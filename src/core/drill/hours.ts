@@ -37,4 +37,4 @@ export function closesInS(hours: Hours, now: Moment): number {
   return closedForS(hours, now) > 0 ? 0 : hours.closesH * HOUR_S - ofDayS(now);
 }
 
-const ofDayS = (now: Moment): number => (((now - MIDNIGHT) / 1000) % DAY_S) | 0;
+const ofDayS = (now: Moment): number => ((now - MIDNIGHT) / 1000) % DAY_S;

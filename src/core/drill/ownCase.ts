@@ -13,6 +13,7 @@ import { CHARGERS, told, usualWetMassG } from './cases/shop.ts';
 import type { DrillCase, LookKind } from './case.ts';
 import { newBattery } from './cases/newBattery.ts';
 import { OPENS_H } from './hours.ts';
+import { tellsACase } from './tellsACase.ts';
 import { TRAPS, type TrapKey } from './traps.ts';
 import { DEFENSIBLE, endsOf, truthOf } from './truth.ts';
 
@@ -144,10 +145,12 @@ function ownRecovery(code: string, facts: OwnCaseFacts, model: BatteryModel): Dr
  * @returns null where the job tells nothing a case could be made of
  */
 export function factsOfJob(job: Job): OwnCaseFacts | null {
+  if (!tellsACase(job)) return null;
   return job.procedure.purpose === 'commission' ? factsOfNew(job) : factsOfRecovery(job);
 }
 
-const BLANK: OwnCaseFacts = {
+/** What a lead begins with who writes a case. */
+export const BLANK_FACTS: Readonly<OwnCaseFacts> = {
   ...SAID_LATER,
   title: '',
   says: '',
@@ -161,13 +164,10 @@ const BLANK: OwnCaseFacts = {
   teaches: '',
 };
 
-/** What a lead begins with who writes a case. */
-export const blankFacts = (): OwnCaseFacts => ({ ...BLANK });
-
 function factsOfNew({ state }: Job): OwnCaseFacts {
   const why = state.refusal?.why;
   return {
-    ...BLANK,
+    ...BLANK_FACTS,
     purpose: 'commission',
     title: 'From this bench',
     says: 'New, in its box.',

@@ -58,6 +58,12 @@ let openStore: UseStore | undefined;
 export const keepAttempt = (attempt: Attempt): Promise<void> => set(attempt.id, attempt, store());
 export const readAttempt = (id: string): Promise<Attempt | undefined> => get(id, store());
 
+/** Ends a go at a case, or leaves it as ended as it was. */
+export async function endAttempt(attempt: Attempt): Promise<void> {
+  attempt.endedAt ??= Date.now();
+  await keepAttempt(attempt);
+}
+
 /** A new go at a case, kept before its pages open. */
 export async function beginAttempt(code: string, personId: string): Promise<Attempt> {
   const ofShop = (await keptOwnCases()).find((c) => c.code === code);

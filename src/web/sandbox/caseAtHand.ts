@@ -9,7 +9,7 @@ import { serveInPage } from '../line/api.ts';
 import { benchClock } from '../line/benchClock.ts';
 import { keptUnder } from '../line/drillPlace.ts';
 import { keepJob } from '../line/queries.ts';
-import { caseOfAttempt, keepAttempt, knownShop, readAttempt } from './attempts.ts';
+import { caseOfAttempt, endAttempt, keepAttempt, knownShop, readAttempt } from './attempts.ts';
 import { DrillServer } from './drillServer.ts';
 
 /** The case that these pages are about; there is one for as long as they are open. */
@@ -94,7 +94,6 @@ export async function doAct(act: DrillAct): Promise<void> {
 export async function endCase(): Promise<void> {
   if (!server) return;
   const { attempt } = server;
-  attempt.endedAt ??= Date.now();
-  await keepAttempt(attempt);
+  await endAttempt(attempt);
   location.assign(`/drill/back/${attempt.id}`);
 }

@@ -13,7 +13,13 @@ import { problemOf } from '../../line/api.ts';
 import { caseAddress } from '../../line/drillPlace.ts';
 import { queryClient, useSay } from '../../line/queries.ts';
 import { Empty, NotFetched } from '../../line/States.tsx';
-import { type Attempt, caseOfAttempt, keepAttempt, readAttempt } from '../../sandbox/attempts.ts';
+import {
+  type Attempt,
+  caseOfAttempt,
+  endAttempt,
+  keepAttempt,
+  readAttempt,
+} from '../../sandbox/attempts.ts';
 import { shareAttempt } from '../../sandbox/sharing.ts';
 import type { DrillWorker } from '../../workers/drill.worker.ts';
 import { InsideCharts } from './InsideCharts.tsx';
@@ -104,12 +110,15 @@ function GoesOn({
   onGivenUp,
 }: Pick<Told, 'attempt' | 'drillCase'> & { onGivenUp: () => void }) {
   const giveUp = async (): Promise<void> => {
-    await keepAttempt({ ...attempt, endedAt: Date.now() });
+    await endAttempt({ ...attempt });
     onGivenUp();
   };
   return (
     <div className="p-4 md:p-6">
-      <h1 className="mb-4 text-3xl">{drillCase.title}</h1>
+      <Link to="/drill" className="wordlink inline-flex min-h-11 items-center text-soft">
+        Drill
+      </Link>
+      <h1 className="mb-4 text-4xl">{drillCase.title}</h1>
       <Empty title="This case has not ended">
         <p>What it was, and how it is marked, shows at its end.</p>
         <p className="flex flex-wrap gap-3">

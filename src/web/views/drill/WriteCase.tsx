@@ -3,7 +3,12 @@ import { type FormEvent, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { CatalogueModel } from '../../../contract/wire.ts';
 import { kindOf } from '../../../core/batteries/kinds.ts';
-import { blankFacts, factsOfJob, ownCase, type OwnCaseFacts } from '../../../core/drill/ownCase.ts';
+import {
+  BLANK_FACTS,
+  factsOfJob,
+  ownCase,
+  type OwnCaseFacts,
+} from '../../../core/drill/ownCase.ts';
 import { TRAPS, trapsOf } from '../../../core/drill/traps.ts';
 import { PURPOSE_WORDS } from '../../../core/plan/procedure.ts';
 import { DECISION_WORDS, MARK_WORDS } from '../../../core/drill/words.ts';
@@ -46,7 +51,7 @@ export function WriteCase() {
     <Form
       by={person.id}
       models={usable}
-      first={facts ?? blankFacts()}
+      first={facts ?? BLANK_FACTS}
       firstModel={model.id}
       said={
         jobId === ''
@@ -190,9 +195,7 @@ function Form({
           {(!tried || missing.length > 0) && (
             <p className="self-center text-soft">
               {missing.length > 0
-                ? isNew
-                  ? 'Title, how it comes in and what is to be taken from it are missing.'
-                  : 'Title, the owner’s words and what is to be taken from it are missing.'
+                ? `Title, ${isNew ? 'how it comes in' : 'the owner’s words'} and what is to be taken from it are missing.`
                 : 'Try it once before it is saved.'}
             </p>
           )}

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { stepById } from '../../../core/plan/procedure.ts';
 import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
 import { fillText } from '../../../core/plan/words.ts';
-import { recoveryOf } from '../../../core/job/job.ts';
+import { tellsACase } from '../../../core/drill/tellsACase.ts';
 import { mayTakeBack } from '../../../core/job/misTap.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { inDrill } from '../../line/drillPlace.ts';
@@ -136,13 +136,10 @@ export function StepPanel(props: PanelProps) {
   );
 }
 
-/** What a lead may make of a finished job; of a recovery only where it has a verdict that names what it was. */
+/** What a lead may make of a finished job. */
 function MakeDrillCase({ job, wire }: Pick<PanelProps, 'job' | 'wire'>) {
   const { person } = useSigning();
-  const tells =
-    job.procedure.purpose === 'commission' ||
-    (recoveryOf(job).outcomes.at(-1)?.found ?? null) !== null;
-  if (person?.role !== 'lead' || inDrill || !tells) return null;
+  if (person?.role !== 'lead' || inDrill || !tellsACase(job)) return null;
   return (
     <Link to={`/drill/write?job=${wire.id}`} className="act-quiet">
       Make a drill case of it
