@@ -44,6 +44,7 @@ if (takes('diagnosis')) {
   benchDiagnosis();
   benchChargedHidden();
 }
+if (wanted.includes('charged')) benchChargedHidden();
 if (takes('forecast')) benchForecast();
 if (wanted.includes('decade')) await benchDecade();
 if (wanted.includes('attack')) await benchAttack();

@@ -33,6 +33,26 @@ export const FEATURES = {
   capacity: { name: 'Capacity by test', unit: '%', least: 0, most: 1.2, off: 0.04 },
 } as const;
 export type FeatureKey = keyof typeof FEATURES;
+/** Read on arrival, of a state that a charge ends: once it has been charged they tell of the past. */
+export const BEFORE_CHARGE: ReadonlySet<FeatureKey> = new Set([
+  'volts',
+  'sgDrop',
+  'sgSpread',
+  'leastCell',
+  'ohms',
+  'cca',
+  'load',
+]);
+/** Read once it has been charged and has rested. */
+export const AFTER_CHARGE: ReadonlySet<FeatureKey> = new Set([
+  'short',
+  'sgShort',
+  'spreadAfter',
+  'ohmsAfter',
+  'ccaAfter',
+  'loadAfter',
+  'capacity',
+]);
 export const FEATURE_KEYS = Object.keys(FEATURES) as FeatureKey[];
 
 /** From a mild case to a bad one. */
@@ -68,6 +88,15 @@ const FULL_AFTER: Way['ranges'] = {
   loadAfter: [11.4, 10.3],
   capacity: [1.02, 0.88],
 };
+/** One that has worked for years: it comes back to three quarters and more, and nothing but the years holds it down. */
+const AGED_AFTER: Way['ranges'] = {
+  ...FULL_AFTER,
+  sgShort: [-0.005, 0.02],
+  ohmsAfter: [1, 1.4],
+  ccaAfter: [0.95, 0.75],
+  loadAfter: [11.2, 9.9],
+  capacity: [0.88, 0.72],
+};
 const EVEN: Way['ranges'] = { sgSpread: [0, 0.022], leastCell: [2.12, 2.02] };
 
 /** Came charged so often, else empty. */
@@ -81,7 +110,8 @@ export const TABLE: Readonly<Record<PictureKey, Picture>> = {
     ends: [1.0, 0.86],
     bare: 0.03,
     ways: [
-      { share: 0.8, ranges: { ...EVEN, ...EMPTY, ...FULL_AFTER, leastCell: [2.02, 1.7] } },
+      { share: 0.55, ranges: { ...EVEN, ...EMPTY, ...FULL_AFTER, leastCell: [2.02, 1.7] } },
+      { share: 0.25, ranges: { ...EVEN, ...EMPTY, ...AGED_AFTER, leastCell: [2.02, 1.7] } },
       // Something still draws on it.
       {
         share: 0.2,
