@@ -23,6 +23,9 @@ const ENOUGH = 2 ** 31;
 /** The compiler that checks; the one of `node_modules/typescript` only serves tools that read its tree. */
 const TSC = join(ROOT, 'node_modules', 'typescript-native', 'bin', 'tsc');
 
+/** Lines of a failure that are told again at the end: what was expected, and where. */
+const WHY_LINES = 12;
+
 /** Two cores: two processes at a time, none of which waits for the other. */
 const LANES = 2;
 
@@ -37,10 +40,13 @@ process.env.CORK_EMBER_SCRATCH = scratch;
 process.on('exit', () => rmSync(scratch, { recursive: true, force: true }));
 
 let passed = 0;
-let failed = 0;
+/** What failed, each with why; told once more at the very end, where a long print-out is read first. */
+const failures = [];
 const began = performance.now();
 /** @type {{ name: string, seconds: number }[]} */
 const shares = [];
+/** @type {{ file: string, title: string, seconds: number }[]} */
+const slow = [];
 
 /** Runs a command to its end; what it printed comes in one piece, so that two at once stay readable. */
 function run(name, command, args, env = {}) {
@@ -66,7 +72,7 @@ function run(name, command, args, env = {}) {
 /** A check that passes or fails as a whole. */
 const whole = (name, command, args) => async () => {
   if (await run(name, command, args)) passed += 1;
-  else failed += 1;
+  else failures.push({ title: name, why: 'what it printed stands above' });
 };
 
 /** A mocha run; its tests are counted one by one. Files run in as many processes as there are jobs, the long ones first. */
@@ -88,13 +94,15 @@ const tests =
         ...env,
       },
     );
-    if (!existsSync(report)) {
-      failed += 1;
-      return;
-    }
-    const stats = JSON.parse(readFileSync(report, 'utf8'));
-    passed += stats.passes;
-    failed += stats.failures || (ok && stats.passes > 0 ? 0 : 1);
+    const told = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : null;
+    passed += told?.passes ?? 0;
+    failures.push(...(told?.failures ?? []));
+    slow.push(...(told?.tests ?? []));
+    if (!told?.passes || (!ok && told.failures.length === 0))
+      failures.push({
+        title: name,
+        why: 'it ended before its tests did; what it printed stands above',
+      });
   };
 
 const testsIn = (folder) =>
@@ -199,8 +207,12 @@ const total = (performance.now() - began) / 1000;
 console.log(
   `\n${shares.map(({ name, seconds }) => `${name} ${seconds.toFixed(0)} s`).join(' · ')}; in all ${total.toFixed(0)} s, ${LANES} at a time`,
 );
-console.log(`\n${passed} passed, ${failed} failed`);
-process.exit(failed === 0 ? 0 : 1);
+for (const { file, title, seconds } of slow.toSorted((a, b) => b.seconds - a.seconds).slice(0, 10))
+  console.log(`  ${seconds.toFixed(1).padStart(6)} s  ${file}: ${title}`);
+for (const { title, why } of failures)
+  console.log(`\n✗ ${title}\n  ${why.split('\n').slice(0, WHY_LINES).join('\n  ')}`);
+console.log(`\n${passed} passed, ${failures.length} failed`);
+process.exit(failures.length === 0 ? 0 : 1);
 
 /** One browser for every suite, a context for each. */
 async function launchBrowser() {

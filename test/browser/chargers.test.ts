@@ -6,8 +6,7 @@ import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
 /** A shop without instruments: what it charges with is written down, picked, used and seen on the wall, from a phone. */
-describe('the chargers a shop has', function () {
-  this.timeout(90_000);
+describe('the chargers a shop has', () => {
   let bench: TestBench;
   let t: Technician;
   before(async () => {

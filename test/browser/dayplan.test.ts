@@ -4,8 +4,7 @@ import type { DayPlanWire } from '../../src/contract/dayPlanWire.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
-describe('the day plan of the demo', function () {
-  this.timeout(120_000);
+describe('the day plan of the demo', () => {
   let bench: TestBench;
   let t: Technician;
 

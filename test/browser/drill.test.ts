@@ -12,8 +12,7 @@ const caseOf = (code: string): DrillCase => caseByCode(code) as DrillCase;
 const isCommand = (act: DrillAct, type: string): boolean =>
   act.do === 'command' && act.command.type === type;
 
-describe('the drill', function () {
-  this.timeout(120_000);
+describe('the drill', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.demo();

@@ -12,8 +12,7 @@ const SIZES = [
 
 /** A shop with a fixed charger of 2 and 10 A, an automatic one with lights, and a multimeter. */
 for (const { name, viewport } of SIZES)
-  describe(`a new shop on its own chargers, on ${name}`, function () {
-    this.timeout(240_000);
+  describe(`a new shop on its own chargers, on ${name}`, () => {
     let bench: TestBench;
     let t: Technician;
     before(async () => {

@@ -3,8 +3,7 @@ import { HOUR } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
-describe('what holds everywhere', function () {
-  this.timeout(120_000);
+describe('what holds everywhere', () => {
   let bench: TestBench;
   let jobPath: (tag: string) => string;
   before(async () => {

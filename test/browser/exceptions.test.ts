@@ -5,8 +5,7 @@ import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 import { runsWith } from '../../src/core/job/job.ts';
 
-describe('when the day does not go by the plan', function () {
-  this.timeout(120_000);
+describe('when the day does not go by the plan', () => {
   let bench: TestBench;
   let jobPath: (tag: string) => string;
   const record = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body;

@@ -137,8 +137,7 @@ function commandsOf(b: Walked): JobCommand[] {
   return sent;
 }
 
-describe('one battery of each family, on the page that says what it is', function () {
-  this.timeout(90_000);
+describe('one battery of each family, on the page that says what it is', () => {
   let bench: TestBench;
   let t: Technician;
   let models: { open: string; sealed: string };

@@ -4,8 +4,7 @@ import { HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
-describe('a technician at the bench', function () {
-  this.timeout(120_000);
+describe('a technician at the bench', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());

@@ -10,8 +10,7 @@ import { Technician } from '../support/browser.ts';
 
 const HOUR = 3_600_000;
 
-describe('nothing that is typed, and nothing that is pressed, goes another way than it says', function () {
-  this.timeout(90_000);
+describe('nothing that is typed, and nothing that is pressed, goes another way than it says', () => {
   let bench: TestBench;
   let offMs = 0;
   const ids: string[] = [];

@@ -2,8 +2,7 @@ import { expect } from 'chai';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
-describe('a charge that watches itself', function () {
-  this.timeout(120_000);
+describe('a charge that watches itself', () => {
   let bench: TestBench;
   let path: (tag: string) => string;
   before(async () => {

@@ -18,8 +18,7 @@ const photograph = async (name: string, red: number) => ({
     .toBuffer(),
 });
 
-describe('papers and pictures, as a technician makes them', function () {
-  this.timeout(120_000);
+describe('papers and pictures, as a technician makes them', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.demo();

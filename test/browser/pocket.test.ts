@@ -43,8 +43,7 @@ function filmOf(code: { bcid: string; text: string }): Buffer {
   ]);
 }
 
-describe('in the pocket', function () {
-  this.timeout(120_000);
+describe('in the pocket', () => {
   let bench: TestBench;
   let folder: string;
   before(async () => {

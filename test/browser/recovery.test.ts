@@ -5,8 +5,7 @@ import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 import { takeIn, throughTheDoor } from '../support/recoveryWalk.ts';
 
-describe('a recovery, as a technician makes it', function () {
-  this.timeout(180_000);
+describe('a recovery, as a technician makes it', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());

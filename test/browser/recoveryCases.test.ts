@@ -14,7 +14,6 @@ const everyWalk = (title: string, walks: () => Promise<void>): unknown =>
   process.env['ALL_CASES'] && it(title, walks);
 
 describe('telling cases at the real pages, a simulated battery on the bench', function () {
-  this.timeout(180_000);
   let bench: TestBench;
   let t: Technician;
   let walk: RecoveryWalk;

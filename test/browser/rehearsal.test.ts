@@ -3,8 +3,7 @@ import type { JobWire, PlansWire } from '../../src/contract/wire.ts';
 import { TestBench } from '../support/bench.ts';
 import { Technician } from '../support/browser.ts';
 
-describe('rehearsal', function () {
-  this.timeout(120_000);
+describe('rehearsal', () => {
   let bench: TestBench;
   let t: Technician;
   before(async () => void (bench = await TestBench.demo()));

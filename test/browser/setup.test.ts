@@ -10,8 +10,7 @@ for (const [name, viewport] of [
   ['a phone', { width: 390, height: 844 }],
   ['a laptop', { width: 1280, height: 800 }],
 ] as const)
-  describe(`the first day, on ${name}`, function () {
-    this.timeout(120_000);
+  describe(`the first day, on ${name}`, () => {
     let bench: TestBench;
     let t: Technician;
     before(async () => {

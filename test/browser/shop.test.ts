@@ -11,8 +11,7 @@ import { runsWith } from '../../src/core/job/job.ts';
 
 const DAY = 24 * HOUR;
 
-describe('a shop with every kind', function () {
-  this.timeout(120_000);
+describe('a shop with every kind', () => {
   let bench: TestBench;
   const record = async (tag: string) => (await bench.get<RecordWire>(`/api/batteries/${tag}`)).body;
   const job = async (tag: string) => (await record(tag)).jobs.at(-1) as JobWire;
@@ -523,8 +522,7 @@ describe('a shop with every kind', function () {
   });
 });
 
-describe('a bench behind a PIN', function () {
-  this.timeout(60_000);
+describe('a bench behind a PIN', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.open();

@@ -1,13 +1,12 @@
 import { expect } from 'chai';
 import { auditViews, axeFaults } from '../support/audit.ts';
 import { TestBench } from '../support/bench.ts';
-import { OTHER_VIEWS } from '../support/views.ts';
+import { OTHER_VIEWS, RULE_VIEWS } from '../support/views.ts';
 import { Technician } from '../support/browser.ts';
 
-auditViews('every other view', OTHER_VIEWS);
+auditViews('every other view', [...OTHER_VIEWS, ...RULE_VIEWS]);
 
-describe('dialogs', function () {
-  this.timeout(60_000);
+describe('dialogs', () => {
   it('no serious fault found by axe', async () => {
     const bench = await TestBench.demo();
     const t = await Technician.sitDown(bench, null);

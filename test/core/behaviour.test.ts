@@ -484,7 +484,7 @@ describe('simulated batteries: any there could be', () => {
     }
     expect(chargeOff).to.be.lessThan(1e-9);
     expect(energyOff).to.be.lessThan(1e-9);
-  }).timeout(60_000);
+  });
 
   it('is refused in words where it is none, and so is a current that is none', () => {
     for (const [condition, words] of [

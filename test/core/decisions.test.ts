@@ -312,8 +312,7 @@ describe('what to measure next', () => {
     expect(worths(trial, [])).to.deep.equal([]);
   });
 
-  it('after a cycle nothing more is asked for: its own readings are weighed with it', function () {
-    this.timeout(60_000);
+  it('after a cycle nothing more is asked for: its own readings are weighed with it', () => {
     const work = new DiagnosisRun({
       ...asked([
         { of: 'rest-volts', voltageV: 11.8 },
@@ -348,8 +347,7 @@ describe('the low cell', () => {
 });
 
 describe('plain rules and odds', () => {
-  it('a rule that names a cause puts it first, and odds stay shares of a whole', function () {
-    this.timeout(60_000);
+  it('a rule that names a cause puts it first, and odds stay shares of a whole', () => {
     const answer = answerTo([{ of: 'rest-volts', voltageV: -8 }]);
     expect(answer.never).to.equal(true);
     expect(answer.causes[0]!.cause).to.equal('reversed');
@@ -380,8 +378,7 @@ describe('plain rules and odds', () => {
     expect(contradictions(about, [])).to.deep.equal([]);
   });
 
-  it('a trace that no suspect explains leaves the odds nearly where they were', function () {
-    this.timeout(60_000);
+  it('a trace that no suspect explains leaves the odds nearly where they were', () => {
     const rest: Evidence = { of: 'rest-volts', voltageV: 12.1 };
     const absurd: Evidence = {
       of: 'charging',

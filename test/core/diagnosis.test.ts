@@ -322,8 +322,7 @@ describe('routes', () => {
 });
 
 describe('a charge as it runs', () => {
-  it('tells hard sulfate from a merely flat battery, and where each will settle: eight hours at a sample a second, in a moment', function () {
-    this.timeout(60_000);
+  it('tells hard sulfate from a merely flat battery, and where each will settle: eight hours at a sample a second, in a moment', () => {
     const about = subject({ story: 'parked', ageYears: 2 });
     for (const [hard, cause] of [
       [0.28, 'hard'],
@@ -374,8 +373,7 @@ describe('a charge as it runs', () => {
     }
   });
 
-  it('what a cycle brought moves the odds and the next forecast: little gained speaks for wear, and for less to come', function () {
-    this.timeout(60_000);
+  it('what a cycle brought moves the odds and the next forecast: little gained speaks for wear, and for less to come', () => {
     const about = subject({ story: 'parked', standingDays: 200, ageYears: 4 });
     const after = (capacity: number) => {
       const population = new Population(

@@ -70,9 +70,7 @@ const FAILS: Readonly<Record<string, readonly [Habit, MarkKey]>> = {
   'R-22': ['boosts', 'safety'],
 };
 
-describe('the written cases', function () {
-  this.timeout(30_000);
-
+describe('the written cases', () => {
   it('are thirty and more, each with its own code and its own title', () => {
     expect(CASES.length).to.be.at.least(30);
     expect(new Set(CASES.map((c) => c.code)).size).to.equal(CASES.length);
@@ -333,9 +331,7 @@ describe('new batteries of a lead’s own cases', () => {
   });
 });
 
-describe('cases without end', function () {
-  this.timeout(60_000);
-
+describe('cases without end', () => {
   it('a code is typed as one likes, and what is none is none', () => {
     expect(generatedCase(' g12-7kq2m ')?.code).to.equal('G12-7KQ2M');
     expect(caseByCode('G12-7KQ2M')).to.equal(generatedCase('G12-7KQ2M'));
@@ -390,9 +386,7 @@ describe('cases without end', function () {
   });
 });
 
-describe('whatever somebody does at a case', function () {
-  this.timeout(60_000);
-
+describe('whatever somebody does at a case', () => {
   it('is done, or turned away in words; nothing breaks, no number runs away, and it can be done again', () => {
     const random = seeded(77);
     const oneFrom = <T>(list: readonly T[]): T =>

@@ -56,8 +56,7 @@ const CASES: readonly Case[] = [
   },
 ];
 
-describe('one battery of each family, from the door to an answer', function () {
-  this.timeout(60_000);
+describe('one battery of each family, from the door to an answer', () => {
   for (const { family, model, condition, story, missingG, proposed } of CASES)
     it(`${family}: is named first, and gets its own way`, () => {
       const s = new SimulatedRecovery(model, condition).arrives(story, missingG);

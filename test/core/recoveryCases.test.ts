@@ -8,9 +8,7 @@ import type { Sediment } from '../../src/core/job/sediment.ts';
 import { refusal } from '../support/battery.ts';
 import { CONVENTIONAL, each, SEALED, SimulatedRecovery } from '../support/simulatedRecovery.ts';
 
-describe('telling cases, from the door to the verdict, on simulated batteries', function () {
-  this.timeout(60_000);
-
+describe('telling cases, from the door to the verdict, on simulated batteries', () => {
   it('flat: a lamp left on. Nothing but a charge, and it is returned', () => {
     const s = new SimulatedRecovery(CONVENTIONAL, { charge: 0.2 }).arrives({
       story: 'left-on',

@@ -22,7 +22,7 @@ describe('the server', () => {
   });
 
   before(async () => {
-    bench = await TestBench.open();
+    bench = await TestBench.open({ waitsForDisk: true });
     modelId = await bench.addModel();
   });
   after(() => bench.close());

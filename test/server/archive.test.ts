@@ -13,8 +13,7 @@ import { verifyShop } from '../../src/server/verify/verify.ts';
 import { copyDemo } from '../support/demoFile.ts';
 import { scratch } from '../support/scratch.ts';
 
-describe('the whole shop as files', function () {
-  this.timeout(60_000);
+describe('the whole shop as files', () => {
   let folder: string;
   let zip: string;
   let store: Store;

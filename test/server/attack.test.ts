@@ -1,6 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { QueryTypes } from 'sequelize';
@@ -8,7 +8,7 @@ import { type Endpoint, ENDPOINTS } from '../../src/contract/endpoints.ts';
 import type { ChargeWire } from '../../src/contract/chargeWire.ts';
 import type { BenchWire } from '../../src/contract/wire.ts';
 import { joinStore } from '../../src/server/store/store.ts';
-import { copyDemo } from '../support/demoFile.ts';
+import { asks, startCharging } from '../support/chargingServer.ts';
 import { gone, startRack, startServer } from '../support/serverProcess.ts';
 import { scratch } from '../support/scratch.ts';
 
@@ -16,8 +16,7 @@ const ATTACK_MS = 8000;
 /** A look is due each second; the promise is that none is later than this, ms. */
 const LATE_MS = 250;
 
-describe('a server under attack while it charges', function () {
-  this.timeout(120_000);
+describe('a server under attack while it charges', () => {
   let folder: string;
   const running: ChildProcess[] = [];
   before(async () => void (folder = await mkdtemp(join(scratch(), 'cork-ember-attack-'))));
@@ -28,41 +27,9 @@ describe('a server under attack while it charges', function () {
   });
 
   it('looks at its charge each second, whatever is asked of it, and is not kept from it by its own death', async () => {
-    const file = join(folder, 'demo', 'bench.sqlite');
-    await mkdir(join(folder, 'demo'));
-    const [story] = await copyDemo(file);
-    const rack = await startRack();
-    running.push(rack.process);
-    const server = await startServer([
-      '--data',
-      folder,
-      '--port',
-      '0',
-      '--rack',
-      String(rack.port),
-    ]);
-    running.push(server.process);
-    const ask = (path: string, body?: unknown) =>
-      fetch(
-        server.url + path,
-        body === undefined
-          ? {}
-          : {
-              method: 'POST',
-              headers: { 'Content-Type': 'application/json' },
-              body: typeof body === 'string' ? body : JSON.stringify(body),
-            },
-      );
-    const { jobId, by, place } = story!;
-    const started = await ask(`/api/jobs/${jobId}/live`, {
-      commandId: randomUUID(),
-      by,
-      stepId: 'charge',
-      place,
-      charge: 0.8,
-    });
-    expect(started.status).to.equal(201);
-    const { chargeId } = (await started.json()) as { chargeId: string };
+    const { file, rack, server, jobId, chargeId, by } = await startCharging(folder);
+    running.push(rack.process, server.process);
+    const ask = asks(server);
 
     const bench = (await (await ask('/api/bench')).json()) as BenchWire;
     const [{ battery }] = bench.jobs as [BenchWire['jobs'][number]];

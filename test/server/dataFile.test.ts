@@ -62,8 +62,7 @@ async function powerCut(file: string, to: string): Promise<string> {
   return main;
 }
 
-describe('a data file that is not what it was', function () {
-  this.timeout(30_000);
+describe('a data file that is not what it was', () => {
   let folder: string;
   let file: string;
   beforeEach(async () => {
@@ -270,8 +269,7 @@ describe('a data file that is not what it was', function () {
   });
 });
 
-describe('backups', function () {
-  this.timeout(20_000);
+describe('backups', () => {
   let folder: string;
   let store: Store;
   before(async () => {

@@ -9,8 +9,7 @@ import { Changes } from '../../src/server/http/changes.ts';
 import { HOUR, PLAIN, START } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 
-describe('the day plan of a bench', function () {
-  this.timeout(120_000);
+describe('the day plan of a bench', () => {
   let bench: TestBench;
   let jobId: string;
   let modelId: string;

@@ -6,8 +6,7 @@ import { CLOCK, INSTRUMENT } from '../../src/core/job/signers.ts';
 import { readStoryLine } from '../../src/server/demo/storyteller.ts';
 import { TestBench } from '../support/bench.ts';
 
-describe('the demo shop', function () {
-  this.timeout(60_000);
+describe('the demo shop', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());

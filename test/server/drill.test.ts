@@ -22,8 +22,7 @@ const RESULT = {
   hours: 0.4,
 };
 
-describe('what the drill keeps on the server', function () {
-  this.timeout(60_000);
+describe('what the drill keeps on the server', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.demo();

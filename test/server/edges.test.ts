@@ -9,8 +9,7 @@ import { commandSchemas } from '../../src/contract/commandSchemas.ts';
 import { openStore } from '../../src/server/store/store.ts';
 import { TestBench } from '../support/bench.ts';
 
-describe('the edges of the server', function () {
-  this.timeout(60_000);
+describe('the edges of the server', () => {
   let bench: TestBench;
   let jobId: string;
   before(async () => {

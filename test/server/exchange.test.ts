@@ -10,8 +10,7 @@ import { parseTable } from '../../src/contract/parseTable.ts';
 import { BY_KIND, PLAIN } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
 
-describe('what goes out', function () {
-  this.timeout(60_000);
+describe('what goes out', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());

@@ -5,8 +5,7 @@ import { TestBench } from '../support/bench.ts';
 
 type Learnt = Answers['experience'];
 
-describe('what the shop’s own recoveries teach', function () {
-  this.timeout(60_000);
+describe('what the shop’s own recoveries teach', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.demo();

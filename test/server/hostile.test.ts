@@ -25,8 +25,7 @@ const WATCHED_MS = 12_500;
 /** A healthy place is looked at each second, give or take this, ms. */
 const SLACK_MS = 250;
 
-describe('thirty-two places, sixteen of them on instruments that turn hostile', function () {
-  this.timeout(90_000);
+describe('thirty-two places, sixteen of them on instruments that turn hostile', () => {
   let bench: TestBench;
   let live: LiveBench;
   const servers: RackServers[] = [];

@@ -11,8 +11,7 @@ import { TestBench } from '../support/bench.ts';
 const DAY = 86_400_000;
 const YEAR = 365.25 * DAY;
 
-describe('what grows with the years', function () {
-  this.timeout(60_000);
+describe('what grows with the years', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());

@@ -92,7 +92,6 @@ const plan = (stages: ChargePlan['stages'], more: Partial<ChargePlan> = {}): Cha
 });
 
 describe('a live charge', function () {
-  this.timeout(60_000);
   let t: ChargeTest;
   beforeEach(async () => void (t = await ChargeTest.open()));
   afterEach(() => t.bench.close());
@@ -591,8 +590,6 @@ describe('a live charge', function () {
 });
 
 describe('a recovery charged by hand', function () {
-  this.timeout(180_000);
-
   it('is forecast by its readings once it has run for three hours, and again later; nobody needs to have a page open', async () => {
     const bench = await TestBench.open();
     const modelId = await bench.addModel({
@@ -690,8 +687,6 @@ describe('a recovery charged by hand', function () {
 });
 
 describe('a live charge of a recovery', function () {
-  this.timeout(240_000);
-
   it('discharges first by its load, stops by itself, and keeps that as a capacity test', async () => {
     const bench = await TestBench.open();
     await bench.plugIn();

@@ -20,9 +20,7 @@ const countsOf = async (bench: TestBench) => {
   };
 };
 
-describe('a file of an earlier version', function () {
-  this.timeout(60_000);
-
+describe('a file of an earlier version', () => {
   it('is kept for every schema that was released', () => {
     expect(FILES.map((f) => f.slice('schema-'.length, -'.sqlite.gz'.length))).to.deep.equal([
       '001',

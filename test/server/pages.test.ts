@@ -11,8 +11,7 @@ interface Raw {
   body: Buffer;
 }
 
-describe('what a page is sent', function () {
-  this.timeout(60_000);
+describe('what a page is sent', () => {
   let bench: TestBench;
   before(async () => void (bench = await TestBench.demo()));
   after(() => bench.close());

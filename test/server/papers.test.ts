@@ -27,8 +27,7 @@ const photograph = (red: number): Promise<Buffer> =>
     .jpeg()
     .toBuffer();
 
-describe('papers and pictures', function () {
-  this.timeout(30_000);
+describe('papers and pictures', () => {
   let bench: TestBench;
   let jobId: string;
   before(async () => {

@@ -29,8 +29,7 @@ const SPELLINGS: Record<string, (path: string) => string> = {
   'with a backslash': (p) => p.replace('/api/', '/api\\'),
 };
 
-describe('a bench reached from other machines', function () {
-  this.timeout(30_000);
+describe('a bench reached from other machines', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.open();

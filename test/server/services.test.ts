@@ -4,8 +4,7 @@ import type { ServicesWire } from '../../src/contract/dayPlanWire.ts';
 import type { ServiceDue } from '../../src/core/storage/services.ts';
 import { TestBench } from '../support/bench.ts';
 
-describe('owners to be asked in for the service of a season', function () {
-  this.timeout(60_000);
+describe('owners to be asked in for the service of a season', () => {
   let bench: TestBench;
   before(async () => {
     bench = await TestBench.demo();

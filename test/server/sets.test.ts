@@ -5,8 +5,7 @@ import type { RecoveryResult } from '../../src/core/recovery/record.ts';
 import type { Candidate } from '../../src/core/sets/candidate.ts';
 import { TestBench } from '../support/bench.ts';
 
-describe('recoveries that have ended', function () {
-  this.timeout(60_000);
+describe('recoveries that have ended', () => {
   let bench: TestBench;
   before(async () => (bench = await TestBench.demo()));
   after(() => bench.close());

@@ -12,9 +12,7 @@ import { scratch } from '../support/scratch.ts';
 
 const FIXTURES = new URL('../fixtures/', import.meta.url);
 
-describe('the log of events tells the whole shop', function () {
-  this.timeout(60_000);
-
+describe('the log of events tells the whole shop', () => {
   it('the demo: every job, reading, lot, the shelf and the sets', async () => {
     const bench = await TestBench.demo();
     const found = await verifyShop(bench.store);

@@ -4,6 +4,7 @@ import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import { TestBench } from './bench.ts';
 import { Technician } from './browser.ts';
+import { strayUnits } from './strayUnits.ts';
 
 /**
  * axe reads the colour of every text and of all that lies behind it, and parses each anew: half of what contrast costs.
@@ -54,27 +55,39 @@ export const settledOverflow = (page: Page): Promise<number> =>
     requestAnimationFrame(() => requestAnimationFrame(look));
   })`);
 
-/** Opens each view of the demo and looks for faults of access, complaints in the console, and anything cut at the side. */
+/** Units of a shop that shares none with the demo's own. */
+export const OTHER_UNITS = {
+  temperatureUnit: 'F',
+  volumeUnit: 'oz',
+  clock: '12h',
+  dateOrder: 'month-first',
+  sgReferenceC: 26.7,
+} as const;
+
+/**
+ * Goes to each view of the demo, in a shop of °F, ounces, pounds, am and pm, and the month first, and looks for faults of access,
+ * complaints in the console, anything cut at the side, and another shop's units.
+ */
 export function auditViews(title: string, views: readonly AuditedView[]): void {
-  describe(title, function () {
-    this.timeout(120_000);
+  describe(`${title}, in a shop of °F, ounces, pounds, am and pm, and the month first`, () => {
     let bench: TestBench;
     let jobPath: (tag: string) => string;
-    /** One page for all of them: a browser that has been here before is quicker. */
     let t: Technician;
     before(async () => {
       bench = await TestBench.demo();
+      await bench.changeRules(OTHER_UNITS);
       jobPath = await bench.jobPaths();
-      t = await Technician.sitDown(bench);
+      t = await Technician.sitDown(bench, 'greta');
     });
     after(() => bench.close());
 
     for (const [name, path] of views) {
-      it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side`, async () => {
+      it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side, no unit of another shop`, async () => {
         await t.page.setViewportSize({ width: 1280, height: 800 });
-        await t.open(path(jobPath));
+        await t.goTo(path(jobPath));
         await t.page.getByText('Fetching from the bench').waitFor({ state: 'detached' });
         await t.page.evaluate('document.fonts.ready');
+        expect(strayUnits(await t.everyWord())).to.deep.equal([]);
         expect(await axeFaults(t.page)).to.deep.equal([]);
         for (const width of [1280, 820, 390]) {
           await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });

@@ -57,13 +57,17 @@ export class TestBench {
   #server!: Server;
   readonly #changes = new Changes();
 
-  private constructor(readonly folder: string) {
+  /** @param waitsForDisk the file goes with the test: only what is about the disk waits for it */
+  private constructor(
+    readonly folder: string,
+    readonly waitsForDisk = false,
+  ) {
     this.file = join(folder, 'bench.sqlite');
   }
 
   /** A bench with two people and nothing else. */
-  static async open(): Promise<TestBench> {
-    const bench = await TestBench.empty();
+  static async open(options?: { waitsForDisk: boolean }): Promise<TestBench> {
+    const bench = await TestBench.empty(options);
     await bench.store.write((transaction) =>
       bench.store.tables.people.bulkCreate(
         [
@@ -93,8 +97,8 @@ export class TestBench {
   }
 
   /** A bench with nothing at all, as a new shop has it. */
-  static async empty(): Promise<TestBench> {
-    const bench = new TestBench(await mkdtemp(join(scratch(), 'cork-ember-')));
+  static async empty({ waitsForDisk } = { waitsForDisk: false }): Promise<TestBench> {
+    const bench = new TestBench(await mkdtemp(join(scratch(), 'cork-ember-')), waitsForDisk);
     await bench.start();
     return bench;
   }
@@ -163,7 +167,9 @@ export class TestBench {
   }
 
   async start(): Promise<void> {
-    this.store = await openStore(this.file);
+    this.store = await (this.waitsForDisk
+      ? openStore(this.file)
+      : openStore(this.file, { waitsForDisk: false }));
     await catchUpSummaries(this.store, (id) => readJob(this.store, id));
     let rate = 1;
     const inHand = {

@@ -72,8 +72,21 @@ export class Technician {
     return technician;
   }
 
+  /** Opens a page anew, as its address typed into a browser does. */
   async open(path: string): Promise<void> {
     await this.page.goto(this.bench.url + path);
+    await this.page.locator('h1').first().waitFor();
+  }
+
+  /** Goes to a page within the application, as a link in it does: what has been fetched stays. */
+  async goTo(path: string): Promise<void> {
+    if (!this.page.url().startsWith(this.bench.url)) return this.open(path);
+    await this.page.evaluate((to) => {
+      history.pushState(null, '', to);
+      dispatchEvent(new PopStateEvent('popstate'));
+    }, path);
+    // Until the page has been fetched, the one before stands.
+    await this.settled();
     await this.page.locator('h1').first().waitFor();
   }
 

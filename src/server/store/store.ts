@@ -63,13 +63,14 @@ export interface Store {
  * Opens a data file: checks it, migrates it (with a copy put aside first), and holds it in WAL mode
  * with full sync, so that what was acknowledged is on the disk.
  *
+ * @param waitsForDisk false only where nothing outlives the process anyhow: a write is then safe from its death, not from a power cut
  * @throws FileRefused when it is damaged, of a newer version, or cannot be used; nothing is changed then
  */
-export async function openStore(file: string): Promise<Store> {
+export async function openStore(file: string, { waitsForDisk = true } = {}): Promise<Store> {
   await mkdir(dirname(file), { recursive: true });
   const existed = existsSync(file);
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
-  setPragmasOnEveryConnection(sequelize);
+  setPragmasOnEveryConnection(sequelize, waitsForDisk);
   try {
     // Every page and every tree: of ten years in two seconds. The slower comparison of indexes follows in idle time.
     const fault = await faultIn(sequelize, 'quick_check');
@@ -163,7 +164,7 @@ interface SqliteConnection {
 }
 
 /** Sequelize opens a connection per transaction and sets no pragmas; durability must hold on each of them. */
-function setPragmasOnEveryConnection(sequelize: Sequelize): void {
+function setPragmasOnEveryConnection(sequelize: Sequelize, waitsForDisk = true): void {
   const manager = sequelize.connectionManager as unknown as {
     getConnection(options: object): Promise<SqliteConnection>;
   };
@@ -173,7 +174,7 @@ function setPragmasOnEveryConnection(sequelize: Sequelize): void {
     if (!connection.prepared) {
       await new Promise<void>((resolve, reject) => {
         connection.exec(
-          'PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;',
+          `PRAGMA synchronous = ${waitsForDisk ? 'FULL' : 'OFF'}; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;`,
           (error) => (error ? reject(error) : resolve()),
         );
       });
