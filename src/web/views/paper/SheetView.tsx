@@ -37,8 +37,8 @@ export function SheetView() {
           Tag as PDF
         </a>
       </div>
-      <article className="mx-auto grid max-w-[46rem] gap-5 border border-line bg-white p-8 text-[15px] print:max-w-none print:border-0 print:p-0">
-        <header className="flex items-start justify-between gap-6 border-b border-line pb-4">
+      <article className="mx-auto grid max-w-[46rem] gap-5 border border-line bg-white p-4 text-[15px] sm:p-8 print:max-w-none print:border-0 print:p-0">
+        <header className="flex flex-wrap items-start justify-between gap-x-6 gap-y-3 border-b border-line pb-4 sm:flex-nowrap">
           <div className="min-w-0">
             <h1 className="text-4xl leading-none">{battery.tag}</h1>
             <p className="mt-2 text-soft">
@@ -74,7 +74,7 @@ export function SheetView() {
             </p>
           ))}
           {sheet.headline.length > 0 && (
-            <dl className="mt-3 grid grid-cols-3 gap-4">
+            <dl className="mt-3 grid grid-cols-2 gap-4 sm:grid-cols-3">
               {sheet.headline.map(({ label, value }) => (
                 <div key={label}>
                   <dt className="label">{label}</dt>
@@ -211,7 +211,7 @@ function Table({
               {cells.map((cell, j) => (
                 <td
                   key={j}
-                  className={`py-0.5 pr-3 ${j === 0 ? 'whitespace-nowrap text-soft' : ''} ${struck(i) && j === 2 ? 'line-through' : ''}`}
+                  className={`py-0.5 pr-3 ${j === 0 ? 'min-w-24 text-soft sm:whitespace-nowrap' : ''} ${struck(i) && j === 2 ? 'line-through' : ''}`}
                 >
                   {cell}
                 </td>
