@@ -163,7 +163,7 @@ describe('the day plan of the demo', () => {
     await t.open('/records/promises');
     await t.sees('No promise has come yet');
     await t.later(40 * 3_600_000);
-    await t.open('/records/promises');
+    await t.load('/records/promises');
     await t.sees(/^0 of \d+$/);
     await t.sees('not ready yet');
     await t.later(-40 * 3_600_000);

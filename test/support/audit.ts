@@ -84,7 +84,7 @@ export function auditViews(title: string, views: readonly AuditedView[]): void {
     for (const [name, path] of views) {
       it(`${name}: no serious fault found by axe, no complaint in the console, nothing cut at the side, no unit of another shop`, async () => {
         await t.page.setViewportSize({ width: 1280, height: 800 });
-        await t.goTo(path(jobPath));
+        await t.open(path(jobPath));
         await t.page.getByText('Fetching from the bench').waitFor({ state: 'detached' });
         await t.page.evaluate('document.fonts.ready');
         expect(strayUnits(await t.everyWord())).to.deep.equal([]);

@@ -73,14 +73,14 @@ export class Technician {
   }
 
   /** Opens a page anew, as its address typed into a browser does. */
-  async open(path: string): Promise<void> {
+  async load(path: string): Promise<void> {
     await this.page.goto(this.bench.url + path);
     await this.page.locator('h1').first().waitFor();
   }
 
-  /** Goes to a page within the application, as a link in it does: what has been fetched stays. */
-  async goTo(path: string): Promise<void> {
-    if (!this.page.url().startsWith(this.bench.url)) return this.open(path);
+  /** Goes to a page: within the application where that is open, as a link in it does, so that what was fetched stays. */
+  async open(path: string): Promise<void> {
+    if (!this.#isOpen) return this.load(path);
     await this.page.evaluate((to) => {
       history.pushState(null, '', to);
       dispatchEvent(new PopStateEvent('popstate'));
@@ -88,6 +88,12 @@ export class Technician {
     // Until the page has been fetched, the one before stands.
     await this.settled();
     await this.page.locator('h1').first().waitFor();
+  }
+
+  /** A case of the drill has pages of its own. */
+  get #isOpen(): boolean {
+    const at = this.page.url();
+    return at.startsWith(this.bench.url) && !at.includes('/drill/case/');
   }
 
   /** Nothing is being fetched any more, and what came has been drawn. */
