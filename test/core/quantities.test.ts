@@ -21,7 +21,7 @@ import {
   fahrenheitFromCelsius,
   type QuantityKey,
 } from '../../src/core/quantities/quantity.ts';
-import { momentOfWallTime, wallTimeOf } from '../../src/core/quantities/zonedTime.ts';
+import { momentOfWallTime, wallParts, wallTimeOf } from '../../src/core/quantities/zonedTime.ts';
 import { HOUR, MINUTE } from '../support/battery.ts';
 
 describe('readings as they are said', () => {
@@ -185,6 +185,47 @@ describe('times as people say them', () => {
     expect(formatMomentShort(at, at - 24 * HOUR, other)).to.equal('Tue 2:20 pm');
     expect(formatMomentShort(at, at - 240 * HOUR, other)).to.equal('Mar 10');
     expect(formatTemperature(26.667, 'F')).to.equal('80 °F');
+  });
+  it('shows what the platform shows, in every zone there is, on days on which clocks change too', () => {
+    const shown = (at: number, timeZone: string) =>
+      new Intl.DateTimeFormat('en-GB', {
+        timeZone,
+        weekday: 'short',
+        year: 'numeric',
+        month: '2-digit',
+        day: '2-digit',
+        hour: '2-digit',
+        minute: '2-digit',
+        hourCycle: 'h23',
+      }).format(at);
+    const told = (at: number, timeZone: string) => {
+      const { weekday, day, month, year, hour, minute } = wallParts(at, timeZone);
+      return `${weekday}, ${day}/${month}/${year}, ${hour}:${minute}`;
+    };
+    const changes = [
+      Date.UTC(2026, 2, 29, 1), // Europe, forward
+      Date.UTC(2026, 10, 1, 6), // America, back
+      Date.UTC(2025, 3, 5, 14, 30), // Lord Howe, half an hour
+      Date.UTC(2011, 11, 30, 10), // Samoa, a day that was left out
+    ];
+    const minutes = Array.from({ length: 40 }, (_, i) => (i - 20) * 15);
+    for (const timeZone of Intl.supportedValuesOf('timeZone').filter((_, i) => i % 7 === 0))
+      for (const change of changes)
+        for (const by of [-9 * 60, 0, 3 * 60]) {
+          const at = change + by * 60_000;
+          expect(told(at, timeZone), timeZone).to.equal(shown(at, timeZone));
+        }
+    for (const timeZone of [
+      'Europe/London',
+      'America/New_York',
+      'Australia/Lord_Howe',
+      'Pacific/Apia',
+    ])
+      for (const change of changes)
+        for (const by of minutes) {
+          const at = change + by * 60_000;
+          expect(told(at, timeZone), `${timeZone} ${at}`).to.equal(shown(at, timeZone));
+        }
   });
   it('turns a date-time field into the moment that wall clock shows, across summer time', () => {
     expect(momentOfWallTime('2026-07-01T12:00', zone)).to.equal(Date.UTC(2026, 6, 1, 11));

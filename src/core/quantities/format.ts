@@ -154,7 +154,7 @@ export function formatDayMonth(at: number, wall: WallStyle): string {
 export function formatMomentShort(at: number, now: number, wall: WallStyle): string {
   if (formatDay(at, wall) === formatDay(now, wall)) return formatClock(at, wall);
   return Math.abs(at - now) < 6 * 86_400_000
-    ? `${wallParts(at, wall.timeZone)['weekday']} ${formatClock(at, wall)}`
+    ? `${wallParts(at, wall.timeZone).weekday} ${formatClock(at, wall)}`
     : formatDayMonth(at, wall);
 }
 

@@ -1,25 +1,75 @@
+/** A moment as the clock and the calendar on the wall of a time zone show it: digits, and the weekday's short name. */
+export interface WallParts {
+  weekday: string;
+  year: string;
+  month: string;
+  day: string;
+  hour: string;
+  minute: string;
+}
+
+const DAY_MS = 86_400_000;
+const WEEKDAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'] as const;
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/** A moment's parts on the wall of a time zone. */
+export function wallParts(at: number, timeZone: string): WallParts {
+  const wall = new Date(at + offsetAt(at, timeZone));
+  return {
+    weekday: WEEKDAYS[wall.getUTCDay()] as string,
+    year: String(wall.getUTCFullYear()),
+    month: two(wall.getUTCMonth() + 1),
+    day: two(wall.getUTCDate()),
+    hour: two(wall.getUTCHours()),
+    minute: two(wall.getUTCMinutes()),
+  };
+}
+
+/** One format a zone serves all: making one takes longer than using it a hundred times. */
 const formats = new Map<string, Intl.DateTimeFormat>();
+/** How far a zone is ahead of UTC on a UTC day, by the day's number; null on a day on which that changes. */
+const offsets = new Map<string, Map<number, number | null>>();
+/** Days that are remembered of a zone. */
+const MOST_DAYS = 10_000;
 
 /**
- * A moment's parts on the wall of a time zone, as digits, with the weekday's short name. One format a zone serves all that is
- * shown: making one takes longer than using it a hundred times.
+ * How far the wall of a time zone is ahead of UTC at a moment, ms. Asking the platform takes a hundred times as long as adding, and a
+ * page shows hundreds of times: it is asked at both ends of a day, and each time only on a day whose ends differ.
  */
-export function wallParts(at: number, timeZone: string): Record<string, string> {
+function offsetAt(at: number, timeZone: string): number {
+  let days = offsets.get(timeZone);
+  if (!days) offsets.set(timeZone, (days = new Map<number, number | null>()));
+  const day = Math.floor(at / DAY_MS);
+  let known = days.get(day);
+  if (known === undefined) {
+    const begins = askOffset(day * DAY_MS, timeZone);
+    known = askOffset((day + 1) * DAY_MS - 1, timeZone) === begins ? begins : null;
+    if (days.size >= MOST_DAYS) days.clear();
+    days.set(day, known);
+  }
+  return known ?? askOffset(at, timeZone);
+}
+
+function askOffset(at: number, timeZone: string): number {
   let format = formats.get(timeZone);
   if (!format) {
     format = new Intl.DateTimeFormat('en-GB', {
       timeZone,
-      weekday: 'short',
       year: 'numeric',
-      month: '2-digit',
-      day: '2-digit',
-      hour: '2-digit',
-      minute: '2-digit',
+      month: 'numeric',
+      day: 'numeric',
+      hour: 'numeric',
+      minute: 'numeric',
+      second: 'numeric',
       hourCycle: 'h23',
     });
     formats.set(timeZone, format);
   }
-  return Object.fromEntries(format.formatToParts(at).map(({ type, value }) => [type, value]));
+  const shown = Object.fromEntries(
+    format.formatToParts(at).map(({ type, value }) => [type, Number(value)]),
+  ) as Record<'year' | 'month' | 'day' | 'hour' | 'minute' | 'second', number>;
+  const { year, month, day, hour, minute, second } = shown;
+  return Date.UTC(year, month - 1, day, hour, minute, second) - Math.floor(at / 1000) * 1000;
 }
 
 /** `2026-03-10T14:05` as the clock on the wall of a time zone shows it. For date-time fields. */
@@ -37,15 +87,11 @@ export function wallTimeOf(at: number, timeZone: string): string {
 export function momentOfWallTime(text: string, timeZone: string): number | null {
   const wanted = Date.parse(`${text}:00Z`);
   if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(text) || Number.isNaN(wanted)) return null;
-  const offsetAt = (at: number) =>
-    Date.parse(`${wallTimeOf(at, timeZone)}:00Z`) - Math.floor(at / 60_000) * 60_000;
-  const early = wanted - offsetAt(wanted - DAY_MS);
-  const late = wanted - offsetAt(wanted + DAY_MS);
+  const early = wanted - offsetAt(wanted - DAY_MS, timeZone);
+  const late = wanted - offsetAt(wanted + DAY_MS, timeZone);
   if (wallTimeOf(early, timeZone) === text) return early;
   return wallTimeOf(late, timeZone) === text ? late : early;
 }
-
-const DAY_MS = 86_400_000;
 
 /**
  * The moment that a day (`2026-03-10`, its midnight) or a date and time in ISO 8601 names; UTC where the

@@ -67,10 +67,14 @@ export const practiceOdds = (
   times: Partial<Record<FamilyKey, number>> = {},
 ): PracticeOdds => new Practice(told, features, times).odds([]);
 
-/** A picture as it may look: one of its ways, mild or bad, with the log likelihood of what was read. */
-interface Case {
+/** A picture as it may look: one of its ways, mild or bad. */
+interface Look {
   way: Way;
-  bad: number;
+  /** Where its readings lie. */
+  lies: Lying;
+}
+/** With the log likelihood of what was read. */
+interface Case extends Look {
   log: number;
 }
 
@@ -90,17 +94,17 @@ export class Practice {
       key,
       prior: Math.log(prior[key] * (times[PICTURES[key]] ?? 1)),
       cases: TABLE[key].ways.flatMap((way) =>
-        CASES.map((bad) => ({
+        lyingIn(told.chemistry, key, way).map((lies) => ({
           way,
-          bad,
-          log: Math.log(way.share / CASES.length) + this.#fits(key, { way, bad }, features),
+          lies,
+          log: Math.log(way.share / CASES.length) + this.#fits(key, { way, lies }, features),
         })),
       ),
     }));
   }
 
   /** Log likelihood of readings in a case of a picture. */
-  #fits(key: PictureKey, { way, bad }: Omit<Case, 'log'>, features: readonly Feature[]): number {
+  #fits(key: PictureKey, { lies }: Look, features: readonly Feature[]): number {
     let log = 0;
     for (const { key: feature, value } of features)
       log +=
@@ -109,7 +113,7 @@ export class Practice {
           ? Math.log(
               value > 0.5 ? Math.max(0.01, TABLE[key].bare) : 1 - Math.min(0.97, TABLE[key].bare),
             )
-          : Math.log(density(this.told.chemistry, key, way, feature, value, bad)));
+          : Math.log(density(feature, value, lies[feature])));
     return log;
   }
 
@@ -151,46 +155,62 @@ export class Practice {
     return wanted.flatMap((feature): Feature[] => {
       if (feature === 'bare')
         return [{ key: feature, value: Number(random.even() < TABLE[drawnKey].bare), from: null }];
-      const range = drawn?.way.ranges[feature];
-      if (!drawn || !range) return [];
-      const { middle, deviation } = lies(this.told.chemistry, drawnKey, feature, range, drawn.bad);
+      const lies = drawn?.lies[feature];
+      if (!lies) return [];
+      const { middle, deviation } = lies;
       const value = middle + deviation * random.normal();
       return [{ key: feature, value: isLog(feature) ? Math.exp(value) : value, from: null }];
     });
   }
 }
 
-/** How densely readings of a picture lie at a value; never 0. */
-function density(
-  chemistry: ChemistryKey,
-  key: PictureKey,
-  way: Way,
-  feature: FeatureKey,
-  value: number,
-  bad: number,
-): number {
+/** Where a reading lies in a case, on the feature's own scale. */
+interface Lies {
+  middle: number;
+  deviation: number;
+}
+type Lying = Partial<Record<FeatureKey, Lies>>;
+
+/** How densely readings lie at a value; never 0. */
+function density(feature: FeatureKey, value: number, lies: Lies | undefined): number {
   const { least, most } = FEATURES[feature];
   const anything = 1 / scaled(feature, most, least);
-  const range = way.ranges[feature];
-  if (!range) return anything;
-  const { middle, deviation } = lies(chemistry, key, feature, range, bad);
-  const scaledValue = toScale(feature, value);
-  let fits = normal(scaledValue - middle, deviation);
+  if (!lies) return anything;
+  const off = toScale(feature, value) - lies.middle;
+  let fits = normal(off, lies.deviation);
   if (feature === 'short')
     fits =
       (1 - EARLY.share) * fits +
-      EARLY.share * normal(scaledValue - middle + EARLY.byV, Math.hypot(deviation, EARLY.offV));
+      EARLY.share * normal(off + EARLY.byV, Math.hypot(lies.deviation, EARLY.offV));
   return (1 - SLIP) * fits + SLIP * anything;
 }
 
-/** Where readings of a case lie within its range, and how widely, on the feature's own scale. */
-function lies(
+/** Worked out once for each kind of battery: the table stands, and a question asks for it thousands of times. */
+const lying = new WeakMap<Way, Partial<Record<ChemistryKey, Lying[]>>>();
+
+/** Where the readings of one way of a picture lie, from mild to bad. */
+function lyingIn(chemistry: ChemistryKey, key: PictureKey, way: Way): readonly Lying[] {
+  const known = lying.get(way) ?? {};
+  lying.set(way, known);
+  return (known[chemistry] ??= CASES.map(
+    (bad) =>
+      Object.fromEntries(
+        Object.entries(way.ranges).map(([feature, range]) => [
+          feature,
+          liesAt(chemistry, key, feature as FeatureKey, range, bad),
+        ]),
+      ) as Lying,
+  ));
+}
+
+/** Where readings of a case lie within its range, and how widely. */
+function liesAt(
   chemistry: ChemistryKey,
   key: PictureKey,
   feature: FeatureKey,
   range: Range,
   bad: number,
-): { middle: number; deviation: number } {
+): Lies {
   const [mild, worst] = shifted(chemistry, key, feature, range);
   const width = scaled(feature, worst, mild);
   return {
