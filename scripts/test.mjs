@@ -180,23 +180,34 @@ if (options.checks) {
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,
-    longFirst: ['attack', 'durability', 'oldFiles', 'live', 'hostile', 'verify', 'kinds'],
+    longFirst: [
+      'durability',
+      'live',
+      'oldFiles',
+      'attack',
+      'dataFile',
+      'hostile',
+      'people',
+      'archive',
+    ],
   })();
   const browser = await launchBrowser();
   const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
   await tests('browser', ['test/browser'], {
     jobs: LANES,
     longFirst: [
-      'emptyShop',
-      'views',
+      'drill',
+      'views.test',
       'shop',
-      'recovery',
-      'viewsOfJobs',
-      'units',
+      'dayplan',
+      'emptyShop',
+      'recovery.test',
+      'job.test',
       'exceptions',
+      'papers',
+      'viewsOfJobs',
       'everywhere',
-      'job',
-      'keeping',
+      'live',
     ],
     env,
   })();
