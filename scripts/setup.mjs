@@ -1,7 +1,15 @@
 // What both commands need before anything of the project's own can run: plain Node, no packages.
 import { createHash } from 'node:crypto';
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -88,13 +96,16 @@ export function buildPrograms() {
     'programs',
     markOf('src/core', 'src/contract', 'src/server', 'src/standins', 'package-lock.json'),
     PROGRAMS.every((name) => existsSync(builtFile(name))),
-    () =>
+    () => {
+      // Pieces of earlier builds bear other names, and would stay.
+      rmSync(join(ROOT, 'dist', 'node'), { recursive: true, force: true });
       run(bin('esbuild'), [
         ...PROGRAMS.map((name) => `src/${name}.ts`),
         ...['--bundle', '--splitting', '--packages=external', '--platform=node', '--format=esm'],
         ...['--target=node20', '--sourcemap', '--outbase=src', '--outdir=dist/node'],
         '--log-level=warning',
-      ]),
+      ]);
+    },
   );
 }
 

@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { CHROMIUM_FLAGS, chromiumPath, HEADLESS_SHELL } from './chromium.mjs';
+import { chromiumPath, HEADLESS_SHELL } from './chromium.mjs';
 import { bin, buildPages, buildPrograms, demandNode, installPackages, ROOT } from './setup.mjs';
 
 /** Where Linux keeps files in memory, and how much of it must be free for the tests to use it, bytes. */
@@ -77,7 +77,7 @@ const whole = (name, command, args) => async () => {
 
 /** A mocha run; its tests are counted one by one. Files run in as many processes as there are jobs, the long ones first. */
 const tests =
-  (name, folders, { jobs, longFirst = [], env = {}, which = () => true }) =>
+  (name, folders, { jobs, longFirst = [], which = () => true }) =>
   async () => {
     const report = join(ROOT, '.cache', `mocha-${name.replaceAll(/\W+/g, '-')}.json`);
     mkdirSync(join(ROOT, '.cache'), { recursive: true });
@@ -89,10 +89,7 @@ const tests =
       name,
       bin('mocha'),
       ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files],
-      {
-        MOCHA_REPORT: report,
-        ...env,
-      },
+      { MOCHA_REPORT: report },
     );
     const told = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : null;
     passed += told?.passes ?? 0;
@@ -191,8 +188,6 @@ if (options.checks) {
       'archive',
     ],
   })();
-  const browser = await launchBrowser();
-  const env = { CORK_EMBER_BROWSER: browser.wsEndpoint() };
   await tests('browser', ['test/browser'], {
     jobs: LANES,
     longFirst: [
@@ -209,9 +204,7 @@ if (options.checks) {
       'everywhere',
       'live',
     ],
-    env,
   })();
-  await browser.close();
 }
 
 const total = (performance.now() - began) / 1000;
@@ -224,12 +217,6 @@ for (const { title, why } of failures)
   console.log(`\n✗ ${title}\n  ${why.split('\n').slice(0, WHY_LINES).join('\n  ')}`);
 console.log(`\n${passed} passed, ${failures.length} failed`);
 process.exit(failures.length === 0 ? 0 : 1);
-
-/** One browser for every suite, a context for each. */
-async function launchBrowser() {
-  const { chromium } = await import('playwright-core');
-  return chromium.launchServer({ executablePath: chromiumPath(), args: CHROMIUM_FLAGS });
-}
 
 function installChromium() {
   if (chromiumPath()) return;

@@ -14,6 +14,7 @@ import {
   type ToRequests,
 } from './live/deskLine.ts';
 import { Forecaster } from './live/forecaster.ts';
+import { loadPackages } from './packages.ts';
 import { joinStore } from './store/store.ts';
 import { answerTrust } from './door/trustPage.ts';
 
@@ -21,6 +22,9 @@ import { answerTrust } from './door/trustPage.ts';
  * The process that answers requests. It looks after no charge: what it asks of them goes over the line to the
  * process that started it, and it may be stopped, starved or killed without a look being late.
  */
+
+/** What the first requests do not need is loaded so long after them, ms. */
+const LOAD_AFTER_MS = 5000;
 
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 const tell = (message: ToBench): void => void process.send?.(message);
@@ -73,6 +77,7 @@ async function begin(
   server.listen(port, host);
   server.on('listening', () => {
     tell({ type: 'listening', port: (server.address() as AddressInfo).port });
+    setTimeout(() => void loadPackages(), LOAD_AFTER_MS).unref();
     forecaster.begin();
   });
   server.on('error', (error: NodeJS.ErrnoException) => {

@@ -13,15 +13,11 @@ TestBench.instrumentTimeoutMs = 1000;
 
 let opened: Promise<Browser> | undefined;
 /**
- * The one browser of this process; every technician has a context of their own in it. Where the whole of the
- * tests runs, it is one for all processes, and its address is in the environment.
+ * The one browser of this process; every technician has a context of their own in it. Processes that share one are slower by a
+ * quarter: whatever it says goes through one line.
  */
-export function browser(): Promise<Browser> {
-  const address = process.env['CORK_EMBER_BROWSER'];
-  return (opened ??= address
-    ? chromium.connect(address)
-    : chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_FLAGS }));
-}
+export const browser = (): Promise<Browser> =>
+  (opened ??= chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_FLAGS }));
 
 /** A page at the bench, signed by somebody, whose every console error is kept. */
 export class Technician {

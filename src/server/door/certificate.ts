@@ -2,7 +2,6 @@ import { X509Certificate } from 'node:crypto';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { hostname, networkInterfaces } from 'node:os';
 import { join } from 'node:path';
-import { generate } from 'selfsigned';
 
 /** What a server wider than its own machine speaks TLS with. */
 export interface Certificate {
@@ -65,6 +64,8 @@ export async function certificateOf(
   const known = await read(kept.key, kept.cert, kept.root, false).catch(() => null);
   if (known && Date.parse(new X509Certificate(known.cert).validTo) - Date.now() > RENEW_BEFORE_MS)
     return known;
+  // Only whoever makes one waits for what makes it.
+  const { generate } = await import('selfsigned');
   const now = Date.now();
   const common = {
     keyType: 'ec' as const,

@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import bwipjs from 'bwip-js/node';
+import { barcodes } from '../packages.ts';
 
 /** What a phone has to trust before it gives a page its camera, or installs it. */
 export interface Trust {
@@ -78,11 +78,11 @@ h1{font-size:1.7rem}h2{margin:1.6rem 0 .3rem;font-size:1.3rem}h3{margin:.8rem 0 
 }
 
 const qr = (text: string): string =>
-  bwipjs.toSVG({ bcid: 'qrcode', text, paddingwidth: 4, paddingheight: 4 });
+  barcodes().toSVG({ bcid: 'qrcode', text, paddingwidth: 4, paddingheight: 4 });
 
 /** A QR for a terminal: two rows of it in a line of text. */
 export function terminalQr(text: string): string {
-  const [{ pixs, pixx, pixy }] = bwipjs.raw({ bcid: 'qrcode', text }) as unknown as [
+  const [{ pixs, pixx, pixy }] = barcodes().raw({ bcid: 'qrcode', text }) as unknown as [
     { pixs: number[]; pixx: number; pixy: number },
   ];
   const dark = (x: number, y: number): boolean => pixs[y * pixx + x] === 1;

@@ -2,7 +2,7 @@ import { constants } from 'node:fs';
 import { copyFile, readdir, rm, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { type MigrationParams, Umzug, type UmzugStorage } from 'umzug';
+import type { MigrationParams, UmzugStorage } from 'umzug';
 import { contentsOf, FileRefused } from './fileFaults.ts';
 
 export interface Migration {
@@ -35,6 +35,21 @@ export async function migrate(
     throw new FileRefused(
       `The data file ${file} was written by a newer version of Cork Ember${unknown[0] ? ` (it knows “${unknown[0]}”)` : ''}. Start that version, or put back a copy from before: npm run restore -- --from FILE`,
     );
+  const pending = migrations.filter((m) => !done.includes(m.name));
+  if (pending.length > 0) await bringUp(sequelize, file, migrations, existed ? pending[0] : null);
+  // Files of earlier versions carry no number yet.
+  await sequelize.query(`PRAGMA user_version = ${migrations.length}`);
+}
+
+/** @param aside the migration before which a copy is put aside; null where there is nothing to copy */
+async function bringUp(
+  sequelize: Sequelize,
+  file: string,
+  migrations: readonly Migration[],
+  aside: Migration | null | undefined,
+): Promise<void> {
+  // Most starts have nothing to bring up, and loading it takes a quarter of one.
+  const { Umzug } = await import('umzug');
   const umzug = new Umzug({
     migrations: migrations.map(({ name, up }) => ({
       name,
@@ -46,9 +61,7 @@ export async function migrate(
     storage: storageIn(sequelize, migrations),
     logger: undefined,
   });
-  const pending = await umzug.pending();
-  const copy =
-    existed && pending.length > 0 ? await putAside(sequelize, file, pending[0]?.name ?? '') : null;
+  const copy = aside ? await putAside(sequelize, file, aside.name) : null;
   try {
     await umzug.up();
   } catch (error) {
@@ -58,8 +71,6 @@ export async function migrate(
       `The data file ${file} could not be updated to this version: ${(error as Error).message}. What was begun was taken back. A copy from before lies at ${copy}: npm run restore -- --from ${copy}`,
     );
   }
-  // Files of earlier versions carry no number yet.
-  await sequelize.query(`PRAGMA user_version = ${migrations.length}`);
 }
 
 async function executed(sequelize: Sequelize): Promise<string[]> {

@@ -1,8 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import sharp from 'sharp';
 import type { PictureWire } from '../../contract/paperWire.ts';
+import { pictures } from '../packages.ts';
 
 /**
  * Pictures lie beside the data file, each named by what is in it, whole and small. A picture is decoded and written
@@ -42,7 +42,7 @@ export const picturePath = (file: string, name: string, size: PictureSize): stri
 export async function keepPicture(file: string, sent: Uint8Array): Promise<PictureWire> {
   const { data, info } = await rewritten(sent);
   const name = `${createHash('sha256').update(data).digest('hex')}.jpg`;
-  const small = await sharp(data)
+  const small = await pictures()(data)
     .resize({ width: SMALL_LONGEST, height: SMALL_LONGEST, fit: 'inside' })
     .jpeg({ quality: 75, mozjpeg: true })
     .toBuffer();
@@ -53,9 +53,9 @@ export async function keepPicture(file: string, sent: Uint8Array): Promise<Pictu
 
 async function rewritten(sent: Uint8Array) {
   try {
-    const { format } = await sharp(sent, { limitInputPixels: MOST_PIXELS }).metadata();
+    const { format } = await pictures()(sent, { limitInputPixels: MOST_PIXELS }).metadata();
     if (!FORMATS.has(format ?? '')) throw new NoPicture('That is no photograph.');
-    return await sharp(sent, { limitInputPixels: MOST_PIXELS, failOn: 'truncated' })
+    return await pictures()(sent, { limitInputPixels: MOST_PIXELS, failOn: 'truncated' })
       .autoOrient()
       .resize({ width: LONGEST, height: LONGEST, fit: 'inside', withoutEnlargement: true })
       .flatten({ background: '#ffffff' })

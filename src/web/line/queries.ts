@@ -207,7 +207,6 @@ async function refreshJob(jobId: string, seq: number): Promise<void> {
 
 /** What a day plan is made from; it is asked for again where it is shown. */
 const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
-  'dayPlan',
   'plannedByHand',
   'bench',
   'shop',
@@ -216,6 +215,25 @@ const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
   'claims',
   'services',
 ];
+
+/** A plan costs the server seconds, and changes come several at once: after one it is asked for at most this often, ms. */
+const PLAN_EVERY_MS = 3000;
+let plannedAt = -Infinity;
+let planWaits = false;
+
+/** Asks for the day plan anew: at once after a quiet while, else once for all that changes meanwhile. */
+function planAnew(): void {
+  if (planWaits) return;
+  planWaits = true;
+  setTimeout(
+    () => {
+      planWaits = false;
+      plannedAt = performance.now();
+      void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
+    },
+    Math.max(0, plannedAt + PLAN_EVERY_MS - performance.now()),
+  );
+}
 
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
@@ -249,8 +267,9 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
         ...notice.live,
       }));
     if (notice.topic === 'chargers') void queryClient.invalidateQueries({ queryKey: ['chargers'] });
-    if (PLANNED_FROM.includes(notice.topic))
-      void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
+    if (PLANNED_FROM.includes(notice.topic)) planAnew();
+    // A better one has been made of the same: it only has to be fetched.
+    if (notice.topic === 'dayPlan') void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
     if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
     if (notice.topic === 'shelf') {
       void queryClient.invalidateQueries({ queryKey: ['shelf'] });

@@ -45,8 +45,6 @@ const BESIDE_CASE = 0.2;
 const SLIP = 0.04;
 /** One voltage in so many after a charge is read while the surface still holds it up, by so much, V. */
 const EARLY = { share: 0.1, byV: 0.2, offV: 0.1 };
-/** Readings tell less together than each by itself: they share meters, hands and history. */
-const TRUST = 0.95;
 /**
  * What a reading from before the charge still counts, once it has been charged. Of the field as many are named rightly as if it
  * counted whole; of simulated batteries, 3 in 100 more.
@@ -123,8 +121,7 @@ export class Practice {
       key,
       log:
         prior +
-        TRUST *
-          logSum(cases.map((c) => (more.length === 0 ? c.log : c.log + this.#fits(key, c, more)))),
+        logSum(cases.map((c) => (more.length === 0 ? c.log : c.log + this.#fits(key, c, more)))),
     }));
     const best = Math.max(...said.map((s) => s.log));
     const total = said.reduce((sum, s) => sum + Math.exp(s.log - best), 0);

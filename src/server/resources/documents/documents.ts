@@ -1,9 +1,9 @@
-import bwipjs from 'bwip-js/node';
 import type { NoteWire } from '../../../contract/paperWire.ts';
 import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Sheet } from '../../../core/paper/sheetForm.ts';
 import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
+import { barcodes } from '../../packages.ts';
 import { pictureRows } from './pictureRows.ts';
 import {
   begin,
@@ -25,7 +25,7 @@ import {
 
 /** A tag's code as a Code 128 drawing. */
 export function tagSvg(tag: string): string {
-  return bwipjs.toSVG({
+  return barcodes().toSVG({
     bcid: 'code128',
     text: tag,
     height: 12,
@@ -40,7 +40,7 @@ const QR_PT = 46;
 
 /** The same as a square code, for a phone. */
 export const tagQrSvg = (tag: string): string =>
-  bwipjs.toSVG({ bcid: 'qrcode', text: tag, paddingwidth: 2, paddingheight: 2 });
+  barcodes().toSVG({ bcid: 'qrcode', text: tag, paddingwidth: 2, paddingheight: 2 });
 
 /** A single 62 × 29 mm tag: code, spoken tag, model, owner, the day it was taken in. */
 export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffer> {

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import bwipjs from 'bwip-js/node';
-import PDFDocument from 'pdfkit';
+import type PDFDocument from 'pdfkit';
 import type { Paper } from '../../../core/house/rules.ts';
+import { barcodes, pdfDocument } from '../../packages.ts';
 import { sfntFromWoff } from './sfnt.ts';
 
 /** What every paper of the shop is set with: fonts, inks, rows that break over pages. */
@@ -30,8 +30,8 @@ export const widthOf = (doc: Document) => doc.page.width - 2 * MARGIN;
 
 export function tagPng(tag: string, code: 'code128' | 'qr' = 'code128'): Promise<Buffer> {
   return code === 'qr'
-    ? bwipjs.toBuffer({ bcid: 'qrcode', text: tag, scale: 6 })
-    : bwipjs.toBuffer({ bcid: 'code128', text: tag, scale: 4, height: 12, includetext: false });
+    ? barcodes().toBuffer({ bcid: 'qrcode', text: tag, scale: 6 })
+    : barcodes().toBuffer({ bcid: 'code128', text: tag, scale: 4, height: 12, includetext: false });
 }
 
 export type Document = InstanceType<typeof PDFDocument>;
@@ -49,7 +49,7 @@ const structures = new WeakMap<Document, { root: Structure; table: Structure | n
  * structure, as a paragraph unless it says what else it is (`structType`).
  */
 export function begin(size: string | [number, number], margin: number, title: string): Document {
-  const doc = new PDFDocument({
+  const doc = new (pdfDocument())({
     size,
     margin,
     lang: 'en-GB',
