@@ -220,7 +220,11 @@ export class TestBench {
     await this.store.close();
   }
 
+  /** What is open on this bench, and goes with it: a page that stays would ask a server that is gone for ever. */
+  readonly guests: { leave: () => Promise<void> }[] = [];
+
   async close(): Promise<void> {
+    await Promise.all(this.guests.map((guest) => guest.leave()));
     await this.stop();
     await this.rack?.close();
     await rm(this.folder, { recursive: true, force: true });

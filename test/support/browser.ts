@@ -50,6 +50,7 @@ export class Technician {
     const page = await context.newPage();
     page.setDefaultTimeout(20_000);
     const technician = new Technician(bench, context, page);
+    bench.guests.push(technician);
     const answered = (request: Request) => void technician.#asked.delete(request);
     page.on(
       'request',
