@@ -107,8 +107,9 @@ const testsIn = (folder) =>
     .filter((name) => name.endsWith('.test.ts'))
     .map((name) => join(folder, name));
 
-/** Recoveries told from the door to the verdict: the longest of the core, and what fills the second lane. */
-const isTold = (file) => file.includes('recoveryCases');
+/** Recoveries told from the door to the verdict, and cases of the drill: the longest of the core, each beside the others. */
+const TOLD = ['recoveryCases.test', 'core/drill.test'];
+const isTold = (file) => TOLD.some((part) => file.includes(part));
 
 /** Place of a file among the long ones; the others come after them. */
 function rankOf(file, longFirst) {
@@ -172,8 +173,9 @@ if (options.checks) {
   await inLanes([
     tests('core and pages', ['test/core', 'test/web'], { jobs: 1, which: (f) => !isTold(f) }),
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
+    tests('drill', ['test/core'], { jobs: 1, which: (f) => f.includes(TOLD[1]) }),
     ...checks,
-    tests('telling cases', ['test/core'], { jobs: 1, which: isTold }),
+    tests('telling cases', ['test/core'], { jobs: 1, which: (f) => f.includes(TOLD[0]) }),
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,

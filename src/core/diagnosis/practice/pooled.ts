@@ -4,11 +4,12 @@ import type { PracticeOdds } from './judge.ts';
 
 /**
  * How much practice says beside the simulated batteries, on arrival and once it has been charged: weights of a logarithmic pool
- * (Genest and Zidek 1986), so that what neither thinks possible stays out. Measured by `npm run bench -- diagnosis`: after a
- * charge practice knows nearly everything, and the simulated ones have never been asked.
+ * (Genest and Zidek 1986), so that what neither thinks possible stays out. After a charge the simulated ones have not been asked,
+ * and what they said before still tells: of a hundred hidden simulated batteries 68 were named with 0.8 and 63 with 0.9, of a
+ * hundred of the field 91 and 92.
  */
 const PRACTICE_ON_ARRIVAL = 0.6;
-const PRACTICE_AFTER = 0.9;
+const PRACTICE_AFTER = 0.8;
 /** Neither is ever as sure as that. */
 const LEAST = 0.003;
 
