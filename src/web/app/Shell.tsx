@@ -16,7 +16,12 @@ import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useSta
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Urgency } from '../../core/job/hand.ts';
-import { formatClock, formatDay, type WallStyle } from '../../core/quantities/format.ts';
+import {
+  formatClock,
+  formatDay,
+  formatWeekday,
+  type WallStyle,
+} from '../../core/quantities/format.ts';
 import { type PlanAlert, planAlerts } from '../../core/dayplan/planAlerts.ts';
 import { ventilationNeed } from '../../core/safety/ventilation.ts';
 import { Failure } from '../parts/Failure.tsx';
@@ -280,15 +285,23 @@ function usePlanAlerts({ sound, browser, tells }: AlertSettings, now: number): P
 
 function ClockItem({ now, wall }: { now: number; wall: WallStyle }) {
   const { demo, rate } = useClockSettings();
-  const time = `${formatDay(now, wall)}, ${formatClock(now, wall)}`;
-  if (!demo) return <Item label="Bench clock">{time}</Item>;
+  const clock = formatClock(now, wall);
+  const time = `${formatDay(now, wall)}, ${clock}`;
+  // A phone has no room for the month.
+  const shown = (
+    <>
+      <span className="sm:hidden">{`${formatWeekday(now, wall)}, ${clock}`}</span>
+      <span className="max-sm:hidden">{time}</span>
+    </>
+  );
+  if (!demo) return <Item label="Bench clock">{shown}</Item>;
   return (
     <OpensLater
       menu={(face) => <ClockMenu {...face} />}
       className="min-h-11 min-w-0 overflow-hidden rounded-md px-1 text-left hover:bg-hair"
       label={`Demo clock, ${time}, running ×${rate}. Change its speed`}
     >
-      <Item label={`Demo clock ×${rate} ▾`}>{time}</Item>
+      <Item label={`Demo clock ×${rate} ▾`}>{shown}</Item>
     </OpensLater>
   );
 }
@@ -309,7 +322,8 @@ function WhoButton() {
         <Initials person={person} />
       ) : (
         <span className="rounded-md border border-ink px-3 py-1.5 font-label text-lg font-medium whitespace-nowrap">
-          Who are you?
+          <span className="sm:hidden">Who?</span>
+          <span className="max-sm:hidden">Who are you?</span>
         </span>
       )}
     </button>

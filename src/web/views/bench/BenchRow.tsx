@@ -24,7 +24,7 @@ import { showingText } from '../../../core/chargers/showingWords.ts';
 import { lastShowing } from '../../../core/job/chargeShowing.ts';
 
 export const GRID =
-  'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_196px] sm:gap-x-4';
+  'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_210px] sm:gap-x-4';
 
 interface RowProps {
   item: BenchItem;

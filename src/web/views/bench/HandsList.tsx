@@ -5,6 +5,7 @@ import type { HandLine } from '../../../core/watch/hands.ts';
 import { formatDuration, formatMoment, type WallStyle } from '../../../core/quantities/format.ts';
 import { shelfHands } from '../../../core/storage/stock.ts';
 import { nextAt } from '../../../core/dayplan/personLines.ts';
+import type { ToldPlan } from '../../../core/dayplan/told.ts';
 import { useDayPlan } from '../../line/queries.ts';
 import { useStandings } from '../../line/standings.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
@@ -101,18 +102,24 @@ function Group({ urgency, title, aside, lines, now, wall }: Props & (typeof GROU
   );
 }
 
-/** Whose task it is by the day plan, and when. */
+/** Whose task it is by the day plan, and when. Its line is kept free until the plan is there, so that nothing moves under a finger. */
 function ByPlan({ jobId, now, wall }: { jobId: string; now: number; wall: WallStyle }) {
-  const plan = useDayPlan().data?.plan;
-  const next = plan && nextAt(plan, jobId, Math.floor((now - plan.from) / 60_000));
-  const who = next && plan.people.find((p) => p.id === next.personId);
-  if (!next || !who) return null;
-  const at = Math.max(now, plan.from + next.from * 60_000);
+  const { data, isPending } = useDayPlan();
+  const plan = data?.plan;
+  if (!plan && !isPending) return null;
   return (
     <span className="block whitespace-nowrap">
-      {who.name.split(' ')[0]}, {formatMoment(at, now, wall)}
+      {plan ? saidByPlan(plan, jobId, now, wall) : '\u00a0'}
     </span>
   );
+}
+
+function saidByPlan(plan: ToldPlan, jobId: string, now: number, wall: WallStyle): string {
+  const next = nextAt(plan, jobId, Math.floor((now - plan.from) / 60_000));
+  const who = next && plan.people.find((p) => p.id === next.personId);
+  if (!next || !who) return 'Nobody yet';
+  const at = Math.max(now, plan.from + next.from * 60_000);
+  return `${who.name.split(' ')[0]}, ${formatMoment(at, now, wall)}`;
 }
 
 function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wall: WallStyle }) {
