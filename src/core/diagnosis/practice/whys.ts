@@ -1,7 +1,7 @@
 import { type FamilyKey, type PictureKey, PICTURE_KEYS, PICTURES } from './families.ts';
 import { type Feature, fullOf, type Sound } from './features.ts';
 import { rangeOf } from './judge.ts';
-import { type FeatureKey, FEATURE_KEYS, FEATURES } from './table.ts';
+import { AFTER_CHARGE, type FeatureKey, FEATURE_KEYS, FEATURES } from './table.ts';
 
 /** How a quantity is written. */
 export type WhyUnit = 'V' | '%' | 'mΩ' | 'SG' | '';
@@ -183,7 +183,7 @@ export function whatWouldChange(
       const border = above ?? beneath;
       if (border === null) continue;
       // What can be read now is worth more than what wants a charge first.
-      const now = AFTER_CHARGE.includes(key) ? WANTS_A_CHARGE : 1;
+      const now = AFTER_CHARGE.has(key) ? WANTS_A_CHARGE : 1;
       const apart = (now * (above === null ? ownLow - high : low - ownHigh)) / FEATURES[key].off;
       if (best && apart <= best.apart) continue;
       const read = asRead(key, border, sound);
@@ -200,14 +200,5 @@ export function whatWouldChange(
   return out;
 }
 
-const AFTER_CHARGE: readonly FeatureKey[] = [
-  'short',
-  'sgShort',
-  'spreadAfter',
-  'ohmsAfter',
-  'ccaAfter',
-  'loadAfter',
-  'capacity',
-];
 const WANTS_A_CHARGE = 0.25;
 const CELLS: readonly FeatureKey[] = ['sgDrop', 'sgSpread', 'leastCell', 'sgShort', 'spreadAfter'];
