@@ -1,5 +1,5 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
-// `npm run bench -- simulation` (or behaviour, chargers, sizes, batteries, guards, diagnosis, forecast, rehearsal, telemetry, server, shop, decade) takes one part.
+// `npm run bench -- simulation` (or behaviour, chargers, sizes, batteries, guards, diagnosis, charged (the last part of diagnosis), forecast, rehearsal, telemetry, server, shop, decade) takes one part.
 // The longest, attack, decade and lighthouse, run only when they are named; `lighthouse WORD` takes the views whose name holds it.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';

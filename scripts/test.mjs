@@ -108,8 +108,8 @@ const testsIn = (folder) =>
     .map((name) => join(folder, name));
 
 /** Recoveries told from the door to the verdict, and cases of the drill: the longest of the core, each beside the others. */
-const TOLD = ['recoveryCases.test', 'core/drill.test'];
-const isTold = (file) => TOLD.some((part) => file.includes(part));
+const isRecovery = (file) => file.includes('recoveryCases.test');
+const isDrill = (file) => file.includes('core/drill.test');
 
 /** Place of a file among the long ones; the others come after them. */
 function rankOf(file, longFirst) {
@@ -171,11 +171,14 @@ if (options.checks) {
   buildPrograms();
   // The longest first, so that both lanes end at about the same time.
   await inLanes([
-    tests('core and pages', ['test/core', 'test/web'], { jobs: 1, which: (f) => !isTold(f) }),
+    tests('core and pages', ['test/core', 'test/web'], {
+      jobs: 1,
+      which: (f) => !isRecovery(f) && !isDrill(f),
+    }),
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
-    tests('drill', ['test/core'], { jobs: 1, which: (f) => f.includes(TOLD[1]) }),
+    tests('drill', ['test/core'], { jobs: 1, which: isDrill }),
     ...checks,
-    tests('telling cases', ['test/core'], { jobs: 1, which: (f) => f.includes(TOLD[0]) }),
+    tests('telling cases', ['test/core'], { jobs: 1, which: isRecovery }),
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,

@@ -89,8 +89,8 @@ export class Technician {
 
   /** A case of the drill has pages of its own. */
   get #isOpen(): boolean {
-    const at = this.page.url();
-    return at.startsWith(this.bench.url) && !at.includes('/drill/case/');
+    const address = this.page.url();
+    return address.startsWith(this.bench.url) && !address.includes('/drill/case/');
   }
 
   /** Nothing is being fetched any more, and what came has been drawn. */

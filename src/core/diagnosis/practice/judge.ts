@@ -65,14 +65,9 @@ export const practiceOdds = (
   times: Partial<Record<FamilyKey, number>> = {},
 ): PracticeOdds => new Practice(told, features, times).odds([]);
 
-/** A picture as it may look: one of its ways, mild or bad. */
-interface Look {
-  way: Way;
-  /** Where its readings lie. */
+/** A picture as it may look, one of its ways, mild or bad: where its readings lie, and the log likelihood of what was read. */
+interface Case {
   lies: Lying;
-}
-/** With the log likelihood of what was read. */
-interface Case extends Look {
   log: number;
 }
 
@@ -93,16 +88,15 @@ export class Practice {
       prior: Math.log(prior[key] * (times[PICTURES[key]] ?? 1)),
       cases: TABLE[key].ways.flatMap((way) =>
         lyingIn(told.chemistry, key, way).map((lies) => ({
-          way,
           lies,
-          log: Math.log(way.share / CASES.length) + this.#fits(key, { way, lies }, features),
+          log: Math.log(way.share / CASES.length) + this.#fits(key, lies, features),
         })),
       ),
     }));
   }
 
   /** Log likelihood of readings in a case of a picture. */
-  #fits(key: PictureKey, { lies }: Look, features: readonly Feature[]): number {
+  #fits(key: PictureKey, lies: Lying, features: readonly Feature[]): number {
     let log = 0;
     for (const { key: feature, value } of features)
       log +=
@@ -121,7 +115,9 @@ export class Practice {
       key,
       log:
         prior +
-        logSum(cases.map((c) => (more.length === 0 ? c.log : c.log + this.#fits(key, c, more)))),
+        logSum(
+          cases.map((c) => (more.length === 0 ? c.log : c.log + this.#fits(key, c.lies, more))),
+        ),
     }));
     const best = Math.max(...said.map((s) => s.log));
     const total = said.reduce((sum, s) => sum + Math.exp(s.log - best), 0);
