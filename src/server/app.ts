@@ -14,6 +14,7 @@ import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
 import type { Tries } from './door/tries.ts';
 import { ownPagesOnly } from './http/doors.ts';
+import type { JsonSchema } from '../contract/jsonSchema.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
@@ -268,8 +269,8 @@ export function createApp(
   routes.answer('waveform', async ({ params }) => ({ record: await live.waveform(params.id) }));
   routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));
   shopRoutes(routes, context, door);
-  const document = openApiDocument(version);
-  routes.send('openapi', ({ response }) => response.json(document));
+  let document: JsonSchema | undefined;
+  routes.send('openapi', ({ response }) => response.json((document ??= openApiDocument(version))));
   app.use(routes.router);
   app.use('/api', unknownAddress);
 

@@ -8,17 +8,27 @@ export const SILENCE = Symbol('silence');
 type Handler = (rack: Rack, session: ScpiSession, argument: string) => Answer;
 type Commands = Readonly<Record<string, Handler>>;
 
+/** A word of a pattern, in both its forms, in capitals. */
 interface Node {
-  word: string;
+  long: string;
+  short: string;
   optional: boolean;
 }
 
+const known = new Map<string, readonly Node[]>();
+
 /** The nodes of a pattern such as `[SOURce:]VOLTage[:LEVel]?`. */
-function nodesOf(pattern: string): Node[] {
-  return [...pattern.matchAll(/(\[)?:?([A-Za-z*]+)/g)].map(([, bracket, word]) => ({
-    word: word ?? '',
-    optional: bracket !== undefined,
-  }));
+function nodesOf(pattern: string): readonly Node[] {
+  let nodes = known.get(pattern);
+  if (!nodes) {
+    nodes = [...pattern.matchAll(/(\[)?:?([A-Za-z*]+)/g)].map(([, bracket, word = '']) => ({
+      long: word.toUpperCase(),
+      short: word.replace(/[a-z]/g, ''),
+      optional: bracket !== undefined,
+    }));
+    known.set(pattern, nodes);
+  }
+  return nodes;
 }
 
 /**
@@ -27,19 +37,18 @@ function nodesOf(pattern: string): Node[] {
  */
 export function matches(pattern: string, header: string): boolean {
   if (pattern.endsWith('?') !== header.endsWith('?')) return false;
-  const asked = header.toUpperCase().replace(/^:/, '').replace('?', '').split(':');
-  const fits = (nodes: readonly Node[], words: readonly string[]): boolean => {
-    const [node, ...later] = nodes;
-    if (!node) return words.length === 0;
-    const [word, ...rest] = words;
-    if (
-      (word === node.word.toUpperCase() || word === node.word.replace(/[a-z]/g, '')) &&
-      fits(later, rest)
-    )
-      return true;
-    return node.optional && fits(later, words);
-  };
-  return fits(nodesOf(pattern), asked);
+  const words = header.toUpperCase().replace(/^:/, '').replace('?', '').split(':');
+  return fits(nodesOf(pattern), 0, words, 0);
+}
+
+/** Do these words, from one on, say what is left of a pattern? */
+function fits(nodes: readonly Node[], at: number, words: readonly string[], from: number): boolean {
+  const node = nodes[at];
+  if (!node) return from === words.length;
+  const word = words[from];
+  if ((word === node.long || word === node.short) && fits(nodes, at + 1, words, from + 1))
+    return true;
+  return node.optional && fits(nodes, at + 1, words, from);
 }
 
 /** A number, with its unit where the sender writes one: `14.4`, `1.2 A`, `1.44E1`. */
