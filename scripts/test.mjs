@@ -14,7 +14,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { chromiumPath, HEADLESS_SHELL } from './chromium.mjs';
-import { bin, buildPages, buildPrograms, demandNode, installPackages, ROOT } from './setup.mjs';
+import { bin, demandNode, installPackages, ROOT } from './setup.mjs';
 
 /** Where Linux keeps files in memory, and how much of it must be free for the tests to use it, bytes. */
 const MEMORY = '/dev/shm';
@@ -135,7 +135,7 @@ async function inLanes(jobs) {
   await Promise.all(Array.from({ length: LANES }, lane));
 }
 
-const node = (...args) => [process.execPath, ['--import', 'tsx', ...args]];
+const node = (...args) => [process.execPath, ['--import', './scripts/typescript.mjs', ...args]];
 const checks = [
   whole('types', process.execPath, [TSC, '-p', '.']),
   whole('lint', bin('oxlint'), ['--type-aware', '--deny-warnings', '.']),
@@ -167,18 +167,17 @@ const checks = [
 if (options.checks) {
   await inLanes(checks);
 } else {
-  buildPages();
-  buildPrograms();
   // The longest first, so that both lanes end at about the same time.
   await inLanes([
     tests('core and pages', ['test/core', 'test/web'], {
       jobs: 1,
       which: (f) => !isRecovery(f) && !isDrill(f),
     }),
-    whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
-    tests('drill', ['test/core'], { jobs: 1, which: isDrill }),
-    ...checks,
+    whole('pages and programs, built', process.execPath, ['scripts/build.mjs']),
     tests('telling cases', ['test/core'], { jobs: 1, which: isRecovery }),
+    tests('drill', ['test/core'], { jobs: 1, which: isDrill }),
+    whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
+    ...checks,
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,

@@ -28,7 +28,9 @@ interface Cost {
 
 export async function benchTelemetry(): Promise<void> {
   title(`Live charges: ${PLACES} places, ${LOOKS} looks a second apart, ${PAGES} pages open`);
-  const child = fork(join(ROOT, 'scripts/bench/liveServer.ts'), { execArgv: ['--import', 'tsx'] });
+  const child = fork(join(ROOT, 'scripts/bench/liveServer.ts'), {
+    execArgv: ['--import', './scripts/typescript.mjs'],
+  });
   const { url } = await said<{ url: string }>(child);
   const ask = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
     const response = await fetch(url + path, {

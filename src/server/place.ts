@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 
 const HERE = fileURLToPath(import.meta.url);
@@ -19,12 +19,5 @@ function above(path: string): string {
 export const programFile = (name: string): string =>
   HERE.endsWith('.ts') ? join(ROOT, 'src', `${name}.ts`) : join(ROOT, 'dist', 'node', `${name}.js`);
 
-/** Starts a program of this package as a thread; one that is not built is read by the loader that reads this file. */
-export function startThread(name: string): Worker {
-  const file = programFile(name);
-  if (!file.endsWith('.ts')) return new Worker(file);
-  const url = JSON.stringify(pathToFileURL(file).href);
-  return new Worker(`import('tsx/esm/api').then(({ tsImport }) => tsImport(${url}, ${url}))`, {
-    eval: true,
-  });
-}
+/** Starts a program of this package as a thread; what reads this file for Node reads that one too. */
+export const startThread = (name: string): Worker => new Worker(programFile(name));

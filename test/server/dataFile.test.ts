@@ -224,7 +224,15 @@ describe('a data file that is not what it was', () => {
     const run = (script: string, ...more: string[]) =>
       spawnSync(
         process.execPath,
-        ['--import', 'tsx', `scripts/${script}.ts`, '--shop', '--data', folder, ...more],
+        [
+          '--import',
+          './scripts/typescript.mjs',
+          `scripts/${script}.ts`,
+          '--shop',
+          '--data',
+          folder,
+          ...more,
+        ],
         { encoding: 'utf8' },
       );
     const copy = join(folder, 'copy.sqlite');

@@ -163,7 +163,15 @@ describe('the edges of the server', () => {
     const backup = (...more: string[]) =>
       spawnSync(
         process.execPath,
-        ['--import', 'tsx', 'scripts/backup.ts', '--shop', '--data', bench.folder, ...more],
+        [
+          '--import',
+          './scripts/typescript.mjs',
+          'scripts/backup.ts',
+          '--shop',
+          '--data',
+          bench.folder,
+          ...more,
+        ],
         { encoding: 'utf8' },
       );
     expect(backup().stderr).to.include('Say where');
