@@ -2,7 +2,7 @@ import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import type { RouteKey } from '../../src/core/diagnosis/routes.ts';
 import { ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { costOf, DEFAULT_STAKES, priceOf, WORTH } from '../../src/core/diagnosis/stakes.ts';
-import { GRADE_LINES, gradeOf } from '../../src/core/diagnosis/outcome.ts';
+import { GRADE_LINES, gradeOf } from '../../src/core/diagnosis/grades.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 import {
   fieldBattery,

@@ -18,14 +18,9 @@ import { EVIDENCE, type Evidence, type EvidenceKind } from '../../src/core/diagn
 import { RouteTrial, causeOdds } from '../../src/core/diagnosis/findings.ts';
 import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { nextReadings } from '../../src/core/diagnosis/nextReading.ts';
-import {
-  follow,
-  GRADE_LINES,
-  type RouteOutcome,
-  passage,
-  routeFit,
-} from '../../src/core/diagnosis/outcome.ts';
-import { WAKE_BELOW_12V } from '../../src/core/diagnosis/parallelWake.ts';
+import { follow, type RouteOutcome, passage, routeFit } from '../../src/core/diagnosis/outcome.ts';
+import { GRADE_LINES } from '../../src/core/diagnosis/grades.ts';
+import { WAKE_BELOW_12V } from '../../src/core/diagnosis/wakeCurrents.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
 import { type RouteKey, ROUTES } from '../../src/core/diagnosis/routes.ts';

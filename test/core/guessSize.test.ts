@@ -9,7 +9,7 @@ import { jobPlan } from '../../src/core/plan/plan.ts';
 import { chargerNeed } from '../../src/core/recovery/chargerNeed.ts';
 import { chargerOptions, hoursOn } from '../../src/core/chargers/fit.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
-import { subjectOf } from '../../src/core/recovery/evidence.ts';
+import { subjectOf } from '../../src/core/recovery/question.ts';
 import { procedureFor } from '../../src/core/catalogue/catalogue.ts';
 import { openJob } from '../../src/core/steps/openJob.ts';
 import { Driver } from '../support/battery.ts';

@@ -7,7 +7,8 @@ import {
   weekLossAt20,
 } from '../../src/core/capacity/capacityTest.ts';
 import { sulfateNeeds } from '../../src/core/diagnosis/additives.ts';
-import { wakeCourse, wakeCurrents } from '../../src/core/diagnosis/parallelWake.ts';
+import { wakeCourse } from '../../src/core/diagnosis/parallelWake.ts';
+import { wakeCurrents } from '../../src/core/diagnosis/wakeCurrents.ts';
 import { contradictions, plainRules } from '../../src/core/diagnosis/plainRules.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
@@ -18,7 +19,8 @@ import { nextHand } from '../../src/core/watch/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes } from '../../src/core/recovery/recovery.ts';
 import { recoveryOf } from '../../src/core/job/job.ts';
 import type { RouteForecast } from '../../src/core/job/recoveryState.ts';
-import { diagnosisQuestion, evidenceOf, traceEvidence } from '../../src/core/recovery/evidence.ts';
+import { evidenceOf, traceEvidence } from '../../src/core/recovery/evidence.ts';
+import { diagnosisQuestion } from '../../src/core/recovery/question.ts';
 import { cyclesOf, holdSoFar } from '../../src/core/recovery/cycles.ts';
 import { judgeRecovery } from '../../src/core/recovery/judging.ts';
 import {

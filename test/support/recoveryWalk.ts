@@ -8,7 +8,7 @@ import type { Job } from '../../src/core/job/job.ts';
 import { batteryOfPlan, handSettings } from '../../src/core/recovery/recovery.ts';
 import { needsWaking } from '../../src/core/recovery/evidence.ts';
 import { settle } from '../../src/core/steps/settle.ts';
-import { subjectOf } from '../../src/core/recovery/evidence.ts';
+import { subjectOf } from '../../src/core/recovery/question.ts';
 import { hasten, hoursOnLoad, restFor } from '../../src/core/rehearsal/hasten.ts';
 import { labelledSize } from '../../src/core/simulation/labelled.ts';
 import {

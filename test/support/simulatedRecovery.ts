@@ -11,7 +11,8 @@ import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { DEFAULT_RULES, type HouseRules } from '../../src/core/house/rules.ts';
 import { batteryOfPlan } from '../../src/core/recovery/recovery.ts';
 import type { ToldStory } from '../../src/core/job/recoveryState.ts';
-import { diagnosisQuestion, needsWaking, subjectOf } from '../../src/core/recovery/evidence.ts';
+import { needsWaking } from '../../src/core/recovery/evidence.ts';
+import { diagnosisQuestion, subjectOf } from '../../src/core/recovery/question.ts';
 import { stepById } from '../../src/core/plan/procedure.ts';
 import { hasten, restFor } from '../../src/core/rehearsal/hasten.ts';
 import {

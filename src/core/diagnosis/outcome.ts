@@ -6,13 +6,11 @@ import { COARSE, hasten, hoursOnLoad, restFor } from '../rehearsal/hasten.ts';
 import { copyBattery, mixLayers, type SimBattery, topUp } from '../simulation/battery.ts';
 import { viewBattery } from '../simulation/view.ts';
 import { Stepper } from '../simulation/step.ts';
-import { WAKE_BELOW_12V } from './parallelWake.ts';
+import { type Grade, GRADE_LINES, gradeOf } from './grades.ts';
+import { WAKE_BELOW_12V } from './wakeCurrents.ts';
 import { type Route, routePlan } from './routes.ts';
 import type { Subject } from './subject.ts';
 import type { Suspect } from './suspect.ts';
-
-/** What becomes of a battery: back to what it did · light duty or a loan · nothing more. */
-export type Grade = 'return' | 'light' | 'none';
 
 /** What a route does to one battery. */
 export interface RouteOutcome {
@@ -28,26 +26,6 @@ export interface RouteOutcome {
   peakC: number;
   /** It took no charge, or had to be switched off hot. */
   failed: 'not-woken' | 'hot' | null;
-}
-
-/** Lines of the verdict: least share of C20 for each grade, and most loss of charge in a week, share. */
-export interface GradeLines {
-  return: number;
-  light: number;
-  weekLoss: number;
-}
-
-/** Usual: 80 % is the end of full service. */
-export const GRADE_LINES: Readonly<GradeLines> = { return: 0.8, light: 0.5, weekLoss: 0.12 };
-
-/** What a battery is good for, by its capacity (share of C20) and what it loses in a week. One that leaks is good for nothing. */
-export function gradeOf(
-  capacity: number,
-  weekLoss: number | null,
-  lines: GradeLines,
-): 'return' | 'light' | 'none' {
-  if (weekLoss !== null && weekLoss > lines.weekLoss) return 'none';
-  return capacity >= lines.return ? 'return' : capacity >= lines.light ? 'light' : 'none';
 }
 
 const WAKE_C = 0.05;

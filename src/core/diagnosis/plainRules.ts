@@ -60,7 +60,7 @@ const firstOf = <K extends Evidence['of']>(
 
 /** What the plain rules of the trade say. They come before the odds, and no odds outvote them. */
 export function plainRules(
-  subject: Subject,
+  subject: Pick<Subject, 'cells' | 'c20Ah' | 'temperatureC'>,
   evidence: readonly Evidence[],
   after: AfterCharge | null,
 ): RuleFinding[] {

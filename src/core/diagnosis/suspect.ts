@@ -23,7 +23,7 @@ import {
   uniform,
 } from './chances.ts';
 import { type Lived, livedThrough } from './lived.ts';
-import { WAKE_BELOW_12V } from './parallelWake.ts';
+import { WAKE_BELOW_12V } from './wakeCurrents.ts';
 import type { Fault } from './stories.ts';
 import type { Subject } from './subject.ts';
 

@@ -6,7 +6,7 @@ import { Refused } from '../job/commands.ts';
 import { stepById } from '../plan/procedure.ts';
 import { fillText } from '../plan/words.ts';
 import type { Moment } from '../quantities/moment.ts';
-import { diagnosisQuestion, familiesAtOnce } from '../recovery/evidence.ts';
+import { diagnosisQuestion, familiesAtOnce } from '../recovery/question.ts';
 import type { DrillAct, Happening, Shown } from './acts.ts';
 import type { Decision, DrillCase } from './case.ts';
 import { DrillBench } from './drillBench.ts';

@@ -1,7 +1,7 @@
 import { DiagnosisRun } from '../diagnosis/diagnose.ts';
 import { DEFAULT_STAKES } from '../diagnosis/stakes.ts';
 import type { DeviationWhat } from '../job/deviation.ts';
-import { diagnosisQuestion } from '../recovery/evidence.ts';
+import { diagnosisQuestion } from '../recovery/question.ts';
 import type { Moment } from '../quantities/moment.ts';
 import { MARK_KEYS, type Decision, type MarkKey } from './case.ts';
 import type { Fact, FactAt } from './facts.ts';

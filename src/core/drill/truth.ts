@@ -1,12 +1,7 @@
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { BatteryModel } from '../batteries/model.ts';
-import {
-  follow,
-  GRADE_LINES,
-  routeFit,
-  routeFits,
-  type RouteOutcome,
-} from '../diagnosis/outcome.ts';
+import { follow, routeFit, routeFits, type RouteOutcome } from '../diagnosis/outcome.ts';
+import { GRADE_LINES } from '../diagnosis/grades.ts';
 import { type FamilyKey, type PictureKey, PICTURES } from '../diagnosis/practice/families.ts';
 import { type RouteKey, ROUTES } from '../diagnosis/routes.ts';
 import { type Condition, makeBattery } from '../simulation/battery.ts';

@@ -1,6 +1,17 @@
 /** How a job ends, how it stands, what judged it. */
 
 export type Outcome = 'passed' | 'light' | 'claim' | 'recover' | 'recycle' | 'refused';
+
+/** As the sheet and every list say it. */
+export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
+  passed: 'Passed',
+  light: 'Light duty only',
+  claim: 'Set aside as a claim',
+  recover: 'Sent to recovery',
+  recycle: 'To the recycler',
+  refused: 'Refused',
+};
+
 export type JobStatus = 'running' | 'with-lead' | 'refused' | 'closed';
 
 export interface Verdict {

@@ -2,7 +2,8 @@ import { FAMILIES, type FamilyKey } from '../diagnosis/practice/families.ts';
 import type { Job } from '../job/job.ts';
 import { recoveryOf } from '../job/job.ts';
 import { cyclesOf } from '../recovery/cycles.ts';
-import { evidenceOf, familiesAtOnce } from '../recovery/evidence.ts';
+import { evidenceOf } from '../recovery/evidence.ts';
+import { familiesAtOnce } from '../recovery/question.ts';
 
 /** What its owner does so that it does not come back. */
 const ADVICE: Readonly<Record<FamilyKey, string>> = {

@@ -3,7 +3,7 @@ import { formatDuration, formatFigure, formatStamp } from '../quantities/format.
 import { correctSg, REFERENCE_TEMPERATURE_C } from '../electrolyte/concentration.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import { type Job, runsWith, type RunOf } from '../job/job.ts';
-import type { Outcome, Verdict, LeadDecision } from '../job/outcome.ts';
+import { OUTCOME_WORDS, type Outcome, type Verdict, type LeadDecision } from '../job/outcome.ts';
 import { linesNotKept } from '../plan/lines.ts';
 import { figureOf } from '../plan/jobPlan.ts';
 import { deviationWords } from '../job/deviationWords.ts';
@@ -20,15 +20,6 @@ import { recoverySheet } from './recoverySheet.ts';
 import type { SheetWords, Sheet } from './sheetForm.ts';
 import { chargerInUseWords } from '../chargers/fitWords.ts';
 import { sizeWords } from '../batteries/model.ts';
-
-export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
-  passed: 'Passed',
-  light: 'Light duty only',
-  claim: 'Set aside as a claim',
-  recover: 'Sent to recovery',
-  recycle: 'To the recycler',
-  refused: 'Refused',
-};
 
 const LEAD_WORDS: Readonly<Record<LeadDecision, string>> = {
   'go-on': 'Go on with the step in hand',

@@ -5,7 +5,7 @@ import { type CapacityLaw, capacityLawOf } from '../capacity/capacityTest.ts';
 import { LOAD_TEST_MINIMUM } from '../capacity/loadTest.ts';
 import { type FinishRules, FINISH_RULES } from '../charging/progress.ts';
 import { type TemperatureLimits, TEMPERATURE_LIMITS } from '../charging/limits.ts';
-import { type GradeLines, GRADE_LINES } from '../diagnosis/outcome.ts';
+import { type GradeLines, GRADE_LINES } from '../diagnosis/grades.ts';
 import { FAILING_CELL_SG } from '../batteries/cells.ts';
 
 /**

@@ -27,27 +27,37 @@ export function wallParts(at: number, timeZone: string): WallParts {
 
 /** One format a zone serves all: making one takes longer than using it a hundred times. */
 const formats = new Map<string, Intl.DateTimeFormat>();
-/** How far a zone is ahead of UTC on a UTC day, by the day's number; null on a day on which that changes. */
+/** How far a zone is ahead of UTC in a span of time, by the number of the span; null in one in which that changes. */
 const offsets = new Map<string, Map<number, number | null>>();
-/** Days that are remembered of a zone. */
-const MOST_DAYS = 10_000;
+/** Spans that are remembered of a zone. */
+const MOST_SPANS = 10_000;
+/** A week in which clocks do not change is asked about once; of one in which they do, each day. */
+const SPANS_MS = [7 * DAY_MS, DAY_MS] as const;
 
 /**
  * How far the wall of a time zone is ahead of UTC at a moment, ms. Asking the platform takes a hundred times as long as adding, and a
- * page shows hundreds of times: it is asked at both ends of a day, and each time only on a day whose ends differ.
+ * page shows hundreds of times: it is asked at both ends of a week, of a day where those differ, and each time only on such a day.
  */
 function offsetAt(at: number, timeZone: string): number {
-  let days = offsets.get(timeZone);
-  if (!days) offsets.set(timeZone, (days = new Map<number, number | null>()));
-  const day = Math.floor(at / DAY_MS);
-  let known = days.get(day);
-  if (known === undefined) {
-    const begins = askOffset(day * DAY_MS, timeZone);
-    known = askOffset((day + 1) * DAY_MS - 1, timeZone) === begins ? begins : null;
-    if (days.size >= MOST_DAYS) days.clear();
-    days.set(day, known);
+  for (const spanMs of SPANS_MS) {
+    const known = offsetIn(spanMs, Math.floor(at / spanMs), timeZone);
+    if (known !== null) return known;
   }
-  return known ?? askOffset(at, timeZone);
+  return askOffset(at, timeZone);
+}
+
+function offsetIn(spanMs: number, span: number, timeZone: string): number | null {
+  const zone = `${timeZone} ${spanMs}`;
+  let spans = offsets.get(zone);
+  if (!spans) offsets.set(zone, (spans = new Map<number, number | null>()));
+  let known = spans.get(span);
+  if (known === undefined) {
+    const begins = askOffset(span * spanMs, timeZone);
+    known = askOffset((span + 1) * spanMs - 1, timeZone) === begins ? begins : null;
+    if (spans.size >= MOST_SPANS) spans.clear();
+    spans.set(span, known);
+  }
+  return known;
 }
 
 function askOffset(at: number, timeZone: string): number {

@@ -1,4 +1,4 @@
-import { gradeOf } from '../diagnosis/outcome.ts';
+import { gradeOf } from '../diagnosis/grades.ts';
 import { ROUTES } from '../diagnosis/routes.ts';
 import { costOf, priceOf, type Stakes, WORTH } from '../diagnosis/stakes.ts';
 import type { Job } from '../job/job.ts';

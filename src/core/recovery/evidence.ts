@@ -1,51 +1,15 @@
 import { forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
-import { type DiagnosisQuestion, DiagnosisRun } from '../diagnosis/diagnose.ts';
-import type { FamilyOdds } from '../diagnosis/practice/families.ts';
 import type { CyclesDone, Evidence } from '../diagnosis/evidence.ts';
-import { type Experience, learntFor } from '../diagnosis/practice/experience.ts';
 import type { RouteKey } from '../diagnosis/routes.ts';
-import { WAKE_BELOW_12V, type WakePair, type WakeSetUp } from '../diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V, type WakePair, type WakeSetUp } from '../diagnosis/wakeCurrents.ts';
 import { type AfterCharge, plainRules, type RuleFinding } from '../diagnosis/plainRules.ts';
-import { DEFAULT_STAKES, type Stakes } from '../diagnosis/stakes.ts';
-import type { Subject } from '../diagnosis/subject.ts';
 import { correctSg } from '../electrolyte/concentration.ts';
 import { schoolOf } from '../house/schools.ts';
-import { labelledSize } from '../simulation/labelled.ts';
 import { type Job, standingReadings, recoveryOf, runsWith } from '../job/job.ts';
 import type { Reading } from '../job/reading.ts';
-import { offeredRoutes } from './recovery.ts';
 import { type CycleRow, cyclesOf } from './cycles.ts';
 import { hasRole } from '../plan/procedure.ts';
-
-/** Half of what holds eight of ten, in deviations. */
-const EIGHT_OF_TEN = 1.2816;
-
-/** The acid of a battery is known where its maker prints it or it is filled in the shop; of others only what is usual. */
-function fullSgOf({ plan: { model, figures } }: Job): Pick<Subject, 'fullSg'> {
-  const known = figures.fillSg.origin !== 'default' || leadAcidKind(model.kind).fill !== null;
-  return known ? { fullSg: figures.fillSg.value } : {};
-}
-
-/** The battery as a diagnosis sees it before anything is measured. */
-export function subjectOf(job: Job): Subject {
-  const { model } = job.plan;
-  const { story } = recoveryOf(job);
-  const temperature = standingReadings(job.state, 'arrival').at(-1)?.values.temperatureC;
-  return {
-    chemistry: leadAcidKind(model.kind).chemistry,
-    ...labelledSize(model),
-    ...fullSgOf(job),
-    ...(model.estimate
-      ? { sizeOff: Math.log(model.estimate.high / model.estimate.low) / 2 / EIGHT_OF_TEN }
-      : {}),
-    story: story?.story ?? 'unknown',
-    standingDays: story?.standingDays ?? null,
-    ageYears: story?.ageYears ?? null,
-    temperatureC: temperature ?? job.plan.roomC,
-    coldestC: story?.coldestC ?? null,
-  };
-}
 
 /** Readings taken before current first flowed describe it as it came; a diagnosis stands on them. */
 export function evidenceOf(job: Job): Evidence[] {
@@ -165,7 +129,7 @@ function cycledEvidence(job: Job): Evidence[] {
 const endedCycles = (job: Job): CycleRow[] =>
   cyclesOf(job).filter((c) => c.cycle > 0 && c.cycle < job.state.attempt && c.route !== null);
 
-function cyclesDone(job: Job): CyclesDone | undefined {
+export function cyclesDone(job: Job): CyclesDone | undefined {
   const routes = endedCycles(job).map((c) => c.route as RouteKey);
   return routes.length > 0
     ? { routes, open: leadAcidKind(job.plan.model.kind).ports === 'serviceable' }
@@ -226,7 +190,7 @@ export function traceEvidence(
 const STEADY = 0.5;
 
 /** What was read after the last charge that was ended: the judged rest voltage, and what else was measured since. */
-function afterChargeOf(job: Job): AfterCharge | null {
+export function afterChargeOf(job: Job): AfterCharge | null {
   const { model } = job.plan;
   const rest = standingReadings(job.state, 'rest').findLast(
     (r) => !r.marks.includes('early') && !r.marks.includes('surface'),
@@ -274,8 +238,17 @@ function afterChargeOf(job: Job): AfterCharge | null {
   };
 }
 
+/** How it stands on the bench, °C. */
+export const standsAtC = (job: Job): number =>
+  standingReadings(job.state, 'arrival').at(-1)?.values.temperatureC ?? job.plan.roomC;
+
 export function rulesFor(job: Job): RuleFinding[] {
-  return plainRules(subjectOf(job), evidenceOf(job), afterChargeOf(job));
+  const { cells, c20Ah } = job.plan.model;
+  return plainRules(
+    { cells, c20Ah, temperatureC: standsAtC(job) },
+    evidenceOf(job),
+    afterChargeOf(job),
+  );
 }
 
 export function needsWaking(job: Job): boolean {
@@ -294,53 +267,9 @@ export function tooFlat(job: Job): string | null {
     : null;
 }
 
-/** What an instrument has seen of a charge: h since its start, V, and A into the battery. */
-export interface ChargingTrace {
-  hours: readonly number[];
-  volts: readonly number[];
-  amps: readonly number[];
-}
-
-/** What a diagnosis may know beside its job. */
-export interface Beside {
-  /** What an instrument has seen of the charge. */
-  seen?: ChargingTrace | null;
-  /** The route whose charge runs: no other is tried then. */
-  underWay?: RouteKey | null;
-  /** What the shop's own batteries have taught. */
-  experience?: Experience | null;
-}
-
-/** What a job asks of a diagnosis. */
-export function diagnosisQuestion(
-  job: Job,
-  stakes: Stakes,
-  { seen = null, underWay = null, experience = null }: Beside = {},
-): DiagnosisQuestion {
-  const { model, schools } = job.plan;
-  const trace = seen && traceEvidence(seen.hours, seen.volts, seen.amps, cyclesDone(job));
-  return {
-    subject: subjectOf(job),
-    evidence: trace
-      ? [...evidenceOf(job).filter((e) => e.of !== 'charging'), trace]
-      : evidenceOf(job),
-    after: afterChargeOf(job),
-    open: leadAcidKind(model.kind).ports === 'serviceable',
-    routes: underWay === null ? offeredRoutes(model.kind, schools) : [underWay],
-    prefer: schoolOf('desulfate', schools).school.values.prefer,
-    learnt: experience && learntFor(experience, leadAcidKind(model.kind).chemistry),
-    stakes,
-    ratings: { ratedCca: model.cca, wetMassG: recoveryOf(job).story?.wetMassG ?? null },
-  };
-}
-
 /** The battery of a job beside a donor, as both are about to be connected. */
 export function wakePair(job: Job, setUp: WakeSetUp): WakePair {
   const { model } = job.plan;
   const sleeperV = evidenceOf(job).find((e) => e.of === 'rest-volts')?.voltageV ?? 0;
   return { ...setUp, sleeperV, sleeperAh: model.c20Ah, cells: model.cells };
 }
-
-/** What it is taken for by practice, its rules and everything read so far; nothing is simulated. Likeliest first. */
-export const familiesAtOnce = (job: Job, experience: Experience | null = null): FamilyOdds[] =>
-  new DiagnosisRun(diagnosisQuestion(job, DEFAULT_STAKES, { experience })).families();

@@ -5,7 +5,7 @@ import { linesOf } from '../plan/lines.ts';
 import { type CycleRow, cyclesOf } from './cycles.ts';
 import { rulesFor } from './evidence.ts';
 import { BULK_ML_PER_CELL_AND_AH } from '../plan/planInputs.ts';
-import { gradeOf } from '../diagnosis/outcome.ts';
+import { gradeOf } from '../diagnosis/grades.ts';
 
 export interface RecoveryVerdict {
   suggested: RecoveryOutcome;

@@ -24,23 +24,31 @@ export interface CellView {
   gassedAh: number;
 }
 
+/** SG at 25 °C of acid (Ah/Ah) in water (g/Ah). */
+const sgOf = (acid: number, water: number): number =>
+  sgFromWeightPercent(
+    Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / water)),
+  );
+
+/** As it is now; SG is worked out when somebody asks, which few of a charge's thousand looks do. */
 export function viewCell(battery: SimBattery, k: number): CellView {
   const { state, design, c20Ah, make } = battery;
   const s = k * CELL_SIZE;
   const cellAt = (offset: number) => state[s + offset] as number;
   const discharged = cellAt(CELL.soft) + cellAt(CELL.hard);
   const water = cellAt(CELL.water);
-  const poreWater = design.poreShare;
-  const sg = (acid: number, within: number) =>
-    sgFromWeightPercent(
-      Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / within)),
-    );
+  const upper = cellAt(CELL.upper);
+  const acid = cellAt(CELL.pore) + cellAt(CELL.lower) + upper;
   return {
     charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
     hard: cellAt(CELL.hard),
     film: cellAt(CELL.film),
-    sgTop: sg(cellAt(CELL.upper), 0.5 * (1 - poreWater) * water),
-    sgMixed: sg(cellAt(CELL.pore) + cellAt(CELL.lower) + cellAt(CELL.upper), water),
+    get sgTop() {
+      return sgOf(upper, 0.5 * (1 - design.poreShare) * water);
+    },
+    get sgMixed() {
+      return sgOf(acid, water);
+    },
     voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * cellAt(CELL.plates),
     water: (water - REACTION_WATER_G * discharged) / design.water,
     wet: wetShare(water, discharged, design),
@@ -94,7 +102,9 @@ export function viewBattery(battery: SimBattery): BatteryView {
     waterLostG: vented * PER_CELL_AND_AH.waterG,
     hydrogenL: vented * PER_CELL_AND_AH.hydrogenL,
     gassedAh: mean((v) => v.gassedAh),
-    freezesAtC: freezingPointC(Math.min(...views.map((v) => v.sgTop))),
+    get freezesAtC() {
+      return freezingPointC(Math.min(...views.map((v) => v.sgTop)));
+    },
   };
 }
 

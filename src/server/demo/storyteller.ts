@@ -7,7 +7,7 @@ import type { RouteKey } from '../../core/diagnosis/routes.ts';
 import type { StoryKey } from '../../core/diagnosis/stories.ts';
 import { handSettings } from '../../core/recovery/recovery.ts';
 import type { FamilyKey } from '../../core/diagnosis/practice/families.ts';
-import { familiesAtOnce } from '../../core/recovery/evidence.ts';
+import { familiesAtOnce } from '../../core/recovery/question.ts';
 import { hoursOn } from '../../core/charging/progress.ts';
 import type { Band } from '../../core/rehearsal/outlook.ts';
 import type { ChargeForecast, RecoveryOutcome, RouteForecast, ToldStory } from '../../core/job/recoveryState.ts';

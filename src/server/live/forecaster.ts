@@ -8,7 +8,7 @@ import { experienceHere } from '../resources/recoveries/recoveries.ts';
 import { forecastBy, forecastDue, routeUnderWay } from '../../core/recovery/forecasts.ts';
 import { settle } from '../../core/steps/settle.ts';
 import { CLOCK } from '../../core/job/signers.ts';
-import { type ChargingTrace, diagnosisQuestion } from '../../core/recovery/evidence.ts';
+import { type ChargingTrace, diagnosisQuestion } from '../../core/recovery/question.ts';
 import { type Context, readRules } from '../context.ts';
 import { readJob, recordInJob } from '../resources/jobs/jobs.ts';
 import { runningRecoveries } from '../resources/jobs/openJobs.ts';

@@ -1,6 +1,6 @@
 import { forCells } from '../../batteries/chemistry.ts';
 import { fitPlan } from '../../charging/fitPlan.ts';
-import { WAKE_BELOW_12V } from '../../diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V } from '../../diagnosis/wakeCurrents.ts';
 import { ROUTES, routePlan, type Route } from '../../diagnosis/routes.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';

@@ -1,4 +1,4 @@
-import { wakeCurrents } from '../../diagnosis/parallelWake.ts';
+import { wakeCurrents } from '../../diagnosis/wakeCurrents.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { recoveryOf } from '../../job/job.ts';

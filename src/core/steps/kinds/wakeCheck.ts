@@ -1,5 +1,5 @@
 import { forCells } from '../../batteries/chemistry.ts';
-import { WAKE_BELOW_12V } from '../../diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V } from '../../diagnosis/wakeCurrents.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
 import { type Asked, defineStep, done, type Takes } from '../step.ts';

@@ -2,7 +2,7 @@ import { handsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/watch/hands.ts';
 import { settle } from '../../../core/steps/settle.ts';
-import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { readyAt } from '../../../core/watch/timeline.ts';
 import { formatMoment, formatDateOf, formatStamp } from '../../../core/quantities/format.ts';
 import { type Context, readRules } from '../../context.ts';

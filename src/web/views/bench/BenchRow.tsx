@@ -6,7 +6,7 @@ import { chargeStatus } from '../../../core/job/chargeStatus.ts';
 import { GRACE_S } from '../../../core/job/hand.ts';
 import { nextHand, urgencyOf } from '../../../core/watch/hands.ts';
 import { standingReadings } from '../../../core/job/job.ts';
-import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import {
   formatDuration,
   formatMoment,

@@ -2,7 +2,7 @@ import { sayIn } from '../../../core/quantities/shopUnits.ts';
 import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { stepById } from '../../../core/plan/procedure.ts';
-import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { fillText } from '../../../core/plan/words.ts';
 import { tellsACase } from '../../../core/drill/tellsACase.ts';
 import { mayTakeBack } from '../../../core/job/misTap.ts';

@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router';
 import type { RecordWire } from '../../../contract/wire.ts';
 import { buildOf } from '../../../core/batteries/builds.ts';
 import { liveChargesOf } from '../../../core/job/job.ts';
-import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { timeline } from '../../../core/watch/timeline.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { signerName } from '../../../core/job/signers.ts';

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Outcome } from '../../../core/job/outcome.ts';
-import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { addressOfWords, findBatteriesQuery } from '../../line/openTag.ts';
 import { useRules } from '../../line/queries.ts';

@@ -8,7 +8,7 @@ import { deviationWords } from '../../../core/job/deviationWords.ts';
 import type { LoggedEvent } from '../../../contract/wire.ts';
 import { type Job } from '../../../core/job/job.ts';
 import { stepById } from '../../../core/plan/procedure.ts';
-import { OUTCOME_WORDS } from '../../../core/paper/sheet.ts';
+import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { readingText } from '../../../core/paper/readingWords.ts';
 import { ROUTES } from '../../../core/diagnosis/routes.ts';
 import { STORIES } from '../../../core/diagnosis/stories.ts';

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import { type Job, standingReadings } from '../../../../core/job/job.ts';
 import { type ChargeCheck, checkOfJob } from '../../../../core/recovery/chargeCheck.ts';
-import { type ChargingTrace, diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
+import { type ChargingTrace, diagnosisQuestion } from '../../../../core/recovery/question.ts';
 import { routeUnderWay } from '../../../../core/recovery/forecasts.ts';
 import type { Band } from '../../../../core/rehearsal/outlook.ts';
 import { useCharge, useSay } from '../../../line/queries.ts';

@@ -3,7 +3,7 @@ import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import type { RouteKey } from '../../../../core/diagnosis/routes.ts';
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
-import { diagnosisQuestion } from '../../../../core/recovery/evidence.ts';
+import { diagnosisQuestion } from '../../../../core/recovery/question.ts';
 import { Answer } from './Answer.tsx';
 import { FamilyBars } from './FamilyBars.tsx';
 import { type DiagnosisState, useDiagnosis, useLearnt } from './useDiagnosis.ts';

@@ -7,7 +7,7 @@ import type { FamilyKey } from '../../../../core/diagnosis/practice/families.ts'
 import type { HouseRules } from '../../../../core/house/rules.ts';
 import type { Job } from '../../../../core/job/job.ts';
 import { accountOf } from '../../../../core/recovery/account.ts';
-import { familiesAtOnce } from '../../../../core/recovery/evidence.ts';
+import { familiesAtOnce } from '../../../../core/recovery/question.ts';
 import { FoundField, likelyFound } from '../diagnosis/FoundField.tsx';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReadingForm } from '../../../inputs/ReadingForm.tsx';

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { forCells } from '../../../../core/batteries/chemistry.ts';
-import { WAKE_BELOW_12V } from '../../../../core/diagnosis/parallelWake.ts';
+import { WAKE_BELOW_12V } from '../../../../core/diagnosis/wakeCurrents.ts';
 import type { CellFeel } from '../../../../core/job/recoveryState.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { parseReading } from '../../../../core/quantities/parseReading.ts';

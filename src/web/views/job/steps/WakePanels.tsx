@@ -1,10 +1,10 @@
 import { useMemo, useState } from 'react';
+import { wakeCourse } from '../../../../core/diagnosis/parallelWake.ts';
 import {
-  wakeCourse,
   wakeCurrents,
   type WakePair,
   GAUGES_MM2,
-} from '../../../../core/diagnosis/parallelWake.ts';
+} from '../../../../core/diagnosis/wakeCurrents.ts';
 import { type ChemistryKey, forCells } from '../../../../core/batteries/chemistry.ts';
 import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { recoveryOf, type Job } from '../../../../core/job/job.ts';
