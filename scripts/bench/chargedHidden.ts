@@ -2,8 +2,10 @@ import { FAMILY_OF_CAUSE, type FamilyKey } from '../../src/core/diagnosis/practi
 import { featuresOf, type Sound } from '../../src/core/diagnosis/practice/features.ts';
 import { practiceOdds } from '../../src/core/diagnosis/practice/judge.ts';
 import { pooledFamilies } from '../../src/core/diagnosis/practice/pooled.ts';
+import { signOdds } from '../../src/core/diagnosis/practice/signs.ts';
 import { causeOdds } from '../../src/core/diagnosis/findings.ts';
 import { follow, routeFit, wake } from '../../src/core/diagnosis/outcome.ts';
+import type { Subject } from '../../src/core/diagnosis/subject.ts';
 import type { AfterCharge } from '../../src/core/diagnosis/plainRules.ts';
 import { Population } from '../../src/core/diagnosis/population.ts';
 import { observe } from '../../src/core/diagnosis/readings/readings.ts';
@@ -18,9 +20,11 @@ import { viewCell } from '../../src/core/simulation/view.ts';
 import { title } from './figures.ts';
 import { type Hidden, hiddenBattery, ofItsOwnRating } from './hiddenBatteries.ts';
 import {
+  atOnce,
   byFlowChart,
   byPractice,
   byRegression,
+  bySigns,
   byVoltageOnly,
   type ReadBattery,
   score,
@@ -40,6 +44,14 @@ interface Charged extends ReadBattery {
   hidden: Hidden;
 }
 
+/** What is known of it before it is read. */
+const knownOf = (subject: Subject, sound: SimBattery): Sound => ({
+  ...subject,
+  // What a maker fills in is on its sheet.
+  fullSg: viewCell(sound, 0).sgTop,
+  milliohm: 1000 * soundOhmsOf(subject),
+});
+
 /**
  * Charges a hidden battery in full, with its acid mixed where its cells can be opened, lets it rest for a night and reads it with
  * the tools that were at hand: each of them so often. Null where it took no charge.
@@ -56,15 +68,9 @@ function charged(hidden: Hidden, takes: number, random: Random): Charged | null 
   restFor(battery, REST_S);
   const after = reading(battery, hidden, open, takes, random);
   if (!after) return null;
-  const known: Sound = {
-    ...subject,
-    // What a maker fills in is on its sheet.
-    fullSg: viewCell(sound, 0).sgTop,
-    milliohm: 1000 * soundOhmsOf(subject),
-  };
   return {
     ...subject,
-    features: featuresOf(known, evidence, after),
+    features: featuresOf(knownOf(subject, sound), evidence, after),
     family: familyOf(truth, battery),
     hidden,
   };
@@ -112,14 +118,36 @@ function familyOf({ primary, active, causes }: Hidden['truth'], battery: SimBatt
   return causes.has('flat') || causes.has('deep') ? 'flat' : 'nothing';
 }
 
+/** Hidden batteries as they came in. */
+export const drawArrived = (random: Random, count: number): ReadBattery[] =>
+  Array.from({ length: count }, () => {
+    const { truth, subject, sound, evidence } = hiddenBattery(random);
+    return {
+      ...subject,
+      features: featuresOf(knownOf(subject, sound), evidence, null),
+      family: FAMILY_OF_CAUSE[truth.primary],
+    };
+  });
+
+/**
+ * Hidden batteries once they have been charged in full.
+ *
+ * @param takes how often each tool was at hand; between two bounds, another for each battery
+ */
+export function drawCharged(
+  random: Random,
+  count: number,
+  [least, most]: readonly [number, number],
+): Charged[] {
+  return Array.from({ length: count }, () =>
+    charged(hiddenBattery(random), least + (most - least) * random.even(), random),
+  ).filter((b) => b !== null);
+}
+
 /** Families of hidden simulated batteries once they have been charged, rested and read again. */
 export function benchChargedHidden(): void {
-  const drawn = (seed: number, count: number, takes: number): Charged[] => {
-    const random = seeded(seed);
-    return Array.from({ length: count }, () =>
-      charged(hiddenBattery(random), takes, random),
-    ).filter((b) => b !== null);
-  };
+  const drawn = (seed: number, count: number, takes: number): Charged[] =>
+    drawCharged(seeded(seed), count, [takes, takes]);
   for (const [takes, name] of [
     [0.5, 'half of the readings taken'],
     [1, 'every reading taken'],
@@ -130,12 +158,14 @@ export function benchChargedHidden(): void {
       `${judged.length} hidden simulated batteries after a full charge and a night's rest, ${name}; aim 85 and 90 %`,
     );
     score('by practice', byPractice, judged);
+    score('by the signs of simulated ones', bySigns, judged);
+    score('by practice and signs', atOnce, judged);
     score('by volts alone', byVoltageOnly(trained), judged);
     score('by a flow chart', byFlowChart, judged);
     score('by logistic regression on other draws', byRegression(trained), judged);
     const asked = judged.slice(0, ASKED);
     score(`by practice, the first ${asked.length}`, byPractice, asked);
-    score(`by practice and simulated ones, those ${asked.length}`, together, asked);
+    score(`by all three, those ${asked.length}`, together, asked);
   }
 }
 
@@ -146,7 +176,14 @@ function together(battery: ReadBattery) {
     kept: 360,
     moves: 3,
   }).settle();
-  const odds = pooledFamilies(practiceOdds(battery, battery.features), causeOdds(population), true);
+  const odds = pooledFamilies(
+    {
+      practice: practiceOdds(battery, battery.features),
+      signs: signOdds(battery, battery.features),
+      causes: causeOdds(population),
+    },
+    true,
+  );
   return Object.fromEntries(odds.map(({ family, chance }) => [family, chance])) as Record<
     FamilyKey,
     number

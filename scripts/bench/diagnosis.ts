@@ -20,6 +20,7 @@ import {
 import { featuresOf } from '../../src/core/diagnosis/practice/features.ts';
 import { practiceOdds } from '../../src/core/diagnosis/practice/judge.ts';
 import { familiesOf, pooledFamilies } from '../../src/core/diagnosis/practice/pooled.ts';
+import { signOdds } from '../../src/core/diagnosis/practice/signs.ts';
 import { soundOhmsOf } from '../../src/core/diagnosis/showing.ts';
 import { hiddenBattery } from './hiddenBatteries.ts';
 
@@ -55,7 +56,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     scrapBack: 0,
     nightBack: 0,
   };
-  const byFamily = { practice: 0, simulated: 0, together: 0, two: 0 };
+  const byFamily = { practice: 0, signs: 0, simulated: 0, together: 0, two: 0 };
   const bins = Array.from({ length: 10 }, () => ({ n: 0, said: 0, held: 0 }));
   const wrong = new Map<string, number>();
   const sure = new Map<string, { n: number; said: number; held: number }>();
@@ -75,14 +76,19 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
 
     const odds = causeOdds(population);
     const sound = { ...subject, milliohm: 1000 * soundOhmsOf(subject) };
-    const practice = practiceOdds(subject, featuresOf(sound, evidence, null));
-    const pooled = pooledFamilies(practice, odds, false);
+    const features = featuresOf(sound, evidence, null);
+    const practice = practiceOdds(subject, features);
+    const signs = signOdds(subject, features);
+    const pooled = pooledFamilies({ practice, signs, causes: odds }, false);
     const family = FAMILY_OF_CAUSE[truth.primary];
     const simulated = familiesOf(odds);
     const bestOf = (of: Readonly<Record<FamilyKey, number>>): FamilyKey =>
       FAMILY_KEYS.reduce((a, b) => (of[b] > of[a] ? b : a));
     byFamily.practice += Number(bestOf(practice.families) === family);
     byFamily.simulated += Number(bestOf(simulated) === family);
+    byFamily.signs += Number(
+      FAMILY_KEYS.reduce((a, b) => ((signs[b] ?? 0) > (signs[a] ?? 0) ? b : a)) === family,
+    );
     byFamily.together += Number(pooled[0]?.family === family);
     byFamily.two += Number(pooled.slice(0, 2).some((f) => f.family === family));
     const ranked = [...odds].sort((a, b) => b.gravest - a.gravest);
@@ -168,7 +174,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     `  gravest cause named ${pc(s.right / count)} (among the first two ${pc(s.second / count)}); Brier ${(s.brier / count).toFixed(3)} (knowing only how often each occurs: ${(1 - base).toFixed(3)})`,
   );
   console.log(
-    `  family named: by practice ${pc(byFamily.practice / count)}, by simulated batteries ${pc(byFamily.simulated / count)}, by both ${pc(byFamily.together / count)} (among the first two ${pc(byFamily.two / count)})`,
+    `  family named: by practice ${pc(byFamily.practice / count)}, by the signs of simulated batteries ${pc(byFamily.signs / count)}, by those simulated for it ${pc(byFamily.simulated / count)}, by all ${pc(byFamily.together / count)} (among the first two ${pc(byFamily.two / count)})`,
   );
   console.log(`  80 % band of the capacity holds the truth in ${pc(s.inBand / s.bands)}`);
   console.log(

@@ -4,9 +4,11 @@ import { seeded } from '../../src/core/simulation/random.ts';
 import { fieldBattery, type FieldBattery, type Habits } from '../../test/support/fieldBattery.ts';
 import { say, title } from './figures.ts';
 import {
+  atOnce,
   byFlowChart,
   byPractice,
   byRegression,
+  bySigns,
   byVoltageOnly,
   type ReadBattery,
   score,
@@ -41,6 +43,8 @@ export function benchFieldDiagnosis(): void {
       `${JUDGED} batteries of the field, ${habits.charged ? 'after a full charge, half of the readings taken' : 'as they came, most readings taken'}`,
     );
     score('by practice', byPractice, judged);
+    score('by the signs of simulated ones', bySigns, judged);
+    score('by practice and signs', atOnce, judged);
     score('by volts alone', byVoltageOnly(trained), judged);
     score('by a flow chart', byFlowChart, judged);
     score('by logistic regression', byRegression(trained), judged);

@@ -3,7 +3,13 @@ import { Matrix } from 'ml-matrix';
 import { FAMILY_KEYS, type FamilyKey } from '../../src/core/diagnosis/practice/families.ts';
 import type { Feature } from '../../src/core/diagnosis/practice/features.ts';
 import { practiceOdds, type Told } from '../../src/core/diagnosis/practice/judge.ts';
-import { FEATURE_KEYS, type FeatureKey } from '../../src/core/diagnosis/practice/table.ts';
+import { pooledFamilies } from '../../src/core/diagnosis/practice/pooled.ts';
+import { signOdds } from '../../src/core/diagnosis/practice/signs.ts';
+import {
+  AFTER_CHARGE,
+  FEATURE_KEYS,
+  type FeatureKey,
+} from '../../src/core/diagnosis/practice/table.ts';
 import { STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import { say } from './figures.ts';
 
@@ -26,6 +32,22 @@ const oddsFrom = (chanceOf: (family: FamilyKey) => number): Odds => {
 };
 
 export const byPractice: Judge = (b) => practiceOdds(b, b.features).families;
+
+/** By practice and the signs of simulated batteries, as a diagnosis answers at once. */
+export const atOnce: Judge = (b) => {
+  const opinions = {
+    practice: practiceOdds(b, b.features),
+    signs: signOdds(b, b.features),
+    causes: null,
+  };
+  const charged = b.features.some((f) => AFTER_CHARGE.has(f.key));
+  const odds = pooledFamilies(opinions, charged);
+  return Object.fromEntries(odds.map(({ family, chance }) => [family, chance])) as Odds;
+};
+export const bySigns: Judge = (b) => {
+  const odds = signOdds(b, b.features);
+  return oddsFrom((family) => odds[family] ?? 0);
+};
 
 const valuesOf = ({ features }: ReadBattery): Map<FeatureKey, number> =>
   new Map(features.map((f) => [f.key, f.value]));

@@ -179,7 +179,7 @@ describe('a case under way', () => {
   it('a promise that a good technician keeps costs whoever breaks it', () => {
     const good = goodTechnician(caseOf('N-01'));
     const late = new GoodTechnician(caseOf('N-01'));
-    late.bench.do({ do: 'wait', seconds: 5 * 3600, alert: false });
+    late.bench.do({ do: 'wait', seconds: 7 * 3600, alert: false });
     late.work();
     const { economy } = markCase(late.bench, good).by;
     expect(economy.events.map((e) => e.what.kind)).to.include('late');

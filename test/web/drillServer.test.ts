@@ -57,7 +57,7 @@ describe('the bench of a case in the page', () => {
     const { jobs, procedures } = await ask<Answers['bench']>('GET', '/api/bench');
     expect(jobs).to.have.length(1);
     expect(Object.keys(procedures)).to.deep.equal([jobs[0]!.procedureId]);
-    expect(jobs[0]!.battery.promisedAt! - server.bench.beganAt).to.equal(12 * 3_600_000);
+    expect(jobs[0]!.battery.promisedAt! - server.bench.beganAt).to.equal(14 * 3_600_000);
     const { chargers } = await ask<Answers['chargers']>('GET', '/api/chargers');
     expect(chargers.map((c) => c.name)).to.deep.equal(server.drillCase.chargers.map((c) => c.name));
     const record = await ask<Answers['record']>('GET', `/api/batteries/${jobs[0]!.battery.tag}`);

@@ -19,7 +19,8 @@ import { clearingByPractice } from './practice/nextByPractice.ts';
 import { seeded } from '../simulation/random.ts';
 import type { Learnt } from './practice/experience.ts';
 import { practiceOdds, recoverable } from './practice/judge.ts';
-import { familiesOf, pooledFamilies } from './practice/pooled.ts';
+import { familiesOf, pooledFamilies, type Said, saidOf } from './practice/pooled.ts';
+import { signOdds } from './practice/signs.ts';
 import {
   fitsNothing,
   type Why,
@@ -54,6 +55,8 @@ export interface Diagnosis {
   stage: 'practice' | 'first' | 'reweighed' | 'settled';
   /** What a person acts on, likeliest first; several may hold. */
   families: FamilyOdds[];
+  /** How likely the first of them is to practice, to the signs of simulated batteries, and to those simulated for this one. */
+  said: Said;
   /** What practice says of each picture within the families. */
   pictures: Record<PictureKey, number>;
   /** Each reading beside what the likeliest families would have read, those that tell them apart first. */
@@ -276,7 +279,12 @@ export class DiagnosisRun {
     const features = featuresOf(this.#sound, evidence, after);
     const times = learnt?.times ?? {};
     const practice = practiceOdds(subject, features, times);
-    const pooled = pooledFamilies(practice, simulated ? causes : null, after !== null, times);
+    const opinions = {
+      practice,
+      signs: signOdds(subject, features),
+      causes: simulated ? causes : null,
+    };
+    const pooled = pooledFamilies(opinions, after !== null, times);
     const families = ruledFamilies(pooled, rules);
     if (simulated) this.#trial.lean(pooled, familiesOf(causes));
     const routes = simulated ? this.#trial.odds(stakes) : [];
@@ -292,6 +300,7 @@ export class DiagnosisRun {
         ? oddOnesOut(members, evidence, subject)
         : oddByPractice(evidence, subject, strange),
       families,
+      said: saidOf(families[0]?.family ?? 'nothing', opinions),
       pictures: practice.pictures,
       whys: whysOf(this.#sound, features, compared, practice.pictures),
       would: whatWouldChange(

@@ -3,14 +3,16 @@ import { FAMILY_KEYS, FAMILY_OF_CAUSE, type FamilyKey, type FamilyOdds } from '.
 import type { PracticeOdds } from './judge.ts';
 
 /**
- * How much practice says beside the simulated batteries, on arrival and once it has been charged: weights of a logarithmic pool
- * (Genest and Zidek 1986), so that what neither thinks possible stays out. After a charge the simulated ones have not been asked,
- * and what they said before still tells: of a hundred hidden simulated batteries 68 were named with 0.8 and 63 with 0.9, of a
- * hundred of the field 91 and 92.
+ * How much each says: practice, the signs of simulated batteries (`signs.ts`), and those that were simulated for this very one;
+ * weights of a logarithmic pool (Genest and Zidek 1986), so that what none thinks possible stays out. After a charge the last have
+ * not been asked again, and what they said before still tells a little. Half is left to practice: what batteries of the field lose
+ * by more of the signs is what simulated ones gain (docs/model.md).
  */
-const PRACTICE_ON_ARRIVAL = 0.6;
-const PRACTICE_AFTER = 0.8;
-/** Neither is ever as sure as that. */
+const WEIGHTS = {
+  arrived: { practice: 0.5, signs: 0.25, simulated: 0.25 },
+  charged: { practice: 0.5, signs: 0.45, simulated: 0.05 },
+} as const;
+/** None is ever as sure as that. */
 const LEAST = 0.003;
 
 /** Odds of the families by the simulated batteries alone. */
@@ -20,23 +22,58 @@ export function familiesOf(causes: readonly CauseOdds[]): Record<FamilyKey, numb
   return out;
 }
 
-/** Odds of the families by practice and by the simulated batteries together, likeliest first. */
+/** What the families' odds stand on. */
+export interface Opinions {
+  practice: PracticeOdds;
+  /** None of a family that was never simulated. */
+  signs: Partial<Record<FamilyKey, number>>;
+  /** Null before any were simulated for this one. */
+  causes: readonly CauseOdds[] | null;
+}
+
+/**
+ * Odds of the families by all that is known, likeliest first.
+ *
+ * @param times how many times as likely the shop has found each family as practice has it
+ */
 export function pooledFamilies(
-  practice: PracticeOdds,
-  causes: readonly CauseOdds[] | null,
+  { practice, signs, causes }: Opinions,
   charged: boolean,
   times: Partial<Record<FamilyKey, number>> = {},
 ): FamilyOdds[] {
-  const weight = causes === null ? 1 : charged ? PRACTICE_AFTER : PRACTICE_ON_ARRIVAL;
+  const weights = WEIGHTS[charged ? 'charged' : 'arrived'];
   const simulated = causes && familiesOf(causes);
   const raw = FAMILY_KEYS.map((family) => {
-    const ours = Math.max(LEAST, practice.families[family]);
-    // The simulated ones know nothing of this shop: what it has found counts for them too.
-    const theirs = simulated ? Math.max(LEAST, simulated[family] * (times[family] ?? 1)) : 1;
-    return { family, chance: ours ** weight * theirs ** (1 - weight) };
+    const said: { chance: number; weight: number }[] = [
+      { chance: practice.families[family], weight: weights.practice },
+    ];
+    // Simulated ones know nothing of this shop: what it has found counts for them too.
+    const here = times[family] ?? 1;
+    const sign = signs[family];
+    if (sign !== undefined) said.push({ chance: sign * here, weight: weights.signs });
+    if (simulated) said.push({ chance: simulated[family] * here, weight: weights.simulated });
+    const all = said.reduce((sum, { weight }) => sum + weight, 0);
+    const log = said.reduce(
+      (sum, { chance, weight }) => sum + (weight / all) * Math.log(Math.max(LEAST, chance)),
+      0,
+    );
+    return { family, chance: Math.exp(log) };
   });
   const total = raw.reduce((sum, r) => sum + r.chance, 0);
   return raw
     .map(({ family, chance }) => ({ family, chance: chance / total }))
     .sort((a, b) => b.chance - a.chance);
 }
+
+/** How likely one family is to each of them alone; null where it cannot say. */
+export interface Said {
+  practice: number;
+  signs: number | null;
+  simulated: number | null;
+}
+
+export const saidOf = (family: FamilyKey, { practice, signs, causes }: Opinions): Said => ({
+  practice: practice.families[family],
+  signs: signs[family] ?? null,
+  simulated: causes && familiesOf(causes)[family],
+});

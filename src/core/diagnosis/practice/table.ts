@@ -88,6 +88,16 @@ const FULL_AFTER: Way['ranges'] = {
   loadAfter: [11.4, 10.3],
   capacity: [1.02, 0.88],
 };
+/** Rest volts of a battery with an open link, each with its share, and what a load leaves of them. */
+const OPEN_VOLTS: readonly (readonly [share: number, volts: Range])[] = [
+  [0.3, [12.75, 12.4]],
+  [0.25, [12.4, 12]],
+  [0.45, [12, 0]],
+];
+const OPEN_LOADS: readonly Range[] = [
+  [0.6, 0],
+  [2, 0.6],
+];
 /** One that has worked for years: it comes back to three quarters and more, and nothing but the years holds it down. */
 const AGED_AFTER: Way['ranges'] = {
   ...FULL_AFTER,
@@ -274,26 +284,24 @@ export const TABLE: Readonly<Record<PictureKey, Picture>> = {
   open: {
     ends: [0.05, 0],
     bare: 0.04,
-    ways: (
-      [
-        [0.55, [12.75, 12]],
-        [0.45, [12, 0]],
-      ] as const
-    ).map(([share, volts]) => ({
-      share,
-      ranges: {
-        ...EVEN,
-        volts,
-        ohms: [12, 40],
-        cca: [0.06, 0],
-        load: [2, 0],
-        short: [-0.1, 0.3],
-        ohmsAfter: [12, 40],
-        ccaAfter: [0.06, 0],
-        loadAfter: [2, 0],
-        capacity: [0.05, 0],
-      },
-    })),
+    // How loose the link is has nothing to do with how full the cells are: each goes with each.
+    ways: OPEN_VOLTS.flatMap(([share, volts]) =>
+      OPEN_LOADS.map((load) => ({
+        share: share / OPEN_LOADS.length,
+        ranges: {
+          ...EVEN,
+          volts,
+          ohms: [12, 40],
+          cca: [0.06, 0],
+          load,
+          short: [-0.1, 0.3],
+          ohmsAfter: [12, 40],
+          ccaAfter: [0.06, 0],
+          loadAfter: load,
+          capacity: [0.05, 0],
+        },
+      })),
+    ),
   },
   reversed: {
     ends: [0.05, 0],

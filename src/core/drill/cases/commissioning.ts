@@ -7,7 +7,7 @@ export const COMMISSIONING: readonly DrillCase[] = [
     code: 'N-01',
     level: 1,
     title: 'From the box to the counter',
-    promisedH: 12,
+    promisedH: 14,
     about: 'A dry-charged AGM battery with everything in order. Walk it once, without haste.',
     model: MODELS.plough12,
     right: ['passed'],

@@ -100,7 +100,7 @@ export function DiagnosisBoard({ state, c20Ah, acts, underWay = null }: BoardPro
 }
 
 const STAGES: Readonly<Record<Diagnosis['stage'], string>> = {
-  practice: 'By practice alone; routes are being tried',
+  practice: 'By its readings; routes are being tried',
   first: 'First answer',
   reweighed: 'Weighed anew',
   settled: 'Settled',

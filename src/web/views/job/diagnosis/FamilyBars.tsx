@@ -67,14 +67,22 @@ export function FamilyBars({ diagnosis }: { diagnosis: Diagnosis }) {
   );
 }
 
-/** What the odds stand on, with its weight. */
-function standsOn({ stage, suspects, learnt }: Diagnosis): string {
-  const simulated = stage !== 'practice';
-  const weights =
+/** What the odds stand on: what each says of the likeliest, and how much the shop itself has taught. */
+function standsOn({ said, families, suspects, learnt }: Diagnosis): string {
+  const [first] = families;
+  if (!first) return '';
+  const says = [
+    `${percent(said.practice)} by practice`,
+    said.signs === null ? '' : `${percent(said.signs)} by what simulated batteries read`,
+    said.simulated === null
+      ? ''
+      : `${percent(said.simulated)} by ${suspects} simulated for this one`,
+  ].filter(Boolean);
+  const taught =
     learnt === null || learnt.of === 0
       ? ''
-      : `, worth ${PRACTICE_WORTH} batteries, ${learnt.of} of this shop${simulated ? ',' : ''}`;
-  return simulated
-    ? `By practice${weights} and ${suspects} simulated batteries that fit.`
-    : `By what batteries show in practice${weights}.`;
+      : ` Practice is worth ${PRACTICE_WORTH} batteries beside ${learnt.of} of this shop.`;
+  return `“${FAMILIES[first.family].name}”: ${says.join(', ')}.${taught}`;
 }
+
+const percent = (share: number): string => `${Math.round(100 * share)} %`;
