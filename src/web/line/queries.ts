@@ -24,7 +24,11 @@ export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5000,
-      retry: (count, error) => !(error instanceof ProblemError) && count < 3,
+      // What the server has judged stands; where it asks to wait, it is asked again when it said.
+      retry: (count, error) =>
+        (!(error instanceof ProblemError) || error.retryAfterMs > 0) && count < 3,
+      retryDelay: (count, error) =>
+        Math.max(1000 * 2 ** count, error instanceof ProblemError ? error.retryAfterMs : 0),
       networkMode: 'always',
     },
   },
