@@ -317,7 +317,7 @@ describe('the drill', () => {
     const volts = dialog.getByLabel('Volts at 15 s');
     await volts.fill(/([\d.]+) V under/.exec(shown)![1]!);
     // The diagnosis settles behind it and names its readings anew; what is typed stays.
-    await t.sees(/simulated batteries that fit/);
+    await t.sees(/simulated for this one/);
     expect(await volts.inputValue()).to.match(/^1\d\.\d/);
     await dialog.getByLabel('Temperature').fill('20');
     await dialog.getByRole('button', { name: 'Save', exact: true }).click();
