@@ -19,6 +19,9 @@ let opened: Promise<Browser> | undefined;
 export const browser = (): Promise<Browser> =>
   (opened ??= chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_FLAGS }));
 
+/** A case of the drill is a document of its own: no page of the shop leads into it, or out of it. */
+const isOfACase = (address: string): boolean => address.includes('/drill/case/');
+
 /** A page at the bench, signed by somebody, whose every console error is kept. */
 export class Technician {
   readonly complaints: string[] = [];
@@ -77,7 +80,7 @@ export class Technician {
 
   /** Goes to a page: within the application where that is open, as a link in it does, so that what was fetched stays. */
   async open(path: string): Promise<void> {
-    if (!this.#isOpen) return this.load(path);
+    if (!this.#isOpen || isOfACase(path)) return this.load(path);
     await this.page.evaluate((to) => {
       history.pushState(null, '', to);
       dispatchEvent(new PopStateEvent('popstate'));
@@ -87,10 +90,9 @@ export class Technician {
     await this.page.locator('h1').first().waitFor();
   }
 
-  /** A case of the drill has pages of its own. */
   get #isOpen(): boolean {
     const address = this.page.url();
-    return address.startsWith(this.bench.url) && !address.includes('/drill/case/');
+    return address.startsWith(this.bench.url) && !isOfACase(address);
   }
 
   /** Nothing is being fetched any more, and what came has been drawn. */
