@@ -18,7 +18,7 @@ const SEEDS = { arrived: 90_001, charged: 90_002 } as const;
 
 /** Knots lie where so many of the readings are below. */
 const QUANTILES = [0.03, 0.15, 0.35, 0.6, 0.82, 0.96] as const;
-/** Weights are held small: what one battery in a thousand shows does not count. Bernoulli's variance for each, as batteries. */
+/** Weights are held towards nought (ridge): what a handful of batteries shows hardly counts. */
 const HELD = 1;
 const ROUNDS = 600;
 const RATE = 0.08;
