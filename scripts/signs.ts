@@ -4,7 +4,8 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { format, resolveConfig } from 'prettier';
 import { FAMILY_KEYS } from '../src/core/diagnosis/practice/families.ts';
-import { SIGN_KEYS, type Signs, signsOf, valuesOf } from '../src/core/diagnosis/practice/signs.ts';
+import { SIGN_KEYS, type Signs } from '../src/core/diagnosis/practice/signForm.ts';
+import { signsOf, valuesOf } from '../src/core/diagnosis/practice/signs.ts';
 import { seeded } from '../src/core/simulation/random.ts';
 import { drawArrived, drawCharged } from './bench/chargedHidden.ts';
 import type { ReadBattery } from './bench/judges.ts';
@@ -91,7 +92,7 @@ const found = {
   charged: fitted(drawCharged(seeded(SEEDS.charged), CHARGED, [0.3, 1])),
 };
 const file = join(ROOT, 'src/core/diagnosis/practice/signWeights.ts');
-const source = `import type { Signs } from './signs.ts';
+const source = `import type { Signs } from './signForm.ts';
 
 /** Made by \`npm run signs\` of ${ARRIVED} simulated batteries as they come and ${CHARGED} that have been charged. */
 export const SIGNS: Readonly<Record<'arrived' | 'charged', Signs>> = ${JSON.stringify(found)};

@@ -118,6 +118,8 @@ export class Technician {
   /** Every line a person can read or hear on this page: texts, names, hints, what stands in fields. */
   everyWord(): Promise<string[]> {
     return this.page.evaluate(() => {
+      // Charts measure words in an element outside the page, which keeps the last of them.
+      document.getElementById('recharts_measurement_span')?.remove();
       const told: string[] = document.body.innerText.split('\n');
       for (const element of document.querySelectorAll('*')) {
         for (const name of ['aria-label', 'title', 'placeholder', 'alt', 'aria-description'])

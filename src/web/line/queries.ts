@@ -220,23 +220,29 @@ const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
   'services',
 ];
 
-/** A plan costs the server seconds, and changes come several at once: after one it is asked for at most this often, ms. */
-const PLAN_EVERY_MS = 3000;
+/** A plan costs the server seconds, and changes come several at once. After so long without one it is asked for at once, ms. */
+const PLAN_RESTED_MS = 3000;
+/** Else when nothing has changed for so long, and after so long at the latest, ms. */
+const PLAN_QUIET_MS = 2000;
+const PLAN_LATEST_MS = 10_000;
 let plannedAt = -Infinity;
-let planWaits = false;
+let planWaits: { since: number; atOnce: boolean; timer: ReturnType<typeof setTimeout> } | null =
+  null;
 
 /** Asks for the day plan anew: at once after a quiet while, else once for all that changes meanwhile. */
 function planAnew(): void {
-  if (planWaits) return;
-  planWaits = true;
-  setTimeout(
-    () => {
-      planWaits = false;
-      plannedAt = performance.now();
-      void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
-    },
-    Math.max(0, plannedAt + PLAN_EVERY_MS - performance.now()),
-  );
+  if (planWaits?.atOnce) return;
+  const now = performance.now();
+  const since = planWaits?.since ?? now;
+  if (planWaits) clearTimeout(planWaits.timer);
+  const atOnce = !planWaits && now >= plannedAt + PLAN_RESTED_MS;
+  const wait = atOnce ? 0 : Math.max(0, Math.min(PLAN_QUIET_MS, since + PLAN_LATEST_MS - now));
+  const timer = setTimeout(() => {
+    planWaits = null;
+    plannedAt = performance.now();
+    void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
+  }, wait);
+  planWaits = { since, atOnce, timer };
 }
 
 /** Follows the server's changes; everything open is current within a moment. */

@@ -1,4 +1,4 @@
-import type { Signs } from './signs.ts';
+import type { Signs } from './signForm.ts';
 
 /** Made by `npm run signs` of 20000 simulated batteries as they come and 12000 that have been charged. */
 export const SIGNS: Readonly<Record<'arrived' | 'charged', Signs>> = {

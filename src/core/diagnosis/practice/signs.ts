@@ -2,34 +2,14 @@ import { STORY_KEYS } from '../stories.ts';
 import { FAMILY_KEYS, type FamilyKey } from './families.ts';
 import type { Feature } from './features.ts';
 import type { Told } from './judge.ts';
-import { AFTER_CHARGE, FEATURE_KEYS, type FeatureKey } from './table.ts';
+import { SIGN_KEYS, type SignKey, type Signs, TOLD_BY_CHARGE } from './signForm.ts';
+import { AFTER_CHARGE, type FeatureKey } from './table.ts';
 import { SIGNS } from './signWeights.ts';
 
-/** From this rest voltage up, per 12 V, it came with charge in it: then a load or a tester tells another thing. */
+/** From this rest voltage up, per 12 V, it came with charge in it. */
 const HOLDS_CHARGE_V = 12.2;
-const TOLD_BY_CHARGE = ['sgSpread', 'ohms', 'cca', 'load'] as const;
-type ToldByCharge = (typeof TOLD_BY_CHARGE)[number];
-
-/** Readings, those of a battery that came with charge in it, and what is told: days it stood, years in service. */
-export const SIGN_KEYS = [
-  ...FEATURE_KEYS,
-  ...TOLD_BY_CHARGE.map((key) => `${key} holding charge` as const),
-  'standing',
-  'age',
-] as const;
-export type SignKey = (typeof SIGN_KEYS)[number];
-
-/**
- * What each reading of simulated batteries says of their family: an additive logistic regression (Hastie and Tibshirani 1986). A
- * reading lies between two knots and speaks with the weights of both; one that was not taken says nothing. So each reading's share
- * in the odds can be told.
- */
-export interface Signs {
-  /** Values at which a reading, or what is told of it, has weights of its own, ascending. */
-  knots: Readonly<Partial<Record<SignKey, readonly number[]>>>;
-  /** Of each family, one for each sign of `signsOf`, in its order; a family that was never simulated has none. */
-  weights: Readonly<Partial<Record<FamilyKey, readonly number[]>>>;
-}
+const isToldByCharge = (key: FeatureKey): key is (typeof TOLD_BY_CHARGE)[number] =>
+  (TOLD_BY_CHARGE as readonly FeatureKey[]).includes(key);
 
 /** How far each sign of a battery is there, 0–1: any, flooded, each story, and each knot of each reading. */
 export function signsOf(
@@ -54,8 +34,6 @@ export function valuesOf(
 ): ReadonlyMap<SignKey, number> {
   const volts = features.find((f) => f.key === 'volts')?.value;
   const holdsCharge = volts !== undefined && volts >= HOLDS_CHARGE_V;
-  const isToldByCharge = (key: FeatureKey): key is ToldByCharge =>
-    (TOLD_BY_CHARGE as readonly FeatureKey[]).includes(key);
   const values = new Map<SignKey, number>();
   for (const { key, value } of features)
     values.set(holdsCharge && isToldByCharge(key) ? `${key} holding charge` : key, value);
