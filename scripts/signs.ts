@@ -31,8 +31,10 @@ function knotsOf(batteries: readonly ReadBattery[]): Signs['knots'] {
         .flatMap((b) => valuesOf(b, b.features).get(key) ?? [])
         .sort((a, b) => a - b);
       if (read.length < 100) return [];
-      const at = QUANTILES.map((q) => Number((read[Math.floor(q * read.length)] ?? 0).toFixed(3)));
-      return [[key, [...new Set(at)]]];
+      const knots = QUANTILES.map((q) =>
+        Number((read[Math.floor(q * read.length)] ?? 0).toFixed(3)),
+      );
+      return [[key, [...new Set(knots)]]];
     }),
   );
 }

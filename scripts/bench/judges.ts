@@ -1,15 +1,11 @@
 import LogisticRegression from 'ml-logistic-regression';
 import { Matrix } from 'ml-matrix';
 import { FAMILY_KEYS, type FamilyKey } from '../../src/core/diagnosis/practice/families.ts';
-import type { Feature } from '../../src/core/diagnosis/practice/features.ts';
+import { type Feature, isCharged } from '../../src/core/diagnosis/practice/features.ts';
 import { practiceOdds, type Told } from '../../src/core/diagnosis/practice/judge.ts';
 import { pooledFamilies } from '../../src/core/diagnosis/practice/pooled.ts';
 import { signOdds } from '../../src/core/diagnosis/practice/signs.ts';
-import {
-  AFTER_CHARGE,
-  FEATURE_KEYS,
-  type FeatureKey,
-} from '../../src/core/diagnosis/practice/table.ts';
+import { FEATURE_KEYS, type FeatureKey } from '../../src/core/diagnosis/practice/table.ts';
 import { STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import { say } from './figures.ts';
 
@@ -40,8 +36,7 @@ export const atOnce: Judge = (b) => {
     signs: signOdds(b, b.features),
     causes: null,
   };
-  const charged = b.features.some((f) => AFTER_CHARGE.has(f.key));
-  const odds = pooledFamilies(opinions, charged);
+  const odds = pooledFamilies(opinions, isCharged(b.features));
   return Object.fromEntries(odds.map(({ family, chance }) => [family, chance])) as Odds;
 };
 export const bySigns: Judge = (b) => {

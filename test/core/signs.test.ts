@@ -64,16 +64,16 @@ describe('signs of simulated batteries', () => {
   it('lie between two knots, and stay at the outermost', () => {
     const { volts } = SIGNS.arrived.knots;
     const told = { chemistry: 'agm', story: 'parked', standingDays: null, ageYears: null } as const;
-    const at = (value: number): number[] =>
+    const sharesOf = (value: number): number[] =>
       signsOf({ knots: { volts: volts! } }, told, [{ key: 'volts', value, from: 0 }]).slice(
         -volts!.length,
       );
     const [low, next] = [volts![1]!, volts![2]!];
-    const shares = at((3 * low + next) / 4);
+    const shares = sharesOf((3 * low + next) / 4);
     expect(shares[1]).to.be.closeTo(0.75, 1e-9);
     expect(shares[2]).to.be.closeTo(0.25, 1e-9);
-    expect(at(-20)).to.deep.equal(at(volts![0]!));
-    expect(at(99)).to.deep.equal(at(volts!.at(-1)!));
+    expect(sharesOf(-20)).to.deep.equal(sharesOf(volts![0]!));
+    expect(sharesOf(99)).to.deep.equal(sharesOf(volts!.at(-1)!));
     expect(signsOf({ knots: { volts: volts! } }, told, []).slice(-volts!.length)).to.deep.equal(
       volts!.map(() => 0),
     );

@@ -5,7 +5,7 @@ import type { Evidence } from '../evidence.ts';
 import type { AfterCharge } from '../plainRules.ts';
 import { restVoltageRule } from '../../electrolyte/restVoltage.ts';
 import { mean } from '../../quantities/mean.ts';
-import type { FeatureKey } from './table.ts';
+import { AFTER_CHARGE, type FeatureKey } from './table.ts';
 
 /** A reading, as practice compares it: for 12 V, or as a share of a sound battery of the model. */
 export interface Feature {
@@ -57,6 +57,10 @@ export function featuresOf(
 ): Feature[] {
   return [...evidence.flatMap((e, from) => asCame(sound, e, from)), ...afterCharge(sound, after)];
 }
+
+/** Was something read once it had been charged? */
+export const isCharged = (features: readonly Feature[]): boolean =>
+  features.some((f) => AFTER_CHARGE.has(f.key));
 
 const per12V = ({ cells }: Sound, volts: number): number => (volts * 6) / cells;
 

@@ -10,17 +10,9 @@ import {
   PICTURE_KEYS,
   PICTURES,
 } from './families.ts';
-import { type Feature, FULL_CELL_V } from './features.ts';
+import { type Feature, FULL_CELL_V, isCharged } from './features.ts';
 import { priorOf } from './stories.ts';
-import {
-  AFTER_CHARGE,
-  BEFORE_CHARGE,
-  type FeatureKey,
-  FEATURES,
-  type Range,
-  TABLE,
-  type Way,
-} from './table.ts';
+import { BEFORE_CHARGE, type FeatureKey, FEATURES, type Range, TABLE, type Way } from './table.ts';
 
 /** What practice says of a battery: how likely each picture is, and each family, by its readings and its story. */
 export interface PracticeOdds {
@@ -81,7 +73,7 @@ export class Practice {
     features: readonly Feature[],
     times: Partial<Record<FamilyKey, number>> = {},
   ) {
-    this.#charged = features.some((f) => AFTER_CHARGE.has(f.key));
+    this.#charged = isCharged(features);
     const prior = priorOf(told.chemistry, told.story, told.standingDays, told.ageYears);
     this.#cases = PICTURE_KEYS.filter((key) => prior[key] > 0).map((key) => ({
       key,

@@ -52,9 +52,9 @@ export function pooledFamilies(
     const sign = signs[family];
     if (sign !== undefined) said.push({ chance: sign * here, weight: weights.signs });
     if (simulated) said.push({ chance: simulated[family] * here, weight: weights.simulated });
-    const all = said.reduce((sum, { weight }) => sum + weight, 0);
+    const weighed = said.reduce((sum, { weight }) => sum + weight, 0);
     const log = said.reduce(
-      (sum, { chance, weight }) => sum + (weight / all) * Math.log(Math.max(LEAST, chance)),
+      (sum, { chance, weight }) => sum + (weight / weighed) * Math.log(Math.max(LEAST, chance)),
       0,
     );
     return { family, chance: Math.exp(log) };

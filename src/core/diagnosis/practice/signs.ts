@@ -1,9 +1,9 @@
 import { STORY_KEYS } from '../stories.ts';
 import { FAMILY_KEYS, type FamilyKey } from './families.ts';
-import type { Feature } from './features.ts';
+import { type Feature, isCharged } from './features.ts';
 import type { Told } from './judge.ts';
 import { SIGN_KEYS, type SignKey, type Signs, TOLD_BY_CHARGE } from './signForm.ts';
-import { AFTER_CHARGE, type FeatureKey } from './table.ts';
+import type { FeatureKey } from './table.ts';
 import { SIGNS } from './signWeights.ts';
 
 /** From this rest voltage up, per 12 V, it came with charge in it. */
@@ -62,7 +62,7 @@ export function signOdds(
   told: Told,
   features: readonly Feature[],
 ): Partial<Record<FamilyKey, number>> {
-  const signs = SIGNS[features.some((f) => AFTER_CHARGE.has(f.key)) ? 'charged' : 'arrived'];
+  const signs = SIGNS[isCharged(features) ? 'charged' : 'arrived'];
   const row = signsOf(signs, told, features);
   const logs = FAMILY_KEYS.flatMap((family) => {
     const weights = signs.weights[family];
