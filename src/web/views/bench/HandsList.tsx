@@ -118,8 +118,8 @@ function saidByPlan(plan: ToldPlan, jobId: string, now: number, wall: WallStyle)
   const next = nextAt(plan, jobId, Math.floor((now - plan.from) / 60_000));
   const who = next && plan.people.find((p) => p.id === next.personId);
   if (!next || !who) return 'Nobody yet';
-  const at = Math.max(now, plan.from + next.from * 60_000);
-  return `${who.name.split(' ')[0]}, ${formatMoment(at, now, wall)}`;
+  const begins = Math.max(now, plan.from + next.from * 60_000);
+  return `${who.name.split(' ')[0]}, ${formatMoment(begins, now, wall)}`;
 }
 
 function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wall: WallStyle }) {
