@@ -3,11 +3,16 @@ import { CAUSE_KEYS, CAUSES, type CauseKey } from '../../src/core/diagnosis/caus
 import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import type { Evidence } from '../../src/core/diagnosis/evidence.ts';
 import { causeOdds, RouteTrial } from '../../src/core/diagnosis/findings.ts';
-import { likelihood, observe, slipChance } from '../../src/core/diagnosis/readings/readings.ts';
+import {
+  likelihood,
+  mostLikelihood,
+  observe,
+  slipChance,
+} from '../../src/core/diagnosis/readings/readings.ts';
 import { Showing, soundOhms } from '../../src/core/diagnosis/showing.ts';
 import { follow, routeFit, routeFits } from '../../src/core/diagnosis/outcome.ts';
 import { FIRST_SIZE, Population } from '../../src/core/diagnosis/population.ts';
-import { ROUTE_KEYS, ROUTES, routePlan } from '../../src/core/diagnosis/routes.ts';
+import { ROUTE_KEYS, type RouteKey, ROUTES, routePlan } from '../../src/core/diagnosis/routes.ts';
 import { DEFAULT_STAKES } from '../../src/core/diagnosis/stakes.ts';
 import { STORIES, STORY_KEYS } from '../../src/core/diagnosis/stories.ts';
 import {
@@ -226,6 +231,38 @@ describe('odds of causes', () => {
     const after = causeOdds(population).find((o) => o.cause === 'dry')?.holds ?? 0;
     expect(after).to.be.greaterThan(before);
     expect(population.evidence).to.have.length(2);
+  });
+
+  it('with those drawn before it comes to the same, whatever was asked of them', () => {
+    const about = subject({ story: 'parked' });
+    const volts: Evidence = { of: 'rest-volts', voltageV: 11.9 };
+    const load: Evidence = { of: 'load', underV: 8.4, currentA: 180, seconds: 15, afterV: 11.6 };
+    const wide = new Population(about, [volts, load], FIRST_SIZE, 5).settle();
+    const asked = [volts, sg(1.17, 1.18, 1.17, 1.175, 1.17, 1.18)];
+    const size = { drawn: FIRST_SIZE.drawn + 40, kept: 60, moves: 1 };
+    const anew = new Population(about, asked, size, 5).settle();
+    const known = new Population(about, asked, size, 5, wide.drawn).settle();
+    expect(known.drawn[7]!.showing).to.equal(wide.drawn[7]!.showing);
+    expect(known.members.map((m) => m.said)).to.deep.equal(anew.members.map((m) => m.said));
+    expect(causeOdds(known)).to.deep.equal(causeOdds(anew));
+    for (const { showing } of wide.members.slice(0, 40)) {
+      const bound = mostLikelihood(load, about.cells)!;
+      expect(likelihood(showing, load)).to.be.at.most(bound);
+    }
+    expect(mostLikelihood(volts, about.cells)).to.equal(null);
+  });
+
+  it('cycles of other routes are worked out anew for a battery that has been through some', () => {
+    const cell = { hard: 0.15 };
+    const sulfated = known({ cells: [cell, cell, cell, cell, cell, cell] }, ['light']);
+    const showing = new Showing(sulfated, subject());
+    const through = (...routes: RouteKey[]) =>
+      showing.after({ routes, open: true })?.outcome.capacity;
+    const restored = through('recharge', 'slow-restore');
+    const first = through('recharge');
+    expect(through('recharge', 'slow-restore')).to.equal(restored);
+    expect(through('slow-restore')).not.to.equal(first);
+    expect(through('recharge')).to.equal(first);
   });
 
   it('evidence that contradicts itself neither crashes nor makes sure', () => {

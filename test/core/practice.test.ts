@@ -340,6 +340,7 @@ describe('the answer at once', () => {
     });
     expect(cell.families[0]).to.deep.include({ family: 'bad-cell' });
     expect(cell.families[0]!.chance).to.be.at.least(0.85);
+    expect([sulfated.named, cell.named], 'by a plain rule').to.deep.equal([null, 'bad-cell']);
   });
 
   it('scraps hardly a good battery of the field, and charges none that must not be', () => {

@@ -3,7 +3,7 @@ import { type Evidence } from './evidence.ts';
 import { type CauseOdds, causeOdds, type RouteOdds, RouteTrial } from './findings.ts';
 import type { Ratings } from './readings/reading.ts';
 import { canBeTaken, type NextReading, nextReadings, paidPerMinute } from './nextReading.ts';
-import { FIRST_SIZE, Population, SETTLED_SIZE, type Size } from './population.ts';
+import { FIRST_SIZE, type Member, Population, SETTLED_SIZE, type Size } from './population.ts';
 import { type AfterCharge, contradictions, plainRules, type RuleFinding } from './plainRules.ts';
 import { oddByPractice, oddOnesOut } from './oddReadings.ts';
 import type { RouteKey } from './routes.ts';
@@ -57,6 +57,8 @@ export interface Diagnosis {
   families: FamilyOdds[];
   /** How likely the first of them is to practice, to the signs of simulated batteries, and to those simulated for this one. */
   said: Said;
+  /** The family that a plain rule names for sure, whatever each of those says of it. */
+  named: FamilyKey | null;
   /** What practice says of each picture within the families. */
   pictures: Record<PictureKey, number>;
   /** Each reading beside what the likeliest families would have read, those that tell them apart first. */
@@ -88,6 +90,7 @@ export interface Diagnosis {
 const FIRST_TWINS = 10;
 /** The same question has the same answer. */
 const PRACTICE_SEED = 41;
+const CROWD_SEED = 11;
 const SETTLED_TWINS = 54;
 /** This much is left to the odds where a rule has named the cause: somebody may have swapped the leads of the meter. */
 const AGAINST_A_RULE = 0.03;
@@ -99,6 +102,14 @@ const AFTER_A_FAILING_CELL = 0.12;
 /** What a rule denies may still be by so much: a clip may have sat badly. */
 const DENIED = 0.02;
 
+/** The rule that names a cause for sure, whatever the odds say; none where another denies something. */
+const surest = (rules: readonly RuleFinding[]): RuleFinding | undefined =>
+  rules.some((r) => r.denies)
+    ? undefined
+    : rules.find((r) => r.cause !== null && (r.weight === 'never' || r.binds));
+const familyNamed = (rule: RuleFinding | undefined): FamilyKey | null =>
+  rule?.cause ? FAMILY_OF_CAUSE[rule.cause] : null;
+
 /** Families under the plain rules: one that a rule names for sure stands first. */
 function ruledFamilies(
   families: readonly FamilyOdds[],
@@ -106,9 +117,9 @@ function ruledFamilies(
 ): FamilyOdds[] {
   const denied = rules.flatMap((r) => (r.denies ? [FAMILY_OF_CAUSE[r.denies]] : []));
   if (denied.length > 0) return withoutDenied(families, denied);
-  const sure = rules.find((r) => r.cause !== null && (r.weight === 'never' || r.binds));
-  if (!sure?.cause) return [...families];
-  const named = FAMILY_OF_CAUSE[sure.cause];
+  const sure = surest(rules);
+  const named = familyNamed(sure);
+  if (!sure || !named) return [...families];
   const left = sure.weight === 'never' ? AGAINST_A_RULE : AFTER_A_FAILING_CELL;
   const others = families.filter((f) => f.family !== named).reduce((sum, f) => sum + f.chance, 0);
   return families
@@ -160,11 +171,21 @@ export class DiagnosisRun {
   #trial: RouteTrial;
   #stage: Diagnosis['stage'] = 'first';
   #next: NextReading[] = [];
+  /** Suspects of this battery that have been drawn, the same for every crowd: what they show is known. */
+  #drawn: readonly Member[];
 
   readonly #sound: Sound;
 
-  constructor(public question: DiagnosisQuestion) {
+  /** @param before an answer to an earlier question: of the same battery, those drawn for it are drawn already */
+  constructor(
+    public question: DiagnosisQuestion,
+    before: DiagnosisRun | null = null,
+  ) {
     const { subject } = question;
+    this.#drawn =
+      before && JSON.stringify(before.question.subject) === JSON.stringify(subject)
+        ? before.#drawn
+        : [];
     this.#sound = { ...subject, milliohm: 1000 * soundOhmsOf(subject) };
     this.#population = this.#crowd(FIRST_SIZE);
     this.#trial = this.#trialOf(this.#population, 0);
@@ -204,7 +225,8 @@ export class DiagnosisRun {
   }
 
   #crowd(size: Size): Population {
-    return new Population(this.question.subject, this.question.evidence, size);
+    const { subject, evidence } = this.question;
+    return new Population(subject, evidence, size, CROWD_SEED, this.#drawn);
   }
 
   #trialOf(population: Population, twins: number): RouteTrial {
@@ -237,6 +259,7 @@ export class DiagnosisRun {
     while (population.next()) yield progressAt(0.5 * (1 - Math.exp(-i++ / (0.012 * size.drawn))));
     const trial = this.#trialOf(population, twins);
     while (trial.next()) yield progressAt(0.5 + (0.4 * trial.tried.length) / twins);
+    if (population.drawn.length > this.#drawn.length) this.#drawn = population.drawn;
     this.#population = population;
     this.#trial = trial;
     this.#stage = stage;
@@ -301,6 +324,7 @@ export class DiagnosisRun {
         : oddByPractice(evidence, subject, strange),
       families,
       said: saidOf(families[0]?.family ?? 'nothing', opinions),
+      named: familyNamed(surest(rules)),
       pictures: practice.pictures,
       whys: whysOf(this.#sound, features, compared, practice.pictures),
       would: whatWouldChange(

@@ -1,6 +1,6 @@
 import { type Random, seeded } from '../simulation/random.ts';
 import type { Evidence } from './evidence.ts';
-import { likelihood } from './readings/readings.ts';
+import { likelihood, mostLikelihood } from './readings/readings.ts';
 import { Showing } from './showing.ts';
 import { drawChances, possibleFaults, priorWeight } from './chances.ts';
 import type { Subject } from './subject.ts';
@@ -55,6 +55,8 @@ export class Population {
     evidence: readonly Evidence[],
     readonly size: Size = SETTLED_SIZE,
     seed = 11,
+    /** Drawn before, for the same battery with the same seed: what they show need not be simulated again. */
+    private readonly known: readonly Member[] = [],
   ) {
     this.#evidence = [...evidence];
     this.#random = seeded(seed);
@@ -108,7 +110,12 @@ export class Population {
         this.#random,
         i % 2 === 0 ? null : (faults[((i - 1) / 2) % faults.length] ?? null),
       );
-      this.drawn.push({ ...this.#member(chances, usual), weight: priorWeight(subject, chances) });
+      const showing = this.known[i]?.showing ?? this.#showing(chances);
+      this.drawn.push({
+        showing,
+        said: sayAll(showing, usual),
+        weight: priorWeight(subject, chances),
+      });
       if (i % 20 === 19) yield 0;
     }
     let members = this.drawn.map(copyOf);
@@ -147,9 +154,24 @@ export class Population {
     this.members = members;
   }
 
-  #member(chances: Float64Array, evidence: readonly Evidence[]): Member {
-    const showing = new Showing(suspectOf(this.subject, chances), this.subject);
-    return { showing, said: evidence.map((e) => likelihood(showing, e)), weight: 1 };
+  #showing(chances: Float64Array): Showing {
+    return new Showing(suspectOf(this.subject, chances), this.subject);
+  }
+
+  /** A member whose evidence adds up to more than `least`, else null; one that cannot come to it is not put under load. */
+  #memberOver(least: number, chances: Float64Array, evidence: readonly Evidence[]): Member | null {
+    const showing = this.#showing(chances);
+    const said: number[] = [];
+    let most = 0;
+    const simulated = evidence.flatMap((e, i) => {
+      const bound = mostLikelihood(e, this.subject.cells);
+      most += bound ?? (said[i] = likelihood(showing, e));
+      return bound === null ? [] : [i];
+    });
+    if (most < least) return null;
+    for (const i of simulated) said[i] = likelihood(showing, evidence[i] as Evidence);
+    const member = { showing, said, weight: 1 };
+    return heard(member) > least ? member : null;
   }
 
   /** How far towards the evidence the next stage can go while enough members still count. */
@@ -209,10 +231,8 @@ export class Population {
       for (let j = 0; j < old.length; j++)
         fresh[j] = this.#random.even() < share ? this.#random.normal() : (old[j] as number);
     }
-    const moved = this.#member(fresh, evidence);
-    return Math.log(this.#random.even()) < reached * (heard(moved) - heard(member))
-      ? moved
-      : member;
+    const least = heard(member) + Math.log(this.#random.even()) / reached;
+    return this.#memberOver(least, fresh, evidence) ?? member;
   }
 
   /** Stages it took to reach the evidence. */
@@ -220,6 +240,9 @@ export class Population {
     return this.#stage;
   }
 }
+
+const sayAll = (showing: Showing, evidence: readonly Evidence[]): number[] =>
+  evidence.map((e) => likelihood(showing, e));
 
 /** A copy with a record of its own: what is said later is said to it alone. */
 const copyOf = (member: Member): Member => ({ ...member, said: [...member.said] });

@@ -4,10 +4,10 @@ import {
   makeBattery,
   type SimBattery,
 } from '../simulation/battery.ts';
-import { missingWaterG, viewCell } from '../simulation/view.ts';
+import { missingWaterG, viewCell, waterShare } from '../simulation/view.ts';
 import { DESIGNS } from '../simulation/design.ts';
 import { CELL, CELL_SIZE, MAKE, MAKE_SIZE } from '../simulation/layout.ts';
-import { Stepper } from '../simulation/step.ts';
+import { REST, Stepper } from '../simulation/step.ts';
 import type { CyclesDone, Evidence } from './evidence.ts';
 import { type Passage, passage, routeFit } from './outcome.ts';
 import { type RouteKey, ROUTES } from './routes.ts';
@@ -18,14 +18,39 @@ import { HOURLY, type Suspect } from './suspect.ts';
 const CRANK_C = 4;
 const CRANK_S = 2;
 
+/** Volts come back for so long after a load, s. */
+const REBOUND_S = 30;
+
+/** A battery under a load test. */
+class UnderLoad {
+  readonly underV: number;
+  readonly #stepper: Stepper;
+  #afterV: number | null = null;
+
+  constructor(battery: SimBattery, currentA: number, seconds: number) {
+    this.#stepper = new Stepper(copyBattery(battery), HOURLY);
+    this.#stepper.run({ currentA: -currentA, limitV: Infinity, floorV: 0 }, seconds);
+    this.underV = Math.max(0, this.#stepper.voltageV);
+  }
+
+  /** Half a minute after the load; it takes longer to work out than the load does, and few write it down. */
+  get afterV(): number {
+    if (this.#afterV === null) {
+      this.#stepper.run(REST, REBOUND_S);
+      this.#afterV = this.#stepper.voltageV;
+    }
+    return this.#afterV;
+  }
+}
+
 /** What a suspect would show, worked out once and kept with it. */
 export class Showing {
-  #load: { underV: number; afterV: number } | null = null;
+  #load: UnderLoad | null = null;
   #loadFor = '';
   #crankV: number | null = null;
   #ohms: number | null = null;
   #charging: { key: readonly number[]; volts: number[] } | null = null;
-  readonly #passages: Passage[] = [];
+  readonly #cycles: { key: RouteKey; open: boolean; passage: Passage }[] = [];
 
   constructor(
     readonly suspect: Suspect,
@@ -66,8 +91,7 @@ export class Showing {
 
   /** Water there is, share of a full cell. */
   water(k: number): number {
-    const view = viewCell(this.battery, k);
-    return view.water;
+    return waterShare(this.battery, k);
   }
 
   get missingG(): number {
@@ -79,14 +103,10 @@ export class Showing {
     return (this.#ohms ??= Math.max(1e-5, new Stepper(this.battery, HOURLY).pulseOhm));
   }
 
-  load(currentA: number, seconds: number): { underV: number; afterV: number } {
+  load(currentA: number, seconds: number): Readonly<Pick<UnderLoad, 'underV' | 'afterV'>> {
     const key = `${currentA}|${seconds}`;
     if (!this.#load || this.#loadFor !== key) {
-      const stepper = new Stepper(copyBattery(this.battery), HOURLY);
-      stepper.run({ currentA: -currentA, limitV: Infinity, floorV: 0 }, seconds);
-      const underV = Math.max(0, stepper.voltageV);
-      stepper.run({ currentA: 0, limitV: Infinity }, 30);
-      this.#load = { underV, afterV: stepper.voltageV };
+      this.#load = new UnderLoad(this.battery, currentA, seconds);
       this.#loadFor = key;
     }
     return this.#load;
@@ -106,15 +126,17 @@ export class Showing {
 
   /** What the last of these cycles did to it, and where it stands since; null where a plan does not fit it. */
   after({ routes, open }: CyclesDone): Passage | null {
-    while (this.#passages.length < routes.length) {
-      const route = ROUTES[routes[this.#passages.length] as RouteKey];
-      const fit = fitFor(this.subject, route.key);
+    for (const [i, key] of routes.entries()) {
+      const known = this.#cycles[i];
+      if (known?.key === key && known.open === open) continue;
+      const fit = fitFor(this.subject, key);
       if (!fit) return null;
-      this.#passages.push(
-        passage(this.suspect, route, fit, open, this.#passages.at(-1)?.battery ?? this.battery),
-      );
+      const from = this.#cycles[i - 1]?.passage.battery ?? this.battery;
+      const through = passage(this.suspect, ROUTES[key], fit, open, from);
+      // What was known of other routes from here on is of another battery.
+      this.#cycles.splice(i, Infinity, { key, open, passage: through });
     }
-    return this.#passages[routes.length - 1] ?? null;
+    return this.#cycles[routes.length - 1]?.passage ?? null;
   }
 
   /** As it stands after the cycles that were done. */

@@ -72,12 +72,9 @@ function designNumbers(
   { c20Ah, cells, milliohm, labelFactors = {} }: BatterySize,
   factors: Factors = {},
 ): DesignNumbers {
-  const numbers = Object.fromEntries(
-    DESIGN_KEYS.map((key) => [
-      key,
-      design.parameters[key].value * (labelFactors[key] ?? 1) * (factors[key] ?? 1),
-    ]),
-  ) as Record<DesignKey, number>;
+  const numbers = {} as Record<DesignKey, number>;
+  for (const key of DESIGN_KEYS)
+    numbers[key] = design.parameters[key].value * (labelFactors[key] ?? 1) * (factors[key] ?? 1);
   const bySize = numbers.resistance * (c20Ah / 60) ** numbers.resistanceSize;
   numbers.resistance =
     milliohm === undefined

@@ -30,6 +30,13 @@ const sgOf = (acid: number, water: number): number =>
     Math.min(60, weightPercentFromMolality((MOLALITY_PER_AH_AND_G * Math.max(acid, 0)) / water)),
   );
 
+/** Water of a cell, as much as there would be if it were charged, share of a full one. */
+export function waterShare({ state, design }: SimBattery, k: number): number {
+  const s = k * CELL_SIZE;
+  const discharged = (state[s + CELL.soft] as number) + (state[s + CELL.hard] as number);
+  return ((state[s + CELL.water] as number) - REACTION_WATER_G * discharged) / design.water;
+}
+
 /** As it is now; SG is worked out when somebody asks, which few of a charge's thousand looks do. */
 export function viewCell(battery: SimBattery, k: number): CellView {
   const { state, design, c20Ah, make } = battery;
@@ -50,7 +57,7 @@ export function viewCell(battery: SimBattery, k: number): CellView {
       return sgOf(acid, water);
     },
     voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * cellAt(CELL.plates),
-    water: (water - REACTION_WATER_G * discharged) / design.water,
+    water: waterShare(battery, k),
     wet: wetShare(water, discharged, design),
     gassedAh: cellAt(CELL.gassed) * c20Ah,
   };
@@ -59,7 +66,7 @@ export function viewCell(battery: SimBattery, k: number): CellView {
 /** Water that has gone, all cells, g. */
 export function missingWaterG(battery: SimBattery): number {
   let share = 0;
-  for (let k = 0; k < battery.cells; k++) share += 1 - viewCell(battery, k).water;
+  for (let k = 0; k < battery.cells; k++) share += 1 - waterShare(battery, k);
   return share * battery.design.water * battery.c20Ah;
 }
 

@@ -36,7 +36,7 @@ const api = {
     const mine = turn;
     const added = oneMore(last, question);
     if (added && last) tell(0, last.add(added));
-    const run = new DiagnosisRun(question);
+    const run = new DiagnosisRun(question, last);
     if (!added) tell(0, run.atOnce());
     const work = run.work();
     let told = performance.now();

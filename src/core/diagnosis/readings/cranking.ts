@@ -5,6 +5,8 @@ import type { ReadingModule } from './reading.ts';
 /** A meter that shows its lowest value is off by so much, V per cell. */
 const METER_PER_CELL_V = 0.03;
 
+const flatOf = (cells: number): number => -Math.log(14 * forCells(1, cells));
+
 export const cranking: ReadingModule<'cranking'> = {
   compare(showing, { dipV }) {
     const { cells } = showing.suspect.battery;
@@ -14,9 +16,10 @@ export const cranking: ReadingModule<'cranking'> = {
         dipV - showing.crankV,
         Math.hypot(METER_PER_CELL_V * cells, OFF.crankShare * drop),
       ),
-      flat: -Math.log(14 * forCells(1, cells)),
+      flat: flatOf(cells),
     };
   },
+  most: (_, cells) => ({ fits: normal(0, METER_PER_CELL_V * cells), flat: flatOf(cells) }),
   observe(showing, { random }) {
     const drop = Math.max(0, showing.restV - showing.crankV);
     return {

@@ -1,27 +1,34 @@
 import { forCells } from '../../batteries/chemistry.ts';
 import { LOAD_TEST_C_RATE, LOAD_TEST_S } from '../../capacity/loadTest.ts';
 import { normal, OFF } from './errors.ts';
-import type { ReadingModule } from './reading.ts';
+import type { EvidenceOf, ReadingModule } from './reading.ts';
+
+/** Log density of volts that could be anything: under the load, and after it where that was read. */
+function flatOf({ afterV }: EvidenceOf<'load'>, cells: number): number {
+  const volt = forCells(1, cells);
+  return -Math.log(14 * volt) - (afterV === undefined ? 0 : Math.log(8 * volt));
+}
 
 export const load: ReadingModule<'load'> = {
   compare(showing, evidence) {
     const { cells } = showing.suspect.battery;
-    const volt = forCells(1, cells);
-    const { underV, afterV } = showing.load(evidence.currentA, evidence.seconds);
-    const drop = Math.max(0, showing.restV - underV);
+    const shown = showing.load(evidence.currentA, evidence.seconds);
+    const drop = Math.max(0, showing.restV - shown.underV);
     let fits = normal(
-      evidence.underV - underV,
+      evidence.underV - shown.underV,
       Math.hypot(OFF.loadPerCellV * cells, OFF.loadShare * drop),
     );
-    let flat = -Math.log(14 * volt);
-    if (evidence.afterV !== undefined) {
+    if (evidence.afterV !== undefined)
       fits += normal(
-        evidence.afterV - afterV,
+        evidence.afterV - shown.afterV,
         Math.hypot(OFF.reboundPerCellV * cells, OFF.emptyPerCellV * showing.fallen),
       );
-      flat -= Math.log(8 * volt);
-    }
-    return { fits, flat };
+    return { fits, flat: flatOf(evidence, cells) };
+  },
+  most(evidence, cells) {
+    const under = normal(0, OFF.loadPerCellV * cells);
+    const after = evidence.afterV === undefined ? 0 : normal(0, OFF.reboundPerCellV * cells);
+    return { fits: under + after, flat: flatOf(evidence, cells) };
   },
   observe(showing, { random }) {
     const { cells, c20Ah } = showing.suspect.battery;

@@ -32,6 +32,11 @@ export interface Imagined {
 
 export interface ReadingModule<K extends EvidenceKind> {
   compare(showing: Showing, evidence: EvidenceOf<K>): Compared;
+  /**
+   * Where comparing takes a simulation: what no suspect of so many cells passes. Who is out of question by everything else need
+   * not be simulated then.
+   */
+  most?: (evidence: EvidenceOf<K>, cells: number) => Compared;
   /** As it would come from a suspect, errors and all; null where it cannot be taken. */
   observe(showing: Showing, imagined: Imagined): EvidenceOf<K> | null;
   /** In so many words. */

@@ -47,8 +47,16 @@ const compared = (showing: Showing, evidence: Evidence): Compared =>
   moduleOf(evidence.of).compare(showing, evidence);
 
 /** Log likelihood of one piece of evidence if a suspect were the battery; never minus infinity. */
-export function likelihood(showing: Showing, evidence: Evidence): number {
-  const { fits, flat } = compared(showing, evidence);
+export const likelihood = (showing: Showing, evidence: Evidence): number =>
+  orSlip(compared(showing, evidence));
+
+/** What no suspect's log likelihood passes, where a simulation is needed to say it; null where it is said at once. */
+export function mostLikelihood(evidence: Evidence, cells: number): number | null {
+  const { most } = moduleOf(evidence.of);
+  return most ? orSlip(most(evidence, cells)) : null;
+}
+
+function orSlip({ fits, flat }: Compared): number {
   const a = fits + Math.log(1 - SLIP);
   const b = flat + Math.log(SLIP);
   return a > b ? a + Math.log1p(Math.exp(b - a)) : b + Math.log1p(Math.exp(a - b));

@@ -68,7 +68,7 @@ export function FamilyBars({ diagnosis }: { diagnosis: Diagnosis }) {
 }
 
 /** What the odds stand on: what each says of the likeliest, and how much the shop itself has taught. */
-function standsOn({ said, families, suspects, learnt }: Diagnosis): string {
+function standsOn({ said, named, families, suspects, learnt }: Diagnosis): string {
   const [first] = families;
   if (!first) return '';
   const says = [
@@ -82,7 +82,12 @@ function standsOn({ said, families, suspects, learnt }: Diagnosis): string {
     learnt === null || learnt.of === 0
       ? ''
       : ` Practice is worth ${PRACTICE_WORTH} batteries beside ${learnt.of} of this shop.`;
-  return `“${FAMILIES[first.family].name}”: ${says.join(', ')}.${taught}`;
+  const name = `“${FAMILIES[first.family].name}”`;
+  const stands =
+    named === first.family
+      ? `${name} is named by a plain rule, whatever the odds: ${says.join(', ')}.`
+      : `${name}: ${says.join(', ')}.`;
+  return stands + taught;
 }
 
 const percent = (share: number): string => `${Math.round(100 * share)} %`;
