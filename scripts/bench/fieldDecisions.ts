@@ -44,7 +44,7 @@ export function benchFieldDecisions(): void {
     (settled: boolean) =>
     (b: FieldBattery): RouteKey | null => {
       const run = new DiagnosisRun(fieldQuestion(b));
-      if (!settled) return run.atOnce().proposal.route;
+      if (!settled) return run.byReadings().proposal.route;
       const work = run.work();
       for (;;) {
         const { value, done } = work.next();

@@ -348,7 +348,7 @@ describe('the answer at once', () => {
     const tally = { good: 0, scrapped: 0, bad: 0, charged: 0, forbidden: 0 };
     for (let i = 0; i < 800; i++) {
       const battery = fieldBattery(random, { charged: false, takes: 0.7 });
-      const { route } = new DiagnosisRun(fieldQuestion(battery)).atOnce().proposal;
+      const { route } = new DiagnosisRun(fieldQuestion(battery)).byReadings().proposal;
       const good = battery.recovers >= 0.8 && !battery.leaks;
       tally.good += Number(good);
       tally.scrapped += Number(good && route === null);

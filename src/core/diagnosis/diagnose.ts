@@ -197,9 +197,9 @@ export class DiagnosisRun {
     return this.#answer('practice');
   }
 
-  /** What practice takes it for, likeliest first, and nothing else: what to measure next costs fifty times as much. */
-  families(): FamilyOdds[] {
-    return this.#answer('practice').families;
+  /** The same, without what to measure next: that costs fifty times as much. */
+  byReadings(): Diagnosis {
+    return this.#answer('practice');
   }
 
   #nextByPractice(): NextReading[] {

@@ -272,7 +272,7 @@ export class GoodTechnician extends Hands {
       minutes += best.minutes;
       this.diagnosticReading(take);
     }
-    const { proposal, never, families } = new DiagnosisRun(question()).atOnce();
+    const { proposal, never, families } = new DiagnosisRun(question()).byReadings();
     if (never || proposal.route === null) {
       const { suggested } = judgeRecovery(this.job);
       this.send({

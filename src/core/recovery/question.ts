@@ -81,4 +81,4 @@ export function diagnosisQuestion(
 
 /** What it is taken for by practice, its rules and everything read so far; nothing is simulated. Likeliest first. */
 export const familiesAtOnce = (job: Job, experience: Experience | null = null): FamilyOdds[] =>
-  new DiagnosisRun(diagnosisQuestion(job, DEFAULT_STAKES, { experience })).families();
+  new DiagnosisRun(diagnosisQuestion(job, DEFAULT_STAKES, { experience })).byReadings().families;

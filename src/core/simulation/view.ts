@@ -38,29 +38,55 @@ export function waterShare({ state, design }: SimBattery, k: number): number {
 }
 
 /** As it is now; SG is worked out when somebody asks, which few of a charge's thousand looks do. */
-export function viewCell(battery: SimBattery, k: number): CellView {
-  const { state, design, c20Ah, make } = battery;
+export const viewCell = (battery: SimBattery, k: number): CellView => new Seen(battery, k);
+
+class Seen implements CellView {
+  readonly charge: number;
+  readonly hard: number;
+  readonly film: number;
+  readonly voltageV: number;
+  readonly water: number;
+  readonly wet: number;
+  readonly gassedAh: number;
+  readonly #upper: number;
+  readonly #upperWater: number;
+  readonly #acid: number;
+  readonly #allWater: number;
+
+  constructor(battery: SimBattery, k: number) {
+    const { state, design, c20Ah, make } = battery;
+    const s = k * CELL_SIZE;
+    const m = k * MAKE_SIZE;
+    const hard = state[s + CELL.hard] as number;
+    const discharged = (state[s + CELL.soft] as number) + hard;
+    const water = state[s + CELL.water] as number;
+    const upper = state[s + CELL.upper] as number;
+    this.charge = chargeOf(battery, k);
+    this.hard = hard;
+    this.film = state[s + CELL.film] as number;
+    this.voltageV = (make[m + MAKE.polarity] as number) * (state[s + CELL.plates] as number);
+    this.water = waterShare(battery, k);
+    this.wet = wetShare(water, discharged, design);
+    this.gassedAh = (state[s + CELL.gassed] as number) * c20Ah;
+    this.#upper = upper;
+    this.#upperWater = 0.5 * (1 - design.poreShare) * water;
+    this.#acid = (state[s + CELL.pore] as number) + (state[s + CELL.lower] as number) + upper;
+    this.#allWater = water;
+  }
+
+  get sgTop(): number {
+    return sgOf(this.#upper, this.#upperWater);
+  }
+  get sgMixed(): number {
+    return sgOf(this.#acid, this.#allWater);
+  }
+}
+
+/** Charge that a cell can still give, share of C20. */
+function chargeOf({ state, make }: SimBattery, k: number): number {
   const s = k * CELL_SIZE;
-  const cellAt = (offset: number) => state[s + offset] as number;
-  const discharged = cellAt(CELL.soft) + cellAt(CELL.hard);
-  const water = cellAt(CELL.water);
-  const upper = cellAt(CELL.upper);
-  const acid = cellAt(CELL.pore) + cellAt(CELL.lower) + upper;
-  return {
-    charge: Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged,
-    hard: cellAt(CELL.hard),
-    film: cellAt(CELL.film),
-    get sgTop() {
-      return sgOf(upper, 0.5 * (1 - design.poreShare) * water);
-    },
-    get sgMixed() {
-      return sgOf(acid, water);
-    },
-    voltageV: (make[k * MAKE_SIZE + MAKE.polarity] as number) * cellAt(CELL.plates),
-    water: waterShare(battery, k),
-    wet: wetShare(water, discharged, design),
-    gassedAh: cellAt(CELL.gassed) * c20Ah,
-  };
+  const discharged = (state[s + CELL.soft] as number) + (state[s + CELL.hard] as number);
+  return Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged;
 }
 
 /** Water that has gone, all cells, g. */
@@ -91,26 +117,39 @@ export interface BatteryView {
 }
 
 export function viewBattery(battery: SimBattery): BatteryView {
-  const { state, cells, c20Ah } = battery;
+  const { state, make, cells, c20Ah, design } = battery;
   const base = cells * CELL_SIZE;
-  const views = Array.from({ length: cells }, (_, k) => viewCell(battery, k));
-  const mean = (of: (v: CellView) => number) => views.reduce((sum, v) => sum + of(v), 0) / cells;
-  let vented = 0;
-  for (let k = 0; k < cells; k++) vented += (state[k * CELL_SIZE + CELL.vented] as number) * c20Ah;
+  const total = { charge: 0, openV: 0, vented: 0, gassedAh: 0 };
+  let poorest = Infinity;
+  // Acid and water on top of the cell whose acid is weakest.
+  let [weakestAcid, weakestWater] = [Infinity, 1];
+  for (let k = 0; k < cells; k++) {
+    const s = k * CELL_SIZE;
+    const charge = chargeOf(battery, k);
+    total.charge += charge;
+    poorest = Math.min(poorest, charge);
+    total.openV +=
+      (make[k * MAKE_SIZE + MAKE.polarity] as number) * (state[s + CELL.plates] as number);
+    total.vented += (state[s + CELL.vented] as number) * c20Ah;
+    total.gassedAh += (state[s + CELL.gassed] as number) * c20Ah;
+    const acid = state[s + CELL.upper] as number;
+    const water = 0.5 * (1 - design.poreShare) * (state[s + CELL.water] as number);
+    if (acid * weakestWater < weakestAcid * water) [weakestAcid, weakestWater] = [acid, water];
+  }
   return {
-    charge: mean((v) => v.charge),
-    poorest: Math.min(...views.map((v) => v.charge)),
-    openV: views.reduce((sum, v) => sum + v.voltageV, 0),
+    charge: total.charge / cells,
+    poorest,
+    openV: total.openV,
     temperatureC: state[base + CASE.temperatureC] as number,
     chargeInAh: state[base + CASE.chargeIn] as number,
     energyInWh: state[base + CASE.energyIn] as number,
     heatOutWh: state[base + CASE.heatOut] as number,
     chemistryWh: state[base + CASE.chemistry] as number,
-    waterLostG: vented * PER_CELL_AND_AH.waterG,
-    hydrogenL: vented * PER_CELL_AND_AH.hydrogenL,
-    gassedAh: mean((v) => v.gassedAh),
+    waterLostG: total.vented * PER_CELL_AND_AH.waterG,
+    hydrogenL: total.vented * PER_CELL_AND_AH.hydrogenL,
+    gassedAh: total.gassedAh / cells,
     get freezesAtC() {
-      return freezingPointC(Math.min(...views.map((v) => v.sgTop)));
+      return freezingPointC(sgOf(weakestAcid, weakestWater));
     },
   };
 }
