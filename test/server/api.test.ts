@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
-import { QueryTypes } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import type { JobWire, BenchWire, Clock, RecordWire, Shop } from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { HOUR, MINUTE, PLAIN, START } from '../support/battery.ts';
@@ -51,6 +51,32 @@ describe('the server', () => {
         )[0]?.synchronous,
     );
     expect(sync).to.equal(2);
+  });
+
+  it('one connection serves one write after the other, after a failed one too; two at once have one each', async () => {
+    const { store } = bench;
+    const { settings } = store.tables;
+    const used = (transaction: Transaction): unknown =>
+      (transaction as unknown as { connection: unknown }).connection;
+    const first = await store.write(async (t) => used(t));
+    const failed = await store
+      .write(async (transaction) => {
+        await settings.create({ key: 'never', value: '1' }, { transaction });
+        throw new Error('Half way');
+      })
+      .catch((error: Error) => error.message);
+    expect(failed).to.equal('Half way');
+    const third = await store.write(async (transaction) => {
+      expect(await settings.findByPk('never', { transaction })).to.equal(null);
+      return used(transaction);
+    });
+    expect(third).to.equal(first);
+    const atOnce = await store.write(async (one) =>
+      store.sequelize.transaction(async (two) => [used(one), used(two)]),
+    );
+    expect(atOnce[0]).to.equal(first);
+    expect(atOnce[1]).not.to.equal(first);
+    expect(await store.write(async (t) => used(t))).to.equal(atOnce[1]);
   });
 
   describe('taking in', () => {

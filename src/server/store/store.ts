@@ -25,6 +25,7 @@ import { up as chargers } from './migrations/010-chargers.ts';
 import { up as noLabelAndPlaces } from './migrations/011-no-label-and-places.ts';
 import { up as papers } from './migrations/012-papers.ts';
 import { up as promises } from './migrations/013-promises.ts';
+import { manageConnections } from './connections.ts';
 import { migrate } from './migrating.ts';
 import { bindTables, type Tables } from './tables.ts';
 
@@ -48,6 +49,9 @@ const MIGRATIONS = [
 /** Number of the layout of a data file that this version writes. */
 export const VERSION = MIGRATIONS.length;
 
+const pragmas = (waitsForDisk: boolean): string =>
+  `PRAGMA synchronous = ${waitsForDisk ? 'FULL' : 'OFF'}; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;`;
+
 /** A way in to one SQLite file. */
 export interface Store {
   /** Where it lies; what stands beside it is found from there. */
@@ -70,7 +74,7 @@ export async function openStore(file: string, { waitsForDisk = true } = {}): Pro
   await mkdir(dirname(file), { recursive: true });
   const existed = existsSync(file);
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
-  setPragmasOnEveryConnection(sequelize, waitsForDisk);
+  manageConnections(sequelize, pragmas(waitsForDisk));
   try {
     // Every page and every tree: of ten years in two seconds. The slower comparison of indexes follows in idle time.
     const fault = await faultIn(sequelize, 'quick_check');
@@ -115,7 +119,7 @@ export async function openKnownStore(
 /** Another way in to a data file that {@link openStore} has opened: checked and migrated already. */
 export async function joinStore(file: string): Promise<Store> {
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
-  setPragmasOnEveryConnection(sequelize);
+  manageConnections(sequelize, pragmas(true));
   await sequelize.query('SELECT 1');
   return storeOf(file, sequelize);
 }
@@ -156,30 +160,4 @@ export async function wholeFileFault(file: string): Promise<string | null> {
   } finally {
     await sequelize.close();
   }
-}
-
-interface SqliteConnection {
-  exec(sql: string, done: (error: Error | null) => void): void;
-  prepared?: boolean;
-}
-
-/** Sequelize opens a connection per transaction and sets no pragmas; durability must hold on each of them. */
-function setPragmasOnEveryConnection(sequelize: Sequelize, waitsForDisk = true): void {
-  const manager = sequelize.connectionManager as unknown as {
-    getConnection(options: object): Promise<SqliteConnection>;
-  };
-  const open = manager.getConnection.bind(manager);
-  manager.getConnection = async (options) => {
-    const connection = await open(options);
-    if (!connection.prepared) {
-      await new Promise<void>((resolve, reject) => {
-        connection.exec(
-          `PRAGMA synchronous = ${waitsForDisk ? 'FULL' : 'OFF'}; PRAGMA busy_timeout = 5000; PRAGMA foreign_keys = ON;`,
-          (error) => (error ? reject(error) : resolve()),
-        );
-      });
-      connection.prepared = true;
-    }
-    return connection;
-  };
 }

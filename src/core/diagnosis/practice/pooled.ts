@@ -5,12 +5,12 @@ import type { PracticeOdds } from './judge.ts';
 /**
  * How much each says: practice, the signs of simulated batteries (`signs.ts`), and those that were simulated for this very one;
  * weights of a logarithmic pool (Genest and Zidek 1986), so that what none thinks possible stays out. After a charge the last have
- * not been asked again, and what they said before still tells a little. Half is left to practice: what batteries of the field lose
- * by more of the signs is what simulated ones gain (docs/model.md).
+ * not been asked again, and what they said before still tells a little. What batteries of the field lose by more of the signs is
+ * what simulated ones gain: each weight is where both are named as often as is asked of a diagnosis (docs/model.md).
  */
 const WEIGHTS = {
   arrived: { practice: 0.5, signs: 0.25, simulated: 0.25 },
-  charged: { practice: 0.5, signs: 0.45, simulated: 0.05 },
+  charged: { practice: 0.4, signs: 0.5, simulated: 0.1 },
 } as const;
 /** None is ever as sure as that. */
 const LEAST = 0.003;
