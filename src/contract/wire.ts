@@ -1,3 +1,4 @@
+import type { ZoneClocks } from '../core/quantities/zonedTime.ts';
 import type { Pin } from '../core/dayplan/pins.ts';
 import type { LiveSample } from './chargeWire.ts';
 import type { ClaimFacts, ClaimStatus } from '../core/claims/claim.ts';
@@ -82,6 +83,8 @@ export interface Shop {
   rulesVersion: string;
   people: Person[];
   demo: boolean;
+  /** Clocks of its time zone, some years before and after now: a page that asked its platform would wait for that to wake. */
+  clocks: ZoneClocks;
 }
 
 export interface CatalogueModel extends BatteryModel {

@@ -20,6 +20,7 @@ import { pagesRouter } from './http/pages.ts';
 import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, takeIn } from './resources/batteries/batteries.ts';
 import { recordParts } from './resources/batteries/records.ts';
+import { clocksAbout } from './resources/clock/clocksAbout.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
 import { settle } from '../core/steps/settle.ts';
 import { sheetPdf, tagPdf, tagSvg, tagQrSvg } from './resources/documents/documents.ts';
@@ -176,6 +177,7 @@ export function createApp(
       rulesVersion: rulesVersion(rules),
       people: await peopleOf(store),
       demo: clock.demo,
+      clocks: clocksAbout(rules.timeZone, clock.now()),
     };
   });
   routes.answer('changeRules', ({ body }) => changeRules(context, body));

@@ -21,7 +21,13 @@ import {
   fahrenheitFromCelsius,
   type QuantityKey,
 } from '../../src/core/quantities/quantity.ts';
-import { momentOfWallTime, wallParts, wallTimeOf } from '../../src/core/quantities/zonedTime.ts';
+import {
+  knowClocks,
+  momentOfWallTime,
+  wallParts,
+  wallTimeOf,
+  zoneClocks,
+} from '../../src/core/quantities/zonedTime.ts';
 import { HOUR, MINUTE } from '../support/battery.ts';
 
 describe('readings as they are said', () => {
@@ -209,23 +215,34 @@ describe('times as people say them', () => {
       Date.UTC(2011, 11, 30, 10), // Samoa, a day that was left out
     ];
     const minutes = Array.from({ length: 40 }, (_, i) => (i - 20) * 15);
+    const holdsAt = (at: number, timeZone: string): void =>
+      void expect(told(at, timeZone), `${timeZone} ${at}`).to.equal(shown(at, timeZone));
+    const holds = (timeZone: string): void =>
+      changes.forEach((change) => minutes.forEach((by) => holdsAt(change + by * MINUTE, timeZone)));
     for (const timeZone of Intl.supportedValuesOf('timeZone').filter((_, i) => i % 7 === 0))
       for (const change of changes)
-        for (const by of [-9 * 60, 0, 3 * 60]) {
-          const at = change + by * 60_000;
-          expect(told(at, timeZone), timeZone).to.equal(shown(at, timeZone));
-        }
-    for (const timeZone of [
+        for (const by of [-9 * HOUR, 0, 3 * HOUR]) holdsAt(change + by, timeZone);
+    const strange = [
       'Europe/London',
       'America/New_York',
       'Australia/Lord_Howe',
       'Pacific/Apia',
-    ])
-      for (const change of changes)
-        for (const by of minutes) {
-          const at = change + by * 60_000;
-          expect(told(at, timeZone), `${timeZone} ${at}`).to.equal(shown(at, timeZone));
-        }
+      'Africa/Casablanca',
+    ];
+    strange.forEach(holds);
+    // A page is told of some years, and asks the platform beyond them.
+    for (const timeZone of strange) {
+      const clocks = zoneClocks(timeZone, Date.UTC(2010, 0), Date.UTC(2026, 5));
+      knowClocks(timeZone, clocks);
+      holds(timeZone);
+      for (const [from] of clocks.ahead) for (const by of [-1000, 0]) holdsAt(from + by, timeZone);
+    }
+    const { ahead } = zoneClocks('Europe/London', Date.UTC(2026, 0), Date.UTC(2027, 0));
+    expect(ahead).to.deep.equal([
+      [Date.UTC(2026, 0), 0],
+      [Date.UTC(2026, 2, 29, 1), HOUR],
+      [Date.UTC(2026, 9, 25, 1), 0],
+    ]);
   });
   it('turns a date-time field into the moment that wall clock shows, across summer time', () => {
     expect(momentOfWallTime('2026-07-01T12:00', zone)).to.equal(Date.UTC(2026, 6, 1, 11));

@@ -34,11 +34,56 @@ const MOST_SPANS = 10_000;
 /** A week in which clocks do not change is asked about once; of one in which they do, each day. */
 const SPANS_MS = [7 * DAY_MS, DAY_MS] as const;
 
+/** How far the clocks of a zone are ahead of UTC: from each moment on by so much, ms; up to `until`. */
+export interface ZoneClocks {
+  ahead: readonly (readonly [from: number, aheadMs: number])[];
+  until: number;
+}
+export const UTC_CLOCKS: ZoneClocks = { ahead: [[0, 0]], until: 8.64e15 };
+
+/**
+ * When the clocks of a zone change, by the platform.
+ *
+ * @param from ms since the epoch, a whole second
+ * @param until likewise; two changes within one week that take each other back are not seen
+ */
+export function zoneClocks(timeZone: string, from: number, until: number): ZoneClocks {
+  const ahead: [number, number][] = [[from, askOffset(from, timeZone)]];
+  for (let at = from; at < until; at += 7 * DAY_MS) {
+    const end = Math.min(until, at + 7 * DAY_MS);
+    for (let [, last] = ahead.at(-1) as [number, number]; askOffset(end, timeZone) !== last;) {
+      let [same, other] = [Math.max(at, (ahead.at(-1) as [number, number])[0]), end];
+      while (other - same > 1000) {
+        const between = same + Math.floor((other - same) / 2000) * 1000;
+        if (askOffset(between, timeZone) === last) same = between;
+        else other = between;
+      }
+      last = askOffset(other, timeZone);
+      ahead.push([other, last]);
+    }
+  }
+  return { ahead, until };
+}
+
+/** Clocks that somebody has told: the platform need not be asked about them. */
+const toldClocks = new Map([['UTC', UTC_CLOCKS]]);
+export const knowClocks = (timeZone: string, clocks: ZoneClocks): void =>
+  void toldClocks.set(timeZone, clocks);
+
+/** Ahead of UTC by what was told, ms; null at a moment that was not told of. */
+function toldOffset(at: number, timeZone: string): number | null {
+  const clocks = toldClocks.get(timeZone);
+  if (!clocks || at >= clocks.until) return null;
+  return clocks.ahead.findLast(([from]) => from <= at)?.[1] ?? null;
+}
+
 /**
  * How far the wall of a time zone is ahead of UTC at a moment, ms. Asking the platform takes a hundred times as long as adding, and a
  * page shows hundreds of times: it is asked at both ends of a week, of a day where those differ, and each time only on such a day.
  */
 function offsetAt(at: number, timeZone: string): number {
+  const told = toldOffset(at, timeZone);
+  if (told !== null) return told;
   for (const spanMs of SPANS_MS) {
     const known = offsetIn(spanMs, Math.floor(at / spanMs), timeZone);
     if (known !== null) return known;

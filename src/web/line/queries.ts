@@ -1,3 +1,4 @@
+import { knowClocks } from '../../core/quantities/zonedTime.ts';
 import { sayIn } from '../../core/quantities/shopUnits.ts';
 import { setUnits } from './units.ts';
 import { QueryCache, QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
@@ -39,6 +40,7 @@ const shopQuery = queryOptions({
   queryFn: async () => {
     const shop = await ask('shop');
     setUnits(shop.rules);
+    knowClocks(shop.rules.timeZone, shop.clocks);
     return shop;
   },
   staleTime: 60_000,

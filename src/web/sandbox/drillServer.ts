@@ -1,3 +1,4 @@
+import { UTC_CLOCKS } from '../../core/quantities/zonedTime.ts';
 import { ADDRESSES, type AddressKey } from '../../contract/addresses.ts';
 import type { Answers } from '../../contract/answers.ts';
 import type { Battery, JobWire, Person, Problem, Shop } from '../../contract/wire.ts';
@@ -46,6 +47,7 @@ export class DrillServer {
       rulesVersion: 'drill',
       people: [{ id: PUPIL, ...person, role: 'technician', active: true }],
       demo: false,
+      clocks: UTC_CLOCKS,
     };
     this.#onAct = onAct;
   }
