@@ -82,6 +82,15 @@ export function useNow(): number {
   return useSyncExternalStore(benchClock.subscribeTicks, benchClock.tick);
 }
 
+const MINUTE_MS = 60_000;
+
+/** Bench time as of its last whole minute: for what is long to draw and nobody watches by the second. */
+export const useMinute = (): number =>
+  useSyncExternalStore(
+    benchClock.subscribeTicks,
+    () => Math.floor(benchClock.tick() / MINUTE_MS) * MINUTE_MS,
+  );
+
 export function useClockSettings(): Clock {
   return useSyncExternalStore(benchClock.subscribe, () => benchClock.settings);
 }

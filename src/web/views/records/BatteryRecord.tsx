@@ -8,7 +8,7 @@ import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { timeline } from '../../../core/watch/timeline.ts';
 import { formatStamp } from '../../../core/quantities/format.ts';
 import { signerName } from '../../../core/job/signers.ts';
-import { useNow } from '../../line/benchClock.ts';
+import { useMinute } from '../../line/benchClock.ts';
 import { jobOf, useRecord, useRules, useShop } from '../../line/queries.ts';
 import { Loading, NotFetched } from '../../line/States.tsx';
 import { PortStrip } from '../../drawings/PortStrip.tsx';
@@ -52,7 +52,8 @@ export function BatteryRecord() {
 
 function OpenRecord({ record }: { record: RecordWire }) {
   const { battery } = record;
-  const now = useNow();
+  // As it stood at the last full minute, or after its last event where that is younger.
+  const now = Math.max(useMinute(), record.events.at(-1)?.at ?? 0);
   const rules = useRules();
   const people = useShop().data?.people ?? [];
   const nameOf = (id: string) => signerName(id, people);
