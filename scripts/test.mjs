@@ -10,7 +10,7 @@ import {
   rmSync,
   statfsSync,
 } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { constants, setPriority, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { chromiumPath, HEADLESS_SHELL } from './chromium.mjs';
@@ -48,14 +48,19 @@ const shares = [];
 /** @type {{ file: string, title: string, seconds: number }[]} */
 const slow = [];
 
-/** Runs a command to its end; what it printed comes in one piece, so that two at once stay readable. */
-function run(name, command, args, env = {}) {
+/**
+ * Runs a command to its end; what it printed comes in one piece, so that two at once stay readable.
+ *
+ * @param aside it takes only what of the machine nobody else wants
+ */
+function run(name, command, args, { env = {}, aside = false } = {}) {
   const from = performance.now();
   return new Promise((resolve) => {
     const child = spawn(command, args, {
       cwd: ROOT,
       env: { ...process.env, FORCE_COLOR: '0', ...env },
     });
+    if (aside && child.pid) setPriority(child.pid, constants.priority.PRIORITY_LOW);
     let said = '';
     child.stdout.on('data', (part) => (said += part));
     child.stderr.on('data', (part) => (said += part));
@@ -70,15 +75,15 @@ function run(name, command, args, env = {}) {
 }
 
 /** A check that passes or fails as a whole. */
-const whole = (name, command, args) => async () => {
-  if (await run(name, command, args)) passed += 1;
+const whole = (name, command, args) => async (aside) => {
+  if (await run(name, command, args, { aside })) passed += 1;
   else failures.push({ title: name, why: 'what it printed stands above' });
 };
 
 /** A mocha run; its tests are counted one by one. Files run in as many processes as there are jobs, the long ones first. */
 const tests =
   (name, folders, { jobs, longFirst = [], which = () => true }) =>
-  async () => {
+  async (aside = false) => {
     const report = join(ROOT, '.cache', `mocha-${name.replaceAll(/\W+/g, '-')}.json`);
     mkdirSync(join(ROOT, '.cache'), { recursive: true });
     rmSync(report, { force: true });
@@ -89,7 +94,7 @@ const tests =
       name,
       bin('mocha'),
       ['--reporter', './scripts/mochaReporter.mjs', ...parallel, ...files],
-      { MOCHA_REPORT: report },
+      { env: { MOCHA_REPORT: report }, aside },
     );
     const told = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : null;
     passed += told?.passes ?? 0;
@@ -130,9 +135,14 @@ function hasRoom(folder) {
 async function inLanes(jobs) {
   const waiting = [...jobs];
   const lane = async () => {
-    for (let job = waiting.shift(); job; job = waiting.shift()) await job();
+    for (let job = waiting.shift(); job; job = waiting.shift()) await job(false);
   };
   await Promise.all(Array.from({ length: LANES }, lane));
+}
+
+/** Takes the jobs one after the other in what time the lanes leave: they wait for a disk, a guard or a page now and then. */
+async function aside(jobs) {
+  for (const job of jobs) await job(true);
 }
 
 const node = (...args) => [process.execPath, ['--import', './scripts/typescript.mjs', ...args]];
@@ -167,6 +177,12 @@ const checks = [
 if (options.checks) {
   await inLanes(checks);
 } else {
+  // What nothing else waits for.
+  const besides = aside([
+    ...checks,
+    tests('telling cases', ['test/core'], { jobs: 1, which: isRecovery }),
+    tests('drill', ['test/core'], { jobs: 1, which: isDrill }),
+  ]);
   // The longest first, so that both lanes end at about the same time.
   await inLanes([
     tests('core and pages', ['test/core', 'test/web'], {
@@ -174,10 +190,7 @@ if (options.checks) {
       which: (f) => !isRecovery(f) && !isDrill(f),
     }),
     whole('pages and programs, built', process.execPath, ['scripts/build.mjs']),
-    tests('telling cases', ['test/core'], { jobs: 1, which: isRecovery }),
-    tests('drill', ['test/core'], { jobs: 1, which: isDrill }),
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
-    ...checks,
   ]);
   await tests('server, on a real file', ['test/server'], {
     jobs: LANES,
@@ -209,6 +222,7 @@ if (options.checks) {
       'live',
     ],
   })();
+  await besides;
 }
 
 const total = (performance.now() - began) / 1000;
