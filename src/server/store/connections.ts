@@ -1,5 +1,8 @@
 import type { Sequelize } from 'sequelize';
 
+/** The name a connection waits under for its next transaction; what is open under any name is closed with the file. */
+const WAITING = 'waiting';
+
 /** A connection to the file, as the driver has it; `uuid` is that of its transaction, while there is one. */
 interface Connection {
   exec(sql: string, done: (error: Error | null) => void): void;
@@ -7,13 +10,10 @@ interface Connection {
 }
 /** What Sequelize opens and closes connections by; those that are open, by their transaction. */
 interface Manager {
-  connections: Record<string, Connection>;
+  connections: Record<string, Connection> & { [WAITING]?: Connection };
   getConnection(options: { uuid?: string }): Promise<Connection>;
   releaseConnection(connection: Connection, force?: boolean): void;
 }
-
-/** The name a connection waits under for its next transaction; what is open under any name is closed with the file. */
-const WAITING = 'waiting';
 
 /**
  * Sequelize opens a connection for each transaction, closes it after, and sets no pragmas: here each is prepared when it is
@@ -33,7 +33,7 @@ export function manageConnections(sequelize: Sequelize, pragmas: string): void {
     const { uuid } = options;
     const waiting = connections[WAITING];
     if (uuid && !connections[uuid] && waiting) {
-      delete connections[WAITING];
+      Reflect.deleteProperty(connections, WAITING);
       connections[uuid] = waiting;
     }
     const connection = await open(options);
@@ -44,7 +44,7 @@ export function manageConnections(sequelize: Sequelize, pragmas: string): void {
   manager.releaseConnection = (connection, force) => {
     const { uuid } = connection;
     if (!uuid || connections[WAITING]) return close(connection, force);
-    delete connections[uuid];
+    Reflect.deleteProperty(connections, uuid);
     connections[WAITING] = connection;
   };
 }
