@@ -10,7 +10,7 @@ import { type Purpose } from '../../../core/plan/procedure.ts';
 import { jobPlan } from '../../../core/plan/plan.ts';
 import { plannedTimeline } from '../../../core/watch/timeline.ts';
 import { ProblemError, ask } from '../../line/api.ts';
-import { useNow } from '../../line/benchClock.ts';
+import { useMinute } from '../../line/benchClock.ts';
 import { keepDraft, keptDraft } from '../../line/draft.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useHands, useModels, useRules } from '../../line/queries.ts';
@@ -74,7 +74,7 @@ const BLANK: Form = {
 
 /** What came in: one battery or a tray of equal ones, their model, whom it is for, and the whole plan before anything is opened. */
 export function Intake() {
-  const now = useNow();
+  const now = useMinute();
   const rules = useRules();
   const hands = useHands();
   const navigate = useNavigate();

@@ -13,11 +13,10 @@ import {
 } from '../../../core/claims/claim.ts';
 import { signerName } from '../../../core/job/signers.ts';
 import { formatDate, formatStamp } from '../../../core/quantities/format.ts';
-import { onTheWall } from '../../../core/quantities/zonedTime.ts';
 import { ClaimDialog } from '../../inputs/ClaimDialog.tsx';
 import { Margin } from '../../inputs/Margin.tsx';
 import { ask, pathTo, problemOf } from '../../line/api.ts';
-import { useNow } from '../../line/benchClock.ts';
+import { useToday } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useClaims, useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -90,8 +89,7 @@ export function Claims() {
 
 function ClaimTable({ claims }: { claims: readonly ClaimWire[] }) {
   const wall = useRules();
-  const now = useNow();
-  const today = onTheWall(now, wall.timeZone).date;
+  const today = useToday(wall.timeZone);
   const rank = (c: ClaimWire) => ['open', 'sent', 'refused', 'settled'].indexOf(c.status);
   const sorted = [...claims].sort((a, b) => rank(a) - rank(b) || b.number - a.number);
   return (

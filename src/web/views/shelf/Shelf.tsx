@@ -12,7 +12,7 @@ import {
   formatTemperature,
 } from '../../../core/quantities/format.ts';
 import { ask, pathTo, problemOf } from '../../line/api.ts';
-import { useNow } from '../../line/benchClock.ts';
+import { useMinute } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useHolds, useRules, useShelf } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -26,7 +26,7 @@ const DAY_MS = 86_400_000;
 
 /** Wet stock: first in first out, what each holds today by forecast, and what it wants when. */
 export function Shelf() {
-  const now = useNow();
+  const now = useMinute();
   const rules = useRules();
   const { error, refetch } = useShelf();
   const standings = useStandings();

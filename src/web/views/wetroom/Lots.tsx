@@ -14,7 +14,7 @@ import {
 import { parseReading } from '../../../core/quantities/parseReading.ts';
 import { momentOfWallTime } from '../../../core/quantities/zonedTime.ts';
 import { ProblemError, ask } from '../../line/api.ts';
-import { useNow } from '../../line/benchClock.ts';
+import { useMinute } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
 import { queryClient, useLots, useRules, useShop } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -36,7 +36,7 @@ const MONTH_MS = 30 * 86_400_000;
 
 /** Electrolyte in stock: what is left of each lot, when it expires, who took from it and for which battery. */
 export function Lots() {
-  const now = useNow();
+  const now = useMinute();
   const rules = useRules();
   const people = useShop().data?.people ?? [];
   const { data } = useLots();
