@@ -55,6 +55,17 @@ export const settledOverflow = (page: Page): Promise<number> =>
     requestAnimationFrame(() => requestAnimationFrame(look));
   })`);
 
+/** Buttons and links that can be reached only by moving a part of the page sideways. */
+const actsOutOfSight = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll('button, a')].flatMap((act) => {
+      const frame = act.closest('.overflow-x-auto');
+      if (!frame || act.getClientRects().length === 0) return [];
+      const out = act.getBoundingClientRect().right - frame.getBoundingClientRect().right;
+      return out > 1 ? [`${act.textContent?.trim()}, ${Math.round(out)} px`] : [];
+    }),
+  );
+
 /** Units of a shop that shares none with the demo's own. */
 export const OTHER_UNITS = {
   temperatureUnit: 'F',
@@ -92,6 +103,8 @@ export function auditViews(title: string, views: readonly AuditedView[]): void {
         for (const width of [1280, 820, 390]) {
           await t.page.setViewportSize({ width, height: width === 390 ? 844 : 800 });
           expect(await settledOverflow(t.page), `${name} at ${width}`).to.be.at.most(0);
+          if (width > 390)
+            expect(await actsOutOfSight(t.page), `${name} at ${width}`).to.deep.equal([]);
         }
         expect(t.complaints.splice(0)).to.deep.equal([]);
       });

@@ -2,7 +2,6 @@ import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf } from '../house/schools.ts';
-import { formatDuration } from '../quantities/format.ts';
 import { shelfCourse, type ShelfForecast, type ShelfReading } from './selfDischarge.ts';
 
 /** A wet battery on the shelf, as the store keeps it. Moments in ms. */
@@ -61,7 +60,7 @@ export function standingOf(item: StockItem, rules: HouseRules, now: number): Sto
   const because = measuredLow
     ? `read ${last.voltageV.toFixed(2)} V, at or below ${line.toFixed(2)} V`
     : rechargeAt === byTime
-      ? `${formatDuration(Math.max(everyS as number, (now - item.chargedAt) / 1000))} since its charge`
+      ? `${Math.floor(Math.max((everyS as number) * 1000, now - item.chargedAt) / DAY_MS)} days since its charge`
       : rechargeAt === byVolts
         ? `expected at ${(line as number).toFixed(2)} V`
         : `expected at ${NEVER_BELOW_PERCENT} %; lower, it sulfates`;

@@ -174,7 +174,10 @@ export function Shelf() {
                     {s.forecast.volts.mid.toFixed(2)}
                   </b>{' '}
                   <span className="text-[15px] text-soft">
-                    V, {s.forecast.volts.low.toFixed(2)}–{s.forecast.volts.high.toFixed(2)}
+                    V
+                    <span className="max-2xl:hidden">
+                      , {s.forecast.volts.low.toFixed(2)}–{s.forecast.volts.high.toFixed(2)}
+                    </span>
                   </span>
                 </td>
                 <td className="pr-4 whitespace-nowrap text-soft max-2xl:hidden">
@@ -258,7 +261,7 @@ function Due({ standing, now, wall }: { standing: ShelfStanding; now: number; wa
     return (
       <span className="leading-tight">
         <b className="text-oxide">✕ now</b>
-        <span className="block text-[15px] whitespace-nowrap text-soft">{standing.because}</span>
+        <span className="block text-[15px] text-soft">{standing.because}</span>
       </span>
     );
   const far = !Number.isFinite(standing.rechargeAt);
