@@ -82,6 +82,15 @@ describe('a data file that is not what it was', () => {
       }),
     );
 
+  it('closed in good order it is whole by itself: no log of writes stays beside it', async () => {
+    for (let time = 0; time < 60; time++) {
+      const { store } = await opened();
+      await live(store, 3);
+      await store.close();
+      expect(await readdir(folder), `time ${time}`).not.to.include('bench.sqlite-wal');
+    }
+  });
+
   it('emptied, gone, a folder, something else, cut short: each is told, with what helps, and nothing is begun anew', async () => {
     const { store, mark } = await opened();
     await live(store, 5);
