@@ -1,10 +1,6 @@
 import { CAUSE_KEYS } from '../../src/core/diagnosis/causes.ts';
 import { EVIDENCE } from '../../src/core/diagnosis/evidence.ts';
-import {
-  type Diagnosis,
-  type DiagnosisQuestion,
-  DiagnosisRun,
-} from '../../src/core/diagnosis/diagnose.ts';
+import { DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
 import {
   follow,
   type RouteOutcome,
@@ -34,15 +30,6 @@ const CALLBACK = { share: 0.3, hours: 0.5 };
 const SURE = 0.7;
 /** Hands of a night's charge without any test. */
 const NIGHT_HANDS_MIN = 10;
-
-/** The answer that stands when everything has been simulated. */
-function settled(question: DiagnosisQuestion): Diagnosis {
-  const work = new DiagnosisRun(question).work();
-  for (;;) {
-    const { done, value } = work.next();
-    if (done) return value;
-  }
-}
 
 /** Batteries with hidden causes, diagnosed and decided; beside two rules of thumb and a seer. */
 export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): void {
@@ -78,7 +65,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
     const { subject, truth, evidence } = hiddenBattery(random);
     const open = subject.chemistry === 'flooded';
     const began = performance.now();
-    const answer = settled({
+    const answer = new DiagnosisRun({
       subject,
       evidence,
       after: null,
@@ -87,7 +74,7 @@ export function benchDiagnosis(count = Number(process.env['HIDDEN'] ?? 500)): vo
       prefer: 'slow-restore',
       stakes: DEFAULT_STAKES,
       ratings: { ratedCca: null, wetMassG: null },
-    });
+    }).settle();
     s.ms += performance.now() - began;
 
     const odds = answer.causes;

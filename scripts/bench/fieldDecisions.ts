@@ -44,12 +44,7 @@ export function benchFieldDecisions(): void {
     (settled: boolean) =>
     (b: FieldBattery): RouteKey | null => {
       const run = new DiagnosisRun(fieldQuestion(b));
-      if (!settled) return run.byReadings().proposal.route;
-      const work = run.work();
-      for (;;) {
-        const { value, done } = work.next();
-        if (done) return value.proposal.route;
-      }
+      return (settled ? run.settle() : run.byReadings()).proposal.route;
     };
   const arrival = (b: FieldBattery): number =>
     b.evidence[0]?.of === 'rest-volts' ? b.evidence[0].voltageV : 12;

@@ -3,17 +3,13 @@ import { type Evidence } from './evidence.ts';
 import { type CauseOdds, causeOdds, type RouteOdds, RouteTrial } from './findings.ts';
 import type { Ratings } from './readings/reading.ts';
 import { canBeTaken, type NextReading, nextReadings, paidPerMinute } from './nextReading.ts';
+import { familyNamed, ruledCauses, ruledFamilies } from './ruledOdds.ts';
 import { FIRST_SIZE, type Member, Population, SETTLED_SIZE, type Size } from './population.ts';
 import { type AfterCharge, contradictions, plainRules, type RuleFinding } from './plainRules.ts';
 import { oddByPractice, oddOnesOut } from './oddReadings.ts';
 import type { RouteKey } from './routes.ts';
 import { priceOf, type Stakes } from './stakes.ts';
-import {
-  FAMILY_OF_CAUSE,
-  type FamilyKey,
-  type FamilyOdds,
-  type PictureKey,
-} from './practice/families.ts';
+import { type FamilyKey, type FamilyOdds, type PictureKey } from './practice/families.ts';
 import { featuresOf, type Sound } from './practice/features.ts';
 import { clearingByPractice } from './practice/nextByPractice.ts';
 import { seeded } from '../simulation/random.ts';
@@ -92,76 +88,8 @@ const FIRST_TWINS = 10;
 const PRACTICE_SEED = 41;
 const CROWD_SEED = 11;
 const SETTLED_TWINS = 54;
-/** This much is left to the odds where a rule has named the cause: somebody may have swapped the leads of the meter. */
-const AGAINST_A_RULE = 0.03;
-
 /** Families that readings are compared with. */
 const COMPARED = 3;
-/** A rule that names a failing cell after a charge leaves so little to the others. */
-const AFTER_A_FAILING_CELL = 0.12;
-/** What a rule denies may still be by so much: a clip may have sat badly. */
-const DENIED = 0.02;
-
-/** The rule that names a cause for sure, whatever the odds say; none where another denies something. */
-const surest = (rules: readonly RuleFinding[]): RuleFinding | undefined =>
-  rules.some((r) => r.denies)
-    ? undefined
-    : rules.find((r) => r.cause !== null && (r.weight === 'never' || r.binds));
-const familyNamed = (rule: RuleFinding | undefined): FamilyKey | null =>
-  rule?.cause ? FAMILY_OF_CAUSE[rule.cause] : null;
-
-/** Families under the plain rules: one that a rule names for sure stands first. */
-function ruledFamilies(
-  families: readonly FamilyOdds[],
-  rules: readonly RuleFinding[],
-): FamilyOdds[] {
-  const denied = rules.flatMap((r) => (r.denies ? [FAMILY_OF_CAUSE[r.denies]] : []));
-  if (denied.length > 0) return withoutDenied(families, denied);
-  const sure = surest(rules);
-  const named = familyNamed(sure);
-  if (!sure || !named) return [...families];
-  const left = sure.weight === 'never' ? AGAINST_A_RULE : AFTER_A_FAILING_CELL;
-  const others = families.filter((f) => f.family !== named).reduce((sum, f) => sum + f.chance, 0);
-  return families
-    .map(({ family, chance }) => ({
-      family,
-      chance: family === named ? Math.max(chance, 1 - left) : chance * Math.min(1, left / others),
-    }))
-    .sort((a, b) => b.chance - a.chance);
-}
-
-/** What a rule denies keeps next to nothing; the others share the rest as they did. */
-function withoutDenied(
-  families: readonly FamilyOdds[],
-  denied: readonly FamilyKey[],
-): FamilyOdds[] {
-  const left = families.map(({ family, chance }) => ({
-    family,
-    chance: denied.includes(family) ? Math.min(chance, DENIED) : chance,
-  }));
-  const total = left.reduce((sum, f) => sum + f.chance, 0);
-  return left
-    .map(({ family, chance }) => ({ family, chance: chance / total }))
-    .sort((a, b) => b.chance - a.chance);
-}
-
-/** Odds under the plain rules, which are never outvoted: a cause that one names as beyond help stands first. */
-function ruled(odds: CauseOdds[], rules: readonly RuleFinding[]): CauseOdds[] {
-  const named = rules.find((r) => r.weight === 'never')?.cause;
-  if (!named) return odds;
-  return odds
-    .map(({ cause, holds, gravest }) =>
-      cause === named
-        ? {
-            cause,
-            holds: 1 - AGAINST_A_RULE * (1 - holds),
-            gravest: 1 - AGAINST_A_RULE * (1 - gravest),
-          }
-        : { cause, holds, gravest: AGAINST_A_RULE * gravest },
-    )
-    .sort((a, b) => b.holds - a.holds || b.gravest - a.gravest);
-}
-
 /**
  * A diagnosis under way. `work` yields often, with an answer now and then: a first one soon, a settled one
  * at the end. A reading more is weighed at once by `add`; working again settles it.
@@ -240,6 +168,15 @@ export class DiagnosisRun {
     yield { progress: 0.2, diagnosis: this.#answer() };
     yield* this.#round(SETTLED_SIZE, SETTLED_TWINS, 'settled', 0.2, 1);
     return this.#answer();
+  }
+
+  /** The answer that stands when everything has been simulated, without a pause. */
+  settle(): Diagnosis {
+    const work = this.work();
+    for (;;) {
+      const { done, value } = work.next();
+      if (done) return value;
+    }
   }
 
   *#round(
@@ -324,7 +261,7 @@ export class DiagnosisRun {
         : oddByPractice(evidence, subject, strange),
       families,
       said: saidOf(families[0]?.family ?? 'nothing', opinions),
-      named: familyNamed(surest(rules)),
+      named: familyNamed(rules),
       pictures: practice.pictures,
       whys: whysOf(this.#sound, features, compared, practice.pictures),
       would: whatWouldChange(
@@ -343,7 +280,7 @@ export class DiagnosisRun {
         never,
         price: priceOf(subject.c20Ah, stakes),
       }),
-      causes: ruled(causes, rules),
+      causes: ruledCauses(causes, rules),
       routes,
       capacity: simulated ? this.#trial.capacity() : recoverable(practice.pictures),
       next: this.#next,
