@@ -49,20 +49,27 @@ export const UTC_CLOCKS: ZoneClocks = { ahead: [[0, 0]], until: 8.64e15 };
  */
 export function zoneClocks(timeZone: string, from: number, until: number): ZoneClocks {
   const ahead: [number, number][] = [[from, askOffset(from, timeZone)]];
-  for (let at = from; at < until; at += 7 * DAY_MS) {
-    const end = Math.min(until, at + 7 * DAY_MS);
-    for (let [, last] = ahead.at(-1) as [number, number]; askOffset(end, timeZone) !== last;) {
-      let [same, other] = [Math.max(at, (ahead.at(-1) as [number, number])[0]), end];
-      while (other - same > 1000) {
-        const between = same + Math.floor((other - same) / 2000) * 1000;
-        if (askOffset(between, timeZone) === last) same = between;
-        else other = between;
-      }
-      last = askOffset(other, timeZone);
-      ahead.push([other, last]);
+  for (let week = from; week < until; week += 7 * DAY_MS) {
+    const end = Math.min(until, week + 7 * DAY_MS);
+    let [begins, offset] = [week, askOffset(week, timeZone)];
+    while (askOffset(end, timeZone) !== offset) {
+      begins = firstOther(begins, end, timeZone);
+      offset = askOffset(begins, timeZone);
+      ahead.push([begins, offset]);
     }
   }
   return { ahead, until };
+}
+
+/** The second in which a zone's clocks first show another offset than at `same`, halving the time to one that does. */
+function firstOther(same: number, other: number, timeZone: string): number {
+  const offset = askOffset(same, timeZone);
+  while (other - same > 1000) {
+    const between = same + Math.floor((other - same) / 2000) * 1000;
+    if (askOffset(between, timeZone) === offset) same = between;
+    else other = between;
+  }
+  return other;
 }
 
 /** Clocks that somebody has told: the platform need not be asked about them. */

@@ -31,11 +31,20 @@ const sgOf = (acid: number, water: number): number =>
   );
 
 /** Water of a cell, as much as there would be if it were charged, share of a full one. */
-export function waterShare({ state, design }: SimBattery, k: number): number {
+export const waterShare = (battery: SimBattery, k: number): number =>
+  ((battery.state[k * CELL_SIZE + CELL.water] as number) -
+    REACTION_WATER_G * dischargedOf(battery, k)) /
+  battery.design.water;
+
+/** Charge that lies in a cell as sulfate, share of C20. */
+function dischargedOf({ state }: SimBattery, k: number): number {
   const s = k * CELL_SIZE;
-  const discharged = (state[s + CELL.soft] as number) + (state[s + CELL.hard] as number);
-  return ((state[s + CELL.water] as number) - REACTION_WATER_G * discharged) / design.water;
+  return (state[s + CELL.soft] as number) + (state[s + CELL.hard] as number);
 }
+
+/** Water of the upper half of a cell's free acid, g/Ah. */
+const waterOnTop = ({ state, design }: SimBattery, k: number): number =>
+  0.5 * (1 - design.poreShare) * (state[k * CELL_SIZE + CELL.water] as number);
 
 /** As it is now; SG is worked out when somebody asks, which few of a charge's thousand looks do. */
 export const viewCell = (battery: SimBattery, k: number): CellView => new Seen(battery, k);
@@ -57,19 +66,17 @@ class Seen implements CellView {
     const { state, design, c20Ah, make } = battery;
     const s = k * CELL_SIZE;
     const m = k * MAKE_SIZE;
-    const hard = state[s + CELL.hard] as number;
-    const discharged = (state[s + CELL.soft] as number) + hard;
     const water = state[s + CELL.water] as number;
     const upper = state[s + CELL.upper] as number;
     this.charge = chargeOf(battery, k);
-    this.hard = hard;
+    this.hard = state[s + CELL.hard] as number;
     this.film = state[s + CELL.film] as number;
     this.voltageV = (make[m + MAKE.polarity] as number) * (state[s + CELL.plates] as number);
     this.water = waterShare(battery, k);
-    this.wet = wetShare(water, discharged, design);
+    this.wet = wetShare(water, dischargedOf(battery, k), design);
     this.gassedAh = (state[s + CELL.gassed] as number) * c20Ah;
     this.#upper = upper;
-    this.#upperWater = 0.5 * (1 - design.poreShare) * water;
+    this.#upperWater = waterOnTop(battery, k);
     this.#acid = (state[s + CELL.pore] as number) + (state[s + CELL.lower] as number) + upper;
     this.#allWater = water;
   }
@@ -83,11 +90,8 @@ class Seen implements CellView {
 }
 
 /** Charge that a cell can still give, share of C20. */
-function chargeOf({ state, make }: SimBattery, k: number): number {
-  const s = k * CELL_SIZE;
-  const discharged = (state[s + CELL.soft] as number) + (state[s + CELL.hard] as number);
-  return Math.min(1, make[k * MAKE_SIZE + MAKE.active] as number) - discharged;
-}
+const chargeOf = (battery: SimBattery, k: number): number =>
+  Math.min(1, battery.make[k * MAKE_SIZE + MAKE.active] as number) - dischargedOf(battery, k);
 
 /** Water that has gone, all cells, g. */
 export function missingWaterG(battery: SimBattery): number {
@@ -117,7 +121,7 @@ export interface BatteryView {
 }
 
 export function viewBattery(battery: SimBattery): BatteryView {
-  const { state, make, cells, c20Ah, design } = battery;
+  const { state, make, cells, c20Ah } = battery;
   const base = cells * CELL_SIZE;
   const total = { charge: 0, openV: 0, vented: 0, gassedAh: 0 };
   let poorest = Infinity;
@@ -133,7 +137,7 @@ export function viewBattery(battery: SimBattery): BatteryView {
     total.vented += (state[s + CELL.vented] as number) * c20Ah;
     total.gassedAh += (state[s + CELL.gassed] as number) * c20Ah;
     const acid = state[s + CELL.upper] as number;
-    const water = 0.5 * (1 - design.poreShare) * (state[s + CELL.water] as number);
+    const water = waterOnTop(battery, k);
     if (acid * weakestWater < weakestAcid * water) [weakestAcid, weakestWater] = [acid, water];
   }
   return {
