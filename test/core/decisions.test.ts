@@ -1,3 +1,4 @@
+import { firstAnswer } from '../support/firstAnswer.ts';
 import { expect } from 'chai';
 import {
   capacityLaw,
@@ -13,7 +14,7 @@ import {
   withoutDischarge,
 } from '../../src/core/charging/testPlan.ts';
 import { STANDARD_PLANS } from '../../src/core/charging/chargePlan.ts';
-import { type Diagnosis, DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
+import type { Diagnosis } from '../../src/core/diagnosis/diagnose.ts';
 import { EVIDENCE, type Evidence, type EvidenceKind } from '../../src/core/diagnosis/evidence.ts';
 import { RouteTrial, causeOdds } from '../../src/core/diagnosis/findings.ts';
 import { Showing } from '../../src/core/diagnosis/showing.ts';
@@ -87,17 +88,8 @@ const asked = (evidence: Evidence[], change: object = {}) => ({
   ratings: { ratedCca: 540, wetMassG: 15_000 },
   ...change,
 });
-const answerTo = (evidence: Evidence[], change: object = {}): Diagnosis => {
-  const work = new DiagnosisRun({
-    ...asked(evidence, change),
-    routes: ['recharge', 'slow-restore'],
-  }).work();
-  for (;;) {
-    const { value, done } = work.next();
-    const answer = done ? value : value.diagnosis;
-    if (answer) return answer;
-  }
-};
+const answerTo = (evidence: Evidence[], change: object = {}): Diagnosis =>
+  firstAnswer({ ...asked(evidence, change), routes: ['recharge', 'slow-restore'] });
 
 describe('what a decision is worth', () => {
   it('hands by the minute and the place by the day; a route that fails early is not paid in full', () => {
@@ -308,7 +300,7 @@ describe('what to measure next', () => {
   });
 
   it('after a cycle nothing more is asked for: its own readings are weighed with it', () => {
-    const work = new DiagnosisRun({
+    const answer = firstAnswer({
       ...asked([
         { of: 'rest-volts', voltageV: 11.8 },
         {
@@ -321,12 +313,7 @@ describe('what to measure next', () => {
         },
       ]),
       routes: ['slow-restore'],
-    }).work();
-    let answer: Diagnosis | null = null;
-    while (!answer) {
-      const { value, done } = work.next();
-      answer = done ? value : value.diagnosis;
-    }
+    });
     expect(answer.next).to.deep.equal([]);
     expect(answer.enough).to.equal(true);
   });

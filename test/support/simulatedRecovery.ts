@@ -1,9 +1,10 @@
+import { firstAnswer } from './firstAnswer.ts';
 import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import { fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { firstChargePlan } from '../../src/core/charging/jobChargePlan.ts';
 import { CAUSE_KEYS, type CauseKey } from '../../src/core/diagnosis/causes.ts';
-import { type Diagnosis, DiagnosisRun } from '../../src/core/diagnosis/diagnose.ts';
+import type { Diagnosis } from '../../src/core/diagnosis/diagnose.ts';
 import { Showing } from '../../src/core/diagnosis/showing.ts';
 import { type RouteKey, ROUTES } from '../../src/core/diagnosis/routes.ts';
 import { routeFit } from '../../src/core/diagnosis/outcome.ts';
@@ -136,12 +137,7 @@ export class SimulatedRecovery {
   }
 
   diagnose(): Diagnosis {
-    const work = new DiagnosisRun(diagnosisQuestion(this.d.job, DEFAULT_STAKES)).work();
-    for (;;) {
-      const { value, done } = work.next();
-      const answer = done ? value : value.diagnosis;
-      if (answer) return (this.diagnosis = answer);
-    }
+    return (this.diagnosis = firstAnswer(diagnosisQuestion(this.d.job, DEFAULT_STAKES)));
   }
 
   /** Causes by the chance that each is the gravest. */
