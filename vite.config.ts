@@ -56,10 +56,13 @@ export default defineConfig({
             // Fields, drawings and what they stand on, for every view but the bench.
             {
               name: 'parts',
-              test: /node_modules[\\/](radix-ui|@radix-ui[\\/]react-(dialog|slot|primitive|compose|context|id|use-|portal|presence|focus|dismissable)|aria-hidden|react-remove-scroll|react-style-singleton|use-callback-ref|use-sidecar|lucide-react)|src[\\/](web[\\/](inputs|app|drawings[\\/](?!TraceChart))|core[\\/](quantities|batteries|capacity|electrolyte|procedures|charging|house))[\\/]/,
+              test: /node_modules[\\/](radix-ui|@radix-ui[\\/]react-(dialog|popover|popper|arrow|slot|primitive|compose|context|id|use-|portal|presence|focus|dismissable)|@floating-ui|@tanstack|aria-hidden|react-remove-scroll|react-style-singleton|use-callback-ref|use-sidecar|lucide-react)|src[\\/](web[\\/](inputs|app|parts|line|drawings[\\/](?!TraceChart|ReadingsChart|LiveChart))|core[\\/](quantities|batteries|capacity|electrolyte|procedures|charging|house|guide[\\/]terms|drill[\\/](tellsACase|words)|job|diagnosis[\\/](stories|practice[\\/](families|stories|experience))))/,
               minShareCount: 2,
               priority: 5,
             },
+            // A job's page in one piece, and what a diagnosis adds to it in another.
+            { name: 'job', test: /src[\\/]web[\\/]views[\\/]job[\\/](JobView|StepPanel|StepList|SizeLine|TrayBar|panels|charge[\\/](?!ChargeSays)|steps[\\/](AcidPanel|CellsPanel|CheckPanels|DecisionPanels|MeasurePanels|PortsPanel|WaitPanel))/, priority: 4 },
+            { name: 'diagnosis', test: /src[\\/](web[\\/]views[\\/]job[\\/]diagnosis|core[\\/](diagnosis|simulation[\\/](random|parallel)))/, minShareCount: 1, priority: 2 },
             { name: 'first', test: /src[\\/]web[\\/](main|views[\\/]bench[\\/]Bench)\.tsx/, includeDependenciesRecursively: true, priority: 10 },
           ],
         },

@@ -1,26 +1,23 @@
 import './look.css';
 import { QueryClientProvider } from '@tanstack/react-query';
-import { type ComponentType, lazy, type ReactNode } from 'react';
+import { type ReactNode, startTransition } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, matchPath, Navigate, Route, Routes } from 'react-router';
 import { benchClock } from './line/benchClock.ts';
-import { attemptHere, CASE_JOB, inDrill, pagesUnder } from './line/drillPlace.ts';
+import { attemptHere, CASE_JOB, pagesUnder } from './line/drillPlace.ts';
 import { keepFlushing } from './line/outbox.ts';
-import { askAhead, queryClient } from './line/queries.ts';
+import { askAhead, jobQuery, queryClient } from './line/queries.ts';
+import { pause } from './line/inPieces.ts';
 import { keepLastState, recallLastState } from './line/lastState.ts';
 import { keepPages } from './line/newVersion.ts';
 import { keepSendingPictures } from './line/pictures.ts';
 import { outbox } from './line/sending.ts';
+import { whenIdle } from './line/whenIdle.ts';
+import { type Later, later } from './parts/later.tsx';
 import { Failure } from './parts/Failure.tsx';
 import { Shell } from './app/Shell.tsx';
 import { SignInGate } from './app/SignInGate.tsx';
 import { Bench } from './views/bench/Bench.tsx';
-
-/** A view that is fetched when it is first gone to; until then the one before stands. */
-const later = (load: () => Promise<ComponentType>) => {
-  const View = lazy(async () => ({ default: await load() }));
-  return <View />;
-};
 
 /** A case of the drill has pages of its own, and nothing of the shop. */
 async function openCaseOf(attemptId: string): Promise<ReactNode> {
@@ -44,7 +41,8 @@ async function openCaseOf(attemptId: string): Promise<ReactNode> {
   );
 }
 
-const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
+/** Every view but the bench is fetched when it is first gone to; until then the one before stands. */
+const VIEWS: readonly (readonly [path: string, View: Later<object>])[] = [
   ['intake', later(async () => (await import('./views/intake/Intake.tsx')).Intake)],
   ['jobs/:id', later(async () => (await import('./views/job/JobView.tsx')).JobView)],
   ['setup/:step?', later(async () => (await import('./views/setup/SetUp.tsx')).SetUp)],
@@ -91,31 +89,30 @@ const VIEWS: readonly (readonly [path: string, view: ReactNode])[] = [
   ['jobs/:id/sheet', later(async () => (await import('./views/paper/SheetView.tsx')).SheetView)],
 ];
 
-keepPages();
-if (!inDrill) {
-  askAhead();
-  keepLastState();
-  keepFlushing(outbox);
-  void keepSendingPictures();
+/** Fetches the view of this address with what it begins with, so that the first page drawn is the whole one. */
+async function viewAhead(): Promise<unknown> {
+  const { pathname } = location;
+  const jobId = matchPath('/jobs/:id', pathname)?.params.id;
+  const found = VIEWS.find(([path]) => matchPath(`/${path}`, pathname));
+  return Promise.all([found?.[1].ahead(), jobId && jobAhead(jobId)]);
 }
-/** Words in another face than they are set in would move as soon as theirs comes; a slow line is not waited for any longer. */
-const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow Condensed"'];
-const MOST_WAIT_MS = 1500;
-await Promise.race([
-  Promise.allSettled([
-    // No server: what was last seen is shown, with its age.
-    inDrill ? null : benchClock.sync().catch(recallLastState),
-    ...FACES.map((face) => document.fonts.load(face)),
-  ]),
-  new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
-]);
 
+/** A job's page also shows how the step in hand is done. */
+async function jobAhead(id: string): Promise<void> {
+  const [{ stepAhead }, { job, procedure }] = await Promise.all([
+    import('./views/job/panels.tsx'),
+    queryClient.ensureQueryData(jobQuery(id)),
+  ]);
+  await stepAhead(procedure, job.state);
+}
+
+const Wall = later(async () => (await import('./views/dayplan/Wall.tsx')).Wall);
 const shopPages = (
   <Routes>
     <Route path="/" element={<Shell />}>
       <Route index element={<Bench />} />
-      {VIEWS.map(([path, view]) => (
-        <Route key={path} path={path} element={view} />
+      {VIEWS.map(([path, View]) => (
+        <Route key={path} path={path} element={<View />} />
       ))}
       <Route path="*" element={<Failure />} />
     </Route>
@@ -123,7 +120,7 @@ const shopPages = (
       path="/wall"
       element={
         <SignInGate>
-          {later(async () => (await import('./views/dayplan/Wall.tsx')).Wall)}
+          <Wall />
         </SignInGate>
       }
     />
@@ -131,12 +128,46 @@ const shopPages = (
 );
 
 const root = createRoot(document.getElementById('root') as HTMLElement);
+/** Draws in small pieces: a phone that needs half a second for the first page still answers meanwhile. */
 const show = (pages: ReactNode): void =>
-  root.render(
-    <QueryClientProvider client={queryClient}>
-      <BrowserRouter basename={pagesUnder}>{pages}</BrowserRouter>
-    </QueryClientProvider>,
+  startTransition(() =>
+    root.render(
+      <QueryClientProvider client={queryClient}>
+        <BrowserRouter basename={pagesUnder}>{pages}</BrowserRouter>
+      </QueryClientProvider>,
+    ),
   );
-// Waited for by nobody: what a case needs stands on this very file, which would then wait for itself.
-if (attemptHere === null) show(shopPages);
-else void openCaseOf(attemptHere).then(show);
+
+/** What a closed page left unsent goes out when this one has been drawn, ms. */
+const PICTURES_AFTER_MS = 500;
+/** Words in another face than they are set in would move as soon as theirs comes; a slow line is not waited for any longer. */
+const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow Condensed"'];
+const MOST_WAIT_MS = 1500;
+
+/** All that the first page needs, or what has come of it after a while. */
+const firstNeeds = (...needs: readonly (Promise<unknown> | null)[]): Promise<unknown> =>
+  Promise.race([
+    Promise.allSettled([...needs, ...FACES.map((face) => document.fonts.load(face))]),
+    new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
+  ]);
+
+async function begin(): Promise<void> {
+  // What has been read so far was one piece of work; the rest comes in others.
+  await pause();
+  keepPages();
+  if (attemptHere !== null) {
+    await firstNeeds();
+    show(await openCaseOf(attemptHere));
+    return;
+  }
+  const answers = askAhead();
+  keepLastState();
+  keepFlushing(outbox);
+  whenIdle(() => void keepSendingPictures(), PICTURES_AFTER_MS);
+  // No server: what was last seen is shown, with its age.
+  await firstNeeds(answers, viewAhead(), benchClock.sync().catch(recallLastState));
+  show(shopPages);
+}
+
+// Waited for by nobody: what a view is made of stands on this very file, which would then wait for itself.
+void begin();

@@ -170,6 +170,41 @@ describe('what the shelf wants', () => {
     const six = item({ cells: 3, readings: [{ at: T0, voltageV: 6.2 }] });
     expect(standingOf(six, school('volts'), T0).wants).to.equal('charge');
   });
+  it('comes due on the first day on which its forecast stands at the line, or at half', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('agm-sealed', 'flooded-dry', 'gel'),
+        fc.constantFrom('volts', 'volts-or-quarter', 'monthly'),
+        fc.double({ min: 12.45, max: 12.9, noNaN: true }),
+        fc.integer({ min: 10, max: 35 }),
+        fc.integer({ min: 0, max: 40 }),
+        (kind, by, voltageV, shelfC, days) => {
+          const rules = { ...school(by), shelfC };
+          const one = item({ kind, readings: [{ at: T0, voltageV }] });
+          const now = T0 + days * DAY;
+          const standing = standingOf(one, rules, now);
+          const lineV = by === 'monthly' ? 0 : 12.4;
+          // Volts are rounded to a microvolt.
+          const low = (at: number, off = 2e-6) => {
+            const { percent, volts: v } = shelfForecast(place(kind, shelfC), one.readings, at);
+            return percent.mid <= 50 + off || v.mid <= lineV + off;
+          };
+          const lowBefore = (at: number) => low(at - DAY, -2e-6);
+          if (/^expected at/.test(standing.because)) {
+            expect(low(standing.rechargeAt)).to.equal(true);
+            if (standing.rechargeAt > now) expect(lowBefore(standing.rechargeAt)).to.equal(false);
+          } else if (standing.rechargeAt === Infinity) {
+            expect(standing.because).to.equal('nothing within 2 years, by its readings');
+            expect(low(now + 730 * DAY, -2e-6)).to.equal(false);
+          } else {
+            expect(standing.because).to.match(/^\d+ days since its charge$/);
+            expect(lowBefore(standing.rechargeAt)).to.equal(false);
+          }
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
   it('lets the one go first that has stood longest and wants no charge', () => {
     const rules = school('volts-or-quarter');
     const now = T0 + 95 * DAY;

@@ -73,15 +73,23 @@ describe('what a page is sent', () => {
     const links = async (path: string) => String((await raw(path, 'br')).headers['link']);
     expect(await links('/'))
       .to.include('</api/bench>')
-      .and.not.include('JobView');
+      .and.not.include('/assets/job-');
     expect(await links('/jobs/abc-1'))
       .to.include('</api/jobs/abc-1>; rel=preload')
-      .and.match(/<\/assets\/JobView-[^>]+>; rel=modulepreload/);
+      .and.match(/<\/assets\/job-[^>]+>; rel=modulepreload/);
     // What cannot be a name is not put into a header.
     expect(await links('/jobs/%0d%0aSet-Cookie:x')).to.not.include('Cookie');
-    for (const { source } of VIEWS)
+    for (const { source, piece, path } of VIEWS) {
       if (source)
         expect(existsSync(new URL(`../../${source}`, import.meta.url)), source).to.equal(true);
+      expect(source !== undefined && piece !== undefined, path.source).to.equal(false);
+    }
+    // A view's own scripts are among what is named, whichever way the build cut them.
+    const own = { '/shelf/round': 'Round', '/batteries/LK-0395': 'BatteryRecord', '/walk': 'Walk' };
+    for (const [path, name] of Object.entries(own))
+      expect(await links(path), path).to.match(
+        new RegExp(`</assets/${name}-[^>]+>; rel=modulepreload`),
+      );
   });
 
   it('of changes goes out line by line, whatever can be unpacked', async () => {

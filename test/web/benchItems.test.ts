@@ -34,6 +34,30 @@ describe('the bench at one moment', () => {
     expect(later.items[1]).to.equal(first.items[1]);
   });
 
+  it('keeps its lists as long as they say the same, so that nothing is drawn anew for a tick', () => {
+    const [waiting, charging] = [new Driver().to('dwell'), new Driver().to('charge').startCharge()];
+    const bench = benchOf(waiting, charging);
+    const first = benchAt(bench, waiting.now + MINUTE);
+    const second = benchAt(bench, waiting.now + MINUTE + 1000);
+    expect(second).to.not.equal(first);
+    for (const list of ['items', 'open', 'ended', 'lines', 'order'] as const)
+      expect(second[list], list).to.equal(first[list]);
+    // The wait falls due: the lists are others, and what stands alike in them is not.
+    const later = benchAt(bench, waiting.now + HOUR);
+    expect(later.lines).to.not.equal(first.lines);
+    expect(later.order.map((item) => item.wire.id)).to.have.members(['j0', 'j1']);
+    expect(later.lines.flatMap((line) => line.jobs)).to.deep.equal(later.order);
+  });
+
+  it('undoes what a clock that is set back had brought about', () => {
+    const d = new Driver().to('dwell');
+    const bench = benchOf(d);
+    const stepAt = (now: number) => benchAt(bench, now).items[0]!.job.state.current?.stepId;
+    expect(stepAt(d.now + MINUTE)).to.equal('dwell');
+    expect(stepAt(d.now + HOUR)).to.equal('lift');
+    expect(stepAt(d.now + 2 * MINUTE)).to.equal('dwell');
+  });
+
   it('takes a job that has changed as the new one it is', () => {
     const d = new Driver().to('dwell');
     const before = benchOf(d);

@@ -7,6 +7,7 @@ import { TEST_PLAN_ID } from '../charging/testPlan.ts';
 import { chargeDuration } from '../rehearsal/chargeDuration.ts';
 import { hasRole } from '../plan/procedure.ts';
 import { type Job, standingReadings } from './job.ts';
+import { onceForJob } from './onceForJob.ts';
 import { jobChemistry, chargeOf } from './verdict.ts';
 
 /** Share of its charge believed to be in it before this charge, 0–1: by its rest voltage as it came, or what its kind usually brings. */
@@ -32,7 +33,7 @@ export function shareAtFirst(job: Job): number {
 }
 
 /** Expected length of the charge, s: by the plan, or by what the battery held when it came. */
-export function expectedChargeS(job: Job): number {
+export const expectedChargeS = onceForJob((job): number => {
   const { plan, state } = job;
   const own = ownCourses(job);
   if (own) return own.sound.hours * 3600;
@@ -48,15 +49,19 @@ export function expectedChargeS(job: Job): number {
     shareAtFirst(job),
     'By its rest voltage on arrival',
   ).value;
+});
+
+interface OwnCourses {
+  sound: ChargerCourse;
+  /** Null but in a recovery. */
+  sulfated: ChargerCourse | null;
 }
 
 /**
  * What the charger this charge runs on does by itself with a sound battery like it, and in a recovery with a sulfated one; null
  * where it is set by hand, or nobody said which it is.
  */
-export function ownCourses(
-  job: Job,
-): { sound: ChargerCourse; sulfated: ChargerCourse | null } | null {
+export const ownCourses = onceForJob((job): OwnCourses | null => {
   const { plan, state } = job;
   const own = state.charge?.charger?.own;
   if (!own || !state.charge) return null;
@@ -73,4 +78,4 @@ export function ownCourses(
         ? courseOn(behaviour, battery, { ...perhapsSulfated(share), roomC }, off)
         : null,
   };
-}
+});

@@ -61,7 +61,11 @@ const Z80 = 1.2816;
 const STEPS = 81;
 
 /** What is believed of a standing battery, learnt once from its readings; asked for any moment. */
-export type ShelfCourse = (at: number) => ShelfForecast;
+export interface ShelfCourse {
+  (at: number): ShelfForecast;
+  /** The middle of its charge alone, %: for looking ahead day by day. */
+  middle(at: number): number;
+}
 
 /**
  * Charge and rest voltage of a standing battery over time, learnt from its own readings.
@@ -87,27 +91,39 @@ export function shelfCourse(place: ShelfPlace, readings: readonly ShelfReading[]
     .map((r) => ({ days: (r.at - first.at) / DAY_MS, percent: percentOf(r.voltageV) }))
     .filter((r) => r.days > 1);
 
-  const rates = Array.from({ length: STEPS }, (_, i) => {
+  const rates = new Float64Array(STEPS);
+  const weights = new Float64Array(STEPS);
+  let total = 0;
+  let meanRate = 0;
+  for (let i = 0; i < STEPS; i++) {
     const z = -3 + (6 * i) / (STEPS - 1);
     const rate = usual * Math.exp(RATE_OFF * z);
-    const misfit = later.reduce(
-      (sum, r) =>
-        sum + ((r.percent - start * Math.exp(-rate * r.days)) / (MEASURED_OFF * Math.SQRT2)) ** 2,
-      0,
-    );
-    return { rate, weight: Math.exp(-0.5 * (z * z + misfit)) };
-  });
-  const total = rates.reduce((sum, r) => sum + r.weight, 0);
-  const meanRate = rates.reduce((sum, r) => sum + r.rate * r.weight, 0) / total;
-  const lossPerMonth = 1 - Math.exp(-meanRate * MONTH_DAYS);
+    let misfit = 0;
+    for (const { percent, days } of later)
+      misfit += ((percent - start * Math.exp(-rate * days)) / (MEASURED_OFF * Math.SQRT2)) ** 2;
+    const weight = Math.exp(-0.5 * (z * z + misfit));
+    rates[i] = rate;
+    weights[i] = weight;
+    total += weight;
+    meanRate += rate * weight;
+  }
+  const lossPerMonth = 1 - Math.exp((-meanRate / total) * MONTH_DAYS);
+  const daysAt = (at: number): number => Math.max(0, (at - first.at) / DAY_MS);
 
-  return (at) => {
-    const days = Math.max(0, (at - first.at) / DAY_MS);
+  const middle = (at: number): number => {
+    const days = daysAt(at);
+    let sum = 0;
+    for (let i = 0; i < STEPS; i++)
+      sum += (weights[i] as number) * Math.exp(-(rates[i] as number) * days);
+    return (start * sum) / total;
+  };
+  const forecast = (at: number): ShelfForecast => {
+    const days = daysAt(at);
     let [sum, squares] = [0, 0];
-    for (const { rate, weight } of rates) {
-      const percent = start * Math.exp(-rate * days);
-      sum += percent * weight;
-      squares += percent * percent * weight;
+    for (let i = 0; i < STEPS; i++) {
+      const percent = start * Math.exp(-(rates[i] as number) * days);
+      sum += percent * (weights[i] as number);
+      squares += percent * percent * (weights[i] as number);
     }
     const mid = sum / total;
     const off = Z80 * Math.sqrt(Math.max(0, squares / total - mid * mid) + MEASURED_OFF ** 2);
@@ -119,6 +135,7 @@ export function shelfCourse(place: ShelfPlace, readings: readonly ShelfReading[]
       learntFrom: later.length,
     };
   };
+  return Object.assign(forecast, { middle });
 }
 
 const clampPercent = (p: number) => Math.min(100, Math.max(0, p));

@@ -1,4 +1,5 @@
 import { CHEMISTRIES, forCells } from '../batteries/chemistry.ts';
+import { stateOfChargePercent } from '../capacity/stateOfCharge.ts';
 import { leadAcidKind } from '../batteries/kinds.ts';
 import type { HouseRules } from '../house/rules.ts';
 import { schoolOf } from '../house/schools.ts';
@@ -54,23 +55,24 @@ export function standingOf(item: StockItem, rules: HouseRules, now: number): Sto
   const line = atV === null ? null : forCells(atV, item.cells);
   const measuredLow = line !== null && last.voltageV <= line;
   const byTime = everyS === null ? Infinity : item.chargedAt + everyS * 1000;
-  const byVolts = line === null ? Infinity : firstDay(now, (at) => course(at).volts.mid <= line);
-  const byHalf = firstDay(now, (at) => course(at).percent.mid <= NEVER_BELOW_PERCENT);
-  const rechargeAt = measuredLow ? last.at : Math.min(byTime, byVolts, byHalf);
+  const linePercent = line === null ? 0 : stateOfChargePercent(line, item.cells, chemistry);
+  const lowAt = firstDay(
+    now,
+    (at) => course.middle(at) <= Math.max(linePercent, NEVER_BELOW_PERCENT),
+  );
+  const rechargeAt = measuredLow ? last.at : Math.min(byTime, lowAt);
   const because = measuredLow
     ? `read ${last.voltageV.toFixed(2)} V, at or below ${line.toFixed(2)} V`
-    : rechargeAt === byTime
+    : byTime < Infinity && rechargeAt === byTime
       ? `${Math.floor(Math.max((everyS as number) * 1000, now - item.chargedAt) / DAY_MS)} days since its charge`
-      : rechargeAt === byVolts
-        ? `expected at ${(line as number).toFixed(2)} V`
-        : `expected at ${NEVER_BELOW_PERCENT} %; lower, it sulfates`;
+      : lowAt === Infinity
+        ? `nothing within ${MOST_DAYS / 365} years, by its readings`
+        : line !== null && linePercent >= NEVER_BELOW_PERCENT
+          ? `expected at ${line.toFixed(2)} V`
+          : `expected at ${NEVER_BELOW_PERCENT} %; lower, it sulfates`;
   // A forecast alone asks for a reading; only what was read, or the calendar, asks for a charge.
   const due = measuredLow || byTime <= now;
-  const wants = due
-    ? 'charge'
-    : checkAt <= now || Math.min(byVolts, byHalf) <= now
-      ? 'check'
-      : null;
+  const wants = due ? 'charge' : checkAt <= now || lowAt <= now ? 'check' : null;
   return { item, forecast, checkAt, rechargeAt, because, wants };
 }
 

@@ -77,9 +77,11 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
 
 /** When the job will be ready to hand over if hands are there in the shop's hours; null once it has ended. */
 export function readyAt(job: Job, now: Moment, hands: HandsAt = ALWAYS): Moment | null {
-  if (!job.state.current) return null;
-  return timeline(job, now, hands).at(-1)?.to ?? null;
+  return job.state.current ? endOf(timeline(job, now, hands)) : null;
 }
+
+/** When the last of a life is over; null of an empty one. */
+export const endOf = (life: readonly Segment[]): Moment | null => life.at(-1)?.to ?? null;
 
 /** What a job would look like if it began at `at`: for showing the whole plan first. */
 export function plannedTimeline(

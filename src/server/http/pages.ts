@@ -4,10 +4,13 @@ import { Router } from 'express';
 import expressStaticGzip from 'express-static-gzip';
 import { notFound } from './problem.ts';
 
-/** What a view needs beside the frame: its scripts, by the source they were built from, and the answers it begins with. */
+/** What a view needs beside the frame: its scripts, and the answers it begins with. */
 interface View {
   path: RegExp;
+  /** What they were built from. */
   source?: string;
+  /** Or the name of the piece that the build puts a view of many parts into, see vite.config.ts. */
+  piece?: string;
   asks?: (part: string) => string[];
 }
 
@@ -20,7 +23,7 @@ const CASE_OF_THE_DRILL = /^\/drill\/case\/[\w-]+/;
 export const VIEWS: readonly View[] = [
   { path: /^\/$/, asks: () => ['/api/bench'] },
   { path: /^\/intake$/, source: view('intake/Intake'), asks: () => ['/api/models'] },
-  { path: /^\/jobs\/([\w-]+)$/, source: view('job/JobView'), asks: (id) => [`/api/jobs/${id}`] },
+  { path: /^\/jobs\/([\w-]+)$/, piece: 'job', asks: (id) => [`/api/jobs/${id}`] },
   {
     path: /^\/jobs\/([\w-]+)\/sheet$/,
     source: view('paper/SheetView'),
@@ -43,7 +46,7 @@ export const VIEWS: readonly View[] = [
   },
   { path: /^\/rules$/, source: view('rules/HouseRules') },
   { path: /^\/drill$/, source: view('drill/Ladder') },
-  { path: CASE_OF_THE_DRILL, source: view('job/JobView') },
+  { path: CASE_OF_THE_DRILL, piece: 'job' },
 ];
 
 /** The page itself, as the build names it. */
@@ -53,6 +56,7 @@ const EVERY_VIEW = ['/api/sign-in', '/api/shop', '/api/clock'];
 
 interface Built {
   file: string;
+  name?: string;
   css?: string[];
   imports?: string[];
 }
@@ -66,11 +70,16 @@ interface Page {
 }
 
 /** A view's scripts with everything they import, apart from what the page names itself. */
-function scriptsOf(manifest: Manifest, source: string): string[] {
+function scriptsOf(manifest: Manifest, { source, piece }: View): string[] {
   const first = new Set(importsOf(manifest, PAGE));
-  return [source, ...importsOf(manifest, source)]
-    .filter((key) => !first.has(key))
-    .flatMap((key) => manifest[key]?.file ?? []);
+  const key = Object.keys(manifest).find(
+    (k) => k === source || (piece !== undefined && manifest[k]?.name === piece),
+  );
+  return key === undefined
+    ? []
+    : [key, ...importsOf(manifest, key)]
+        .filter((found) => !first.has(found))
+        .flatMap((found) => manifest[found]?.file ?? []);
 }
 
 function importsOf(manifest: Manifest, key: string, seen = new Set<string>()): string[] {
@@ -83,17 +92,13 @@ function importsOf(manifest: Manifest, key: string, seen = new Set<string>()): s
 }
 
 /** `Link` headers of an address: what its page will ask for, named before it has read its own first script. */
-function linksFor(
-  path: string,
-  page: Page,
-  scripts: ReadonlyMap<string, readonly string[]>,
-): string {
+function linksFor(path: string, page: Page, scripts: ReadonlyMap<View, readonly string[]>): string {
   const found = VIEWS.find((v) => v.path.test(path));
   const part = found?.path.exec(path)?.[1] ?? '';
   const asks = CASE_OF_THE_DRILL.test(path) ? [] : [...EVERY_VIEW, ...(found?.asks?.(part) ?? [])];
   return [
     ...page.styles.map((file) => `</${file}>; rel=preload; as=style; crossorigin`),
-    ...[...page.scripts, ...(scripts.get(found?.source ?? '') ?? [])].map(
+    ...[...page.scripts, ...((found && scripts.get(found)) ?? [])].map(
       (file) => `</${file}>; rel=modulepreload`,
     ),
     ...asks.map((ask) => `<${ask}>; rel=preload; as=fetch; crossorigin`),
@@ -128,9 +133,7 @@ export function pagesRouter(folder: string): Router {
     scripts: first.map((b) => b.file),
     fonts: Object.values(manifest).flatMap(({ file }) => (file.endsWith('.woff2') ? file : [])),
   };
-  const scripts = new Map(
-    VIEWS.flatMap(({ source }) => (source ? [[source, scriptsOf(manifest, source)] as const] : [])),
-  );
+  const scripts = new Map(VIEWS.map((found) => [found, scriptsOf(manifest, found)]));
   const pressed = { enableBrotli: true, orderPreference: ['br', 'gz'] as never };
 
   router.use(

@@ -279,8 +279,9 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
 function usePlanAlerts({ sound, browser, tells }: AlertSettings, now: number): PlanAlert[] | null {
   const rules = useRules();
   const { person } = useSigning();
-  const { data } = useDayPlan(tells === 'mine' && (sound || browser));
-  return data?.plan ? planAlerts(data.plan, person?.id ?? null, now, rules) : null;
+  const wanted = tells === 'mine' && (sound || browser);
+  const { data } = useDayPlan(wanted);
+  return wanted && data?.plan ? planAlerts(data.plan, person?.id ?? null, now, rules) : null;
 }
 
 function ClockItem({ now, wall }: { now: number; wall: WallStyle }) {

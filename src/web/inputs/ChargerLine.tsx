@@ -1,37 +1,37 @@
-import { useMemo } from 'react';
-import { chargerOptions, fits, hoursOn, whatWouldDo } from '../../core/chargers/fit.ts';
-import {
-  chargerCautionWords,
-  hoursWords,
-  settingWords,
-  wouldDoWords,
-} from '../../core/chargers/fitWords.ts';
-import { chargerNeed } from '../../core/recovery/chargerNeed.ts';
+import { wrap } from 'comlink';
+import { startTransition, useEffect, useState } from 'react';
+import type { ShopCharger } from '../../core/chargers/charger.ts';
 import type { Job } from '../../core/job/job.ts';
+import type { ChargerSaid } from '../../core/recovery/chargerLine.ts';
 import { useChargers } from '../line/queries.ts';
+import type { ChargersWorker } from '../workers/chargers.worker.ts';
+
+/** Which charger a job will want: worked out beside the page, for each charger is simulated. Null until it is known. */
+function useChargerSaid(chargers: readonly ShopCharger[] | undefined, job: Job) {
+  const [said, setSaid] = useState<ChargerSaid | null>(null);
+  useEffect(() => {
+    if (!chargers?.length) return undefined;
+    const worker = new Worker(new URL('../workers/chargers.worker.ts', import.meta.url), {
+      type: 'module',
+    });
+    void wrap<ChargersWorker>(worker)
+      .said(chargers, job)
+      .then((answer) => startTransition(() => setSaid(answer)))
+      // Nothing is said of a charger then; it is asked for once more when the charge begins.
+      .catch(() => undefined)
+      .finally(() => worker.terminate());
+    return () => worker.terminate();
+  }, [chargers, job]);
+  return said;
+}
 
 /** Which of the shop's chargers this battery will want, or what it lacks for it; nothing where no charger is written down. */
 export function ChargerLine({ job }: { job: Job }) {
-  const { data } = useChargers();
-  const chargers = data?.chargers;
-  const said = useMemo(() => {
-    if (!chargers?.length) return null;
-    const need = chargerNeed(job);
-    // What is busy now may be free by then: only what fits is asked here.
-    const options = chargerOptions(chargers, need);
-    const [best] = options;
-    const wouldDo = whatWouldDo(options, need);
-    return best && fits(best)
-      ? {
-          name: best.charger.name,
-          set: settingWords(best),
-          hours: hoursWords(hoursOn(best, need)),
-          others: options.filter(fits).length - 1,
-          cautions: best.cautions.map(chargerCautionWords),
-        }
-      : { wouldDo: wouldDo && wouldDoWords(wouldDo) };
-  }, [chargers, job]);
-  if (!said) return null;
+  const chargers = useChargers().data?.chargers;
+  const said = useChargerSaid(chargers, job);
+  if (!chargers?.length) return null;
+  // Two lines are kept free for it.
+  if (!said) return <div className="min-h-13" />;
   if ('wouldDo' in said)
     return (
       <p className="rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">

@@ -1,6 +1,6 @@
 import { SmallPicture } from './SmallPicture.tsx';
 import { WhyField } from '../parts/WhyField.tsx';
-import { type FormEvent, useState } from 'react';
+import { memo, type FormEvent, useState } from 'react';
 import type { NoteAbout } from '../../contract/asks.ts';
 import type { NoteWire } from '../../contract/paperWire.ts';
 import { formatMoment } from '../../core/quantities/format.ts';
@@ -32,7 +32,7 @@ const isAbout = (note: NoteWire | NoteAbout, about: NoteAbout): boolean =>
   );
 
 /** Notes and pictures in the margin: whoever sees something writes it down or photographs it, at any time. */
-export function Margin({
+export const Margin = memo(function Margin({
   tag,
   about,
   title = 'Notes and pictures',
@@ -143,7 +143,7 @@ export function Margin({
       )}
     </section>
   );
-}
+});
 
 /** Notes as lines; one that was taken back is struck through, with why. */
 function NoteLines({

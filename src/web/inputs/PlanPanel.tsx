@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import type { JobPlan } from '../../core/plan/jobPlan.ts';
 import type { FigureKey } from '../../core/plan/figures.ts';
 import type { Segment } from '../../core/watch/timeline.ts';
@@ -31,7 +32,7 @@ const GROUPS: readonly { title: string; keys: readonly FigureKey[] }[] = [
 ];
 
 /** Every number of a plan, in the order of the work; each opens to where it came from. */
-export function PlanFigures({ plan }: { plan: JobPlan }) {
+export const PlanFigures = memo(function PlanFigures({ plan }: { plan: JobPlan }) {
   return (
     <div className="grid gap-3">
       {GROUPS.filter(({ keys }) => keys.some((key) => plan.figures[key])).map(({ title, keys }) => (
@@ -52,7 +53,7 @@ export function PlanFigures({ plan }: { plan: JobPlan }) {
       ))}
     </div>
   );
-}
+});
 
 interface RibbonProps {
   segments: readonly Segment[];
@@ -65,8 +66,14 @@ interface RibbonProps {
 const HOUR_MS = 3_600_000;
 
 /** One job's ribbon across its own whole life, with its hours. */
-export function LifeRibbon({ segments, now, promisedAt, readyAt, wall }: RibbonProps) {
-  const [ref, width] = useWidth();
+export const LifeRibbon = memo(function LifeRibbon({
+  segments,
+  now,
+  promisedAt,
+  readyAt,
+  wall,
+}: RibbonProps) {
+  const [ref, width] = useWidth({ keepsItsHeight: true });
   const ends = [...segments.map((s) => s.to), now, promisedAt ?? now];
   const starts = [...segments.map((s) => s.from), now];
   const from = Math.min(...starts);
@@ -112,4 +119,4 @@ export function LifeRibbon({ segments, now, promisedAt, readyAt, wall }: RibbonP
       )}
     </div>
   );
-}
+});

@@ -1,4 +1,4 @@
-import { type Ref, useId } from 'react';
+import { type Ref, useEffect, useId } from 'react';
 import { QUANTITIES, type QuantityKey } from '../../core/quantities/quantity.ts';
 import { useRules } from '../line/queries.ts';
 
@@ -25,6 +25,11 @@ export function ReadingField({
   ref,
 }: Props) {
   const id = useId();
+  // Typing must land here the moment the step is opened: the technician's hands are wet. Once it has been drawn, that is: before,
+  // the browser would have to lay out the page twice.
+  useEffect(() => {
+    if (autoFocus) document.getElementById(id)?.focus();
+  }, [autoFocus, id]);
   const { temperatureUnit, volumeUnit } = useRules();
   const { label: word, unit } = QUANTITIES[quantity];
   const shown =
@@ -46,8 +51,6 @@ export function ReadingField({
           className="field pr-10 font-label text-2xl font-semibold"
           inputMode="decimal"
           autoComplete="off"
-          // Typing must land here the moment the step is opened: the technician's hands are wet.
-          autoFocus={autoFocus}
           value={value}
           aria-invalid={message !== undefined}
           aria-describedby={message ? `${id}-message` : undefined}

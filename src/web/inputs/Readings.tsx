@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { HouseRules } from '../../core/house/rules.ts';
 import type { CellValues, Reading, ReadingValues } from '../../core/job/reading.ts';
 import type { Job } from '../../core/job/job.ts';
@@ -46,7 +46,7 @@ function textsOf(
 }
 
 /** Every reading as it was taken; a correction stands beside the value it replaces. */
-export function Readings({ job, sender, rules, now, pictured }: Props) {
+export const Readings = memo(function Readings({ job, sender, rules, now, pictured }: Props) {
   const [correcting, setCorrecting] = useState<Reading | null>(null);
   const [reason, setReason] = useState('');
   const over = job.state.status === 'closed' || job.state.status === 'refused';
@@ -198,4 +198,4 @@ export function Readings({ job, sender, rules, now, pictured }: Props) {
       )}
     </>
   );
-}
+});

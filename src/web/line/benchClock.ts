@@ -25,7 +25,9 @@ class BenchClock {
   set(clock: Clock): void {
     this.#anchor = { ...clock, page: performance.now() };
     for (const listener of this.#listeners) listener();
-    if (this.#watchers.size > 0) this.#startTicking();
+    this.#tick = 0;
+    if (this.#watchers.size === 0) return;
+    this.#startTicking();
     this.#beat();
   }
 
@@ -36,6 +38,7 @@ class BenchClock {
     this.set({ ...clock, now: clock.now + ((performance.now() - asked) / 2) * clock.rate });
   }
 
+  /** 0 while nobody has asked since the clock was set or left. */
   #tick = 0;
   #ticking: ReturnType<typeof setInterval> | undefined;
   readonly #watchers = new Set<() => void>();
@@ -54,13 +57,14 @@ class BenchClock {
     if (this.#watchers.size === 1) this.#startTicking();
     return () => {
       this.#watchers.delete(watcher);
-      if (this.#watchers.size === 0) clearInterval(this.#ticking);
+      if (this.#watchers.size > 0) return;
+      clearInterval(this.#ticking);
+      this.#tick = 0;
     };
   };
 
   #startTicking(): void {
     clearInterval(this.#ticking);
-    this.#tick = this.now();
     this.#ticking = setInterval(this.#beat, this.#anchor.rate > 1 ? 250 : 1000);
   }
 
@@ -82,7 +86,11 @@ export function useNow(): number {
   return useSyncExternalStore(benchClock.subscribeTicks, benchClock.tick);
 }
 
+const QUARTER_MS = 15_000;
 const MINUTE_MS = 60_000;
+
+/** A moment to the quarter minute, as ribbons and times of day are drawn. */
+export const toTheQuarter = (now: number): number => Math.floor(now / QUARTER_MS) * QUARTER_MS;
 
 /** Bench time as of its last whole minute: for what is long to draw and nobody watches by the second. */
 export const useMinute = (): number =>

@@ -1,10 +1,10 @@
 import type { BenchWire, JobWire } from '../../contract/wire.ts';
 import { type HandLine, handLines } from '../../core/watch/hands.ts';
+import type { Hand } from '../../core/job/hand.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
-import { settle } from '../../core/steps/settle.ts';
 import { useNow } from './benchClock.ts';
-import { useBench } from './queries.ts';
+import { jobOf, useBench } from './queries.ts';
 
 /** A job on the bench with its state as the clock has settled it. */
 export interface BenchItem {
@@ -12,26 +12,31 @@ export interface BenchItem {
   job: Job;
 }
 
-/** Everything on the bench at one moment: worked out once a tick, whoever draws it. */
+/**
+ * Everything on the bench at one moment: worked out once a tick, whoever draws it. What says the same as a tick before is the
+ * same list, so that nothing is drawn anew for it.
+ */
 export interface BenchMoment {
   now: number;
-  items: BenchItem[];
+  items: readonly BenchItem[];
   /** Those in process. */
-  open: BenchItem[];
+  open: readonly BenchItem[];
   /** Those that ended within a day. */
-  ended: BenchItem[];
-  lines: HandLine<BenchItem>[];
+  ended: readonly BenchItem[];
+  lines: readonly HandLine<BenchItem>[];
+  /** Those in process as they want hands, most pressing first. */
+  order: readonly BenchItem[];
 }
 
-const standing = new WeakMap<JobWire, BenchItem>();
+const items = new WeakMap<JobWire, BenchItem>();
 
 /** The same item as at the last tick unless something has fallen due since: what draws it need not draw it again. */
 function itemAt(wire: JobWire, procedure: Procedure, now: number): BenchItem {
-  const known = standing.get(wire);
-  const job = settle(known?.job ?? { procedure, plan: wire.plan, state: wire.state }, now);
+  const known = items.get(wire);
+  const job = jobOf(wire, procedure, now);
   if (known?.job === job) return known;
   const item = { wire, job };
-  standing.set(wire, item);
+  items.set(wire, item);
   return item;
 }
 
@@ -40,22 +45,44 @@ let last: { bench: BenchWire; moment: BenchMoment } | null = null;
 /** @param now ms; the same as the last time gives the same answer */
 export function benchAt(bench: BenchWire, now: number): BenchMoment {
   if (last?.bench === bench && last.moment.now === now) return last.moment;
-  const items = bench.jobs.map((wire) =>
+  const all = bench.jobs.map((wire) =>
     itemAt(wire, bench.procedures[wire.procedureId] as Procedure, now),
   );
-  const inProcess = ({ job: { state } }: BenchItem) =>
-    state.status === 'running' || state.status === 'with-lead';
-  const open = items.filter(inProcess);
-  const moment = {
+  const before = last?.moment;
+  const stands = before !== undefined && sameItems(before.items, all);
+  const open = stands ? before.open : all.filter(inProcess);
+  const lines = handLines(open, now);
+  const asBefore = before !== undefined && sameLines(before.lines, lines);
+  const moment: BenchMoment = {
     now,
-    items,
+    items: stands ? before.items : all,
     open,
-    ended: items.filter((i) => !inProcess(i)),
-    lines: handLines(open, now),
+    ended: stands ? before.ended : all.filter((item) => !inProcess(item)),
+    lines: asBefore ? before.lines : lines,
+    // Rows stand in the order in which they want hands, so the eye runs down both lists together.
+    order: asBefore ? before.order : lines.flatMap((line) => line.jobs),
   };
   last = { bench, moment };
   return moment;
 }
+
+const inProcess = ({ job: { state } }: BenchItem): boolean =>
+  state.status === 'running' || state.status === 'with-lead';
+
+const sameItems = (a: readonly BenchItem[], b: readonly BenchItem[]): boolean =>
+  a.length === b.length && a.every((item, i) => item === b[i]);
+
+/** Whether two hands lists say the same of the same batteries. */
+function sameLines(a: readonly HandLine<BenchItem>[], b: readonly HandLine<BenchItem>[]): boolean {
+  const sameLine = (one: HandLine<BenchItem>, other: HandLine<BenchItem>): boolean =>
+    one.urgency === other.urgency &&
+    sameItems(one.jobs, other.jobs) &&
+    shallowEqual(one.hand, other.hand);
+  return a.length === b.length && a.every((line, i) => sameLine(line, b[i] as typeof line));
+}
+
+const shallowEqual = (a: Hand, b: Hand): boolean =>
+  (Object.keys(a) as (keyof Hand)[]).every((key) => a[key] === b[key]);
 
 /** The bench at this tick; null while it is on its way. */
 export function useBenchMoment(wanted = true): BenchMoment | null {

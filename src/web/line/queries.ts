@@ -7,12 +7,14 @@ import type { LiveSample } from '../../contract/chargeWire.ts';
 import type { BenchWire, ChangeNotice, JobWire } from '../../contract/wire.ts';
 import { type HandsAt, handsAt } from '../../core/house/hours.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
+import { expectedChargeS } from '../../core/job/chargeExpected.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { settle } from '../../core/steps/settle.ts';
 import { ProblemError, ask, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
 import { inDrill } from './drillPlace.ts';
+import { inPieces } from './inPieces.ts';
 
 /** A session that has ended is noticed at the first answer that says so. */
 function onProblem(error: Error): void {
@@ -45,7 +47,18 @@ const shopQuery = queryOptions({
   },
   staleTime: 60_000,
 });
-export const benchQuery = queryOptions({ queryKey: ['bench'], queryFn: () => ask('bench') });
+export const benchQuery = queryOptions({
+  queryKey: ['bench'],
+  queryFn: async () => {
+    const bench = await ask('bench');
+    // How long their charges take is simulated: here and once, not in the middle of drawing them.
+    await inPieces(bench.jobs, ({ procedureId, plan, state }) => {
+      const procedure = bench.procedures[procedureId];
+      if (procedure && state.current) expectedChargeS({ procedure, plan, state });
+    });
+    return bench;
+  },
+});
 
 const signInQuery = queryOptions({
   queryKey: ['sign-in'],
@@ -53,23 +66,21 @@ const signInQuery = queryOptions({
   staleTime: 60_000,
 });
 
-/** Asks for what every view needs while the page is still setting up. */
-export function askAhead(): void {
-  void queryClient.prefetchQuery(signInQuery);
-  void queryClient.prefetchQuery(shopQuery);
-  if (location.pathname === '/') void queryClient.prefetchQuery(benchQuery);
-}
+/** Asks for what every view needs, and for the bench where that is shown, while the page is still setting up. */
+export const askAhead = (): Promise<unknown> =>
+  Promise.all([
+    queryClient.prefetchQuery(signInQuery),
+    queryClient.prefetchQuery(shopQuery),
+    location.pathname === '/' ? queryClient.prefetchQuery(benchQuery) : null,
+  ]);
 
 export const useShop = () => useQuery(shopQuery);
 /** @param wanted false where it can wait: what is known of it is shown, and nothing is asked */
 export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => ask('models') });
-export const useJob = (id: string) =>
-  useQuery({
-    queryKey: ['job', id],
-    queryFn: () => ask('job', { params: { id } }),
-    enabled: id !== '',
-  });
+export const jobQuery = (id: string) =>
+  queryOptions({ queryKey: ['job', id], queryFn: () => ask('job', { params: { id } }) });
+export const useJob = (id: string) => useQuery({ ...jobQuery(id), enabled: id !== '' });
 /** A job's sheet as the server tells it: kept when the job is over. */
 export const useSheet = (id: string) =>
   useQuery({
@@ -154,9 +165,20 @@ export function useHands(): HandsAt {
   return useMemo(() => handsAt({ hours, timeZone }), [hours, timeZone]);
 }
 
-/** A job as it stands now: what the clock has brought about is folded in. */
+const standing = new WeakMap<JobWire, { job: Job; at: number }>();
+
+/**
+ * A job as it stands now: what the clock has brought about is folded in. The same job as a moment ago unless something has
+ * fallen due since: what draws it need not draw it again.
+ */
 export function jobOf(wire: JobWire, procedure: Procedure, now: number): Job {
-  return settle({ procedure, plan: wire.plan, state: wire.state }, now);
+  const known = standing.get(wire);
+  // A clock that was set back undoes what it had brought about.
+  const before =
+    known && known.at <= now ? known.job : { procedure, plan: wire.plan, state: wire.state };
+  const job = settle(before, now);
+  standing.set(wire, { job, at: now });
+  return job;
 }
 
 /** A job with its procedure, as the server answers. */

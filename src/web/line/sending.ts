@@ -1,4 +1,4 @@
-import { useCallback, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { notice } from './notices.ts';
 import type { BenchWire, JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
@@ -157,5 +157,5 @@ export function useJobSender(jobId: string): JobSender {
     },
     [jobId, sign],
   );
-  return { send, problem, clear, busy };
+  return useMemo(() => ({ send, problem, clear, busy }), [send, problem, clear, busy]);
 }

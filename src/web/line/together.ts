@@ -168,6 +168,6 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
     results,
     forget: () => setResults([]),
     places,
-    sender: both,
+    sender: trayId === null ? sender : both,
   };
 }

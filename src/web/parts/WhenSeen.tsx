@@ -1,4 +1,4 @@
-import { type ReactNode, Suspense, useCallback, useState } from 'react';
+import { type ReactNode, startTransition, Suspense, useCallback, useState } from 'react';
 
 interface Props {
   /** Room it will take, px, so that nothing moves when it comes. */
@@ -17,7 +17,7 @@ export function WhenSeen({ height, children }: Props) {
       if (!entry?.isIntersecting) return;
       observer.disconnect();
       // The words and numbers around it are drawn first.
-      setTimeout(() => setSeen(true), AFTER_MS);
+      setTimeout(() => startTransition(() => setSeen(true)), AFTER_MS);
     });
     observer.observe(element);
     return () => observer.disconnect();

@@ -1,6 +1,9 @@
+import { useDeferredValue } from 'react';
 import { Link, Navigate } from 'react-router';
+import { toTheQuarter } from '../../line/benchClock.ts';
 import { useBenchMoment } from '../../line/benchItems.ts';
-import { useBench, useRules, useShop } from '../../line/queries.ts';
+import type { KnownPlan } from '../../line/planned.ts';
+import { useBench, useDayPlan, useHands, useRules, useShop } from '../../line/queries.ts';
 import { Empty, Loading, NotFetched } from '../../line/States.tsx';
 import { BenchRows } from './BenchRows.tsx';
 import { HandsList } from './HandsList.tsx';
@@ -11,15 +14,20 @@ export function Bench() {
   const { data: shop } = useShop();
   const { data, error, refetch } = useBench();
   const moment = useBenchMoment();
+  const hands = useHands();
+  const { data: answer, isPending } = useDayPlan();
+  // What it says of every battery is drawn in small pieces: nobody's typing waits for it.
+  const plan = useDeferredValue<KnownPlan>(isPending ? 'awaited' : (answer?.plan ?? null));
   if (error && !data) return <NotFetched error={error} again={() => void refetch()} />;
   if (!moment) return <Loading />;
 
   // A shop that nobody leads yet begins with its set-up.
   if (shop && shop.people.length === 0) return <Navigate to="/setup" replace />;
 
-  const { now, items, ended, lines } = moment;
-  // Rows stand in the order in which they want hands, so the eye runs down both lists together.
-  const order = lines.flatMap((l) => l.jobs);
+  const { items, ended, lines, order } = moment;
+  // Ribbons and times are drawn to the quarter minute; what a charge reads is drawn when it comes.
+  const now = toTheQuarter(moment.now);
+  const drawn = { now, rules, plan };
 
   if (items.length === 0) {
     return (
@@ -47,13 +55,13 @@ export function Bench() {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_312px]">
       <section aria-labelledby="rows" className="min-w-0 p-4 max-lg:order-2 md:px-5">
-        <BenchRows open={order} ended={ended} now={now} rules={rules} />
+        <BenchRows open={order} ended={ended} hands={hands} {...drawn} />
       </section>
       <aside
         aria-labelledby="hands"
         className="border-line bg-sheet p-4 max-lg:border-b lg:sticky lg:top-15 lg:h-[calc(100dvh-60px)] lg:overflow-y-auto lg:border-l lg:px-5"
       >
-        <HandsList lines={lines} now={now} wall={rules} />
+        <HandsList lines={lines} {...drawn} />
       </aside>
     </div>
   );

@@ -1,6 +1,7 @@
 import { figureIn } from '../../../core/quantities/shopUnits.ts';
 import { memo } from 'react';
 import { Link } from 'react-router';
+import type { HandsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { chargeStatus } from '../../../core/job/chargeStatus.ts';
 import { GRACE_S } from '../../../core/job/hand.ts';
@@ -16,7 +17,7 @@ import {
 import { PortStrip } from '../../drawings/PortStrip.tsx';
 import { stripLook } from '../../drawings/portState.ts';
 import { Ribbon, type TimeSpan } from '../../drawings/Ribbon.tsx';
-import { usePlannedLife } from '../../line/planned.ts';
+import { type KnownPlan, plannedLife } from '../../line/planned.ts';
 import { useLiveSample } from '../../line/queries.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
 import { whyTitle } from '../../../core/job/why.ts';
@@ -34,6 +35,9 @@ interface RowProps {
   width: number;
   nowX: number;
   rules: HouseRules;
+  /** When somebody is at the bench. */
+  hands: HandsAt;
+  plan: KnownPlan;
 }
 
 /** Drawn again only when its battery, the quarter minute or the room it has changes. */
@@ -46,12 +50,12 @@ export const Row = memo(RowNow, (a, b) => {
   );
 });
 
-function RowNow({ item, alike, now, span, width, nowX, rules }: RowProps) {
+function RowNow({ item, alike, now, span, width, nowX, rules, hands, plan }: RowProps) {
   const { wire, job } = item;
   const { battery } = wire;
   const hand = nextHand(job, now);
   const overdue = hand !== null && urgencyOf(hand, now) === 'overdue';
-  const { segments, ready } = usePlannedLife(wire.id, job, now);
+  const { segments, ready } = plannedLife(plan, hands, wire.id, job, now);
   return (
     <li
       className={`${GRID} relative items-center border-b border-line py-1 [content-visibility:auto] [contain-intrinsic-height:auto_57px] ${job.state.status === 'refused' ? 'bg-oxide-pale/50' : overdue ? 'bg-ochre-pale/45' : ''}`}

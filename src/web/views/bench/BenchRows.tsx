@@ -1,8 +1,10 @@
-import { startTransition, useEffect, useMemo, useState } from 'react';
+import { memo, startTransition, useEffect, useMemo, useState } from 'react';
+import type { HandsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { hourMarks, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
+import type { KnownPlan } from '../../line/planned.ts';
 import { GRID, Row, HOUR_MS } from './BenchRow.tsx';
 const RANGES = {
   shift: { name: 'Shift', back: 4, ahead: 8 },
@@ -13,23 +15,24 @@ type RangeKey = keyof typeof RANGES;
 const RANGE_KEY = 'cork-ember.range';
 /** Rows of the first drawing. */
 const AT_FIRST = 4;
-const DRAWN_EVERY_MS = 15_000;
 
 interface Props {
-  open: BenchItem[];
-  ended: BenchItem[];
+  open: readonly BenchItem[];
+  ended: readonly BenchItem[];
   now: number;
   rules: HouseRules;
+  hands: HandsAt;
+  plan: KnownPlan;
 }
 
 /** Every battery in process, all ribbons on one axis with one now line through them. */
-export function BenchRows({ open, ended, now: exactly, rules }: Props) {
-  // Ribbons and times are drawn to the quarter minute; what a charge reads is drawn when it comes.
-  const now = Math.floor(exactly / DRAWN_EVERY_MS) * DRAWN_EVERY_MS;
+export const BenchRows = memo(AllRows);
+
+function AllRows({ open, ended, now, rules, hands, plan }: Props) {
   const [range, setRange] = useState<RangeKey>(
     () => (localStorage.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift',
   );
-  const [ref, width] = useWidth();
+  const [ref, width] = useWidth({ keepsItsHeight: true });
   const { back, ahead } = RANGES[range] ?? RANGES.shift;
   const span = useMemo<TimeSpan>(
     () => ({ from: now - back * HOUR_MS, to: now + ahead * HOUR_MS }),
@@ -114,6 +117,8 @@ export function BenchRows({ open, ended, now: exactly, rules }: Props) {
             width={width}
             nowX={nowX}
             rules={rules}
+            hands={hands}
+            plan={plan}
           />
         ))}
       </ol>

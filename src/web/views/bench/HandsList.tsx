@@ -1,4 +1,4 @@
-import { startTransition, useEffect, useState } from 'react';
+import { memo, startTransition, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { GRACE_S, SOON_S, type Urgency } from '../../../core/job/hand.ts';
 import type { HandLine } from '../../../core/watch/hands.ts';
@@ -6,7 +6,7 @@ import { formatDuration, formatMoment, type WallStyle } from '../../../core/quan
 import { shelfHands } from '../../../core/storage/stock.ts';
 import { nextAt } from '../../../core/dayplan/personLines.ts';
 import type { ToldPlan } from '../../../core/dayplan/told.ts';
-import { useDayPlan } from '../../line/queries.ts';
+import type { KnownPlan } from '../../line/planned.ts';
 import { useStandings } from '../../line/standings.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
 
@@ -18,9 +18,10 @@ const GROUPS: readonly { urgency: Urgency; title: string; aside: string }[] = [
 ];
 
 interface Props {
-  lines: HandLine<BenchItem>[];
+  lines: readonly HandLine<BenchItem>[];
   now: number;
-  wall: WallStyle;
+  rules: WallStyle;
+  plan: KnownPlan;
 }
 
 /** The shelf's own hands, one walk. */
@@ -52,7 +53,9 @@ function ShelfHands() {
 }
 
 /** What needs hands, most pressing first; one walk along the bench is one line. */
-export function HandsList({ lines, now, wall }: Props) {
+export const HandsList = memo(AllHands);
+
+function AllHands({ lines, ...drawn }: Props) {
   // The shelf's forecasts are worked out once the bench itself stands on the screen.
   const [later, setLater] = useState(false);
   useEffect(() => startTransition(() => setLater(true)), []);
@@ -65,17 +68,17 @@ export function HandsList({ lines, now, wall }: Props) {
         <p className="text-lg text-soft">Nothing on the bench is to do now.</p>
       )}
       {GROUPS.slice(0, 2).map((group) => (
-        <Group key={group.urgency} {...group} lines={lines} now={now} wall={wall} />
+        <Group key={group.urgency} {...group} lines={lines} {...drawn} />
       ))}
       {later && <ShelfHands />}
       {GROUPS.slice(2).map((group) => (
-        <Group key={group.urgency} {...group} lines={lines} now={now} wall={wall} />
+        <Group key={group.urgency} {...group} lines={lines} {...drawn} />
       ))}
     </>
   );
 }
 
-function Group({ urgency, title, aside, lines, now, wall }: Props & (typeof GROUPS)[number]) {
+function Group({ urgency, title, aside, lines, ...drawn }: Props & (typeof GROUPS)[number]) {
   const ofUrgency = lines.filter((l) => l.urgency === urgency);
   if (ofUrgency.length === 0) return null;
   return (
@@ -90,12 +93,7 @@ function Group({ urgency, title, aside, lines, now, wall }: Props & (typeof GROU
       </h3>
       <ul>
         {ofUrgency.map((line) => (
-          <Line
-            key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`}
-            line={line}
-            now={now}
-            wall={wall}
-          />
+          <Line key={`${line.jobs[0]?.wire.id}${line.hand.stepId}`} line={line} {...drawn} />
         ))}
       </ul>
     </section>
@@ -103,13 +101,11 @@ function Group({ urgency, title, aside, lines, now, wall }: Props & (typeof GROU
 }
 
 /** Whose task it is by the day plan, and when. Its line is kept free until the plan is there, so that nothing moves under a finger. */
-function ByPlan({ jobId, now, wall }: { jobId: string; now: number; wall: WallStyle }) {
-  const { data, isPending } = useDayPlan();
-  const plan = data?.plan;
-  if (!plan && !isPending) return null;
+function ByPlan({ jobId, now, rules, plan }: Omit<Props, 'lines'> & { jobId: string }) {
+  if (!plan) return null;
   return (
     <span className="block whitespace-nowrap">
-      {plan ? saidByPlan(plan, jobId, now, wall) : '\u00a0'}
+      {plan === 'awaited' ? '\u00a0' : saidByPlan(plan, jobId, now, rules)}
     </span>
   );
 }
@@ -122,18 +118,18 @@ function saidByPlan(plan: ToldPlan, jobId: string, now: number, wall: WallStyle)
   return `${who.name.split(' ')[0]}, ${formatMoment(begins, now, wall)}`;
 }
 
-function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wall: WallStyle }) {
+function Line({ line, now, rules, plan }: Omit<Props, 'lines'> & { line: HandLine<BenchItem> }) {
   const { hand, urgency, jobs } = line;
   const pressing = urgency === 'overdue' || urgency === 'now';
   const [first] = jobs;
   const due =
     hand.dueAt !== null && Math.abs(now - hand.dueAt) >= 60_000
       ? hand.dueAt > now
-        ? formatMoment(hand.dueAt, now, wall)
+        ? formatMoment(hand.dueAt, now, rules)
         : `${formatDuration((now - hand.dueAt) / 1000)} ago`
       : '';
   return (
-    <li className="flex items-center gap-3 border-b border-hair py-2.5">
+    <li className="flex items-center gap-3 border-b border-hair py-2.5 [content-visibility:auto] [contain-intrinsic-height:auto_89px]">
       <div className="min-w-0 flex-1">
         <p
           className={`text-[17px] leading-snug ${hand.kind === 'stop' ? 'font-semibold text-oxide' : ''}`}
@@ -154,7 +150,7 @@ function Line({ line, now, wall }: { line: HandLine<BenchItem>; now: number; wal
           ))}
           {jobs.length > 1 && ': one walk'}
           {pressing && due && ` · ${due}`}
-          {first && <ByPlan jobId={first.wire.id} now={now} wall={wall} />}
+          {first && <ByPlan jobId={first.wire.id} now={now} rules={rules} plan={plan} />}
         </p>
       </div>
       {pressing || hand.kind === 'paused' ? (

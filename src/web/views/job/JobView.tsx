@@ -1,13 +1,21 @@
 import { chanceWords } from '../../../core/quantities/chance.ts';
 import { Ellipsis } from 'lucide-react';
-import { lazy, startTransition, useDeferredValue, useEffect, useState } from 'react';
+import {
+  lazy,
+  startTransition,
+  useCallback,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useState,
+} from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/job/job.ts';
 
 import { formatMoment, formatMomentShort } from '../../../core/quantities/format.ts';
 import { DraftScope } from '../../line/draft.ts';
-import { useNow } from '../../line/benchClock.ts';
+import { toTheQuarter, useNow } from '../../line/benchClock.ts';
 import { inDrill } from '../../line/drillPlace.ts';
 import { usePlannedLife } from '../../line/planned.ts';
 import { jobOf, useJob, useRules } from '../../line/queries.ts';
@@ -47,8 +55,10 @@ export function JobView() {
   return <OpenJob wire={data.job} job={jobOf(data.job, data.procedure, now)} now={now} />;
 }
 
-function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
+function OpenJob({ wire, job, now: exactly }: { wire: JobWire; job: Job; now: number }) {
   const { battery } = wire;
+  // What is to be done now is drawn with every tick; what stands around it, to the quarter minute.
+  const now = toTheQuarter(exactly);
   const rules = useRules();
   const sender = useJobSender(wire.id);
   const together = useTogether(wire, job, sender);
@@ -58,6 +68,16 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
   // What to do now is drawn first; what stands below and beside it comes a frame later.
   const [whole, setWhole] = useState(false);
   useEffect(() => startTransition(() => setWhole(true)), []);
+  const pictured = useMemo(() => ({ tag: battery.tag, jobId: wire.id }), [battery.tag, wire.id]);
+  const stepId = job.state.current?.stepId;
+  const about = useMemo(
+    () => ({ jobId: wire.id, ...(stepId ? { stepId } : {}) }),
+    [wire.id, stepId],
+  );
+  const stepName = useCallback(
+    (id: string) => (id ? fillText(stepById(job.procedure, id).title, job.plan, rules) : null),
+    [job, rules],
+  );
   const late = ready !== null && battery.promisedAt !== null && ready > battery.promisedAt;
 
   return (
@@ -139,7 +159,7 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               job={job}
               wire={wire}
               sender={together.sender}
-              now={now}
+              now={exactly}
               rules={rules}
             />
           </DraftScope>
@@ -150,7 +170,10 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
               </WhenSeen>
             )}
           {whole && job.state.readings.length > 0 && (
-            <section aria-label="Readings" className="rounded-lg border border-line bg-sheet p-5">
+            <section
+              aria-label="Readings"
+              className="rounded-lg border border-line bg-sheet p-5 [content-visibility:auto] [contain-intrinsic-height:auto_480px]"
+            >
               <h2 className="mb-2 text-2xl">Readings</h2>
               {drawn.length > 1 && (
                 <WhenSeen height={200}>
@@ -162,31 +185,14 @@ function OpenJob({ wire, job, now }: { wire: JobWire; job: Job; now: number }) {
                   />
                 </WhenSeen>
               )}
-              <Readings
-                job={job}
-                sender={sender}
-                rules={rules}
-                now={now}
-                pictured={{ tag: battery.tag, jobId: wire.id }}
-              />
+              <Readings job={job} sender={sender} rules={rules} now={now} pictured={pictured} />
             </section>
           )}
-          {whole && !inDrill && (
-            <Margin
-              tag={battery.tag}
-              about={{
-                jobId: wire.id,
-                ...(job.state.current ? { stepId: job.state.current.stepId } : {}),
-              }}
-              stepName={(stepId) =>
-                stepId ? fillText(stepById(job.procedure, stepId).title, job.plan, rules) : null
-              }
-            />
-          )}
+          {whole && !inDrill && <Margin tag={battery.tag} about={about} stepName={stepName} />}
           {whole && (
             <section
               aria-label="Numbers of this plan"
-              className="rounded-lg border border-line bg-sheet p-5"
+              className="rounded-lg border border-line bg-sheet p-5 [content-visibility:auto] [contain-intrinsic-height:auto_640px]"
             >
               <h2 className="mb-2 text-2xl">Numbers of this plan</h2>
               <PlanFigures plan={job.plan} />

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job, StepRun } from '../../../core/job/job.ts';
 import type { Step } from '../../../core/plan/procedure.ts';
@@ -17,7 +18,7 @@ interface Props {
 }
 
 /** The whole procedure; a step that is behind can be opened again with a reason. */
-export function StepList({ job, sender, now, rules }: Props) {
+export const StepList = memo(function StepList({ job, sender, now, rules }: Props) {
   const { state, procedure } = job;
   const here = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
   return (
@@ -82,7 +83,7 @@ export function StepList({ job, sender, now, rules }: Props) {
       )}
     </aside>
   );
-}
+});
 
 const MARKS: Record<string, string> = {
   done: '✓',

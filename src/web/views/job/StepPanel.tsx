@@ -1,5 +1,5 @@
 import { sayIn } from '../../../core/quantities/shopUnits.ts';
-import { lazy, Suspense } from 'react';
+import { lazy, memo, Suspense } from 'react';
 import { Link } from 'react-router';
 import { stepById } from '../../../core/plan/procedure.ts';
 import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
@@ -24,7 +24,7 @@ const BeforeAfter = lazy(async () => ({
 }));
 
 /** The step in hand: what to do, why, what can hurt, and the act itself. */
-export function StepPanel(props: PanelProps) {
+export const StepPanel = memo(function StepPanel(props: PanelProps) {
   const { job, sender, now, rules } = props;
   const { state } = job;
   const { person } = useSigning();
@@ -134,7 +134,7 @@ export function StepPanel(props: PanelProps) {
       </Suspense>
     </Card>
   );
-}
+});
 
 /** What a lead may make of a finished job. */
 function MakeDrillCase({ job, wire }: Pick<PanelProps, 'job' | 'wire'>) {

@@ -1,6 +1,14 @@
-import { type ComponentType, lazy } from 'react';
+import type { ComponentType } from 'react';
 import type { ChargeState } from '../../../core/job/chargeState.ts';
-import type { Step, StepKind, StepOf } from '../../../core/plan/procedure.ts';
+import type { JobState } from '../../../core/job/job.ts';
+import {
+  type Procedure,
+  type Step,
+  stepById,
+  type StepKind,
+  type StepOf,
+} from '../../../core/plan/procedure.ts';
+import { isLater, later } from '../../parts/later.tsx';
 import { AcidPanel } from './steps/AcidPanel.tsx';
 import type { CardTone, PanelProps } from '../../inputs/Card.tsx';
 import { CellsPanel } from './steps/CellsPanel.tsx';
@@ -12,30 +20,18 @@ import { PortsPanel } from './steps/PortsPanel.tsx';
 import { WaitPanel } from './steps/WaitPanel.tsx';
 
 // A recovery's panels are fetched by jobs that recover: most never do.
-const CapacityPanel = lazy(async () => ({
-  default: (await import('./steps/CapacityPanel.tsx')).CapacityPanel,
-}));
-const DiagnosePanel = lazy(async () => ({
-  default: (await import('./diagnosis/DiagnosePanel.tsx')).DiagnosePanel,
-}));
-const HoldPanel = lazy(async () => ({
-  default: (await import('./steps/OutcomePanel.tsx')).HoldPanel,
-}));
-const OutcomePanel = lazy(async () => ({
-  default: (await import('./steps/OutcomePanel.tsx')).OutcomePanel,
-}));
-const RinsePanel = lazy(async () => ({
-  default: (await import('./steps/RinsePanel.tsx')).RinsePanel,
-}));
-const StoryPanel = lazy(async () => ({
-  default: (await import('./steps/StoryPanel.tsx')).StoryPanel,
-}));
-const WakePanel = lazy(async () => ({
-  default: (await import('./steps/WakePanels.tsx')).WakePanel,
-}));
-const WakeCheckPanel = lazy(async () => ({
-  default: (await import('./steps/WakeCheckPanel.tsx')).WakeCheckPanel,
-}));
+const CapacityPanel = later(async () => (await import('./steps/CapacityPanel.tsx')).CapacityPanel);
+const DiagnosePanel = later(
+  async () => (await import('./diagnosis/DiagnosePanel.tsx')).DiagnosePanel,
+);
+const HoldPanel = later(async () => (await import('./steps/OutcomePanel.tsx')).HoldPanel);
+const OutcomePanel = later(async () => (await import('./steps/OutcomePanel.tsx')).OutcomePanel);
+const RinsePanel = later(async () => (await import('./steps/RinsePanel.tsx')).RinsePanel);
+const StoryPanel = later(async () => (await import('./steps/StoryPanel.tsx')).StoryPanel);
+const WakePanel = later(async () => (await import('./steps/WakePanels.tsx')).WakePanel);
+const WakeCheckPanel = later(
+  async () => (await import('./steps/WakeCheckPanel.tsx')).WakeCheckPanel,
+);
 
 /** How a kind of step is shown while it is in hand. */
 interface StepFace<K extends StepKind> {
@@ -84,3 +80,10 @@ export const faceOf = (
   PANELS[step.kind] as unknown as StepFace<StepKind> & {
     Panel: ComponentType<PanelProps & { step: Step }>;
   };
+
+/** Fetches how the step in hand is shown, where that is not at hand yet. */
+export async function stepAhead(procedure: Procedure, { current }: JobState): Promise<void> {
+  if (!current) return;
+  const { Panel } = faceOf(stepById(procedure, current.stepId));
+  if (isLater(Panel)) await Panel.ahead();
+}

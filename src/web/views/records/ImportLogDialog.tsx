@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import {
   type ChargeLog,
@@ -13,8 +13,9 @@ import { useSigning } from '../../line/signing.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import type { TableFace } from '../../workers/table.worker.ts';
-import { LogChart } from './LogChart.tsx';
 import { useTableWorker } from './useTableWorker.ts';
+
+const LogChart = lazy(async () => ({ default: (await import('./LogChart.tsx')).LogChart }));
 
 /** A week at one row in two seconds; more is thinned before it comes here. */
 const MOST_ROWS = 400_000;
@@ -260,7 +261,9 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
               {log.voltageV[0]?.toFixed(2)} V to {log.voltageV.at(-1)?.toFixed(2)} V.{' '}
               <span className="text-soft">{log.notices.join(' ')}</span>
             </p>
-            <LogChart log={log} />
+            <Suspense fallback={<div className="min-h-80" />}>
+              <LogChart log={log} />
+            </Suspense>
           </>
         )}
         <div className="flex justify-end gap-3">

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Diagnosis } from '../../../../core/diagnosis/diagnose.ts';
 import type { FamilyKey, FamilyOdds } from '../../../../core/diagnosis/practice/families.ts';
 import { type RouteKey, ROUTES } from '../../../../core/diagnosis/routes.ts';
@@ -17,13 +17,15 @@ import { FoundField, likelyFound } from './FoundField.tsx';
 import { NextReadings } from './NextReadings.tsx';
 import { RouteTable } from './RouteTable.tsx';
 
+type Props = Omit<PanelProps, 'now' | 'wire'> & { step: StepOf<'diagnose'> };
+
 /** The heart of a recovery: what is believed and why, what to measure, and the route that is chosen by it. */
-export function DiagnosePanel({
-  step,
-  job,
-  sender,
-  rules,
-}: PanelProps & { step: StepOf<'diagnose'> }) {
+export const DiagnosePanel = ({ step, job, sender, rules }: PanelProps & Props) => (
+  <Diagnosing step={step} job={job} sender={sender} rules={rules} />
+);
+
+/** Nothing of it goes by the clock: it is not drawn anew with every tick. */
+const Diagnosing = memo(function Diagnosing({ step, job, sender, rules }: Props) {
   const state = useJobDiagnosis(job, rules);
   const { diagnosis } = state;
   const proposed = diagnosis?.proposal.route ?? null;
@@ -132,7 +134,7 @@ export function DiagnosePanel({
       )}
     </div>
   );
-}
+});
 
 function forecastOf(diagnosis: Diagnosis, chosen: RouteKey): RouteForecast | null {
   const { learnt } = diagnosis;

@@ -1,5 +1,5 @@
 import { proxy, type Remote, wrap } from 'comlink';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
 import type { Diagnosis, DiagnosisQuestion } from '../../../../core/diagnosis/diagnose.ts';
 import type { Experience } from '../../../../core/diagnosis/practice/experience.ts';
 import { useExperience } from '../../../line/queries.ts';
@@ -38,16 +38,21 @@ export function useDiagnosis(question: DiagnosisQuestion | null): DiagnosisState
     let over = false;
     const tell = proxy((share: number, answer: Diagnosis | null) => {
       if (over) return;
-      setFailed(null);
-      setProgress(share);
-      if (answer) setDiagnosis(answer);
+      // An answer is a screenful: it is drawn in small pieces.
+      startTransition(() => {
+        setFailed(null);
+        setProgress(share);
+        if (answer) setDiagnosis(answer);
+      });
     });
     void worker.current
       ?.diagnose(JSON.parse(asked) as DiagnosisQuestion, tell)
       .then((answer) => {
         if (over) return;
-        if (answer) setDiagnosis(answer);
-        setProgress(null);
+        startTransition(() => {
+          if (answer) setDiagnosis(answer);
+          setProgress(null);
+        });
       })
       .catch((error: unknown) => {
         if (over) return;
