@@ -1,4 +1,4 @@
-import { wrap } from 'comlink';
+import { type Remote, wrap } from 'comlink';
 import { startTransition, useEffect, useState } from 'react';
 import type { ShopCharger } from '../../core/chargers/charger.ts';
 import type { Job } from '../../core/job/job.ts';
@@ -6,21 +6,29 @@ import type { ChargerSaid } from '../../core/recovery/chargerLine.ts';
 import { useChargers } from '../line/queries.ts';
 import type { ChargersWorker } from '../workers/chargers.worker.ts';
 
+let beside: Remote<ChargersWorker> | null = null;
+/** One worker for the page, started when it is first asked. */
+const chargersWorker = (): Remote<ChargersWorker> =>
+  (beside ??= wrap<ChargersWorker>(
+    new Worker(new URL('../workers/chargers.worker.ts', import.meta.url), { type: 'module' }),
+  ));
+
 /** Which charger a job will want: worked out beside the page, for each charger is simulated. Null until it is known. */
 function useChargerSaid(chargers: readonly ShopCharger[] | undefined, job: Job) {
   const [said, setSaid] = useState<ChargerSaid | null>(null);
   useEffect(() => {
     if (!chargers?.length) return undefined;
-    const worker = new Worker(new URL('../workers/chargers.worker.ts', import.meta.url), {
-      type: 'module',
-    });
-    void wrap<ChargersWorker>(worker)
+    let over = false;
+    void chargersWorker()
       .said(chargers, job)
-      .then((answer) => startTransition(() => setSaid(answer)))
+      .then((answer) => {
+        if (!over) startTransition(() => setSaid(answer));
+      })
       // Nothing is said of a charger then; it is asked for once more when the charge begins.
-      .catch(() => undefined)
-      .finally(() => worker.terminate());
-    return () => worker.terminate();
+      .catch(() => undefined);
+    return () => {
+      over = true;
+    };
   }, [chargers, job]);
   return said;
 }
