@@ -129,7 +129,7 @@ function Line({ line, now, rules, plan }: Omit<Props, 'lines'> & { line: HandLin
         : `${formatDuration((now - hand.dueAt) / 1000)} ago`
       : '';
   return (
-    <li className="flex items-center gap-3 border-b border-hair py-2.5 [content-visibility:auto] [contain-intrinsic-height:auto_89px]">
+    <li className="flex items-center gap-3 border-b border-hair py-2.5 [contain-intrinsic-height:auto_89px] nth-[n+5]:[content-visibility:auto]">
       <div className="min-w-0 flex-1">
         <p
           className={`text-[17px] leading-snug ${hand.kind === 'stop' ? 'font-semibold text-oxide' : ''}`}
