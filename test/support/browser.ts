@@ -22,6 +22,12 @@ export const browser = (): Promise<Browser> =>
 /** A case of the drill is a document of its own: no page of the shop leads into it, or out of it. */
 const isOfACase = (address: string): boolean => address.includes('/drill/case/');
 
+/** Which view an address opens, whatever it shows there: another battery in the same view keeps its heading. */
+const viewOf = (address: string): string =>
+  address
+    .replace(/[?#].*/, '')
+    .replace(/^\/(jobs|batteries|rules|setup|records\/claims)\/[^/]+/, '/$1');
+
 /** A page at the bench, signed by somebody, whose every console error is kept. */
 export class Technician {
   readonly complaints: string[] = [];
@@ -81,12 +87,15 @@ export class Technician {
   /** Goes to a page: within the application where that is open, as a link in it does, so that what was fetched stays. */
   async open(path: string): Promise<void> {
     if (!this.#isOpen || isOfACase(path)) return this.load(path);
+    const leaves = viewOf(new URL(this.page.url()).pathname) !== viewOf(path);
+    const before = leaves ? await this.page.$('h1') : null;
     await this.page.evaluate((to) => {
       history.pushState(null, '', to);
       dispatchEvent(new PopStateEvent('popstate'));
     }, path);
-    // Until the page has been fetched, the one before stands.
+    // Until the page has been fetched and drawn, the one before stands, and hears what is typed.
     await this.settled();
+    await before?.waitForElementState('hidden');
     await this.page.locator('h1').first().waitFor();
   }
 
