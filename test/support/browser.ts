@@ -22,6 +22,9 @@ export const browser = (): Promise<Browser> =>
 /** A case of the drill is a document of its own: no page of the shop leads into it, or out of it. */
 const isOfACase = (address: string): boolean => address.includes('/drill/case/');
 
+/** A view that is left has gone by then, ms. */
+const LEAVES_WITHIN_MS = 2000;
+
 /** Which view an address opens, whatever it shows there: another battery in the same view keeps its heading. */
 const viewOf = (address: string): string =>
   address
@@ -87,15 +90,19 @@ export class Technician {
   /** Goes to a page: within the application where that is open, as a link in it does, so that what was fetched stays. */
   async open(path: string): Promise<void> {
     if (!this.#isOpen || isOfACase(path)) return this.load(path);
-    const leaves = viewOf(new URL(this.page.url()).pathname) !== viewOf(path);
-    const before = leaves ? await this.page.$('h1') : null;
+    // As the page itself knows it: what Playwright has heard of is a moment older.
+    const from = await this.page.evaluate(() => location.pathname);
+    const before = viewOf(from) === viewOf(path) ? null : await this.page.$('h1');
     await this.page.evaluate((to) => {
       history.pushState(null, '', to);
       dispatchEvent(new PopStateEvent('popstate'));
     }, path);
     // Until the page has been fetched and drawn, the one before stands, and hears what is typed.
     await this.settled();
-    await before?.waitForElementState('hidden');
+    // A view that is come back to before it was left keeps its heading.
+    await before
+      ?.waitForElementState('hidden', { timeout: LEAVES_WITHIN_MS })
+      .catch(() => undefined);
     await this.page.locator('h1').first().waitFor();
   }
 
