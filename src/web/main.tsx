@@ -145,7 +145,7 @@ const FACES = ['400 1em Barlow', '600 1em "Barlow Condensed"', '500 1em "Barlow 
 const MOST_WAIT_MS = 1500;
 
 /** All that the first page needs, or what has come of it after a while. */
-const firstNeeds = (...needs: readonly (Promise<unknown> | null)[]): Promise<unknown> =>
+const firstNeeds = (...needs: readonly Promise<unknown>[]): Promise<unknown> =>
   Promise.race([
     Promise.allSettled([...needs, ...FACES.map((face) => document.fonts.load(face))]),
     new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
@@ -156,8 +156,9 @@ async function begin(): Promise<void> {
   await pause();
   keepPages();
   if (attemptHere !== null) {
-    await firstNeeds();
-    show(await openCaseOf(attemptHere));
+    const pages = openCaseOf(attemptHere);
+    await firstNeeds(pages);
+    show(await pages);
     return;
   }
   const answers = askAhead();

@@ -85,8 +85,12 @@ describe('what a page is sent', () => {
       expect(source !== undefined && piece !== undefined, path.source).to.equal(false);
     }
     // A view's own scripts are among what is named, whichever way the build cut them.
-    const own = { '/shelf/round': 'Round', '/batteries/LK-0395': 'BatteryRecord', '/walk': 'Walk' };
-    for (const [path, name] of Object.entries(own))
+    const scriptsOfViews = {
+      '/shelf/round': 'Round',
+      '/batteries/LK-0395': 'BatteryRecord',
+      '/walk': 'Walk',
+    };
+    for (const [path, name] of Object.entries(scriptsOfViews))
       expect(await links(path), path).to.match(
         new RegExp(`</assets/${name}-[^>]+>; rel=modulepreload`),
       );

@@ -89,15 +89,14 @@ export function useNow(): number {
 const QUARTER_MS = 15_000;
 const MINUTE_MS = 60_000;
 
+const lastWhole = (now: number, ms: number): number => Math.floor(now / ms) * ms;
+
 /** A moment to the quarter minute, as ribbons and times of day are drawn. */
-export const toTheQuarter = (now: number): number => Math.floor(now / QUARTER_MS) * QUARTER_MS;
+export const toTheQuarter = (now: number): number => lastWhole(now, QUARTER_MS);
 
 /** Bench time as of its last whole minute: for what is long to draw and nobody watches by the second. */
 export const useMinute = (): number =>
-  useSyncExternalStore(
-    benchClock.subscribeTicks,
-    () => Math.floor(benchClock.tick() / MINUTE_MS) * MINUTE_MS,
-  );
+  useSyncExternalStore(benchClock.subscribeTicks, () => lastWhole(benchClock.tick(), MINUTE_MS));
 
 export function useClockSettings(): Clock {
   return useSyncExternalStore(benchClock.subscribe, () => benchClock.settings);

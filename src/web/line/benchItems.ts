@@ -28,15 +28,15 @@ export interface BenchMoment {
   order: readonly BenchItem[];
 }
 
-const items = new WeakMap<JobWire, BenchItem>();
+const knownItems = new WeakMap<JobWire, BenchItem>();
 
 /** The same item as at the last tick unless something has fallen due since: what draws it need not draw it again. */
 function itemAt(wire: JobWire, procedure: Procedure, now: number): BenchItem {
-  const known = items.get(wire);
+  const known = knownItems.get(wire);
   const job = jobOf(wire, procedure, now);
   if (known?.job === job) return known;
   const item = { wire, job };
-  items.set(wire, item);
+  knownItems.set(wire, item);
   return item;
 }
 
@@ -45,19 +45,19 @@ let last: { bench: BenchWire; moment: BenchMoment } | null = null;
 /** @param now ms; the same as the last time gives the same answer */
 export function benchAt(bench: BenchWire, now: number): BenchMoment {
   if (last?.bench === bench && last.moment.now === now) return last.moment;
-  const all = bench.jobs.map((wire) =>
+  const items = bench.jobs.map((wire) =>
     itemAt(wire, bench.procedures[wire.procedureId] as Procedure, now),
   );
   const before = last?.moment;
-  const stands = before !== undefined && sameItems(before.items, all);
-  const open = stands ? before.open : all.filter(inProcess);
+  const stands = before !== undefined && sameItems(before.items, items);
+  const open = stands ? before.open : items.filter(inProcess);
   const lines = handLines(open, now);
   const asBefore = before !== undefined && sameLines(before.lines, lines);
   const moment: BenchMoment = {
     now,
-    items: stands ? before.items : all,
+    items: stands ? before.items : items,
     open,
-    ended: stands ? before.ended : all.filter((item) => !inProcess(item)),
+    ended: stands ? before.ended : items.filter((item) => !inProcess(item)),
     lines: asBefore ? before.lines : lines,
     // Rows stand in the order in which they want hands, so the eye runs down both lists together.
     order: asBefore ? before.order : lines.flatMap((line) => line.jobs),

@@ -56,7 +56,15 @@ export const benchQuery = queryOptions({
       const procedure = bench.procedures[procedureId];
       if (procedure && state.current) expectedChargeS({ procedure, plan, state });
     });
-    return bench;
+    // A job may have changed meanwhile, and been asked for by itself: none goes back to what it was.
+    const kept = new Map(
+      queryClient.getQueryData<BenchWire>(['bench'])?.jobs.map((job) => [job.id, job]),
+    );
+    const newest = (job: JobWire): JobWire => {
+      const known = kept.get(job.id);
+      return known && known.seq > job.seq ? known : job;
+    };
+    return { ...bench, jobs: bench.jobs.map(newest) };
   },
 });
 

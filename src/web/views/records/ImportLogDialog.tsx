@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react';
+import { Suspense, useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import {
   type ChargeLog,
@@ -11,11 +11,12 @@ import { newId } from '../../line/newId.ts';
 import { queryClient } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
+import { later } from '../../parts/later.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
 import type { TableFace } from '../../workers/table.worker.ts';
 import { useTableWorker } from './useTableWorker.ts';
 
-const LogChart = lazy(async () => ({ default: (await import('./LogChart.tsx')).LogChart }));
+const LogChart = later(async () => (await import('./LogChart.tsx')).LogChart);
 
 /** A week at one row in two seconds; more is thinned before it comes here. */
 const MOST_ROWS = 400_000;
