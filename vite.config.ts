@@ -5,7 +5,21 @@ import { defineConfig } from 'vite';
 import { compression, defineAlgorithm } from 'vite-plugin-compression2';
 import { VitePWA } from 'vite-plugin-pwa';
 
-export default defineConfig({
+/** What the server draws a page with: the same pages, for Node. */
+const forServer = {
+  plugins: [react()],
+  ssr: { noExternal: true as const },
+  build: {
+    outDir: 'dist/drawn',
+    target: 'node20',
+    copyPublicDir: false,
+    // Pages are kept by browsers alone.
+    rolldownOptions: { external: /^virtual:/, output: { entryFileNames: 'drawPage.js' } },
+  },
+  define: { 'process.env.NODE_ENV': '"production"' },
+};
+
+const forBrowsers = {
   plugins: [
     react(),
     tailwindcss(),
@@ -52,6 +66,8 @@ export default defineConfig({
       output: {
         codeSplitting: {
           groups: [
+            // What the first script of a page needs to ask for the others, and nothing of them.
+            { name: 'ask', test: /vite[\\/]preload-helper/, priority: 20 },
             // What a first visit to the bench needs comes in one file: it waits for rounds, not for bytes.
             // Fields, drawings and what they stand on, for every view but the bench.
             {
@@ -70,4 +86,7 @@ export default defineConfig({
     },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:4700' } },
-});
+};
+
+// `vite build --ssr src/web/app/drawPage.tsx` makes the one, `vite build` the other.
+export default defineConfig(({ isSsrBuild }) => (isSsrBuild ? forServer : forBrowsers));

@@ -1,6 +1,5 @@
-import { constants } from 'node:zlib';
-import compression from 'compression';
-import express, { type Express, type Response } from 'express';
+import { join } from 'node:path';
+import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
@@ -17,6 +16,8 @@ import { ownPagesOnly } from './http/doors.ts';
 import type { JsonSchema } from '../contract/jsonSchema.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
+import { PageDrawer } from './http/pageDrawer.ts';
+import { pressing } from './http/pressing.ts';
 import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, takeIn } from './resources/batteries/batteries.ts';
 import { recordParts } from './resources/batteries/records.ts';
@@ -59,17 +60,17 @@ export interface AppOptions {
   tries?: Tries;
   /** The day plan is made in a thread of its own. */
   plansInThread?: boolean;
+  /** Pages of a first visit are drawn here, in a thread of its own. */
+  drawsPages?: boolean;
   /** Charges on instruments; without it every place is run by hand. */
   live: LiveDesk;
 }
 
-/** The stream of changes is written line by line; pressed, it would wait for more. */
-const isStream = (response: Response): boolean =>
-  String(response.getHeader('Content-Type')).startsWith('text/event-stream');
-/** Answers are pressed as they are made: quickly, not as small as can be. */
 /** A line that stays open asks this often whether its session still stands. */
 const SESSION_LOOK_MS = 20_000;
-const BROTLI_QUICK = { [constants.BROTLI_PARAM_QUALITY]: 4 };
+
+/** What the build makes of the pages to draw them here, beside their folder. */
+const DRAWN_WITH = 'drawn/drawPage.js';
 
 /** The HTTP face of a bench. Thin: it checks, hands on, and answers. */
 export function createApp(
@@ -86,6 +87,7 @@ export function createApp(
     tries,
     live,
     plansInThread = true,
+    drawsPages = true,
   }: AppOptions,
 ): Express {
   const { store, clock, changes } = context;
@@ -111,13 +113,7 @@ export function createApp(
   app.use((request, response, next) => {
     if (!answerTrust(request, response, trust)) next();
   });
-  app.use(
-    '/api',
-    compression({
-      filter: (request, response) => !isStream(response) && compression.filter(request, response),
-      brotli: { params: BROTLI_QUICK },
-    }),
-  );
+  app.use('/api', pressing());
   const door = new Door(store, {
     required: wide,
     sessions: new Sessions(store, secure),
@@ -276,7 +272,10 @@ export function createApp(
   app.use(routes.router);
   app.use('/api', unknownAddress);
 
-  if (pages) app.use(pagesRouter(pages));
+  if (pages) {
+    const drawer = drawsPages ? PageDrawer.of(join(pages, '..', DRAWN_WITH), app, log) : null;
+    app.use(pagesRouter(pages, drawer));
+  }
   app.use(problemHandler(log));
   return app;
 }

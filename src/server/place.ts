@@ -19,5 +19,10 @@ function above(path: string): string {
 export const programFile = (name: string): string =>
   HERE.endsWith('.ts') ? join(ROOT, 'src', `${name}.ts`) : join(ROOT, 'dist', 'node', `${name}.js`);
 
-/** Starts a program of this package as a thread; what reads this file for Node reads that one too. */
-export const startThread = (name: string): Worker => new Worker(programFile(name));
+/**
+ * Starts a program of this package as a thread; what reads this file for Node reads that one too.
+ *
+ * @param told what it is to know from the start
+ */
+export const startThread = (name: string, told?: unknown): Worker =>
+  new Worker(programFile(name), { workerData: told });

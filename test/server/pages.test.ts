@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { request } from 'node:http';
 import { brotliDecompressSync, gunzipSync } from 'node:zlib';
 import { expect } from 'chai';
-import { VIEWS } from '../../src/server/http/pages.ts';
+import { VIEWS } from '../../src/server/http/builtPages.ts';
 import { TestBench } from '../support/bench.ts';
 
 interface Raw {

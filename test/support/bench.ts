@@ -30,6 +30,9 @@ import { scratch } from './scratch.ts';
 
 const PAGES = fileURLToPath(new URL('../../dist/web', import.meta.url));
 
+/** A busy machine takes its time over a thread. */
+const DRAWS_WITHIN_MS = 30_000;
+
 export interface Answer<T = { error: Problem }> {
   status: number;
   body: T;
@@ -42,6 +45,8 @@ export class TestBench {
   store!: Store;
   live!: LiveBench;
   forecaster!: Forecaster;
+  /** So does the thread that draws first pages. */
+  static drawsPages = false;
   /** A planner's thread costs a second to start; only what is about it has one. */
   static plansInThread = false;
   /** Instruments in a test are on this machine: what they do not say at once they will not say. */
@@ -206,6 +211,7 @@ export class TestBench {
       live: this.live,
       wide: this.wide,
       plansInThread: TestBench.plansInThread,
+      drawsPages: TestBench.drawsPages,
     });
     this.#server = app.listen(0, '127.0.0.1');
     await new Promise((resolve) => this.#server.once('listening', resolve));
@@ -255,6 +261,17 @@ export class TestBench {
     const fault = againstPublished(method, path, response.status, answered);
     if (fault) throw new Error(fault);
     return { status: response.status, body: answered };
+  }
+
+  /** The page of an address as a browser without any scripts has it; waits for the thread that draws it. */
+  async drawn(path: string, headers: Record<string, string> = {}): Promise<string> {
+    const began = performance.now();
+    while (performance.now() - began < DRAWS_WITHIN_MS) {
+      const text = await (await fetch(this.url + path, { headers })).text();
+      if (text.includes('id="drawn-from"')) return text;
+      await new Promise((later) => setTimeout(later, 100));
+    }
+    throw new Error(`${path} was not drawn.`);
   }
 
   get = <T>(path: string) => this.ask<T>('GET', path);

@@ -1,6 +1,7 @@
 import { type AlertSettings, ring } from './ring.ts';
 import { Bell, BellOff } from 'lucide-react';
 import { lazy, useEffect, useRef, useState } from 'react';
+import { device } from '../line/device.ts';
 import type { PlanAlert } from '../../core/dayplan/planAlerts.ts';
 import { OpensLater } from '../parts/OpensLater.tsx';
 
@@ -12,7 +13,7 @@ function kept(): AlertSettings {
   try {
     return {
       ...QUIET,
-      ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<AlertSettings>),
+      ...(JSON.parse(device.getItem(KEY) ?? '{}') as Partial<AlertSettings>),
     };
   } catch {
     return QUIET;
@@ -65,7 +66,7 @@ export function useAlertSettings(): [AlertSettings, (next: AlertSettings) => voi
   return [
     settings,
     (next) => {
-      localStorage.setItem(KEY, JSON.stringify(next));
+      device.setItem(KEY, JSON.stringify(next));
       setSettings(next);
     },
   ];

@@ -28,7 +28,8 @@ export function ReadingField({
   // Typing must land here the moment the step is opened: the technician's hands are wet. Once it has been drawn, that is: before,
   // the browser would have to lay out the page twice.
   useEffect(() => {
-    if (autoFocus) document.getElementById(id)?.focus();
+    // What stands above it is read first: the page does not jump to it.
+    if (autoFocus) document.getElementById(id)?.focus({ preventScroll: true });
   }, [autoFocus, id]);
   const { temperatureUnit, volumeUnit } = useRules();
   const { label: word, unit } = QUANTITIES[quantity];

@@ -2,6 +2,7 @@ import { useSyncExternalStore } from 'react';
 import type { Clock } from '../../contract/wire.ts';
 import { onTheWall } from '../../core/quantities/zonedTime.ts';
 import { ask } from './api.ts';
+import { hasBrowser } from './device.ts';
 
 /** The server's clock as this page estimates it between answers. */
 class BenchClock {
@@ -31,6 +32,12 @@ class BenchClock {
     this.#beat();
   }
 
+  /** The clock as a page was drawn by it elsewhere: until the page is in hand, it is that moment. */
+  setAsDrawn(clock: Clock): void {
+    this.set(clock);
+    this.#drawnAt = this.#tick = clock.now;
+  }
+
   async sync(): Promise<void> {
     const asked = performance.now();
     const clock = await ask('clock');
@@ -42,9 +49,13 @@ class BenchClock {
   #tick = 0;
   #ticking: ReturnType<typeof setInterval> | undefined;
   readonly #watchers = new Set<() => void>();
+  #drawnAt: number | null = null;
 
   /** The moment of the last tick: the same for everybody who draws between two of them. */
   tick = (): number => this.#tick || (this.#tick = this.now());
+
+  /** The moment a page was drawn for that this one takes up. */
+  drawnAt = (): number => this.#drawnAt ?? this.tick();
 
   readonly #beat = (): void => {
     this.#tick = this.now();
@@ -76,15 +87,21 @@ class BenchClock {
 
 export const benchClock = new BenchClock();
 const SYNC_MS = 30_000;
-setInterval(() => void benchClock.sync().catch(() => undefined), SYNC_MS);
+if (hasBrowser) setInterval(() => void benchClock.sync().catch(() => undefined), SYNC_MS);
 
 /** The moment of an act, told when it is done and not when its screen was drawn. */
 export const momentOfAct = (): number => Math.floor(benchClock.now());
 
+/** What this says of the moment; draws anew when it says something else. */
+const useTick = <T extends number | string>(say: (now: number) => T): T =>
+  useSyncExternalStore(
+    benchClock.subscribeTicks,
+    () => say(benchClock.tick()),
+    () => say(benchClock.drawnAt()),
+  );
+
 /** Bench time, renewed each second, more often while the demo runs fast; between two ticks it is one moment for the whole page. */
-export function useNow(): number {
-  return useSyncExternalStore(benchClock.subscribeTicks, benchClock.tick);
-}
+export const useNow = (): number => useTick((now) => now);
 
 const QUARTER_MS = 15_000;
 const MINUTE_MS = 60_000;
@@ -95,16 +112,13 @@ const lastWhole = (now: number, ms: number): number => Math.floor(now / ms) * ms
 export const toTheQuarter = (now: number): number => lastWhole(now, QUARTER_MS);
 
 /** Bench time as of its last whole minute: for what is long to draw and nobody watches by the second. */
-export const useMinute = (): number =>
-  useSyncExternalStore(benchClock.subscribeTicks, () => lastWhole(benchClock.tick(), MINUTE_MS));
+export const useMinute = (): number => useTick((now) => lastWhole(now, MINUTE_MS));
 
 export function useClockSettings(): Clock {
-  return useSyncExternalStore(benchClock.subscribe, () => benchClock.settings);
+  const settings = () => benchClock.settings;
+  return useSyncExternalStore(benchClock.subscribe, settings, settings);
 }
 
 /** The day on the shop's wall, YYYY-MM-DD; draws anew only when another one begins. */
 export const useToday = (timeZone: string): string =>
-  useSyncExternalStore(
-    benchClock.subscribeTicks,
-    () => onTheWall(benchClock.tick(), timeZone).date,
-  );
+  useTick((now) => onTheWall(now, timeZone).date);

@@ -1,4 +1,5 @@
 import { createContext, use, useCallback, useState } from 'react';
+import { device } from './device.ts';
 import { keptUnder } from './drillPlace.ts';
 
 /**
@@ -17,7 +18,7 @@ interface Kept<T> {
 
 function read<T>(key: string): T | null {
   try {
-    const kept = JSON.parse(localStorage.getItem(PREFIX + key) ?? 'null') as Kept<T> | null;
+    const kept = JSON.parse(device.getItem(PREFIX + key) ?? 'null') as Kept<T> | null;
     return kept && Date.now() - kept.at < KEPT_MS ? kept.value : null;
   } catch {
     return null;
@@ -27,9 +28,9 @@ function read<T>(key: string): T | null {
 /** Keeps a draft, or with null forgets it. A device without room keeps none, and typing goes on. */
 export function keepDraft(key: string, value: unknown): void {
   try {
-    if (value === null) localStorage.removeItem(PREFIX + key);
+    if (value === null) device.removeItem(PREFIX + key);
     else
-      localStorage.setItem(
+      device.setItem(
         PREFIX + key,
         JSON.stringify({ at: Date.now(), value } satisfies Kept<unknown>),
       );

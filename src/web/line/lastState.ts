@@ -1,8 +1,8 @@
-import { dehydrate, type DehydratedState, hydrate } from '@tanstack/react-query';
+import { dehydrate, type DehydratedState } from '@tanstack/react-query';
 import { del, get, set } from 'idb-keyval';
 import type { Clock } from '../../contract/wire.ts';
 import { benchClock } from './benchClock.ts';
-import { queryClient } from './queries.ts';
+import { queryClient, takeUp } from './queries.ts';
 import { whenIdle } from './whenIdle.ts';
 
 /**
@@ -62,7 +62,7 @@ export async function recallLastState(): Promise<boolean> {
   if (!kept || Date.now() - kept.at > LASTS_MS) return false;
   const { clock, clockAt } = kept;
   benchClock.set({ ...clock, now: clock.now + (Date.now() - clockAt) * clock.rate });
-  hydrate(queryClient, kept.state);
+  await takeUp(kept.state);
   return true;
 }
 

@@ -42,5 +42,6 @@ export function useNewVersion(): boolean {
       return () => listeners.delete(listener);
     },
     () => waiting,
+    () => waiting,
   );
 }

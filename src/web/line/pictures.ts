@@ -56,7 +56,11 @@ const subscribe = (listener: () => void) => {
 
 /** Pictures this page still owes the server, oldest first, and those it was told no. */
 export const useWaitingPictures = (): WaitingPicture[] =>
-  useSyncExternalStore(subscribe, () => waiting);
+  useSyncExternalStore(
+    subscribe,
+    () => waiting,
+    () => waiting,
+  );
 
 /** A picture made smaller, where it is large and the browser can read it; else unchanged. */
 async function shrunk(file: Blob): Promise<Blob> {

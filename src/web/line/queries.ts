@@ -1,8 +1,16 @@
 import { knowClocks } from '../../core/quantities/zonedTime.ts';
 import { sayIn } from '../../core/quantities/shopUnits.ts';
 import { setUnits } from './units.ts';
-import { QueryCache, QueryClient, queryOptions, useQuery } from '@tanstack/react-query';
+import {
+  type DehydratedState,
+  hydrate,
+  QueryCache,
+  QueryClient,
+  queryOptions,
+  useQuery,
+} from '@tanstack/react-query';
 import { useMemo } from 'react';
+import type { Answers } from '../../contract/answers.ts';
 import type { LiveSample } from '../../contract/chargeWire.ts';
 import type { BenchWire, ChangeNotice, JobWire } from '../../contract/wire.ts';
 import { type HandsAt, handsAt } from '../../core/house/hours.ts';
@@ -15,6 +23,7 @@ import { ProblemError, ask, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
 import { inDrill } from './drillPlace.ts';
 import { inPieces } from './inPieces.ts';
+import { whenIdle } from './whenIdle.ts';
 
 /** A session that has ended is noticed at the first answer that says so. */
 function onProblem(error: Error): void {
@@ -41,21 +50,38 @@ const shopQuery = queryOptions({
   queryKey: ['shop'],
   queryFn: async () => {
     const shop = await ask('shop');
-    setUnits(shop.rules);
-    knowClocks(shop.rules.timeZone, shop.clocks);
+    followShop(shop);
     return shop;
   },
   staleTime: 60_000,
 });
+
+/** What the shop's rules set beside every component: the units of problems, and its clocks. */
+function followShop({ rules, clocks }: Answers['shop']): void {
+  setUnits(rules);
+  knowClocks(rules.timeZone, clocks);
+}
+
+/** How long the charges of a bench take is simulated: here and once, not in the middle of drawing them. */
+const foreseeCharges = ({ jobs, procedures }: BenchWire): Promise<void> =>
+  inPieces(jobs, ({ procedureId, plan, state }) => {
+    const procedure = procedures[procedureId];
+    if (procedure && state.current) expectedChargeS({ procedure, plan, state });
+  });
+
+/** Takes up answers that were kept, or that came with the page, as if they had just been asked for. */
+export async function takeUp(state: DehydratedState): Promise<void> {
+  hydrate(queryClient, state);
+  const shop = queryClient.getQueryData(shopQuery.queryKey);
+  if (shop) followShop(shop);
+  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
+  if (bench) await foreseeCharges(bench);
+}
 export const benchQuery = queryOptions({
   queryKey: ['bench'],
   queryFn: async () => {
     const bench = await ask('bench');
-    // How long their charges take is simulated: here and once, not in the middle of drawing them.
-    await inPieces(bench.jobs, ({ procedureId, plan, state }) => {
-      const procedure = bench.procedures[procedureId];
-      if (procedure && state.current) expectedChargeS({ procedure, plan, state });
-    });
+    await foreseeCharges(bench);
     // A job may have changed meanwhile, and been asked for by itself: none goes back to what it was.
     const kept = new Map(
       queryClient.getQueryData<BenchWire>(['bench'])?.jobs.map((job) => [job.id, job]),
@@ -75,11 +101,11 @@ const signInQuery = queryOptions({
 });
 
 /** Asks for what every view needs, and for the bench where that is shown, while the page is still setting up. */
-export const askAhead = (): Promise<unknown> =>
+export const askAhead = (pathname: string): Promise<unknown> =>
   Promise.all([
     queryClient.prefetchQuery(signInQuery),
     queryClient.prefetchQuery(shopQuery),
-    location.pathname === '/' ? queryClient.prefetchQuery(benchQuery) : null,
+    pathname === '/' ? queryClient.prefetchQuery(benchQuery) : null,
   ]);
 
 export const useShop = () => useQuery(shopQuery);
@@ -277,6 +303,12 @@ function planAnew(): void {
   planWaits = { since, atOnce, timer };
 }
 
+/** What is shown came with the page, and has not been asked for since. */
+let cameWithPage = false;
+/** A page that came drawn is in hand so long after it stands, ms. */
+const IN_HAND_MS = 500;
+export const answersCameWithPage = (): void => void (cameWithPage = true);
+
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
   if (inDrill) {
@@ -285,14 +317,18 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
     return () => undefined;
   }
   const stream = new EventSource(pathTo('stream'));
+  const askAnew = (): void => {
+    void queryClient.invalidateQueries();
+    void benchClock.sync().catch(() => undefined);
+  };
   let lost = false;
   stream.onopen = () => {
     onLive(true);
     // What was missed while the line was down is asked for again; at the first opening nothing was.
-    if (!lost) return;
-    lost = false;
-    void queryClient.invalidateQueries();
-    void benchClock.sync().catch(() => undefined);
+    if (lost) askAnew();
+    // But what came with the page is as old as the page: it is in hand first.
+    else if (cameWithPage) whenIdle(askAnew, IN_HAND_MS);
+    lost = cameWithPage = false;
   };
   stream.onerror = () => {
     lost = true;

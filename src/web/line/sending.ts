@@ -3,6 +3,7 @@ import { notice } from './notices.ts';
 import type { BenchWire, JobWire, Problem } from '../../contract/wire.ts';
 import type { JobCommand } from '../../core/job/commands.ts';
 import { ProblemError, Unreachable, pathTo } from './api.ts';
+import { device } from './device.ts';
 import { keptUnder } from './drillPlace.ts';
 import { newId } from './newId.ts';
 import { type Entry, isJudged, Outbox } from './outbox.ts';
@@ -12,18 +13,19 @@ import { settle } from '../../core/steps/settle.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { useSigning } from './signing.tsx';
 
-export const outbox = new Outbox(localStorage, { key: keptUnder('outbox') });
+export const outbox = new Outbox(device, { key: keptUnder('outbox') });
 
 let shown: { text: string; entries: Entry[] } = { text: '', entries: [] };
 
 /** Entries this page keeps: those it still owes the server, and those turned away that nobody has seen. */
 export function useKeptEntries(): Entry[] {
-  return useSyncExternalStore(outbox.subscribe, () => {
+  const kept = () => {
     const entries = outbox.kept();
     const text = JSON.stringify(entries);
     if (text !== shown.text) shown = { text, entries };
     return shown.entries;
-  });
+  };
+  return useSyncExternalStore(outbox.subscribe, kept, kept);
 }
 
 /** What became of an entry that did not get through, in words for whoever typed it; null where it was judged. */

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react';
+import { device } from './device.ts';
 import { useSigning } from './signing.tsx';
 
 /** Whether steps are shown with their drawing and their why: each person's own choice on each device. */
@@ -14,14 +15,12 @@ const subscribe = (listener: () => void) => {
 /** On until somebody switches it off. */
 export function useShowHow(): [shows: boolean, change: (shows: boolean) => void] {
   const person = useSigning().person?.id ?? 'nobody';
-  const shows = useSyncExternalStore(
-    subscribe,
-    () => localStorage.getItem(keyOf(person)) !== 'off',
-  );
+  const chosen = () => device.getItem(keyOf(person)) !== 'off';
+  const shows = useSyncExternalStore(subscribe, chosen, chosen);
   return [
     shows,
     (next) => {
-      localStorage.setItem(keyOf(person), next ? 'on' : 'off');
+      device.setItem(keyOf(person), next ? 'on' : 'off');
       for (const listener of listeners) listener();
     },
   ];

@@ -12,6 +12,7 @@ import {
 } from 'react';
 import type { Person } from '../../contract/wire.ts';
 import { ask } from './api.ts';
+import { device } from './device.ts';
 import { keptUnder } from './drillPlace.ts';
 import { queryClient, useShop, useSignIn } from './queries.ts';
 import { forgetLastState } from './lastState.ts';
@@ -34,7 +35,7 @@ const WhoDialog = lazy(async () => ({
 /** Everything written is signed. A tap on the name says who is at this screen. */
 export function SigningProvider({ children }: { children: ReactNode }) {
   const { data: shop } = useShop();
-  const [id, setId] = useState(() => localStorage.getItem(KEY));
+  const [id, setId] = useState(() => device.getItem(KEY));
   const [open, setOpen] = useState(false);
   const waiting = useRef<((id: string | null) => void) | null>(null);
   const people = useMemo(() => (shop?.people ?? []).filter((p) => p.active), [shop]);
@@ -59,7 +60,7 @@ export function SigningProvider({ children }: { children: ReactNode }) {
   };
   const pick = useCallback(
     (chosen: string) => {
-      localStorage.setItem(KEY, chosen);
+      device.setItem(KEY, chosen);
       setId(chosen);
       here.current = chosen;
       settle(chosen);

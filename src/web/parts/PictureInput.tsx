@@ -1,8 +1,11 @@
 import { Camera, ImagePlus } from 'lucide-react';
-import { type ChangeEvent, type DragEvent, useRef } from 'react';
+import { type ChangeEvent, type DragEvent, useRef, useSyncExternalStore } from 'react';
 
 /** On a phone the camera opens at once; elsewhere pictures are chosen from what is there. */
 const onPhone = (): boolean => matchMedia('(pointer: coarse)').matches;
+/** A hand does not change while a page is open. */
+const never = () => () => undefined;
+const useIsPhone = (): boolean => useSyncExternalStore(never, onPhone, () => false);
 
 /** Takes photographs, or picks several that are there. On a desk they may also be dropped on it. */
 export function PictureInput({
@@ -19,6 +22,7 @@ export function PictureInput({
 }) {
   const camera = useRef<HTMLInputElement>(null);
   const album = useRef<HTMLInputElement>(null);
+  const isPhone = useIsPhone();
   const picked = (event: ChangeEvent<HTMLInputElement>) => {
     const files = [...(event.target.files ?? [])];
     event.target.value = '';
@@ -32,7 +36,7 @@ export function PictureInput({
   const look = `${className} flex items-center gap-2`;
   return (
     <span className="flex flex-wrap gap-2" onDragOver={(e) => e.preventDefault()} onDrop={dropped}>
-      {onPhone() && !compact && (
+      {isPhone && !compact && (
         <button type="button" className={look} onClick={() => camera.current?.click()}>
           <Camera size={20} aria-hidden />
           Camera

@@ -1,9 +1,11 @@
-import { memo, startTransition, useEffect, useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import type { HandsAt } from '../../../core/house/hours.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { hourMarks, type TimeSpan } from '../../drawings/Ribbon.tsx';
 import { useWidth } from '../../drawings/useWidth.ts';
+import { device } from '../../line/device.ts';
 import type { BenchItem } from '../../line/benchItems.ts';
+import { useWhole } from '../../line/whole.ts';
 import type { KnownPlan } from '../../line/planned.ts';
 import { GRID, Row, HOUR_MS } from './BenchRow.tsx';
 const RANGES = {
@@ -30,7 +32,7 @@ export const BenchRows = memo(AllRows);
 
 function AllRows({ open, ended, now, rules, hands, plan }: Props) {
   const [range, setRange] = useState<RangeKey>(
-    () => (localStorage.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift',
+    () => (device.getItem(RANGE_KEY) as RangeKey | null) ?? 'shift',
   );
   const [ref, width] = useWidth({ keepsItsHeight: true });
   const { back, ahead } = RANGES[range] ?? RANGES.shift;
@@ -41,13 +43,12 @@ function AllRows({ open, ended, now, rules, hands, plan }: Props) {
   const nowX = (back / (back + ahead)) * width;
   const choose = (next: string) => {
     if (!(next in RANGES)) return;
-    localStorage.setItem(RANGE_KEY, next);
+    device.setItem(RANGE_KEY, next);
     setRange(next as RangeKey);
   };
   const rows = [...collapseTrays(open), ...collapseTrays(ended)];
   // What is below the fold of a first visit is drawn a moment later, so that the first rows need not wait for it.
-  const [all, setAll] = useState(false);
-  useEffect(() => startTransition(() => setAll(true)), []);
+  const whole = useWhole();
 
   return (
     <>
@@ -107,7 +108,7 @@ function AllRows({ open, ended, now, rules, hands, plan }: Props) {
         </span>
       </div>
       <ol className="relative border-t border-line">
-        {(all ? rows : rows.slice(0, AT_FIRST)).map(({ item, alike }) => (
+        {(whole ? rows : rows.slice(0, AT_FIRST)).map(({ item, alike }) => (
           <Row
             key={item.wire.id}
             item={item}

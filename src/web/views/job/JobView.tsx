@@ -1,14 +1,6 @@
 import { chanceWords } from '../../../core/quantities/chance.ts';
 import { Ellipsis } from 'lucide-react';
-import {
-  lazy,
-  startTransition,
-  useCallback,
-  useDeferredValue,
-  useEffect,
-  useMemo,
-  useState,
-} from 'react';
+import { lazy, useCallback, useDeferredValue, useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import type { JobWire } from '../../../contract/wire.ts';
 import type { Job } from '../../../core/job/job.ts';
@@ -19,6 +11,7 @@ import { toTheQuarter, useNow } from '../../line/benchClock.ts';
 import { inDrill } from '../../line/drillPlace.ts';
 import { usePlannedLife } from '../../line/planned.ts';
 import { jobOf, useJob, useRules } from '../../line/queries.ts';
+import { useWhole } from '../../line/whole.ts';
 import { useJobSender } from '../../line/sending.ts';
 import { useTogether } from '../../line/together.ts';
 import { OpensLater } from '../../parts/OpensLater.tsx';
@@ -66,8 +59,7 @@ function OpenJob({ wire, job, now: exactly }: { wire: JobWire; job: Job; now: nu
   // The chart may follow a moment later; the answer to a tap may not wait for it.
   const drawn = useDeferredValue(job.state.readings);
   // What to do now is drawn first; what stands below and beside it comes a frame later.
-  const [whole, setWhole] = useState(false);
-  useEffect(() => startTransition(() => setWhole(true)), []);
+  const whole = useWhole();
   const pictured = useMemo(() => ({ tag: battery.tag, jobId: wire.id }), [battery.tag, wire.id]);
   const stepId = job.state.current?.stepId;
   const about = useMemo(

@@ -43,7 +43,8 @@ export function useRehearsal(comparison: Comparison | null, twins: number): Rehe
   });
   useEffect(() => work.end, [work]);
   useEffect(() => void rehearser.ask(comparison, twins), [rehearser, comparison, twins]);
-  const shown = useSyncExternalStore(rehearser.subscribe, () => rehearser.shown);
+  const known = () => rehearser.shown;
+  const shown = useSyncExternalStore(rehearser.subscribe, known, known);
   const cancel = useCallback(() => rehearser.cancel(), [rehearser]);
   return { ...shown, cancel, chargers: work.chargers };
 }

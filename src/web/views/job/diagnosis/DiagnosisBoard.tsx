@@ -61,7 +61,7 @@ export function DiagnosisBoard({ state, c20Ah, acts, underWay = null }: BoardPro
           </Answer>
           <Whys diagnosis={diagnosis} />
         </div>
-        <div className="grid content-start gap-5">
+        <div className="grid content-start gap-5 [content-visibility:auto] [contain-intrinsic-height:auto_640px]">
           <FamilyBars diagnosis={diagnosis} />
           <WouldChange diagnosis={diagnosis} />
           <TradeRules diagnosis={diagnosis} />

@@ -18,7 +18,10 @@ const share = (x: number): string => `${(100 * x).toFixed(0)} %`;
 export function RouteTable({ diagnosis, chosen, proposed, onChoose, rules }: Props) {
   const { currency } = rules.stakes;
   return (
-    <section aria-label="Routes" className="w-full">
+    <section
+      aria-label="Routes"
+      className="w-full [content-visibility:auto] [contain-intrinsic-height:auto_420px]"
+    >
       {diagnosis.routes.length === 0 && (
         <p className="min-h-60 text-lg text-soft">Routes are being tried on simulated batteries…</p>
       )}

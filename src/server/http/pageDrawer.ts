@@ -1,0 +1,153 @@
+import { existsSync } from 'node:fs';
+import type { Worker } from 'node:worker_threads';
+import type { RequestListener } from 'node:http';
+import type { Request } from 'express';
+import type { Logger } from 'pino';
+import { startThread } from '../place.ts';
+import { type AnswerWithin, askWithin } from './askWithin.ts';
+
+/** A question to the thread: the page of an address, with the answers that are known by now. */
+export interface ToDrawer {
+  id: number;
+  address: string;
+  /** As JSON, by path; null where none came in time. */
+  answers: Readonly<Record<string, string | null>>;
+}
+
+/** The parts of a document, as they stand in it. */
+export interface Drawn {
+  html: string;
+  /** What it was drawn from, JSON. */
+  from: string;
+}
+
+export type FromDrawer =
+  | { ready: true }
+  | { id: number; drawing: Drawn | { wants: string[] } }
+  | { id: number; fault: string };
+
+/** The drawing thread. */
+const DRAWER = 'server/http/drawing';
+/** What a page brings up and has not been answered by then is drawn as awaited, ms. */
+const ANSWER_WITHIN_MS = 250;
+/** What has not been drawn by then goes out undrawn: the browser draws it. ms */
+const DRAWN_WITHIN_MS = 1000;
+/** So many pages wait for the thread at most; one more goes out undrawn. */
+const MOST_AT_ONCE = 4;
+/** Answers bring up questions: so many rounds at most. */
+const MOST_ROUNDS = 5;
+const OK = 200;
+const SIGN_IN_FIRST = 401;
+/** What of a request its questions bear: who asks, and under which name. */
+const BORNE = ['host', 'cookie'] as const;
+
+/**
+ * Draws pages for browsers that have nothing of them yet, from the answers whoever asks would be given: each question goes through
+ * the same doors with the same cookie. It draws in a thread of its own, and whatever goes wrong there, the page goes out undrawn.
+ */
+export class PageDrawer {
+  readonly #worker: Worker;
+  readonly #ask: ReturnType<typeof askWithin>;
+  readonly #waiting = new Map<number, (told: Exclude<FromDrawer, { ready: true }>) => void>();
+  #ready = false;
+  #id = 0;
+  #atOnce = 0;
+
+  /**
+   * @param file what the build made of the pages for Node
+   * @param app what answers, as an application of Express does
+   */
+  private constructor(
+    file: string,
+    app: RequestListener,
+    private readonly log: Logger,
+  ) {
+    this.#ask = askWithin(app);
+    this.#worker = startThread(DRAWER, file);
+    this.#worker.unref();
+    this.#worker.on('message', (told: FromDrawer) => {
+      if ('ready' in told) this.#ready = true;
+      else this.#waiting.get(told.id)?.(told);
+    });
+    this.#worker.on('error', (error) => {
+      this.#ready = false;
+      log.error({ error }, 'the thread that draws pages has ended; browsers draw them');
+    });
+  }
+
+  /** @returns null where the pages were not built for it */
+  static of(file: string, app: RequestListener, log: Logger): PageDrawer | null {
+    return existsSync(file) ? new PageDrawer(file, app, log) : null;
+  }
+
+  /**
+   * @param asks paths of the answers the page is known to begin with
+   * @returns null where it is not drawn in time, or cannot be
+   */
+  async draw(request: Request, asks: readonly string[]): Promise<Drawn | null> {
+    if (!this.#ready || this.#atOnce >= MOST_AT_ONCE) return null;
+    this.#atOnce += 1;
+    try {
+      return await within(DRAWN_WITHIN_MS, this.#drawn(request, asks));
+    } catch (error) {
+      this.log.error({ error, page: request.path }, 'a page could not be drawn');
+      return null;
+    } finally {
+      this.#atOnce -= 1;
+    }
+  }
+
+  async #drawn(request: Request, asks: readonly string[]): Promise<Drawn | null> {
+    const begins = await Promise.all(asks.map((path) => this.#answer(request, path)));
+    // A page of something that is not there, or not to be had: the browser says so.
+    if (begins.some(({ status }) => status !== OK && status !== SIGN_IN_FIRST)) return null;
+    const answers: Record<string, string | null> = {};
+    asks.forEach((path, i) => (answers[path] = textOf(begins[i])));
+    for (let round = 0; round < MOST_ROUNDS; round += 1) {
+      const drawing = await this.#put(request.originalUrl, answers);
+      if ('html' in drawing) return drawing;
+      await Promise.all(
+        drawing.wants.map(async (path) => {
+          answers[path] = textOf(await within(ANSWER_WITHIN_MS, this.#answer(request, path)));
+        }),
+      );
+    }
+    return null;
+  }
+
+  async #put(address: string, answers: ToDrawer['answers']): Promise<Drawn | { wants: string[] }> {
+    const id = ++this.#id;
+    const told = await new Promise<Exclude<FromDrawer, { ready: true }>>((resolve) => {
+      this.#waiting.set(id, resolve);
+      this.#worker.postMessage({ id, address, answers } satisfies ToDrawer);
+    });
+    this.#waiting.delete(id);
+    if ('fault' in told) throw new Error(told.fault);
+    return told.drawing;
+  }
+
+  /** What whoever asks for the page is answered at a path. */
+  #answer({ headers }: Request, path: string): Promise<AnswerWithin> {
+    const borne = BORNE.flatMap((name) => {
+      const value = headers[name];
+      return value === undefined ? [] : [[name, value] as const];
+    });
+    return this.#ask(path, Object.fromEntries(borne));
+  }
+}
+
+const textOf = (answer: AnswerWithin | null | undefined): string | null =>
+  answer?.status === OK ? answer.text : null;
+
+/** What comes of it within so many ms; null where nothing does. */
+async function within<T>(ms: number, coming: Promise<T>): Promise<T | null> {
+  let late: NodeJS.Timeout | undefined;
+  const patience = new Promise<null>((resolve) => {
+    late = setTimeout(resolve, ms, null);
+  });
+  try {
+    return await Promise.race([coming, patience]);
+  } finally {
+    clearTimeout(late);
+  }
+}

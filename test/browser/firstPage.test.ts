@@ -1,0 +1,133 @@
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { TestBench } from '../support/bench.ts';
+import { Technician } from '../support/browser.ts';
+
+const PHONE = { width: 390, height: 844 };
+/** Above this a page counts as one that moves under the finger. */
+const MOST_SHIFT = 0.03;
+
+/** The views of a job and of the shop that people come to first. */
+const SHOWN: readonly (readonly [name: string, at: string])[] = [
+  ['the Bench', '/'],
+  ['a charge', 'LK-0409'],
+  ['a charge on an instrument', 'LK-0403'],
+  ['a diagnosis', 'LK-0400'],
+  ['checks', 'LK-0413'],
+  ['a round of the shelf', '/shelf/round'],
+  ['a record', '/batteries/LK-0395'],
+  ['the day plan', '/plan'],
+  ['intake', '/intake'],
+];
+
+describe('a first visit, its page drawn by the server', () => {
+  let bench: TestBench;
+  let jobPath: (tag: string) => string;
+  before(async () => {
+    TestBench.drawsPages = true;
+    bench = await TestBench.demo();
+    jobPath = await bench.jobPaths();
+    await bench.drawn('/');
+  });
+  after(async () => {
+    TestBench.drawsPages = false;
+    await bench.close();
+  });
+  const addressOf = (at: string) => (at.startsWith('LK') ? jobPath(at) : at);
+
+  /** Holds the scripts back that make a page work, until they are let go. */
+  async function withheld(t: Technician): Promise<() => void> {
+    let letGo = (): void => undefined;
+    const held = new Promise<void>((go) => (letGo = go));
+    await t.page.route(/assets\/first-.*\.js/, async (route) => {
+      await held;
+      await route.continue();
+    });
+    return letGo;
+  }
+  /** Goes there and does not wait for what is held back. */
+  async function arrive(t: Technician, at: string): Promise<void> {
+    await t.page.goto(bench.url + addressOf(at), { waitUntil: 'commit' });
+    await t.page.locator('h1').first().waitFor();
+  }
+  const inHand = (page: Page) => page.locator('#root:not([inert])').waitFor();
+
+  for (const [name, at] of SHOWN) {
+    it(`shows ${name} before its scripts have come, takes it in hand as it stands, and moves nothing`, async () => {
+      await bench.drawn(addressOf(at));
+      const t = await Technician.sitDown(bench, null, PHONE);
+      await t.page.addInitScript(`
+        window.moved = 0;
+        new PerformanceObserver((list) => {
+          for (const { value, hadRecentInput } of list.getEntries()) if (!hadRecentInput) window.moved += value;
+        }).observe({ type: 'layout-shift', buffered: true });
+      `);
+      const letGo = await withheld(t);
+      await arrive(t, at);
+      const heading = await t.page.locator('h1').first().innerText();
+      // Marked, so that another one in its place would be seen.
+      await t.page.evaluate(() => document.querySelector('h1')?.setAttribute('data-first', ''));
+      expect(await t.page.locator('#root').getAttribute('inert')).to.equal('');
+      letGo();
+      await inHand(t.page);
+      await t.settled();
+      expect(await t.page.locator('h1[data-first]').innerText()).to.equal(heading);
+      expect(t.complaints).to.deep.equal([]);
+      expect(await t.page.evaluate('window.moved')).to.be.below(MOST_SHIFT);
+      await t.leave();
+    });
+  }
+
+  it('takes nothing that is typed or pressed before it is in hand, and everything after', async () => {
+    const t = await Technician.sitDown(bench, null);
+    const letGo = await withheld(t);
+    await arrive(t, 'LK-0409');
+    const field = t.page.locator('main input[inputmode=decimal]').first();
+    await field.evaluate((input: HTMLInputElement) => input.focus());
+    await t.page.keyboard.type('12.6');
+    expect(await field.inputValue()).to.equal('');
+    letGo();
+    await inHand(t.page);
+    await field.fill('14.2');
+    expect(await field.inputValue()).to.equal('14.2');
+    await t.leave();
+  });
+
+  it('shows what has changed since it was drawn as soon as it hears of changes', async () => {
+    const t = await Technician.sitDown(bench, null);
+    const letGo = await withheld(t);
+    await arrive(t, 'LK-0413');
+    const id = jobPath('LK-0413').split('/')[2] as string;
+    const { status } = await bench.send(id, { type: 'note', text: 'its box was wet' }, 'ilse');
+    expect(status).to.be.below(300);
+    const paused = await bench.send(id, { type: 'pause', reason: 'waits for the maker' }, 'ilse');
+    expect(paused.status).to.be.below(300);
+    letGo();
+    await t.sees(/waits for the maker/);
+    await bench.send(id, { type: 'resume' }, 'ilse');
+    await t.page
+      .getByText(/waits for the maker/)
+      .first()
+      .waitFor({ state: 'detached' });
+    await t.leave();
+  });
+
+  it('is drawn anew where this browser keeps something: who signs here, how much time is shown', async () => {
+    const t = await Technician.sitDown(bench, 'ilse');
+    await t.page.addInitScript(() => localStorage.setItem('cork-ember.range', 'week'));
+    await t.load('/');
+    await inHand(t.page);
+    await t.page.getByRole('button', { name: /Ilse .* signs here/ }).waitFor();
+    expect(await t.page.getByLabel('Week').isChecked()).to.equal(true);
+    expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('can be read where its scripts never come', async () => {
+    const t = await Technician.sitDown(bench, null, PHONE);
+    await t.page.route(/assets\/(first|job|parts)-.*\.js/, (route) => route.abort());
+    await arrive(t, 'LK-0409');
+    await t.sees('Initial charge');
+    await t.leave();
+  });
+});
