@@ -1,13 +1,14 @@
 // `npm run signs`: asks simulated batteries what their readings say of their family, and writes it down for the diagnosis
 // (src/core/diagnosis/practice/signWeights.ts). Minutes of computing; to be run again when the simulator changes.
+import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { format, resolveConfig } from 'prettier';
 import { FAMILY_KEYS } from '../src/core/diagnosis/practice/families.ts';
 import { SIGN_KEYS, type Signs } from '../src/core/diagnosis/practice/signForm.ts';
 import { signsOf, valuesOf } from '../src/core/diagnosis/practice/signs.ts';
 import { seeded } from '../src/core/simulation/random.ts';
 import { drawArrived, drawCharged } from './bench/chargedHidden.ts';
+import { bin } from './setup.mjs';
 import type { ReadBattery } from './bench/judges.ts';
 import { ROOT } from './setup.mjs';
 
@@ -99,4 +100,5 @@ const source = `import type { Signs } from './signForm.ts';
 /** Made by \`npm run signs\` of ${ARRIVED} simulated batteries as they come and ${CHARGED} that have been charged. */
 export const SIGNS: Readonly<Record<'arrived' | 'charged', Signs>> = ${JSON.stringify(found)};
 `;
-writeFileSync(file, await format(source, { ...(await resolveConfig(file)), parser: 'typescript' }));
+writeFileSync(file, source);
+execFileSync(bin('oxfmt'), [file]);

@@ -20,9 +20,6 @@ import { bin, demandNode, installPackages, ROOT } from './setup.mjs';
 const MEMORY = '/dev/shm';
 const ENOUGH = 2 ** 31;
 
-/** The compiler that checks; the one of `node_modules/typescript` only serves tools that read its tree. */
-const TSC = join(ROOT, 'node_modules', 'typescript-native', 'bin', 'tsc');
-
 /** Lines of a failure that are told again at the end: what was expected, and where. */
 const WHY_LINES = 12;
 
@@ -147,21 +144,9 @@ async function aside(jobs) {
 
 const node = (...args) => [process.execPath, ['--import', './scripts/typescript.mjs', ...args]];
 const checks = [
-  whole('types', process.execPath, [TSC, '-p', '.']),
-  whole('lint', bin('oxlint'), ['--type-aware', '--deny-warnings', '.']),
-  whole('format', bin('prettier'), [
-    '--check',
-    '--cache',
-    '--cache-location',
-    '.cache/format.json',
-    '--cache-strategy',
-    'content',
-    '--log-level',
-    'warn',
-    'src',
-    'test',
-    'scripts',
-  ]),
+  // One reading of everything for both: the compiler's own complaints, and the rules that need types.
+  whole('types and lint', bin('oxlint'), ['--type-aware', '--type-check', '--deny-warnings', '.']),
+  whole('format', bin('oxfmt'), ['--check', 'src', 'test', 'scripts']),
   whole('published answers', ...node('scripts/answers.ts', '--check')),
   whole('compiled kernel', ...node('scripts/kernel.ts', '--check')),
   whole('layers', bin('depcruise'), [

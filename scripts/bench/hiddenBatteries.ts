@@ -62,8 +62,9 @@ export function hiddenBattery(random: Random): Hidden {
   const oneOf = <T>(list: readonly T[]): T => list[Math.floor(random.even() * list.length)] as T;
   const maybe = (share: number): boolean => random.even() < share;
   let left = random.even();
-  const cause = (MIX.find(([, share]) => (left -= share) <= 0) ??
-    (MIX[0] as (typeof MIX)[number]))[0];
+  const cause = (
+    MIX.find(([, share]) => (left -= share) <= 0) ?? (MIX[0] as (typeof MIX)[number])
+  )[0];
   const chemistry: ChemistryKey =
     cause === 'layered' || maybe(0.55) ? 'flooded' : maybe(0.88) ? 'agm' : 'gel';
   const cells = maybe(0.88) ? 6 : 3;

@@ -206,7 +206,8 @@ function clockStanding(): ClockStanding {
 async function openDemoClock(from: Store): Promise<SteadyClock> {
   const { settings } = from.tables;
   const saved = (await settings.findByPk(DEMO_CLOCK))?.value as
-    { now: number; rate: number } | undefined;
+    | { now: number; rate: number }
+    | undefined;
   const start = saved
     ? Math.max(saved.now, await latestMoment(from))
     : await demoStart(DEMO_FOLDER);

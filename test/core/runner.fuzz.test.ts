@@ -83,7 +83,9 @@ function checkSound(d: Driver): void {
 }
 
 type Act =
-  { kind: 'usual' } | { kind: 'wait'; minutes: number } | { kind: 'command'; command: JobCommand };
+  | { kind: 'usual' }
+  | { kind: 'wait'; minutes: number }
+  | { kind: 'command'; command: JobCommand };
 
 /** Plays the acts one after another; the job is sound after each. */
 function play(d: Driver, acts: readonly Act[]): void {

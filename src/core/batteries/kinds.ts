@@ -2,7 +2,12 @@ import type { ChemistryKey } from './chemistry.ts';
 
 /** Kinds of battery the shop can take in, and those it turns away with the reason. */
 export type KindKey =
-  'flooded-dry' | 'agm-dry' | 'agm-sealed' | 'gel' | 'flooded-sealed' | 'lithium';
+  | 'flooded-dry'
+  | 'agm-dry'
+  | 'agm-sealed'
+  | 'gel'
+  | 'flooded-sealed'
+  | 'lithium';
 
 /** How acid comes into it: from the pack of tubes made for the model, from a bulk container by hose, or not in this shop. */
 export type Fill = 'tubes' | 'bulk' | null;

@@ -21,7 +21,11 @@ export interface WaveformFigures {
 
 /** How a record stands to the pulses that were ordered. */
 export type WaveformFinding =
-  'as-ordered' | 'no-pulses' | 'no-current' | 'held-lower' | 'another-rate';
+  | 'as-ordered'
+  | 'no-pulses'
+  | 'no-current'
+  | 'held-lower'
+  | 'another-rate';
 
 /** Lower than this share of the peak, the current is off. */
 const HALF = 0.5;

@@ -205,7 +205,13 @@ export interface DayPlan {
 
 /** `beyond`: its turn comes only after what is planned. */
 export type LeftWhy =
-  'no-post' | 'nobody' | 'too-long' | 'no-air' | 'no-fuse' | 'cannot-wait' | 'beyond';
+  | 'no-post'
+  | 'nobody'
+  | 'too-long'
+  | 'no-air'
+  | 'no-fuse'
+  | 'cannot-wait'
+  | 'beyond';
 
 /** What one activity is called among those of all works, for telling two plans apart. */
 export const activityKey = ({ workId, index }: Pick<Planned, 'workId' | 'index'>): string =>

@@ -59,7 +59,14 @@ export interface ShownAt {
 
 /** What happens by itself, and a person nearby would notice. */
 export type Happening =
-  'light' | 'error' | 'warm' | 'hot' | 'smell' | 'gassing' | 'cut-off' | 'level-gone';
+  | 'light'
+  | 'error'
+  | 'warm'
+  | 'hot'
+  | 'smell'
+  | 'gassing'
+  | 'cut-off'
+  | 'level-gone';
 
 export const HAPPENS: Readonly<Record<Happening, string>> = {
   light: 'The charger shows full.',

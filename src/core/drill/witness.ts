@@ -42,7 +42,8 @@ export function answersSeen(
 ): Fact[] {
   const looked = (what: LookKind) =>
     shown.findLast((s) => s.shown.of === 'look' && s.shown.what === what)?.shown as
-      Extract<Shown, { of: 'look' }> | undefined;
+      | Extract<Shown, { of: 'look' }>
+      | undefined;
   if (command.type === 'matchPack') {
     const seen = looked('packs');
     if (!seen) return [{ kind: 'not-looked', what: 'packs' }];

@@ -19,7 +19,13 @@ export type SegmentKind = 'hands' | 'fill' | 'dwell' | 'soak' | 'charge' | 'rest
 
 /** What is over the ports. `caps` are single ones, `strip` is one for all. */
 export type Cover =
-  'foil' | 'torn-foil' | 'open' | 'caps-loose' | 'caps' | 'strip-loose' | 'sealed';
+  | 'foil'
+  | 'torn-foil'
+  | 'open'
+  | 'caps-loose'
+  | 'caps'
+  | 'strip-loose'
+  | 'sealed';
 
 /** What a step is to its job, besides its kind. Whoever reads a job asks for the role, never for the id of a step. */
 export type StepRole = 'main-charge' | 'refill' | 'empty-first' | 'rest-before-verdict' | 'hold';

@@ -70,7 +70,8 @@ export function decide(job: Job, command: JobCommand, context: DecisionContext):
     default: {
       const step = inHand(job, command.stepId);
       const take = takesOf(step)[command.type] as
-        ((asked: Asked<StepKind, typeof command.type>) => JobEvent[]) | undefined;
+        | ((asked: Asked<StepKind, typeof command.type>) => JobEvent[])
+        | undefined;
       if (!take) throw notThatWay(job, step);
       return take({ job, step, command, context });
     }

@@ -5,11 +5,15 @@ import type { AskQuestion, Planning, PlanQuestion } from './planning.ts';
 
 /** A question to the plan that is there; nothing of it is kept. */
 export type PlannerQuestion =
-  { ask: AskQuestion } | { tryOut: readonly Pin[] } | { suppose: Supposed } | { helps: string };
+  | { ask: AskQuestion }
+  | { tryOut: readonly Pin[] }
+  | { suppose: Supposed }
+  | { helps: string };
 
 /** What goes to the planner's thread: a plan to make, which ends the making of the one before; or a question. */
 export type ToPlanner =
-  { id: number; plan: PlanQuestion; forMs: number } | { id: number; question: PlannerQuestion };
+  | { id: number; plan: PlanQuestion; forMs: number }
+  | { id: number; question: PlannerQuestion };
 
 /** What a question is answered; null where there is no plan. */
 export type Answer = ReturnType<typeof answerQuestion>;

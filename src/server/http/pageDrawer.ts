@@ -87,8 +87,14 @@ export class PageDrawer {
   async draw(request: Request, asks: readonly string[]): Promise<Drawn | null> {
     if (!this.#ready || this.#atOnce >= MOST_AT_ONCE) return null;
     this.#atOnce += 1;
+    const began = performance.now();
     try {
-      return await within(DRAWN_WITHIN_MS, this.#drawn(request, asks));
+      const drawn = await within(DRAWN_WITHIN_MS, this.#drawn(request, asks));
+      if (!drawn) {
+        const ms = Math.round(performance.now() - began);
+        this.log.info({ page: request.path, ms }, 'a page goes out undrawn');
+      }
+      return drawn;
     } catch (error) {
       this.log.error({ error, page: request.path }, 'a page could not be drawn');
       return null;

@@ -271,7 +271,8 @@ async function tellOne(
           ? data['at']
           : ((await store.tables.readings.findByPk(id, { raw: true }))?.at ?? at);
       const oldValues = told.readings.get(String(data['supersedes']))?.reading['values'] as
-        { voltageV: number } | undefined;
+        | { voltageV: number }
+        | undefined;
       const old = oldValues && { at: readAt, voltageV: oldValues.voltageV };
       const read = { at: readAt, voltageV: Number(data['voltageV']) };
       if (stands)

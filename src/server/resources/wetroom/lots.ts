@@ -103,7 +103,8 @@ export async function stockedLot(
   if (!row) return undefined;
   const used =
     ((await store.tables.lotUses.sum('ml', { where: { lot: row.code }, transaction })) as
-      number | null) ?? 0;
+      | number
+      | null) ?? 0;
   return {
     code: row.code,
     kind: row.kind,

@@ -215,7 +215,10 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
             {unit(
               'Amps in',
               `${columns.current.unit}${columns.current.reversed ? '-' : ''}` as
-                'A' | 'mA' | 'A-' | 'mA-',
+                | 'A'
+                | 'mA'
+                | 'A-'
+                | 'mA-',
               [
                 ['A', 'A, charge positive'],
                 ['mA', 'mA, charge positive'],
