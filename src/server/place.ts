@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { Worker } from 'node:worker_threads';
+import { type ResourceLimits, Worker } from 'node:worker_threads';
 
 const HERE = fileURLToPath(import.meta.url);
 
@@ -23,6 +23,10 @@ export const programFile = (name: string): string =>
  * Starts a program of this package as a thread; what reads this file for Node reads that one too.
  *
  * @param told what it is to know from the start
+ * @param limits of its memory; what needs more ends
  */
-export const startThread = (name: string, told?: unknown): Worker =>
-  new Worker(programFile(name), { workerData: told });
+export const startThread = (name: string, told?: unknown, limits?: ResourceLimits): Worker =>
+  new Worker(programFile(name), {
+    workerData: told,
+    ...(limits ? { resourceLimits: limits } : {}),
+  });

@@ -180,17 +180,49 @@ describe('the thread that draws pages', () => {
 
   it('that fails, hangs, wants ever more or cannot begin leaves the page to the browser', async () => {
     const ready = 'export const getReady = async () => undefined;';
-    for (const program of [
+    const programs = [
       `${ready} export const drawPage = async () => { throw new Error('not this one'); };`,
       `${ready} export const drawPage = () => new Promise(() => undefined);`,
       `${ready} let n = 0; export const drawPage = async () => ({ wants: ['/told' + n++] });`,
       `throw new Error('not at all');`,
       `export const getReady = () => new Promise(() => undefined);`,
-    ]) {
-      const drawer = await drawerOf(program);
-      expect(await drawer?.draw(visit, ['/told']), program).to.equal(null);
-    }
+    ];
+    await Promise.all(
+      programs.map(async (program) => {
+        const drawer = await drawerOf(program);
+        expect(await drawer?.draw(visit, ['/told']), program).to.equal(null);
+      }),
+    );
     expect(PageDrawer.of(join(folder, 'nothing.mjs'), express(), log)).to.equal(null);
+  });
+
+  it('is begun again when it has ended, when it needs more memory than a page does, and when it hangs', async () => {
+    const faults = [
+      'process.exit(1)',
+      'for (const kept = []; ; ) kept.push(new Array(100_000).fill(kept.length))',
+      'for (;;);',
+    ];
+    const begunAgain = faults.map(async (fault) => {
+      const first = JSON.stringify(join(folder, `${Math.random()}`));
+      const drawer = await drawerOf(`
+        import { existsSync, writeFileSync } from 'node:fs';
+        const begunBefore = existsSync(${first});
+        writeFileSync(${first}, '');
+        export const getReady = async () => undefined;
+        export const drawPage = async (address) => {
+          if (!begunBefore) { ${fault} }
+          return { html: 'drawn', from: address };
+        };`);
+      expect(await drawer?.draw(visit, ['/told']), fault).to.equal(null);
+      for (let tries = 0; tries < 20; tries += 1) {
+        const drawn = await drawer?.draw(visit, ['/told']);
+        if (drawn) return drawn;
+        await new Promise((later) => setTimeout(later, 500));
+      }
+      throw new Error(`After ${fault} nothing was drawn any more.`);
+    });
+    for (const drawn of await Promise.all(begunAgain))
+      expect(drawn).to.deep.equal({ html: 'drawn', from: '/x' });
   });
 
   it('has its answers over a line within the process, whatever their size', async () => {

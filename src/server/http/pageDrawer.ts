@@ -36,6 +36,13 @@ const DRAWN_WITHIN_MS = 1000;
 const MOST_AT_ONCE = 4;
 /** Answers bring up questions: so many rounds at most. */
 const MOST_ROUNDS = 5;
+/** A page is small, however large the shop: a thread that needs more has gone wrong. */
+const MEMORY = { maxOldGenerationSizeMb: 192, maxYoungGenerationSizeMb: 32 };
+/** A thread that has ended is begun again after so long; twice as long each time, up to the most. ms */
+const AGAIN_MS = 1000;
+const MOST_AGAIN_MS = 60_000;
+/** A thread that has been late so often in a row hangs, and is ended. */
+const HANGS_AFTER = 5;
 const OK = 200;
 const SIGN_IN_FIRST = 401;
 /** What of a request its questions bear: who asks, and under which name. */
@@ -46,33 +53,51 @@ const BORNE = ['host', 'cookie'] as const;
  * the same doors with the same cookie. It draws in a thread of its own, and whatever goes wrong there, the page goes out undrawn.
  */
 export class PageDrawer {
-  readonly #worker: Worker;
+  #worker: Worker;
   readonly #ask: ReturnType<typeof askWithin>;
   readonly #waiting = new Map<number, (told: Exclude<FromDrawer, { ready: true }>) => void>();
   #ready = false;
   #id = 0;
   #atOnce = 0;
+  #lateInARow = 0;
+  #again = AGAIN_MS;
 
   /**
    * @param file what the build made of the pages for Node
    * @param app what answers, as an application of Express does
    */
   private constructor(
-    file: string,
+    private readonly file: string,
     app: RequestListener,
     private readonly log: Logger,
   ) {
     this.#ask = askWithin(app);
-    this.#worker = startThread(DRAWER, file);
-    this.#worker.unref();
-    this.#worker.on('message', (told: FromDrawer) => {
+    this.#worker = this.#start();
+  }
+
+  #start(): Worker {
+    const worker = startThread(DRAWER, this.file, MEMORY);
+    worker.unref();
+    worker.on('message', (told: FromDrawer) => {
       if ('ready' in told) this.#ready = true;
-      else this.#waiting.get(told.id)?.(told);
+      else {
+        this.#again = AGAIN_MS;
+        this.#waiting.get(told.id)?.(told);
+      }
     });
-    this.#worker.on('error', (error) => {
+    worker.on('error', (error) =>
+      this.log.error(
+        { error },
+        'the thread that draws pages has ended; browsers draw them meanwhile',
+      ),
+    );
+    worker.on('exit', () => {
       this.#ready = false;
-      log.error({ error }, 'the thread that draws pages has ended; browsers draw them');
+      for (const [id, tell] of this.#waiting) tell({ id, fault: 'the thread has ended' });
+      setTimeout(() => (this.#worker = this.#start()), this.#again).unref();
+      this.#again = Math.min(MOST_AGAIN_MS, 2 * this.#again);
     });
+    return worker;
   }
 
   /** @returns null where the pages were not built for it */
@@ -90,10 +115,10 @@ export class PageDrawer {
     const began = performance.now();
     try {
       const drawn = await within(DRAWN_WITHIN_MS, this.#drawn(request, asks));
-      if (!drawn) {
-        const ms = Math.round(performance.now() - began);
-        this.log.info({ page: request.path, ms }, 'a page goes out undrawn');
-      }
+      const ms = Math.round(performance.now() - began);
+      this.#lateInARow = ms < DRAWN_WITHIN_MS ? 0 : this.#lateInARow + 1;
+      if (!drawn) this.log.info({ page: request.path, ms }, 'a page goes out undrawn');
+      if (this.#lateInARow === HANGS_AFTER) void this.#worker.terminate();
       return drawn;
     } catch (error) {
       this.log.error({ error, page: request.path }, 'a page could not be drawn');
