@@ -87,6 +87,14 @@ describe('the page of a first visit, drawn by the server', () => {
     }
   });
 
+  it('leaves to the browser what leads elsewhere: a shop that nobody works in yet', async () => {
+    const empty = await TestBench.empty();
+    // Another of its pages tells that the thread is there.
+    await empty.drawn('/guide');
+    expect(await (await fetch(`${empty.url}/`)).text()).to.not.include('drawn-from');
+    await empty.close();
+  });
+
   it('puts nothing into the document but words, whatever a battery is called', async () => {
     const owner = '</script><img src=x onerror=alert(1)>"&';
     const battery = await bench.store.tables.batteries.findOne({ where: { tag: 'LK-0409' } });

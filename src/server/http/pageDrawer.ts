@@ -21,9 +21,12 @@ export interface Drawn {
   from: string;
 }
 
+/** A page, or what it wants to know first, or that there is nothing of it to show. */
+export type Drawing = Drawn | { wants: string[] } | 'nothing';
+
 export type FromDrawer =
   | { ready: true }
-  | { id: number; drawing: Drawn | { wants: string[] } }
+  | { id: number; drawing: Drawing }
   | { id: number; fault: string };
 
 /** The drawing thread. */
@@ -136,6 +139,7 @@ export class PageDrawer {
     asks.forEach((path, i) => (answers[path] = textOf(begins[i])));
     for (let round = 0; round < MOST_ROUNDS; round += 1) {
       const drawing = await this.#put(request.originalUrl, answers);
+      if (drawing === 'nothing') return null;
       if ('html' in drawing) return drawing;
       await Promise.all(
         drawing.wants.map(async (path) => {
@@ -146,7 +150,7 @@ export class PageDrawer {
     return null;
   }
 
-  async #put(address: string, answers: ToDrawer['answers']): Promise<Drawn | { wants: string[] }> {
+  async #put(address: string, answers: ToDrawer['answers']): Promise<Drawing> {
     const id = ++this.#id;
     const told = await new Promise<Exclude<FromDrawer, { ready: true }>>((resolve) => {
       this.#waiting.set(id, resolve);

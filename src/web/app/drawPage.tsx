@@ -16,8 +16,8 @@ import { allViewsAhead, shopPages, viewAhead } from './pages.tsx';
 /** Answers by the path they were asked at, as JSON; null where none came in time. */
 export type KnownAnswers = Readonly<Record<string, string | null>>;
 
-/** The page with what it was drawn from, both ready to stand in a document; or which answers it still wants. */
-export type Drawing = { html: string; from: string } | { wants: string[] };
+/** The page with what it was drawn from, both ready to stand in a document; or which answers it still wants; or nothing to show. */
+export type Drawing = { html: string; from: string } | { wants: string[] } | 'nothing';
 
 /** An answer may bring up another question, and that one another. */
 const MOST_LOOKS = 4;
@@ -72,7 +72,10 @@ async function draw(address: string, answers: KnownAnswers): Promise<Drawing> {
     );
     const more = await askWhatWasMissed();
     if (wants.size > 0) return { wants: [...wants] };
-    if (!more) return { html, from: told({ clock, state: dehydrate(queryClient) }) };
+    if (more) continue;
+    // A view that leads elsewhere, waits for an answer or failed has no heading.
+    if (!html.includes('<h1')) return 'nothing';
+    return { html, from: told({ clock, state: dehydrate(queryClient) }) };
   }
   throw new Error(`${address} asks for more at every look.`);
 }

@@ -1,6 +1,7 @@
 import { useDeferredValue } from 'react';
 import { Link, Navigate } from 'react-router';
 import { toTheQuarter } from '../../line/benchClock.ts';
+import { hasBrowser } from '../../line/device.ts';
 import { useBenchMoment } from '../../line/benchItems.ts';
 import type { KnownPlan } from '../../line/planned.ts';
 import { useBench, useDayPlan, useHands, useRules, useShop } from '../../line/queries.ts';
@@ -22,7 +23,7 @@ export function Bench() {
   if (!moment) return <Loading />;
 
   // A shop that nobody leads yet begins with its set-up.
-  if (shop && shop.people.length === 0) return <Navigate to="/setup" replace />;
+  if (shop && shop.people.length === 0) return hasBrowser && <Navigate to="/setup" replace />;
 
   const { items, ended, lines, order } = moment;
   // Ribbons and times are drawn to the quarter minute; what a charge reads is drawn when it comes.
