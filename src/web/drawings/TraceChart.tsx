@@ -69,7 +69,10 @@ export const TraceChart = memo(function TraceChart({
         {title}
         <span>{unit}</span>
       </figcaption>
-      {width > 0 && (
+      {width <= 0 ? (
+        // Its room, until the width is known: nothing moves when it is drawn.
+        <div style={{ height }} />
+      ) : (
         <LineChart width={width} height={height} margin={MARGIN} accessibilityLayer={false}>
           <CartesianGrid stroke="var(--color-hair)" vertical={false} />
           <XAxis

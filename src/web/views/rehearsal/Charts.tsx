@@ -13,6 +13,8 @@ interface Result {
 
 const HEIGHT = 112;
 const GAP = 16;
+/** From here on two stand side by side, px; the same in its class. */
+const TWO_FROM = 520;
 
 /** Volts, amps, charge, warmth, gas and water of each way over the same hours. */
 export const Charts = memo(function Charts({
@@ -23,7 +25,7 @@ export const Charts = memo(function Charts({
   units: Units;
 }) {
   const [ref, width] = useWidth();
-  const each = width >= 520 ? (width - GAP) / 2 : width;
+  const each = width >= TWO_FROM ? (width - GAP) / 2 : width;
   const rehearsals = results.map((r) => r.rehearsal);
   // Only what was rehearsed moves the lines; a word typed elsewhere does not.
   const charts = useMemo(() => {
@@ -88,18 +90,20 @@ export const Charts = memo(function Charts({
   return (
     <div
       ref={ref}
-      className="flex flex-wrap gap-x-4 gap-y-2 rounded-lg border border-line bg-sheet p-3 pr-0 [&>figure]:pr-0"
+      className="@container rounded-lg border border-line bg-sheet p-3 pr-0"
       data-drawn={rehearsals.filter(Boolean).length}
     >
-      {charts.map((chart) => (
-        <TraceChart
-          key={chart.title}
-          {...chart}
-          width={each - 14}
-          height={HEIGHT}
-          untilH={untilH}
-        />
-      ))}
+      <div className="grid gap-x-4 gap-y-2 @min-[520px]:grid-cols-2">
+        {charts.map((chart) => (
+          <TraceChart
+            key={chart.title}
+            {...chart}
+            width={each - 14}
+            height={HEIGHT}
+            untilH={untilH}
+          />
+        ))}
+      </div>
     </div>
   );
 });

@@ -45,7 +45,8 @@ export function Answer({ diagnosis, c20Ah, underWay, children }: Props) {
             </span>
           )}
         </p>
-        <p className="mt-1 text-lg">
+        {/* Two lines are kept for it: what it says grows when routes have been tried. */}
+        <p className="mt-1 min-h-14 text-lg">
           {route === null ? (
             <>
               Nothing is likely to bring it back for what it costs: it would hold{' '}
