@@ -16,7 +16,7 @@ import { ownPagesOnly } from './http/doors.ts';
 import type { JsonSchema } from '../contract/jsonSchema.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
-import { PageDrawer } from './http/pageDrawer.ts';
+import { PageDrawer, type Patience } from './http/pageDrawer.ts';
 import { pressing } from './http/pressing.ts';
 import { checked, HttpProblem, notFound, problemHandler, unknownAddress } from './http/problem.ts';
 import { batteryByTag, findBatteries, nextTag, takeIn } from './resources/batteries/batteries.ts';
@@ -60,8 +60,8 @@ export interface AppOptions {
   tries?: Tries;
   /** The day plan is made in a thread of its own. */
   plansInThread?: boolean;
-  /** Pages of a first visit are drawn here, in a thread of its own. */
-  drawsPages?: boolean;
+  /** Pages of a first visit are drawn here, in a thread of its own; how long is waited for one. */
+  drawsPages?: boolean | Patience;
   /** Charges on instruments; without it every place is run by hand. */
   live: LiveDesk;
 }
@@ -273,7 +273,9 @@ export function createApp(
   app.use('/api', unknownAddress);
 
   if (pages) {
-    const drawer = drawsPages ? PageDrawer.of(join(pages, '..', DRAWN_WITH), app, log) : null;
+    const patience = drawsPages === true ? undefined : drawsPages || null;
+    const drawer =
+      patience === null ? null : PageDrawer.of(join(pages, '..', DRAWN_WITH), app, log, patience);
     app.use(pagesRouter(pages, drawer));
   }
   app.use(problemHandler(log));

@@ -31,10 +31,14 @@ export type FromDrawer =
 
 /** The drawing thread. */
 const DRAWER = 'server/http/drawing';
-/** What a page brings up and has not been answered by then is drawn as awaited, ms. */
-const ANSWER_WITHIN_MS = 250;
-/** What has not been drawn by then goes out undrawn: the browser draws it. ms */
-const DRAWN_WITHIN_MS = 1000;
+/** How long is waited. A test on a busy machine waits longer. */
+export interface Patience {
+  /** What a page brings up and has not been answered by then is drawn as awaited, ms. */
+  answerMs: number;
+  /** What has not been drawn by then goes out undrawn: the browser draws it. ms */
+  drawnMs: number;
+}
+const PATIENCE: Patience = { answerMs: 250, drawnMs: 1000 };
 /** So many pages wait for the thread at most; one more goes out undrawn. */
 const MOST_AT_ONCE = 4;
 /** Answers bring up questions: so many rounds at most. */
@@ -73,6 +77,7 @@ export class PageDrawer {
     private readonly file: string,
     app: RequestListener,
     private readonly log: Logger,
+    private readonly patience: Patience,
   ) {
     this.#ask = askWithin(app);
     this.#worker = this.#start();
@@ -104,8 +109,18 @@ export class PageDrawer {
   }
 
   /** @returns null where the pages were not built for it */
-  static of(file: string, app: RequestListener, log: Logger): PageDrawer | null {
-    return existsSync(file) ? new PageDrawer(file, app, log) : null;
+  static of(
+    file: string,
+    app: RequestListener,
+    log: Logger,
+    patience = PATIENCE,
+  ): PageDrawer | null {
+    return existsSync(file) ? new PageDrawer(file, app, log, patience) : null;
+  }
+
+  /** It has read the pages; until then they go out undrawn. */
+  get isReady(): boolean {
+    return this.#ready;
   }
 
   /**
@@ -117,9 +132,9 @@ export class PageDrawer {
     this.#atOnce += 1;
     const began = performance.now();
     try {
-      const drawn = await within(DRAWN_WITHIN_MS, this.#drawn(request, asks));
+      const drawn = await within(this.patience.drawnMs, this.#drawn(request, asks));
       const ms = Math.round(performance.now() - began);
-      this.#lateInARow = ms < DRAWN_WITHIN_MS ? 0 : this.#lateInARow + 1;
+      this.#lateInARow = ms < this.patience.drawnMs ? 0 : this.#lateInARow + 1;
       if (!drawn) this.log.info({ page: request.path, ms }, 'a page goes out undrawn');
       if (this.#lateInARow === HANGS_AFTER) void this.#worker.terminate();
       return drawn;
@@ -143,7 +158,7 @@ export class PageDrawer {
       if ('html' in drawing) return drawing;
       await Promise.all(
         drawing.wants.map(async (path) => {
-          answers[path] = textOf(await within(ANSWER_WITHIN_MS, this.#answer(request, path)));
+          answers[path] = textOf(await within(this.patience.answerMs, this.#answer(request, path)));
         }),
       );
     }
