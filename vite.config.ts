@@ -63,6 +63,8 @@ const forBrowsers = {
     // The server reads from it which scripts a view needs, and names them before the page asks.
     manifest: true,
     rolldownOptions: {
+      // Pressing takes its time; nobody need be told at every start.
+      checks: { pluginTimings: false },
       output: {
         codeSplitting: {
           groups: [
