@@ -1,12 +1,13 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { pathToFileURL } from 'node:url';
-import type { Drawing, FromDrawer, ToDrawer } from './pageDrawer.ts';
+import type { Drawing, KnownAnswers } from '../../contract/drawnPage.ts';
+import type { FromDrawer, ToDrawer } from './pageDrawer.ts';
 
 /** The thread that draws pages: with what the build made of them for Node, whose file it is told. */
 
 /** What the build made. @see `src/web/app/drawPage.tsx` */
 interface Pages {
-  drawPage: (address: string, answers: ToDrawer['answers']) => Promise<Drawing>;
+  drawPage: (address: string, answers: KnownAnswers) => Promise<Drawing>;
   getReady: () => Promise<unknown>;
 }
 

@@ -3,6 +3,7 @@ import type { Worker } from 'node:worker_threads';
 import type { RequestListener } from 'node:http';
 import type { Request } from 'express';
 import type { Logger } from 'pino';
+import type { Drawing, Drawn, KnownAnswers } from '../../contract/drawnPage.ts';
 import { startThread } from '../place.ts';
 import { type AnswerWithin, askWithin } from './askWithin.ts';
 
@@ -10,19 +11,8 @@ import { type AnswerWithin, askWithin } from './askWithin.ts';
 export interface ToDrawer {
   id: number;
   address: string;
-  /** As JSON, by path; null where none came in time. */
-  answers: Readonly<Record<string, string | null>>;
+  answers: KnownAnswers;
 }
-
-/** The parts of a document, as they stand in it. */
-export interface Drawn {
-  html: string;
-  /** What it was drawn from, JSON. */
-  from: string;
-}
-
-/** A page, or what it wants to know first, or that there is nothing of it to show. */
-export type Drawing = Drawn | { wants: string[] } | 'nothing';
 
 export type FromDrawer =
   | { ready: true }
@@ -165,7 +155,7 @@ export class PageDrawer {
     return null;
   }
 
-  async #put(address: string, answers: ToDrawer['answers']): Promise<Drawing> {
+  async #put(address: string, answers: KnownAnswers): Promise<Drawing> {
     const id = ++this.#id;
     const told = await new Promise<Exclude<FromDrawer, { ready: true }>>((resolve) => {
       this.#waiting.set(id, resolve);

@@ -2,7 +2,8 @@ import { Router } from 'express';
 import expressStaticGzip from 'express-static-gzip';
 import { join } from 'node:path';
 import { asksOf, type BuiltPages, readBuiltPages, viewAt } from './builtPages.ts';
-import type { Drawn, PageDrawer } from './pageDrawer.ts';
+import { DRAWN_FROM, type Drawn } from '../../contract/drawnPage.ts';
+import type { PageDrawer } from './pageDrawer.ts';
 import { pressing } from './pressing.ts';
 import { notFound } from './problem.ts';
 
@@ -90,5 +91,5 @@ const withDrawn = (document: string, { html, from }: Drawn, scripts: readonly st
     FRAME,
     () =>
       `<div id="root" hidden inert data-scripts="${scripts.map((file) => `/${file}`).join(' ')}">${html}</div>` +
-      `<script type="application/json" id="drawn-from">${from}</script>`,
+      `<script type="application/json" id="${DRAWN_FROM}">${from}</script>`,
   );

@@ -1,6 +1,7 @@
 import { dehydrate, QueryClientProvider } from '@tanstack/react-query';
 import { renderToString } from 'react-dom/server';
 import { StaticRouter } from 'react-router';
+import type { Drawing, KnownAnswers } from '../../contract/drawnPage.ts';
 import type { Clock } from '../../contract/wire.ts';
 import { ProblemError, serveInPage } from '../line/api.ts';
 import { benchClock } from '../line/benchClock.ts';
@@ -13,12 +14,6 @@ import { allViewsAhead, shopPages, viewAhead } from './pages.tsx';
  * shows the page before it has its scripts.
  */
 
-/** Answers by the path they were asked at, as JSON; null where none came in time. */
-export type KnownAnswers = Readonly<Record<string, string | null>>;
-
-/** The page with what it was drawn from, both ready to stand in a document; or which answers it still wants; or nothing to show. */
-export type Drawing = { html: string; from: string } | { wants: string[] } | 'nothing';
-
 /** An answer may bring up another question, and that one another. */
 const MOST_LOOKS = 4;
 const CLOCK = '/api/clock';
@@ -28,6 +23,7 @@ const LONGEST_MS = 1000;
 export const getReady = allViewsAhead;
 
 let turn: Promise<unknown> = Promise.resolve();
+let turns = 0;
 
 /**
  * One page after the other: they share a clock and what is known.
@@ -45,6 +41,11 @@ export function drawPage(address: string, answers: KnownAnswers): Promise<Drawin
 }
 
 async function draw(address: string, answers: KnownAnswers): Promise<Drawing> {
+  const mine = ++turns;
+  // What is known by now is another visitor's, who may be shown other things.
+  const demandTurn = (): void => {
+    if (mine !== turns) throw new Error(`${address} was not drawn in its turn.`);
+  };
   const wants = new Set<string>();
   serveInPage({
     answer: (_method, path) => {
@@ -62,6 +63,7 @@ async function draw(address: string, answers: KnownAnswers): Promise<Drawing> {
   if (clock) benchClock.setAsDrawn(clock);
   const { pathname } = new URL(address, 'http://bench');
   await Promise.allSettled([askAhead(pathname), viewAhead(pathname)]);
+  demandTurn();
   if (wants.size > 0) return { wants: [...wants] };
   for (let look = 0; look < MOST_LOOKS; look += 1) {
     forgetFailures();
@@ -71,6 +73,7 @@ async function draw(address: string, answers: KnownAnswers): Promise<Drawing> {
       </QueryClientProvider>,
     );
     const more = await askWhatWasMissed();
+    demandTurn();
     if (wants.size > 0) return { wants: [...wants] };
     if (more) continue;
     // A view that leads elsewhere, waits for an answer or failed has no heading.

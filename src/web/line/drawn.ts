@@ -1,4 +1,5 @@
 import type { DehydratedState } from '@tanstack/react-query';
+import { DRAWN_FROM } from '../../contract/drawnPage.ts';
 import type { Clock } from '../../contract/wire.ts';
 
 /** What a page was drawn from, where the server drew it (`app/drawPage.tsx`). */
@@ -8,9 +9,6 @@ export interface DrawnFrom {
   /** Its answers, as old as the page. */
   state: DehydratedState;
 }
-
-/** The element of the page that holds it. */
-const DRAWN_FROM = 'drawn-from';
 
 /** What this page was drawn from; null where it came without anything drawn. */
 export function drawnHere(): DrawnFrom | null {
