@@ -25,7 +25,7 @@ import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { seeded } from '../../src/core/simulation/random.ts';
 import { anyShop } from '../support/anyShop.ts';
 import { charge, hands, shop, way, work } from '../support/smallShop.ts';
-import { Driver, HOUR, MINUTE, START } from '../support/battery.ts';
+import { BY_KIND, Driver, HOUR, MINUTE, START } from '../support/battery.ts';
 
 const plannedOf = (plan: DayPlan, id: string): Planned[] =>
   plan.planned.filter((p) => p.workId === id).sort((a, b) => a.index - b.index);
@@ -306,6 +306,17 @@ describe('what a job asks of the shop', () => {
     const stuck = new Driver().to('charge').startCharge();
     stuck.send({ type: 'escalate', reason: 'It smells' });
     expect(activities(stuck)[0]).to.include({ kind: 'hands', lead: true });
+  });
+
+  it('is no charger for one that no route is open for: only its sign-off', () => {
+    const diagnosed = (voltageV: number) => {
+      const d = new Driver(BY_KIND['flooded-dry'], rules, 'recover').to('arrival');
+      const values = { voltageV, temperatureC: 20 };
+      d.send({ type: 'read', role: 'arrival', values, sure: true });
+      return d;
+    };
+    expect(activities(diagnosed(11.4)).map((a) => a.kind)).to.include('run');
+    expect(activities(diagnosed(-11.4)).map((a) => a.kind)).to.deep.equal(['hands']);
   });
 
   it('is planned from many jobs and keeps the rules: nothing on two chargers, nothing at night without a watch', () => {

@@ -1,12 +1,12 @@
 import { chargeStatus } from '../job/chargeStatus.ts';
 import { type ChargeState, chargeStartedAt } from '../job/chargeState.ts';
-import { stillComes } from '../job/comes.ts';
 import { type Job, recoveryOf } from '../job/job.ts';
-import type { Step } from '../plan/procedure.ts';
+import { type Step, stepById } from '../plan/procedure.ts';
 import { fillText } from '../plan/words.ts';
 import type { Moment } from '../quantities/moment.ts';
 import { ventilationNeed } from '../safety/ventilation.ts';
 import { moduleOf } from '../steps/registry.ts';
+import { stepsAhead } from '../steps/stepsAhead.ts';
 import { chargingAir } from '../watch/chargingAir.ts';
 import { labelOf, plannedS } from '../watch/timeline.ts';
 import type { Activity, Gap, Look, Minute, Run, ToolKey, Way } from './problem.ts';
@@ -70,10 +70,8 @@ export function activitiesOf(
       gap,
     });
 
-  const first = procedure.steps.findIndex((s) => s.id === run.stepId);
-  for (const step of procedure.steps.slice(first)) {
+  for (const step of [stepById(procedure, run.stepId), ...stepsAhead(job)]) {
     const inHand = step.id === run.stepId;
-    if (!inHand && !stillComes(state, step)) continue;
     const module = moduleOf(step);
     const what = fillText(step.title, job.plan);
     const minutes = Math.max(1, Math.ceil(plannedS(step, job) / 60));

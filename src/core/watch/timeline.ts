@@ -1,4 +1,3 @@
-import { stillComes } from '../job/comes.ts';
 import { openJob } from '../steps/openJob.ts';
 import { ALWAYS, type HandsAt } from '../house/hours.ts';
 import { GRACE_S } from '../job/hand.ts';
@@ -13,6 +12,7 @@ import {
   type StepKind,
 } from '../plan/procedure.ts';
 import { moduleOf } from '../steps/registry.ts';
+import { stepsAhead } from '../steps/stepsAhead.ts';
 
 /** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
 export interface Segment {
@@ -33,7 +33,7 @@ const DEFAULT_HANDS_S = 120;
  * @returns segments in order of time; gaps are none
  */
 export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segment[] {
-  const { state, procedure, plan } = job;
+  const { state, plan } = job;
   const segments: Segment[] = [];
   for (const run of state.runs) segments.push(...pastRun(job, run));
 
@@ -43,9 +43,7 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
     let at = coming.at(-1)?.to ?? now;
     const ends = new Map(state.runs.map((r) => [r.stepId, r.endedAt ?? now]));
     ends.set(state.current.stepId, at);
-    const index = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
-    for (const step of procedure.steps.slice(index + 1)) {
-      if (!stillComes(state, step)) continue;
+    for (const step of stepsAhead(job)) {
       const { byItself, countsFrom } = moduleOf(step);
       const from = ends.get(countsFrom?.(step) ?? '') ?? at;
       const begins = byItself ? at : hands(at);

@@ -1,6 +1,7 @@
 import { forCells } from '../../batteries/chemistry.ts';
 import { fitPlan } from '../../charging/fitPlan.ts';
 import { WAKE_BELOW_12V } from '../../diagnosis/wakeCurrents.ts';
+import type { RuleFinding } from '../../diagnosis/plainRules.ts';
 import { ROUTES, routePlan, type Route } from '../../diagnosis/routes.ts';
 import { Refused } from '../../job/commands.ts';
 import type { JobEvent } from '../../job/events.ts';
@@ -9,13 +10,14 @@ import { evidenceOf, needsWaking, rulesFor, tooFlat } from '../../recovery/evide
 import { jobChemistry } from '../../job/verdict.ts';
 import { giveOutcome } from './giveOutcome.ts';
 import { type Asked, defineStep, notThatWay, type Takes } from '../step.ts';
-import { recoveryOf } from '../../job/job.ts';
+import { type Job, recoveryOf } from '../../job/job.ts';
 
 /** Odds of causes, and the route that is chosen by them. What cannot be helped is signed off here, too. */
 export const diagnose = defineStep({
   kind: 'diagnose',
   inTray: 'each',
   also: ['load'],
+  leadsNowhere: (job) => noRoute(job) !== null,
 });
 
 export const diagnoseTakes: Takes<'diagnose'> = {
@@ -26,13 +28,17 @@ export const diagnoseTakes: Takes<'diagnose'> = {
   },
 };
 
+/** The rule of the trade that leaves no route open; null where none does. */
+const noRoute = (job: Job): RuleFinding | null =>
+  rulesFor(job).find((r) => r.weight === 'never') ?? null;
+
 function chooseRoute({
   job,
   command,
   context: { now, by },
 }: Asked<'diagnose', 'chooseRoute'>): JobEvent[] {
   const { plan, state } = job;
-  const never = rulesFor(job).find((r) => r.weight === 'never');
+  const never = noRoute(job);
   if (never)
     throw new Refused(
       `${never.sentence} No route is open for it: sign it off for the recycler.`,

@@ -3,7 +3,7 @@ import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Job, StepRun } from '../../../core/job/job.ts';
 import type { Step } from '../../../core/plan/procedure.ts';
 import { deviationWords } from '../../../core/job/deviationWords.ts';
-import { stillComes } from '../../../core/job/comes.ts';
+import { stepsAhead } from '../../../core/steps/stepsAhead.ts';
 import { useRules } from '../../line/queries.ts';
 import { fillText } from '../../../core/plan/words.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
@@ -21,18 +21,19 @@ interface Props {
 export const StepList = memo(function StepList({ job, sender, now, rules }: Props) {
   const { state, procedure } = job;
   const here = procedure.steps.findIndex((s) => s.id === state.current?.stepId);
+  const ahead = new Set(stepsAhead(job));
   return (
     <aside aria-label="Steps" className="content-start">
       <h2 className="border-b-2 border-ink pb-1 text-xl">Steps</h2>
       <ol>
         {procedure.steps.map((step, i) => {
-          // Ways that were not chosen do not stand in the list; what was done on another cycle does.
-          if (
-            step.only &&
-            !stillComes(state, step) &&
-            !state.runs.some((r) => r.stepId === step.id)
-          )
-            return null;
+          // Neither ways that were not chosen nor what no longer comes; what was done on another cycle does.
+          const stands =
+            (i <= here && !step.only) ||
+            i === here ||
+            ahead.has(step) ||
+            state.runs.some((r) => r.stepId === step.id);
+          if (!stands) return null;
           const run = state.runs.findLast((r) => r.stepId === step.id && r.end !== 'reopened');
           const behind = here >= 0 ? i < here : run !== undefined;
           return (

@@ -6,6 +6,7 @@ import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { offeredWakes } from '../../../../core/recovery/recovery.ts';
 import type { RouteForecast } from '../../../../core/job/recoveryState.ts';
 import { type WakeKey, WAKES } from '../../../../core/diagnosis/wakes.ts';
+import { moduleOf } from '../../../../core/steps/registry.ts';
 import { needsWaking } from '../../../../core/recovery/evidence.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
@@ -35,6 +36,7 @@ const Diagnosing = memo(function Diagnosing({ step, job, sender, rules }: Props)
   const wakes = offeredWakes(job.plan.model.kind, job.plan.schools);
   const [wake, setWake] = useState<WakeKey>(waking ? (wakes[0] ?? 'none') : 'none');
   const never = diagnosis?.never ?? false;
+  const awaitsAnswer = !moduleOf(step).leadsNowhere?.(job);
 
   const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen) : null;
   const choose = (reason?: string) =>
@@ -84,8 +86,10 @@ const Diagnosing = memo(function Diagnosing({ step, job, sender, rules }: Props)
   );
 
   return (
-    // A screen's height is kept for the answer: what stands below it does not jump away when it comes.
-    <div className="grid min-h-dvh w-full grid-cols-[minmax(0,1fr)] content-start gap-4">
+    // A screen's height is kept for an answer: what stands below it does not jump away when it comes.
+    <div
+      className={`grid w-full grid-cols-[minmax(0,1fr)] content-start gap-4 ${awaitsAnswer ? 'min-h-dvh' : ''}`}
+    >
       {job.state.attempt > 1 && <BeforeAfter job={job} />}
       <DiagnosisBoard
         state={state}
