@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { EventEmitter } from 'node:events';
 import { expect } from 'chai';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { JobWire, BenchWire, Clock, RecordWire, Shop } from '../../src/contract/wire.ts';
@@ -77,6 +78,32 @@ describe('the server', () => {
     expect(atOnce[0]).to.equal(first);
     expect(atOnce[1]).not.to.equal(first);
     expect(await store.write(async (t) => used(t))).to.equal(atOnce[1]);
+  });
+
+  it('a read is one question to the file, and one that fails says where it was asked', async () => {
+    const { store } = bench;
+    const { people, settings } = store.tables;
+    const asked = await store.write(async (transaction) => {
+      await people.findAll({ transaction });
+      const { connection } = transaction as unknown as { connection: EventEmitter };
+      const said: string[] = [];
+      const hear = (sql: string): void => void said.push(sql);
+      connection.on('trace', hear);
+      await people.findAll({ transaction });
+      await settings.findByPk('never', { transaction, raw: true });
+      // What is heard comes a moment after the answer.
+      await store.sequelize.query('SELECT 1', { transaction });
+      connection.off('trace', hear);
+      return said.filter((sql) => sql !== 'SELECT 1');
+    });
+    expect(asked.map((sql) => /FROM `(\w+)`/.exec(sql)?.[1])).to.deep.equal(['people', 'settings']);
+    const failed = await people.create({ id: 'ann' } as never).catch((error: Error) => error);
+    expect((failed as Error).stack)
+      .to.contain('SequelizeUniqueConstraintError')
+      .and.contain('api.test.ts');
+    const refused = await store.sequelize.query('SELECT 1 FROM nowhere').catch((e: Error) => e);
+    expect((refused as Error).stack).to.match(/^SequelizeDatabaseError: .*no such table: nowhere/);
+    expect((refused as Error).stack).to.contain('api.test.ts');
   });
 
   describe('taking in', () => {

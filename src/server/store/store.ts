@@ -74,7 +74,7 @@ export async function openStore(file: string, { waitsForDisk = true } = {}): Pro
   await mkdir(dirname(file), { recursive: true });
   const existed = existsSync(file);
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
-  manageConnections(sequelize, pragmas(waitsForDisk));
+  const layoutStands = manageConnections(sequelize, pragmas(waitsForDisk));
   try {
     // Every page and every tree: of ten years in two seconds. The slower comparison of indexes follows in idle time.
     const fault = await faultIn(sequelize, 'quick_check');
@@ -84,6 +84,7 @@ export async function openStore(file: string, { waitsForDisk = true } = {}): Pro
       );
     await sequelize.query('PRAGMA journal_mode = WAL');
     await migrate(sequelize, file, MIGRATIONS, existed);
+    layoutStands();
     return storeOf(file, sequelize);
   } catch (error) {
     await sequelize.close();
@@ -119,8 +120,9 @@ export async function openKnownStore(
 /** Another way in to a data file that {@link openStore} has opened: checked and migrated already. */
 export async function joinStore(file: string): Promise<Store> {
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
-  manageConnections(sequelize, pragmas(true));
+  const layoutStands = manageConnections(sequelize, pragmas(true));
   await sequelize.query('SELECT 1');
+  layoutStands();
   return storeOf(file, sequelize);
 }
 
