@@ -1,6 +1,6 @@
 // `npm run bench`: figures, never pass or fail. Each stands beside a yardstick run at the same moment.
 // `npm run bench -- simulation` (or behaviour, chargers, sizes, batteries, guards, diagnosis, charged (the last part of diagnosis), forecast, rehearsal, telemetry, server, shop, decade) takes one part.
-// The longest, attack, decade and lighthouse, run only when they are named; `lighthouse WORD TIMES` takes the views whose name holds it, so many times.
+// The longest, attack, decade and lighthouse, run only when they are named; `decade FILE` keeps what it made there for the next time; `lighthouse WORD TIMES` takes the views whose name holds it, so many times.
 import { TestBench } from '../test/support/bench.ts';
 import { Technician } from '../test/support/browser.ts';
 import { benchBatteries } from './bench/batteries.ts';
@@ -46,7 +46,7 @@ if (takes('diagnosis')) {
 }
 if (wanted.includes('charged')) benchChargedHidden();
 if (takes('forecast')) benchForecast();
-if (wanted.includes('decade')) await benchDecade();
+if (wanted[0] === 'decade') await benchDecade(wanted[1]);
 if (wanted.includes('attack')) await benchAttack();
 if (wanted[0] === 'lighthouse') {
   buildPages();

@@ -77,7 +77,8 @@ export async function fill(
   const { even } = seeded(4);
   const made = MODELS.map((model) => {
     const { job, log } = finished(model);
-    return { model, job, log, id: randomUUID(), open: new Driver(model).to('charge').job };
+    const open = new Driver(model, DEFAULT_RULES, 'commission', bench.now - 9 * HOUR).to('charge');
+    return { model, job, log, id: randomUUID(), open: open.job };
   });
   await tables.models.bulkCreate(made.map(({ model, id }) => ({ id, ...model })) as never[]);
   await tables.procedures.bulkCreate(
@@ -118,15 +119,18 @@ export async function fill(
     'Shelf stock',
   ];
 
+  // Written down in the order of time, as a log is: those in process last.
+  const ages = Array.from({ length: BATTERIES }, () =>
+    Math.floor(even() * years * 365.25 * DAY),
+  ).toSorted((a, b) => a - b);
   await sequelize.query('BEGIN');
-  for (let b = 0; b < BATTERIES; b++) {
+  for (const [b, age] of [...ages.entries()].toReversed()) {
     const m = b % made.length;
     const kind = made[m];
     if (!kind) continue;
     const batteryId = randomUUID();
     // Four jobs a day apart, the last ones ending within the past day at the pace of such a shop.
-    const since =
-      bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - Math.floor(even() * years * 365.25 * DAY);
+    const since = bench.now - (JOBS_EACH - 1) * DAY - 9 * HOUR - age;
     await insert('batteries (id, tag, modelId, dateCode, owner, promisedAt, takenInAt)', [
       [
         batteryId,

@@ -50,7 +50,7 @@ async function begin(): Promise<void> {
     fetchAhead(root.dataset['scripts']);
   }
   const { openPages } = await import('./main.tsx');
-  await openPages(faces);
+  await openPages(faces, MOST_WAIT_MS);
 }
 
 void begin();

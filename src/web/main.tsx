@@ -5,7 +5,8 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { benchClock } from './line/benchClock.ts';
 import { attemptHere, CASE_JOB, pagesUnder } from './line/drillPlace.ts';
 import { keepFlushing } from './line/outbox.ts';
-import { answersCameWithPage, askAhead, queryClient, takeUp } from './line/queries.ts';
+import { answersCameWithPage } from './line/following.ts';
+import { askAhead, queryClient, takeUp } from './line/queries.ts';
 import { isBlank } from './line/device.ts';
 import { drawnHere } from './line/drawn.ts';
 import { pause } from './line/inPieces.ts';
@@ -67,24 +68,21 @@ const goOnWith = (pages: ReactNode): void => {
 
 /** What a closed page left unsent goes out when this one has been drawn, ms. */
 const PICTURES_AFTER_MS = 500;
-/** A slow line is not waited for any longer, ms. */
-const MOST_WAIT_MS = 1500;
-
 /** All that the first page needs, or what has come of it after a while. */
-const firstNeeds = (...needs: readonly Promise<unknown>[]): Promise<unknown> =>
-  Promise.race([
-    Promise.allSettled(needs),
-    new Promise((resolve) => setTimeout(resolve, MOST_WAIT_MS)),
-  ]);
+const within = (ms: number, ...needs: readonly Promise<unknown>[]): Promise<unknown> =>
+  Promise.race([Promise.allSettled(needs), new Promise((resolve) => setTimeout(resolve, ms))]);
 
-/** @param faces the letters of the page have come */
-export async function openPages(faces: Promise<unknown>): Promise<void> {
+/**
+ * @param faces the letters of the page have come
+ * @param mostWaitMs a slow line is not waited for any longer
+ */
+export async function openPages(faces: Promise<unknown>, mostWaitMs: number): Promise<void> {
   // What has been read so far was one piece of work; the rest comes in others.
   await pause();
   keepPages();
   if (attemptHere !== null) {
     const pages = openCaseOf(attemptHere);
-    await firstNeeds(pages, faces);
+    await within(mostWaitMs, pages, faces);
     show(await pages);
     return;
   }
@@ -104,6 +102,12 @@ export async function openPages(faces: Promise<unknown>): Promise<void> {
   }
   const answers = askAhead(pathname);
   // No server: what was last seen is shown, with its age.
-  await firstNeeds(faces, answers, viewAhead(pathname), benchClock.sync().catch(recallLastState));
+  await within(
+    mostWaitMs,
+    faces,
+    answers,
+    viewAhead(pathname),
+    benchClock.sync().catch(recallLastState),
+  );
   show(shopPages);
 }

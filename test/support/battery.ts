@@ -94,7 +94,7 @@ export const BY_KIND: Readonly<Record<Exclude<KindKey, 'lithium'>, BatteryModel>
 /** A job driven by hand: time moves when told, each command is decided and folded as the server does. */
 export class Driver {
   job: Job;
-  now = START;
+  now: number;
   readonly log: Signed<JobEvent>[] = [];
   readonly first: Job;
   role: 'technician' | 'lead' = 'technician';
@@ -112,11 +112,13 @@ export class Driver {
     model: BatteryModel = PLAIN,
     readonly rules: HouseRules = DEFAULT_RULES,
     purpose: Purpose = 'commission',
+    openedAt = START,
   ) {
+    this.now = openedAt;
     this.job = openJob(
       procedureFor(model.kind, purpose),
       jobPlan(model, rules, purpose),
-      START,
+      openedAt,
       'ann',
     );
     this.first = this.job;

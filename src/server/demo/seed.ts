@@ -67,11 +67,18 @@ interface PastBattery {
   destination: 'customer' | 'shelf' | 'claim' | 'recover';
 }
 
-const ASKED: ReadonlySet<JobCommandType> = new Set(['matchPack', 'matchAcid', 'topUp', 'confirmDone', 'endCharge']);
+const ASKED: ReadonlySet<JobCommandType> = new Set([
+  'matchPack',
+  'matchAcid',
+  'topUp',
+  'confirmDone',
+  'endCharge',
+]);
 const MINUTE_MS = 60_000;
 const DAY_MINUTES = 1440;
 
-const readJson = async <T>(folder: URL, name: string): Promise<T> => JSON.parse(await readFile(new URL(name, folder), 'utf8')) as T;
+const readJson = async <T>(folder: URL, name: string): Promise<T> =>
+  JSON.parse(await readFile(new URL(name, folder), 'utf8')) as T;
 
 /** When the demo begins, ms. */
 export async function demoStart(folder: URL): Promise<number> {
@@ -93,21 +100,50 @@ export interface LiveStory {
 export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> {
   const shop = await readJson<ShopFile>(folder, 'shop.json');
   const models = await readJson<Partial<BatteryModel>[]>(folder, 'models.json');
-  const stories = [...(await readJson<PastBattery[]>(folder, 'history.json')).map(storyOfPast), ...(await readJson<BenchStory[]>(folder, 'bench.json')), ...(await readJson<BenchStory[]>(folder, 'recovery.json'))];
+  const stories = [
+    ...(await readJson<PastBattery[]>(folder, 'history.json')).map(storyOfPast),
+    ...(await readJson<BenchStory[]>(folder, 'bench.json')),
+    ...(await readJson<BenchStory[]>(folder, 'recovery.json')),
+  ];
   const start = Date.parse(shop.start);
-  const blank = { kind: 'agm-dry', cca: null, ccaStandard: null, fillSg: null, chargeA: null, ceilingV: null, dwellS: null, soakS: null, passV: null, electrolyteCode: null, electrolyteMl: null, caps: null };
+  const blank = {
+    kind: 'agm-dry',
+    cca: null,
+    ccaStandard: null,
+    fillSg: null,
+    chargeA: null,
+    ceilingV: null,
+    dwellS: null,
+    soakS: null,
+    passV: null,
+    electrolyteCode: null,
+    electrolyteMl: null,
+    caps: null,
+  };
 
   await store.write(async (transaction) => {
     await writeRules(store, { ...DEFAULT_RULES, ...shop.rules }, transaction);
     await store.tables.people.bulkCreate(
-      shop.people.map((person) => ({ ...person, active: true, pinHash: null, calendarToken: null })),
+      shop.people.map((person) => ({
+        ...person,
+        active: true,
+        pinHash: null,
+        calendarToken: null,
+      })),
       { transaction },
     );
-    await store.tables.models.bulkCreate(models.map((m) => ({ id: randomUUID(), ...blank, ...m })) as never[], { transaction });
+    await store.tables.models.bulkCreate(
+      models.map((m) => ({ id: randomUUID(), ...blank, ...m })) as never[],
+      { transaction },
+    );
   });
 
   let now = start;
-  const context: Context = { store, changes: new Changes(), clock: { now: () => now, passed: () => now, rate: 1, demo: true, setRate: () => undefined } };
+  const context: Context = {
+    store,
+    changes: new Changes(),
+    clock: { now: () => now, passed: () => now, rate: 1, demo: true, setRate: () => undefined },
+  };
   const known = await store.tables.models.findAll({ raw: true });
   await seedStock(context, folder, start, (at) => (now = at));
   now = start - 400 * DAY_MINUTES * MINUTE_MS;
@@ -131,7 +167,19 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
       const onRecord = await store.tables.batteries.count({ where: { tag } });
       const jobIds = onRecord
         ? [(await openJobFor(context, tag, { ...write(), purpose, promisedAt })).jobId]
-        : (await takeIn(context, { ...write(), purpose, count, tag, modelId, dateCode, owner, promisedAt, ...(supplier ? { supplier } : {}) })).jobIds;
+        : (
+            await takeIn(context, {
+              ...write(),
+              purpose,
+              count,
+              tag,
+              modelId,
+              dateCode,
+              owner,
+              promisedAt,
+              ...(supplier ? { supplier } : {}),
+            })
+          ).jobIds;
       jobs.set(tag, jobIds);
       continue;
     }
@@ -139,10 +187,23 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
     while (breakdowns[0] && breakdowns[0].minute <= line.minute) await breakdowns.shift()?.happen();
     for (const [i, jobId] of (jobs.get(battery.tag) ?? []).entries()) {
       const wire = await jobWire(store, jobId);
-      const job: Job = settle({ procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state }, now);
+      const job: Job = settle(
+        {
+          procedure: await procedureOf(store, wire.procedureId),
+          plan: wire.plan,
+          state: wire.state,
+        },
+        now,
+      );
       if (line.verb === 'foresaw') {
         const forecast = foreseen(line, job, now);
-        await recordInJob(context, jobId, now, () => (forecast ? [{ type: 'forecast.made', forecast }] : []), CLOCK);
+        await recordInJob(
+          context,
+          jobId,
+          now,
+          () => (forecast ? [{ type: 'forecast.made', forecast }] : []),
+          CLOCK,
+        );
         continue;
       }
       const told = commandOf(line, job);
@@ -153,17 +214,28 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
           ...write(),
           command:
             command.type === 'startCharge'
-              ? { ...command, place: command.place + i, ...(await onCharger(store, line.words[1], job)) }
+              ? {
+                  ...command,
+                  place: command.place + i,
+                  ...(await onCharger(store, line.words[1], job)),
+                }
               : command,
         });
       } catch (error) {
-        throw new Error(`${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`, { cause: error });
+        throw new Error(
+          `${battery.tag} at ${line.minute} min, ${line.verb}: ${(error as Error).message}`,
+          { cause: error },
+        );
       }
     }
   }
   // Twelve to a rack, six to a shelf of it, oldest first.
   for (const [i, { tag }] of (await shelfItems(store)).entries())
-    await placeBattery(context, tag, { commandId: randomUUID(), by: 'greta', place: `Rack ${'ABCD'[Math.floor(i / 12)] ?? 'E'} ${Math.floor((i % 12) / 6) + 1}` });
+    await placeBattery(context, tag, {
+      commandId: randomUUID(),
+      by: 'greta',
+      place: `Rack ${'ABCD'[Math.floor(i / 12)] ?? 'E'} ${Math.floor((i % 12) / 6) + 1}`,
+    });
   await seedPapers(context, folder, (minute) => (now = start + minute * MINUTE_MS));
   const momentAt = (minute: number) => start + minute * MINUTE_MS;
   const toRun: LiveStory[] = [];
@@ -171,27 +243,62 @@ export async function seedDemo(store: Store, folder: URL): Promise<LiveStory[]> 
     if (!live) continue;
     const jobId = jobs.get(tag)?.[0] ?? '';
     const { procedure } = await readJob(store, jobId);
-    const mischief = live.mischief && { ...live.mischief, from: momentAt(live.mischief.from), to: momentAt(live.mischief.to) };
-    toRun.push({ jobId, stepId: stepOfKind(procedure, 'charge')?.id ?? '', by, place: live.place, at: momentAt(live.minute), ...(mischief ? { mischief } : {}) });
+    const mischief = live.mischief && {
+      ...live.mischief,
+      from: momentAt(live.mischief.from),
+      to: momentAt(live.mischief.to),
+    };
+    toRun.push({
+      jobId,
+      stepId: stepOfKind(procedure, 'charge')?.id ?? '',
+      by,
+      place: live.place,
+      at: momentAt(live.minute),
+      ...(mischief ? { mischief } : {}),
+    });
   }
   return toRun;
 }
 
 /** What stood on the shelf before: a table brought in, the rounds read since, and the electrolyte in stock. */
-async function seedStock(context: Context, folder: URL, start: number, setNow: (at: number) => void): Promise<void> {
+async function seedStock(
+  context: Context,
+  folder: URL,
+  start: number,
+  setNow: (at: number) => void,
+): Promise<void> {
   const table = async (name: string) => parseTable(await readFile(new URL(name, folder)), 1000);
   const { headings, rows } = await table('stock.csv');
   const stock = readTable(rows, BATTERY_FIELDS, matchColumns(headings, BATTERY_FIELDS), 'tag');
-  if (stock.faults[0]) throw new Error(`stock.csv, row ${stock.faults[0].row}: ${stock.faults[0].message}`);
-  const rounds = (await table('rounds.csv')).rows.map(([at = '', tag = '', volts = '', by = '']) => ({ at: Date.parse(at), tag, voltageV: Number(volts), by }));
+  if (stock.faults[0])
+    throw new Error(`stock.csv, row ${stock.faults[0].row}: ${stock.faults[0].message}`);
+  const rounds = (await table('rounds.csv')).rows.map(
+    ([at = '', tag = '', volts = '', by = '']) => ({
+      at: Date.parse(at),
+      tag,
+      voltageV: Number(volts),
+      by,
+    }),
+  );
   const write = (by: string) => ({ commandId: randomUUID(), by });
   // The table came in after its newest reading; rounds walked before that were typed in from paper then.
   setNow(Math.max(...stock.rows.map((r) => r.values['readAt'] as number)) + 3_600_000);
-  await importBatteries(context, { ...write('greta'), batteries: stock.rows.map((r) => r.values as unknown as ImportedBattery) });
+  await importBatteries(context, {
+    ...write('greta'),
+    batteries: stock.rows.map((r) => r.values as unknown as ImportedBattery),
+  });
   const tableIn = Math.max(...stock.rows.map((r) => r.values['readAt'] as number)) + 3_600_000;
   for (const { expires, added, ...lot } of await readJson<LotFile[]>(folder, 'lots.json')) {
     setNow(Date.parse(added));
-    await addLot(context, { ...write('greta'), lot: { packCode: null, sg: null, ...lot, expiresAt: expires === null ? null : Date.parse(expires) } });
+    await addLot(context, {
+      ...write('greta'),
+      lot: {
+        packCode: null,
+        sg: null,
+        ...lot,
+        expiresAt: expires === null ? null : Date.parse(expires),
+      },
+    });
   }
   for (const { at, tag, voltageV, by } of rounds.sort((a, b) => a.at - b.at)) {
     setNow(Math.max(at, tableIn));
@@ -215,7 +322,10 @@ async function seedChargers(
 ): Promise<{ minute: number; happen: () => Promise<unknown> }[]> {
   const signed = () => ({ commandId: randomUUID(), by: 'greta' });
   const breakdowns: { minute: number; happen: () => Promise<unknown> }[] = [];
-  for (const { template, outOfOrderAt, ...own } of await readJson<ChargerFile[]>(folder, 'chargers.json')) {
+  for (const { template, outOfOrderAt, ...own } of await readJson<ChargerFile[]>(
+    folder,
+    'chargers.json',
+  )) {
     const known = CHARGER_TEMPLATES.find((t) => t.key === template);
     if (!known) throw new Error(`No charger template ${template}.`);
     const charger: ChargerFacts = { ...known.facts, ...own };
@@ -223,7 +333,11 @@ async function seedChargers(
     if (outOfOrderAt !== undefined)
       breakdowns.push({
         minute: outOfOrderAt,
-        happen: () => changeCharger(context, id, { ...signed(), charger: { ...charger, standing: 'out-of-order' } }),
+        happen: () =>
+          changeCharger(context, id, {
+            ...signed(),
+            charger: { ...charger, standing: 'out-of-order' },
+          }),
       });
   }
   return breakdowns.sort((a, b) => a.minute - b.minute);
@@ -262,15 +376,54 @@ interface LotFile {
 function storyOfPast(past: PastBattery): BenchStory {
   const t = -past.daysAgo * DAY_MINUTES - 420;
   const six = past.model.startsWith('LF-B') ? 0.5 : 1;
-  const amps = { 'LF-A4': 0.4, 'LF-B6': 0.6, 'LF-A8': 0.8, 'LF-A12': 1.2, 'LF-A14': 1.4, 'LF-A18': 1.8, 'LF-A20': 2, 'LF-A30': 3 }[past.model] ?? 1;
-  const read = (minute: number, volts: number, share: number) => `${minute} read ${(volts * six).toFixed(2)} ${(amps * share).toFixed(2)} ${past.temperatureC + 3}`;
+  const amps =
+    {
+      'LF-A4': 0.4,
+      'LF-B6': 0.6,
+      'LF-A8': 0.8,
+      'LF-A12': 1.2,
+      'LF-A14': 1.4,
+      'LF-A18': 1.8,
+      'LF-A20': 2,
+      'LF-A30': 3,
+    }[past.model] ?? 1;
+  const read = (minute: number, volts: number, share: number) =>
+    `${minute} read ${(volts * six).toFixed(2)} ${(amps * share).toFixed(2)} ${past.temperatureC + 3}`;
   // A sound fresh fill at a tenth of C20: at its ceiling within the hour, then the tail, read every hour until it no longer falls.
   const tail = [0.59, 0.34, 0.21, 0.145, 0.105, 0.08, 0.065, 0.06];
-  const charge = (from: number) => [`${from} charge 1`, ...tail.map((share, i) => read(from + 60 * (i + 1), i === 0 ? 14.68 : 14.7, share)), `${from + 485} full`];
-  const test = (from: number, restV: number) => [`${from} rest ${restV}`, `${from + 5} load ${past.loadV} ${past.temperatureC}`, `${from + 7} verdict`];
+  const charge = (from: number) => [
+    `${from} charge 1`,
+    ...tail.map((share, i) => read(from + 60 * (i + 1), i === 0 ? 14.68 : 14.7, share)),
+    `${from + 485} full`,
+  ];
+  const test = (from: number, restV: number) => [
+    `${from} rest ${restV}`,
+    `${from + 5} load ${past.loadV} ${past.temperatureC}`,
+    `${from + 7} verdict`,
+  ];
   const failed = past.destination === 'claim' || past.destination === 'recover';
-  const story = [`${t} ok 6`, `${t + 70} ok`, ...charge(t + 195), `${t + 690} ok`, ...test(t + 755, past.restV)];
-  if (failed) story.push(...charge(t + 765), ...test(t + 1325, past.restV + 0.02), `${t + 1335} lead ${past.destination} Failed twice, ${past.dateCode} stock`);
+  const story = [
+    `${t} ok 6`,
+    `${t + 70} ok`,
+    ...charge(t + 195),
+    `${t + 690} ok`,
+    ...test(t + 755, past.restV),
+  ];
+  if (failed)
+    story.push(
+      ...charge(t + 765),
+      ...test(t + 1325, past.restV + 0.02),
+      `${t + 1335} lead ${past.destination} Failed twice, ${past.dateCode} stock`,
+    );
   else story.push(`${t + 770} handover ${past.destination}`);
-  return { tag: past.tag, model: past.model, owner: past.owner, supplier: past.supplier, dateCode: past.dateCode, promised: failed ? null : -past.daysAgo * DAY_MINUTES + 900, by: past.by, story };
+  return {
+    tag: past.tag,
+    model: past.model,
+    owner: past.owner,
+    supplier: past.supplier,
+    dateCode: past.dateCode,
+    promised: failed ? null : -past.daysAgo * DAY_MINUTES + 900,
+    by: past.by,
+    story,
+  };
 }

@@ -12,7 +12,10 @@ export interface DemoRack extends DemoHands {
 }
 
 /** The instruments of a rack and what serves every place; the port of each follows from the rack's own. */
-export function rackSettings(portOf: (kind: InstrumentKind, index: number) => number, places: number): InstrumentSetting[] {
+export function rackSettings(
+  portOf: (kind: InstrumentKind, index: number) => number,
+  places: number,
+): InstrumentSetting[] {
   const kinds: [InstrumentKind, string][] = [
     ['charger', 'Rack charger'],
     ['load', 'Rack load'],
@@ -63,10 +66,12 @@ export class StandInRack implements DemoRack {
     return false;
   }
 
-  readonly clipOn: DemoHands['clipOn'] = (place, battery) => this.#post('/clip', { place, ...battery });
+  readonly clipOn: DemoHands['clipOn'] = (place, battery) =>
+    this.#post('/clip', { place, ...battery });
   setRate = (rate: number): Promise<void> => this.#post('/rate', { rate });
   advance = (seconds: number): Promise<void> => this.#post('/advance', { seconds });
-  misbehave = (place: number, mischief: string, on: boolean): Promise<void> => this.#post('/mischief', { place, mischief, on });
+  misbehave = (place: number, mischief: string, on: boolean): Promise<void> =>
+    this.#post('/mischief', { place, mischief, on });
   settings = (): InstrumentSetting[] => rackSettings((_, i) => this.port + 1 + i, RACK_PLACES);
 }
 
@@ -92,9 +97,33 @@ export async function seedLive(
   if (!first) return;
   await rack.setRate(0);
   const due = stories.flatMap((story) => [
-    { at: story.at, act: () => live.start(story.jobId, { commandId: randomUUID(), by: story.by, stepId: story.stepId, place: story.place, charge: 0.8 }) },
-    ...(story.mischief ? [{ at: story.mischief.from, act: () => rack.misbehave(story.place, story.mischief?.what ?? '', true) }] : []),
-    ...(story.mischief ? [{ at: story.mischief.to, act: () => rack.misbehave(story.place, story.mischief?.what ?? '', false) }] : []),
+    {
+      at: story.at,
+      act: () =>
+        live.start(story.jobId, {
+          commandId: randomUUID(),
+          by: story.by,
+          stepId: story.stepId,
+          place: story.place,
+          charge: 0.8,
+        }),
+    },
+    ...(story.mischief
+      ? [
+          {
+            at: story.mischief.from,
+            act: () => rack.misbehave(story.place, story.mischief?.what ?? '', true),
+          },
+        ]
+      : []),
+    ...(story.mischief
+      ? [
+          {
+            at: story.mischief.to,
+            act: () => rack.misbehave(story.place, story.mischief?.what ?? '', false),
+          },
+        ]
+      : []),
   ]);
   due.sort((a, b) => a.at - b.at);
   for (let at = first.at; at < start; at += STEP_S * 1000) {

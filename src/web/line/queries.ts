@@ -12,18 +12,15 @@ import {
 import { useMemo } from 'react';
 import type { Answers } from '../../contract/answers.ts';
 import type { LiveSample } from '../../contract/chargeWire.ts';
-import type { BenchWire, ChangeNotice, JobWire } from '../../contract/wire.ts';
+import type { BenchWire, JobWire } from '../../contract/wire.ts';
 import { type HandsAt, handsAt } from '../../core/house/hours.ts';
 import { DEFAULT_RULES } from '../../core/house/rules.ts';
 import { expectedChargeS } from '../../core/job/chargeExpected.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { settle } from '../../core/steps/settle.ts';
-import { ProblemError, ask, pathTo } from './api.ts';
-import { benchClock } from './benchClock.ts';
-import { inDrill } from './drillPlace.ts';
+import { ProblemError, ask } from './api.ts';
 import { inPieces } from './inPieces.ts';
-import { whenIdle } from './whenIdle.ts';
 
 /** A session that has ended is noticed at the first answer that says so. */
 function onProblem(error: Error): void {
@@ -163,7 +160,7 @@ export const useLots = () => useQuery({ queryKey: ['lots'], queryFn: () => ask('
 export const useSignIn = () => useQuery(signInQuery);
 export const usePlans = () => useQuery({ queryKey: ['plans'], queryFn: () => ask('plans') });
 
-const LIVE = ['live'];
+export const LIVE = ['live'];
 /** The newest sample of a live charge, as the stream brings it. */
 export const useLiveSample = (chargeId: string | undefined): LiveSample | null =>
   useQuery({
@@ -238,130 +235,4 @@ function benchWith(bench: BenchWire, job: JobWire, procedure: Procedure): BenchW
   if (known && known.seq >= job.seq) return bench;
   const jobs = known ? bench.jobs.map((j) => (j.id === job.id ? job : j)) : [...bench.jobs, job];
   return { procedures: { ...bench.procedures, [job.procedureId]: procedure }, jobs };
-}
-
-/** Jobs that are being asked for, and up to which event they are known to have changed meanwhile. */
-const asked = new Map<string, number>();
-
-/** Asks for one job that has changed, and not for the whole bench; several changes in a row are asked for once. */
-async function refreshJob(jobId: string, seq: number): Promise<void> {
-  const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
-  const known =
-    bench?.jobs.find((j) => j.id === jobId)?.seq ??
-    queryClient.getQueryData<JobAnswer>(['job', jobId])?.job.seq ??
-    -1;
-  if (known >= seq) return;
-  const waiting = asked.has(jobId);
-  asked.set(jobId, (asked.get(jobId) ?? 0) + 1);
-  if (waiting) return;
-  try {
-    for (let changes = asked.get(jobId); ; changes = asked.get(jobId)) {
-      keepJob(await ask('job', { params: { id: jobId } }));
-      if (asked.get(jobId) === changes) break;
-    }
-  } catch {
-    void queryClient.invalidateQueries({ queryKey: benchQuery.queryKey });
-    void queryClient.invalidateQueries({ queryKey: ['job', jobId] });
-  } finally {
-    asked.delete(jobId);
-  }
-}
-
-/** What a day plan is made from; it is asked for again where it is shown. */
-const PLANNED_FROM: readonly ChangeNotice['topic'][] = [
-  'plannedByHand',
-  'bench',
-  'shop',
-  'chargers',
-  'shelf',
-  'claims',
-  'services',
-];
-
-/** A plan costs the server seconds, and changes come several at once. After so long without one it is asked for at once, ms. */
-const PLAN_RESTED_MS = 3000;
-/** Else when nothing has changed for so long, and after so long at the latest, ms. */
-const PLAN_QUIET_MS = 2000;
-const PLAN_LATEST_MS = 10_000;
-let plannedAt = -Infinity;
-let planWaits: { since: number; atOnce: boolean; timer: ReturnType<typeof setTimeout> } | null =
-  null;
-
-/** Asks for the day plan anew: at once after a quiet while, else once for all that changes meanwhile. */
-function planAnew(): void {
-  if (planWaits?.atOnce) return;
-  const now = performance.now();
-  const since = planWaits?.since ?? now;
-  if (planWaits) clearTimeout(planWaits.timer);
-  const atOnce = !planWaits && now >= plannedAt + PLAN_RESTED_MS;
-  const wait = atOnce ? 0 : Math.max(0, Math.min(PLAN_QUIET_MS, since + PLAN_LATEST_MS - now));
-  const timer = setTimeout(() => {
-    planWaits = null;
-    plannedAt = performance.now();
-    void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
-  }, wait);
-  planWaits = { since, atOnce, timer };
-}
-
-/** What is shown came with the page, and has not been asked for since. */
-let cameWithPage = false;
-/** A page that came drawn is in hand so long after it stands, ms. */
-const IN_HAND_MS = 500;
-export const answersCameWithPage = (): void => void (cameWithPage = true);
-
-/** Follows the server's changes; everything open is current within a moment. */
-export function followChanges(onLive: (live: boolean) => void): () => void {
-  if (inDrill) {
-    // Its bench is in the page, and tells of its changes itself.
-    onLive(true);
-    return () => undefined;
-  }
-  const stream = new EventSource(pathTo('stream'));
-  const askAnew = (): void => {
-    void queryClient.invalidateQueries();
-    void benchClock.sync().catch(() => undefined);
-  };
-  let lost = false;
-  stream.onopen = () => {
-    onLive(true);
-    // What was missed while the line was down is asked for again; at the first opening nothing was.
-    if (lost) askAnew();
-    // But what came with the page is as old as the page: it is in hand first.
-    else if (cameWithPage) whenIdle(askAnew, IN_HAND_MS);
-    lost = cameWithPage = false;
-  };
-  stream.onerror = () => {
-    lost = true;
-    onLive(false);
-  };
-  stream.onmessage = (message: MessageEvent<string>) => {
-    const notice = JSON.parse(message.data) as ChangeNotice;
-    if (notice.topic === 'clock') void benchClock.sync();
-    if (notice.topic === 'shop') void queryClient.invalidateQueries({ queryKey: ['shop'] });
-    if (notice.topic === 'plans') void queryClient.invalidateQueries({ queryKey: ['plans'] });
-    if (notice.topic === 'charge')
-      queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({
-        ...old,
-        ...notice.live,
-      }));
-    if (notice.topic === 'chargers') void queryClient.invalidateQueries({ queryKey: ['chargers'] });
-    if (PLANNED_FROM.includes(notice.topic)) planAnew();
-    // A better one has been made of the same: it only has to be fetched.
-    if (notice.topic === 'dayPlan') void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
-    if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
-    if (notice.topic === 'shelf') {
-      void queryClient.invalidateQueries({ queryKey: ['shelf'] });
-      void queryClient.invalidateQueries({ queryKey: ['record'] });
-    }
-    for (const topic of ['notes', 'claims', 'holds', 'services'] as const)
-      if (notice.topic === topic) void queryClient.invalidateQueries({ queryKey: [topic] });
-    if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
-    if (notice.topic === 'bench') {
-      if (notice.jobId) void refreshJob(notice.jobId, notice.seq ?? Infinity);
-      else void queryClient.invalidateQueries({ queryKey: ['bench'] });
-      void queryClient.invalidateQueries({ queryKey: ['record'] });
-      void queryClient.invalidateQueries({ queryKey: ['charge'] });
-    }
-  };
-  return () => stream.close();
 }

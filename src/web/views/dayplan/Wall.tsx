@@ -4,7 +4,8 @@ import { leavings, nextClosing, SAFE, UNSAFE } from '../../../core/dayplan/planW
 import { personLines } from '../../../core/dayplan/personLines.ts';
 import { formatClock, formatDay, formatMomentShort } from '../../../core/quantities/format.ts';
 import { useNow } from '../../line/benchClock.ts';
-import { followChanges, useDayPlan, useRules } from '../../line/queries.ts';
+import { followChanges } from '../../line/following.ts';
+import { useDayPlan, useRules } from '../../line/queries.ts';
 
 /** As much as is read from four metres off. */
 const LINES = 6;
