@@ -19,34 +19,34 @@ const MOST_AGAIN_MS = 10_000;
 const SOUND_MS = 60_000;
 const LEAVES_WITHIN_MS = 3000;
 
+/** What it answers with, and who is told whether it can. */
+interface Begun {
+  desk: LiveDesk;
+  beginning: Beginning;
+  clock: () => ClockStanding;
+  listening: (port: number) => void;
+  unable: (message: string) => void;
+}
+
 /** Keeps the process that answers requests: starts it, starts it again when it dies, and lets it go. */
 export class Answering {
   #child: ChildProcess;
   #again = AGAIN_MS;
   #leaving = false;
-  #begun:
-    | {
-        beginning: Beginning;
-        clock: () => ClockStanding;
-        listening: (port: number) => void;
-        unable: (message: string) => void;
-      }
-    | undefined;
+  #begun: Begun | undefined;
 
-  constructor(
-    private readonly desk: LiveDesk,
-    private readonly log: Logger,
-  ) {
+  constructor(private readonly log: Logger) {
     this.#child = this.#start();
   }
 
   /**
    * Lets it answer.
    *
+   * @param desk what it asks of the charges
    * @returns the port it listens on
    * @throws Error when it cannot listen there
    */
-  begin(beginning: Beginning, clock: () => ClockStanding): Promise<number> {
+  begin(desk: LiveDesk, beginning: Beginning, clock: () => ClockStanding): Promise<number> {
     return new Promise((resolve, reject) => {
       const listening = (port: number): void => {
         // Started again, it listens where it did.
@@ -54,12 +54,13 @@ export class Answering {
         resolve(port);
       };
       this.#begun = {
+        desk,
         beginning,
         clock,
         listening,
         unable: (message) => reject(new Error(message)),
       };
-      this.#send({ type: 'begin', beginning, clock: clock() });
+      this.#letAnswer(this.#begun);
     });
   }
 
@@ -82,6 +83,11 @@ export class Answering {
     clearTimeout(late);
   }
 
+  #letAnswer({ desk, beginning, clock }: Begun): void {
+    serveDesk(desk, this.#child);
+    this.#send({ type: 'begin', beginning, clock: clock() });
+  }
+
   #send(message: ToRequests): void {
     if (this.#child.connected) this.#child.send(message);
   }
@@ -89,7 +95,6 @@ export class Answering {
   #start(): ChildProcess {
     const child = fork(PROGRAM, { serialization: 'advanced' });
     const startedAt = performance.now();
-    serveDesk(this.desk, child);
     child.on('message', (message: unknown) => {
       if (!isToBench(message)) return;
       if (message.type === 'listening') this.#begun?.listening(message.port);
@@ -105,12 +110,7 @@ export class Answering {
       setTimeout(() => {
         if (this.#leaving) return;
         this.#child = this.#start();
-        if (this.#begun)
-          this.#send({
-            type: 'begin',
-            beginning: this.#begun.beginning,
-            clock: this.#begun.clock(),
-          });
+        if (this.#begun) this.#letAnswer(this.#begun);
       }, this.#again);
       this.#again = Math.min(MOST_AGAIN_MS, 2 * this.#again);
     });

@@ -28,7 +28,7 @@ import { catchUpSummaries } from './resources/recoveries/recoveries.ts';
 import { SESSION_MS } from './door/sessions.ts';
 import { somebodyCanSignIn } from './resources/people/people.ts';
 import { backupFolder, backUpInto, newestBackup } from './store/backups.ts';
-import { LAST_WRITE } from './store/fileStanding.ts';
+import { FILE_FAULT, LAST_WRITE } from './store/fileStanding.ts';
 import { sweepHalfWritten } from './store/pictureFiles.ts';
 import { tidy } from './store/housekeeping.ts';
 import { FolderInUse, lockFolder } from './store/lock.ts';
@@ -105,6 +105,8 @@ if (options.fresh && !options.shop) {
   await rm(folder, { recursive: true, force: true });
   unlock = await lockFolder(folder).catch(endUnlessOurs);
 }
+// It reads its programs while the file is looked through.
+const answering = new Answering(log);
 const { store, mark } = await openKnownStore(file, options['as-it-is']).catch(
   async (error: unknown) => {
     if (error instanceof FileRefused) console.error(error.message);
@@ -117,7 +119,6 @@ const rack = options.rack && !options.shop ? new StandInRack(Number(options.rack
 if (rack && !(await rack.ready())) log.error('the stand-ins do not answer');
 const context: Context = { store, changes: new Changes(), clock: STOPPED_CLOCK };
 const live = new LiveBench(context, new Instruments(), log, rack);
-const answering = new Answering(live, log);
 const seeded = !options.shop && (await store.tables.people.count()) === 0;
 if (seeded) await seedPast();
 const clock = options.shop ? shopClock(await latestMoment(store)) : await openDemoClock(store);
@@ -174,7 +175,7 @@ try {
     version,
     pages: join(ROOT, 'dist/web'),
   };
-  const actual = await answering.begin(beginning, clockStanding);
+  const actual = await answering.begin(live, beginning, clockStanding);
   const shown = host.includes(':') ? `[${host}]` : host;
   console.log(
     `Cork Ember, ${options.shop ? 'your shop' : 'the demo shop'}: ${tls ? 'https' : 'http'}://${shown}:${actual}${wide ? ' (signing in with a PIN)' : ''}`,
@@ -258,12 +259,7 @@ function watchWall(): void {
 /** What is known of the file, and that it can be written, is renewed all the time; a backup is made each day. */
 function keepMarked(): void {
   const write = async () => {
-    await store.write((transaction) =>
-      store.tables.settings.upsert(
-        { key: LAST_WRITE, value: Math.round(steadyWall()) },
-        { transaction },
-      ),
-    );
+    await keepSetting(LAST_WRITE, Math.round(steadyWall()));
     await mark();
   };
   setInterval(
@@ -282,16 +278,16 @@ function keepMarked(): void {
   setInterval(run, BACKUP_LOOK_MS).unref();
 }
 
+const keepSetting = (key: string, value: unknown): Promise<unknown> =>
+  store.write((transaction) => store.tables.settings.upsert({ key, value }, { transaction }));
+
 /** Soon after the start, when nobody waits for a page, and then a few times a day. */
 function keepTidy(): void {
   const work = async () => {
     const { samplesYears } = await readRules(store);
     const fault = await wholeFileFault(file);
-    if (fault)
-      log.fatal(
-        { fault },
-        'the data file is damaged: make a backup of it now, stop, and put a sound one in its place',
-      );
+    if (fault) log.fatal({ fault }, 'the data file is damaged');
+    await keepSetting(FILE_FAULT, fault);
     await sweepHalfWritten(file);
     await tidy(store, {
       now: context.clock.now(),

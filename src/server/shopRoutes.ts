@@ -39,12 +39,7 @@ import { promisesOf } from './resources/dayplan/promises.ts';
 import { failures } from './resources/results/failures.ts';
 import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
 import { picturePath } from './store/pictureFiles.ts';
-import {
-  experienceHere,
-  recoveredCsv,
-  recoveredHere,
-  recoveryResults,
-} from './resources/recoveries/recoveries.ts';
+import { experienceHere, recoveredCsv, recoveriesHere } from './resources/recoveries/recoveries.ts';
 import { pickFromShelf, readOnShelf, shelfItems, shelfLines } from './resources/shelf/shelf.ts';
 import {
   addCharger,
@@ -79,10 +74,7 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
   routes.send('setPdf', async ({ params, response }) =>
     sendPdf(response, 'set.pdf', await setPdf(context, params.id)),
   );
-  routes.answer('recoveries', async () => ({
-    results: await recoveryResults(store),
-    recovered: await recoveredHere(store, clock.now()),
-  }));
+  routes.answer('recoveries', () => recoveriesHere(store, clock.now()));
   routes.answer('experience', async ({ query }) => {
     const { learnSince } = await readRules(store);
     return experienceHere(store, learnSince, query.asOf ?? clock.now());
@@ -91,7 +83,7 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
     response
       .type(CSV)
       .attachment('recoveries.csv')
-      .send(recoveredCsv(await recoveredHere(store, clock.now())));
+      .send(recoveredCsv((await recoveriesHere(store, clock.now())).recovered));
   });
 
   routes.answer('shelf', async () => ({ items: await shelfItems(store) }));

@@ -17,10 +17,15 @@ import { expect } from 'chai';
 import { Sequelize } from 'sequelize';
 import { backUp, backUpInto, newestBackup, restore } from '../../src/server/store/backups.ts';
 import { contentsOf, fileFault, readMarker } from '../../src/server/store/fileFaults.ts';
-import { fileStanding, LAST_WRITE } from '../../src/server/store/fileStanding.ts';
+import { FILE_FAULT, fileStanding, LAST_WRITE } from '../../src/server/store/fileStanding.ts';
 import { lockFolder } from '../../src/server/store/lock.ts';
 import { migrate, type Migration } from '../../src/server/store/migrating.ts';
-import { openKnownStore, openStore, type Store } from '../../src/server/store/store.ts';
+import {
+  openKnownStore,
+  openStore,
+  type Store,
+  wholeFileFault,
+} from '../../src/server/store/store.ts';
 import { steadyWall } from '../../src/server/clock.ts';
 import { scratch } from '../support/scratch.ts';
 
@@ -29,6 +34,9 @@ const said = (work: Promise<unknown>): Promise<string> =>
     () => 'nothing was wrong',
     (error: Error) => `${error.name}: ${error.message}`,
   );
+
+/** As SQLite makes files, bytes. */
+const PAGE = 4096;
 
 let entries = 0;
 /** Writes entries as a shop's day does. */
@@ -123,6 +131,43 @@ describe('a data file that is not what it was', () => {
       await writeFile(file, whole);
     }
     expect(await reopen()).to.equal('nothing was wrong');
+  });
+
+  it('damaged where the shop is written down is refused; in its samples it is found soon after, and told', async () => {
+    const { store } = await opened();
+    const spoiltAtEnd = async (name: string): Promise<string> => {
+      await store.sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
+      const bytes = await readFile(file);
+      const spoilt = join(folder, name, 'bench.sqlite');
+      await mkdir(join(folder, name));
+      // Whatever was written last fills the last pages; the very last one still grows.
+      await writeFile(spoilt, bytes.fill(0x5a, bytes.length - 8 * PAGE, bytes.length - 6 * PAGE));
+      return spoilt;
+    };
+    await live(store, 300);
+    const log = await spoiltAtEnd('log');
+    const values = Array.from(
+      { length: 3000 },
+      (_, i) => `(1, ${30_000 * i}${', 12000'.repeat(9)})`,
+    );
+    await store.sequelize.query('PRAGMA foreign_keys = OFF');
+    await store.sequelize.query(`INSERT INTO sample_blocks VALUES ${values.join(',')}`);
+    const samples = await spoiltAtEnd('samples');
+    await store.close();
+
+    expect(await said(openStore(log))).to.match(/FileRefused: .+ is damaged/);
+    expect(await wholeFileFault(file)).to.equal(null);
+    const fault = await wholeFileFault(samples);
+    expect(fault).to.be.a('string');
+    const damaged = await openStore(samples);
+    const value = fault;
+    await damaged.write((transaction) =>
+      damaged.tables.settings.upsert({ key: FILE_FAULT, value }, { transaction }),
+    );
+    const standing = await fileStanding(damaged, samples, false);
+    expect(standing.ok).to.equal(false);
+    expect(standing.warnings[0]).to.contain(`The data file is damaged: ${fault}. Stop the server`);
+    await damaged.close();
   });
 
   it('an empty file that nobody knows is no new shop either', async () => {

@@ -7,6 +7,8 @@ import type { Store } from './store.ts';
 
 /** Setting that is written again and again, to see that the file can be. */
 export const LAST_WRITE = 'lastWrite';
+/** Setting that holds what the last look through the whole file found wrong; null where it was sound. */
+export const FILE_FAULT = 'fileFault';
 /** Written every few seconds; older than this, it cannot be written. ms */
 const WRITE_LATE_MS = 60_000;
 const LITTLE_BYTES = 500 * 1024 * 1024;
@@ -14,8 +16,15 @@ const LITTLE_BYTES = 500 * 1024 * 1024;
 const NONE_BYTES = 20 * 1024 * 1024;
 const BACKUP_OLD_MS = 3 * 86_400_000;
 
+/** What stands in a setting; null where nothing does, or where it cannot be read. */
+const settingOf = async (store: Store, key: string): Promise<unknown> =>
+  store.tables.settings.findByPk(key).then(
+    (row) => row?.value ?? null,
+    () => null,
+  );
+
 /**
- * Can the file be written, is there room, and how old is its last backup? What a person should see to is said in
+ * Is the file sound, can it be written, is there room, and how old is its last backup? What a person should see to is said in
  * sentences, the gravest first.
  *
  * @param asksForBackup a demo wants none
@@ -33,10 +42,8 @@ export async function fileStanding(
     ({ bavail, bsize }) => bavail * bsize,
     () => 0,
   );
-  const written = await store.tables.settings.findByPk(LAST_WRITE).then(
-    (row) => (row?.value as number | undefined) ?? null,
-    () => null,
-  );
+  const written = (await settingOf(store, LAST_WRITE)) as number | null;
+  const fault = (await settingOf(store, FILE_FAULT)) as string | null;
   const backup = await newestBackup(backupFolder(file));
   const now = steadyWall();
   const late = written !== null && now - written > WRITE_LATE_MS;
@@ -45,6 +52,11 @@ export async function fileStanding(
       ? []
       : [
           'The data file is gone from its folder. Whatever is kept now is lost when the server stops: copy what is on the screens, then restore a backup.',
+        ]),
+    ...(fault === null
+      ? []
+      : [
+          `The data file is damaged: ${fault}. Stop the server and put a sound copy in its place: npm run restore.`,
         ]),
     ...(late
       ? [`Nothing could be written for ${Math.round((now - written) / 1000)} s. Look at the disk.`]
@@ -61,7 +73,7 @@ export async function fileStanding(
       : []),
   ];
   return {
-    ok: there && !late && freeBytes > NONE_BYTES,
+    ok: there && fault === null && !late && freeBytes > NONE_BYTES,
     lastWriteAt: written,
     freeBytes,
     backupAt: backup?.at ?? null,

@@ -107,8 +107,9 @@ export async function calendarFeed(
         `${wire.battery.modelCode}, for ${owner}.`,
         HANDS_ALARM_S,
       );
+    if (promisedAt === null) continue;
     const ready = context.plannedReady?.(wire.id) ?? readyAt(job, now, hands);
-    if (ready !== null && promisedAt !== null)
+    if (ready !== null)
       add(
         'promise',
         promisedAt,

@@ -67,36 +67,42 @@ export async function catchUpSummaries(
   return rows.length;
 }
 
-/** Every cycle of every recovery that has ended here, oldest first. */
-export async function recoveryResults(store: Store): Promise<RecoveryResult[]> {
-  const rows = await store.sequelize.query<{ body: string; tag: string }>(
-    'SELECT s.body, b.tag FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId ORDER BY s.closedAt',
-    { type: QueryTypes.SELECT },
-  );
-  return rows.flatMap(({ body, tag }) =>
-    (JSON.parse(body) as RecoverySummary).results.map((result) => ({ tag, ...result })),
-  );
-}
+/**
+ * Summaries of the recoveries that have ended here, oldest first, each with whether its battery came to be recovered again within
+ * a year. Which batteries came twice is told by an index alone; only of those is it asked when.
+ */
+const ENDED_RECOVERIES = `WITH twice AS MATERIALIZED
+    (SELECT batteryId FROM jobs INDEXED BY jobs_purpose WHERE purpose = 'recover' GROUP BY batteryId HAVING COUNT(*) > 1)
+  SELECT s.body, b.tag, s.closedAt, CASE WHEN s.batteryId IN twice THEN EXISTS
+    (SELECT 1 FROM jobs j WHERE j.batteryId = s.batteryId AND j.purpose = 'recover' AND j.openedAt > s.closedAt AND j.openedAt <= s.closedAt + :year)
+    ELSE 0 END AS again
+  FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId ORDER BY s.closedAt`;
 
-/** Every recovery that has ended here, with whether its battery came back, oldest first. */
-export async function recoveredHere(store: Store, now: number): Promise<Recovered[]> {
+/** What recoveries that have ended here brought, oldest first: every cycle of each, and each as a whole with whether its battery came back. */
+export async function recoveriesHere(
+  store: Store,
+  now: number,
+): Promise<{ results: RecoveryResult[]; recovered: Recovered[] }> {
   const rows = await store.sequelize.query<{
     body: string;
     tag: string;
     closedAt: number;
     again: number;
-  }>(
-    `SELECT s.body, b.tag, s.closedAt, EXISTS (SELECT 1 FROM jobs j WHERE j.batteryId = s.batteryId AND j.purpose = 'recover'
-       AND j.openedAt > s.closedAt AND j.openedAt <= s.closedAt + :year) AS again
-     FROM recovery_summaries s JOIN batteries b ON b.id = s.batteryId ORDER BY s.closedAt`,
-    { replacements: { year: YEAR_MS }, type: QueryTypes.SELECT },
-  );
-  return rows.flatMap(({ body, tag, closedAt, again }) => {
-    const { brought } = JSON.parse(body) as RecoverySummary;
-    if (!brought) return [];
-    const cameBack = cameBackWithinYear(closedAt, again === 1, now);
-    return [{ ...brought, tag, closedAt, cameBack }];
-  });
+  }>(ENDED_RECOVERIES, { replacements: { year: YEAR_MS }, type: QueryTypes.SELECT });
+  const results: RecoveryResult[] = [];
+  const recovered: Recovered[] = [];
+  for (const { body, tag, closedAt, again } of rows) {
+    const { results: cycles, brought } = JSON.parse(body) as RecoverySummary;
+    for (const result of cycles) results.push({ tag, ...result });
+    if (brought)
+      recovered.push({
+        ...brought,
+        tag,
+        closedAt,
+        cameBack: cameBackWithinYear(closedAt, again === 1, now),
+      });
+  }
+  return { results, recovered };
 }
 
 /** What the shop's own recoveries teach the diagnosis, as it was known at a moment; and what was said of each beside what it was. */
