@@ -36,7 +36,7 @@ import {
 } from './resources/notes/notes.ts';
 import { askedIn, servicesDue } from './resources/dayplan/services.ts';
 import { promisesOf } from './resources/dayplan/promises.ts';
-import { failures } from './resources/results/failures.ts';
+import { failuresHere } from './resources/results/failures.ts';
 import { holdsOf, liftHold, putOnHold } from './resources/results/holds.ts';
 import { picturePath } from './store/pictureFiles.ts';
 import { experienceHere, recoveredCsv, recoveriesHere } from './resources/recoveries/recoveries.ts';
@@ -143,7 +143,7 @@ export function shopRoutes(routes: Routes, context: Context, door: Door): void {
     const { name, pdf } = await claimPdf(context, params.id);
     sendPdf(response, name, pdf);
   });
-  routes.answer('failures', () => failures(store));
+  routes.answer('failures', failuresHere(store));
   routes.answer('promises', () => promisesOf(store, clock.now()));
   routes.answer('services', async () => servicesDue(store, await readRules(store), clock.now()));
   routes.answer('askedIn', ({ body }) => askedIn(context, body));

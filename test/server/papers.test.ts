@@ -162,6 +162,9 @@ describe('papers and pictures', () => {
 
   it('leads a refused battery to a claim: opened, sent, refused, sent again, settled', async () => {
     const claim = () => bench.post('/api/batteries/LK-0001/claims', write({ jobId, claim: facts }));
+    // Counted once and kept: what changes is counted anew.
+    const failed = async () => (await bench.get<Failures>('/api/failures')).body;
+    expect((await failed()).all.of).to.equal(0);
     expect((await claim()).status, 'while it is worked on').to.equal(409);
     await bench.send(jobId, {
       type: 'answerChecks',
@@ -176,8 +179,11 @@ describe('papers and pictures', () => {
       })
     ).body;
     expect(job.state.status).to.equal('refused');
+    const refused = await failed();
+    expect([refused.all.hits, refused.all.of, refused.by.supplier]).to.deep.equal([1, 1, []]);
     const opened = await claim();
     expect(opened.status).to.equal(201);
+    expect((await failed()).by.supplier.map((s) => s.key)).to.deep.equal(['Valley Wholesale']);
     expect((await claim()).status, 'one at a time').to.equal(409);
     const { id } = opened.body as unknown as { id: string };
     const change = (fields: object) =>
