@@ -27,14 +27,16 @@ import { benchTelemetry } from './bench/telemetry.ts';
 import { buildPages } from './setup.mjs';
 
 const wanted = process.argv.slice(2);
-const takes = (part: string): boolean => wanted.length === 0 || wanted.includes(part);
+/** What follows these says more of them; it names no other part. */
+const alone = ['lighthouse', 'decade', 'batteries', 'guards'].includes(wanted[0] ?? '');
+const takes = (part: string): boolean => !alone && (wanted.length === 0 || wanted.includes(part));
 
 if (takes('simulation')) benchSimulation();
 if (takes('behaviour')) benchBehaviour();
 if (takes('chargers')) benchChargers();
 if (takes('sizes')) benchSizes();
-if (wanted.includes('batteries')) benchBatteries(Number(wanted[1] ?? 20_000));
-if (wanted.includes('guards')) benchGuards(Number(wanted[1] ?? 400));
+if (wanted[0] === 'batteries') benchBatteries(Number(wanted[1] ?? 20_000));
+if (wanted[0] === 'guards') benchGuards(Number(wanted[1] ?? 400));
 if (wanted.includes('dayplan')) await benchDayPlan();
 if (wanted.includes('drill')) benchDrill();
 if (takes('diagnosis')) {

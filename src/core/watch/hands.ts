@@ -67,12 +67,17 @@ const ONE_WALK_S = 15 * 60;
  * The hands list, most pressing first. The same act for several batteries at about the same time is one line, one walk.
  *
  * @param items settled jobs, each with whatever the screen needs beside it
+ * @param handOf where what each job wants is known already
  */
-export function handLines<J extends { job: Job }>(items: readonly J[], now: Moment): HandLine<J>[] {
+export function handLines<J extends { job: Job }>(
+  items: readonly J[],
+  now: Moment,
+  handOf: (job: Job, now: Moment) => Hand | null = nextHand,
+): HandLine<J>[] {
   const lines: HandLine<J>[] = [];
   const due = items
     .flatMap((item) => {
-      const hand = nextHand(item.job, now);
+      const hand = handOf(item.job, now);
       return hand ? [{ item, hand, urgency: urgencyOf(hand, now) }] : [];
     })
     .sort(

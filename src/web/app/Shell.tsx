@@ -29,7 +29,7 @@ import { SkipLink } from '../parts/SkipLink.tsx';
 import { RibbonTextures } from '../drawings/Ribbon.tsx';
 import { AlertBell, useAlerts, useAlertSettings } from './alerts.tsx';
 import { chargingBatteries } from '../line/bench.ts';
-import { useBenchMoment } from '../line/benchItems.ts';
+import { benchAhead, useBenchMoment } from '../line/benchItems.ts';
 import { useClockSettings, useNow } from '../line/benchClock.ts';
 import type { EarlyWords } from './Find.tsx';
 import { addressOfScan } from '../line/openTag.ts';
@@ -239,7 +239,10 @@ function TopStrip({ alerts }: { alerts: ReturnType<typeof useAlertSettings>[0] }
   const { pathname } = useLocation();
   // Away from the bench, what it counts may come a moment after the page itself.
   const [later, setLater] = useState(false);
-  useEffect(() => whenIdle(() => setLater(true), 1200), []);
+  useEffect(() => {
+    const show = () => setLater(true);
+    whenIdle(() => void benchAhead().then(show, show), 1200);
+  }, []);
   const bench = useBenchMoment(later || pathname === '/');
   const items = bench?.items ?? [];
   const occupied = items.filter(({ job }) => job.state.charge && job.state.charge.mode !== 'ended');

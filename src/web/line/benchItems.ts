@@ -1,10 +1,11 @@
 import type { BenchWire, JobWire } from '../../contract/wire.ts';
-import { type HandLine, handLines } from '../../core/watch/hands.ts';
+import { type HandLine, handLines, nextHand } from '../../core/watch/hands.ts';
 import type { Hand } from '../../core/job/hand.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
-import { useNow } from './benchClock.ts';
-import { jobOf, useBench } from './queries.ts';
+import { benchClock, useNow } from './benchClock.ts';
+import { inPieces } from './inPieces.ts';
+import { benchQuery, jobOf, queryClient, useBench } from './queries.ts';
 
 /** A job on the bench with its state as the clock has settled it. */
 export interface BenchItem {
@@ -40,6 +41,27 @@ function itemAt(wire: JobWire, procedure: Procedure, now: number): BenchItem {
   return item;
 }
 
+const knownHands = new WeakMap<Job, { now: number; hand: Hand | null }>();
+
+/** What a job wants of a person at a tick, worked out once. */
+function handAt(job: Job, now: number): Hand | null {
+  const known = knownHands.get(job);
+  if (known?.now === now) return known.hand;
+  const hand = nextHand(job, now);
+  knownHands.set(job, { now, hand });
+  return hand;
+}
+
+/** Fetches the bench and works it out, a few milliseconds at a time, before anybody draws it. */
+export async function benchAhead(): Promise<void> {
+  const bench = await queryClient.ensureQueryData(benchQuery);
+  const now = benchClock.tick();
+  await inPieces(bench.jobs, (wire) => {
+    const procedure = bench.procedures[wire.procedureId] as Procedure;
+    handAt(itemAt(wire, procedure, now).job, now);
+  });
+}
+
 let last: { bench: BenchWire; moment: BenchMoment } | null = null;
 
 /** @param now ms; the same as the last time gives the same answer */
@@ -51,7 +73,7 @@ export function benchAt(bench: BenchWire, now: number): BenchMoment {
   const before = last?.moment;
   const stands = before !== undefined && sameItems(before.items, items);
   const open = stands ? before.open : items.filter(inProcess);
-  const lines = handLines(open, now);
+  const lines = handLines(open, now, handAt);
   const asBefore = before !== undefined && sameLines(before.lines, lines);
   const moment: BenchMoment = {
     now,

@@ -3,6 +3,7 @@ import type { BenchWire, ChangeNotice } from '../../contract/wire.ts';
 import { ask, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
 import { inDrill } from './drillPlace.ts';
+import { inPieces } from './inPieces.ts';
 import { benchQuery, type JobAnswer, keepJob, LIVE, queryClient } from './queries.ts';
 import { whenIdle } from './whenIdle.ts';
 
@@ -84,8 +85,12 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
   }
   const stream = new EventSource(pathTo('stream'));
   const askAnew = (): void => {
-    void queryClient.invalidateQueries();
     void benchClock.sync().catch(() => undefined);
+    void queryClient.invalidateQueries({ refetchType: 'none' });
+    // One after the other: asked for all at once, a phone stands still meanwhile.
+    void inPieces(queryClient.getQueryCache().findAll({ type: 'active' }), ({ queryKey }) => {
+      void queryClient.refetchQueries({ queryKey, exact: true });
+    });
   };
   let lost = false;
   stream.onopen = () => {

@@ -10,7 +10,8 @@ import { evidenceOf, needsWaking, rulesFor, tooFlat } from '../../recovery/evide
 import { jobChemistry } from '../../job/verdict.ts';
 import { giveOutcome } from './giveOutcome.ts';
 import { type Asked, defineStep, notThatWay, type Takes } from '../step.ts';
-import { type Job, recoveryOf } from '../../job/job.ts';
+import { recoveryOf } from '../../job/job.ts';
+import { onceForJob } from '../../job/onceForJob.ts';
 
 /** Odds of causes, and the route that is chosen by them. What cannot be helped is signed off here, too. */
 export const diagnose = defineStep({
@@ -29,8 +30,9 @@ export const diagnoseTakes: Takes<'diagnose'> = {
 };
 
 /** The rule of the trade that leaves no route open; null where none does. */
-const noRoute = (job: Job): RuleFinding | null =>
-  rulesFor(job).find((r) => r.weight === 'never') ?? null;
+const noRoute = onceForJob(
+  (job): RuleFinding | null => rulesFor(job).find((r) => r.weight === 'never') ?? null,
+);
 
 function chooseRoute({
   job,

@@ -11,6 +11,7 @@ import { needsWaking } from '../../../../core/recovery/evidence.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
 import type { PanelProps } from '../../../inputs/Card.tsx';
+import { AMomentLater } from '../../../parts/AMomentLater.tsx';
 import { BeforeAfter } from '../../../drawings/BeforeAfter.tsx';
 import { ChargerLine } from '../../../inputs/ChargerLine.tsx';
 import { DiagnosisBoard, useJobDiagnosis } from './DiagnosisBoard.tsx';
@@ -112,7 +113,7 @@ const Diagnosing = memo(function Diagnosing({ step, job, sender, rules }: Props)
         }
       />
       {diagnosis && !never && (
-        <>
+        <AMomentLater>
           <RouteTable
             diagnosis={diagnosis}
             chosen={chosen}
@@ -127,7 +128,7 @@ const Diagnosing = memo(function Diagnosing({ step, job, sender, rules }: Props)
             </p>
           )}
           {chosen && <ChargerLine job={job} />}
-        </>
+        </AMomentLater>
       )}
       {/* Where a plain rule decides, there is one thing left to do. */}
       {(never || state.failed) && (
