@@ -56,7 +56,7 @@ export async function fileStanding(
     ...(fault === null
       ? []
       : [
-          `The data file is damaged: ${fault}. Stop the server and put a sound copy in its place: npm run restore.`,
+          `A part of the data file cannot be read. Stop the server and put its last sound copy back: npm run restore. (${fault})`,
         ]),
     ...(late
       ? [`Nothing could be written for ${Math.round((now - written) / 1000)} s. Look at the disk.`]
