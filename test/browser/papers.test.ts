@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import sharp from 'sharp';
 import type { ClaimWire, NoteWire } from '../../src/contract/paperWire.ts';
@@ -99,6 +100,22 @@ describe('papers and pictures, as a technician makes them', () => {
     ]);
     expect(Math.max(notes[1]!.picture!.width, notes[1]!.picture!.height)).to.be.at.most(2000);
     expect(t.complaints).to.deep.equal([]);
+    await t.leave();
+  });
+
+  it('a note made before the page hears of changes is shown as soon as it does', async () => {
+    const t = await Technician.sitDown(bench, 'ilse');
+    await t.page.route('**/api/stream', async (route) => {
+      await new Promise((later) => setTimeout(later, 2500));
+      await route.continue();
+    });
+    const id = await jobOf('LK-0409');
+    await t.open(`/jobs/${id}`);
+    await t.page.getByRole('region', { name: 'Notes and pictures' }).waitFor();
+    await t.settled();
+    const note = { by: 'tobin', text: 'Told by the owner: it was dropped', jobId: id };
+    await bench.post('/api/batteries/LK-0409/notes', { commandId: randomUUID(), ...note });
+    await t.sees(note.text);
     await t.leave();
   });
 

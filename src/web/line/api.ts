@@ -41,6 +41,10 @@ export function serveInPage(server: PageServer): void {
   pageServer = server;
 }
 
+let wroteAt = -Infinity;
+/** When a write of this page was last answered, by the page's own clock; -Infinity before the first. */
+export const lastWroteAt = (): number => wroteAt;
+
 /** An answer that takes longer is none: what was asked may have been done, and is asked again by its id. */
 const LONGEST_MS = 30_000;
 
@@ -59,6 +63,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     throw new Unreachable();
   }
   const answer = (await response.json().catch(() => null)) as { error?: Problem } | null;
+  if (method !== 'GET') wroteAt = performance.now();
   if (response.ok) return answer as T;
   if (response.status === 502 || response.status === 504) throw new Unreachable();
   const problem = answer?.error ?? {

@@ -1,6 +1,6 @@
 import type { LiveSample } from '../../contract/chargeWire.ts';
 import type { BenchWire, ChangeNotice } from '../../contract/wire.ts';
-import { ask, pathTo } from './api.ts';
+import { ask, lastWroteAt, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
 import { inDrill } from './drillPlace.ts';
 import { inPieces } from './inPieces.ts';
@@ -74,6 +74,8 @@ function planAnew(): void {
 let cameWithPage = false;
 /** A page that came drawn is in hand so long after it stands, ms. */
 const IN_HAND_MS = 500;
+/** A stream that opens later than this may have missed something, ms. */
+const OPENS_WITHIN_MS = 1000;
 export const answersCameWithPage = (): void => void (cameWithPage = true);
 
 /** Follows the server's changes; everything open is current within a moment. */
@@ -92,13 +94,19 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
       void queryClient.refetchQueries({ queryKey, exact: true });
     });
   };
+  const began = performance.now();
+  const opensLate = () => performance.now() - began > OPENS_WITHIN_MS || lastWroteAt() > began;
   let lost = false;
+  let opened = false;
   stream.onopen = () => {
     onLive(true);
-    // What was missed while the line was down is asked for again; at the first opening nothing was.
+    // What was missed while the line was down is asked for again.
     if (lost) askAnew();
-    // But what came with the page is as old as the page: it is in hand first.
+    // What came with the page is as old as the page: it is in hand first.
     else if (cameWithPage) whenIdle(askAnew, IN_HAND_MS);
+    // Nobody told of what changed before the line was there.
+    else if (!opened && opensLate()) askAnew();
+    opened = true;
     lost = cameWithPage = false;
   };
   stream.onerror = () => {
