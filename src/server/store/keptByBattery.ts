@@ -7,7 +7,7 @@ import type { Store } from './store.ts';
  */
 export class KeptByBattery<Row> {
   readonly #rows = new Map<string, Row[]>();
-  #all: readonly Row[] = [];
+  #everyRow: readonly Row[] = [];
   #lastSeq = -1;
   #reading: Promise<readonly Row[]> | null = null;
 
@@ -20,14 +20,14 @@ export class KeptByBattery<Row> {
   ) {}
 
   /** Every row as it is now; the same list as before where nothing has been logged since. */
-  all(): Promise<readonly Row[]> {
+  everyRow(): Promise<readonly Row[]> {
     return (this.#reading ??= this.#catchUp().finally(() => (this.#reading = null)));
   }
 
   async #catchUp(): Promise<readonly Row[]> {
     // Known before the rows are read: what is logged meanwhile is read again the next time.
     const lastSeq = Number((await this.store.tables.events.max('seq')) ?? 0);
-    if (lastSeq === this.#lastSeq) return this.#all;
+    if (lastSeq === this.#lastSeq) return this.#everyRow;
     const changed = this.#lastSeq < 0 ? null : await this.#changedSince(this.#lastSeq);
     if (changed?.length !== 0) {
       for (const batteryId of changed ?? []) this.#rows.delete(batteryId);
@@ -36,10 +36,10 @@ export class KeptByBattery<Row> {
         rows.push(row as unknown as Row);
         this.#rows.set(batteryId, rows);
       }
-      this.#all = [...this.#rows.values()].flat();
+      this.#everyRow = [...this.#rows.values()].flat();
     }
     this.#lastSeq = lastSeq;
-    return this.#all;
+    return this.#everyRow;
   }
 
   async #changedSince(seq: number): Promise<string[]> {

@@ -2,7 +2,7 @@ import { mkdir } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { Mutex } from 'async-mutex';
-import { QueryTypes, Sequelize, Transaction } from 'sequelize';
+import { type DatabaseError, QueryTypes, Sequelize, Transaction } from 'sequelize';
 import { up as firstLight } from './migrations/001-first-light.ts';
 import { up as liveCharges } from './migrations/002-live-charges.ts';
 import { up as wholeShop } from './migrations/003-whole-shop.ts';
@@ -137,7 +137,7 @@ function storeOf(file: string, sequelize: Sequelize): Store {
   };
 }
 
-/** Nine tenths of an old file, and nothing is decided by them: a start reads where the next ones go, and no more. */
+/** Most rows of an old file, and nothing is decided by them: a start reads where the next ones go, and no more. */
 const SAMPLES = 'sample_blocks';
 
 /**
@@ -180,7 +180,9 @@ export async function wholeFileFault(file: string): Promise<string | null> {
   try {
     return await faultIn(sequelize, 'integrity_check(1)');
   } catch (error) {
-    // What cannot even be read to its end is damaged, too.
+    // What cannot even be read to its end is damaged, too; what cannot be asked at all says nothing of it.
+    const { code } = (error as DatabaseError).parent as Error & { code?: string };
+    if (code !== 'SQLITE_CORRUPT' && code !== 'SQLITE_NOTADB') throw error;
     return (error as Error).message;
   } finally {
     await sequelize.close();

@@ -21,7 +21,7 @@ export function failuresHere(store: Store): () => Promise<Failures> {
   });
   let counted: { of: readonly Commissioned[]; failures: Failures } | undefined;
   return async () => {
-    const of = await kept.all();
+    const of = await kept.everyRow();
     if (counted?.of !== of) counted = { of, failures: failuresOf(of) };
     return counted.failures;
   };
