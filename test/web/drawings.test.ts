@@ -77,6 +77,16 @@ describe('hours along a ribbon', () => {
     expect(marks.map((m) => m.label)).to.include('Wed 11');
   });
 
+  it('keep their room over months, and name the date then', () => {
+    const to = START + 80 * 24 * HOUR;
+    for (const width of [340, 1128]) {
+      const marks = hourMarks({ from: START, to }, width, { timeZone: 'Europe/Berlin' });
+      const gaps = marks.slice(1).map((m, i) => ((m.at - marks[i]!.at) / (to - START)) * width);
+      expect(Math.min(...gaps), `${width}`).to.be.at.least(61);
+      expect(marks[1]?.label).to.match(/^\d+ [A-Z][a-z]{2}$/);
+    }
+  });
+
   it('hours are those of the wall, east of Greenwich and over the night the clocks change', () => {
     const from = Date.UTC(2026, 2, 27, 10, 17);
     for (const timeZone of ['Europe/Berlin', 'Europe/London', 'Asia/Kolkata', 'America/New_York']) {

@@ -1,6 +1,7 @@
 import { onTheWall } from '../../core/quantities/zonedTime.ts';
 import {
   formatClock,
+  formatDayMonth,
   formatMoment,
   formatWeekday,
   type WallStyle,
@@ -235,6 +236,9 @@ function RefusedMark({ x }: { x: number }) {
 }
 
 const HOUR_MS = 3_600_000;
+const DAY_MS = 24 * HOUR_MS;
+/** Room that the words of a mark take, px. */
+const LABEL_WIDTH = 62;
 
 /** Whole hours on the wall along a span, in steps that keep the labels apart; where the wall clock jumps, the steps jump with it. */
 export function hourMarks(
@@ -242,10 +246,12 @@ export function hourMarks(
   width: number,
   wall: WallStyle,
 ): { at: number; label: string }[] {
-  const steps = [1, 2, 3, 6, 12, 24, 48].map((h) => h * HOUR_MS);
-  const step = steps.find((s) => (s / (span.to - span.from)) * width >= 62) ?? 48 * HOUR_MS;
-  // Days are counted from midnight, whatever their length.
-  const everyMs = Math.min(step, 24 * HOUR_MS);
+  const leastMs = (LABEL_WIDTH / width) * (span.to - span.from);
+  const steps = [1, 2, 3, 6, 12, 24].map((h) => h * HOUR_MS);
+  const step = steps.find((s) => s >= leastMs) ?? Math.ceil(leastMs / DAY_MS) * DAY_MS;
+  // Days are counted from midnight, whatever their length; over many of them the month says more than the day of the week.
+  const everyMs = Math.min(step, DAY_MS);
+  const dayWords = step > 2 * DAY_MS ? formatDayMonth : formatWeekday;
   const past = (at: number): number =>
     (onTheWall(at, wall.timeZone).minutes * 60_000 + (at % 60_000)) % everyMs;
   const marks: { at: number; label: string }[] = [];
@@ -261,7 +267,7 @@ export function hourMarks(
         at,
         label:
           onTheWall(at, wall.timeZone).minutes === 0
-            ? formatWeekday(at, wall)
+            ? dayWords(at, wall)
             : formatClock(at, wall).replace(':00 ', ' '),
       });
   }
