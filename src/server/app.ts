@@ -13,7 +13,6 @@ import { Door } from './door/door.ts';
 import { Sessions } from './door/sessions.ts';
 import type { Tries } from './door/tries.ts';
 import { ownPagesOnly } from './http/doors.ts';
-import type { JsonSchema } from '../contract/jsonSchema.ts';
 import { openApiDocument } from './http/openapi.ts';
 import { pagesRouter } from './http/pages.ts';
 import { PageDrawer, type Patience } from './http/pageDrawer.ts';
@@ -267,8 +266,7 @@ export function createApp(
   routes.answer('waveform', async ({ params }) => ({ record: await live.waveform(params.id) }));
   routes.answer('skipStage', ({ params, body }) => live.skipStage(params.id, body));
   shopRoutes(routes, context, door);
-  let document: JsonSchema | undefined;
-  routes.send('openapi', ({ response }) => response.json((document ??= openApiDocument(version))));
+  routes.send('openapi', ({ response }) => response.json(openApiDocument(version)));
   app.use(routes.router);
   app.use('/api', unknownAddress);
 

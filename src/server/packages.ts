@@ -1,5 +1,6 @@
 import { createRequire } from 'node:module';
 import type * as Barcodes from 'bwip-js/node';
+import type * as Fonts from 'fontkit';
 import type PDFDocument from 'pdfkit';
 import type Sharp from 'sharp';
 
@@ -19,6 +20,8 @@ function lazily<T>(load: () => unknown): () => T {
 export const barcodes = lazily<typeof Barcodes>(() => require('bwip-js/node'));
 /** Papers. */
 export const pdfDocument = lazily<typeof PDFDocument>(() => require('pdfkit'));
+/** What papers are set in. */
+export const fonts = lazily<typeof Fonts>(() => require('fontkit'));
 /** Pictures. */
 export const pictures = lazily<typeof Sharp>(() => require('sharp'));
 

@@ -14,6 +14,7 @@ import {
   type ToRequests,
 } from './live/deskLine.ts';
 import { Forecaster } from './live/forecaster.ts';
+import { openApiDocument } from './http/openapi.ts';
 import { loadPackages } from './packages.ts';
 import { joinStore } from './store/store.ts';
 import { answerTrust } from './door/trustPage.ts';
@@ -77,7 +78,8 @@ async function begin(
   server.listen(port, host);
   server.on('listening', () => {
     tell({ type: 'listening', port: (server.address() as AddressInfo).port });
-    setTimeout(() => void loadPackages(), LOAD_AFTER_MS).unref();
+    const laterUses = () => loadPackages().then(() => openApiDocument(version));
+    setTimeout(() => void laterUses(), LOAD_AFTER_MS).unref();
     forecaster.begin();
   });
   server.on('error', (error: NodeJS.ErrnoException) => {

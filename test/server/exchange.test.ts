@@ -8,6 +8,7 @@ import type { BenchWire, RecordWire } from '../../src/contract/wire.ts';
 import { readChargeLog } from '../../src/core/exchange/chargeLog.ts';
 import { parseTable } from '../../src/contract/parseTable.ts';
 import { BY_KIND, PLAIN } from '../support/battery.ts';
+import { feedFile } from '../../src/server/resources/calendar/feedFile.ts';
 import { TestBench } from '../support/bench.ts';
 
 describe('what goes out', () => {
@@ -159,6 +160,19 @@ describe('what goes out', () => {
         expect(pdf, path).to.match(/\/Alt \((Code 128|QR): LK-0409\)/);
     }
   });
+  it('keeps a calendar’s words whole, whatever letters they have', () => {
+    const name = 'Lake; ice, and “Föhn” \\ Sons: to do';
+    const summary = 'Ölstand 🔋, prüfen; dann melden. '.repeat(12).trim();
+    const file = feedFile({ name }, [{ id: 'one', start: new Date(0), summary }]);
+    for (const line of file.split('\r\n')) expect(Buffer.byteLength(line), line).to.be.at.most(75);
+    const read = new ICAL.Component(ICAL.parse(file) as never);
+    // Both are texts (RFC 7986, 5.1); this reader does not know them, and hands them on as they stand.
+    for (const property of ['name', 'x-wr-calname'])
+      expect(read.getFirstPropertyValue(property)).to.equal(
+        String.raw`Lake\; ice\, and “Föhn” \\ Sons: to do`,
+      );
+    expect(new ICAL.Event(read.getFirstSubcomponent('vevent')!).summary).to.equal(summary);
+  });
   it('is what is due, as a calendar can read it', async () => {
     const { body } = await bench.post<{ path: string }>('/api/calendar/address', {
       commandId: randomUUID(),
@@ -169,7 +183,7 @@ describe('what goes out', () => {
     expect(feed).to.match(/^BEGIN:VCALENDAR\r\n/);
     expect(feed).to.match(/SUMMARY:LK-04\d\d: /);
     // Lines longer than 75 octets are folded (RFC 5545, 3.1).
-    for (const line of feed.split('\r\n')) expect(Buffer.byteLength(line), line).to.be.at.most(76);
+    for (const line of feed.split('\r\n')) expect(Buffer.byteLength(line), line).to.be.at.most(75);
     // Read by somebody else's reader, not by what wrote it.
     const events = new ICAL.Component(ICAL.parse(feed) as never)
       .getAllSubcomponents('vevent')

@@ -1,4 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { squareOf } from '../codes.ts';
 import { barcodes } from '../packages.ts';
 
 /** What a phone has to trust before it gives a page its camera, or installs it. */
@@ -82,17 +83,12 @@ const qr = (text: string): string =>
 
 /** A QR for a terminal: two rows of it in a line of text. */
 export function terminalQr(text: string): string {
-  const [{ pixs, pixx, pixy }] = barcodes().raw({ bcid: 'qrcode', text }) as unknown as [
-    { pixs: number[]; pixx: number; pixy: number },
-  ];
-  const dark = (x: number, y: number): boolean => pixs[y * pixx + x] === 1;
+  const { side, isDark } = squareOf(text);
   const lines: string[] = [];
-  for (let y = -2; y < pixy + 2; y += 2) {
+  for (let y = -2; y < side + 2; y += 2) {
     let line = '';
-    for (let x = -2; x < pixx + 2; x++) {
-      const inside = (at: number): boolean =>
-        x >= 0 && x < pixx && at >= 0 && at < pixy && dark(x, at);
-      const [above, below] = [inside(y), inside(y + 1)];
+    for (let x = -2; x < side + 2; x++) {
+      const [above, below] = [isDark(x, y), isDark(x, y + 1)];
       // Light on a dark terminal: what is dark in the code is left out.
       line += above ? (below ? ' ' : '▄') : below ? '▀' : '█';
     }

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import ical, { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
+import { ICalAlarmType, ICalCalendarMethod, type ICalEventData } from 'ical-generator';
 import type { CalendarAddress } from '../../../contract/asks.ts';
 import { pageOfWork } from '../../../contract/pages.ts';
 import { handsAt } from '../../../core/house/hours.ts';
@@ -15,6 +15,7 @@ import { HttpProblem } from '../../http/problem.ts';
 import { benchJobs } from '../jobs/jobWires.ts';
 import { procedureOf } from '../jobs/jobs.ts';
 import { shelfStandings } from '../shelf/shelf.ts';
+import { feedFile } from './feedFile.ts';
 import { onTheWall } from '../../../core/quantities/zonedTime.ts';
 
 /** Due times as a feed that a calendar can follow. */
@@ -70,14 +71,9 @@ export async function calendarFeed(
   const now = clock.now();
   const rules = await readRules(store);
   const hands = handsAt(rules);
-  const calendar = ical({
-    name: `${rules.shopName}: to do`,
-    prodId: { company: 'Cork Ember', product: 'Bench', language: 'EN' },
-    method: ICalCalendarMethod.PUBLISH,
-    ttl: 15 * 60,
-  });
+  const events: ICalEventData[] = [];
   const tasks = owner && plannedTasks(context.dayPlan?.() ?? null, owner.id, now, origin);
-  for (const task of tasks ?? []) calendar.createEvent(task);
+  events.push(...(tasks ?? []));
   for (const wire of await benchJobs(store, now)) {
     const job = settle(
       { procedure: await procedureOf(store, wire.procedureId), plan: wire.plan, state: wire.state },
@@ -86,7 +82,7 @@ export async function calendarFeed(
     const { tag, owner, promisedAt } = wire.battery;
     const url = `${origin}/jobs/${wire.id}`;
     const add = (what: string, at: number, summary: string, description: string, alarmS: number) =>
-      calendar.createEvent({
+      events.push({
         id: `${wire.id}-${what}`,
         start: new Date(at),
         end: new Date(at + HANDS_MINUTES * 60_000),
@@ -118,9 +114,16 @@ export async function calendarFeed(
         PROMISE_ALARM_S,
       );
   }
-  for (const event of shelfEvents(await shelfStandings(store, rules, now), rules, now, origin))
-    calendar.createEvent(event);
-  return calendar.toString();
+  events.push(...shelfEvents(await shelfStandings(store, rules, now), rules, now, origin));
+  return feedFile(
+    {
+      name: `${rules.shopName}: to do`,
+      prodId: { company: 'Cork Ember', product: 'Bench', language: 'EN' },
+      method: ICalCalendarMethod.PUBLISH,
+      ttl: 15 * 60,
+    },
+    events,
+  );
 }
 
 /** What one person does by the day plan; null where it plans nothing for them. */

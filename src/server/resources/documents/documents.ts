@@ -6,12 +6,12 @@ import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts'
 import { barcodes } from '../../packages.ts';
 import { pictureRows } from './pictureRows.ts';
 import {
+  barcode,
   begin,
   finish,
   INK,
   MARGIN,
   MM,
-  picture,
   row,
   rule,
   section,
@@ -19,7 +19,7 @@ import {
   SOFT,
   STOP,
   type Document,
-  tagPng,
+  squareCode,
   widthOf,
 } from './page.ts';
 
@@ -57,13 +57,8 @@ export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffe
     lineBreak: false,
   });
   // A scanner reads the lines, a phone the square.
-  const [lines, square] = await Promise.all([tagPng(battery.tag), tagPng(battery.tag, 'qr')]);
-  picture(doc, `Code 128: ${battery.tag}`, () =>
-    doc.image(lines, 8, 27, { width: width - QR_PT - 10, height: 26 }),
-  );
-  picture(doc, `QR: ${battery.tag}`, () =>
-    doc.image(square, 8 + width - QR_PT, 24, { width: QR_PT, height: QR_PT }),
-  );
+  barcode(doc, battery.tag, { x: 8, y: 27, width: width - QR_PT - 10, height: 26 });
+  squareCode(doc, battery.tag, { x: 8 + width - QR_PT, y: 24, width: QR_PT });
   doc
     .font('text')
     .fontSize(8)
@@ -93,10 +88,7 @@ export async function sheetPdf(
     .fontSize(26)
     .fillColor(INK)
     .text(battery.tag, MARGIN, MARGIN, { lineBreak: false, structType: 'H1' });
-  const code = await tagPng(battery.tag);
-  picture(doc, `Code 128: ${battery.tag}`, () =>
-    doc.image(code, MARGIN + WIDTH - 150, MARGIN, { width: 150, height: 30 }),
-  );
+  barcode(doc, battery.tag, { x: MARGIN + WIDTH - 150, y: MARGIN, width: 150, height: 30 });
   doc
     .font('text')
     .fontSize(10)

@@ -11,26 +11,24 @@ import { batteriesById, jobsOfBattery } from '../jobs/jobWires.ts';
 import { procedureOf } from '../jobs/jobs.ts';
 import type { ShelfLine } from '../shelf/shelf.ts';
 import {
+  barcode,
   begin,
   type Document,
   finish,
   INK,
   MARGIN,
   MM,
-  picture,
   row,
   rule,
   section,
   SIZES,
   SOFT,
-  tagPng,
+  squareCode,
   widthOf,
 } from './page.ts';
 import { refusalWords } from '../../../core/job/refusalWords.ts';
 
 /** Papers about many batteries at once: the shelf, a tray, a sheet of tags. */
-
-/** `10 Mar 2026`: on paper the year matters. */
 
 function title(doc: Document, words: string, below: string): void {
   doc.font('strong').fontSize(22).fillColor(INK).text(words, MARGIN, MARGIN, { structType: 'H1' });
@@ -189,7 +187,7 @@ export async function tagSheetPdf(
     const battery = row && known.get(row.id);
     if (!battery) continue;
     const charged = stock.find((s) => s.batteryId === battery.id)?.chargedAt;
-    await drawTag(doc, {
+    drawTag(doc, {
       x,
       y,
       tag,
@@ -215,12 +213,8 @@ interface TagDrawing {
   owner: string;
 }
 
-async function drawTag(
-  doc: Document,
-  { x, y, tag, code, model, date, owner }: TagDrawing,
-): Promise<void> {
+function drawTag(doc: Document, { x, y, tag, code, model, date, owner }: TagDrawing): void {
   const pad = 8;
-  const image = await tagPng(tag, code);
   const side = code === 'qr' ? 58 : 0;
   const width = LABEL.width - 2 * pad - side;
   doc
@@ -228,11 +222,8 @@ async function drawTag(
     .fontSize(17)
     .fillColor(INK)
     .text(tag, x + pad, y + 8, { lineBreak: false, structType: 'H2' });
-  picture(doc, `${code === 'qr' ? 'QR' : 'Code 128'}: ${tag}`, () => {
-    if (code === 'qr')
-      doc.image(image, x + LABEL.width - pad - 54, y + 10, { width: 54, height: 54 });
-    else doc.image(image, x + pad, y + 30, { width: LABEL.width - 2 * pad, height: 26 });
-  });
+  if (code === 'qr') squareCode(doc, tag, { x: x + LABEL.width - pad - 54, y: y + 10, width: 54 });
+  else barcode(doc, tag, { x: x + pad, y: y + 30, width: LABEL.width - 2 * pad, height: 26 });
   const top = code === 'qr' ? y + 32 : y + 60;
   doc
     .font('label')

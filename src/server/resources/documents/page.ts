@@ -1,23 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type PDFDocument from 'pdfkit';
 import type { Paper } from '../../../core/house/rules.ts';
-import { barcodes, pdfDocument } from '../../packages.ts';
-import { sfntFromWoff } from './sfnt.ts';
+import { barsOf, squareOf } from '../../codes.ts';
+import { pdfDocument } from '../../packages.ts';
+import { fontsOfPapers } from './fonts.ts';
 
 /** What every paper of the shop is set with: fonts, inks, rows that break over pages. */
 
-const require = createRequire(import.meta.url);
-const FILES = {
-  text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
-  strong: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
-  label:
-    require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-500-normal.woff'),
-};
-/** Unpacked at the first paper, and set from memory in every other. */
-let fonts: [name: string, font: Buffer][] | null = null;
-const fontsOfPapers = (): [string, Buffer][] =>
-  (fonts ??= Object.entries(FILES).map(([name, file]) => [name, sfntFromWoff(readFileSync(file))]));
+/** Codes have all the contrast there is. */
+const BLACK = '#000000';
 export const INK = '#211C17';
 export const SOFT = '#6B6154';
 const LINE = '#D9CDB8';
@@ -27,12 +17,6 @@ export const MM = 2.8346;
 
 /** Width between the margins, pt. */
 export const widthOf = (doc: Document) => doc.page.width - 2 * MARGIN;
-
-export function tagPng(tag: string, code: 'code128' | 'qr' = 'code128'): Promise<Buffer> {
-  return code === 'qr'
-    ? barcodes().toBuffer({ bcid: 'qrcode', text: tag, scale: 6 })
-    : barcodes().toBuffer({ bcid: 'code128', text: tag, scale: 4, height: 12, includetext: false });
-}
 
 export type Document = InstanceType<typeof PDFDocument>;
 
@@ -58,7 +42,9 @@ export function begin(size: string | [number, number], margin: number, title: st
     pdfVersion: '1.7',
     info: { Title: title, Producer: 'Cork Ember' },
   });
-  for (const [name, font] of fontsOfPapers()) doc.registerFont(name, font);
+  // A font that is read already is taken as it is, which its types do not say yet.
+  for (const [name, font] of fontsOfPapers())
+    doc.registerFont(name, font as unknown as PDFKit.Mixins.PDFFontSource);
   const root = doc.struct('Document', { title });
   doc.addStructure(root);
   structures.set(doc, { root, table: null });
@@ -78,6 +64,47 @@ export function begin(size: string | [number, number], margin: number, title: st
 /** A picture with what it shows in words. */
 export function picture(doc: Document, alt: string, draw: () => void): void {
   structures.get(doc)?.root.add(doc.struct('Figure', { alt }, draw));
+}
+
+interface Place {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** A text as Code 128, over the whole of its place; room beside it is the paper's. */
+export function barcode(doc: Document, text: string, { x, y, width, height }: Place): void {
+  const bars = barsOf(text);
+  const unit = width / bars.reduce((sum, wide) => sum + wide, 0);
+  picture(doc, `Code 128: ${text}`, () => {
+    let left = x;
+    bars.forEach((wide, i) => {
+      if (i % 2 === 0) doc.rect(left, y, wide * unit, height);
+      left += wide * unit;
+    });
+    doc.fill(BLACK);
+  });
+}
+
+/** A text as QR, as wide as high; room beside it is the paper's. */
+export function squareCode(
+  doc: Document,
+  text: string,
+  { x, y, width }: Omit<Place, 'height'>,
+): void {
+  const { side, isDark } = squareOf(text);
+  const unit = width / side;
+  picture(doc, `QR: ${text}`, () => {
+    for (let row = 0; row < side; row++)
+      for (let from = 0, to: number; from < side; from = to + 1) {
+        to = from;
+        while (isDark(to, row)) to++;
+        // One shape for a run of dots: no reader sees a seam between them.
+        if (to > from) doc.rect(x + from * unit, y + row * unit, (to - from) * unit, unit);
+      }
+    doc.fill(BLACK);
+  });
 }
 
 /** Lines that carry no meaning. */
