@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect } from 'chai';
 import ICAL from 'ical.js';
+import { extractText } from 'unpdf';
 import { ENDPOINTS } from '../../src/contract/endpoints.ts';
 import { schemaReader } from '../support/published.ts';
 import type { ChargeWire } from '../../src/contract/chargeWire.ts';
@@ -159,6 +160,28 @@ describe('what goes out', () => {
       if (parts.some((part) => part === 'Figure'))
         expect(pdf, path).to.match(/\/Alt \((Code 128|QR): LK-0409\)/);
     }
+  });
+  it('prints every letter there is, as a reader of papers reads it', async () => {
+    const printed = async (path: string, at = bench): Promise<string> => {
+      const file = await fetch(at.url + path);
+      expect(file.headers.get('content-type'), path).to.equal('application/pdf');
+      const { text } = await extractText(new Uint8Array(await file.arrayBuffer()), {
+        mergePages: true,
+      });
+      return text.replaceAll(/\s+/g, ' ');
+    };
+    // A unit, on the sheet of a battery whose resistance was measured.
+    const jobs = await bench.jobPaths();
+    expect(await printed(`/api${jobs('LK-0399')}/sheet.pdf`)).to.match(
+      /Resistance by load step \d+\.\d mΩ before, \d+\.\d mΩ after/,
+    );
+    // Names of three alphabets, right-aligned, wrapped and cut short.
+    const owner = 'Żółć Łukasz, Борис Ψαράς, čerň & Søn: H₂SO₄ → 2 ≈ ½';
+    const other = await TestBench.open();
+    const jobId = await other.takeIn(await other.addModel(), 'LK-7001', null, owner);
+    expect(await printed(`/api/jobs/${jobId}/sheet.pdf`, other)).to.include(`For ${owner} ·`);
+    expect(await printed('/api/batteries/LK-7001/tag.pdf', other)).to.match(/Żółć Łukasz, Бор.*…/);
+    await other.close();
   });
   it('keeps a calendar’s words whole, whatever letters they have', () => {
     const name = 'Lake; ice, and “Föhn” \\ Sons: to do';

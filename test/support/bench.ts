@@ -288,14 +288,19 @@ export class TestBench {
     return body.id;
   }
 
-  async takeIn(modelId: string, tag: string, promisedAt: number | null = null): Promise<string> {
+  async takeIn(
+    modelId: string,
+    tag: string,
+    promisedAt: number | null = null,
+    owner = 'Test',
+  ): Promise<string> {
     const { body } = await this.post<{ jobId: string }>('/api/batteries', {
       commandId: randomUUID(),
       by: 'ann',
       tag,
       modelId,
       dateCode: '2026-01',
-      owner: 'Test',
+      owner,
       promisedAt,
     });
     return body.jobId;

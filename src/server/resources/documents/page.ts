@@ -2,7 +2,7 @@ import type PDFDocument from 'pdfkit';
 import type { Paper } from '../../../core/house/rules.ts';
 import { barsOf, squareOf } from '../../codes.ts';
 import { pdfDocument } from '../../packages.ts';
-import { fontsOfPapers } from './fonts.ts';
+import { setIn } from './fonts.ts';
 
 /** What every paper of the shop is set with: fonts, inks, rows that break over pages. */
 
@@ -42,9 +42,7 @@ export function begin(size: string | [number, number], margin: number, title: st
     pdfVersion: '1.7',
     info: { Title: title, Producer: 'Cork Ember' },
   });
-  // A font that is read already is taken as it is, which its types do not say yet.
-  for (const [name, font] of fontsOfPapers())
-    doc.registerFont(name, font as unknown as PDFKit.Mixins.PDFFontSource);
+  setIn(doc);
   const root = doc.struct('Document', { title });
   doc.addStructure(root);
   structures.set(doc, { root, table: null });
