@@ -45,6 +45,25 @@ describe('what holds everywhere', () => {
     await there.leave();
   });
 
+  it('a page is told by the answer what its own command has changed, and asks for nothing', async () => {
+    const t = await Technician.sitDown(bench);
+    await t.open(jobPath('LK-0398'));
+    await t.settled();
+    const asked: string[] = [];
+    t.page.on('request', (request) => asked.push(request.url()));
+    await t.read({ Volts: '14.55', Amps: '0.62', Temperature: '24' });
+    await t.page.getByRole('cell', { name: '14.55 V · 0.62 A · 24 °C' }).waitFor();
+    // What comes after it has been told to every page that follows.
+    const told = t.page.waitForResponse('**/api/clock');
+    bench.advance(0);
+    await told;
+    expect(asked.filter((url) => url.endsWith('/commands'))).to.have.length(1);
+    expect(
+      asked.filter((url) => url.includes('/api/jobs/') && !url.endsWith('/commands')),
+    ).to.deep.equal([]);
+    await t.leave();
+  });
+
   it('keyboard: finds by /, types a tag anywhere, leaves a field as it was when a tag is scanned into it', async () => {
     const t = await Technician.sitDown(bench);
     await t.open('/');

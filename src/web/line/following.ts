@@ -5,13 +5,18 @@ import { benchClock } from './benchClock.ts';
 import { inDrill } from './drillPlace.ts';
 import { inPieces } from './inPieces.ts';
 import { benchQuery, type JobAnswer, keepJob, LIVE, queryClient } from './queries.ts';
+import { answered } from './underWay.ts';
 import { whenIdle } from './whenIdle.ts';
 
 /** Jobs that are being asked for, and up to which event they are known to have changed meanwhile. */
 const asked = new Map<string, number>();
 
-/** Asks for one job that has changed, and not for the whole bench; several changes in a row are asked for once. */
+/**
+ * Asks for one job that has changed, and not for the whole bench; several changes in a row are asked for once, and what this page
+ * has brought about itself not at all.
+ */
 async function refreshJob(jobId: string, seq: number): Promise<void> {
+  await answered(jobId);
   const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
   const known =
     bench?.jobs.find((j) => j.id === jobId)?.seq ??

@@ -12,6 +12,7 @@ import { benchClock } from './benchClock.ts';
 import { settle } from '../../core/steps/settle.ts';
 import type { Procedure } from '../../core/plan/procedure.ts';
 import { useSigning } from './signing.tsx';
+import { awaited } from './underWay.ts';
 
 export const outbox = new Outbox(device, { key: keptUnder('outbox') });
 
@@ -60,7 +61,7 @@ interface Seen {
 }
 
 /** A command on its way to a job, with the step its sender saw in hand: a page that is behind acts on no other. */
-export function jobEntry(
+function jobEntry(
   jobId: string,
   by: string,
   command: JobCommand,
@@ -80,8 +81,10 @@ export function jobEntry(
   };
 }
 
-/** A job as the Bench shows it, where its own page was not opened. */
-function seenOnBench(jobId: string): Seen | undefined {
+/** A job as its page shows it, or the Bench where that was not opened. */
+function seenAt(jobId: string): Seen | undefined {
+  const known = queryClient.getQueryData<JobAnswer>(['job', jobId]);
+  if (known) return { ...known.job, procedure: known.procedure };
   const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
   const wire = bench?.jobs.find((j) => j.id === jobId);
   const procedure = wire && bench?.procedures[wire.procedureId];
@@ -102,6 +105,15 @@ function commandWords(command: JobCommand): string {
   }
   if (command.type === 'note') return `note “${command.text.slice(0, 40)}”`;
   return 'stepId' in command ? `step “${command.stepId}”` : command.type;
+}
+
+/** Sends a command and keeps what the answer says: how its job stands with it. @throws as the outbox does */
+export async function sendToJob(
+  ...[jobId, by, command, seen, id]: Parameters<typeof jobEntry>
+): Promise<void> {
+  const sent = outbox.send<{ job: JobWire }>(jobEntry(jobId, by, command, seen, id));
+  const kept = sent.then(({ job }) => seen && keepJob({ job, procedure: seen.procedure }));
+  await awaited(jobId, kept);
 }
 
 /** Sends commands to one job, signed, kept until answered for. */
@@ -129,17 +141,7 @@ export function useJobSender(jobId: string): JobSender {
       setBusy(true);
       setProblem(null);
       try {
-        const known = queryClient.getQueryData<JobAnswer>(['job', jobId]);
-        const { job } = await outbox.send<{ job: JobWire }>(
-          jobEntry(
-            jobId,
-            by,
-            command,
-            known ? { ...known.job, procedure: known.procedure } : seenOnBench(jobId),
-            id,
-          ),
-        );
-        if (known) keepJob({ job, procedure: known.procedure });
+        await sendToJob(jobId, by, command, seenAt(jobId), id);
         return true;
       } catch (error) {
         const kept = keptBecause(error);

@@ -8,7 +8,7 @@ import { stepById } from '../../core/plan/procedure.ts';
 import { isForAll, keptFrom, trayWords } from '../../core/steps/tray.ts';
 import { useNow } from './benchClock.ts';
 import { jobOf, queryClient, useBench, useRules } from './queries.ts';
-import { jobEntry, type JobSender, keptBecause, outbox } from './sending.ts';
+import { type JobSender, keptBecause, sendToJob } from './sending.ts';
 import { useSigning } from './signing.tsx';
 
 export interface TrayMate {
@@ -147,9 +147,8 @@ export function useTogether(wire: JobWire, job: Job, sender: JobSender): Togethe
     const meant =
       command.type === 'startCharge' && place !== undefined ? { ...command, place } : command;
     try {
-      await outbox.send(
-        jobEntry(mate.wire.id, by, meant, { ...mate.wire, procedure: mate.job.procedure }),
-      );
+      const seen = { ...mate.wire, procedure: mate.job.procedure };
+      await sendToJob(mate.wire.id, by, meant, seen);
       return {
         tag,
         done: true,
