@@ -8,6 +8,8 @@ import pino from 'pino';
 import type { BenchWire, JobWire, Problem, Shop } from '../../src/contract/wire.ts';
 import type { BatteryModel } from '../../src/core/batteries/model.ts';
 import type { JobCommand } from '../../src/core/job/commands.ts';
+import type { Job } from '../../src/core/job/job.ts';
+import { settle } from '../../src/core/steps/settle.ts';
 import type { HouseRules } from '../../src/core/house/rules.ts';
 import { createApp } from '../../src/server/app.ts';
 import { demoStart } from '../../src/server/demo/seed.ts';
@@ -328,6 +330,19 @@ export class TestBench {
       rules: { ...body.rules, ...changed },
     });
     if (status >= 400) throw new Error(`The rules were not taken: ${status}.`);
+  }
+
+  /** The newest job of a tag as it stands now, out of the file: cheap enough to be asked for until something has come about. */
+  async jobOf(tag: string): Promise<Job> {
+    const { batteries, jobs } = this.store.tables;
+    const battery = await batteries.findOne({ where: { tag }, attributes: ['id'], raw: true });
+    const newest = await jobs.findOne({
+      where: { batteryId: battery?.id ?? '' },
+      order: [['openedAt', 'DESC']],
+      attributes: ['id'],
+      raw: true,
+    });
+    return settle(await readJob(this.store, newest?.id ?? ''), this.now);
   }
 
   /** The address of a tag's job among those on the bench. */

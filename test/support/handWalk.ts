@@ -1,11 +1,9 @@
-import type { RecordWire } from '../../src/contract/wire.ts';
 import { type Job, standingReadings } from '../../src/core/job/job.ts';
 import { believableRestV } from '../../src/core/capacity/stateOfCharge.ts';
 import { jobChemistry } from '../../src/core/job/verdict.ts';
 import { type Step, stepById } from '../../src/core/plan/procedure.ts';
 import { checksOf } from '../../src/core/plan/checks.ts';
 import { fillText } from '../../src/core/plan/words.ts';
-import { settle } from '../../src/core/steps/settle.ts';
 import { MINUTE } from './battery.ts';
 import type { TestBench } from './bench.ts';
 import type { Technician } from './browser.ts';
@@ -25,15 +23,7 @@ export class HandWalk {
     readonly at: Readonly<Record<string, (walk: HandWalk, job: Job) => Promise<void>>> = {},
   ) {}
 
-  async job(): Promise<Job> {
-    const { jobs, procedures } = (await this.bench.get<RecordWire>(`/api/batteries/${this.tag}`))
-      .body;
-    const wire = jobs.at(-1)!;
-    return settle(
-      { procedure: procedures[wire.procedureId]!, plan: wire.plan, state: wire.state },
-      this.bench.now,
-    );
-  }
+  job = (): Promise<Job> => this.bench.jobOf(this.tag);
 
   async tap(name: string | RegExp): Promise<void> {
     this.taps += 1;

@@ -1,4 +1,3 @@
-import type { RecordWire } from '../../src/contract/wire.ts';
 import { leadAcidKind } from '../../src/core/batteries/kinds.ts';
 import { fitPlan } from '../../src/core/charging/fitPlan.ts';
 import { firstChargePlan } from '../../src/core/charging/jobChargePlan.ts';
@@ -7,7 +6,6 @@ import { Showing } from '../../src/core/diagnosis/showing.ts';
 import type { Job } from '../../src/core/job/job.ts';
 import { batteryOfPlan, handSettings } from '../../src/core/recovery/recovery.ts';
 import { needsWaking } from '../../src/core/recovery/evidence.ts';
-import { settle } from '../../src/core/steps/settle.ts';
 import { subjectOf } from '../../src/core/recovery/question.ts';
 import { hasten, hoursOnLoad, restFor } from '../../src/core/rehearsal/hasten.ts';
 import { labelledSize } from '../../src/core/simulation/labelled.ts';
@@ -97,15 +95,7 @@ export class RecoveryWalk {
     readonly t: Technician,
   ) {}
 
-  async job(): Promise<Job> {
-    const { jobs, procedures } = (await this.bench.get<RecordWire>(`/api/batteries/${this.tag}`))
-      .body;
-    const wire = jobs.at(-1)!;
-    return settle(
-      { procedure: procedures[wire.procedureId]!, plan: wire.plan, state: wire.state },
-      this.bench.now,
-    );
-  }
+  job = (): Promise<Job> => this.bench.jobOf(this.tag);
 
   async #showing(): Promise<Showing> {
     const suspect = {
