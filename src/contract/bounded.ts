@@ -23,6 +23,15 @@ interface Described {
   rules?: { name: string; args?: { limit?: unknown } }[];
 }
 
+/** Lists this short are left to the schema: to look up its bounds costs more than to check them. */
+const SHORT = 6;
+
+/** Whether any list of an input is longer than short ones, however deep in objects; what stands in lists is not looked into. */
+function hasLongList(input: unknown): boolean {
+  if (Array.isArray(input)) return input.length > SHORT;
+  return typeof input === 'object' && input !== null && Object.values(input).some(hasLongList);
+}
+
 /** The lists of a schema that have a longest length, however deep in objects. */
 function listsOf(schema: Joi.Schema): Lists[] {
   let lists = known.get(schema);
@@ -45,7 +54,7 @@ function listsOf(schema: Joi.Schema): Lists[] {
  * @returns what is out of bounds, or how many values there are
  */
 export function bounds(schema: Joi.Schema, input: unknown): OutOfBounds | { values: number } {
-  for (const { path, most } of listsOf(schema)) {
+  for (const { path, most } of hasLongList(input) ? listsOf(schema) : []) {
     let value = input;
     for (const key of path)
       value =

@@ -28,8 +28,24 @@ const read = new Map<FontName, Font>();
 
 function fontOf(name: FontName): Font {
   let font = read.get(name);
-  if (!font) read.set(name, (font = remembering(fonts().openSync(FILES[name]) as Font)));
+  if (!font) {
+    font = remembering(fonts().openSync(FILES[name]) as Font);
+    nameGlyphs(font);
+    read.set(name, font);
+  }
   return font;
+}
+
+/** Letters that stand for two or three, as “fi”: a reader is to be told the two. */
+const isLigature = (code: number): boolean => code >= 0xfb00 && code <= 0xfb06;
+
+/**
+ * Gives every shape the letter it is told as to whoever reads the paper by machine. Else a shape is told as the first letter that it
+ * was set for, whichever that was, on every paper that follows.
+ */
+function nameGlyphs(font: Font): void {
+  for (const code of font.characterSet.toSorted((a, b) => a - b))
+    if (!isLigature(code)) font.glyphForCodePoint(code);
 }
 
 /** The same font, which sets a word once. */
