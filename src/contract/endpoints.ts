@@ -11,6 +11,7 @@ import {
   tryPinSchema,
   changeRulesSchema,
   findQuery,
+  streamQuery,
   idParam,
   openJobSchema,
   setRateSchema,
@@ -125,7 +126,8 @@ export const ENDPOINTS = {
   },
   stream: {
     ...ADDRESSES.stream,
-    summary: 'Server-sent events: what has changed',
+    summary: 'Server-sent events: what has changed, since a change where that is given',
+    query: streamQuery,
     produces: 'text/event-stream',
   },
   shop: { ...ADDRESSES.shop, summary: 'House rules and people', produces: json },

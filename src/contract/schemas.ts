@@ -292,6 +292,11 @@ export const setRateSchema = Joi.object<{ rate: number }>({
 
 export const idParam = Joi.object<{ id: string }>({ id: id.required() }).messages(words);
 export const tagParam = Joi.object<{ tag: string }>({ tag: tag.required() }).messages(words);
+/** A change as answers and notices name it. */
+export const streamQuery = Joi.object<{ since?: string }>({
+  since: Joi.string().max(60),
+}).messages(words);
+
 export const findQuery = Joi.object<{ q: string; limit: number }>({
   q: Joi.string().trim().max(60).allow('').default(''),
   limit: Joi.number().integer().min(1).max(200).default(50),

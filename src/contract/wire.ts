@@ -289,6 +289,8 @@ export interface PlansWire {
 /** What the stream says when something changed. */
 export interface ChangeNotice {
   topic:
+    /** More has changed than can be told: everything is asked for again. */
+    | 'anew'
     | 'bench'
     | 'shop'
     | 'models'

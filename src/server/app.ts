@@ -112,7 +112,7 @@ export function createApp(
   app.use((request, response, next) => {
     if (!answerTrust(request, response, trust)) next();
   });
-  app.use('/api', pressing());
+  app.use('/api', pressing(), changes.besideAnswers);
   const door = new Door(store, {
     required: wide,
     sessions: new Sessions(store, secure),
@@ -157,9 +157,9 @@ export function createApp(
     await live.answerClock(body);
     return clockNow();
   });
-  routes.send('stream', ({ request, response }) => {
+  routes.send('stream', ({ query, request, response }) => {
     const session = door.sessionOf(request);
-    changes.stream(request, response);
+    changes.follow(request, response, query.since);
     // Whoever is signed out hears no more.
     const stop = session && door.sessions.whenOver(session, SESSION_LOOK_MS, () => response.end());
     response.on('close', () => stop?.());
@@ -274,7 +274,7 @@ export function createApp(
     const patience = drawsPages === true ? undefined : drawsPages || null;
     const drawer =
       patience === null ? null : PageDrawer.of(join(pages, '..', DRAWN_WITH), app, log, patience);
-    app.use(pagesRouter(pages, drawer));
+    app.use(pagesRouter(pages, drawer, changes));
   }
   app.use(problemHandler(log));
   return app;

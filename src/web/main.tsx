@@ -5,7 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { benchClock } from './line/benchClock.ts';
 import { attemptHere, CASE_JOB, pagesUnder } from './line/drillPlace.ts';
 import { keepFlushing } from './line/outbox.ts';
-import { answersCameWithPage } from './line/following.ts';
+import { answeredAfter } from './line/api.ts';
 import { askAhead, queryClient, takeUp } from './line/queries.ts';
 import { isBlank } from './line/device.ts';
 import { drawnHere } from './line/drawn.ts';
@@ -68,6 +68,8 @@ const goOnWith = (pages: ReactNode): void => {
 
 /** What a closed page left unsent goes out when this one has been drawn, ms. */
 const PICTURES_AFTER_MS = 500;
+/** The hour a page was drawn with is put right so long after it has come, ms. */
+const CLOCK_AFTER_MS = 500;
 /** All that the first page needs, or what has come of it after a while. */
 const within = (ms: number, ...needs: readonly Promise<unknown>[]): Promise<unknown> =>
   Promise.race([Promise.allSettled(needs), new Promise((resolve) => setTimeout(resolve, ms))]);
@@ -94,7 +96,9 @@ export async function openPages(faces: Promise<unknown>, mostWaitMs: number): Pr
   if (drawn) {
     if (drawn.clock) benchClock.setAsDrawn(drawn.clock);
     await takeUp(drawn.state);
-    answersCameWithPage();
+    answeredAfter(root.dataset['since'] ?? '');
+    // The page was under way for a while that its clock does not know of.
+    whenIdle(() => void benchClock.sync().catch(() => undefined), CLOCK_AFTER_MS);
     await viewAhead(pathname);
     // What this browser keeps is not in what the server drew: with it, the page is another.
     (isBlank() ? goOnWith : show)(shopPages);

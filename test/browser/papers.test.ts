@@ -105,7 +105,7 @@ describe('papers and pictures, as a technician makes them', () => {
 
   it('a note made before the page hears of changes is shown as soon as it does', async () => {
     const t = await Technician.sitDown(bench, 'ilse');
-    await t.page.route('**/api/stream', async (route) => {
+    await t.page.route('**/api/stream*', async (route) => {
       await new Promise((later) => setTimeout(later, 2500));
       await route.continue();
     });

@@ -2,7 +2,14 @@ import { randomUUID } from 'node:crypto';
 import type { EventEmitter } from 'node:events';
 import { expect } from 'chai';
 import { QueryTypes, type Transaction } from 'sequelize';
-import type { JobWire, BenchWire, Clock, RecordWire, Shop } from '../../src/contract/wire.ts';
+import type {
+  BenchWire,
+  ChangeNotice,
+  Clock,
+  JobWire,
+  RecordWire,
+  Shop,
+} from '../../src/contract/wire.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { HOUR, MINUTE, PLAIN, START } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
@@ -473,6 +480,54 @@ describe('the server', () => {
       heard += Buffer.from((await reader?.read())?.value ?? []).toString();
     stop.abort();
     expect(heard).to.include('"topic":"bench"');
+  });
+
+  it('tells whoever begins to listen, or does again, what has changed since; or that it cannot say', async () => {
+    /** What a line says at its beginning. */
+    const begun = async (query: string, headers: Record<string, string> = {}) => {
+      const stop = new AbortController();
+      const { body } = await fetch(`${bench.url}/api/stream${query}`, {
+        signal: stop.signal,
+        headers,
+      });
+      const reader = body!.getReader();
+      let said = '';
+      // It ends with where it stands, and nothing to that.
+      while (!/id: \S+\n\n$/.test(said))
+        said += Buffer.from((await reader.read()).value ?? []).toString();
+      stop.abort();
+      const notices = [...said.matchAll(/^data: (.*)$/gm)].map(
+        ([, json]) => JSON.parse(json!) as ChangeNotice,
+      );
+      return { notices, at: /id: (\S+)\n\n$/.exec(said)![1]! };
+    };
+    const latest = async () => (await fetch(`${bench.url}/api/shop`)).headers.get('Last-Change')!;
+    const before = await latest();
+    expect((await begun(`?since=${before}`)).notices).to.deep.equal([]);
+
+    const tag = nextTag();
+    const jobId = await bench.takeIn(modelId, tag);
+    await bench.send(jobId, { type: 'note', text: 'Seen' });
+    const { notices, at } = await begun(`?since=${before}`);
+    expect(notices.map(({ topic }) => topic))
+      .to.include('bench')
+      .and.not.include('anew');
+    expect(notices.find((n) => n.jobId === jobId)).to.have.property('seq');
+    expect(at)
+      .to.equal(await latest())
+      .and.not.equal(before);
+    // A line that opens again says itself what it heard last, whatever its address says.
+    expect((await begun(`?since=${before}`, { 'Last-Event-ID': at })).notices).to.deep.equal([]);
+    expect((await begun('')).notices).to.deep.equal([]);
+
+    // Another start of the server, a page kept from another day, nonsense, and more than is kept.
+    for (const unknown of ['another.3', 'kept', `${at}9`, at.replace(/\d+$/, '-1'), '.'])
+      expect((await begun(`?since=${unknown}`)).notices, unknown).to.deep.equal([
+        { topic: 'anew' },
+      ]);
+    for (let i = 0; i < 1001; i++) bench.advance(0);
+    expect((await begun(`?since=${at}`)).notices).to.deep.equal([{ topic: 'anew' }]);
+    expect((await begun(`?since=${await latest()}`)).notices).to.deep.equal([]);
   });
 
   it('begins a new shop with its lead, who alone adds the others', async () => {

@@ -3,6 +3,7 @@ import expressStaticGzip from 'express-static-gzip';
 import { join } from 'node:path';
 import { asksOf, type BuiltPages, readBuiltPages, viewAt } from './builtPages.ts';
 import { DRAWN_FROM, type Drawn } from '../../contract/drawnPage.ts';
+import type { Changes } from './changes.ts';
 import type { PageDrawer } from './pageDrawer.ts';
 import { pressing } from './pressing.ts';
 import { notFound } from './problem.ts';
@@ -34,7 +35,11 @@ function decoded(path: string): string {
  *
  * @param drawer draws the first page; without it browsers do
  */
-export function pagesRouter(folder: string, drawer: PageDrawer | null): Router {
+export function pagesRouter(
+  folder: string,
+  drawer: PageDrawer | null,
+  changes: Pick<Changes, 'latest'>,
+): Router {
   const router = Router();
   const built = readBuiltPages(folder);
   const pressed = { enableBrotli: true, orderPreference: ['br', 'gz'] as never };
@@ -66,13 +71,14 @@ export function pagesRouter(folder: string, drawer: PageDrawer | null): Router {
     const view = viewAt(request.path);
     const scripts = built.scriptsOf(view);
     const asks = asksOf(request.path);
+    const since = changes.latest;
     const drawn = view && !view.keptByBrowser ? await drawer?.draw(request, asks) : null;
     // What a drawn page begins with is in it, and its scripts come when it can be read.
     response.setHeader('Link', drawn ? linksFor(built, [], []) : linksFor(built, scripts, asks));
     if (drawn) {
       press(request, response, () => undefined);
       response.setHeader('Cache-Control', 'no-store');
-      response.type('html').send(withDrawn(built.document, drawn, scripts));
+      response.type('html').send(withDrawn(built.document, drawn, scripts, since));
       return;
     }
     response.setHeader('Cache-Control', 'no-cache');
@@ -86,10 +92,15 @@ export function pagesRouter(folder: string, drawer: PageDrawer | null): Router {
 const FRAME = /<div id="root">.*<!-- \/frame -->\s*<\/div>/s;
 
 /** The page with what was drawn in place of its frame: shown and put to use by its first script (`src/web/begin.ts`). */
-const withDrawn = (document: string, { html, from }: Drawn, scripts: readonly string[]): string =>
+const withDrawn = (
+  document: string,
+  { html, from }: Drawn,
+  scripts: readonly string[],
+  since: string,
+): string =>
   document.replace(
     FRAME,
     () =>
-      `<div id="root" hidden inert data-scripts="${scripts.map((file) => `/${file}`).join(' ')}">${html}</div>` +
+      `<div id="root" hidden inert data-since="${since}" data-scripts="${scripts.map((file) => `/${file}`).join(' ')}">${html}</div>` +
       `<script type="application/json" id="${DRAWN_FROM}">${from}</script>`,
   );

@@ -1,6 +1,7 @@
 import { ADDRESSES, type AddressKey } from '../../contract/addresses.ts';
 import type { Answers } from '../../contract/answers.ts';
 import type { PartOf } from '../../contract/endpoints.ts';
+import { LAST_CHANGE } from '../../contract/lastChange.ts';
 import { heard } from './units.ts';
 import type { Problem } from '../../contract/wire.ts';
 
@@ -41,9 +42,16 @@ export function serveInPage(server: PageServer): void {
   pageServer = server;
 }
 
-let wroteAt = -Infinity;
-/** When a write of this page was last answered, by the page's own clock; -Infinity before the first. */
-export const lastWroteAt = (): number => wroteAt;
+let oldest: string | undefined;
+/** The change after which the oldest answer was read that this page may show; undefined before the first answer. */
+export const oldestAnswer = (): string | undefined => oldest;
+
+/** An answer was read after a change. One of another start of the server, or kept from another day, stays the oldest. */
+export function answeredAfter(change: string): void {
+  const [run, count] = change.split('.');
+  const [oldRun, oldCount] = oldest?.split('.') ?? [];
+  if (oldest === undefined || (run === oldRun && Number(count) < Number(oldCount))) oldest = change;
+}
 
 /** An answer that takes longer is none: what was asked may have been done, and is asked again by its id. */
 const LONGEST_MS = 30_000;
@@ -63,7 +71,8 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     throw new Unreachable();
   }
   const answer = (await response.json().catch(() => null)) as { error?: Problem } | null;
-  if (method !== 'GET') wroteAt = performance.now();
+  const after = method === 'GET' && response.headers.get(LAST_CHANGE);
+  if (after) answeredAfter(after);
   if (response.ok) return answer as T;
   if (response.status === 502 || response.status === 504) throw new Unreachable();
   const problem = answer?.error ?? {

@@ -1,12 +1,30 @@
 import type { LiveSample } from '../../contract/chargeWire.ts';
 import type { BenchWire, ChangeNotice } from '../../contract/wire.ts';
-import { ask, lastWroteAt, pathTo } from './api.ts';
+import { ask, oldestAnswer, pathTo } from './api.ts';
 import { benchClock } from './benchClock.ts';
 import { inDrill } from './drillPlace.ts';
 import { inPieces } from './inPieces.ts';
 import { benchQuery, type JobAnswer, keepJob, LIVE, queryClient } from './queries.ts';
 import { answered } from './underWay.ts';
-import { whenIdle } from './whenIdle.ts';
+
+/** What of this is being asked for, and was never answered: it may be read before a change that is heard of meanwhile. */
+const askedFirst = (queryKey: readonly string[]) =>
+  queryClient.getQueryCache().findAll({
+    queryKey,
+    fetchStatus: 'fetching',
+    predicate: ({ state }) => state.data === undefined,
+  });
+
+/** Asks for something anew, also where it is only now being asked for. */
+function anew(...queryKey: readonly string[]): void {
+  const first = askedFirst(queryKey);
+  void queryClient.invalidateQueries({ queryKey });
+  for (const query of first)
+    void query
+      .fetch()
+      .catch(() => undefined)
+      .then(() => queryClient.invalidateQueries({ queryKey: query.queryKey, exact: true }));
+}
 
 /** Jobs that are being asked for, and up to which event they are known to have changed meanwhile. */
 const asked = new Map<string, number>();
@@ -16,6 +34,7 @@ const asked = new Map<string, number>();
  * has brought about itself not at all.
  */
 async function refreshJob(jobId: string, seq: number): Promise<void> {
+  for (const key of [['job', jobId], ['bench']]) if (askedFirst(key).length > 0) anew(...key);
   await answered(jobId);
   const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
   const known =
@@ -75,13 +94,57 @@ function planAnew(): void {
   planWaits = { since, atOnce, timer };
 }
 
-/** What is shown came with the page, and has not been asked for since. */
-let cameWithPage = false;
-/** A page that came drawn is in hand so long after it stands, ms. */
-const IN_HAND_MS = 500;
-/** A stream that opens later than this may have missed something, ms. */
-const OPENS_WITHIN_MS = 1000;
-export const answersCameWithPage = (): void => void (cameWithPage = true);
+/** The last change this page has heard of. */
+let heard: string | undefined;
+/** What a line that was down for longer has missed is not all that has changed: much depends on the hour. ms */
+const LONG_MS = 60_000;
+
+/** Asks for everything that is shown. */
+function allAnew(): void {
+  void queryClient.invalidateQueries({ refetchType: 'none' });
+  // One after the other: asked for all at once, a phone stands still meanwhile.
+  void inPieces(queryClient.getQueryCache().findAll({ type: 'active' }), ({ queryKey }) => {
+    void queryClient.refetchQueries({ queryKey, exact: true });
+  });
+}
+
+/** Asks again for what could not be fetched while there was no line. */
+const failedAnew = (): void =>
+  void queryClient.refetchQueries({
+    type: 'active',
+    predicate: ({ state }) => state.status === 'error',
+  });
+
+/** Topics that are asked for under their own name, and nothing else. */
+const BY_NAME = new Set<ChangeNotice['topic']>([
+  'shop',
+  'plans',
+  'chargers',
+  // A better one has been made of the same: it only has to be fetched.
+  'dayPlan',
+  'lots',
+  'shelf',
+  'models',
+  'notes',
+  'claims',
+  'holds',
+  'services',
+]);
+
+/** Asks for what a notice says has changed. */
+function take({ topic, jobId, seq, live }: ChangeNotice): void {
+  if (topic === 'anew') allAnew();
+  if (topic === 'clock' || topic === 'anew') void benchClock.sync().catch(() => undefined);
+  if (topic === 'charge')
+    queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({ ...old, ...live }));
+  if (PLANNED_FROM.includes(topic)) planAnew();
+  if (BY_NAME.has(topic)) anew(topic);
+  if (topic === 'shelf' || topic === 'bench') anew('record');
+  if (topic !== 'bench') return;
+  if (jobId) void refreshJob(jobId, seq ?? Infinity);
+  else anew('bench');
+  anew('charge');
+}
 
 /** Follows the server's changes; everything open is current within a moment. */
 export function followChanges(onLive: (live: boolean) => void): () => void {
@@ -90,62 +153,25 @@ export function followChanges(onLive: (live: boolean) => void): () => void {
     onLive(true);
     return () => undefined;
   }
-  const stream = new EventSource(pathTo('stream'));
-  const askAnew = (): void => {
-    void benchClock.sync().catch(() => undefined);
-    void queryClient.invalidateQueries({ refetchType: 'none' });
-    // One after the other: asked for all at once, a phone stands still meanwhile.
-    void inPieces(queryClient.getQueryCache().findAll({ type: 'active' }), ({ queryKey }) => {
-      void queryClient.refetchQueries({ queryKey, exact: true });
-    });
-  };
-  const began = performance.now();
-  const opensLate = () => performance.now() - began > OPENS_WITHIN_MS || lastWroteAt() > began;
-  let lost = false;
-  let opened = false;
+  // What changes between the oldest answer and the line that follows it is told when the line opens.
+  const since = heard ?? oldestAnswer();
+  const stream = new EventSource(pathTo('stream', { query: since === undefined ? {} : { since } }));
+  let lostAt: number | null = null;
   stream.onopen = () => {
     onLive(true);
-    // What was missed while the line was down is asked for again.
-    if (lost) askAnew();
-    // What came with the page is as old as the page: it is in hand first.
-    else if (cameWithPage) whenIdle(askAnew, IN_HAND_MS);
-    // Nobody told of what changed before the line was there.
-    else if (!opened && opensLate()) askAnew();
-    opened = true;
-    lost = cameWithPage = false;
+    if (lostAt === null) return;
+    void benchClock.sync().catch(() => undefined);
+    if (performance.now() - lostAt > LONG_MS) allAnew();
+    else failedAnew();
+    lostAt = null;
   };
   stream.onerror = () => {
-    lost = true;
+    lostAt ??= performance.now();
     onLive(false);
   };
-  stream.onmessage = (message: MessageEvent<string>) => {
-    const notice = JSON.parse(message.data) as ChangeNotice;
-    if (notice.topic === 'clock') void benchClock.sync();
-    if (notice.topic === 'shop') void queryClient.invalidateQueries({ queryKey: ['shop'] });
-    if (notice.topic === 'plans') void queryClient.invalidateQueries({ queryKey: ['plans'] });
-    if (notice.topic === 'charge')
-      queryClient.setQueryData<Record<string, LiveSample>>(LIVE, (old) => ({
-        ...old,
-        ...notice.live,
-      }));
-    if (notice.topic === 'chargers') void queryClient.invalidateQueries({ queryKey: ['chargers'] });
-    if (PLANNED_FROM.includes(notice.topic)) planAnew();
-    // A better one has been made of the same: it only has to be fetched.
-    if (notice.topic === 'dayPlan') void queryClient.invalidateQueries({ queryKey: ['dayPlan'] });
-    if (notice.topic === 'lots') void queryClient.invalidateQueries({ queryKey: ['lots'] });
-    if (notice.topic === 'shelf') {
-      void queryClient.invalidateQueries({ queryKey: ['shelf'] });
-      void queryClient.invalidateQueries({ queryKey: ['record'] });
-    }
-    for (const topic of ['notes', 'claims', 'holds', 'services'] as const)
-      if (notice.topic === topic) void queryClient.invalidateQueries({ queryKey: [topic] });
-    if (notice.topic === 'models') void queryClient.invalidateQueries({ queryKey: ['models'] });
-    if (notice.topic === 'bench') {
-      if (notice.jobId) void refreshJob(notice.jobId, notice.seq ?? Infinity);
-      else void queryClient.invalidateQueries({ queryKey: ['bench'] });
-      void queryClient.invalidateQueries({ queryKey: ['record'] });
-      void queryClient.invalidateQueries({ queryKey: ['charge'] });
-    }
+  stream.onmessage = ({ data, lastEventId }: MessageEvent<string>) => {
+    heard = lastEventId || heard;
+    take(JSON.parse(data) as ChangeNotice);
   };
   return () => stream.close();
 }
