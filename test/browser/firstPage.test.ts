@@ -7,6 +7,9 @@ const PHONE = { width: 390, height: 844 };
 /** Above this a page counts as one that moves under the finger. */
 const MOST_SHIFT = 0.03;
 
+/** What these views are drawn from. */
+const DRAWN_FROM = /^\/api\/(shop|bench|jobs|batteries|day-plan|models|sign-in)/;
+
 /** The views of a job and of the shop that people come to first. */
 const SHOWN: readonly (readonly [name: string, at: string])[] = [
   ['the Bench', '/'],
@@ -68,9 +71,15 @@ describe('a first visit, its page drawn by the server', () => {
       // Marked, so that another one in its place would be seen.
       await t.page.evaluate(() => document.querySelector('h1')?.setAttribute('data-first', ''));
       expect(await t.page.locator('#root').getAttribute('inert')).to.equal('');
+      const asked: string[] = [];
+      t.page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+      const clock = t.page.waitForRequest('**/api/clock');
       letGo();
       await inHand(t.page);
+      await clock;
       await t.settled();
+      // What it was drawn from is not asked for again: nothing has changed since.
+      expect(asked.filter((path) => DRAWN_FROM.test(path))).to.deep.equal([]);
       expect(await t.page.locator('h1[data-first]').innerText()).to.equal(heading);
       expect(t.complaints).to.deep.equal([]);
       expect(await t.page.evaluate('window.moved')).to.be.below(MOST_SHIFT);
