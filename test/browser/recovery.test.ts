@@ -135,6 +135,7 @@ describe('a recovery, as a technician makes it', () => {
     await t.page.getByRole('button', { name: 'Yes, save it' }).click();
     await t.sees(/No route/);
     await t.sees(/wrong way round/);
+    await t.sees('No route is open for it: sign it off for the recycler.');
     await shot(t, 'reversed');
     expect(await t.button(/^Take this route/).count()).to.equal(0);
     await t.press('To the recycler');

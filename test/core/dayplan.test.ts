@@ -18,6 +18,7 @@ import type {
 import { activitiesOf } from '../../src/core/dayplan/activities.ts';
 import { planProblem } from '../../src/core/dayplan/shopWork.ts';
 import { waysOf } from '../../src/core/dayplan/ways.ts';
+import { planAlerts } from '../../src/core/dayplan/planAlerts.ts';
 import { tellPlan } from '../../src/core/dayplan/told.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
 import type { ShopCharger } from '../../src/core/chargers/charger.ts';
@@ -308,15 +309,36 @@ describe('what a job asks of the shop', () => {
     expect(activities(stuck)[0]).to.include({ kind: 'hands', lead: true });
   });
 
+  const diagnosed = (voltageV: number) => {
+    const d = new Driver(BY_KIND['flooded-dry'], rules, 'recover').to('arrival');
+    const values = { voltageV, temperatureC: 20 };
+    d.send({ type: 'read', role: 'arrival', values, sure: true });
+    return d;
+  };
   it('is no charger for one that no route is open for: only its sign-off', () => {
-    const diagnosed = (voltageV: number) => {
-      const d = new Driver(BY_KIND['flooded-dry'], rules, 'recover').to('arrival');
-      const values = { voltageV, temperatureC: 20 };
-      d.send({ type: 'read', role: 'arrival', values, sure: true });
-      return d;
-    };
     expect(activities(diagnosed(11.4)).map((a) => a.kind)).to.include('run');
     expect(activities(diagnosed(-11.4)).map((a) => a.kind)).to.deep.equal(['hands']);
+  });
+
+  it('keeps no promise of one that no route is open for, however early it is signed off', () => {
+    const jobs = [11.4, -11.4].map((voltageV) => ({
+      id: `at ${voltageV}`,
+      tag: `T-${voltageV}`,
+      whose: 'Somebody',
+      promisedAt: START + 30 * 24 * HOUR,
+      job: diagnosed(voltageV).job,
+    }));
+    const problem = planProblem(bench, jobs, START + HOUR, 240);
+    const told = tellPlan(problem, propose(problem, usualOrder(problem)));
+    const [open, closed] = ['at 11.4', 'at -11.4'].map((id) =>
+      told.works.find((w) => w.id === id)!,
+    );
+    expect(open!.kept).to.be.greaterThan(0.9);
+    expect(closed).to.include({ kept: 0, ready: null });
+    expect(closed!.tasks).to.have.length(1);
+    const [alert, ...others] = planAlerts(told, null, told.from, DEFAULT_RULES);
+    expect(alert?.says).to.match(/^T--11.4, promised for .*: hardly any by the plan$/);
+    expect(others).to.deep.equal([]);
   });
 
   it('is planned from many jobs and keeps the rules: nothing on two chargers, nothing at night without a watch', () => {

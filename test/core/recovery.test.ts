@@ -15,7 +15,7 @@ import { DEFAULT_SCHOOLS } from '../../src/core/house/schools.ts';
 import { forecastBy, forecastDue, heldForecasts } from '../../src/core/recovery/forecasts.ts';
 import { shareAtFirst } from '../../src/core/job/chargeExpected.ts';
 import { evolve } from '../../src/core/steps/evolve.ts';
-import { stepsAhead } from '../../src/core/steps/stepsAhead.ts';
+import { leadsNowhere, stepsAhead } from '../../src/core/steps/stepsAhead.ts';
 import { readyAt } from '../../src/core/watch/timeline.ts';
 import { nextHand } from '../../src/core/watch/hands.ts';
 import { earlierCapacity, offeredRoutes, offeredWakes } from '../../src/core/recovery/recovery.ts';
@@ -273,7 +273,10 @@ describe('a recovery', () => {
     expect(refusal(() => choose(d)).message).to.contain('wrong way round');
     expect(stepsAhead(came(11.4).job).map((s) => s.kind)).to.include('charge');
     expect(stepsAhead(d.job)).to.deep.equal([]);
-    expect(readyAt(d.job, d.now)).to.be.lessThan(d.now + HOUR);
+    // It is never ready, and its step says what is left to do.
+    expect(readyAt(d.job, d.now)).to.equal(null);
+    expect(leadsNowhere(d.job)).to.include('sign it off for the recycler');
+    expect(leadsNowhere(came(11.4).job)).to.equal(null);
     d.send({ type: 'giveOutcome', stepId: 'diagnose', outcome: 'recycle' });
     expect(d.job.state).to.include({ status: 'closed', outcome: 'recycle' });
     expect(recoveryOf(d.job).outcomes[0]?.disposal?.bicarbonateKg).to.be.greaterThan(0.3);

@@ -63,7 +63,7 @@ export function prospects(
     problem.works.flatMap((work, i): [string, Prospect][] => {
       const draws = ready[i] as Minute[];
       const times = draws.toSorted((a, b) => a - b);
-      if (times.length === 0)
+      if (times.length === 0 || work.hopeless)
         return work.promise ? [[work.id, { kept: 0, ready: null, draws: null }]] : [];
       const quantileAt = (share: number): number =>
         times[Math.floor(share * (times.length - 1))] as number;

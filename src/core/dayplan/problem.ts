@@ -125,6 +125,8 @@ export interface Work {
   activities: readonly Activity[];
   /** Set by hand: the post it has to run at, or the minute its charge begins at the earliest. */
   pinned?: { postId?: string; notBefore?: Minute };
+  /** Nothing of it will be handed over: no promise of it is kept, and nobody hurries for it. */
+  hopeless?: true;
   /** It is taken before all others. */
   rush?: boolean;
   /** Posts it may not be put at. */

@@ -4,6 +4,7 @@ import { presenceOf, type Stretch } from '../house/presence.ts';
 import type { Job } from '../job/job.ts';
 import type { Moment } from '../quantities/moment.ts';
 import { daysLater, momentOnDay } from '../quantities/zonedTime.ts';
+import { leadsNowhere } from '../steps/stepsAhead.ts';
 import { activitiesOf } from './activities.ts';
 import { outputPost, placePost, type PlannedShop } from './plannedShop.ts';
 import {
@@ -75,6 +76,7 @@ export function planProblem(
     works: jobs.flatMap((item): Work[] => {
       const activities = activitiesOf(item.job, now, shop, places.postOf(item.id), ways);
       if (activities.length === 0) return [];
+      const hopeless = leadsNowhere(item.job) !== null;
       return [
         {
           id: item.id,
@@ -84,7 +86,8 @@ export function planProblem(
           promise:
             item.promisedAt === null
               ? null
-              : { at: Math.floor((item.promisedAt - now) / MINUTE_MS), weight: 1 },
+              : { at: Math.floor((item.promisedAt - now) / MINUTE_MS), weight: hopeless ? 0 : 1 },
+          ...(hopeless ? { hopeless } : {}),
           activities,
         },
       ];

@@ -64,8 +64,8 @@ export interface StepModule<K extends StepKind> {
   opensAgain?: () => Partial<JobState>;
   /** Where a job goes back to when this step calls for another attempt. */
   repeatsFrom?: (step: StepOf<K>) => string;
-  /** What was found at it leaves nothing to do after it: of what the procedure has then, nothing comes. */
-  leadsNowhere?: (job: Job) => boolean;
+  /** What to do with it where what was found leaves nothing to do after this step: of what the procedure has then, nothing comes. */
+  leadsNowhere?: (job: Job) => string | null;
   /** Where it runs only at times: when it has, and when it will be over; null before it has begun. */
   stretches?: (job: Job, now: Moment) => { on: readonly OnStretch[]; until: Moment } | null;
   /** What goes to all of a tray at this step, and what does not. What is read or judged is each battery's own: `each`. */

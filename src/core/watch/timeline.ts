@@ -12,7 +12,7 @@ import {
   type StepKind,
 } from '../plan/procedure.ts';
 import { moduleOf } from '../steps/registry.ts';
-import { stepsAhead } from '../steps/stepsAhead.ts';
+import { leadsNowhere, stepsAhead } from '../steps/stepsAhead.ts';
 
 /** A stretch of a job's life, to scale. `late` is hands that did not come, `idle` the short gaps between. */
 export interface Segment {
@@ -73,13 +73,13 @@ export function timeline(job: Job, now: Moment, hands: HandsAt = ALWAYS): Segmen
   return merge(segments.filter((s) => s.to > s.from || s.kind === 'refused'));
 }
 
-/** When the job will be ready to hand over if hands are there in the shop's hours; null once it has ended. */
+/** When the job will be ready to hand over if hands are there in the shop's hours; null once it has ended, or when it never will be. */
 export function readyAt(job: Job, now: Moment, hands: HandsAt = ALWAYS): Moment | null {
-  return job.state.current ? endOf(timeline(job, now, hands)) : null;
+  return job.state.current && !leadsNowhere(job) ? endOf(timeline(job, now, hands)) : null;
 }
 
 /** When the last of a life is over; null of an empty one. */
-export const endOf = (life: readonly Segment[]): Moment | null => life.at(-1)?.to ?? null;
+const endOf = (life: readonly Segment[]): Moment | null => life.at(-1)?.to ?? null;
 
 /** What a job would look like if it began at `at`: for showing the whole plan first. */
 export function plannedTimeline(

@@ -3,7 +3,7 @@ import { segmentsAhead } from '../../core/dayplan/ahead.ts';
 import type { ToldPlan } from '../../core/dayplan/told.ts';
 import type { HandsAt } from '../../core/house/hours.ts';
 import type { Job } from '../../core/job/job.ts';
-import { endOf, type Segment, timeline } from '../../core/watch/timeline.ts';
+import { readyAt, type Segment, timeline } from '../../core/watch/timeline.ts';
 import { useDayPlan, useHands } from './queries.ts';
 
 /** A job's life, and when it will be ready: by the day plan; by the job alone until there is one. */
@@ -36,7 +36,7 @@ export function plannedLife(
   if (!plan || !work?.ready || work.left)
     return {
       segments: life,
-      ready: job.state.current ? endOf(life) : null,
+      ready: readyAt(job, now, hands),
       band: null,
       kept: work?.kept ?? null,
     };

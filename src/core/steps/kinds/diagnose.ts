@@ -13,12 +13,14 @@ import { type Asked, defineStep, notThatWay, type Takes } from '../step.ts';
 import { recoveryOf } from '../../job/job.ts';
 import { onceForJob } from '../../job/onceForJob.ts';
 
+const NO_ROUTE = 'No route is open for it: sign it off for the recycler.';
+
 /** Odds of causes, and the route that is chosen by them. What cannot be helped is signed off here, too. */
 export const diagnose = defineStep({
   kind: 'diagnose',
   inTray: 'each',
   also: ['load'],
-  leadsNowhere: (job) => noRoute(job) !== null,
+  leadsNowhere: (job) => noRoute(job) && NO_ROUTE,
 });
 
 export const diagnoseTakes: Takes<'diagnose'> = {
@@ -41,12 +43,7 @@ function chooseRoute({
 }: Asked<'diagnose', 'chooseRoute'>): JobEvent[] {
   const { plan, state } = job;
   const never = noRoute(job);
-  if (never)
-    throw new Refused(
-      `${never.sentence} No route is open for it: sign it off for the recycler.`,
-      'forbidden',
-      'route',
-    );
+  if (never) throw new Refused(`${never.sentence} ${NO_ROUTE}`, 'forbidden', 'route');
   const dry = evidenceOf(job).some((e) => e.of === 'levels' && e.levels.includes('dry'));
   const watered = state.topUps.some((t) => t.liquid === 'water');
   if (dry && !watered)

@@ -8,6 +8,7 @@ import type { ToldPlan } from '../../../core/dayplan/told.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import { nextHand } from '../../../core/watch/hands.ts';
 import { settle } from '../../../core/steps/settle.ts';
+import { leadsNowhere } from '../../../core/steps/stepsAhead.ts';
 import { readyAt } from '../../../core/watch/timeline.ts';
 import type { StockItem, StockStanding } from '../../../core/storage/stock.ts';
 import { type Context, once, readRules } from '../../context.ts';
@@ -104,13 +105,15 @@ export async function calendarFeed(
         HANDS_ALARM_S,
       );
     if (promisedAt === null) continue;
+    const nowhere = leadsNowhere(job);
     const ready = context.plannedReady?.(wire.id) ?? readyAt(job, now, hands);
-    if (ready !== null)
+    if (nowhere !== null || ready !== null)
       add(
         'promise',
         promisedAt,
         `${tag} promised to ${owner}`,
-        ready > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.',
+        nowhere ??
+          (Number(ready) > promisedAt ? 'It will be late by the plan.' : 'In time by the plan.'),
         PROMISE_ALARM_S,
       );
   }

@@ -23,6 +23,7 @@ import type { BenchItem } from '../../line/benchItems.ts';
 import { whyTitle } from '../../../core/job/why.ts';
 import { showingText } from '../../../core/chargers/showingWords.ts';
 import { lastShowing } from '../../../core/job/chargeShowing.ts';
+import { leadsNowhere } from '../../../core/steps/stepsAhead.ts';
 
 export const GRID =
   'grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 sm:grid-cols-[112px_104px_minmax(0,1fr)_210px] sm:gap-x-4';
@@ -153,6 +154,7 @@ function Standing({
     live?: boolean;
   } {
     const readyWords = ready === null ? '' : `ready ${formatMomentShort(ready, now, rules)}`;
+    if (leadsNowhere(item.job)) return { number: 'No route', what: 'for the recycler', alarm: true };
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome)
       return {

@@ -6,6 +6,7 @@ import { OUTCOME_WORDS } from '../../../core/job/outcome.ts';
 import { fillText } from '../../../core/plan/words.ts';
 import { tellsACase } from '../../../core/drill/tellsACase.ts';
 import { mayTakeBack } from '../../../core/job/misTap.ts';
+import { leadsNowhere } from '../../../core/steps/stepsAhead.ts';
 import { formatMoment } from '../../../core/quantities/format.ts';
 import { inDrill } from '../../line/drillPlace.ts';
 import { useSigning } from '../../line/signing.tsx';
@@ -125,7 +126,7 @@ export const StepPanel = memo(function StepPanel(props: PanelProps) {
       tone={tone?.(state.charge) ?? 'plain'}
       eyebrow={`Now${state.attempt > 1 ? `, attempt ${state.attempt}` : ''}`}
       title={fillText(step.title, job.plan, rules)}
-      detail={fillText(step.detail, job.plan, rules)}
+      detail={leadsNowhere(job) ?? fillText(step.detail, job.plan, rules)}
       step={step}
       folded={folded?.(state.charge) ?? false}
     >

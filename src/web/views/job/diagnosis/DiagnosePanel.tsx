@@ -6,7 +6,7 @@ import type { StepOf } from '../../../../core/plan/procedure.ts';
 import { offeredWakes } from '../../../../core/recovery/recovery.ts';
 import type { RouteForecast } from '../../../../core/job/recoveryState.ts';
 import { type WakeKey, WAKES } from '../../../../core/diagnosis/wakes.ts';
-import { moduleOf } from '../../../../core/steps/registry.ts';
+import { leadsNowhere } from '../../../../core/steps/stepsAhead.ts';
 import { needsWaking } from '../../../../core/recovery/evidence.ts';
 import { ProblemLine } from '../../../inputs/ProblemLine.tsx';
 import { ReasonDialog } from '../../../inputs/ReasonDialog.tsx';
@@ -37,7 +37,7 @@ const Diagnosing = memo(function Diagnosing({ step, job, sender, rules }: Props)
   const wakes = offeredWakes(job.plan.model.kind, job.plan.schools);
   const [wake, setWake] = useState<WakeKey>(waking ? (wakes[0] ?? 'none') : 'none');
   const never = diagnosis?.never ?? false;
-  const awaitsAnswer = !moduleOf(step).leadsNowhere?.(job);
+  const awaitsAnswer = leadsNowhere(job) === null;
 
   const forecast = diagnosis && chosen ? forecastOf(diagnosis, chosen) : null;
   const choose = (reason?: string) =>
