@@ -154,7 +154,8 @@ function Standing({
     live?: boolean;
   } {
     const readyWords = ready === null ? '' : `ready ${formatMomentShort(ready, now, rules)}`;
-    if (leadsNowhere(item.job)) return { number: 'No route', what: 'for the recycler', alarm: true };
+    if (leadsNowhere(item.job))
+      return { number: 'No route', what: 'for the recycler', alarm: true };
     if (state.status === 'refused') return { number: 'Refused', what: 'set aside', alarm: true };
     if (state.outcome)
       return {
