@@ -520,13 +520,22 @@ describe('the server', () => {
     expect((await begun(`?since=${before}`, { 'Last-Event-ID': at })).notices).to.deep.equal([]);
     expect((await begun('')).notices).to.deep.equal([]);
 
+    // The same thing is told once, however often it changed.
+    for (let i = 0; i < 30; i++) bench.advance(0);
+    expect((await begun(`?since=${at}`)).notices).to.deep.equal([{ topic: 'clock' }]);
+
     // Another start of the server, a page kept from another day, nonsense, and more than is kept.
     for (const unknown of ['another.3', 'kept', `${at}9`, at.replace(/\d+$/, '-1'), '.'])
       expect((await begun(`?since=${unknown}`)).notices, unknown).to.deep.equal([
         { topic: 'anew' },
       ]);
+    const then = await latest();
+    for (let i = 0; i < 21; i++) await bench.takeIn(modelId, nextTag());
+    expect((await begun(`?since=${then}`)).notices, 'many things').to.deep.equal([
+      { topic: 'anew' },
+    ]);
     for (let i = 0; i < 1001; i++) bench.advance(0);
-    expect((await begun(`?since=${at}`)).notices).to.deep.equal([{ topic: 'anew' }]);
+    expect((await begun(`?since=${at}`)).notices, 'long ago').to.deep.equal([{ topic: 'anew' }]);
     expect((await begun(`?since=${await latest()}`)).notices).to.deep.equal([]);
   });
 

@@ -5,8 +5,9 @@ import { LAST_CHANGE } from '../../contract/lastChange.ts';
 import type { ChangeNotice } from '../../contract/wire.ts';
 
 const KEEP_ALIVE_MS = 20_000;
-/** So many notices are told again to whoever missed them; who missed more asks for everything. */
+/** So many notices are kept, and so many different ones told again to whoever missed them; who missed more asks for everything. */
 const MOST_KEPT = 1000;
+const MOST_TOLD = 20;
 
 /**
  * Tells open pages what changed, after it is on the disk. Notices are counted: every answer says after which one it was read, and
@@ -40,12 +41,15 @@ export class Changes {
     this.#emitter.on('change', hear);
   }
 
-  /** What came after a change; null where that cannot be told any more. */
+  /** What came after a change, each thing once; null where that is too much, or cannot be told any more. */
   #after(change: string): ChangeNotice[] | null {
     const [run, count] = change.split('.');
     const missed = this.#count - Number(count);
     if (run !== this.#run || !(missed >= 0 && missed <= this.#kept.length)) return null;
-    return this.#kept.slice(this.#kept.length - missed);
+    const of = ({ topic, jobId, tag }: ChangeNotice): string => [topic, jobId, tag].join(' ');
+    const notices = this.#kept.slice(this.#kept.length - missed);
+    const last = [...new Map(notices.map((notice) => [of(notice), notice])).values()];
+    return last.length <= MOST_TOLD ? last : null;
   }
 
   /** Says beside every answer after which change it was read. */
