@@ -180,6 +180,17 @@ describe('what goes out', () => {
     const other = await TestBench.open();
     const jobId = await other.takeIn(await other.addModel(), 'LK-7001', null, owner);
     expect(await printed(`/api/jobs/${jobId}/sheet.pdf`, other)).to.include(`For ${owner} ·`);
+    // Accents typed by themselves, as some systems keep them in the names of files.
+    const apart = 'Ilse Mořská, Zürich'.normalize('NFD');
+    const another = await other.takeIn(
+      await other.addModel({ code: 'AP-1' }),
+      'LK-7002',
+      null,
+      apart,
+    );
+    expect(await printed(`/api/jobs/${another}/sheet.pdf`, other)).to.include(
+      'For Ilse Mořská, Zürich ·',
+    );
     expect(await printed('/api/batteries/LK-7001/tag.pdf', other)).to.match(/Żółć Łukasz, Бор.*…/);
     await other.close();
   });

@@ -75,11 +75,14 @@ interface Run {
 
 const PLAIN = /^[\x20-\x7e]*$/;
 
-/** A text in pieces by who has their letters; a letter that neither has is left to the one in hand. */
+/**
+ * A text in pieces by who has their letters; a letter that neither has is left to the one in hand. An accent that was typed by itself
+ * is put onto its letter first, or it would stand in another piece than that.
+ */
 function runsOf(text: string, inHand: FontName): Run[] {
   if (PLAIN.test(text)) return [{ text, font: inHand }];
   const runs: Run[] = [];
-  for (const letter of text) {
+  for (const letter of text.normalize('NFC')) {
     const has = (name: FontName) =>
       fontOf(name).hasGlyphForCodePoint(letter.codePointAt(0) as number);
     const font = has(inHand) || !has('others') ? inHand : 'others';
@@ -128,7 +131,9 @@ export function setIn(doc: Document): void {
   const fragment = setting._fragment.bind(doc);
   setting._fragment = (text, x, y, options) => {
     const runs = runsOf(text, inHand);
-    if (runs.every((run) => run.font === inHand)) return fragment(text, x, y, options);
+    const [first] = runs;
+    if (first && runs.length === 1 && first.font === inHand)
+      return fragment(first.text, x, y, options);
     // One baseline for all, and one side that they begin from.
     const baseline = (-setting._font.ascender / 1000) * setting._fontSize;
     const { align, lineWidth = 0, ...rest } = options;
