@@ -23,7 +23,8 @@ import { recordParts } from './resources/batteries/records.ts';
 import { clocksAbout } from './resources/clock/clocksAbout.ts';
 import { datedAhead } from './resources/clock/datedAhead.ts';
 import { settle } from '../core/steps/settle.ts';
-import { sheetPdf, tagPdf, tagSvg, tagQrSvg } from './resources/documents/documents.ts';
+import { barsSvg, squareSvg } from './codes.ts';
+import { sheetPdf, tagPdf } from './resources/documents/documents.ts';
 import { sheetOf } from './resources/documents/sheets.ts';
 import { benchText, jobWire } from './resources/jobs/jobWires.ts';
 import { procedureOf, sendCommand } from './resources/jobs/jobs.ts';
@@ -194,11 +195,11 @@ export function createApp(
   });
   routes.send('tagSvg', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);
-    response.type('image/svg+xml').send(tagSvg(battery.tag));
+    response.type('image/svg+xml').send(barsSvg(battery.tag));
   });
   routes.send('tagQr', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);
-    response.type('image/svg+xml').send(tagQrSvg(battery.tag));
+    response.type('image/svg+xml').send(squareSvg(battery.tag, 2));
   });
   routes.send('tagPdf', async ({ params, response }) => {
     const battery = await batteryByTag(store, params.tag);

@@ -1,6 +1,21 @@
 import { barcodes } from './packages.ts';
 
-/** Codes that machines read, as shapes: a paper and a terminal draw them each in its own way. */
+/** Codes that machines read: as drawings for pages, and as shapes, which a paper and a terminal draw each in its own way. */
+
+/** Code 128 of a text as a drawing. */
+export const barsSvg = (text: string): string =>
+  barcodes().toSVG({
+    bcid: 'code128',
+    text,
+    height: 12,
+    includetext: false,
+    paddingwidth: 2,
+    paddingheight: 2,
+  });
+
+/** A QR of a text as a drawing, for a phone; so many dots of light stand around it. */
+export const squareSvg = (text: string, light: number): string =>
+  barcodes().toSVG({ bcid: 'qrcode', text, paddingwidth: light, paddingheight: light });
 
 /** Code 128 of a text: how wide each bar and each gap is, bar first, in widths of the narrowest. */
 export function barsOf(text: string): readonly number[] {

@@ -1,6 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { squareOf } from '../codes.ts';
-import { barcodes } from '../packages.ts';
+import { squareOf, squareSvg } from '../codes.ts';
 
 /** What a phone has to trust before it gives a page its camera, or installs it. */
 export interface Trust {
@@ -67,7 +66,7 @@ function pageOf(trust: Trust | null): string {
 <p>It can vouch for this server and for nothing else: the key that signed it was thrown away. The server’s own fingerprint, to compare if the browser still asks:</p>
 <p class="code">${escape(trust.fingerprint)}</p>
 <h2>Another phone</h2>
-${qr(`${trust.address}${PAGE}`)}`
+${squareSvg(`${trust.address}${PAGE}`, 4)}`
     : `<p>This server answers on its own machine only, or has a certificate from elsewhere: there is nothing to trust here.</p>
 <p>For phones and tablets start it with <b>--host 0.0.0.0</b>.</p>`;
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>Cork Ember on a phone</title><style>
@@ -77,9 +76,6 @@ h1{font-size:1.7rem}h2{margin:1.6rem 0 .3rem;font-size:1.3rem}h3{margin:.8rem 0 
 .code{font-family:ui-monospace,monospace;font-size:.85rem;overflow-wrap:anywhere}svg{width:12rem;background:#fff}
 </style></head><body><h1>Cork Ember on a phone</h1>${body}</body></html>`;
 }
-
-const qr = (text: string): string =>
-  barcodes().toSVG({ bcid: 'qrcode', text, paddingwidth: 4, paddingheight: 4 });
 
 /** A QR for a terminal: two rows of it in a line of text. */
 export function terminalQr(text: string): string {

@@ -3,7 +3,6 @@ import type { Battery, JobWire, SheetWire } from '../../../contract/wire.ts';
 import type { HouseRules } from '../../../core/house/rules.ts';
 import type { Sheet } from '../../../core/paper/sheetForm.ts';
 import { formatStamp, type WallStyle } from '../../../core/quantities/format.ts';
-import { barcodes } from '../../packages.ts';
 import { pictureRows } from './pictureRows.ts';
 import {
   barcode,
@@ -23,24 +22,8 @@ import {
   widthOf,
 } from './page.ts';
 
-/** A tag's code as a Code 128 drawing. */
-export function tagSvg(tag: string): string {
-  return barcodes().toSVG({
-    bcid: 'code128',
-    text: tag,
-    height: 12,
-    includetext: false,
-    paddingwidth: 2,
-    paddingheight: 2,
-  });
-}
-
 /** Side of the square code on a tag, points: 16 mm, each dot of it about 0.7 mm. */
 const QR_PT = 46;
-
-/** The same as a square code, for a phone. */
-export const tagQrSvg = (tag: string): string =>
-  barcodes().toSVG({ bcid: 'qrcode', text: tag, paddingwidth: 2, paddingheight: 2 });
 
 /** A single 62 × 29 mm tag: code, spoken tag, model, owner, the day it was taken in. */
 export async function tagPdf(battery: Battery, rules: HouseRules): Promise<Buffer> {
