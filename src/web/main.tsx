@@ -5,7 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { benchClock } from './line/benchClock.ts';
 import { attemptHere, CASE_JOB, pagesUnder } from './line/drillPlace.ts';
 import { keepFlushing } from './line/outbox.ts';
-import { answeredAfter } from './line/api.ts';
+import { answeredAfter, UNKNOWN_CHANGE } from './line/api.ts';
 import { askAhead, queryClient, takeUp } from './line/queries.ts';
 import { isBlank } from './line/device.ts';
 import { drawnHere } from './line/drawn.ts';
@@ -96,7 +96,7 @@ export async function openPages(faces: Promise<unknown>, mostWaitMs: number): Pr
   if (drawn) {
     if (drawn.clock) benchClock.setAsDrawn(drawn.clock);
     await takeUp(drawn.state);
-    answeredAfter(root.dataset['since'] ?? '');
+    answeredAfter(root.dataset['since'] ?? UNKNOWN_CHANGE);
     // The page was under way for a while that its clock does not know of.
     whenIdle(() => void benchClock.sync().catch(() => undefined), CLOCK_AFTER_MS);
     await viewAhead(pathname);

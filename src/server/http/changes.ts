@@ -46,9 +46,10 @@ export class Changes {
     const [run, count] = change.split('.');
     const missed = this.#count - Number(count);
     if (run !== this.#run || !(missed >= 0 && missed <= this.#kept.length)) return null;
-    const of = ({ topic, jobId, tag }: ChangeNotice): string => [topic, jobId, tag].join(' ');
+    const subjectOf = ({ topic, jobId, tag }: ChangeNotice): string =>
+      [topic, jobId, tag].join(' ');
     const notices = this.#kept.slice(this.#kept.length - missed);
-    const last = [...new Map(notices.map((notice) => [of(notice), notice])).values()];
+    const last = [...new Map(notices.map((notice) => [subjectOf(notice), notice])).values()];
     return last.length <= MOST_TOLD ? last : null;
   }
 

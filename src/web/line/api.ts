@@ -46,6 +46,9 @@ let oldest: string | undefined;
 /** The change after which the oldest answer was read that this page may show; undefined before the first answer. */
 export const oldestAnswer = (): string | undefined => oldest;
 
+/** Of answers whose age no server can tell: nothing that it counted is called so. */
+export const UNKNOWN_CHANGE = 'unknown';
+
 /** An answer was read after a change. One of another start of the server, or kept from another day, stays the oldest. */
 export function answeredAfter(change: string): void {
   const [run, count] = change.split('.');

@@ -7,23 +7,24 @@ import { inPieces } from './inPieces.ts';
 import { benchQuery, type JobAnswer, keepJob, LIVE, queryClient } from './queries.ts';
 import { answered } from './underWay.ts';
 
-/** What of this is being asked for, and was never answered: it may be read before a change that is heard of meanwhile. */
-const askedFirst = (queryKey: readonly string[]) =>
-  queryClient.getQueryCache().findAll({
+/** What is only now being asked for may be read before a change that is heard of meanwhile: it is asked for once more. */
+function againIfFirst(queryKey: readonly string[]): void {
+  const first = queryClient.getQueryCache().findAll({
     queryKey,
     fetchStatus: 'fetching',
     predicate: ({ state }) => state.data === undefined,
   });
-
-/** Asks for something anew, also where it is only now being asked for. */
-function anew(...queryKey: readonly string[]): void {
-  const first = askedFirst(queryKey);
-  void queryClient.invalidateQueries({ queryKey });
   for (const query of first)
     void query
       .fetch()
       .catch(() => undefined)
       .then(() => queryClient.invalidateQueries({ queryKey: query.queryKey, exact: true }));
+}
+
+/** Asks for something anew. */
+function anew(...queryKey: readonly string[]): void {
+  againIfFirst(queryKey);
+  void queryClient.invalidateQueries({ queryKey });
 }
 
 /** Jobs that are being asked for, and up to which event they are known to have changed meanwhile. */
@@ -34,7 +35,8 @@ const asked = new Map<string, number>();
  * has brought about itself not at all.
  */
 async function refreshJob(jobId: string, seq: number): Promise<void> {
-  for (const key of [['job', jobId], ['bench']]) if (askedFirst(key).length > 0) anew(...key);
+  againIfFirst(['job', jobId]);
+  againIfFirst(['bench']);
   await answered(jobId);
   const bench = queryClient.getQueryData<BenchWire>(benchQuery.queryKey);
   const known =

@@ -1,7 +1,7 @@
 import { dehydrate, type DehydratedState } from '@tanstack/react-query';
 import { del, get, set } from 'idb-keyval';
 import type { Clock } from '../../contract/wire.ts';
-import { answeredAfter } from './api.ts';
+import { answeredAfter, UNKNOWN_CHANGE } from './api.ts';
 import { benchClock } from './benchClock.ts';
 import { queryClient, takeUp } from './queries.ts';
 import { whenIdle } from './whenIdle.ts';
@@ -64,7 +64,7 @@ export async function recallLastState(): Promise<boolean> {
   const { clock, clockAt } = kept;
   benchClock.set({ ...clock, now: clock.now + (Date.now() - clockAt) * clock.rate });
   await takeUp(kept.state);
-  answeredAfter('kept');
+  answeredAfter(UNKNOWN_CHANGE);
   return true;
 }
 

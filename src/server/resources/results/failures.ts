@@ -19,10 +19,11 @@ export function failuresHere(store: Store): () => Promise<Failures> {
     );
     return rows.map(({ body, ...of }) => ({ ...(JSON.parse(body) as CommissionSummary), ...of }));
   });
-  let counted: { of: readonly Commissioned[]; failures: Failures } | undefined;
+  let counted: { commissioned: readonly Commissioned[]; failures: Failures } | undefined;
   return async () => {
-    const of = await kept.everyRow();
-    if (counted?.of !== of) counted = { of, failures: failuresOf(of) };
+    const commissioned = await kept.everyRow();
+    if (counted?.commissioned !== commissioned)
+      counted = { commissioned, failures: failuresOf(commissioned) };
     return counted.failures;
   };
 }
