@@ -25,8 +25,11 @@ const browser = await puppeteer.launch({
 const page = await browser.newPage();
 await page.setViewport({ width: 1280, height: 800 });
 const complaints: string[] = [];
-page.on('pageerror', (error) => complaints.push(String(error)));
-page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
+const hear = (at: Page): void => {
+  at.on('pageerror', (error) => complaints.push(String(error)));
+  at.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
+};
+hear(page);
 await page.evaluateOnNewDocument(() => {
   // The blank page before the first has no storage.
   if (location.protocol === 'http:') localStorage.setItem('cork-ember.person', 'ilse');
@@ -157,11 +160,7 @@ for (const path of ['/', jobPath('LK-0400'), jobPath('LK-0409'), '/shelf/round',
     async () => {
       await bench.drawn(path);
       const visitor = await (await browser.createBrowserContext()).newPage();
-      visitor.on('pageerror', (error) => complaints.push(String(error)));
-      visitor.on(
-        'console',
-        (message) => message.type() === 'error' && complaints.push(message.text()),
-      );
+      hear(visitor);
       await visitor.setViewport({ width: 390, height: 844 });
       await visitor.goto(bench.url + path);
       const since = await visitor.$eval('#root', (root) => root.getAttribute('data-since'));
