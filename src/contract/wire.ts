@@ -189,7 +189,7 @@ export interface RecordWire {
   /** Readings outside any job, newest last. */
   shelfReadings: Reading[];
   stock: ShelfItem | null;
-  logs: { id: string; name: string; startedAt: number; by: string; log: ChargeLog }[];
+  logs: { id: string; name: string; addedAt: number; by: string; log: ChargeLog }[];
 }
 
 /** A set that is kept together; its members as they were measured when it was made. */

@@ -3,6 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import type { JobWire, RecordWire } from '../../src/contract/wire.ts';
+import { daysLater, momentOnDay, onTheWall } from '../../src/core/quantities/zonedTime.ts';
 import { hashPin } from '../../src/server/door/pins.ts';
 import { BY_KIND, HOUR, MINUTE } from '../support/battery.ts';
 import { TestBench } from '../support/bench.ts';
@@ -408,8 +409,24 @@ describe('a shop with every kind', () => {
     await t.press('Import a charger’s log');
     await t.page.getByRole('dialog').locator('input[type=file]').setInputFiles(path);
     await t.sees('3.98 Ah in');
-    await t.press('Keep it with T-801');
-    await t.page.getByRole('region', { name: 'Log log.csv' }).waitFor();
+    // It lasts three hours and nineteen minutes, and names no day.
+    const wall = onTheWall(bench.now, 'UTC');
+    const hour = Math.floor(wall.minutes / 60);
+    const keep = t.button('Keep it with T-801');
+    const time = t.page.getByLabel('It began (empty: not known): time');
+    await t.press('Today');
+    await t.sees('The day and the time, or neither.');
+    expect(await keep.isDisabled()).to.equal(true);
+    await time.fill(`${hour - 1}:00`);
+    await t.sees('It lasts 3 h 19 min: begun then, it would not have ended yet.');
+    expect(await keep.isDisabled()).to.equal(true);
+    await t.press('Yesterday');
+    await keep.click();
+    const kept = t.page.getByRole('region', { name: 'Log log.csv' });
+    await kept.getByText(/^Begun .*Brought in by/).waitFor();
+    expect((await record('T-801')).logs[0]?.log.startedAt).to.equal(
+      momentOnDay(daysLater(wall.date, -1), (hour - 1) * 60, 'UTC'),
+    );
     await t.leave();
   });
 

@@ -121,7 +121,7 @@ describe('whatever stands in a file', () => {
         (rows, sorted) => {
           const given = sorted ? [...rows].sort((a, b) => Number(a[0]) - Number(b[0])) : rows;
           try {
-            const log = readChargeLog(given, columns);
+            const log = readChargeLog(given, columns, 'Europe/London');
             expect(
               log.seconds.every((s, i) => i === 0 || s > (log.seconds[i - 1] ?? Infinity)),
             ).to.equal(true);

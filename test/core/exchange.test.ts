@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { modelFaults } from '../../src/core/batteries/model.ts';
 import {
+  type ChargeLog,
   guessLogColumns,
   LogRefused,
   readChargeLog,
@@ -152,6 +153,11 @@ describe("a charger's own log", () => {
     current: { column: 2, unit: 'A', reversed: false },
     temperature: null,
   };
+  const readLog = (
+    rows: readonly (readonly string[])[],
+    columnsOf: LogColumns,
+    timeZone = 'UTC',
+  ): ChargeLog => readChargeLog(rows, columnsOf, timeZone);
   const steady = (n: number, amps = 2) =>
     Array.from({ length: n }, (_, i) => [
       String(i * 60),
@@ -184,7 +190,7 @@ describe("a charger's own log", () => {
     expect(guessLogColumns(['a', 'b'])).to.equal(null);
   });
   it('sums its ampere-hours, charge and discharge apart', () => {
-    const log = readChargeLog(
+    const log = readLog(
       [
         ...steady(61),
         ...steady(31, -1).map(([t, v, a]) => [String(Number(t) + 3660), v ?? '', a ?? '']),
@@ -195,13 +201,12 @@ describe("a charger's own log", () => {
     expect(log.ahOut).to.be.closeTo(0.5, 0.02);
     expect(log).to.include({ rows: 92, leftOutCount: 0, startedAt: null });
     expect(
-      readChargeLog(steady(61), { ...columns, current: { column: 2, unit: 'mA', reversed: true } })
-        .ahOut,
+      readLog(steady(61), { ...columns, current: { column: 2, unit: 'mA', reversed: true } }).ahOut,
     ).to.be.closeTo(0.002, 1e-6);
   });
   it('reads dates, and clock times, with a decimal comma', () => {
     const dated = [0, 1, 2].map((m) => [`2026-03-10 14:0${m}:00`, '12,50', '1,0', '77']);
-    const log = readChargeLog(dated, {
+    const log = readLog(dated, {
       ...columns,
       time: { column: 0, unit: 'clock' },
       temperature: { column: 3, unit: 'F' },
@@ -210,12 +215,66 @@ describe("a charger's own log", () => {
     expect(log.seconds).to.deep.equal([0, 60, 120]);
     expect(log.temperatureC?.[0]).to.be.closeTo(25, 1e-9);
   });
+  it('reads a date without a zone on the shop’s wall, one with a zone and seconds since 1970 as they are', () => {
+    const begins = (cell: string, timeZone: string): number | null => {
+      const later = cell
+        .replace(/14:00/, '14:01')
+        .replace(/^1\d{9}$/, (s) => String(Number(s) + 60));
+      const rows = [cell, later].map((when) => [when, '12.5', '1']);
+      return readLog(rows, { ...columns, time: { column: 0, unit: 'clock' } }, timeZone).startedAt;
+    };
+    const at = (hour: number, minute = 0) => Date.UTC(2026, 6, 10, hour, minute);
+    expect(begins('2026-07-10 14:00:00', 'UTC')).to.equal(at(14));
+    expect(begins('2026-07-10 14:00:00', 'Europe/London')).to.equal(at(13));
+    expect(begins('2026-07-10T14:00', 'America/St_Johns')).to.equal(at(16, 30));
+    expect(begins('2026-07-10T14:00:00.250', 'Asia/Kathmandu')).to.equal(at(8, 15) + 250);
+    expect(begins('2026-07-10T14:00:00Z', 'Europe/London')).to.equal(at(14));
+    expect(begins('2026-07-10 14:00:00+05:30', 'Europe/London')).to.equal(at(8, 30));
+    expect(begins(String(at(14) / 1000), 'Europe/London')).to.equal(at(14));
+  });
+  it('goes on past midnight by a clock without dates, however often; a clock that is set back does not', () => {
+    const clock = (minutes: number): string =>
+      `${String(Math.floor(minutes / 60) % 24).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+    const from = 22 * 60 + 30;
+    const byClock: LogColumns = { ...columns, time: { column: 0, unit: 'clock' } };
+    const nights = Array.from({ length: 60 }, (_, i) => [clock(from + i * 50), '12.5', '2']);
+    const log = readLog(nights, byClock);
+    expect(log).to.include({ rows: 60, leftOutCount: 0, startedAt: null });
+    expect(log.seconds.at(-1)).to.equal(59 * 50 * 60);
+    expect(log.ahIn).to.be.closeTo((2 * 59 * 50) / 60, 1e-6);
+    // An hour back in the evening is no midnight; a counter of hours is never set back.
+    const setBack = Array.from({ length: 60 }, (_, i) => [clock(from + i), '12.5', '2']);
+    setBack[30] = ['22:00', '12.5', '2'];
+    expect(readLog(setBack, byClock).leftOut).to.deep.equal([
+      { row: 32, why: 'Time runs backwards by 3540 s.' },
+    ]);
+    const counted = Array.from({ length: 30 }, (_, i) => [`${20 + i}:00:00`, '12.5', '2']);
+    expect(readLog(counted, byClock).seconds.at(-1)).to.equal(29 * 3600);
+    expect(() => readLog([...counted.slice(0, 15), ...counted.slice(0, 15)], byClock)).to.throw(
+      LogRefused,
+      'runs backwards',
+    );
+  });
+  it('fills in the temperature that some rows lack, as quickly as it reads them', () => {
+    const rows = Array.from({ length: 200_000 }, (_, i) => [
+      String(i),
+      '12.5',
+      '1',
+      i % 10_000 === 5000 ? String(20 + i / 10_000) : '',
+    ]);
+    const began = performance.now();
+    const log = readLog(rows, { ...columns, temperature: { column: 3, unit: 'C' } });
+    expect(performance.now() - began).to.be.below(5000);
+    expect(log.temperatureC?.[0]).to.equal(20.5);
+    expect(log.temperatureC?.at(-1)).to.equal(39.5);
+    expect(log.notices.join()).to.include('Some rows have no temperature');
+  });
   it('counts nothing across a gap, and says that there is one', () => {
     const gap = [
       ...steady(30),
       ...steady(30).map(([t, v, a]) => [String(Number(t) + 30 * 60 + 7200), v ?? '', a ?? '']),
     ];
-    const log = readChargeLog(gap, columns);
+    const log = readLog(gap, columns);
     expect(log.gaps).to.deep.equal([{ atS: 29 * 60, lengthS: 7260 }]);
     expect(log.ahIn).to.be.closeTo((2 * 58) / 60, 0.01);
     expect(log.notices.join()).to.include('1 gap');
@@ -224,22 +283,22 @@ describe("a charger's own log", () => {
     const odd = steady(100);
     odd[40] = ['1e9', 'n/a', ''];
     odd[60] = [String(58 * 60), '13.1', '2'];
-    const log = readChargeLog(odd, columns);
+    const log = readLog(odd, columns);
     expect(log.leftOut).to.deep.equal([
       { row: 42, why: 'No volts.' },
       { row: 62, why: 'Time runs backwards by 60 s.' },
     ]);
-    expect(() => readChargeLog([...steady(50), ...steady(50)], columns)).to.throw(
+    expect(() => readLog([...steady(50), ...steady(50)], columns)).to.throw(
       LogRefused,
       'runs backwards',
     );
     expect(() =>
-      readChargeLog(
+      readLog(
         steady(50).map(([t, v], i) => [t ?? '', v ?? '', i % 4 ? '2' : 'off']),
         columns,
       ),
     ).to.throw(LogRefused, 'cannot be read');
-    expect(() => readChargeLog([['a', 'b', 'c']], columns)).to.throw(LogRefused, 'not a time');
+    expect(() => readLog([['a', 'b', 'c']], columns)).to.throw(LogRefused, 'not a time');
   });
   it('refuses volts and millivolts in one column', () => {
     const mixed = steady(100).map(([t, v, a], i) => [
@@ -247,10 +306,10 @@ describe("a charger's own log", () => {
       i < 50 ? (v ?? '') : String(Number(v) / 1000),
       a ?? '',
     ]);
-    expect(() => readChargeLog(mixed, columns)).to.throw(LogRefused, 'V and mV are mixed');
+    expect(() => readLog(mixed, columns)).to.throw(LogRefused, 'V and mV are mixed');
   });
   it('thins a long log for drawing and sums every row of it', () => {
-    const log = readChargeLog(steady(20_000, 1), {
+    const log = readLog(steady(20_000, 1), {
       ...columns,
       voltage: { column: 1, unit: 'mV' },
     });

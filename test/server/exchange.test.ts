@@ -114,12 +114,16 @@ describe('what goes out', () => {
       'Current / A',
       'Surface Temperature T1 / degC',
     ]);
-    const log = readChargeLog(rows, {
-      time: { column: 0, unit: 's' },
-      voltage: { column: 1, unit: 'V' },
-      current: { column: 2, unit: 'A', reversed: false },
-      temperature: { column: 3, unit: 'C' },
-    });
+    const log = readChargeLog(
+      rows,
+      {
+        time: { column: 0, unit: 's' },
+        voltage: { column: 1, unit: 'V' },
+        current: { column: 2, unit: 'A', reversed: false },
+        temperature: { column: 3, unit: 'C' },
+      },
+      'Europe/London',
+    );
     const { body: charge } = await bench.get<ChargeWire>(`/api/charges/${id}`);
     expect(log.ahIn).to.be.closeTo(charge.run.ahIn, 0.05 * charge.run.ahIn);
     const kept = await bench.post<{ id: string }>('/api/batteries/LK-0219/logs', {
@@ -131,6 +135,9 @@ describe('what goes out', () => {
     expect(kept.status).to.equal(201);
     const { body: record } = await bench.get<RecordWire>('/api/batteries/LK-0219');
     expect(record.logs[0]?.log.ahIn).to.be.closeTo(log.ahIn, 1e-9);
+    // No row of it says when that was, and nobody knew: when it came is not when it began.
+    expect(record.logs[0]?.log.startedAt).to.equal(null);
+    expect(record.logs[0]?.addedAt).to.equal(bench.now);
     expect(
       (await bench.get<string>(`/api/logs/${kept.body.id}/samples.csv`)).body.split('\r\n').length,
     ).to.equal(log.seconds.length + 2);

@@ -1,5 +1,5 @@
 import { celsiusFromFahrenheit } from '../quantities/quantity.ts';
-import { momentOfIso } from '../quantities/zonedTime.ts';
+import { momentOfIso, momentOnWall } from '../quantities/zonedTime.ts';
 import { readNumber } from './table.ts';
 
 /** A charger's or meter's log, read: samples thinned for drawing, and what was made of it. */
@@ -16,7 +16,7 @@ export interface ChargeLog {
   leftOutCount: number;
   /** Silences longer than ten times the usual interval; nothing is counted across them. */
   gaps: { atS: number; lengthS: number }[];
-  /** First moment on the wall where its times are dates, ms; else null. */
+  /** When its first row was written, ms, where its times are dates or whoever keeps it knows; else null. */
   startedAt: number | null;
   ahIn: number;
   ahOut: number;
@@ -51,6 +51,15 @@ const MOST_BAD = 0.05;
 const TOLD = 20;
 const GAP_TIMES = 10;
 const LEAST_GAP_S = 300;
+const DAY_S = 86_400;
+/** A clock that falls back by a day, less so much at most, has passed midnight. */
+const MOST_OVER_MIDNIGHT_S = 3600;
+/** Seconds since 1970 rather than since the first row. */
+const LEAST_DATE_S = 1e8;
+
+const CLOCK = /^(\d+):(\d\d)(?::(\d\d(?:[.,]\d+)?))?$/;
+/** A date with a time that belongs to no zone but the wall's. */
+const ON_THE_WALL = /^\d{4}-\d\d-\d\d(?:[T ][\d:.]+)?$/;
 
 const name = (heading: string) => heading.toLowerCase();
 const has = (heading: string, pattern: RegExp) => pattern.test(name(heading));
@@ -93,9 +102,9 @@ export function guessLogColumns(headings: readonly string[]): LogColumns | null 
   };
 }
 
-/** Seconds of a time cell; for `clock` a date, or hours:minutes:seconds. */
+/** Seconds of a time cell; for `clock` a date, or hours:minutes:seconds. A date without a zone is read as UTC's. */
 function readTime(text: string, unit: TimeUnit): number | null {
-  const clock = /^(\d+):(\d\d)(?::(\d\d(?:[.,]\d+)?))?$/.exec(text);
+  const clock = CLOCK.exec(text);
   if (clock)
     return (
       Number(clock[1]) * 3600 + Number(clock[2]) * 60 + Number((clock[3] ?? '0').replace(',', '.'))
@@ -108,14 +117,17 @@ function readTime(text: string, unit: TimeUnit): number | null {
 
 /**
  * Reads a log. Rows that cannot be read, or whose time runs backwards, are left out and told; too many of
- * them, and the log is refused. Charge is positive; ampere-hours are summed by trapezia, not across gaps.
+ * them, and the log is refused. Charge is positive; ampere-hours are summed by trapezia, not across gaps. A clock
+ * without dates goes on past midnight.
  *
  * @param rows without the heading, cells as text
+ * @param timeZone whose wall its dates are of, where they name no zone
  * @throws LogRefused with a sentence to act on
  */
 export function readChargeLog(
   rows: readonly (readonly string[])[],
   columns: LogColumns,
+  timeZone: string,
 ): ChargeLog {
   const [t, v, a, c]: [number[], number[], number[], number[]] = [[], [], [], []];
   const leftOut: ChargeLog['leftOut'] = [];
@@ -126,16 +138,18 @@ export function readChargeLog(
     if (leftOut.length < TOLD) leftOut.push({ row, why });
   };
   let latest = -Infinity;
+  let midnights = 0;
+  let first = '';
   rows.forEach((cells, i) => {
     const row = i + 2;
     if (cells.every((cell) => cell.trim() === '')) return;
     const cell = (at: number) => (cells[at] ?? '').trim();
-    const time = readTime(cell(columns.time.column), columns.time.unit);
+    const when = cell(columns.time.column);
+    const told = readTime(when, columns.time.unit);
     const volts = readNumber(cell(columns.voltage.column));
     const amps = readNumber(cell(columns.current.column));
     const degrees = columns.temperature ? readNumber(cell(columns.temperature.column)) : null;
-    if (time === null)
-      return drop(row, `“${cell(columns.time.column).slice(0, 20)}” is not a time.`);
+    if (told === null) return drop(row, `“${when.slice(0, 20)}” is not a time.`);
     if (volts === null) return drop(row, 'No volts.');
     if (amps === null) return drop(row, 'No amps.');
     const voltageV = columns.voltage.unit === 'mV' ? volts / 1000 : volts;
@@ -145,6 +159,14 @@ export function readChargeLog(
       return drop(row, `${voltageV} V is no battery: another unit in this row?`);
     if (Math.abs(currentA) > MOST_A)
       return drop(row, `${currentA} A is no battery: another unit in this row?`);
+    let time = told;
+    if (CLOCK.test(when)) {
+      time += midnights * DAY_S;
+      if (time < latest && time + DAY_S - latest <= MOST_OVER_MIDNIGHT_S) {
+        midnights += 1;
+        time += DAY_S;
+      }
+    }
     if (time <= latest) {
       backwards += 1;
       return drop(
@@ -154,6 +176,7 @@ export function readChargeLog(
           : `Time runs backwards by ${(latest - time).toFixed(0)} s.`,
       );
     }
+    if (t.length === 0) first = when;
     latest = time;
     t.push(time);
     v.push(voltageV);
@@ -186,7 +209,15 @@ export function readChargeLog(
     throw new LogRefused(
       `Volts jump by a factor of about a thousand near row ${mixed + 2}: V and mV are mixed. Mend the file first.`,
     );
-  return summary(t, v, a, c, { leftOut, leftOutCount, dates: (t[0] as number) > 1e8 });
+  const startedAt = startOf(t[0] as number, first, timeZone);
+  return summary(t, v, a, c, { leftOut, leftOutCount, startedAt });
+}
+
+/** The moment of the first row, ms; null where its time is no date. */
+function startOf(seconds: number, cell: string, timeZone: string): number | null {
+  if (seconds <= LEAST_DATE_S) return null;
+  const at = Math.round(seconds * 1000);
+  return ON_THE_WALL.test(cell) ? momentOnWall(at, timeZone) : at;
 }
 
 /** Where neighbouring volts differ a hundredfold: two units in one column. */
@@ -203,12 +234,18 @@ function unitJump(volts: readonly number[]): number | null {
   return null;
 }
 
+/** Where there is no value the one before stands, before the first the first. */
+function withoutHoles(values: readonly number[]): number[] {
+  let last = values.find((value) => !Number.isNaN(value)) ?? 0;
+  return values.map((value) => (last = Number.isNaN(value) ? last : value));
+}
+
 function summary(
   t: number[],
   v: number[],
   a: number[],
   c: number[],
-  about: { leftOut: ChargeLog['leftOut']; leftOutCount: number; dates: boolean },
+  about: Pick<ChargeLog, 'leftOut' | 'leftOutCount' | 'startedAt'>,
 ): ChargeLog {
   const start = t[0] as number;
   const intervals = t.slice(1).map((at, i) => at - (t[i] as number));
@@ -238,23 +275,12 @@ function summary(
     seconds: thin(t).map((at) => Math.round((at - start) * 1000) / 1000),
     voltageV: thin(v),
     currentA: thin(a),
-    temperatureC:
-      warm === 0
-        ? null
-        : thin(
-            c.map((x, i) =>
-              Number.isNaN(x)
-                ? (c.slice(0, i).findLast((y) => !Number.isNaN(y)) ??
-                  c.find((y) => !Number.isNaN(y)) ??
-                  0)
-                : x,
-            ),
-          ),
+    temperatureC: warm === 0 ? null : thin(withoutHoles(c)),
     rows: t.length,
     leftOut: about.leftOut,
     leftOutCount: about.leftOutCount,
     gaps: gaps.slice(0, TOLD),
-    startedAt: about.dates ? Math.round(start * 1000) : null,
+    startedAt: about.startedAt,
     ahIn,
     ahOut,
     notices,

@@ -170,6 +170,16 @@ export function momentOfIso(text: string): number | null {
   return Number.isNaN(moment) ? null : moment;
 }
 
+/**
+ * The moment at which the clock of a time zone shows what UTC's shows at another.
+ *
+ * @param utc ms since the epoch, of the date and time that are meant, read as UTC's
+ */
+export function momentOnWall(utc: number, timeZone: string): number {
+  const minute = Math.floor(utc / 60_000) * 60_000;
+  return (momentOfWallTime(wallTimeOf(minute, 'UTC'), timeZone) as number) + utc - minute;
+}
+
 /** A day on the wall, and the minutes after its midnight that the clock shows. */
 export interface WallTime {
   /** `2026-03-10` */

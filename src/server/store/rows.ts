@@ -147,6 +147,7 @@ export interface ChargeLogRow {
   id: string;
   batteryId: string;
   name: string;
+  /** What they are put in order by: when it began, or was added where that is not known. */
   startedAt: number;
   by: string;
   addedAt: number;

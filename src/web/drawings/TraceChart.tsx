@@ -89,7 +89,8 @@ export const TraceChart = memo(function TraceChart({
             domain={[ticks[0] as number, ticks.at(-1) as number]}
             ticks={ticks}
             interval={0}
-            allowDataOverflow
+            // What is held is not cut at the edge, half a line wide.
+            allowDataOverflow={focus !== undefined}
             tickFormatter={(v: number) => v.toFixed(digits)}
             {...AXIS}
           />

@@ -4,6 +4,8 @@ import { momentOnDay, onTheWall } from '../../core/quantities/zonedTime.ts';
 import { DayField } from './DayField.tsx';
 import { TimeField } from './TimeField.tsx';
 
+const DAY_MS = 86_400_000;
+
 interface Parts {
   day: string;
   minutes: number | null;
@@ -19,6 +21,7 @@ export function MomentField({
   value,
   wall,
   now,
+  gone = false,
   message,
   onChange,
 }: {
@@ -26,6 +29,8 @@ export function MomentField({
   value: number | null;
   wall: WallStyle;
   now: number;
+  /** It is about what has been, not what is to come. */
+  gone?: boolean;
   message?: string | undefined;
   /** `begun`: something is typed, and it is no moment yet. */
   onChange: (at: number | null, begun: boolean) => void;
@@ -47,7 +52,8 @@ export function MomentField({
     const moment = momentOf(next);
     onChange(moment, moment === null && (next.day !== '' || next.minutes !== null));
   };
-  const [today, tomorrow] = [now, now + 86_400_000].map((at) => onTheWall(at, wall.timeZone).date);
+  const dayOf = (at: number): string => onTheWall(at, wall.timeZone).date;
+  const beside = gone ? ['Yesterday', dayOf(now - DAY_MS)] : ['Tomorrow', dayOf(now + DAY_MS)];
   return (
     <div>
       <DayField
@@ -67,12 +73,7 @@ export function MomentField({
         />
       </DayField>
       <div className="flex gap-4">
-        {(
-          [
-            ['Today', today],
-            ['Tomorrow', tomorrow],
-          ] as const
-        ).map(([name, day = '']) => (
+        {[['Today', dayOf(now)], beside].map(([name, day = '']) => (
           <button
             key={name}
             type="button"

@@ -40,7 +40,9 @@ const api = {
   read: plainly((kind: TableKind, mapping: Mapping): ReadTable =>
     readTable(table?.rows ?? [], FIELDS_OF[kind], mapping, kind === 'models' ? 'code' : 'tag'),
   ),
-  log: plainly((columns: LogColumns): ChargeLog => readChargeLog(table?.rows ?? [], columns)),
+  log: plainly((columns: LogColumns, timeZone: string): ChargeLog =>
+    readChargeLog(table?.rows ?? [], columns, timeZone),
+  ),
 };
 
 export type TableWorker = typeof api;

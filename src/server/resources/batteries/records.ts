@@ -37,7 +37,7 @@ export async function* recordParts(store: Store, battery: Battery): AsyncGenerat
       order: [['startedAt', 'ASC']],
       raw: true,
     })
-  ).map(({ body, batteryId: _b, addedAt: _a, ...log }) => ({
+  ).map(({ body, batteryId: _b, startedAt: _s, ...log }) => ({
     ...log,
     log: parsed(body) as RecordWire['logs'][number]['log'],
   }));

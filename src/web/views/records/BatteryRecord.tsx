@@ -232,7 +232,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
           </WhenSeen>
         )),
       )}
-      {record.logs.map(({ id, name, startedAt, by, log }) => (
+      {record.logs.map(({ id, name, addedAt, by, log }) => (
         <section
           key={id}
           aria-label={`Log ${name}`}
@@ -242,8 +242,11 @@ function OpenRecord({ record }: { record: RecordWire }) {
             <h2 className="text-2xl">
               {name}
               <span className="block text-lg font-medium text-soft">
-                Imported by {nameOf(by)}, begins {formatStamp(startedAt, rules)}:{' '}
-                {log.ahIn.toFixed(2)} Ah in
+                {log.startedAt === null
+                  ? 'It is not known when it began'
+                  : `Begun ${formatStamp(log.startedAt, rules)}`}
+                . Brought in by {nameOf(by)}, {formatStamp(addedAt, rules)}: {log.ahIn.toFixed(2)}{' '}
+                Ah in
                 {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
               </span>
             </h2>
@@ -251,7 +254,7 @@ function OpenRecord({ record }: { record: RecordWire }) {
               CSV
             </a>
           </div>
-          <WhenSeen height={280}>
+          <WhenSeen height={log.temperatureC ? 420 : 303}>
             <LogChart log={log} />
           </WhenSeen>
         </section>

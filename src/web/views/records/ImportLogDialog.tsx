@@ -5,14 +5,16 @@ import {
   guessLogColumns,
   type LogColumns,
 } from '../../../core/exchange/chargeLog.ts';
-import { formatDuration } from '../../../core/quantities/format.ts';
+import { formatDuration, formatStamp } from '../../../core/quantities/format.ts';
 import { ask } from '../../line/api.ts';
+import { useMinute } from '../../line/benchClock.ts';
 import { newId } from '../../line/newId.ts';
-import { queryClient } from '../../line/queries.ts';
+import { queryClient, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import { DialogBack, OpenDialog } from '../../parts/DialogFrame.tsx';
 import { later } from '../../parts/later.tsx';
 import { Labelled } from '../../parts/Labelled.tsx';
+import { MomentField } from '../../parts/MomentField.tsx';
 import type { TableFace } from '../../workers/table.worker.ts';
 import { useTableWorker } from './useTableWorker.ts';
 
@@ -20,6 +22,7 @@ const LogChart = later(async () => (await import('./LogChart.tsx')).LogChart);
 
 /** A week at one row in two seconds; more is thinned before it comes here. */
 const MOST_ROWS = 400_000;
+const UNSAID = { at: null, begun: false };
 const UNKNOWN: LogColumns = {
   time: { column: 0, unit: 's' },
   voltage: { column: 1, unit: 'V' },
@@ -30,16 +33,21 @@ const UNKNOWN: LogColumns = {
 /** A charger's or meter's own log, kept with the battery as a charge with its chart. */
 export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => void }) {
   const { sign } = useSigning();
+  const rules = useRules();
+  const now = useMinute();
   const { worker, cancel } = useTableWorker();
   const [face, setFace] = useState<(TableFace & { name: string }) | null>(null);
   const [columns, setColumns] = useState<LogColumns>(UNKNOWN);
   const [log, setLog] = useState<ChargeLog | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  /** When it began, by whoever keeps it: few logs name a day. */
+  const [began, setBegan] = useState<{ at: number | null; begun: boolean }>(UNSAID);
+  const untrue = log && beginningFault(log, began, now);
 
   const look = async (next: LogColumns) => {
     setColumns(next);
-    const answer = await worker().log(next);
+    const answer = await worker().log(next, rules.timeZone);
     setLog(answer.ok ? answer.value : null);
     setFault(answer.ok ? null : answer.message);
   };
@@ -49,6 +57,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
     setFace(null);
     setLog(null);
     setFault(null);
+    setBegan(UNSAID);
     setBusy(true);
     const answer = await worker().open(await file.arrayBuffer(), MOST_ROWS);
     setBusy(false);
@@ -70,7 +79,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
           commandId: newId(),
           by,
           name: face.name.replaceAll(/[<>=+@]/g, '').slice(0, 80) || 'Log',
-          log,
+          log: { ...log, startedAt: log.startedAt ?? began.at },
         },
       });
       await queryClient.invalidateQueries({ queryKey: ['record', tag] });
@@ -265,6 +274,21 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
               {log.voltageV[0]?.toFixed(2)} V to {log.voltageV.at(-1)?.toFixed(2)} V.{' '}
               <span className="text-soft">{log.notices.join(' ')}</span>
             </p>
+            {log.startedAt === null ? (
+              <MomentField
+                label="It began (empty: not known)"
+                value={began.at}
+                wall={rules}
+                now={now}
+                gone
+                message={untrue ?? undefined}
+                onChange={(at, begun) => setBegan({ at, begun })}
+              />
+            ) : (
+              <p className="text-lg">
+                It began {formatStamp(log.startedAt, rules)}, by its own clock.
+              </p>
+            )}
             <Suspense fallback={<div className="min-h-80" />}>
               <LogChart log={log} />
             </Suspense>
@@ -272,11 +296,31 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
         )}
         <div className="flex justify-end gap-3">
           <DialogBack />
-          <button type="button" className="act" disabled={!log || busy} onClick={() => void keep()}>
+          <button
+            type="button"
+            className="act"
+            disabled={!log || busy || untrue !== null}
+            onClick={() => void keep()}
+          >
             Keep it with {tag}
           </button>
         </div>
       </div>
     </OpenDialog>
   );
+}
+
+/** Why a log cannot have begun as it is said to have; null when it can. */
+function beginningFault(
+  log: ChargeLog,
+  { at, begun }: { at: number | null; begun: boolean },
+  now: number,
+): string | null {
+  if (log.startedAt !== null) return null;
+  if (begun) return 'The day and the time, or neither.';
+  if (at === null) return null;
+  const lastsS = log.seconds.at(-1) ?? 0;
+  return at + 1000 * lastsS > now
+    ? `It lasts ${formatDuration(lastsS)}: begun then, it would not have ended yet.`
+    : null;
 }

@@ -12,6 +12,9 @@ interface Props {
   rules: HouseRules;
 }
 
+/** Columns of a wide screen; on a phone what they say stands under the odds. */
+const WIDE = 'max-sm:hidden';
+
 const share = (x: number): string => `${(100 * x).toFixed(0)} %`;
 
 /** What each route promises: odds, hours, heat, and what it is worth against recycling now. */
@@ -26,14 +29,14 @@ export function RouteTable({ diagnosis, chosen, proposed, onChoose, rules }: Pro
         <p className="min-h-60 text-lg text-soft">Routes are being tried on simulated batteries…</p>
       )}
       <div className={`overflow-x-auto ${diagnosis.routes.length === 0 ? 'hidden' : ''}`}>
-        <table className="w-full min-w-[560px] border-collapse">
+        <table className="w-full border-collapse sm:min-w-[560px]">
           <thead>
             <tr className="label border-b-2 border-ink text-left">
               <th className="py-1 font-medium">Route</th>
-              <th className="w-52 font-medium">Comes back · light duty</th>
-              <th className="font-medium">On the charger</th>
-              <th className="font-medium">Work</th>
-              <th className="font-medium">Warmest</th>
+              <th className="font-medium sm:w-52">Comes back · light duty</th>
+              <th className={`font-medium ${WIDE}`}>On the charger</th>
+              <th className={`font-medium ${WIDE}`}>Work</th>
+              <th className={`font-medium ${WIDE}`}>Warmest</th>
               <th className="text-right font-medium">Worth</th>
             </tr>
           </thead>
@@ -57,9 +60,10 @@ export function RouteTable({ diagnosis, chosen, proposed, onChoose, rules }: Pro
                   </span>
                 )}
               </td>
-              <td colSpan={4} className="text-soft">
+              <td className={`text-soft ${WIDE}`} colSpan={4}>
                 Nothing tried, nothing spent
               </td>
+              <td className="text-soft sm:hidden">Nothing spent</td>
               <td className="text-right font-semibold">0 {currency}</td>
             </tr>
           </tbody>
@@ -81,6 +85,8 @@ function RouteRow({
   proposed: boolean;
 }) {
   const { name } = ROUTES[odds.route];
+  const hours = `${odds.hours.middle.toFixed(0)} h`;
+  const warmest = formatTemperature(odds.peakC.high, rules.temperatureUnit);
   const label = (
     <span className="font-label text-lg font-semibold">
       {name}{' '}
@@ -95,7 +101,7 @@ function RouteRow({
     <tr className={`border-b border-line ${chosen ? 'bg-moss-pale' : ''}`}>
       <td className="py-0.5 pr-2">
         {onChoose ? (
-          <label className="flex min-h-11 cursor-pointer items-center gap-3">
+          <label className="flex min-h-11 cursor-pointer items-center gap-2 sm:gap-3">
             <input
               type="radio"
               name="route"
@@ -110,9 +116,9 @@ function RouteRow({
           <span className="flex min-h-11 items-center">{label}</span>
         )}
       </td>
-      <td className="pr-3">
+      <td className="py-1 pr-2 sm:pr-3">
         <span className="flex items-center gap-2">
-          <span className="relative h-3 w-20 shrink-0 rounded-sm bg-hair" aria-hidden>
+          <span className="relative h-3 w-12 shrink-0 sm:w-20 rounded-sm bg-hair" aria-hidden>
             <span
               className="absolute inset-y-0 left-0 rounded-sm bg-moss"
               style={{ width: `${100 * odds.returns}%` }}
@@ -126,17 +132,19 @@ function RouteRow({
             <b>{share(odds.returns)}</b> · {share(odds.light)}
           </span>
         </span>
+        <span className="block text-[15px] leading-snug text-soft sm:hidden">
+          {hours} of charge, {odds.handsMin} min of work,{' '}
+          <span className="whitespace-nowrap">up to {warmest}</span>
+        </span>
       </td>
-      <td className="whitespace-nowrap pr-3">
-        {odds.hours.middle.toFixed(0)} h{' '}
+      <td className={`whitespace-nowrap pr-3 ${WIDE}`}>
+        {hours}{' '}
         <span className="text-soft">
           ({odds.hours.low.toFixed(0)}–{odds.hours.high.toFixed(0)})
         </span>
       </td>
-      <td className="whitespace-nowrap pr-3">{odds.handsMin} min</td>
-      <td className="whitespace-nowrap pr-3">
-        {formatTemperature(odds.peakC.high, rules.temperatureUnit)}
-      </td>
+      <td className={`whitespace-nowrap pr-3 ${WIDE}`}>{odds.handsMin} min</td>
+      <td className={`whitespace-nowrap pr-3 ${WIDE}`}>{warmest}</td>
       <td className="whitespace-nowrap text-right font-semibold">
         {odds.worth < 0 ? '−' : '+'}
         {Math.abs(odds.worth).toFixed(0)} {rules.stakes.currency}

@@ -4,7 +4,9 @@ import type { Why, WhyUnit } from '../../../../core/diagnosis/practice/whys.ts';
 import { FAMILY_COLOURS } from './FamilyBars.tsx';
 
 const WIDTH = 340;
-const LEFT = 4;
+/** Room at the edges of the bars, and for the names before them: a letter is at most so wide. */
+const EDGE = 4;
+const LETTER = 6.2;
 const ROW = 13;
 
 const DECIMALS: Readonly<Record<WhyUnit, number>> = { V: 2, SG: 3, '%': 0, mΩ: 1, '': 2 };
@@ -39,7 +41,10 @@ export function Whys({ diagnosis }: { diagnosis: Diagnosis }) {
 
 function WhyLine({ why }: { why: Why }) {
   const { name, value, unit, least, most, families } = why;
-  const x = (v: number): number => LEFT + ((v - least) / (most - least || 1)) * (WIDTH - 2 * LEFT);
+  const named = families.map(({ family }) => FAMILIES[family].name.toLowerCase());
+  const left = Math.max(...named.map(({ length }) => length)) * LETTER + 2 * EDGE;
+  const x = (v: number): number =>
+    left + ((v - least) / (most - least || 1)) * (WIDTH - EDGE - left);
   const height = families.length * ROW + 8;
   return (
     <li className="grid items-center gap-x-4 gap-y-1 border-b border-line py-2 sm:grid-cols-[8.5rem_minmax(0,1fr)]">
@@ -60,8 +65,6 @@ function WhyLine({ why }: { why: Why }) {
       >
         {families.map(({ family, low, high }, i) => {
           const [from, to] = [x(low), x(high)];
-          const label = FAMILIES[family].name.toLowerCase();
-          const behind = to + 6 + 6.2 * label.length < WIDTH;
           return (
             <g key={family}>
               <rect
@@ -73,18 +76,18 @@ function WhyLine({ why }: { why: Why }) {
                 fill={FAMILY_COLOURS[Math.min(i, FAMILY_COLOURS.length - 1)]}
               />
               <text
-                x={behind ? to + 5 : from - 5}
+                x={left - EDGE}
                 y={12 + i * ROW}
                 fontSize={13}
-                textAnchor={behind ? 'start' : 'end'}
+                textAnchor="end"
                 className="fill-ink font-label"
               >
-                {label}
+                {named[i]}
               </text>
             </g>
           );
         })}
-        <line x1={LEFT} x2={WIDTH - LEFT} y1={height} y2={height} stroke="var(--color-line)" />
+        <line x1={left} x2={WIDTH - EDGE} y1={height} y2={height} stroke="var(--color-line)" />
         <line
           x1={x(value)}
           x2={x(value)}
@@ -93,11 +96,11 @@ function WhyLine({ why }: { why: Why }) {
           stroke="var(--color-ink)"
           strokeWidth={2.5}
         />
-        <text x={LEFT} y={height + 12} fontSize={12} className="fill-soft font-label">
+        <text x={left} y={height + 12} fontSize={12} className="fill-soft font-label">
           {least.toFixed(DECIMALS[unit])}
         </text>
         <text
-          x={WIDTH - LEFT}
+          x={WIDTH - EDGE}
           y={height + 12}
           fontSize={12}
           textAnchor="end"
