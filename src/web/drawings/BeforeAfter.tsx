@@ -15,6 +15,10 @@ interface Line {
   least: number;
 }
 
+const IN_ALL = 'In all';
+const cycleName = ({ cycle, route }: CycleRow): string =>
+  cycle === 0 ? 'On arrival' : `Cycle ${cycle}: ${route ? ROUTES[route].name : ''}`;
+
 const LINES: readonly Line[] = [
   {
     label: 'Capacity, of its rating',
@@ -75,19 +79,17 @@ export function BeforeAfter({ job }: { job: Job }) {
   const lines = LINES.filter((line) => cycles.some((c) => line.of(c) !== null));
   if (lines.length === 0) return null;
   return (
-    <section aria-label="Before and after" className="w-full overflow-x-auto">
-      <table className="w-full min-w-96 border-collapse text-lg">
+    <section aria-label="Before and after" className="w-full">
+      <table className="w-full border-collapse text-lg max-sm:as-list">
         <thead>
           <tr className="label border-b-2 border-ink text-left">
             <th className="py-1 font-medium">Before and after</th>
             {cycles.map((c) => (
               <th key={c.cycle} className="font-medium">
-                {c.cycle === 0
-                  ? 'On arrival'
-                  : `Cycle ${c.cycle}: ${c.route ? ROUTES[c.route].name : ''}`}
+                {cycleName(c)}
               </th>
             ))}
-            <th className="font-medium">In all</th>
+            <th className="font-medium">{IN_ALL}</th>
           </tr>
         </thead>
         <tbody>
@@ -99,7 +101,11 @@ export function BeforeAfter({ job }: { job: Job }) {
               {cycles.map((c) => {
                 const value = line.of(c);
                 return (
-                  <td key={c.cycle} className={value === null ? 'text-soft' : 'font-semibold'}>
+                  <td
+                    key={c.cycle}
+                    data-label={cycleName(c)}
+                    className={value === null ? 'text-soft' : 'font-semibold'}
+                  >
                     {value === null ? '–' : say(line.say(value))}
                     {line.label.startsWith('Capacity') && c.capacity && !c.rested && (
                       <span className="font-normal text-soft"> not rested</span>
@@ -177,12 +183,21 @@ function Change({ line, cycles }: { line: Line; cycles: readonly CycleRow[] }) {
   const values = cycles.map(line.of).filter((v): v is number => v !== null);
   const [first, last] = [values[0], values.at(-1)];
   if (first === undefined || last === undefined || values.length < 2)
-    return <td className="text-soft">–</td>;
+    return (
+      <td data-label={IN_ALL} className="text-soft">
+        –
+      </td>
+    );
   const change = last - first;
   const gained = line.better === 'up' ? change : -change;
-  if (Math.abs(change) < line.least) return <td className="text-soft">→ did not move</td>;
+  if (Math.abs(change) < line.least)
+    return (
+      <td data-label={IN_ALL} className="text-soft">
+        → did not move
+      </td>
+    );
   return (
-    <td className={`font-semibold ${gained > 0 ? 'text-moss' : 'text-oxide'}`}>
+    <td data-label={IN_ALL} className={`font-semibold ${gained > 0 ? 'text-moss' : 'text-oxide'}`}>
       {gained > 0 ? '▲ better' : '▼ worse'}
     </td>
   );

@@ -4,7 +4,7 @@ import { useWidth } from './useWidth.ts';
 const MOST = 1.2;
 const STEP = 17;
 const LEFT = 96;
-const RIGHT = 14;
+const RIGHT = 20;
 const AXIS = 24;
 
 const LOOK = {

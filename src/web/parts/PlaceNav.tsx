@@ -9,7 +9,7 @@ export function PlaceNav({
   pages: readonly (readonly [to: string, name: string])[];
 }) {
   return (
-    <nav aria-label={label} className="mb-4 flex gap-1 overflow-x-auto border-b border-line">
+    <nav aria-label={label} className="mb-4 flex flex-wrap gap-x-1 border-b border-line">
       {pages.map(([to, name]) => (
         <NavLink
           key={to}

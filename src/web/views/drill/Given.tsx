@@ -87,7 +87,7 @@ export function ForTheLead({
           back on.
         </p>
       ) : (
-        <table className="listed w-full text-lg">
+        <table className="max-lg:as-list w-full text-lg">
           <thead>
             <tr className="label text-left">
               <th className="py-1 pr-4 font-medium">Who</th>

@@ -80,7 +80,7 @@ export function Failures() {
             </p>
           ) : (
             <div className="relative overflow-x-auto">
-              <table className="listed w-full text-left text-lg">
+              <table className="max-lg:as-list w-full text-left text-lg">
                 <thead className="label border-b-2 border-ink">
                   <tr>
                     <th className="py-1 font-medium">{BY_WORDS[by]}</th>

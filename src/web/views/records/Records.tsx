@@ -89,7 +89,7 @@ export function Records() {
           )}
         </Empty>
       ) : (
-        <div className="relative overflow-x-auto">
+        <div className="relative">
           <table className="w-full text-left text-lg">
             <thead className="label border-b-2 border-ink">
               <tr>
@@ -112,7 +112,7 @@ export function Records() {
                       {b.tag}
                     </Link>
                   </td>
-                  <td className="max-w-60 truncate pr-4">{b.owner}</td>
+                  <td className="max-w-60 truncate pr-4 max-sm:max-w-32">{b.owner}</td>
                   <td className="pr-4 max-sm:hidden">{b.modelCode}</td>
                   <td className="pr-4 text-soft max-sm:hidden">{b.dateCode}</td>
                   <td className="pr-4 whitespace-nowrap text-soft max-sm:hidden">

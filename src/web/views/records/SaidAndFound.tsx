@@ -31,7 +31,7 @@ export function SaidAndFound() {
             </Link>
           </p>
           <div className="grid gap-x-10 gap-y-5 lg:grid-cols-2">
-            <table className="listed w-full text-left text-lg">
+            <table className="max-lg:as-list w-full text-left text-lg">
               <thead className="label border-b-2 border-ink">
                 <tr>
                   <th className="py-1 font-medium">Predicted</th>
@@ -52,7 +52,7 @@ export function SaidAndFound() {
                 ))}
               </tbody>
             </table>
-            <table className="listed w-full text-left text-lg">
+            <table className="max-lg:as-list w-full text-left text-lg">
               <thead className="label border-b-2 border-ink">
                 <tr>
                   <th className="py-1 font-medium">Family</th>

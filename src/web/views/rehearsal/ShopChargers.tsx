@@ -39,14 +39,14 @@ export function ShopChargers({
   return (
     <section
       aria-label="On your own chargers"
-      className="overflow-x-auto rounded-lg border border-line bg-sheet p-3.5"
+      className="rounded-lg border border-line bg-sheet p-3.5"
     >
       <h2 className="text-2xl">On your own chargers</h2>
       <p className="mb-2 text-[15px] text-soft">
         What each does with this battery by itself, simulated. Usual for its kind; its own sheet
         comes first.
       </p>
-      <table className="w-full text-left text-lg">
+      <table className="w-full text-left text-lg max-sm:as-list">
         <thead className="label border-b border-line">
           <tr>
             <th className="py-1 pr-3 font-medium">Charger</th>
@@ -68,18 +68,24 @@ export function ShopChargers({
                   </span>
                 ))}
               </td>
-              <td className="pr-3 whitespace-nowrap">
+              <td data-label="Ends after" className="pr-3 whitespace-nowrap">
                 {course.hours < 1
                   ? `${Math.max(1, Math.round(60 * course.hours))} min`
                   : `${course.hours.toFixed(1)} h`}
                 <span className="block text-[15px] text-soft">{ENDS[course.end]}</span>
               </td>
-              <td className="pr-3 whitespace-nowrap">{Math.round(100 * course.chargeAtEnd)} %</td>
-              <td className="pr-3 whitespace-nowrap">{course.highestV.toFixed(2)} V</td>
-              <td className="pr-3 whitespace-nowrap">
+              <td data-label="Charge then" className="pr-3 whitespace-nowrap">
+                {Math.round(100 * course.chargeAtEnd)} %
+              </td>
+              <td data-label="Highest" className="pr-3 whitespace-nowrap">
+                {course.highestV.toFixed(2)} V
+              </td>
+              <td data-label="Warmest" className="pr-3 whitespace-nowrap">
                 {formatTemperature(course.peakC, temperatureUnit)}
               </td>
-              <td className="whitespace-nowrap">{say(`${course.waterG.toFixed(0)} g`)}</td>
+              <td data-label="Water" className="whitespace-nowrap">
+                {say(`${course.waterG.toFixed(0)} g`)}
+              </td>
             </tr>
           ))}
         </tbody>

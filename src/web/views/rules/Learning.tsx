@@ -96,7 +96,7 @@ export function Learning() {
 
 function FamilyTable({ families }: { families: readonly FamilyHere[] }) {
   return (
-    <table className="listed mt-2 w-full text-left text-lg">
+    <table className="max-lg:as-list mt-2 w-full text-left text-lg">
       <thead className="label border-b border-ink">
         <tr>
           <th className="py-1 font-medium">Family</th>

@@ -115,9 +115,9 @@ export function Shelf() {
           ))}
         </select>
       </label>
-      <div className="relative overflow-x-auto">
+      <div className="relative">
         <table className="w-full text-left text-lg">
-          <thead className="label border-b-2 border-ink">
+          <thead className="label border-b-2 border-ink max-sm:sr-only">
             <tr>
               <th className="py-1 font-medium">Tag</th>
               <th className="font-medium max-sm:hidden">Place</th>
@@ -136,9 +136,9 @@ export function Shelf() {
             {shown.map((s) => (
               <tr
                 key={s.item.batteryId}
-                className={`border-b border-line ${s.wants === 'charge' ? 'bg-ochre-pale/45' : ''}`}
+                className={`border-b border-line max-sm:grid max-sm:grid-cols-[auto_1fr_auto] max-sm:items-center max-sm:px-2 max-sm:py-2 ${s.wants === 'charge' ? 'bg-ochre-pale/45' : ''}`}
               >
-                <td className="h-14 pr-4 whitespace-nowrap">
+                <td className="pr-4 whitespace-nowrap sm:h-14 max-sm:col-span-2">
                   <Link
                     to={`/batteries/${s.item.tag}`}
                     className="font-label text-xl font-semibold"
@@ -184,10 +184,10 @@ export function Shelf() {
                   {s.item.readings.at(-1)?.voltageV.toFixed(2)} V,{' '}
                   {formatDateOf(s.item.readings.at(-1)?.at ?? 0, rules)}
                 </td>
-                <td className="pr-4">
+                <td className="pr-4 max-sm:col-span-2 max-sm:pr-0">
                   <Due standing={s} now={now} wall={rules} />
                 </td>
-                <td className="text-right whitespace-nowrap">
+                <td className="text-right whitespace-nowrap max-sm:col-start-3 max-sm:row-start-1">
                   {s.item.jobId ? (
                     <Link to={`/jobs/${s.item.jobId}`} className="wordlink min-h-11">
                       on the bench
@@ -248,6 +248,7 @@ function ChargeBar({ standing: { forecast } }: { standing: ShelfStanding }) {
           strokeWidth="1.5"
         />
       </svg>
+      <span className="text-[15px] text-soft sm:hidden">Holds</span>
       <b className="font-label text-xl font-semibold">{mid.toFixed(0)} %</b>
       <span className="text-[15px] text-soft max-lg:hidden">
         {low.toFixed(0)}–{high.toFixed(0)}
@@ -267,6 +268,7 @@ function Due({ standing, now, wall }: { standing: ShelfStanding; now: number; wa
   const far = !Number.isFinite(standing.rechargeAt);
   return (
     <span className="leading-tight">
+      <span className="text-soft sm:hidden">Recharge </span>
       {far ? 'not in sight' : formatDay(standing.rechargeAt, wall)}
       <span className="block text-[15px] text-soft">
         {standing.wants === 'check'
