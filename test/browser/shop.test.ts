@@ -423,7 +423,7 @@ describe('a shop with every kind', () => {
     await t.press('Yesterday');
     await keep.click();
     const kept = t.page.getByRole('region', { name: 'Log log.csv' });
-    await kept.getByText(/^Begun .*Brought in by/).waitFor();
+    await kept.getByText(/^Begun .*Imported by/).waitFor();
     expect((await record('T-801')).logs[0]?.log.startedAt).to.equal(
       momentOnDay(daysLater(wall.date, -1), (hour - 1) * 60, 'UTC'),
     );

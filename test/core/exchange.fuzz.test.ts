@@ -78,7 +78,7 @@ describe('whatever stands in a file', () => {
           some.map((f) => f.label),
           some,
         );
-        const read = readTable(rows, some, mapping, some[0]?.key);
+        const read = readTable(rows, some, mapping, 'America/St_Johns', some[0]?.key);
         const faulty = new Set(read.faults.map((f) => f.row));
         for (const r of read.rows) {
           expect(faulty.has(r.row)).to.equal(false);
@@ -121,7 +121,7 @@ describe('whatever stands in a file', () => {
         (rows, sorted) => {
           const given = sorted ? [...rows].sort((a, b) => Number(a[0]) - Number(b[0])) : rows;
           try {
-            const log = readChargeLog(given, columns, 'Europe/London');
+            const log = readChargeLog(given, columns, { timeZone: 'Europe/London' });
             expect(
               log.seconds.every((s, i) => i === 0 || s > (log.seconds[i - 1] ?? Infinity)),
             ).to.equal(true);

@@ -7,6 +7,7 @@ import {
   readChargeLog,
   type LogColumns,
 } from '../../src/core/exchange/chargeLog.ts';
+import { type DateOrder, readWritten } from '../../src/core/exchange/writtenDates.ts';
 import { csvCell, csvText } from '../../src/core/exchange/csv.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS, modelOfRow } from '../../src/core/exchange/imports.ts';
 import { parseTable, TableRefused } from '../../src/contract/parseTable.ts';
@@ -15,7 +16,7 @@ import { matchColumns, readMoment, readNumber, readTable } from '../../src/core/
 const bytes = (text: string) => new TextEncoder().encode(text);
 const stock = (text: string) => {
   const { headings, rows } = parseTable(bytes(text), 1000);
-  return readTable(rows, BATTERY_FIELDS, matchColumns(headings, BATTERY_FIELDS), 'tag');
+  return readTable(rows, BATTERY_FIELDS, matchColumns(headings, BATTERY_FIELDS), 'UTC', 'tag');
 };
 
 describe('a table from outside', () => {
@@ -111,7 +112,7 @@ describe('a table from outside', () => {
       ),
       10,
     );
-    const read = readTable(rows, MODEL_FIELDS, matchColumns(headings, MODEL_FIELDS), 'code');
+    const read = readTable(rows, MODEL_FIELDS, matchColumns(headings, MODEL_FIELDS), 'UTC', 'code');
     const models = read.rows.map((r) => modelOfRow(r.values));
     expect(models.map((m) => [m.code, m.kind, m.cells, m.soakS])).to.deep.equal([
       ['X-12', 'agm-dry', 6, 7200],
@@ -124,11 +125,21 @@ describe('a table from outside', () => {
     expect(
       ['12.48', '12,48', '1 250', '1.250,5', '1,250.5', '−3', '2e3', 'x', ''].map(readNumber),
     ).to.deep.equal([12.48, 12.48, 1250, 1250.5, 1250.5, -3, 2000, null, null]);
-    expect(readMoment('2026-03-10T14:05')).to.deep.equal({ value: Date.UTC(2026, 2, 10, 14, 5) });
-    expect(readMoment('2026-03-10T14:05+01:00')).to.deep.equal({
+    expect(readMoment('2026-03-10T14:05', 'UTC')).to.deep.equal({
+      value: Date.UTC(2026, 2, 10, 14, 5),
+    });
+    expect(readMoment('2026-03-10T14:05+01:00', 'Asia/Tokyo')).to.deep.equal({
       value: Date.UTC(2026, 2, 10, 13, 5),
     });
-    expect(readMoment('10.3.2026')).to.be.a('string');
+    expect(readMoment('10.3.2026', 'UTC')).to.be.a('string');
+    expect(readMoment('2026-02-31', 'UTC')).to.be.a('string');
+    // A day is the shop's own, whichever side of Greenwich it stands.
+    expect(readMoment('2026-03-10', 'Pacific/Auckland')).to.deep.equal({
+      value: Date.UTC(2026, 2, 9, 11),
+    });
+    expect(readMoment('2026-07-10 14:05', 'America/New_York')).to.deep.equal({
+      value: Date.UTC(2026, 6, 10, 18, 5),
+    });
   });
 });
 
@@ -157,7 +168,8 @@ describe("a charger's own log", () => {
     rows: readonly (readonly string[])[],
     columnsOf: LogColumns,
     timeZone = 'UTC',
-  ): ChargeLog => readChargeLog(rows, columnsOf, timeZone);
+    dateOrder: DateOrder = 'day-first',
+  ): ChargeLog => readChargeLog(rows, columnsOf, { timeZone, dateOrder });
   const steady = (n: number, amps = 2) =>
     Array.from({ length: n }, (_, i) => [
       String(i * 60),
@@ -231,6 +243,46 @@ describe("a charger's own log", () => {
     expect(begins('2026-07-10T14:00:00Z', 'Europe/London')).to.equal(at(14));
     expect(begins('2026-07-10 14:00:00+05:30', 'Europe/London')).to.equal(at(8, 30));
     expect(begins(String(at(14) / 1000), 'Europe/London')).to.equal(at(14));
+  });
+  it('reads dates as a program of any country writes them, in one order from the first row to the last', () => {
+    const log = (cells: readonly string[], order: DateOrder): ChargeLog =>
+      readLog(
+        cells.map((when) => [when, '12.5', '1']),
+        { ...columns, time: { column: 0, unit: 'clock' } },
+        'UTC',
+        order,
+      );
+    const at = Date.UTC(2026, 2, 10, 14, 5);
+    for (const [order, ...cells] of [
+      ['month-first', '10.03.2026 14:05', '10.03.2026 14:06:30,5'],
+      ['day-first', '10/03/2026 14:05:00', '10/3/2026 14:06:30.5'],
+      ['month-first', '3/10/2026, 2:05 PM', '3/10/2026, 2:06:30.5 pm'],
+      ['day-first', '10-03-2026 2:05 p.m.', '10-03-2026 2:06:30.5 p.m.'],
+      ['month-first', '2026/03/10 14:05', '2026/03/10 14:06:30.5'],
+      ['month-first', '2026.3.10 16:05+02:00', '2026.3.10 14:06:30.5Z'],
+    ] as const) {
+      const { startedAt, seconds } = log(cells, order);
+      expect([startedAt, seconds], cells[0]).to.deep.equal([at, [0, 90.5]]);
+    }
+    // A 13th says which of the two is the day, also of the rows before it.
+    const overnight = ['12/3/2026 23:59', '13/3/2026 0:01'];
+    expect(log(overnight, 'month-first')).to.deep.include({
+      startedAt: Date.UTC(2026, 2, 12, 23, 59),
+      seconds: [0, 120],
+    });
+    expect(log(['3/12/2026 11:59 PM', '3/13/2026 12:01 AM'], 'day-first')).to.deep.include({
+      startedAt: Date.UTC(2026, 2, 12, 23, 59),
+      seconds: [0, 120],
+    });
+    for (const none of [
+      '31.02.2026 14:05',
+      '2026-13-01',
+      '10/03/26 14:05',
+      '10.03.2026 25:00',
+      '3/10/2026 13:05 PM',
+      '10.03-2026',
+    ])
+      expect(readWritten(none, 'day-first'), none).to.equal(null);
   });
   it('goes on past midnight by a clock without dates, however often; a clock that is set back does not', () => {
     const clock = (minutes: number): string =>

@@ -122,7 +122,7 @@ describe('what goes out', () => {
         current: { column: 2, unit: 'A', reversed: false },
         temperature: { column: 3, unit: 'C' },
       },
-      'Europe/London',
+      { timeZone: 'Europe/London' },
     );
     const { body: charge } = await bench.get<ChargeWire>(`/api/charges/${id}`);
     expect(log.ahIn).to.be.closeTo(charge.run.ahIn, 0.05 * charge.run.ahIn);

@@ -1,6 +1,7 @@
 import { celsiusFromFahrenheit } from '../quantities/quantity.ts';
-import { momentOfIso, momentOnWall } from '../quantities/zonedTime.ts';
+import type { WallStyle } from '../quantities/format.ts';
 import { readNumber } from './table.ts';
+import { type DateOrder, momentWritten, orderOfDates, readWritten } from './writtenDates.ts';
 
 /** A charger's or meter's log, read: samples thinned for drawing, and what was made of it. */
 export interface ChargeLog {
@@ -58,8 +59,6 @@ const MOST_OVER_MIDNIGHT_S = 3600;
 const LEAST_DATE_S = 1e8;
 
 const CLOCK = /^(\d+):(\d\d)(?::(\d\d(?:[.,]\d+)?))?$/;
-/** A date with a time that belongs to no zone but the wall's. */
-const ON_THE_WALL = /^\d{4}-\d\d-\d\d(?:[T ][\d:.]+)?$/;
 
 const name = (heading: string) => heading.toLowerCase();
 const has = (heading: string, pattern: RegExp) => pattern.test(name(heading));
@@ -102,15 +101,15 @@ export function guessLogColumns(headings: readonly string[]): LogColumns | null 
   };
 }
 
-/** Seconds of a time cell; for `clock` a date, or hours:minutes:seconds. A date without a zone is read as UTC's. */
-function readTime(text: string, unit: TimeUnit): number | null {
+/** Seconds of a time cell: of a date, of hours:minutes:seconds, or of a number in its unit. A date without a zone is read as UTC's. */
+function readTime(text: string, unit: TimeUnit, order: DateOrder): number | null {
   const clock = CLOCK.exec(text);
   if (clock)
     return (
       Number(clock[1]) * 3600 + Number(clock[2]) * 60 + Number((clock[3] ?? '0').replace(',', '.'))
     );
-  const moment = momentOfIso(text);
-  if (moment !== null) return moment / 1000;
+  const written = readWritten(text, order);
+  if (written) return written.at / 1000;
   const n = readNumber(text);
   return n === null ? null : n * (unit === 'min' ? 60 : unit === 'h' ? 3600 : 1);
 }
@@ -121,13 +120,13 @@ function readTime(text: string, unit: TimeUnit): number | null {
  * without dates goes on past midnight.
  *
  * @param rows without the heading, cells as text
- * @param timeZone whose wall its dates are of, where they name no zone
+ * @param wall of the shop: its dates are of that, where they name no zone, and in that order, where they leave it open
  * @throws LogRefused with a sentence to act on
  */
 export function readChargeLog(
   rows: readonly (readonly string[])[],
   columns: LogColumns,
-  timeZone: string,
+  { timeZone, dateOrder = 'day-first' }: Pick<WallStyle, 'timeZone' | 'dateOrder'>,
 ): ChargeLog {
   const [t, v, a, c]: [number[], number[], number[], number[]] = [[], [], [], []];
   const leftOut: ChargeLog['leftOut'] = [];
@@ -139,13 +138,14 @@ export function readChargeLog(
   };
   let latest = -Infinity;
   let midnights = 0;
+  const order = orderOfDates(timesIn(rows, columns), dateOrder);
   let first = '';
   rows.forEach((cells, i) => {
     const row = i + 2;
     if (cells.every((cell) => cell.trim() === '')) return;
     const cell = (at: number) => (cells[at] ?? '').trim();
     const when = cell(columns.time.column);
-    const told = readTime(when, columns.time.unit);
+    const told = readTime(when, columns.time.unit, order);
     const volts = readNumber(cell(columns.voltage.column));
     const amps = readNumber(cell(columns.current.column));
     const degrees = columns.temperature ? readNumber(cell(columns.temperature.column)) : null;
@@ -209,15 +209,19 @@ export function readChargeLog(
     throw new LogRefused(
       `Volts jump by a factor of about a thousand near row ${mixed + 2}: V and mV are mixed. Mend the file first.`,
     );
-  const startedAt = startOf(t[0] as number, first, timeZone);
+  const start = t[0] as number;
+  const written = readWritten(first, order);
+  const counted = start > LEAST_DATE_S ? Math.round(start * 1000) : null;
+  const startedAt = written ? momentWritten(written, timeZone) : counted;
   return summary(t, v, a, c, { leftOut, leftOutCount, startedAt });
 }
 
-/** The moment of the first row, ms; null where its time is no date. */
-function startOf(seconds: number, cell: string, timeZone: string): number | null {
-  if (seconds <= LEAST_DATE_S) return null;
-  const at = Math.round(seconds * 1000);
-  return ON_THE_WALL.test(cell) ? momentOnWall(at, timeZone) : at;
+/** Cells of the column for time. */
+function* timesIn(
+  rows: readonly (readonly string[])[],
+  { time: { column } }: LogColumns,
+): Generator<string> {
+  for (const cells of rows) yield cells[column] ?? '';
 }
 
 /** Where neighbouring volts differ a hundredfold: two units in one column. */

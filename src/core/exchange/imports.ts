@@ -148,8 +148,8 @@ export const BATTERY_FIELDS: readonly Field<
 
 function minutes(low: number, high: number): Field['read'] {
   const read = readAmount(low, high);
-  return (text) => {
-    const answer = read(text);
+  return (text, timeZone) => {
+    const answer = read(text, timeZone);
     return typeof answer === 'string' ? answer : { value: (answer.value as number) * 60 };
   };
 }

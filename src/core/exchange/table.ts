@@ -10,8 +10,8 @@ export interface Field<K extends string = string> {
   must: boolean;
   /** Headings this field goes by, in lower case without spaces or marks; the first match wins. */
   known: readonly string[];
-  /** Reads a cell; a string is what is wrong with it. Not called for an empty cell. */
-  read: (text: string) => { value: unknown } | string;
+  /** Reads a cell, in a shop whose wall is of this time zone; a string is what is wrong with it. Not called for an empty cell. */
+  read: (text: string, timeZone: string) => { value: unknown } | string;
 }
 
 /** Column index per field, or null where the table has none. */
@@ -70,12 +70,14 @@ const RUNS = /^[=+\-@\t\r]/;
  * Reads the rows of a table by a mapping. A row with a fault is left out whole; every fault is told.
  *
  * @param rows without the heading
+ * @param timeZone whose wall its dates are of, where they name no zone
  * @param unique a field that may not repeat within the table
  */
 export function readTable<K extends string>(
   rows: readonly (readonly string[])[],
   fields: readonly Field<K>[],
   mapping: Mapping<K>,
+  timeZone: string,
   unique?: K,
 ): ReadTable {
   const read: ReadTable = { rows: [], faults: [] };
@@ -94,7 +96,7 @@ export function readTable<K extends string>(
         else values[field.key] = null;
         continue;
       }
-      const answer = field.read(text);
+      const answer = field.read(text, timeZone);
       if (typeof answer === 'string') read.faults.push({ row, field: field.key, message: answer });
       else values[field.key] = answer.value;
     }
@@ -161,9 +163,9 @@ export function readOneOf(words: Readonly<Record<string, string>>): Field['read'
   };
 }
 
-/** A day or a moment in ISO 8601, as UTC where no zone is given. */
-export const readMoment: Field['read'] = (text) => {
-  const moment = momentOfIso(text);
+/** A day or a moment in ISO 8601, on the shop's wall where no zone is given. */
+export const readMoment: Field['read'] = (text, timeZone) => {
+  const moment = momentOfIso(text, timeZone);
   return moment === null
     ? `“${text.slice(0, 30)}” is not a date like 2026-03-10 or 2026-03-10T14:05.`
     : { value: moment };

@@ -156,18 +156,21 @@ export function momentOfWallTime(text: string, timeZone: string): number | null 
 }
 
 /**
- * The moment that a day (`2026-03-10`, its midnight) or a date and time in ISO 8601 names; UTC where the
- * text gives no zone.
+ * The moment that a day (`2026-03-10`, its midnight) or a date and time in ISO 8601 names.
  *
- * @returns ms since the epoch, or null when the text is neither
+ * @param timeZone whose wall it is of, where the text names no zone
+ * @returns ms since the epoch, or null when the text is neither, or there is no such day
  */
-export function momentOfIso(text: string): number | null {
+export function momentOfIso(text: string, timeZone = 'UTC'): number | null {
   const match =
     /^(\d{4}-\d\d-\d\d)(?:[T ](\d\d:\d\d(?::\d\d(?:\.\d+)?)?)([Zz]|[+-]\d\d:?\d\d)?)?$/.exec(text);
   if (!match) return null;
-  const [, day, time = '00:00', zone = 'Z'] = match;
-  const moment = Date.parse(`${day}T${time}${zone.toUpperCase()}`);
-  return Number.isNaN(moment) ? null : moment;
+  const [, day, time = '00:00', zone] = match;
+  const moment = Date.parse(`${day}T${time}${zone?.toUpperCase() ?? 'Z'}`);
+  // The platform takes the 31st of a shorter month for a day of the next.
+  if (Number.isNaN(moment) || wallTimeOf(Date.parse(`${day}T00:00Z`), 'UTC').slice(0, 10) !== day)
+    return null;
+  return zone === undefined ? momentOnWall(moment, timeZone) : moment;
 }
 
 /**

@@ -269,7 +269,13 @@ async function seedStock(
 ): Promise<void> {
   const table = async (name: string) => parseTable(await readFile(new URL(name, folder)), 1000);
   const { headings, rows } = await table('stock.csv');
-  const stock = readTable(rows, BATTERY_FIELDS, matchColumns(headings, BATTERY_FIELDS), 'tag');
+  const stock = readTable(
+    rows,
+    BATTERY_FIELDS,
+    matchColumns(headings, BATTERY_FIELDS),
+    'UTC',
+    'tag',
+  );
   if (stock.faults[0])
     throw new Error(`stock.csv, row ${stock.faults[0].row}: ${stock.faults[0].message}`);
   const rounds = (await table('rounds.csv')).rows.map(

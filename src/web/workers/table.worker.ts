@@ -2,6 +2,7 @@ import { expose } from 'comlink';
 import { type ChargeLog, type LogColumns, readChargeLog } from '../../core/exchange/chargeLog.ts';
 import { BATTERY_FIELDS, MODEL_FIELDS } from '../../core/exchange/imports.ts';
 import { type Field, type Mapping, readTable, type ReadTable } from '../../core/exchange/table.ts';
+import type { WallStyle } from '../../core/quantities/format.ts';
 import { type ParsedTable, parseTable } from '../../contract/parseTable.ts';
 
 /** Reads tables away from the page. The rows stay here; the page sees a few of them, and the result. */
@@ -37,11 +38,17 @@ const api = {
     const { rows, ...face } = table;
     return { ...face, sample: rows.slice(0, SAMPLE), count: rows.length };
   }),
-  read: plainly((kind: TableKind, mapping: Mapping): ReadTable =>
-    readTable(table?.rows ?? [], FIELDS_OF[kind], mapping, kind === 'models' ? 'code' : 'tag'),
+  read: plainly((kind: TableKind, mapping: Mapping, timeZone: string): ReadTable =>
+    readTable(
+      table?.rows ?? [],
+      FIELDS_OF[kind],
+      mapping,
+      timeZone,
+      kind === 'models' ? 'code' : 'tag',
+    ),
   ),
-  log: plainly((columns: LogColumns, timeZone: string): ChargeLog =>
-    readChargeLog(table?.rows ?? [], columns, timeZone),
+  log: plainly((columns: LogColumns, wall: WallStyle): ChargeLog =>
+    readChargeLog(table?.rows ?? [], columns, wall),
   ),
 };
 

@@ -245,8 +245,8 @@ function OpenRecord({ record }: { record: RecordWire }) {
                 {log.startedAt === null
                   ? 'It is not known when it began'
                   : `Begun ${formatStamp(log.startedAt, rules)}`}
-                . Brought in by {nameOf(by)}, {formatStamp(addedAt, rules)}: {log.ahIn.toFixed(2)}{' '}
-                Ah in
+                . Imported by {nameOf(by)}, {formatStamp(addedAt, rules)}: {log.ahIn.toFixed(2)} Ah
+                in
                 {log.ahOut > 0.005 && `, ${log.ahOut.toFixed(2)} Ah out`}. {log.notices.join(' ')}
               </span>
             </h2>

@@ -34,6 +34,7 @@ const UNKNOWN: LogColumns = {
 export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => void }) {
   const { sign } = useSigning();
   const rules = useRules();
+  const { timeZone, dateOrder } = rules;
   const now = useMinute();
   const { worker, cancel } = useTableWorker();
   const [face, setFace] = useState<(TableFace & { name: string }) | null>(null);
@@ -47,7 +48,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
 
   const look = async (next: LogColumns) => {
     setColumns(next);
-    const answer = await worker().log(next, rules.timeZone);
+    const answer = await worker().log(next, { timeZone, dateOrder });
     setLog(answer.ok ? answer.value : null);
     setFault(answer.ok ? null : answer.message);
   };

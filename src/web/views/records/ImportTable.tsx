@@ -14,7 +14,7 @@ import {
 } from '../../../core/exchange/table.ts';
 import { ask, problemOf } from '../../line/api.ts';
 import { newId } from '../../line/newId.ts';
-import { queryClient } from '../../line/queries.ts';
+import { queryClient, useRules } from '../../line/queries.ts';
 import { useSigning } from '../../line/signing.tsx';
 import type { TableFace, TableKind } from '../../workers/table.worker.ts';
 import { useTableWorker } from './useTableWorker.ts';
@@ -35,6 +35,7 @@ const SHOWN_FAULTS = 12;
 export function ImportTable() {
   const navigate = useNavigate();
   const { sign } = useSigning();
+  const { timeZone } = useRules();
   const { worker, cancel } = useTableWorker();
   const [kind, setKind] = useState<TableKind>('batteries');
   const [face, setFace] = useState<(TableFace & { name: string }) | null>(null);
@@ -48,7 +49,7 @@ export function ImportTable() {
   const look = async (next: Mapping, of: TableKind) => {
     setMapping(next);
     setRefused([]);
-    const answer = await worker().read(of, next);
+    const answer = await worker().read(of, next, timeZone);
     if (answer.ok) setRead(answer.value);
     else setFault(answer.message);
   };
