@@ -18,6 +18,24 @@ describe('the chargers a shop has', () => {
     await bench.close();
   });
 
+  /** A battery of 40 Ah, on the bench to be charged. @returns its job */
+  const toCharge = async (tag: string, code: string): Promise<string> => {
+    const modelId = await bench.addModel({ ...BY_KIND['agm-sealed'], code, c20Ah: 40 });
+    const { body } = await bench.post<{ jobId: string }>('/api/batteries', {
+      commandId: randomUUID(),
+      by: 'ann',
+      tag,
+      modelId,
+      dateCode: '2026-01',
+      owner: 'Hut',
+      promisedAt: null,
+      purpose: 'recharge',
+    });
+    await bench.send(body.jobId, { type: 'read', role: 'arrival', values: { voltageV: 12.3 } });
+    await bench.send(body.jobId, { type: 'acknowledge', stepId: 'safe' });
+    return body.jobId;
+  };
+
   it('are written down from a template, a minute each', async () => {
     await t.open('/chargers');
     await t.sees('No charger yet');
@@ -35,20 +53,7 @@ describe('the chargers a shop has', () => {
   });
 
   it('are offered with the best first; why another does not fit is said, and the charge stands on the wall', async () => {
-    const modelId = await bench.addModel({ ...BY_KIND['agm-sealed'], code: 'S-40', c20Ah: 40 });
-    const { body } = await bench.post<{ jobId: string }>('/api/batteries', {
-      commandId: randomUUID(),
-      by: 'ann',
-      tag: 'P-001',
-      modelId,
-      dateCode: '2026-01',
-      owner: 'Hut',
-      promisedAt: null,
-      purpose: 'recharge',
-    });
-    const { jobId } = body;
-    await bench.send(jobId, { type: 'read', role: 'arrival', values: { voltageV: 12.3 } });
-    await bench.send(jobId, { type: 'acknowledge', stepId: 'safe' });
+    const jobId = await toCharge('P-001', 'S-40');
     await t.open(`/jobs/${jobId}`);
     const blue = t.page.getByRole('radio', { name: /B, the blue one/ });
     await blue.waitFor();
@@ -65,6 +70,23 @@ describe('the chargers a shop has', () => {
     await t.sees('1 of 2 in use');
     await t.page.getByRole('link', { name: 'P-001' }).click();
     await t.page.waitForURL(`**/jobs/${jobId}`);
+  });
+
+  it('are offered all the same where what works them out beside the page does not come', async () => {
+    const jobId = await toCharge('P-002', 'S-41');
+    const u = await Technician.sitDown(bench, 'ann', { width: 390, height: 844 });
+    let asked = 0;
+    await u.context.route(/chargers\.worker/, (route) => {
+      asked += 1;
+      return route.abort();
+    });
+    await u.open(`/jobs/${jobId}`);
+    // The blue one charges the other battery.
+    await u.page.getByRole('radio', { name: /C, on the wall/ }).waitFor();
+    await u.page.getByText('One more, and another charger').click();
+    await u.sees('On P-001.');
+    expect(asked).to.be.greaterThan(0);
+    await u.leave();
   });
 
   it('that break are out of order with one tap, and then are offered no more', async () => {

@@ -2,6 +2,8 @@ import { expect } from 'chai';
 import { expectedChargeS } from '../../src/core/job/chargeExpected.ts';
 import type { Job } from '../../src/core/job/job.ts';
 import { onceForJob } from '../../src/core/job/onceForJob.ts';
+import { chargerOffer } from '../../src/core/recovery/chargerOffer.ts';
+import { fits } from '../../src/core/chargers/fit.ts';
 import { chargerSaid } from '../../src/core/recovery/chargerLine.ts';
 import { CHARGER_TEMPLATES } from '../../src/core/chargers/templates.ts';
 import { Driver } from '../support/battery.ts';
@@ -73,5 +75,32 @@ describe('the charger a job will want, in words', () => {
     expect(six).to.not.be.empty;
     const lacking = chargerSaid(six, job);
     expect(lacking).to.have.keys('wouldDo');
+  });
+
+  it('is offered when the charge begins, with its hours; what is busy and what lacks its volts come after, with why and without', () => {
+    const wall = CHARGER_TEMPLATES.map(({ facts, key }) => ({
+      ...facts,
+      id: key,
+      name: key,
+      standingSince: 0,
+    }));
+    const { choices, wouldDo } = chargerOffer(wall, job, '2026-03-10', new Map());
+    expect(choices.map(({ option }) => option.charger.id)).to.have.members(wall.map((c) => c.id));
+    expect(wouldDo).to.equal(null);
+    const first = choices[0]?.option.charger.id ?? '';
+    expect(choices[0]?.hours).to.match(/ h\b/);
+    for (const { option, hours } of choices) expect(hours === null).to.equal(!fits(option));
+    // The same in words as the line that was said before: one is best, however it is asked.
+    expect(chargerSaid(wall, job)).to.include({ name: first, hours: choices[0]?.hours ?? '' });
+
+    const busy = chargerOffer(wall, job, '2026-03-10', new Map([[first, ['LK-0001']]]));
+    const taken = busy.choices.find(({ option }) => option.charger.id === first);
+    expect(taken?.option.faults.map(({ kind }) => kind)).to.deep.equal(['in-use']);
+    expect(taken?.hours).to.equal(null);
+    expect(busy.choices[0]?.option.charger.id).to.not.equal(first);
+
+    const alone = wall.filter(({ id }) => id === first);
+    const waits = chargerOffer(alone, job, '2026-03-10', new Map([[first, ['LK-0001']]]));
+    expect(waits.wouldDo).to.include('LK-0001');
   });
 });

@@ -1,49 +1,35 @@
-import { type ReactNode, useMemo } from 'react';
-import type { ShopCharger } from '../../../../core/chargers/charger.ts';
-import {
-  chargerOptions,
-  type ChargeNeed,
-  type ChargerOption,
-  fits,
-  hoursOn,
-  whatWouldDo,
-} from '../../../../core/chargers/fit.ts';
+import type { ReactNode } from 'react';
+import { type ChargerOption, fits } from '../../../../core/chargers/fit.ts';
 import {
   chargerCautionWords,
   chargerFaultWords,
-  hoursWords,
   settingWords,
-  wouldDoWords,
 } from '../../../../core/chargers/fitWords.ts';
+import type { ChargerChoice, ChargerOffer } from '../../../../core/recovery/chargerOffer.ts';
 
 /** So many that fit stand open; the others are a tap away. */
 const SHOWN = 2;
 
 interface Props {
-  chargers: readonly ShopCharger[];
-  need: ChargeNeed;
-  /** Tags of the batteries each charger is on, by its id. */
-  inUse: ReadonlyMap<string, readonly string[]>;
+  offer: ChargerOffer;
   /** Null: one that is not on the wall. */
   chosen: ChargerOption | null;
   onChoose: (option: ChargerOption | null) => void;
 }
 
 /** Which of the shop's chargers fits this battery, how it is set and how long it takes; and why the others do not. */
-export function ChargerPicks({ chargers, need, inUse, chosen, onChoose }: Props) {
-  const options = useMemo(() => chargerOptions(chargers, need, inUse), [chargers, need, inUse]);
-  const good = options.filter(fits);
+export function ChargerPicks({ offer: { choices, wouldDo }, chosen, onChoose }: Props) {
+  const good = choices.filter(({ option }) => fits(option));
   const first = good.slice(0, SHOWN);
-  const others = options.filter((o) => !first.includes(o));
-  const wouldDo = whatWouldDo(options, need);
-  const pick = (o: ChargerOption) => (
+  const others = choices.filter((choice) => !first.includes(choice));
+  const pick = ({ option: o, hours }: ChargerChoice) => (
     <Pick
       key={o.charger.id}
       checked={chosen?.charger.id === o.charger.id}
       onChoose={() => onChoose(o)}
       title={o.charger.name}
       aside={settingWords(o)}
-      hours={o.faults.length === 0 ? hoursWords(hoursOn(o, need)) : null}
+      hours={hours}
     >
       {o.faults.map((f) => (
         <Line key={f.kind} mark="✕">
@@ -62,7 +48,7 @@ export function ChargerPicks({ chargers, need, inUse, chosen, onChoose }: Props)
       <legend className="label mb-1">Charger, best first</legend>
       {wouldDo && (
         <p className="mb-2 rounded-md border-l-8 border-ochre bg-ochre-pale px-4 py-2 text-lg">
-          {wouldDoWords(wouldDo)}
+          {wouldDo}
         </p>
       )}
       <ul className="grid gap-2">{first.map(pick)}</ul>

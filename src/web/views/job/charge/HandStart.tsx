@@ -1,4 +1,4 @@
-import { type FormEvent, useMemo, useState } from 'react';
+import { type FormEvent, useState } from 'react';
 import { discharges } from '../../../../core/charging/testPlan.ts';
 import { compensatedCeilingV } from '../../../../core/charging/limits.ts';
 import { handSettings } from '../../../../core/recovery/recovery.ts';
@@ -10,23 +10,16 @@ import { ReasonField } from '../../../inputs/ReasonField.tsx';
 import { ReadingField } from '../../../inputs/ReadingField.tsx';
 import type { StartProps } from './props.ts';
 import { useBenchMoment } from '../../../line/benchItems.ts';
-import { Loading } from '../../../line/States.tsx';
-import {
-  chargerOptions,
-  fits,
-  type ChargerOption,
-  tagsByCharger,
-} from '../../../../core/chargers/fit.ts';
-import type { ShopCharger } from '../../../../core/chargers/charger.ts';
-import { chargerNeed } from '../../../../core/recovery/chargerNeed.ts';
+import { fits, type ChargerOption, tagsByCharger } from '../../../../core/chargers/fit.ts';
+import type { ChargerOffer } from '../../../../core/recovery/chargerOffer.ts';
+import { useChargerOffer } from '../../../inputs/chargersBeside.ts';
 import { ChargerPicks } from './ChargerPicks.tsx';
 
 /** A charge by hand begins: on which charger, set how. */
 export function HandStart(props: StartProps) {
   const { data } = useChargers();
   const bench = useBenchMoment();
-  if (!data) return <Loading />;
-  if (data.chargers.length === 0) return <HandSettings {...props} chargers={[]} inUse={NONE} />;
+  const today = useToday(useRules().timeZone);
   const inUse = tagsByCharger(
     (bench?.open ?? [])
       .filter(({ wire, job }) => wire.id !== props.wire.id && job.state.charge?.mode !== 'ended')
@@ -35,10 +28,9 @@ export function HandStart(props: StartProps) {
         tag: wire.battery.tag,
       })),
   );
-  return <HandSettings {...props} chargers={data.chargers} inUse={inUse} />;
+  const offer = useChargerOffer(data?.chargers, props.job, today, JSON.stringify([...inUse]));
+  return offer ? <HandSettings {...props} offer={offer} /> : <div className="min-h-80" />;
 }
-
-const NONE: ReadonlyMap<string, string[]> = new Map();
 
 function HandSettings({
   step,
@@ -46,16 +38,13 @@ function HandSettings({
   sender,
   place,
   aside,
-  chargers,
-  inUse,
-}: StartProps & { chargers: readonly ShopCharger[]; inUse: ReadonlyMap<string, string[]> }) {
+  offer,
+}: StartProps & { offer: ChargerOffer }) {
   const say = useSay();
   const { ceilingV } = job.plan.figures;
   const settings = handSettings(job);
-  const today = useToday(useRules().timeZone);
-  const need = useMemo(() => ({ ...chargerNeed(job), day: today }), [job, today]);
   const [option, setOption] = useState<ChargerOption | null>(() => {
-    const [best] = chargerOptions(chargers, need, inUse);
+    const best = offer.choices[0]?.option;
     return best && fits(best) ? best : null;
   });
   const ampsFor = (on: ChargerOption | null) => (on?.amps ?? settings.setA).toFixed(2);
@@ -108,15 +97,7 @@ function HandSettings({
   };
   return (
     <form onSubmit={(e) => void submit(e)} noValidate className="grid gap-3">
-      {chargers.length > 0 && (
-        <ChargerPicks
-          chargers={chargers}
-          need={need}
-          inUse={inUse}
-          chosen={option}
-          onChoose={choose}
-        />
-      )}
+      {offer.choices.length > 0 && <ChargerPicks offer={offer} chosen={option} onChoose={choose} />}
       <div className="flex max-w-2xl flex-wrap items-start gap-3">
         {!byItself && (
           <>
