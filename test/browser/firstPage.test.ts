@@ -53,6 +53,18 @@ describe('a first visit, its page drawn by the server', () => {
     await t.page.goto(bench.url + addressOf(at), { waitUntil: 'commit' });
     await t.page.locator('h1').first().waitFor();
   }
+  /**
+   * What of its answers a page asks for again. The bench is no such thing where the page was drawn without it: the strip above asks
+   * for it first, a moment after everything else.
+   */
+  async function askedAgain(t: Technician): Promise<() => string[]> {
+    const drawnFrom = await t.page.locator('#drawn-from').textContent();
+    const withBench = drawnFrom?.includes('"queryKey":["bench"]') ?? false;
+    const asked: string[] = [];
+    t.page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+    return () =>
+      asked.filter((path) => DRAWN_FROM.test(path) && (withBench || path !== '/api/bench'));
+  }
   const inHand = (page: Page) => page.locator('#root:not([inert])').waitFor();
 
   for (const [name, at] of SHOWN) {
@@ -71,21 +83,45 @@ describe('a first visit, its page drawn by the server', () => {
       // Marked, so that another one in its place would be seen.
       await t.page.evaluate(() => document.querySelector('h1')?.setAttribute('data-first', ''));
       expect(await t.page.locator('#root').getAttribute('inert')).to.equal('');
-      const asked: string[] = [];
-      t.page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+      const again = await askedAgain(t);
       const clock = t.page.waitForRequest('**/api/clock');
       letGo();
       await inHand(t.page);
       await clock;
       await t.settled();
       // What it was drawn from is not asked for again: nothing has changed since.
-      expect(asked.filter((path) => DRAWN_FROM.test(path))).to.deep.equal([]);
+      expect(again()).to.deep.equal([]);
       expect(await t.page.locator('h1[data-first]').innerText()).to.equal(heading);
       expect(t.complaints).to.deep.equal([]);
       expect(await t.page.evaluate('window.moved')).to.be.below(MOST_SHIFT);
       await t.leave();
     });
   }
+
+  it('asks for nothing again that a slow phone has had for some seconds: every change is told', async () => {
+    const t = await Technician.sitDown(bench, null, PHONE);
+    await t.page.addInitScript(`
+      window.slow = 0;
+      const now = Date.now;
+      Date.now = () => now() + window.slow;
+    `);
+    const letGo = await withheld(t);
+    await arrive(t, 'LK-0413');
+    const again = await askedAgain(t);
+    letGo();
+    await inHand(t.page);
+    await t.page.evaluate('window.slow = 15_000');
+    // The strip above works the bench out a moment later.
+    await t.page.waitForTimeout(2500);
+    await t.settled();
+    // Somebody looks at it: what counts as old by now would be asked for.
+    await t.page.evaluate('window.dispatchEvent(new Event("visibilitychange"))');
+    await t.page.waitForTimeout(100);
+    await t.settled();
+    // The day plan is made for its hour.
+    expect(again().filter((path) => path !== '/api/day-plan')).to.deep.equal([]);
+    await t.leave();
+  });
 
   it('takes nothing that is typed or pressed before it is in hand, and everything after', async () => {
     const t = await Technician.sitDown(bench, null);

@@ -64,6 +64,8 @@ interface RibbonProps {
 }
 
 const HOUR_MS = 3_600_000;
+/** Room at the end for the flag of a promise. */
+const FLAG_PX = 16;
 
 /** One job's ribbon across its own whole life, with its hours. */
 export const LifeRibbon = memo(function LifeRibbon({
@@ -78,7 +80,8 @@ export const LifeRibbon = memo(function LifeRibbon({
   const starts = [...segments.map((s) => s.from), now];
   const from = Math.min(...starts);
   const to = Math.max(...ends);
-  const pad = Math.max((to - from) * 0.03, HOUR_MS / 4);
+  const flag = width > 4 * FLAG_PX ? (to - from) * (FLAG_PX / (width - 2 * FLAG_PX)) : 0;
+  const pad = Math.max((to - from) * 0.03, HOUR_MS / 4, flag);
   const span = { from: from - pad, to: to + pad };
   const nowX = ((now - span.from) / (span.to - span.from)) * width;
   return (

@@ -43,6 +43,9 @@ export const queryClient = new QueryClient({
   },
 });
 
+/** Every change of it is told, and the page itself goes by the clock: it stands until the hour counts, however slow a phone is. ms */
+const TOLD_MS = 60_000;
+
 const shopQuery = queryOptions({
   queryKey: ['shop'],
   queryFn: async () => {
@@ -50,7 +53,7 @@ const shopQuery = queryOptions({
     followShop(shop);
     return shop;
   },
-  staleTime: 60_000,
+  staleTime: TOLD_MS,
 });
 
 /** What the shop's rules set beside every component: the units of problems, and its clocks. */
@@ -76,6 +79,7 @@ export async function takeUp(state: DehydratedState): Promise<void> {
 }
 export const benchQuery = queryOptions({
   queryKey: ['bench'],
+  staleTime: TOLD_MS,
   queryFn: async () => {
     const bench = await ask('bench');
     await foreseeCharges(bench);
@@ -110,7 +114,11 @@ export const useShop = () => useQuery(shopQuery);
 export const useBench = (wanted = true) => useQuery({ ...benchQuery, enabled: wanted });
 export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => ask('models') });
 export const jobQuery = (id: string) =>
-  queryOptions({ queryKey: ['job', id], queryFn: () => ask('job', { params: { id } }) });
+  queryOptions({
+    queryKey: ['job', id],
+    queryFn: () => ask('job', { params: { id } }),
+    staleTime: TOLD_MS,
+  });
 export const useJob = (id: string) => useQuery({ ...jobQuery(id), enabled: id !== '' });
 /** A job's sheet as the server tells it: kept when the job is over. */
 export const useSheet = (id: string) =>
@@ -124,7 +132,11 @@ export const useRecord = (tag: string) =>
 
 /** Notes and pictures on a battery and on whatever belongs to it. */
 export const useNotes = (tag: string) =>
-  useQuery({ queryKey: ['notes', tag], queryFn: () => ask('notes', { params: { tag } }) });
+  useQuery({
+    queryKey: ['notes', tag],
+    queryFn: () => ask('notes', { params: { tag } }),
+    staleTime: TOLD_MS,
+  });
 export const useClaims = () => useQuery({ queryKey: ['claims'], queryFn: () => ask('claims') });
 export const useHolds = () => useQuery({ queryKey: ['holds'], queryFn: () => ask('holds') });
 export const useFailures = () =>
