@@ -49,27 +49,28 @@ describe('what is worked out once for a job', () => {
 
 describe('the charger a job will want, in words', () => {
   const { job } = new Driver().to('charge');
+  /** One of every kind. */
+  const wall = CHARGER_TEMPLATES.map(({ facts, key }) => ({
+    ...facts,
+    id: key,
+    name: key,
+    standingSince: 0,
+  }));
 
   it('is nothing where none is written down', () => {
     expect(chargerSaid([], job)).to.equal(null);
   });
 
   it('is one that fits, with its setting, its hours and what to know; or what would do', () => {
-    const all = CHARGER_TEMPLATES.map(({ facts, key }) => ({
-      ...facts,
-      id: key,
-      name: key,
-      standingSince: 0,
-    }));
-    const said = chargerSaid(all, job);
+    const said = chargerSaid(wall, job);
     if (!said || !('name' in said)) throw new Error('One of every kind holds one that fits.');
-    expect(all.map((c) => c.name)).to.include(said.name);
+    expect(wall.map((c) => c.name)).to.include(said.name);
     expect(said.set).to.match(/\d/);
     expect(said.hours).to.match(/ h\b/);
     expect(said.others).to.be.greaterThan(0);
 
     // Nothing on this wall gives its volts.
-    const six = all
+    const six = wall
       .filter(({ settings }) => settings.length > 0)
       .map((charger) => ({ ...charger, volts: [6] as const }));
     expect(six).to.not.be.empty;
@@ -78,12 +79,6 @@ describe('the charger a job will want, in words', () => {
   });
 
   it('is offered when the charge begins, with its hours; what is busy and what lacks its volts come after, with why and without', () => {
-    const wall = CHARGER_TEMPLATES.map(({ facts, key }) => ({
-      ...facts,
-      id: key,
-      name: key,
-      standingSince: 0,
-    }));
     const { choices, wouldDo } = chargerOffer(wall, job, '2026-03-10', new Map());
     expect(choices.map(({ option }) => option.charger.id)).to.have.members(wall.map((c) => c.id));
     expect(wouldDo).to.equal(null);
