@@ -235,14 +235,14 @@ describe("a charger's own log", () => {
       const rows = [cell, later].map((when) => [when, '12.5', '1']);
       return readLog(rows, { ...columns, time: { column: 0, unit: 'clock' } }, timeZone).startedAt;
     };
-    const at = (hour: number, minute = 0) => Date.UTC(2026, 6, 10, hour, minute);
-    expect(begins('2026-07-10 14:00:00', 'UTC')).to.equal(at(14));
-    expect(begins('2026-07-10 14:00:00', 'Europe/London')).to.equal(at(13));
-    expect(begins('2026-07-10T14:00', 'America/St_Johns')).to.equal(at(16, 30));
-    expect(begins('2026-07-10T14:00:00.250', 'Asia/Kathmandu')).to.equal(at(8, 15) + 250);
-    expect(begins('2026-07-10T14:00:00Z', 'Europe/London')).to.equal(at(14));
-    expect(begins('2026-07-10 14:00:00+05:30', 'Europe/London')).to.equal(at(8, 30));
-    expect(begins(String(at(14) / 1000), 'Europe/London')).to.equal(at(14));
+    const tenthOfJuly = (hour: number, minute = 0) => Date.UTC(2026, 6, 10, hour, minute);
+    expect(begins('2026-07-10 14:00:00', 'UTC')).to.equal(tenthOfJuly(14));
+    expect(begins('2026-07-10 14:00:00', 'Europe/London')).to.equal(tenthOfJuly(13));
+    expect(begins('2026-07-10T14:00', 'America/St_Johns')).to.equal(tenthOfJuly(16, 30));
+    expect(begins('2026-07-10T14:00:00.250', 'Asia/Kathmandu')).to.equal(tenthOfJuly(8, 15) + 250);
+    expect(begins('2026-07-10T14:00:00Z', 'Europe/London')).to.equal(tenthOfJuly(14));
+    expect(begins('2026-07-10 14:00:00+05:30', 'Europe/London')).to.equal(tenthOfJuly(8, 30));
+    expect(begins(String(tenthOfJuly(14) / 1000), 'Europe/London')).to.equal(tenthOfJuly(14));
   });
   it('reads dates as a program of any country writes them, in one order from the first row to the last', () => {
     const log = (cells: readonly string[], order: DateOrder): ChargeLog =>
@@ -264,6 +264,11 @@ describe("a charger's own log", () => {
       const { startedAt, seconds } = log(cells, order);
       expect([startedAt, seconds], cells[0]).to.deep.equal([at, [0, 90.5]]);
     }
+    // A clock that nobody has set.
+    expect(log(['1970-01-01 00:00:00', '1970-01-01 00:01:00'], 'day-first')).to.deep.include({
+      startedAt: 0,
+      seconds: [0, 60],
+    });
     // A 13th says which of the two is the day, also of the rows before it.
     const overnight = ['12/3/2026 23:59', '13/3/2026 0:01'];
     expect(log(overnight, 'month-first')).to.deep.include({

@@ -1,5 +1,5 @@
 import { celsiusFromFahrenheit } from '../quantities/quantity.ts';
-import type { WallStyle } from '../quantities/format.ts';
+import { formatDuration, type WallStyle } from '../quantities/format.ts';
 import { readNumber } from './table.ts';
 import { type DateOrder, momentWritten, orderOfDates, readWritten } from './writtenDates.ts';
 
@@ -222,6 +222,14 @@ function* timesIn(
   { time: { column } }: LogColumns,
 ): Generator<string> {
   for (const cells of rows) yield cells[column] ?? '';
+}
+
+/** Why a log cannot have begun at a moment, ms, as a sentence; null where it can. */
+export function beginningFault({ seconds }: ChargeLog, at: number, now: number): string | null {
+  const lastsS = seconds.at(-1) ?? 0;
+  return at + 1000 * lastsS > now
+    ? `It lasts ${formatDuration(lastsS)}: begun then, it would not have ended yet.`
+    : null;
 }
 
 /** Where neighbouring volts differ a hundredfold: two units in one column. */

@@ -27,10 +27,9 @@ const MINUTE_MS = 60_000;
  */
 export function readWritten(text: string, order: DateOrder): WrittenMoment | null {
   const parts = DATED.exec(text.trim())?.groups;
-  const date = parts && dateOf(parts, order);
-  if (!parts || !date) return null;
-  const ms = timeMs(parts);
-  if (ms === null) return null;
+  if (!parts) return null;
+  const [date, ms] = [dateOf(parts, order), timeMs(parts)];
+  if (date === null || ms === null) return null;
   const at = date + ms;
   const { zone } = parts;
   return zone === undefined ? { at, zoned: false } : { at: at - aheadMs(zone), zoned: true };

@@ -1,6 +1,7 @@
 import { Suspense, useState } from 'react';
 import { notice } from '../../line/notices.ts';
 import {
+  beginningFault,
   type ChargeLog,
   guessLogColumns,
   type LogColumns,
@@ -44,7 +45,10 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
   const [busy, setBusy] = useState(false);
   /** When it began, by whoever keeps it: few logs name a day. */
   const [began, setBegan] = useState<{ at: number | null; begun: boolean }>(UNSAID);
-  const untrue = log && beginningFault(log, began, now);
+  const asks = log?.startedAt === null;
+  const halfSaid = began.begun ? 'The day and the time, or neither.' : null;
+  const untrue = began.at === null ? null : log && beginningFault(log, began.at, now);
+  const fails = asks ? (halfSaid ?? untrue) : null;
 
   const look = async (next: LogColumns) => {
     setColumns(next);
@@ -282,7 +286,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
                 wall={rules}
                 now={now}
                 gone
-                message={untrue ?? undefined}
+                message={fails ?? undefined}
                 onChange={(at, begun) => setBegan({ at, begun })}
               />
             ) : (
@@ -300,7 +304,7 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
           <button
             type="button"
             className="act"
-            disabled={!log || busy || untrue !== null}
+            disabled={!log || busy || fails !== null}
             onClick={() => void keep()}
           >
             Keep it with {tag}
@@ -309,19 +313,4 @@ export function ImportLogDialog({ tag, onClose }: { tag: string; onClose: () => 
       </div>
     </OpenDialog>
   );
-}
-
-/** Why a log cannot have begun as it is said to have; null when it can. */
-function beginningFault(
-  log: ChargeLog,
-  { at, begun }: { at: number | null; begun: boolean },
-  now: number,
-): string | null {
-  if (log.startedAt !== null) return null;
-  if (begun) return 'The day and the time, or neither.';
-  if (at === null) return null;
-  const lastsS = log.seconds.at(-1) ?? 0;
-  return at + 1000 * lastsS > now
-    ? `It lasts ${formatDuration(lastsS)}: begun then, it would not have ended yet.`
-    : null;
 }
