@@ -63,8 +63,8 @@ export function DayPlan() {
     <div className="xl:grid xl:grid-cols-[minmax(0,1fr)_20rem]">
       <div className="p-4 md:p-5">
         <header className="flex flex-wrap items-baseline gap-x-4 gap-y-2 pb-2">
-          <h1 className="text-3xl">Day plan</h1>
-          <p className="flex-1 text-lg text-soft">
+          <h1 className="text-3xl max-sm:grow">Day plan</h1>
+          <p className="flex-1 text-lg text-soft max-sm:order-last max-sm:basis-full">
             {formatDay(now, rules)}
             {all > 0 && `, ${safe} of ${all} promises safe`}
             {data.standing === 'first' && ', still being improved'}

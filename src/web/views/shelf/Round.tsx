@@ -265,20 +265,20 @@ export function Round() {
 
 function NextOne({ standing, onChoose }: { standing: ShelfStanding; onChoose: () => void }) {
   return (
-    <li className="flex min-h-12 items-center gap-4 border-b border-line">
+    <li className="flex min-h-12 items-center gap-4 border-b border-line max-sm:py-1">
       <button
         type="button"
-        className="wordlink min-h-11 font-label text-xl font-semibold"
+        className="wordlink min-h-11 font-label text-xl font-semibold whitespace-nowrap"
         onClick={onChoose}
       >
         {standing.item.tag}
       </button>
-      <span className="text-soft">
-        {standing.item.place && `${standing.item.place} · `}
-        {standing.item.modelCode}
-      </span>
-      <span className="ml-auto text-soft">
-        {standing.wants === 'charge' ? standing.because : 'its month is over'}
+      <span className="flex grow flex-wrap justify-between gap-x-4 text-soft">
+        <span className="max-sm:basis-full">
+          {standing.item.place && `${standing.item.place} · `}
+          {standing.item.modelCode}
+        </span>
+        <span>{standing.wants === 'charge' ? standing.because : 'its month is over'}</span>
       </span>
     </li>
   );
