@@ -92,16 +92,16 @@ export const Readings = memo(function Readings({ job, sender, rules, now, pictur
             {newestFirst.map((r) => (
               <tr
                 key={r.id}
-                className="border-b border-hair max-md:flex max-md:flex-wrap max-md:items-center"
+                className="border-b border-hair max-md:grid max-md:grid-cols-[auto_1fr_auto] max-md:items-center max-md:py-1"
               >
-                <td className="h-11 pr-4 whitespace-nowrap">{formatMoment(r.at, now, rules)}</td>
+                <td className="pr-4 whitespace-nowrap md:h-11">{formatMoment(r.at, now, rules)}</td>
                 <td className="pr-4 whitespace-nowrap text-soft">{readingRole(r)}</td>
                 <td
-                  className={`pr-4 font-semibold ${r.supersededBy ? 'text-soft line-through' : ''}`}
+                  className={`pr-4 font-semibold max-md:col-span-2 max-md:row-start-2 ${r.supersededBy ? 'text-soft line-through' : ''}`}
                 >
                   {said(r)}
                 </td>
-                <td className="text-soft">
+                <td className="text-soft max-md:col-start-3 max-md:row-start-2 max-md:max-w-40 max-md:text-right">
                   {readingRemark(r)}
                   {pictured && !inDrill && (
                     <ReadingPictures
@@ -112,7 +112,7 @@ export const Readings = memo(function Readings({ job, sender, rules, now, pictur
                   )}
                 </td>
                 {sender && (
-                  <td className="text-right">
+                  <td className="text-right max-md:col-start-3 max-md:row-start-1">
                     {!r.supersededBy && (
                       <button
                         type="button"

@@ -38,7 +38,10 @@ export function TasksByPerson({
                     {works.map(({ id, tag }, i) => (
                       <span key={id}>
                         {i > 0 && ', '}
-                        <Link to={`/jobs/${id}`} className="wordlink font-semibold whitespace-nowrap">
+                        <Link
+                          to={`/jobs/${id}`}
+                          className="wordlink font-semibold whitespace-nowrap"
+                        >
                           {tag}
                         </Link>
                       </span>

@@ -185,7 +185,9 @@ function CaseRow({
   const { code, title, about, purpose } = drillCase;
   return (
     <li className="flex min-h-16 flex-wrap items-center gap-x-4 gap-y-1 border-t border-line py-2">
-      <span className="w-14 font-label text-lg leading-none font-semibold text-soft max-sm:basis-full">{code}</span>
+      <span className="w-14 font-label text-lg leading-none font-semibold text-soft max-sm:basis-full">
+        {code}
+      </span>
       <span className="min-w-0 flex-1 basis-56 sm:basis-72">
         <b className="block font-label text-xl leading-tight font-semibold">{title}</b>
         <span className="text-soft">

@@ -74,7 +74,7 @@ function OpenJob({ wire, job, now: exactly }: { wire: JobWire; job: Job; now: nu
 
   return (
     <div className="p-4 md:px-6">
-      <header className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-3">
+      <header className="mb-2 flex flex-wrap items-start gap-x-6 gap-y-3 sm:items-center">
         <div className="min-w-0">
           <h1 className="text-4xl leading-none">{battery.tag}</h1>
           <p className="mt-1 max-w-[30ch] truncate text-soft" title={battery.owner}>
@@ -82,23 +82,23 @@ function OpenJob({ wire, job, now: exactly }: { wire: JobWire; job: Job; now: nu
           </p>
           {job.plan.model.estimate && <SizeLine model={job.plan.model} sender={together.sender} />}
         </div>
-        <PortStrip look={stripLook(job)} width={200} />
-        <p className="text-lg leading-tight">
-          {ready !== null && (
-            <>
-              <span className="label block">Ready</span>
-              <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>
-                {formatMoment(ready, now, rules)}
-              </b>
-              {band && band.high - band.low > BAND_SHOWN_MS && (
-                <span className="block text-[15px] text-soft">
-                  {formatMomentShort(band.low, now, rules)} to{' '}
-                  {formatMomentShort(band.high, now, rules)}
-                </span>
-              )}
-            </>
-          )}
-        </p>
+        <div className="max-sm:basis-full">
+          <PortStrip look={stripLook(job)} width={200} />
+        </div>
+        {ready !== null && (
+          <p className="text-lg leading-tight">
+            <span className="label block">Ready</span>
+            <b className={`font-label text-2xl font-semibold ${late ? 'text-oxide' : ''}`}>
+              {formatMoment(ready, now, rules)}
+            </b>
+            {band && band.high - band.low > BAND_SHOWN_MS && (
+              <span className="block text-[15px] text-soft">
+                {formatMomentShort(band.low, now, rules)} to{' '}
+                {formatMomentShort(band.high, now, rules)}
+              </span>
+            )}
+          </p>
+        )}
         {battery.promisedAt !== null && (
           <p className="text-lg leading-tight">
             <span className="label block">{late ? '✕ Promised, will be late' : 'Promised'}</span>
