@@ -9,30 +9,25 @@ export function Backups() {
   if (!data) return null;
   const { backupAt, freeBytes } = data;
   return (
-    <section aria-labelledby="data">
-      <h2 id="data" className="mb-2 border-b-2 border-ink pb-1 text-2xl">
-        Backups
-      </h2>
-      <p className="text-lg leading-tight">
-        <b>
-          {backupAt === null
-            ? 'No backup yet.'
-            : `Last backup ${formatStamp(backupAt, wall)}, opened and found whole.`}
-        </b>
-        <span className="mt-1 block text-base text-soft">
-          A shop makes one each day beside its data and keeps fourteen. Keep one elsewhere too:{' '}
-          <code>npm run backup -- --shop --to FILE</code>, back with{' '}
-          <code>npm run restore -- --shop --from FILE</code>.
-        </span>
-        <span className="mt-1 block text-base text-soft">
-          {(freeBytes / 1e9).toFixed(1)} GB are free on its disk.
-        </span>
-        {pictures && (
-          <span className="mt-1 block text-base text-soft">
-            {pictures.count === 1 ? '1 picture takes' : `${pictures.count} pictures take`}{' '}
-            {(pictures.bytes / 1e6).toFixed(1)} MB of {(pictures.roomBytes / 1e9).toFixed(0)} GB.
-          </span>
-        )}
+    <section aria-label="Backups" className="grid max-w-3xl gap-3 text-lg leading-tight">
+      <p className="font-semibold">
+        {backupAt === null
+          ? 'No backup yet.'
+          : `Last backup ${formatStamp(backupAt, wall)}, opened and found whole.`}
+      </p>
+      <p>A shop makes one each day beside its data and keeps fourteen.</p>
+      <p>
+        Keep one elsewhere too:
+        <code className="mt-1 block text-sm sm:text-base">npm run backup -- --shop --to FILE</code>
+      </p>
+      <p>
+        Put one back:
+        <code className="mt-1 block text-sm sm:text-base">npm run restore -- --shop --from FILE</code>
+      </p>
+      <p className="text-soft">
+        {(freeBytes / 1e9).toFixed(1)} GB are free on its disk.{' '}
+        {pictures &&
+          `${pictures.count === 1 ? '1 picture takes' : `${pictures.count} pictures take`} ${(pictures.bytes / 1e6).toFixed(1)} MB of ${(pictures.roomBytes / 1e9).toFixed(0)} GB.`}
       </p>
     </section>
   );
