@@ -65,7 +65,7 @@ export function HoldButton({ what, code }: { what: What; code: string }) {
     <>
       <button
         type="button"
-        className="wordlink -mx-2 min-h-11 px-2"
+        className="wordlink -ml-2 min-h-11 px-2"
         disabled={!lead}
         title={lead ? undefined : 'Only a lead may do that.'}
         onClick={() => setOpen(true)}

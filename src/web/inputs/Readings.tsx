@@ -90,45 +90,14 @@ export const Readings = memo(function Readings({ job, sender, rules, now, pictur
           </thead>
           <tbody>
             {newestFirst.map((r) => (
-              <tr
+              <ReadingRow
                 key={r.id}
-                className="border-b border-hair max-md:grid max-md:grid-cols-[auto_1fr_auto] max-md:items-center max-md:py-1"
-              >
-                <td className="pr-4 whitespace-nowrap md:h-11">{formatMoment(r.at, now, rules)}</td>
-                <td className="pr-4 whitespace-nowrap text-soft">{readingRole(r)}</td>
-                <td
-                  className={`pr-4 font-semibold max-md:col-span-2 max-md:row-start-2 ${r.supersededBy ? 'text-soft line-through' : ''}`}
-                >
-                  {said(r)}
-                </td>
-                <td className="text-soft max-md:col-start-3 max-md:row-start-2 max-md:max-w-40 max-md:text-right">
-                  {readingRemark(r)}
-                  {pictured && !inDrill && (
-                    <ReadingPictures
-                      {...pictured}
-                      readingId={r.id}
-                      what={`the reading of ${formatMoment(r.at, now, rules)}`}
-                    />
-                  )}
-                </td>
-                {sender && (
-                  <td className="text-right max-md:col-start-3 max-md:row-start-1">
-                    {!r.supersededBy && (
-                      <button
-                        type="button"
-                        className="wordlink min-h-11 px-2"
-                        onClick={() => setCorrecting(r)}
-                      >
-                        Correct
-                        <span className="sr-only">
-                          {' '}
-                          the reading of {formatMoment(r.at, now, rules)}
-                        </span>
-                      </button>
-                    )}
-                  </td>
-                )}
-              </tr>
+                reading={r}
+                when={formatMoment(r.at, now, rules)}
+                said={said(r)}
+                {...(pictured && !inDrill ? { pictured } : {})}
+                onCorrect={sender && (() => setCorrecting(r))}
+              />
             ))}
           </tbody>
         </table>
@@ -199,3 +168,50 @@ export const Readings = memo(function Readings({ job, sender, rules, now, pictur
     </>
   );
 });
+
+/** One reading; on a phone what it says stands under when it was taken. */
+function ReadingRow({
+  reading,
+  when,
+  said,
+  pictured,
+  onCorrect,
+}: {
+  reading: Reading;
+  when: string;
+  said: string;
+  pictured?: { tag: string; jobId: string };
+  /** Null where nobody corrects. */
+  onCorrect: (() => void) | null;
+}) {
+  const remark = readingRemark(reading);
+  return (
+    <tr className="border-b border-hair max-md:grid max-md:grid-cols-[auto_minmax(0,1fr)_auto] max-md:items-center max-md:py-1">
+      <td className="pr-4 whitespace-nowrap md:h-11">{when}</td>
+      <td className="pr-4 text-soft md:whitespace-nowrap">{readingRole(reading)}</td>
+      <td
+        className={`pr-4 font-semibold max-md:col-span-2 max-md:row-start-2 ${reading.supersededBy ? 'text-soft line-through' : ''}`}
+      >
+        {said}
+      </td>
+      <td
+        className={`text-soft ${remark ? 'max-md:col-span-full' : 'max-md:col-start-3 max-md:row-start-2'}`}
+      >
+        {remark}
+        {pictured && (
+          <ReadingPictures {...pictured} readingId={reading.id} what={`the reading of ${when}`} />
+        )}
+      </td>
+      {onCorrect && (
+        <td className="text-right max-md:col-start-3 max-md:row-start-1">
+          {!reading.supersededBy && (
+            <button type="button" className="wordlink min-h-11 px-2" onClick={onCorrect}>
+              Correct
+              <span className="sr-only"> the reading of {when}</span>
+            </button>
+          )}
+        </td>
+      )}
+    </tr>
+  );
+}

@@ -22,7 +22,9 @@ export function Backups() {
       </p>
       <p>
         Put one back:
-        <code className="mt-1 block text-sm sm:text-base">npm run restore -- --shop --from FILE</code>
+        <code className="mt-1 block text-sm sm:text-base">
+          npm run restore -- --shop --from FILE
+        </code>
       </p>
       <p className="text-soft">
         {(freeBytes / 1e9).toFixed(1)} GB are free on its disk.{' '}
