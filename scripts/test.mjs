@@ -177,34 +177,28 @@ if (options.checks) {
     whole('pages and programs, built', process.execPath, ['scripts/build.mjs']),
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
   ]);
-  await tests('server, on a real file', ['test/server'], {
+  // The server's first, on a real file: what there goes by the second is not kept waiting by a browser.
+  await tests('server and browser', ['test/server', 'test/browser'], {
     jobs: LANES,
     longFirst: [
-      'durability',
-      'live',
-      'oldFiles',
-      'attack',
-      'dataFile',
-      'hostile',
-      'people',
-      'archive',
-    ],
-  })();
-  await tests('browser', ['test/browser'], {
-    jobs: LANES,
-    longFirst: [
-      'drill',
-      'views.test',
-      'shop',
-      'dayplan',
-      'emptyShop',
-      'recovery.test',
-      'job.test',
-      'exceptions',
-      'papers',
-      'viewsOfJobs',
-      'everywhere',
-      'live',
+      'server/durability',
+      'server/live',
+      'server/oldFiles',
+      'server/attack',
+      'server/hostile',
+      'server/drawnPages',
+      'server/',
+      'browser/emptyShop',
+      'browser/drill',
+      'browser/views.test',
+      'browser/shop',
+      'browser/dayplan',
+      'browser/recovery.test',
+      'browser/viewsOfJobs',
+      'browser/papers',
+      'browser/job',
+      'browser/everywhere',
+      'browser/exceptions',
     ],
   })();
   await besides;
