@@ -177,14 +177,14 @@ if (options.checks) {
     whole('pages and programs, built', process.execPath, ['scripts/build.mjs']),
     whole('demo, seeded once', ...node('test/support/makeDemo.ts')),
   ]);
-  // The server's first, on a real file: what there goes by the second is not kept waiting by a browser.
+  // The server's first, on a real file: what there goes by the second is not kept waiting by a browser, and waits beside what computes.
   await tests('server and browser', ['test/server', 'test/browser'], {
     jobs: LANES,
     longFirst: [
       'server/durability',
-      'server/live',
       'server/oldFiles',
       'server/attack',
+      'server/live',
       'server/hostile',
       'server/drawnPages',
       'server/',
