@@ -19,6 +19,7 @@ import { expectedChargeS, shareAtFirst } from '../../src/core/job/chargeExpected
 import { chargeOf } from '../../src/core/job/verdict.ts';
 import { DEFAULT_RULES } from '../../src/core/house/rules.ts';
 import { chargerNeed } from '../../src/core/recovery/chargerNeed.ts';
+import { wakeOffer } from '../../src/core/recovery/chargerOffer.ts';
 import { wallNow } from '../../src/core/watch/chargersNow.ts';
 import { BY_KIND, Driver, HOUR, PLAIN, START } from '../support/battery.ts';
 
@@ -203,6 +204,39 @@ describe('what a battery asks of a charger', () => {
     d.send({ type: 'read', role: 'arrival', values: { voltageV: 12.31 } });
     const n = chargerNeed(d.to('charge').job);
     expect(n).to.include({ readsV: 12.31, mostA: 3 });
+  });
+});
+
+describe('a charger that wakes', () => {
+  const parked = () => {
+    const d = new Driver({ ...BY_KIND['agm-sealed'], c20Ah: 60 }, DEFAULT_RULES, 'recharge');
+    d.send({ type: 'read', role: 'arrival', values: { voltageV: 4.1 }, sure: true });
+    return d.to('charge').job;
+  };
+  const offered = (donorV: number | null, donorAh: number) =>
+    wakeOffer(wall, parked(), donorV, donorAh, '2026-03-10');
+  const ids = (options: ReturnType<typeof offered>) => options.map((o) => o.charger.id);
+
+  it('alone starts at what the battery reads, and gives a tenth of C20 at most', () => {
+    const alone = offered(null, 0);
+    expect(ids(alone)).to.include.members(['supply', 'recovery-5']);
+    expect(ids(alone)).to.not.include.members(['automatic-4']);
+    for (const { charger: c, amps } of alone) {
+      expect(c.startsV ?? 0, c.id).to.be.at.most(4.1);
+      expect(amps, c.id).to.be.at.most(6);
+    }
+  });
+
+  it('beside a donor sees the volts of both, and gives a fifth of both at most', () => {
+    const beside = offered(11.6, 60);
+    expect(ids(beside)).to.include('automatic-10');
+    for (const { charger: c, amps } of beside) {
+      expect(c.startsV ?? 0, c.id).to.be.at.most(11.6);
+      expect(amps, c.id).to.be.at.most(24);
+    }
+    // A donor that is pulled down as far leaves it to those that start there.
+    expect(ids(offered(6, 60))).to.not.include('automatic-10');
+    expect(ids(offered(6, 60))).to.include('supply');
   });
 });
 

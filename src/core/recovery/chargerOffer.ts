@@ -1,8 +1,8 @@
 import type { ShopCharger } from '../chargers/charger.ts';
-import { type ChargerOption, chargerOptions, hoursOn, whatWouldDo } from '../chargers/fit.ts';
+import { type ChargerOption, chargerOptions, fits, hoursOn, whatWouldDo } from '../chargers/fit.ts';
 import { hoursWords, wouldDoWords } from '../chargers/fitWords.ts';
 import type { Job } from '../job/job.ts';
-import { chargerNeed } from './chargerNeed.ts';
+import { chargerNeed, wakeNeed } from './chargerNeed.ts';
 
 /** A charger as it would be set, and how long the battery would stay on it, in words; null where something speaks against it. */
 export interface ChargerChoice {
@@ -39,3 +39,19 @@ export function chargerOffer(
     wouldDo: wouldDo && wouldDoWords(wouldDo),
   };
 }
+
+/**
+ * The chargers of a shop that may wake a battery: that start at what the clips read, and give no more than it, or both, may take.
+ *
+ * @param donorV what the clips read beside a donor, V; null where there is none
+ * @param donorAh what the donor holds, Ah; 0 where there is none
+ * @param day on which it is woken, YYYY-MM-DD
+ */
+export const wakeOffer = (
+  chargers: readonly ShopCharger[],
+  job: Job,
+  donorV: number | null,
+  donorAh: number,
+  day: string,
+): ChargerOption[] =>
+  chargerOptions(chargers, { ...wakeNeed(job, donorV, donorAh), day }).filter(fits);

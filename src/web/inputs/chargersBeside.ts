@@ -1,8 +1,10 @@
 import { type Remote, wrap } from 'comlink';
-import { startTransition, useEffect, useState } from 'react';
+import { startTransition, useEffect, useMemo, useState } from 'react';
 import type { ShopCharger } from '../../core/chargers/charger.ts';
 import type { Job } from '../../core/job/job.ts';
 import type { ChargerSaid } from '../../core/recovery/chargerLine.ts';
+import type { ChargerOption } from '../../core/chargers/fit.ts';
+import type * as Offers from '../../core/recovery/chargerOffer.ts';
 import type { ChargerOffer } from '../../core/recovery/chargerOffer.ts';
 import type { ChargersWorker } from '../workers/chargers.worker.ts';
 
@@ -47,8 +49,39 @@ export function useChargerSaid(
   return said;
 }
 
+/** Something that no charge begins without: where the worker does not come it is worked out here, however long the page stands still. */
+interface Offering<Q, T> {
+  beside: (api: Remote<ChargersWorker>, asked: Q) => Promise<T>;
+  here: (offers: typeof Offers, asked: Q) => T;
+}
+
+const CHARGE: Offering<Parameters<typeof Offers.chargerOffer>, ChargerOffer> = {
+  beside: (api, asked) => api.offer(...asked),
+  here: (offers, asked) => offers.chargerOffer(...asked),
+};
+const WAKE: Offering<Parameters<typeof Offers.wakeOffer>, ChargerOption[]> = {
+  beside: (api, asked) => api.wake(...asked),
+  here: (offers, asked) => offers.wakeOffer(...asked),
+};
+
+/** Null until it is known; what was offered stands while it is worked out anew. */
+function useOffer<Q, T>(asked: Q | null, { beside, here }: Offering<Q, T>): T | null {
+  const [offer, setOffer] = useState<T | null>(null);
+  useEffect(() => {
+    if (asked === null) return undefined;
+    const { api, failed } = chargersWorker();
+    return newest(
+      Promise.race([beside(api, asked), failed]).catch(async () =>
+        here(await import('../../core/recovery/chargerOffer.ts'), asked),
+      ),
+      setOffer,
+    );
+  }, [asked, beside, here]);
+  return offer;
+}
+
 /**
- * The chargers a charge that begins is offered. Null until they are known; what was offered stands while it is worked out anew.
+ * The chargers a charge that begins is offered. Null until they are known.
  *
  * @param inUse tags of the batteries each charger is on, by its id; as text, so that a new list of the same changes nothing
  */
@@ -58,20 +91,36 @@ export function useChargerOffer(
   day: string,
   inUse: string,
 ): ChargerOffer | null {
-  const [offer, setOffer] = useState<ChargerOffer | null>(null);
-  useEffect(() => {
-    if (!chargers?.length) return undefined;
-    const tags = new Map(JSON.parse(inUse) as [string, string[]][]);
-    const { api, failed } = chargersWorker();
-    // Without an offer no charge begins: then it is worked out here, however long the page stands still.
-    const here = async () =>
-      (await import('../../core/recovery/chargerOffer.ts')).chargerOffer(chargers, job, day, tags);
-    return newest(
-      Promise.race([api.offer(chargers, job, day, tags), failed]).catch(here),
-      setOffer,
-    );
-  }, [chargers, job, day, inUse]);
+  const asked = useMemo(
+    (): Parameters<typeof Offers.chargerOffer> | null =>
+      chargers?.length
+        ? [chargers, job, day, new Map(JSON.parse(inUse) as [string, string[]][])]
+        : null,
+    [chargers, job, day, inUse],
+  );
+  const offer = useOffer(asked, CHARGE);
   return chargers?.length === 0 ? NO_CHARGERS : offer;
+}
+
+/**
+ * The chargers that may wake a battery. Null until they are known.
+ *
+ * @param donorV what the clips read beside a donor, V; null where there is none
+ * @param donorAh what the donor holds, Ah
+ */
+export function useWakeOffer(
+  chargers: readonly ShopCharger[] | undefined,
+  job: Job,
+  donorV: number | null,
+  donorAh: number,
+  day: string,
+): ChargerOption[] | null {
+  const asked = useMemo(
+    (): Parameters<typeof Offers.wakeOffer> | null =>
+      chargers?.length ? [chargers, job, donorV, donorAh, day] : null,
+    [chargers, job, donorV, donorAh, day],
+  );
+  return useOffer(asked, WAKE);
 }
 
 /** Takes an answer unless it was asked anew meanwhile. @returns says so */

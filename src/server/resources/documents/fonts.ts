@@ -122,18 +122,19 @@ export function setIn(doc: Document): void {
     return done;
   };
   const width = doc.widthOfString.bind(doc);
-  doc.widthOfString = (text, options) =>
-    runsOf(text, inHand).reduce(
-      (sum, run) => sum + within(run.font, () => width(run.text, options)),
-      0,
-    );
+  const isPlain = ([first, ...more]: readonly Run[]): boolean =>
+    more.length === 0 && first?.font === inHand;
+  doc.widthOfString = (text, options) => {
+    const runs = runsOf(text, inHand);
+    return isPlain(runs)
+      ? width(text, options)
+      : runs.reduce((sum, run) => sum + within(run.font, () => width(run.text, options)), 0);
+  };
   const setting = doc as unknown as Setting;
   const fragment = setting._fragment.bind(doc);
   setting._fragment = (text, x, y, options) => {
     const runs = runsOf(text, inHand);
-    const [first] = runs;
-    if (first && runs.length === 1 && first.font === inHand)
-      return fragment(first.text, x, y, options);
+    if (isPlain(runs)) return fragment(runs[0]?.text ?? text, x, y, options);
     // One baseline for all, and one side that they begin from.
     const baseline = (-setting._font.ascender / 1000) * setting._fontSize;
     const { align, lineWidth = 0, ...rest } = options;

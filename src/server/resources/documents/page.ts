@@ -14,6 +14,8 @@ const LINE = '#D9CDB8';
 export const STOP = '#98281D';
 export const MARGIN = 48;
 export const MM = 2.8346;
+/** Between two columns of a table, pt. */
+const COLUMN_GAP = 8;
 
 /** Width between the margins, pt. */
 export const widthOf = (doc: Document) => doc.page.width - 2 * MARGIN;
@@ -162,6 +164,9 @@ function tableRow(doc: Document): Structure {
   return line;
 }
 
+/** Which cell of a row is struck through: what was read, after when and where. */
+const STRUCK_CELL = 2;
+
 /** Cells side by side; the row is as high as its tallest. */
 export function row(
   doc: Document,
@@ -170,18 +175,27 @@ export function row(
   struck = false,
 ): void {
   doc.font('text').fontSize(9.5);
+  const rooms = widths.map((wide) => wide - COLUMN_GAP);
+  const isStruck = (i: number) => struck && i === STRUCK_CELL;
+  // Most cells are a line, and need not be broken into lines, twice, to know it; a stroke goes by what the breaking measured.
+  const wraps = cells.map(
+    (c, i) => isStruck(i) || c.includes('\n') || doc.widthOfString(c) > (rooms[i] ?? 0),
+  );
+  const lineHeight = doc.currentLineHeight(true);
   const height = Math.max(
-    ...cells.map((c, i) => doc.heightOfString(c || ' ', { width: (widths[i] as number) - 8 })),
+    ...cells.map((c, i) =>
+      wraps[i] ? doc.heightOfString(c || ' ', { width: rooms[i] ?? 0 }) : lineHeight,
+    ),
   );
   if (doc.y + height > doc.page.height - MARGIN) doc.addPage();
-  const line = tableRow(doc);
+  const structure = tableRow(doc);
   const top = doc.y;
   let x = MARGIN;
   cells.forEach((cell, i) => {
     doc.fillColor(i === 0 ? SOFT : INK).text(cell, x, top, {
-      width: (widths[i] as number) - 8,
-      strike: struck && i === 2,
-      structParent: line,
+      ...(wraps[i] ? { width: rooms[i] } : { lineBreak: false }),
+      strike: isStruck(i),
+      structParent: structure,
       structType: i === 0 ? 'TH' : 'TD',
     });
     x += widths[i] as number;

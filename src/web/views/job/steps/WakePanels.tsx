@@ -18,8 +18,8 @@ import { wakePair } from '../../../../core/recovery/evidence.ts';
 import { useToday } from '../../../line/benchClock.ts';
 import { useChargers, useRules } from '../../../line/queries.ts';
 import { settingWords } from '../../../../core/chargers/fitWords.ts';
-import { chargerOptions, type ChargerOption, fits } from '../../../../core/chargers/fit.ts';
-import { wakeNeed } from '../../../../core/recovery/chargerNeed.ts';
+import type { ChargerOption } from '../../../../core/chargers/fit.ts';
+import { useWakeOffer } from '../../../inputs/chargersBeside.ts';
 
 const numberOf = (text: string): number => Number(text.trim().replace(',', '.'));
 const USUAL_WAKE_A = 10;
@@ -216,12 +216,9 @@ function WakeCharger({
 }) {
   const { data } = useChargers();
   const today = useToday(useRules().timeZone);
+  const offered = useWakeOffer(data?.chargers, job, donorV, donorAh, today);
   if (!data?.chargers.length) return null;
-  const options = chargerOptions(data.chargers, {
-    ...wakeNeed(job, donorV, donorAh),
-    day: today,
-  });
-  const wouldDo = options.some(fits);
+  const options = offered ?? [];
   return (
     <div className="sm:col-span-2">
       <Labelled label="Charger">
@@ -234,14 +231,14 @@ function WakeCharger({
           }}
         >
           <option value="">Not on the wall</option>
-          {options.filter(fits).map((o) => (
+          {options.map((o) => (
             <option key={o.charger.id} value={nameOf(o)}>
               {nameOf(o)}
             </option>
           ))}
         </select>
       </Labelled>
-      {!wouldDo && (
+      {offered?.length === 0 && (
         <p className="mt-1 text-[15px] text-soft">
           None of the shop’s chargers starts here at so low a current.
         </p>
