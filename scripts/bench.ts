@@ -59,6 +59,8 @@ if (['server', 'rehearsal', 'telemetry', 'shop'].some(takes)) {
   if (takes('telemetry')) await benchTelemetry();
   if (takes('shop')) await benchLargeShop();
   if (takes('server') || takes('rehearsal')) {
+    // As a shop has it: a day plan is made in a thread of its own, and keeps no answer waiting.
+    TestBench.plansInThread = true;
     const bench = await TestBench.demo();
     const t = await Technician.sitDown(bench);
     if (takes('server')) await benchServer(bench, t);
