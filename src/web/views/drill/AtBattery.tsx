@@ -221,7 +221,7 @@ function Seen({ bench, few }: { bench: DrillBench; few: boolean }) {
       aria-label="What you have seen"
       aria-live="polite"
       tabIndex={0}
-      className={`min-w-0 overflow-y-auto md:max-h-28 md:border-l md:border-line md:pl-4 ${few ? 'max-h-16' : 'max-h-28'}`}
+      className={`min-w-0 overflow-y-auto md:max-h-36 md:border-l md:border-line md:pl-4 ${few ? 'max-h-16' : 'max-h-28'}`}
     >
       {lines.length === 0 ? (
         <p className="text-soft">
