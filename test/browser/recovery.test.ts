@@ -44,6 +44,17 @@ describe('a recovery, as a technician makes it', () => {
     await t.page.getByLabel('Its copper').selectOption('35');
     await t.page.getByLabel('Each lead, m').fill('2');
     await t.sees('It sparks when the last clip goes on');
+    // What starts at 2 V is no choice beside a donor that reads less, chosen before or not.
+    const charger = t.page.getByRole('combobox', { name: /^Charger/ });
+    const taper = charger.locator('option', { hasText: 'I · old needle' });
+    await charger.selectOption(await taper.getAttribute('value'));
+    await t.field('Donor reads').fill('1.5');
+    await taper.waitFor({ state: 'detached' });
+    expect(await charger.inputValue()).to.equal('');
+    await t.field('Donor reads').fill('12.1');
+    await taper.waitFor({ state: 'attached' });
+    expect(await charger.inputValue(), 'nothing chosen comes back by itself').to.equal('');
+    await t.sees('It sparks when the last clip goes on');
     await shot(t, 'wake');
     await t.press('Clips on, charger on');
     await t.step('Let it take current for an hour');

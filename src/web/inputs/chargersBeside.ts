@@ -64,9 +64,12 @@ const WAKE: Offering<Parameters<typeof Offers.wakeOffer>, ChargerOption[]> = {
   here: (offers, asked) => offers.wakeOffer(...asked),
 };
 
-/** Null until it is known; what was offered stands while it is worked out anew. */
-function useOffer<Q, T>(asked: Q | null, { beside, here }: Offering<Q, T>): T | null {
-  const [offer, setOffer] = useState<T | null>(null);
+/** The last answer, and to which question: what was offered stands while it is worked out anew, for whoever may show it. */
+function useOffer<Q, T>(
+  asked: Q | null,
+  { beside, here }: Offering<Q, T>,
+): { offer: T; to: Q } | null {
+  const [answer, setAnswer] = useState<{ offer: T; to: Q } | null>(null);
   useEffect(() => {
     if (asked === null) return undefined;
     const { api, failed } = chargersWorker();
@@ -74,10 +77,10 @@ function useOffer<Q, T>(asked: Q | null, { beside, here }: Offering<Q, T>): T | 
       Promise.race([beside(api, asked), failed]).catch(async () =>
         here(await import('../../core/recovery/chargerOffer.ts'), asked),
       ),
-      setOffer,
+      (offer) => setAnswer({ offer, to: asked }),
     );
   }, [asked, beside, here]);
-  return offer;
+  return answer;
 }
 
 /**
@@ -98,12 +101,12 @@ export function useChargerOffer(
         : null,
     [chargers, job, day, inUse],
   );
-  const offer = useOffer(asked, CHARGE);
-  return chargers?.length === 0 ? NO_CHARGERS : offer;
+  const answer = useOffer(asked, CHARGE);
+  return chargers?.length === 0 ? NO_CHARGERS : (answer?.offer ?? null);
 }
 
 /**
- * The chargers that may wake a battery. Null until they are known.
+ * The chargers that may wake a battery. Null until they are known: at other volts it may be others, or none.
  *
  * @param donorV what the clips read beside a donor, V; null where there is none
  * @param donorAh what the donor holds, Ah
@@ -120,7 +123,8 @@ export function useWakeOffer(
       chargers?.length ? [chargers, job, donorV, donorAh, day] : null,
     [chargers, job, donorV, donorAh, day],
   );
-  return useOffer(asked, WAKE);
+  const answer = useOffer(asked, WAKE);
+  return answer?.to === asked ? answer.offer : null;
 }
 
 /** Takes an answer unless it was asked anew meanwhile. @returns says so */

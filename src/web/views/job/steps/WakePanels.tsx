@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { wakeCourse } from '../../../../core/diagnosis/parallelWake.ts';
 import {
   wakeCurrents,
@@ -217,6 +217,11 @@ function WakeCharger({
   const { data } = useChargers();
   const today = useToday(useRules().timeZone);
   const offered = useWakeOffer(data?.chargers, job, donorV, donorAh, today);
+  // What was chosen at other volts may not be offered at these.
+  const gone = offered !== null && value !== '' && !offered.some((o) => nameOf(o) === value);
+  useEffect(() => {
+    if (gone) onChoose('', null);
+  });
   if (!data?.chargers.length) return null;
   const options = offered ?? [];
   return (
@@ -231,6 +236,7 @@ function WakeCharger({
           }}
         >
           <option value="">Not on the wall</option>
+          {offered === null && value && <option value={value}>{value}</option>}
           {options.map((o) => (
             <option key={o.charger.id} value={nameOf(o)}>
               {nameOf(o)}
