@@ -34,7 +34,7 @@ export function chargerOffer(
   return {
     choices: options.map((option) => ({
       option,
-      hours: option.faults.length === 0 ? hoursWords(hoursOn(option, need)) : null,
+      hours: fits(option) ? hoursWords(hoursOn(option, need)) : null,
     })),
     wouldDo: wouldDo && wouldDoWords(wouldDo),
   };

@@ -122,19 +122,22 @@ export function setIn(doc: Document): void {
     return done;
   };
   const width = doc.widthOfString.bind(doc);
-  const isPlain = ([first, ...more]: readonly Run[]): boolean =>
-    more.length === 0 && first?.font === inHand;
+  /** A text that the font in hand has all letters of, as it is set; null where another font has some. */
+  const plainOf = ([first, ...more]: readonly Run[]): string | null =>
+    first?.font === inHand && more.length === 0 ? first.text : null;
   doc.widthOfString = (text, options) => {
     const runs = runsOf(text, inHand);
-    return isPlain(runs)
-      ? width(text, options)
-      : runs.reduce((sum, run) => sum + within(run.font, () => width(run.text, options)), 0);
+    const plain = plainOf(runs);
+    return plain === null
+      ? runs.reduce((sum, run) => sum + within(run.font, () => width(run.text, options)), 0)
+      : width(plain, options);
   };
   const setting = doc as unknown as Setting;
   const fragment = setting._fragment.bind(doc);
   setting._fragment = (text, x, y, options) => {
     const runs = runsOf(text, inHand);
-    if (isPlain(runs)) return fragment(runs[0]?.text ?? text, x, y, options);
+    const plain = plainOf(runs);
+    if (plain !== null) return fragment(plain, x, y, options);
     // One baseline for all, and one side that they begin from.
     const baseline = (-setting._font.ascender / 1000) * setting._fontSize;
     const { align, lineWidth = 0, ...rest } = options;
